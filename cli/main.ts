@@ -1,0 +1,30 @@
+import { HumanError } from './HumanError'
+
+interface Command {
+  summary: string
+  load: () => Promise<{ run: (args: string[]) => Promise<number> }>
+}
+
+const COMMANDS: Record<string, Command> = {
+  start: { summary: 'set everything up and serve Vetch and the demo site', load: () => import('./start') },
+  test: { summary: 'run lint, types, unit, integration and browser tests', load: () => import('./test') },
+  bench: { summary: 'measure, each against a reference in the same run', load: () => import('./bench') },
+  visitors: { summary: 'send simulated visitors to a running Vetch', load: () => import('./visitors') },
+}
+
+async function main(): Promise<number> {
+  const [name = 'help', ...args] = process.argv.slice(2)
+  const command = COMMANDS[name]
+  if (command) return (await command.load()).run(args)
+  const list = Object.entries(COMMANDS).map(([word, { summary }]) => `  ./vetch ${word.padEnd(10)} ${summary}`)
+  console.log(['Usage:', ...list, '', 'Each takes --help.'].join('\n'))
+  return ['help', '--help', '-h'].includes(name) ? 0 : 2
+}
+
+main().then(
+  (code) => process.exit(code),
+  (error: unknown) => {
+    console.error(error instanceof HumanError ? error.message : error)
+    process.exit(1)
+  },
+)

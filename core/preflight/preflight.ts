@@ -1,0 +1,78 @@
+import { describeEdit, editProblems, type Edit } from '../edits/edit'
+import type { MetricDefinition } from '../measurement/metric'
+import { matchesPage, type PageRule } from '../targeting/pageRule'
+import type { DecisionPlan } from '../verdict/verdict'
+
+/** The section of the sheet in which a finding can be mended. */
+export type SheetSection = 'why' | 'what' | 'who' | 'measured' | 'decided'
+
+export interface PreflightFinding {
+  section: SheetSection
+  /** What is missing or wrong, and what to do. */
+  text: string
+}
+
+export interface PreflightInput {
+  /** Origin of the site, to which the paths of page rules belong. */
+  siteAddress: string
+  pageRules: readonly PageRule[]
+  share: number
+  variants: readonly { name: string; weight: number; edits: readonly Edit[] }[]
+  metric: MetricDefinition | null
+  plan: DecisionPlan
+  isInstalled: boolean
+}
+
+/**
+ * What still keeps an experiment from starting, in the order of the sheet.
+ *
+ * @returns an empty list when it may start
+ */
+export function preflight(input: PreflightInput): PreflightFinding[] {
+  return [...checkVariants(input), ...checkAudience(input), ...checkMetric(input), ...checkPlan(input.plan)]
+}
+
+function checkVariants({ variants }: PreflightInput): PreflightFinding[] {
+  const findings: PreflightFinding[] = []
+  const add = (text: string) => findings.push({ section: 'what', text })
+  if (variants.length < 2) add('Add a variant to compare with the control.')
+  const [control, ...others] = variants
+  if (control && control.edits.length > 0) add('The control is the page as it is: remove its edits.')
+  for (const variant of others) {
+    if (variant.edits.length === 0) add(`${variant.name} changes nothing yet. Open the page and point at what it should change.`)
+    for (const edit of variant.edits) for (const problem of editProblems(edit)) add(`${variant.name}, ${describeEdit(edit)}: ${problem}`)
+  }
+  const names = variants.map((variant) => variant.name.trim().toLowerCase())
+  if (new Set(names).size < names.length) add('Two variants have the same name. Rename one.')
+  return findings
+}
+
+function checkAudience({ pageRules, share, variants, isInstalled }: PreflightInput): PreflightFinding[] {
+  const findings: PreflightFinding[] = []
+  const add = (text: string) => findings.push({ section: 'who', text })
+  if (pageRules.length === 0) add('Name the page that the experiment runs on.')
+  if (share <= 0) add('No visitor takes part. Raise the traffic share above 0 %.')
+  if (variants.some((variant) => variant.weight <= 0)) add('Every variant needs a weight above zero.')
+  if (!isInstalled) add('No visitor has reported from the site yet. Put the script line on its pages and check the installation.')
+  return findings
+}
+
+function checkMetric({ metric, pageRules, siteAddress }: PreflightInput): PreflightFinding[] {
+  if (!metric) return [{ section: 'measured', text: 'Choose the metric that decides.' }]
+  const { source } = metric
+  const firesAtOnce = source.type === 'visit' && source.page.match === 'exact' && matchesPage(pageRules, new URL(source.page.value, siteAddress).href)
+  const isSameRule = source.type === 'visit' && pageRules.some((rule) => rule.match === source.page.match && rule.value === source.page.value)
+  if (firesAtOnce || isSameRule) {
+    return [{ section: 'measured', text: 'The metric counts visits of the tested page itself, so every visitor would convert. Choose a page that comes after it.' }]
+  }
+  return []
+}
+
+function checkPlan(plan: DecisionPlan): PreflightFinding[] {
+  const findings: PreflightFinding[] = []
+  const add = (text: string) => findings.push({ section: 'decided', text })
+  if (!(plan.smallestLift > 0)) add('Say which lift would be worth having: a number above 0 %.')
+  if (!(plan.plannedVisitors >= 2)) add('Say how many visitors the run is planned for.')
+  if (plan.longestWeeks < plan.leastWeeks) add('The longest run is shorter than the least run.')
+  return findings
+}

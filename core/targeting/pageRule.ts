@@ -1,0 +1,51 @@
+/** How a page rule compares its value with an address. */
+export type PageMatch = 'exact' | 'begins' | 'contains'
+
+/**
+ * One rule of an address match.
+ * `exact` and `begins` compare path, and query only where the value names one; the fragment never counts.
+ * `contains` looks anywhere in path and query.
+ */
+export interface PageRule {
+  match: PageMatch
+  /** A path with a leading slash (`/book?step=2`), or for `contains` any text. */
+  value: string
+}
+
+/**
+ * Whether an address fulfils one rule. The origin is not compared: a site file only ever runs on its own site.
+ *
+ * @param rule - the rule
+ * @param address - absolute address of the page
+ * @returns false for an address that cannot be read
+ */
+export function matchesPageRule(rule: PageRule, address: string): boolean {
+  const page = pathAndQuery(address)
+  if (!page) return false
+  const { path, query } = page
+  if (rule.match === 'contains') return (path + query).includes(rule.value)
+  const [wantedPath = '', wantedQuery] = rule.value.split('?', 2)
+  if (rule.match === 'begins') {
+    return wantedQuery === undefined ? path.startsWith(wantedPath) : (path + query).startsWith(rule.value)
+  }
+  return trimSlash(path) === trimSlash(wantedPath) && (wantedQuery === undefined || query === `?${wantedQuery}`)
+}
+
+/** Whether an address fulfils at least one of the rules. No rules match no page. */
+export function matchesPage(rules: readonly PageRule[], address: string): boolean {
+  return rules.some((rule) => matchesPageRule(rule, address))
+}
+
+function pathAndQuery(address: string): { path: string; query: string } | null {
+  try {
+    const url = new URL(address)
+    return { path: url.pathname, query: url.search }
+  } catch {
+    return null
+  }
+}
+
+/** `/passes/` and `/passes` are the same page to the people who write rules. */
+function trimSlash(path: string): string {
+  return path.length > 1 && path.endsWith('/') ? path.slice(0, -1) : path
+}

@@ -1,0 +1,5 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { version } from '~~/package.json'
+import { openApi } from '~~/shared/api/openapi'
+
+export default defineOperation('describeApi', () => openApi(version))

@@ -1,0 +1,10 @@
+import { sendTable } from '~~/server/routing/sendTable'
+import { defineOperation } from '~~/server/routing/operation'
+import { findSheet } from '~~/server/services/experiments/sheet'
+import { experimentResults } from '~~/server/services/results/results'
+import { resultsTable } from '~~/server/services/results/tables'
+
+export default defineOperation('exportResults', async ({ event, database, siteId, experimentId }) => {
+  const results = await experimentResults(database, await findSheet(database, siteId, experimentId), new Date())
+  return sendTable(event, `experiment-${experimentId}-results`, resultsTable(results))
+})

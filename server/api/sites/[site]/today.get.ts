@@ -1,0 +1,4 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { today } from '~~/server/services/today'
+
+export default defineOperation('readToday', ({ database, siteId }) => today(database, siteId, new Date()))

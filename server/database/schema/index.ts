@@ -1,0 +1,4 @@
+export * from './people'
+export * from './sites'
+export * from './experiments'
+export * from './events'

@@ -1,0 +1,40 @@
+import { convertSchema } from '@sodaru/yup-to-json-schema'
+import { OPERATIONS, type Access, type Operation } from './operations'
+
+const ACCESS_WORDS: Record<Access, string> = {
+  anyone: 'Anybody may call it.',
+  person: 'For whoever is signed in.',
+  'organisation-owner': 'For the owner of an organisation.',
+  viewer: 'For members of the site: viewers, editors and owners.',
+  editor: 'For editors and owners of the site.',
+  owner: 'For owners of the site.',
+}
+
+/** Description of the API in the OpenAPI 3.1 format, made from the operations and the schemas that check input. */
+export function openApi(version: string) {
+  const paths: Record<string, Record<string, unknown>> = {}
+  for (const [operationId, operation] of Object.entries(OPERATIONS) as [string, Operation][]) {
+    const { method, path, access, summary, body, produces = 'application/json' } = operation
+    const names = [...path.matchAll(/\{(\w+)\}/g)].map((match) => match[1]!)
+    paths[path] ??= {}
+    paths[path][method] = {
+      operationId,
+      summary,
+      description: ACCESS_WORDS[access],
+      parameters: names.map((name) => ({ name, in: 'path', required: true, schema: { type: name === 'key' ? 'string' : 'integer' } })),
+      ...(body ? { requestBody: { required: true, content: { 'application/json': { schema: convertSchema(body) } } } } : {}),
+      security: access === 'anyone' ? [] : [{ session: [] }],
+      responses: {
+        200: { description: 'Done', content: { [produces]: {} } },
+        ...(body ? { 422: { description: 'The input is wrong; `fields` says where' } } : {}),
+        ...(access === 'anyone' ? {} : { 401: { description: 'Nobody is signed in' }, 403: { description: 'The role does not allow it' }, 404: { description: 'There is no such thing, or it is not yours' } }),
+      },
+    }
+  }
+  return {
+    openapi: '3.1.0',
+    info: { title: 'Vetch', version, license: { name: 'MIT', identifier: 'MIT' } },
+    paths,
+    components: { securitySchemes: { session: { type: 'apiKey', in: 'cookie', name: 'vetch_session' } } },
+  }
+}

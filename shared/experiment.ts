@@ -1,0 +1,190 @@
+import { array, boolean, lazy, mixed, number, object, string, type InferType } from 'yup'
+import type { Edit } from '../core/edits/edit'
+import type { MetricKind, MetricSource } from '../core/measurement/metric'
+import type { PreflightFinding } from '../core/preflight/preflight'
+import type { AllocationCheck } from '../core/statistics/allocation'
+import type { Comparison } from '../core/statistics/compareArms'
+import type { PageRule } from '../core/targeting/pageRule'
+import type { DecisionPlan, Verdict } from '../core/verdict/verdict'
+
+export const MOST_VARIANTS = 10
+export const MOST_EDITS = 100
+
+const selectorSchema = string().trim().max(500, 'The selector is longer than 500 characters.').required('Name an element, such as #book or .fare a.')
+
+export const pageRuleSchema = object({
+  match: string().oneOf(['exact', 'begins', 'contains'] as const).required(),
+  value: string()
+    .trim()
+    .max(1000, 'The address is longer than 1,000 characters.')
+    .required('Type an address, such as /crossings/torrin.')
+    .when('match', { is: 'contains', otherwise: (schema) => schema.matches(/^\//, 'Begin the address with a slash, such as /crossings/torrin.') }),
+})
+
+export const editSchema = object({
+  kind: string().oneOf(['text'] as const).required(),
+  selector: selectorSchema,
+  value: string().strict().max(2000, 'The text is longer than 2,000 characters.').defined(),
+  original: string().strict().max(20_000).defined(),
+})
+
+export const variantSchema = object({
+  name: string().trim().max(60, 'The name is longer than 60 characters.').required('Give the variant a name.'),
+  weight: number().integer('Use a whole number for the weight.').min(0, 'A weight cannot be negative.').max(10_000, 'A weight is at most 10,000.').required('Give the variant a weight.').typeError('Give the variant a weight.'),
+  edits: array(editSchema.required()).max(MOST_EDITS, `A variant holds at most ${MOST_EDITS} edits.`).required(),
+})
+
+export const metricSourceSchema = lazy((source: { type?: unknown } | undefined) => {
+  switch (source?.type) {
+    case 'visit':
+      return object({ type: string().oneOf(['visit'] as const).required(), page: pageRuleSchema.required() })
+    case 'click':
+    case 'submit':
+      return object({ type: string().oneOf(['click', 'submit'] as const).required(), selector: selectorSchema })
+    case 'pageAmount':
+      return object({ type: string().oneOf(['pageAmount'] as const).required(), page: pageRuleSchema.required(), selector: selectorSchema })
+    default:
+      return object({ type: string().oneOf(['event'] as const, 'Choose what is counted.').required(), name: string().trim().max(100, 'The name is longer than 100 characters.').required('Type the name of the event.') })
+  }
+})
+
+export const metricSchema = object({
+  name: string().trim().max(100, 'The name is longer than 100 characters.').required('Give the metric a name.'),
+  kind: string().oneOf(['conversion', 'mean'] as const).required(),
+  source: metricSourceSchema,
+  direction: string().oneOf(['up', 'down'] as const).required(),
+})
+
+const weeks = (label: string) => number().typeError(`Type the ${label} in whole weeks.`).integer(`Type the ${label} in whole weeks.`).min(1, `The ${label} is one week or more.`).max(52, `The ${label} is at most 52 weeks.`).required(`Type the ${label} in whole weeks.`)
+const share = (message: string) => number().typeError(message).moreThan(0, message).lessThan(1, message).required(message)
+
+export const planSchema = object({
+  smallestLift: number().typeError('Type the smallest worthwhile lift in percent.').moreThan(0, 'The smallest worthwhile lift is above 0 %.').max(10, 'The smallest worthwhile lift is at most 1,000 %.').required('Type the smallest worthwhile lift in percent.'),
+  baseline: share('The expected rate lies between 0 % and 100 %.'),
+  alpha: share('The error level lies between 0 and 1.'),
+  rule: string().oneOf(['sequential', 'fixed', 'low-risk'] as const).required(),
+  lossLimit: share('The accepted loss lies between 0 % and 100 %.'),
+  leastWeeks: weeks('least run'),
+  longestWeeks: weeks('longest run'),
+  plannedVisitors: number().typeError('Type the planned visitors as a whole number.').integer('Type the planned visitors as a whole number.').min(2, 'Plan for at least two visitors.').max(1e9, 'Plan for at most 1,000,000,000 visitors.').required('Type the planned visitors as a whole number.'),
+})
+
+const nameSchema = string().trim().max(120, 'The name is longer than 120 characters.')
+
+export const newExperimentSchema = object({ name: nameSchema.required('Give the experiment a name.') })
+
+export const experimentPatchSchema = object({
+  /** The version that was read: two people do not overwrite each other. */
+  version: number().integer().required(),
+  name: nameSchema.min(1, 'Give the experiment a name.'),
+  hypothesis: string().max(5000, 'The hypothesis is longer than 5,000 characters.'),
+  pageRules: array(pageRuleSchema.required()).max(20, 'At most 20 page rules.'),
+  share: number().typeError('Type the traffic share in percent.').integer().min(0, 'The traffic share is at least 0 %.').max(10_000, 'The traffic share is at most 100 %.'),
+  variants: array(variantSchema.required()).min(1, 'The control cannot be removed.').max(MOST_VARIANTS, `At most ${MOST_VARIANTS} variants.`),
+  metric: metricSchema.default(undefined).optional(),
+  plan: planSchema.default(undefined).optional(),
+}).noUnknown()
+
+export const experimentViewSchema = object({ id: number().required(), name: string().required(), state: string().required(), data: mixed() })
+
+export interface MetricView {
+  id: number
+  name: string
+  kind: MetricKind
+  source: MetricSource
+  direction: 'up' | 'down'
+}
+
+export interface VariantView {
+  name: string
+  weight: number
+  edits: Edit[]
+}
+
+export type ExperimentState = 'draft' | 'running' | 'paused' | 'ended'
+export type ExperimentPlan = DecisionPlan & { baseline: number }
+
+/** Everything a sheet shows of an experiment, but for its results. */
+export interface ExperimentSheet {
+  id: number
+  siteId: number
+  name: string
+  hypothesis: string
+  state: ExperimentState
+  version: number
+  pageRules: PageRule[]
+  share: number
+  variants: VariantView[]
+  metric: MetricView | null
+  plan: ExperimentPlan
+  createdAt: string
+  startedAt: string | null
+  endedAt: string | null
+  /** What keeps it from starting; empty for all but drafts. */
+  preflight: PreflightFinding[]
+}
+
+export type ExperimentPatch = Omit<InferType<typeof experimentPatchSchema>, 'variants' | 'metric' | 'pageRules' | 'plan'> & {
+  variants?: VariantView[]
+  metric?: Omit<MetricView, 'id'>
+  pageRules?: PageRule[]
+  plan?: ExperimentPlan
+}
+
+/** One arm in the results. */
+export interface ArmView {
+  name: string
+  visitors: number
+  /** Conversions, or the sum of amounts. */
+  sum: number
+  mean: number
+}
+
+/** What happened, as of the last fold. */
+export interface ExperimentResults {
+  metric: MetricView | null
+  arms: ArmView[]
+  visitors: number
+  /** Visitors who were seen in more than one variant. */
+  crossed: number
+  daysRun: number
+  allocation: AllocationCheck | null
+  /** One a variant, in the order of the arms after the control; null without visitors in both. */
+  comparisons: (Comparison & { adjustedPValue: number })[] | null
+  probabilityBest: number[] | null
+  verdict: Verdict | null
+  foldedAt: string | null
+}
+
+/** A row of the list of experiments. */
+export interface ExperimentSummary {
+  id: number
+  name: string
+  state: ExperimentState
+  pages: string
+  startedAt: string | null
+  endedAt: string | null
+  visitors: number
+  verdict: Verdict | null
+  smallestLift: number
+  best: { variant: string; position: number; lift: number | null; interval: [number, number] | null } | null
+}
+
+export interface ChangeView {
+  id: number
+  at: string
+  person: string | null
+  action: string
+  before: Record<string, unknown> | null
+  after: Record<string, unknown> | null
+}
+
+export interface PointingSession {
+  token: string
+  /** Address to open in the frame, with the token in its fragment. */
+  address: string
+  expiresAt: string
+}
+
+export const pointingSchema = object({ path: string().trim().matches(/^\/(?!\/)/, 'Begin the address with a slash, such as /crossings/torrin.').max(1000).required() })
+export const endSchema = object({ confirmed: boolean() })
