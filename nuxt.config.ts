@@ -2,7 +2,7 @@ import tailwindcss from '@tailwindcss/vite'
 
 export default defineNuxtConfig({
   compatibilityDate: '2026-11-01',
-  modules: ['@pinia/nuxt', '@vueuse/nuxt', 'nuxt-auth-utils', '@nuxt/eslint'],
+  modules: ['@pinia/nuxt', '@vueuse/nuxt', '@nuxt/eslint'],
   // Everything shown depends on who is signed in, so nothing is gained by rendering on the server.
   ssr: false,
   css: ['~/assets/main.css'],
@@ -19,7 +19,9 @@ export default defineNuxtConfig({
     databaseUrl: '',
     demoOrigin: '',
     deliveryDirectory: '',
-    session: { name: 'vetch_session', maxAge: 60 * 60 * 24 * 14, password: '', cookie: { sameSite: 'lax', secure: false } },
+    sessionPassword: '',
+    /** Set where Vetch is served over TLS. */
+    secureCookies: false,
   },
   nitro: { preset: 'node-server', compressPublicAssets: true },
   typescript: { strict: true, tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true } } },

@@ -65,7 +65,7 @@ export function verdict(plan: DecisionPlan, state: ExperimentState): Verdict {
 
   const harmed = state.variants.find((variant) => variant.harmedGuardrails.length > 0)
   if (harmed) {
-    return { kind: 'harm', variant: harmed.name, title: `Stop: ${harmed.name} does harm`, reasons: harmed.harmedGuardrails.map((guardrail) => `${guardrail} is beyond its limit.`) }
+    return { kind: 'harm', variant: harmed.name, title: `Stop: “${harmed.name}” does harm`, reasons: harmed.harmedGuardrails.map((guardrail) => `${guardrail} is beyond its limit.`) }
   }
 
   const daysMissing = plan.leastWeeks * 7 - state.daysRun
@@ -82,7 +82,7 @@ export function verdict(plan: DecisionPlan, state: ExperimentState): Verdict {
     const winners = state.variants.filter((variant) => variant.liftInterval !== null && variant.liftInterval[0] > 0)
     const winner = winners.sort((a, b) => (b.lift ?? 0) - (a.lift ?? 0))[0]
     if (winner) {
-      return { kind: 'ship', variant: winner.name, title: `Ship ${winner.name}`, reasons: [`The lift holds at least ${percent(winner.liftInterval![0])}, at most ${percent(winner.liftInterval![1])}.`] }
+      return { kind: 'ship', variant: winner.name, title: `Ship “${winner.name}”`, reasons: [`The lift holds at least ${percent(winner.liftInterval![0])}, at most ${percent(winner.liftInterval![1])}.`] }
     }
     const none = state.variants.length > 0 && state.variants.every((variant) => variant.liftInterval !== null && variant.liftInterval[1] < plan.smallestLift)
     if (none) {
@@ -94,7 +94,7 @@ export function verdict(plan: DecisionPlan, state: ExperimentState): Verdict {
   if (plan.rule === 'low-risk') {
     const safe = state.variants.filter((variant) => variant.relativeLoss !== null && variant.relativeLoss < plan.lossLimit).sort((a, b) => a.relativeLoss! - b.relativeLoss!)[0]
     if (safe) {
-      return { kind: 'ship-low-risk', variant: safe.name, title: `Ship ${safe.name}: low risk`, reasons: [`Should it be worse after all, it costs ${percent(safe.relativeLoss!, false)} on average; the plan accepts ${percent(plan.lossLimit, false)}.`] }
+      return { kind: 'ship-low-risk', variant: safe.name, title: `Ship “${safe.name}”: low risk`, reasons: [`Should it be worse after all, it costs ${percent(safe.relativeLoss!, false)} on average; the plan accepts ${percent(plan.lossLimit, false)}.`] }
     }
   }
 

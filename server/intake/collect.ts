@@ -13,6 +13,8 @@ export interface IntakeSite {
   address: string
   /** Number of variants by experiment. */
   variants: ReadonlyMap<number, number>
+  /** Whether any visitor has reported before. */
+  hasReported: boolean
 }
 
 /** A batch that is not taken at all, with the HTTP status that says so. */
@@ -43,7 +45,7 @@ export async function collect(
   request: IncomingRequest,
   findSite: (key: string) => Promise<IntakeSite | null>,
   write: (rows: EventRow[]) => Promise<void>,
-): Promise<CollectReply & { siteId: number }> {
+): Promise<{ site: IntakeSite; reply: CollectReply }> {
   if (Buffer.byteLength(request.body) > LARGEST_BATCH) throw new RefusedBatch(413, `A batch holds at most ${LARGEST_BATCH} bytes.`)
   const batch = parseBatch(request.body)
   const site = await findSite(batch.key)
@@ -58,7 +60,7 @@ export async function collect(
     else rows.push(row)
   }
   if (rows.length > 0) await write(rows)
-  return { ...reply, accepted: rows.length, siteId: site.id }
+  return { site, reply: { ...reply, accepted: rows.length } }
 }
 
 function parseBatch(body: string) {

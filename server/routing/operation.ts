@@ -1,4 +1,3 @@
-import { getUserSession } from '#imports'
 import { createError, defineEventHandler, getHeader, getRequestURL, getRouterParam, isError, readRawBody, type H3Event } from 'h3'
 import { ValidationError, type InferType, type Schema } from 'yup'
 import { ROLES, type Role } from '~~/shared/account'
@@ -7,6 +6,7 @@ import { database } from '../database/database'
 import type { Database } from '../database/connect'
 import { findPerson, ownedOrganisation, roleOnSite, type Person } from '../services/accounts/accounts'
 import { HttpProblem } from '../services/HttpProblem'
+import { accountSession } from './session'
 
 type BodyOf<Id extends OperationId> = (typeof OPERATIONS)[Id] extends { body: infer Body extends Schema } ? InferType<Body> : undefined
 
@@ -45,8 +45,7 @@ export function defineOperation<Id extends OperationId, Reply>(id: Id, handler: 
 }
 
 async function identify(event: H3Event, access: Access) {
-  const session = await getUserSession(event)
-  const personId = session.user?.id ?? 0
+  const { personId = 0 } = (await accountSession(event)).data
   const person = personId ? await findPerson(database(), personId) : null
   const caller = { person, personId: person?.id ?? 0, siteId: 0, organisationId: 0 }
   if (access === 'anyone') return caller

@@ -35,6 +35,6 @@ export function openApi(version: string) {
     openapi: '3.1.0',
     info: { title: 'Vetch', version, license: { name: 'MIT', identifier: 'MIT' } },
     paths,
-    components: { securitySchemes: { session: { type: 'apiKey', in: 'cookie', name: 'vetch_session' } } },
+    components: { securitySchemes: { session: { type: 'apiKey', in: 'cookie', name: 'vetch_account' } } },
   }
 }

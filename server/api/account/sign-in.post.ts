@@ -1,6 +1,6 @@
-import { setUserSession } from '#imports'
 import { getRequestIP } from 'h3'
 import { defineOperation } from '~~/server/routing/operation'
+import { accountSession } from '~~/server/routing/session'
 import { accountView, findByPassword } from '~~/server/services/accounts/accounts'
 import { signInThrottle } from '~~/server/services/accounts/throttle'
 import { HttpProblem } from '~~/server/services/HttpProblem'
@@ -12,6 +12,6 @@ export default defineOperation('signIn', async ({ event, database, body }) => {
   const person = await findByPassword(database, body.email, body.password)
   if (!person) throw new HttpProblem(401, 'E-mail address and password do not belong together. Check both.')
   await throttle.succeeded(body.email, address)
-  await setUserSession(event, { user: { id: person.id } })
+  await (await accountSession(event)).update({ personId: person.id })
   return accountView(database, person)
 })

@@ -1,7 +1,7 @@
-import { clearUserSession } from '#imports'
 import { defineOperation } from '~~/server/routing/operation'
+import { accountSession } from '~~/server/routing/session'
 
 export default defineOperation('signOut', async ({ event }) => {
-  await clearUserSession(event)
+  await (await accountSession(event)).clear()
   return { signedOut: true }
 })

@@ -42,7 +42,7 @@ export async function summarize(database: Queries, sheets: readonly ExperimentSh
   })
 }
 
-function bestVariant(sheet: ExperimentSheet, results: ExperimentResults): ExperimentSummary['best'] {
+function bestVariant(sheet: ExperimentSheet, results: Pick<ExperimentResults, 'comparisons'>): ExperimentSummary['best'] {
   const candidates = (results.comparisons ?? []).map((comparison, index) => {
     const { estimate, interval } = decisiveLift(sheet, comparison)
     return { variant: sheet.variants[index + 1]!.name, position: index + 1, lift: estimate, interval }

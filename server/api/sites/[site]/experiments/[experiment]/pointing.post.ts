@@ -6,5 +6,5 @@ import { findSite } from '~~/server/services/sites/sites'
 
 export default defineOperation('openPointing', async ({ event, database, siteId, experimentId, body }) => {
   await findSheet(database, siteId, experimentId)
-  return openPointing(await findSite(database, siteId), body.path, useRuntimeConfig(event).session.password, Date.now())
+  return openPointing(await findSite(database, siteId), body.path, useRuntimeConfig(event).sessionPassword, Date.now())
 })

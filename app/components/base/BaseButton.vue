@@ -1,0 +1,17 @@
+<script setup lang="ts">
+withDefaults(defineProps<{ kind?: 'main' | 'plain' | 'quiet'; type?: 'button' | 'submit' }>(), { kind: 'plain', type: 'button' })
+</script>
+
+<template>
+  <button
+    :type="type"
+    class="rounded px-3 py-1.5 font-medium whitespace-nowrap disabled:cursor-not-allowed disabled:opacity-50"
+    :class="{
+      'bg-accent text-on-accent': kind === 'main',
+      'border border-line-strong bg-raised hover:bg-neutral-soft': kind === 'plain',
+      'text-ink-soft hover:text-ink hover:underline': kind === 'quiet',
+    }"
+  >
+    <slot />
+  </button>
+</template>

@@ -1,0 +1,35 @@
+<script setup lang="ts">
+import { useForm } from 'vee-validate'
+import { newExperimentSchema, type ExperimentSheet } from '~~/shared/experiment'
+
+const props = defineProps<{ siteId: number }>()
+const open = defineModel<boolean>('open', { required: true })
+const api = useApi()
+const problem = ref('')
+const { handleSubmit, defineField, errors, isSubmitting } = useForm({ validationSchema: newExperimentSchema, initialValues: { name: '' } })
+const [name] = defineField('name', { validateOnModelUpdate: false })
+
+const submit = handleSubmit(async (values) => {
+  problem.value = ''
+  try {
+    const sheet = await api<ExperimentSheet>('POST', `/api/sites/${props.siteId}/experiments`, values)
+    await navigateTo(`/sites/${props.siteId}/experiments/${sheet.id}`)
+  } catch (error) {
+    if (!(error instanceof ApiProblem)) throw error
+    problem.value = error.message
+  }
+})
+</script>
+
+<template>
+  <PlainDialog v-model:open="open" title="New experiment">
+    <form id="new-experiment" novalidate @submit="submit">
+      <TextField v-model="name" label="Name" placeholder="Headline names the islands" hint="What is tried, in a few words." :error="errors.name" />
+      <p v-if="problem" class="mt-2 text-rust" role="alert">{{ problem }}</p>
+    </form>
+    <template #actions>
+      <BaseButton kind="quiet" @click="open = false">Cancel</BaseButton>
+      <BaseButton kind="main" type="submit" form="new-experiment" :disabled="isSubmitting">Open its sheet</BaseButton>
+    </template>
+  </PlainDialog>
+</template>

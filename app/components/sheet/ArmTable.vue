@@ -1,0 +1,40 @@
+<script setup lang="ts">
+import { describeSource } from '~~/core/measurement/metric'
+import type { ExperimentResults, ExperimentSheet } from '~~/shared/experiment'
+
+const props = defineProps<{ sheet: ExperimentSheet; results: ExperimentResults }>()
+const isMean = computed(() => props.results.metric?.kind === 'mean')
+const format = (value: number) => (isMean.value ? value.toFixed(2) : formatShare(value))
+const lift = (index: number) => (index === 0 ? null : (props.results.comparisons?.[index - 1]?.lift.estimate ?? null))
+</script>
+
+<template>
+  <div class="overflow-x-auto">
+    <table class="w-full border-collapse" data-testid="arms">
+      <caption v-if="results.metric" class="pb-2 text-left">
+        <span class="font-semibold">{{ results.metric.name }}</span>
+        <span class="text-ink-soft"> counts {{ describeSource(results.metric.source) }}, from the first exposure on.</span>
+      </caption>
+      <thead>
+        <tr class="border-b border-line-strong text-sm text-ink-soft [&>th]:px-2 [&>th]:pb-1 [&>th]:text-right [&>th]:font-medium">
+          <th class="text-left!">Variant</th>
+          <th>Visitors</th>
+          <th>{{ isMean ? 'Sum' : 'Conversions' }}</th>
+          <th>{{ isMean ? 'Mean per visitor' : 'Rate' }}</th>
+          <th>Lift</th>
+          <th>P(best)</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="(arm, index) in results.arms" :key="index" class="border-b border-line [&>td]:px-2 [&>td]:py-1.5 [&>td]:text-right">
+          <td class="text-left!"><span class="flex items-center gap-2"><VariantMark :position="index" /> {{ arm.name }}</span></td>
+          <td>{{ formatCount(arm.visitors) }}</td>
+          <td>{{ isMean ? arm.sum.toFixed(2) : formatCount(arm.sum) }}</td>
+          <td>{{ format(arm.mean) }}</td>
+          <td>{{ index === 0 ? '' : formatLift(lift(index)) }}</td>
+          <td>{{ results.probabilityBest ? formatShare(results.probabilityBest[index] ?? null, 1) : '–' }}</td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+</template>

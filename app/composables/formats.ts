@@ -1,0 +1,38 @@
+const whole = new Intl.NumberFormat('en-US')
+
+/** 12,340 */
+export function formatCount(count: number): string {
+  return whole.format(count)
+}
+
+/** 8.24 % */
+export function formatShare(share: number | null, digits = 2): string {
+  return share === null ? '–' : `${(share * 100).toFixed(digits)} %`
+}
+
+/** +4.1 %, with a sign always */
+export function formatLift(lift: number | null, digits = 1): string {
+  if (lift === null) return '–'
+  const text = Math.abs(lift * 100).toFixed(digits)
+  return `${Number(text) === 0 ? '±' : lift < 0 ? '−' : '+'}${text} %`
+}
+
+/** 0.034, or < 0.001 */
+export function formatPValue(p: number): string {
+  return p < 0.001 ? '< 0.001' : p.toFixed(3)
+}
+
+/** Nov 23, 2026, 14:05 in the site's time zone */
+export function formatTime(iso: string, timeZone: string): string {
+  return new Intl.DateTimeFormat('en-US', { timeZone, month: 'short', day: 'numeric', year: 'numeric', hour: '2-digit', minute: '2-digit', hourCycle: 'h23' }).format(new Date(iso))
+}
+
+/** Nov 23, 2026 */
+export function formatDay(iso: string, timeZone: string): string {
+  return new Intl.DateTimeFormat('en-US', { timeZone, month: 'short', day: 'numeric', year: 'numeric' }).format(new Date(iso))
+}
+
+/** Control, B, C … as a letter */
+export function variantLetter(position: number): string {
+  return String.fromCharCode(65 + position)
+}

@@ -1,0 +1,15 @@
+const OPEN = new Set(['/sign-in', '/first-owner'])
+
+/** Leads whoever is not signed in to the sign-in, and the very first visitor to creating the owner. */
+export default defineNuxtRouteMiddleware(async (to) => {
+  const account = await useAccountStore()
+    .load()
+    .catch(() => null)
+  if (!account) return to.path === '/sign-in' ? undefined : navigateTo('/sign-in')
+  if (account.needsOwner) return to.path === '/first-owner' ? undefined : navigateTo('/first-owner')
+  if (!account.person) return to.path === '/sign-in' ? undefined : navigateTo({ path: '/sign-in', query: to.path === '/' ? {} : { next: to.fullPath } })
+  if (OPEN.has(to.path) || to.path === '/') {
+    const [first] = account.sites
+    return navigateTo(first ? `/sites/${first.id}/today` : '/sites/new')
+  }
+})

@@ -1,0 +1,35 @@
+<script setup lang="ts">
+const route = useRoute('sites-site-experiments-experiment')
+const store = useSheetStore()
+const account = useAccountStore()
+const siteId = Number(route.params.site)
+const mayEdit = computed(() => account.site(siteId)?.role !== 'viewer')
+const { problem, reload } = useLoaded(() => store.open(siteId, Number(route.params.experiment)))
+const { results, isStale, refresh } = useResults()
+const isDraft = computed(() => store.sheet?.state === 'draft')
+useHead({ title: computed(() => `${store.sheet?.name ?? 'Experiment'} · Vetch`) })
+useShortcuts([
+  { keys: 'r', label: 'Refresh the results', run: refresh },
+  { keys: 'p', label: 'Point at the page for the first variant', run: () => void (isDraft.value && mayEdit.value && navigateTo(`${route.path}/point?variant=1`)) },
+])
+</script>
+
+<template>
+  <div class="p-6 lg:p-8">
+    <ProblemNote v-if="problem" :text="problem" @retry="reload" />
+    <p v-else-if="!store.sheet" class="text-ink-soft">Loading …</p>
+    <div v-else class="grid gap-x-10 gap-y-6 xl:grid-cols-[minmax(0,46rem)_16rem]">
+      <div class="flex min-w-0 flex-col gap-9">
+        <SheetHeader :may-edit="mayEdit" />
+        <SheetResults v-if="store.sheet.startedAt" :sheet="store.sheet" :results="results" :is-stale="isStale" />
+        <SheetWhy :disabled="!mayEdit" />
+        <SheetWhat :disabled="!mayEdit || !isDraft" />
+        <SheetWho :may-edit="mayEdit" />
+        <SheetMeasured :disabled="!mayEdit || !isDraft" />
+        <SheetDecided :disabled="!mayEdit || !isDraft" />
+        <SheetChanges />
+      </div>
+      <SheetSide :may-edit="mayEdit" :results="results" class="max-xl:order-first" />
+    </div>
+  </div>
+</template>

@@ -1,0 +1,36 @@
+<script setup lang="ts">
+import type { SiteView } from '~~/shared/site'
+
+useHead({ title: 'Setup · Vetch' })
+const api = useApi()
+const account = useAccountStore()
+const route = useRoute('sites-site-setup-site')
+const siteId = Number(route.params.site)
+const { value: site, problem, reload } = useLoaded(() => api<SiteView>('GET', `/api/sites/${siteId}`))
+const role = computed(() => account.site(siteId)?.role)
+
+async function changed(next: SiteView): Promise<void> {
+  site.value = next
+  await account.reload()
+}
+// The first report comes from a visitor, not from this screen, so it is asked for while it is missing.
+useIntervalFn(() => {
+  if (site.value && !site.value.firstReportAt) void reload()
+}, 3000)
+</script>
+
+<template>
+  <div class="max-w-4xl p-6 lg:p-8">
+    <header class="mb-6">
+      <h1>Site</h1>
+      <p v-if="site" class="text-ink-soft">{{ site.address }}</p>
+    </header>
+    <ProblemNote v-if="problem" :text="problem" @retry="reload" />
+    <p v-else-if="!site" class="text-ink-soft">Loading …</p>
+    <div v-else class="flex flex-col gap-10">
+      <ScriptLine :site="site" />
+      <InstallationCheck :site="site" :may-check="role !== 'viewer'" />
+      <SiteSettings :site="site" :disabled="role !== 'owner'" @changed="changed" />
+    </div>
+  </div>
+</template>

@@ -1,0 +1,32 @@
+import { defineStore } from 'pinia'
+import type { AccountView, SiteRef } from '~~/shared/account'
+
+/** Who is signed in, and the sites they may see. */
+export const useAccountStore = defineStore('account', () => {
+  const api = useApi()
+  const view = ref<AccountView | null>(null)
+
+  async function load(): Promise<AccountView> {
+    view.value ??= await api<AccountView>('GET', '/api/account')
+    return view.value
+  }
+  async function reload(): Promise<AccountView> {
+    view.value = await api<AccountView>('GET', '/api/account')
+    return view.value
+  }
+  async function signOut(): Promise<void> {
+    await api('POST', '/api/account/sign-out')
+    forget()
+    await navigateTo('/sign-in')
+  }
+  function adopt(next: AccountView): void {
+    view.value = next
+  }
+  function forget(): void {
+    view.value = null
+  }
+  function site(id: number): SiteRef | null {
+    return view.value?.sites.find((each) => each.id === id) ?? null
+  }
+  return { view, load, reload, adopt, forget, signOut, site }
+})

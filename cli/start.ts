@@ -1,0 +1,230 @@
+import { existsSync, mkdirSync, readFileSync, rmSync, statfsSync, writeFileSync } from 'node:fs'
+import { join, resolve } from 'node:path'
+import type { Server } from 'node:http'
+import { parseArgs } from 'node:util'
+import { eq } from 'drizzle-orm'
+import { demoState, DEMO_PASSWORD, DEMO_PEOPLE, emptyDatabase, loadDemo } from '../demo/data/loadDemo'
+import { createDemoSite } from '../demo/site/server'
+import { connect, type Database } from '../server/database/connect'
+import { migrate } from '../server/database/migrate'
+import { site } from '../server/database/schema'
+import { scriptLine } from '../shared/scriptLine'
+import { HumanError } from './HumanError'
+import { buildApplication } from './stack/build'
+import { startCluster, type Cluster } from './stack/cluster'
+import { isPortFree } from './stack/ports'
+import { readSecrets } from './stack/secrets'
+import { startServer } from './stack/server'
+
+const HELP = `Usage: ./vetch start [options]
+
+  --port N        port of Vetch (4100)
+  --demo-port N   port of the demo site (4200)
+  --data DIR      folder for the database and secrets (.data)
+  --no-demo       start without the demo site and its data
+  --reset         delete everything in the database first
+`
+const DEMO_VISITORS = 80_000
+const NEEDED_BYTES = 1.5e9
+
+interface Options {
+  port: number
+  demoPort: number
+  dataFolder: string
+  hasDemo: boolean
+  isReset: boolean
+}
+
+export async function run(args: string[]): Promise<number> {
+  const options = readOptions(args)
+  if (!options) return 0
+  const release = await claimDataFolder(options)
+  const stops: (() => unknown)[] = [release]
+  const stop = async () => {
+    for (const each of stops.splice(0).reverse()) await each()
+  }
+  try {
+    const ended = untilStopped()
+    await start(options, stops, ended.stop)
+    const failure = await ended.promise
+    console.log('\nStopping …')
+    await stop()
+    if (failure) throw new HumanError(failure)
+    return 0
+  } catch (error) {
+    await stop()
+    throw explainDisk(error, options.dataFolder)
+  }
+}
+
+function readOptions(args: string[]): Options | null {
+  const { values } = parse(args)
+  if (values.help) {
+    console.log(HELP)
+    return null
+  }
+  const port = (name: string, text: string) => {
+    const number = Number(text)
+    if (!Number.isInteger(number) || number < 1 || number > 65_535) throw new HumanError(`--${name} takes a port number from 1 to 65535, not "${text}".`)
+    return number
+  }
+  return {
+    port: port('port', values.port),
+    demoPort: port('demo-port', values['demo-port']),
+    dataFolder: resolve(values.data),
+    hasDemo: !values['no-demo'],
+    isReset: values.reset,
+  }
+}
+
+function parse(args: string[]) {
+  try {
+    return parseArgs({
+      args,
+      options: {
+        port: { type: 'string', default: '4100' },
+        'demo-port': { type: 'string', default: '4200' },
+        data: { type: 'string', default: '.data' },
+        'no-demo': { type: 'boolean', default: false },
+        reset: { type: 'boolean', default: false },
+        help: { type: 'boolean', default: false },
+      },
+    })
+  } catch (error) {
+    throw new HumanError(`${error instanceof Error ? error.message : error}\n\n${HELP}`)
+  }
+}
+
+async function start(options: Options, stops: (() => unknown)[], fail: (why: string) => void): Promise<void> {
+  const { port, demoPort, dataFolder, hasDemo } = options
+  const demoOrigin = `http://127.0.0.1:${demoPort}`
+  await buildApplication()
+  const cluster = await startCluster(dataFolder)
+  stops.push(() => cluster.stop())
+  const database = connect(cluster.url, 4)
+  stops.push(() => database.$client.end())
+
+  await migrate(database)
+  if (options.isReset) await emptyDatabase(database)
+  const key = hasDemo ? await prepareDemo(database, demoOrigin) : null
+  const server = await startServer({ port, databaseUrl: cluster.url, sessionPassword: readSecrets(dataFolder).sessionPassword, demoOrigin: hasDemo ? demoOrigin : '' })
+  writeFileSync(join(dataFolder, 'server.pid'), String(server.pid))
+  let isStopping = false
+  stops.push(() => {
+    isStopping = true
+    server.kill('SIGTERM')
+    return new Promise((ended) => (server.exitCode === null ? server.once('exit', ended) : ended(null)))
+  })
+  server.once('exit', (code) => {
+    if (!isStopping) fail(`The application ended by itself (code ${code}). The lines above say why.`)
+  })
+  stops.push(keepRunning(cluster))
+
+  console.log(`\nVetch      http://127.0.0.1:${port}`)
+  if (key) {
+    const demo = await serveDemo(demoPort, scriptLine(`http://127.0.0.1:${port}`, key))
+    stops.push(() => demo.close())
+    console.log(`Demo site  ${demoOrigin}`)
+    console.log(`Sign in    ${DEMO_PEOPLE[0].email} with ${DEMO_PASSWORD}`)
+  }
+  console.log('\nCtrl-C stops everything.')
+}
+
+/** Loads the demo into an empty database, again where it was cut short. Own data is left alone. */
+async function prepareDemo(database: Database, origin: string): Promise<string | null> {
+  const state = await demoState(database)
+  if (state === 'other data') return null
+  if (state === 'cut short') await emptyDatabase(database)
+  if (state !== 'complete') {
+    console.error('Loading the demo data …')
+    await loadDemo(database, origin, DEMO_VISITORS, new Date(), (done, of) => {
+      if (process.stderr.isTTY) process.stderr.write(`\r  ${done.toLocaleString('en-US')} of ${of.toLocaleString('en-US')} visitors`)
+    })
+    if (process.stderr.isTTY) process.stderr.write('\n')
+  }
+  // The demo site may have moved to another port since.
+  const [demo] = await database.update(site).set({ address: origin }).where(eq(site.name, 'Kittiwake Crossings')).returning()
+  return demo!.key
+}
+
+function serveDemo(port: number, line: string): Promise<Server> {
+  const server = createDemoSite({ scriptLine: line })
+  return new Promise((started, failed) => {
+    server.once('error', () => failed(new HumanError(`Port ${port} is in use. Choose another for the demo site with --demo-port.`)))
+    server.listen(port, '127.0.0.1', () => started(server))
+  })
+}
+
+/** Starts the database again should it go away; nothing acknowledged is lost by that. */
+function keepRunning(cluster: Cluster): () => void {
+  const timer = setInterval(() => {
+    if (cluster.isRunning()) return
+    console.error('The database went away; starting it again.')
+    try {
+      cluster.restart()
+    } catch (error) {
+      console.error(error instanceof Error ? error.message : error)
+    }
+  }, 1000)
+  return () => clearInterval(timer)
+}
+
+/** Resolves with a reason, or with nothing when the person stops it. */
+function untilStopped(): { promise: Promise<string | null>; stop: (why: string) => void } {
+  let stop: (why: string) => void = () => {}
+  const promise = new Promise<string | null>((ended) => {
+    stop = ended
+    process.once('SIGINT', () => ended(null))
+    process.once('SIGTERM', () => ended(null))
+  })
+  return { promise, stop }
+}
+
+/** Makes sure that no other Vetch uses the data folder or the ports, and clears away what a crash has left. */
+async function claimDataFolder({ dataFolder, port, demoPort, hasDemo }: Options): Promise<() => void> {
+  try {
+    mkdirSync(dataFolder, { recursive: true })
+  } catch {
+    throw new HumanError(`The data folder ${dataFolder} cannot be created. Choose another with --data.`)
+  }
+  const { bavail, bsize } = statfsSync(dataFolder)
+  if (bavail * bsize < NEEDED_BYTES && !existsSync(join(dataFolder, 'postgres'))) {
+    throw new HumanError(`The disk that holds ${dataFolder} has ${Math.round((bavail * bsize) / 1e6)} MB left; Vetch needs about 1500. Free some space or choose another folder with --data.`)
+  }
+  const lock = join(dataFolder, 'vetch.pid')
+  const holder = existsSync(lock) ? Number(readFileSync(lock, 'utf8')) : 0
+  if (holder && isVetch(holder)) throw new HumanError(`Vetch is running already with the data in ${dataFolder} (process ${holder}). Stop it first, or choose another folder with --data.`)
+  await endOrphan(dataFolder)
+  for (const [name, each] of [['--port', port], ...(hasDemo ? [['--demo-port', demoPort]] : [])] as [string, number][]) {
+    if (!(await isPortFree(each))) throw new HumanError(`Port ${each} is in use. Stop what uses it, or choose another with ${name}.`)
+  }
+  writeFileSync(lock, String(process.pid))
+  return () => rmSync(lock, { force: true })
+}
+
+function isVetch(pid: number): boolean {
+  return commandLine(pid).includes('cli/main.ts')
+}
+
+/** An application server whose starter was killed goes on by itself and would hold the port. */
+async function endOrphan(dataFolder: string): Promise<void> {
+  const file = join(dataFolder, 'server.pid')
+  const pid = existsSync(file) ? Number(readFileSync(file, 'utf8')) : 0
+  if (!pid || !commandLine(pid).includes('.output/server/index.mjs')) return
+  process.kill(pid, 'SIGTERM')
+  for (let tries = 0; tries < 50 && commandLine(pid); tries++) await new Promise((tick) => setTimeout(tick, 100))
+}
+
+function commandLine(pid: number): string {
+  try {
+    return readFileSync(`/proc/${pid}/cmdline`, 'utf8')
+  } catch {
+    return ''
+  }
+}
+
+function explainDisk(error: unknown, dataFolder: string): unknown {
+  const code = error instanceof Error && 'code' in error ? error.code : null
+  const isFull = code === 'ENOSPC' || code === '53100' || (error instanceof Error && /no space left/i.test(`${error.message} ${error.cause}`))
+  return isFull ? new HumanError(`The disk that holds ${dataFolder} is full. Free some space, then start again; what was acknowledged is kept.`) : error
+}

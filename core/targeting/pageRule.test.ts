@@ -1,0 +1,26 @@
+import { expect, test } from 'vitest'
+import { matchesPage, matchesPageRule, type PageMatch } from './pageRule'
+
+test.each<[PageMatch, string, string, boolean]>([
+  ['exact', '/passes', 'https://a.test/passes', true],
+  ['exact', '/passes', 'https://a.test/passes/', true],
+  ['exact', '/passes', 'https://a.test/passes?from=mail#top', true],
+  ['exact', '/passes', 'https://a.test/passes/island-hopper', false],
+  ['exact', '/passes?from=mail', 'https://a.test/passes?from=mail', true],
+  ['exact', '/passes?from=mail', 'https://a.test/passes?from=post', false],
+  ['exact', '/', 'https://a.test', true],
+  ['begins', '/crossings/', 'https://a.test/crossings/torrin', true],
+  ['begins', '/crossings/', 'https://a.test/other/crossings/', false],
+  ['begins', '/book?step', 'https://a.test/book?step=2', true],
+  ['contains', 'ref=', 'https://a.test/book/done?ref=KC-1', true],
+  ['contains', 'a.test', 'https://a.test/book', false],
+  ['exact', '/book', 'not an address', false],
+])('%s %s against %s', (match, value, address, expected) => {
+  expect(matchesPageRule({ match, value }, address)).toBe(expected)
+})
+
+test('one of several rules is enough, and no rule matches nothing', () => {
+  const rules = [{ match: 'exact', value: '/a' } as const, { match: 'exact', value: '/b' } as const]
+  expect(matchesPage(rules, 'https://a.test/b')).toBe(true)
+  expect(matchesPage([], 'https://a.test/b')).toBe(false)
+})

@@ -1,0 +1,76 @@
+import { finder } from '@medv/finder'
+import { orderEdits, type Edit } from '../../core/edits/edit'
+import type { FromPage, PointedElement, ToPage } from '../../shared/pointing'
+import { applyEdit } from '../snippet/applyEdits'
+import { createMarker } from './marker'
+
+const script = document.currentScript as HTMLScriptElement
+const { origin, searchParams } = new URL(script.src)
+const token = searchParams.get('token') ?? ''
+const marker = createMarker()
+const originals = new Map<Element, Node[]>()
+
+type WithoutToken<Message> = Message extends unknown ? Omit<Message, 'token'> : never
+
+function send(message: WithoutToken<FromPage>): void {
+  window.parent.postMessage({ ...message, token }, origin)
+}
+
+/** Shows the page with these edits and no others. */
+function show(edits: readonly Edit[]): void {
+  // The very nodes come back, so that elements within an edited one are not lost.
+  for (const [element, nodes] of originals) element.replaceChildren(...nodes)
+  originals.clear()
+  const missing: string[] = []
+  for (const edit of orderEdits(edits)) {
+    const element = document.querySelector(edit.selector)
+    if (element) originals.set(element, [...element.childNodes])
+    else missing.push(edit.selector)
+    applyEdit(edit)
+  }
+  marker.refresh()
+  send({ vetch: 'applied', missing })
+}
+
+function describe(element: Element): PointedElement {
+  const { x, y, width, height } = element.getBoundingClientRect()
+  const selector = finder(element, { className: (name) => !/^(is|has)-|\d{3,}/.test(name), idName: (name) => !/\d{3,}/.test(name) })
+  return { selector, tag: element.localName, text: element.textContent ?? '', hasElements: element.childElementCount > 0, box: { x, y, width, height } }
+}
+
+function pointable(target: EventTarget | null): Element | null {
+  return target instanceof Element && target !== document.documentElement && target !== document.body && !marker.owns(target) ? target : null
+}
+
+addEventListener('message', ({ data, origin: from, source }: MessageEvent<ToPage>) => {
+  if (from !== origin || source !== window.parent || !data) return
+  if (data.vetch === 'edits') show(data.edits)
+  if (data.vetch === 'select') marker.select(data.selector ? document.querySelector(data.selector) : null)
+})
+
+addEventListener('pointermove', (event) => marker.hover(pointable(event.target)), true)
+
+// While pointing, nothing on the page reacts: neither links nor forms nor the page's own scripts.
+for (const type of ['click', 'mousedown', 'mouseup', 'pointerdown', 'pointerup', 'submit', 'dblclick'] as const) {
+  addEventListener(
+    type,
+    (event) => {
+      event.preventDefault()
+      event.stopImmediatePropagation()
+      const element = type === 'click' ? pointable(event.target) : null
+      if (!element) return
+      marker.select(element)
+      send({ vetch: 'pointed', element: describe(element) })
+    },
+    true,
+  )
+}
+addEventListener('keydown', (event) => {
+  if (event.key === 'Escape') send({ vetch: 'escape' })
+})
+addEventListener('scroll', () => marker.refresh(), true)
+addEventListener('resize', () => marker.refresh())
+
+const announce = () => send({ vetch: 'ready', address: location.href, title: document.title })
+if (document.readyState === 'loading') addEventListener('DOMContentLoaded', announce)
+else announce()

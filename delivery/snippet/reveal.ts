@@ -1,0 +1,14 @@
+/** Ends the wait that the style of the script line began. */
+export function reveal(): void {
+  const waits = [...document.querySelectorAll('style')].filter((sheet) => sheet.textContent?.startsWith('@keyframes vetch{'))
+  if (waits.length > 0) return waits.forEach((sheet) => sheet.remove())
+  // The style may have been rewritten or moved by the site's own tools; then it is overruled.
+  const { style } = document.documentElement
+  style.setProperty('visibility', 'visible', 'important')
+  style.setProperty('animation', 'none', 'important')
+}
+
+/** Whether the visitor has seen the original already, so that a change would flash before their eyes. */
+export function isTooLate(): boolean {
+  return performance.getEntriesByName('first-contentful-paint').length > 0
+}

@@ -1,0 +1,113 @@
+import type { ExperimentPatch } from '../../shared/experiment'
+import { DEFAULT_PLAN } from '../../server/services/experiments/experiments'
+
+/** One experiment of the demo: what is on its sheet, and when it ran in days before the first start. */
+export interface DemoExperiment {
+  name: string
+  salt: string
+  startedDaysAgo: number | null
+  endedDaysAgo: number | null
+  content: Omit<ExperimentPatch, 'version'>
+}
+
+const control = { name: 'Control', weight: 1, edits: [] }
+const bookings: ExperimentPatch['metric'] = { name: 'Bookings', kind: 'conversion', direction: 'up', source: { type: 'visit', page: { match: 'exact', value: '/book/done' } } }
+const text = (selector: string, original: string, value: string) => ({ kind: 'text' as const, selector, original, value })
+
+/** The drafts come last, so that they stand on top of the list. */
+export const DEMO_EXPERIMENTS: readonly DemoExperiment[] = [
+  {
+    name: 'Headline names the islands',
+    salt: 'kc-island-headline',
+    startedDaysAgo: 58,
+    endedDaysAgo: 30,
+    content: {
+      hypothesis: 'Because many visitors leave the start page without searching, we expect that a headline with the islands’ names will bring more bookings, measured by confirmed bookings.',
+      pageRules: [{ match: 'exact', value: '/' }],
+      variants: [control, { name: 'Names the islands', weight: 1, edits: [text('h1', 'Three islands, one small harbor', 'Sail to Ennisay, Torrin or Little Skell')] }],
+      metric: bookings,
+      plan: { ...DEFAULT_PLAN, baseline: 0.06, smallestLift: 0.05, plannedVisitors: 20_000, longestWeeks: 4 },
+    },
+  },
+  {
+    name: 'Pass button says what to do',
+    salt: 'kc-pass-wording',
+    startedDaysAgo: 57,
+    endedDaysAgo: 15,
+    content: {
+      hypothesis: 'Because few visitors open the Island Hopper page, we expect that a button which says what comes next will be clicked more often.',
+      pageRules: [{ match: 'exact', value: '/passes' }],
+      variants: [control, { name: 'See what is in it', weight: 1, edits: [text('#choose-hopper', 'Choose this pass', 'See what is in it')] }],
+      metric: { name: 'Pass page opened', kind: 'conversion', direction: 'up', source: { type: 'click', selector: '#choose-hopper' } },
+      plan: { ...DEFAULT_PLAN, baseline: 0.3, smallestLift: 0.1, plannedVisitors: 7000 },
+    },
+  },
+  {
+    name: 'Booking says it takes three steps',
+    salt: 'kc-three-steps',
+    startedDaysAgo: 26,
+    endedDaysAgo: null,
+    content: {
+      hypothesis: 'Because visitors leave the booking on its first page, we expect that naming the number of steps will keep more of them.',
+      pageRules: [{ match: 'exact', value: '/book' }],
+      variants: [control, { name: 'Three steps', weight: 1, edits: [text('h1', 'Book a crossing', 'Book a crossing in three steps')] }],
+      metric: bookings,
+      plan: { ...DEFAULT_PLAN, baseline: 0.35, smallestLift: 0.05, plannedVisitors: 9000 },
+    },
+  },
+  {
+    name: 'Book button on crossing pages',
+    salt: 'kc-book-button',
+    startedDaysAgo: 33,
+    endedDaysAgo: null,
+    content: {
+      hypothesis: 'Because fares lie below where most people scroll, we expect that a button which names the price will bring more bookings from crossing pages.',
+      pageRules: [{ match: 'begins', value: '/crossings/' }],
+      variants: [
+        control,
+        { name: 'From € 7', weight: 1, edits: [text('#book-crossing', 'Book this crossing', 'Book from € 7')] },
+        { name: 'Check the fare', weight: 1, edits: [text('#book-crossing', 'Book this crossing', 'Check the fare for your party')] },
+      ],
+      metric: bookings,
+      plan: { ...DEFAULT_PLAN, baseline: 0.09, smallestLift: 0.05, plannedVisitors: 30_000 },
+    },
+  },
+  {
+    name: 'First booking step says what is next',
+    salt: 'kc-next-step',
+    startedDaysAgo: 19,
+    endedDaysAgo: null,
+    content: {
+      hypothesis: 'Because visitors leave the booking on its first page, we expect that a button which says what comes next will raise what is booked per visitor.',
+      pageRules: [{ match: 'exact', value: '/book' }],
+      variants: [control, { name: 'Names and mail', weight: 1, edits: [text('#to-travelers', 'Go on', 'Go on to names and mail')] }],
+      metric: { name: 'Booked amount', kind: 'mean', direction: 'up', source: { type: 'pageAmount', page: { match: 'exact', value: '/book/done' }, selector: '#order-total' } },
+      plan: { ...DEFAULT_PLAN, smallestLift: 0.05, plannedVisitors: 12_000 },
+    },
+  },
+  {
+    name: 'Finder button says where to',
+    salt: 'kc-finder-button',
+    startedDaysAgo: 2,
+    endedDaysAgo: null,
+    content: {
+      hypothesis: 'Because the finder’s button is missed on phones, we expect that a button with the word ferry will be used more often.',
+      pageRules: [{ match: 'exact', value: '/' }],
+      share: 5000,
+      variants: [control, { name: 'Find my ferry', weight: 1, edits: [text('#find', 'Find a crossing', 'Find my ferry')] }],
+      metric: { name: 'Finder used', kind: 'conversion', direction: 'up', source: { type: 'submit', selector: '#finder' } },
+      plan: { ...DEFAULT_PLAN, baseline: 0.1, smallestLift: 0.1, plannedVisitors: 28_000 },
+    },
+  },
+  {
+    name: 'Pass promotion names the saving',
+    salt: 'kc-pass-saving',
+    startedDaysAgo: null,
+    endedDaysAgo: null,
+    content: {
+      hypothesis: 'Because the promotion says nothing about money, we expect that naming the saving will send more visitors to the pass.',
+      pageRules: [{ match: 'exact', value: '/' }],
+      variants: [control, { name: 'Names the saving', weight: 1, edits: [] }],
+    },
+  },
+]

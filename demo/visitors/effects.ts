@@ -1,0 +1,19 @@
+/** Steps of the journey that a variant may make more or less likely. */
+export type Step = 'home to book' | 'crossing to book' | 'passes to hopper' | 'book to travelers'
+
+/**
+ * What the demo's experiments truly do to its visitors, by the experiment's salt: a factor on the probability
+ * of a step for each variant. What the analysis finds can be checked against it.
+ */
+export const TRUE_EFFECTS: Readonly<Record<string, { step: Step; factors: readonly number[] }>> = {
+  'kc-island-headline': { step: 'home to book', factors: [1, 1.5] },
+  'kc-book-button': { step: 'crossing to book', factors: [1, 1.22, 1.02] },
+  'kc-pass-wording': { step: 'passes to hopper', factors: [1, 1] },
+  'kc-next-step': { step: 'book to travelers', factors: [1, 1.06] },
+  'kc-finder-button': { step: 'home to book', factors: [1, 1.1] },
+}
+
+/** Share of a variant's visitors whose events get lost, as a broken variant would lose them. */
+export const LOST_REPORTS: Readonly<Record<string, readonly number[]>> = {
+  'kc-three-steps': [0, 0.14],
+}

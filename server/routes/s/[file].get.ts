@@ -1,0 +1,40 @@
+import { createError, defineEventHandler, getHeader, getRouterParam, setHeader, setResponseStatus } from 'h3'
+import { database } from '~~/server/database/database'
+import { deliveryFile } from '~~/server/routing/deliveryFile'
+import { rememberBriefly } from '~~/server/services/rememberBriefly'
+import { renderSnippet } from '~~/server/services/sites/renderSnippet'
+import { findSiteFile } from '~~/server/services/sites/siteFiles'
+
+/** How long a browser may go on with a site file before it asks again. */
+const SECONDS = 10
+
+const siteFileOf = rememberBriefly((key) => findSiteFile(database(), key), 1000)
+const snippetOf = rememberBriefly(async (key) => {
+  const siteFile = await siteFileOf(key)
+  return siteFile && renderSnippet(await deliveryFile('snippet.js'), siteFile)
+}, 1000)
+
+/** Access: anyone; see the operations `readSnippet` and `readSiteFile`. */
+export default defineEventHandler(async (event) => {
+  const [, key, ending] = /^([\w-]{1,40})\.(js|json)$/.exec(getRouterParam(event, 'file') ?? '') ?? []
+  if (!key) throw createError({ statusCode: 404, message: 'There is no such file.' })
+  setHeader(event, 'access-control-allow-origin', '*')
+  setHeader(event, 'cache-control', `public, max-age=${SECONDS}`)
+  if (ending === 'json') return (await siteFileOf(key)) ?? refuseUnknown()
+
+  const snippet = (await snippetOf(key)) ?? refuseUnknown()
+  setHeader(event, 'etag', snippet.etag)
+  setHeader(event, 'vary', 'accept-encoding')
+  setHeader(event, 'content-type', 'text/javascript; charset=utf-8')
+  if (getHeader(event, 'if-none-match') === snippet.etag) {
+    setResponseStatus(event, 304)
+    return null
+  }
+  if (!/\bbr\b/.test(String(getHeader(event, 'accept-encoding') ?? ''))) return snippet.plain
+  setHeader(event, 'content-encoding', 'br')
+  return snippet.brotli
+})
+
+function refuseUnknown(): never {
+  throw createError({ statusCode: 404, message: 'No site has this key.' })
+}

@@ -1,0 +1,30 @@
+import { createHash } from 'node:crypto'
+import { promisify } from 'node:util'
+import { brotliCompress, constants } from 'node:zlib'
+import type { SiteFile } from '../../../shared/siteFile'
+
+const compress = promisify(brotliCompress)
+
+/** A file as it goes over the wire. */
+export interface RenderedFile {
+  etag: string
+  plain: string
+  brotli: Buffer
+}
+
+/** Where the build of the snippet expects the site file. */
+const PLACE = '__VETCH_SITE_FILE__'
+
+/**
+ * The snippet with a site file inlined.
+ *
+ * @param snippet - the built snippet, which names `__VETCH_SITE_FILE__` once
+ */
+export async function renderSnippet(snippet: string, siteFile: SiteFile): Promise<RenderedFile> {
+  const plain = snippet.replace(PLACE, () => JSON.stringify(siteFile))
+  return {
+    etag: `"${createHash('sha256').update(plain).digest('base64url').slice(0, 16)}"`,
+    plain,
+    brotli: await compress(plain, { params: { [constants.BROTLI_PARAM_QUALITY]: 9, [constants.BROTLI_PARAM_SIZE_HINT]: plain.length } }),
+  }
+}

@@ -1,0 +1,30 @@
+import type { Edit } from '../core/edits/edit'
+
+/**
+ * Messages between Vetch and a page that is open for pointing. Both sides check the origin of every message;
+ * the page's are tagged with the token that it was opened with.
+ */
+export interface PointedElement {
+  selector: string
+  /** Tag in lower case. */
+  tag: string
+  text: string
+  /** Whether the element holds other elements, which a new text would replace. */
+  hasElements: boolean
+  /** Where it is drawn, in the frame's pixels. */
+  box: { x: number; y: number; width: number; height: number }
+}
+
+export type FromPage =
+  | { vetch: 'ready'; token: string; address: string; title: string }
+  | { vetch: 'pointed'; token: string; element: PointedElement }
+  | { vetch: 'applied'; token: string; missing: string[] }
+  | { vetch: 'escape'; token: string }
+
+export type ToPage = { vetch: 'edits'; edits: Edit[] } | { vetch: 'select'; selector: string | null }
+
+/** What a message holds, or null for one that is not part of this protocol. */
+export function readFromPage(data: unknown, token: string): FromPage | null {
+  if (!data || typeof data !== 'object' || !('vetch' in data) || !('token' in data) || data.token !== token) return null
+  return data as FromPage
+}
