@@ -6,7 +6,7 @@
 export const WAIT_STYLE = '@keyframes vetch{to{visibility:visible}}html{visibility:hidden;animation:vetch 0s 1s forwards!important}'
 
 /** SHA-256 of `WAIT_STYLE`, as a source expression of a content security policy. */
-export const WAIT_STYLE_HASH = "'sha256-G8A8dO7ZqJZLp3LatvpfQKZauSfVWAdYHOkBQozHsIE='"
+export const WAIT_STYLE_HASH = 'sha256-G8A8dO7ZqJZLp3LatvpfQKZauSfVWAdYHOkBQozHsIE='
 
 /** The line that connects a page with Vetch; the same forever. */
 export function scriptLine(vetchOrigin: string, key: string): string {

@@ -12,21 +12,28 @@ export function useSectionDraft<Key extends Part>(keys: readonly Key[], initial:
   const notices = useNoticesStore()
   const draft = ref(clone(initial(store.sheet!))) as Ref<Pick<ExperimentPatch, Key>>
   const errors = ref<Record<string, string>>({})
+  /** The draft as it was last in step with the sheet: while it differs, something typed is not saved yet. */
+  let inStep = JSON.stringify(draft.value)
 
   watch(
     () => store.sheet?.version,
     () => {
-      if (store.sheet && Object.keys(errors.value).length === 0) draft.value = clone(initial(store.sheet))
+      if (!store.sheet || JSON.stringify(draft.value) !== inStep) return
+      draft.value = clone(initial(store.sheet))
+      inStep = JSON.stringify(draft.value)
     },
   )
 
   async function commit(): Promise<void> {
     errors.value = {}
     const patch = clone(draft.value)
+    const before = inStep
     try {
       await experimentPatchSchema.validate({ version: 0, ...patch }, { abortEarly: false })
+      inStep = JSON.stringify(patch)
       await store.save(patch)
     } catch (error) {
+      inStep = before
       if (error instanceof ValidationError) {
         errors.value = Object.fromEntries((error.inner.length > 0 ? error.inner : [error]).map((each) => [each.path ?? '', each.message]))
       } else if (error instanceof ApiProblem) {

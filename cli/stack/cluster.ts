@@ -112,7 +112,8 @@ function createCluster(programs: string, folder: string, password: string, accou
   console.error('Creating the database cluster …')
   const part = `${folder}.part`
   rmSync(part, { recursive: true, force: true })
-  mkdirSync(part, { recursive: true, mode: 0o700 })
+  mkdirSync(dirname(part), { recursive: true, mode: 0o755 })
+  mkdirSync(part, { mode: 0o700 })
   const passwordFile = join(part, '..', 'postgres.password')
   writeFileSync(passwordFile, password, { mode: 0o600 })
   if (account.uid !== undefined && account.gid !== undefined) {
@@ -133,7 +134,6 @@ function createCluster(programs: string, folder: string, password: string, accou
         : `The database cluster could not be created in ${folder}:\n${message}`,
     )
   }
-  mkdirSync(dirname(folder), { recursive: true })
   renameSync(part, folder)
 }
 

@@ -58,7 +58,9 @@ export function isCounted(source: MetricSource, event: MeasuredEvent): boolean {
 export function visitorValue(metric: MetricDefinition, events: readonly MeasuredEvent[]): number {
   const counted = events.filter((event) => isCounted(metric.source, event))
   if (metric.kind === 'conversion') return counted.length > 0 ? 1 : 0
-  return counted.reduce((sum, event) => sum + (event.amount ?? 1), 0)
+  const sum = counted.reduce((total, event) => total + (event.amount ?? 1), 0)
+  // Amounts are decimals: 0.1 and 0.2 are to make 0.3, whatever the order.
+  return Number(sum.toPrecision(15))
 }
 
 /** One line that says what a source counts. */

@@ -8,10 +8,9 @@ import { findSiteFile } from '~~/server/services/sites/siteFiles'
 /** How long a browser may go on with a site file before it asks again. */
 const SECONDS = 10
 
-const siteFileOf = rememberBriefly((key) => findSiteFile(database(), key), 1000)
-const snippetOf = rememberBriefly(async (key) => {
-  const siteFile = await siteFileOf(key)
-  return siteFile && renderSnippet(await deliveryFile('snippet.js'), siteFile)
+const filesOf = rememberBriefly(async (key) => {
+  const siteFile = await findSiteFile(database(), key)
+  return siteFile && { siteFile, snippet: await renderSnippet(await deliveryFile('snippet.js'), siteFile) }
 }, 1000)
 
 /** Access: anyone; see the operations `readSnippet` and `readSiteFile`. */
@@ -20,9 +19,11 @@ export default defineEventHandler(async (event) => {
   if (!key) throw createError({ statusCode: 404, message: 'There is no such file.' })
   setHeader(event, 'access-control-allow-origin', '*')
   setHeader(event, 'cache-control', `public, max-age=${SECONDS}`)
-  if (ending === 'json') return (await siteFileOf(key)) ?? refuseUnknown()
+  const files = await filesOf(key)
+  if (!files) throw createError({ statusCode: 404, message: 'No site has this key.' })
+  if (ending === 'json') return files.siteFile
 
-  const snippet = (await snippetOf(key)) ?? refuseUnknown()
+  const { snippet } = files
   setHeader(event, 'etag', snippet.etag)
   setHeader(event, 'vary', 'accept-encoding')
   setHeader(event, 'content-type', 'text/javascript; charset=utf-8')
@@ -34,7 +35,3 @@ export default defineEventHandler(async (event) => {
   setHeader(event, 'content-encoding', 'br')
   return snippet.brotli
 })
-
-function refuseUnknown(): never {
-  throw createError({ statusCode: 404, message: 'No site has this key.' })
-}

@@ -1,0 +1,178 @@
+import { createServer } from 'node:net'
+import { expect, type Browser, type Page } from '@playwright/test'
+import { count, eq } from 'drizzle-orm'
+import { event, experiment, organisation, site } from '../../server/database/schema'
+import { createExperiment, moveExperiment, updateExperiment } from '../../server/services/experiments/experiments'
+import { compileSiteFile } from '../../server/services/sites/compileSiteFile'
+import { createSite, noteFirstReport } from '../../server/services/sites/sites'
+import { scriptLine, WAIT_STYLE_HASH } from '../../shared/scriptLine'
+import { headlinesSeen, newVisitor, reported } from './visitor'
+import { test, type World } from './world'
+
+const OLD = 'Three islands, one small harbor'
+const NEW = 'Changed for everybody'
+let ready: Promise<{ key: string; siteId: number }> | undefined
+
+/** A site with one experiment in which nearly everybody gets the changed headline. */
+function changedSite({ database, demoOrigin }: World) {
+  ready ??= (async () => {
+    const [owner] = await database.insert(organisation).values({ name: 'Snippet' }).returning()
+    const { id: siteId, key } = await createSite(database, owner!.id, null, { address: demoOrigin, name: 'Snippet' })
+    const draft = await createExperiment(database, siteId, null, 'Changed for everybody')
+    const target = { siteId, experimentId: draft.id, personId: null }
+    await updateExperiment(database, target, {
+      version: 1,
+      pageRules: [{ match: 'exact', value: '/' }],
+      variants: [
+        { name: 'Control', weight: 1, edits: [] },
+        { name: 'Changed', weight: 9999, edits: [{ kind: 'text', selector: 'h1', original: OLD, value: NEW }] },
+      ],
+      metric: { name: 'Finder', kind: 'conversion', direction: 'up', source: { type: 'submit', selector: '#finder' } },
+    })
+    await noteFirstReport(database, siteId)
+    await moveExperiment(database, target, 'start')
+    return { key, siteId }
+  })()
+  return ready
+}
+
+async function visit(browser: Browser, origin: string, prepare: (page: Page) => Promise<unknown> = async () => {}) {
+  const context = await newVisitor(browser)
+  const page = await context.newPage()
+  const errors: string[] = []
+  page.on('pageerror', (error) => errors.push(error.message))
+  page.on('console', (message) => message.type() === 'error' && errors.push(message.text()))
+  await prepare(page)
+  const headlines = await headlinesSeen(page, origin)
+  return { page, headlines, errors, close: () => context.close() }
+}
+const eventsOf = async ({ database }: World, siteId: number) => (await database.select({ events: count() }).from(event).where(eq(event.siteId, siteId)))[0]!.events
+
+test.beforeEach(async ({ world }) => {
+  const { key } = await changedSite(world)
+  await world.serveDemo({ scriptLine: scriptLine(world.url, key) })
+})
+
+test('works under a strict content security policy', async ({ world, browser }) => {
+  const { key } = await changedSite(world)
+  const contentSecurityPolicy = `default-src 'none'; script-src ${world.url}; connect-src ${world.url}; style-src 'self' '${WAIT_STYLE_HASH}'; form-action 'self'`
+  await world.serveDemo({ scriptLine: scriptLine(world.url, key), contentSecurityPolicy })
+  const { page, headlines, errors, close } = await visit(browser, world.demoOrigin)
+  expect(headlines).toEqual([NEW])
+  await reported(page)
+  expect(errors.filter((error) => !error.includes('favicon'))).toEqual([])
+  await close()
+})
+
+test('leaves the page as it is while Vetch is down', async ({ world, browser }) => {
+  const { key } = await changedSite(world)
+  await world.serveDemo({ scriptLine: scriptLine('http://127.0.0.1:9', key) })
+  const { page, headlines, close } = await visit(browser, world.demoOrigin)
+  expect(headlines).toEqual([OLD])
+  const paintedAt = await page.evaluate(() => performance.getEntriesByName('first-contentful-paint')[0]!.startTime)
+  expect(paintedAt).toBeLessThan(2500)
+  await close()
+})
+
+test('shows the page after its time-out while Vetch accepts connections and never answers', async ({ world, browser }) => {
+  const { key } = await changedSite(world)
+  const silent = createServer(() => {})
+  await new Promise<void>((started) => silent.listen(0, '127.0.0.1', started))
+  const { port } = silent.address() as { port: number }
+  await world.serveDemo({ scriptLine: scriptLine(`http://127.0.0.1:${port}`, key) })
+  const context = await newVisitor(browser)
+  const page = await context.newPage()
+  await page.goto(world.demoOrigin, { waitUntil: 'commit' })
+  await page.waitForFunction(() => performance.getEntriesByName('first-contentful-paint').length > 0)
+  expect(await page.locator('h1').innerText()).toBe(OLD)
+  const [paintedAt, parsedAt] = await page.evaluate(() => [performance.getEntriesByName('first-contentful-paint')[0]!.startTime, performance.getEntriesByType('navigation').map((entry) => (entry as PerformanceNavigationTiming).domContentLoadedEventEnd)[0]!])
+  expect(paintedAt).toBeLessThan(3000)
+  expect(parsedAt).toBeGreaterThan(0)
+  expect(parsedAt).toBeLessThan(paintedAt)
+  await context.close()
+  silent.close()
+})
+
+test('keeps events while intake cannot be reached, and sends them on the next page', async ({ world, browser }) => {
+  const { siteId } = await changedSite(world)
+  const before = await eventsOf(world, siteId)
+  const { page, close } = await visit(browser, world.demoOrigin, (each) => each.route('**/collect', (route) => route.abort()))
+  await page.waitForTimeout(600)
+  expect(await eventsOf(world, siteId)).toBe(before)
+  expect(await page.evaluate(() => JSON.parse(localStorage.getItem('vetch_queue')!).length)).toBe(2)
+  await page.unroute('**/collect')
+  await page.goto(`${world.demoOrigin}/help`)
+  await reported(page)
+  expect(await eventsOf(world, siteId)).toBe(before + 3)
+  await close()
+})
+
+test('a visitor without local storage keeps their variant through the cookie', async ({ world, browser }) => {
+  const withoutStorage = (page: Page) => page.addInitScript(() => Object.defineProperty(window, 'localStorage', { get: () => { throw new DOMException('blocked', 'SecurityError') } }))
+  const { page, headlines, close } = await visit(browser, world.demoOrigin, withoutStorage)
+  expect(headlines).toEqual([NEW])
+  const id = (await page.context().cookies()).find(({ name }) => name === 'vetch_visitor')?.value
+  expect(id).toMatch(/^[\w-]{22}$/)
+  await page.reload()
+  expect((await page.context().cookies()).find(({ name }) => name === 'vetch_visitor')?.value).toBe(id)
+  await close()
+})
+
+test('a visitor without any storage sees the original and is not counted', async ({ world, browser }) => {
+  const { siteId } = await changedSite(world)
+  const before = await eventsOf(world, siteId)
+  const { page, headlines, close } = await visit(browser, world.demoOrigin, (each) =>
+    each.addInitScript(() => {
+      Object.defineProperty(window, 'localStorage', { get: () => { throw new DOMException('blocked', 'SecurityError') } })
+      Object.defineProperty(document, 'cookie', { get: () => '', set: () => {} })
+    }),
+  )
+  expect(headlines).toEqual([OLD])
+  await page.waitForTimeout(800)
+  expect(await eventsOf(world, siteId)).toBe(before)
+  await close()
+})
+
+test('respects Global Privacy Control', async ({ world, browser }) => {
+  const { page, headlines, close } = await visit(browser, world.demoOrigin, (each) => each.addInitScript(() => Object.defineProperty(navigator, 'globalPrivacyControl', { value: true })))
+  expect(headlines).toEqual([OLD])
+  expect((await page.context().cookies()).filter(({ name }) => name.startsWith('vetch'))).toEqual([])
+  await close()
+})
+
+test('where the site asks for consent, nothing is kept or sent before the answer', async ({ world, browser }) => {
+  const { siteId } = await changedSite(world)
+  const setConsent = async (asksConsent: boolean) => {
+    await world.database.update(site).set({ asksConsent }).where(eq(site.id, siteId))
+    await compileSiteFile(world.database, siteId)
+    await new Promise((later) => setTimeout(later, 2200))
+  }
+  await setConsent(true)
+  const before = await eventsOf(world, siteId)
+  const { page, headlines, close } = await visit(browser, world.demoOrigin)
+  expect(headlines).toEqual([OLD])
+  expect(await page.context().cookies()).toEqual([])
+  expect(await page.evaluate(() => Object.keys(localStorage))).toEqual([])
+  await page.evaluate(() => (window as unknown as { vetch: unknown[] }).vetch.push({ consent: true }))
+  await reported(page)
+  expect(await eventsOf(world, siteId)).toBe(before + 1)
+  expect(await headlinesSeen(page, `${world.demoOrigin}/?next`)).toEqual([NEW])
+  await close()
+  await setConsent(false)
+})
+
+test('puts an edit back that the page’s own script undoes, before it can be seen', async ({ world, browser }) => {
+  const { page, headlines, close } = await visit(browser, world.demoOrigin)
+  expect(headlines).toEqual([NEW])
+  await page.evaluate((text) => document.querySelector('h1')!.replaceChildren(text), OLD)
+  await page.evaluate(() => new Promise((frame) => requestAnimationFrame(() => requestAnimationFrame(frame))))
+  expect(await page.evaluate(() => (window as unknown as { painted: string[] }).painted)).toEqual([NEW])
+  await close()
+})
+
+test('a pointing token opens the overlay, a wrong or old one does not', async ({ world }) => {
+  const { key } = await changedSite(world)
+  const reply = await fetch(`${world.url}/overlay.js?key=${key}&token=${Date.now() + 60_000}.forged`)
+  expect(reply.status).toBe(403)
+  expect((await world.database.select().from(experiment)).length).toBeGreaterThan(0)
+})

@@ -1,0 +1,51 @@
+import type { Browser, BrowserContext, Page } from '@playwright/test'
+
+interface Sampled {
+  painted: string[]
+}
+
+/** Notes, at every animation frame, which headline can be seen. */
+function sampleHeadline(): void {
+  const seen: string[] = []
+  const sample = () => {
+    const headline = document.querySelector('h1')
+    if (headline && getComputedStyle(headline).visibility === 'visible' && headline.textContent && !seen.includes(headline.textContent)) seen.push(headline.textContent)
+    requestAnimationFrame(sample)
+  }
+  requestAnimationFrame(sample)
+  Object.assign(window, { painted: seen })
+}
+
+/** A person with a browser of their own. */
+export async function newVisitor(browser: Browser): Promise<BrowserContext> {
+  const context = await browser.newContext()
+  await context.addInitScript(sampleHeadline)
+  return context
+}
+
+/** Opens a page and returns every headline that could be seen on it, from the first frame on. */
+export async function headlinesSeen(page: Page, address: string): Promise<string[]> {
+  await page.goto(address)
+  await page.waitForFunction(() => performance.getEntriesByName('first-contentful-paint').length > 0)
+  await page.evaluate(() => new Promise((frame) => requestAnimationFrame(() => requestAnimationFrame(frame))))
+  return page.evaluate(() => (window as unknown as Sampled).painted)
+}
+
+/** Goes through the whole booking and returns the paid amount as shown. */
+export async function book(page: Page, origin: string): Promise<string> {
+  await page.goto(`${origin}/book`)
+  await page.getByLabel('Day').fill('2027-05-01')
+  await page.getByLabel(/Length of the vehicle/).fill('4.2')
+  await page.getByRole('button', { name: 'Go on' }).click()
+  await page.getByLabel('Name').fill('Ada Made-Up')
+  await page.getByLabel('E-mail address').fill('ada@visitor.example')
+  await page.getByRole('button', { name: 'Go on to payment' }).click()
+  await page.getByLabel(/Card number/).fill('1234')
+  await page.getByRole('button', { name: 'Pay now' }).click()
+  return page.locator('#order-total').innerText()
+}
+
+/** Waits until the snippet has no event left that Vetch has not acknowledged. */
+export async function reported(page: Page): Promise<void> {
+  await page.waitForFunction(() => localStorage.getItem('vetch_queue') === '[]')
+}

@@ -1,0 +1,36 @@
+import type { Server } from 'node:http'
+import { test as base } from '@playwright/test'
+import { freePort } from '../../cli/stack/ports'
+import { createDemoSite, type DemoSiteOptions } from '../../demo/site/server'
+import { startTestStack, type TestStack } from '../stack/testStack'
+
+/** Vetch on an empty database, and a demo site that can be served with any script line. */
+export interface World extends TestStack {
+  demoOrigin: string
+  serveDemo: (options: DemoSiteOptions) => Promise<void>
+}
+
+export const test = base.extend<object, { world: World }>({
+  world: [
+    // eslint-disable-next-line no-empty-pattern -- the shape that Playwright asks for
+    async ({}, use) => {
+      const demoPort = await freePort()
+      const demoOrigin = `http://127.0.0.1:${demoPort}`
+      const stack = await startTestStack(demoOrigin)
+      let demo: Server | undefined
+      const close = () => new Promise<void>((closed) => (demo ? demo.close(() => closed()).closeAllConnections() : closed()))
+      await use({
+        ...stack,
+        demoOrigin,
+        serveDemo: async (options) => {
+          await close()
+          demo = createDemoSite(options)
+          await new Promise<void>((started) => demo!.listen(demoPort, '127.0.0.1', started))
+        },
+      })
+      await close()
+      await stack.stop()
+    },
+    { scope: 'worker', timeout: 120_000 },
+  ],
+})

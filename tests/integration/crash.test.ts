@@ -1,0 +1,99 @@
+import { randomUUID } from 'node:crypto'
+import { readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { setTimeout as wait } from 'node:timers/promises'
+import { sql } from 'drizzle-orm'
+import { afterAll, beforeAll, expect, test } from 'vitest'
+import { startTestStack, type TestStack } from '../stack/testStack'
+import { createTeam } from './people'
+
+let stack: TestStack
+let team: Awaited<ReturnType<typeof createTeam>>
+
+beforeAll(async () => {
+  stack = await startTestStack()
+  team = await createTeam(stack.database)
+})
+afterAll(() => stack.stop())
+
+/** Sends batches, each again and again until it is acknowledged, from several senders at the same time. */
+function stream() {
+  const acknowledged: string[] = []
+  let isOver = false
+  let retries = 0
+  const sender = async () => {
+    while (!isOver) {
+      const events = [...Array(10)].map(() => ({ id: randomUUID(), type: 'page', at: Date.now(), address: `${team.site.address}/` }))
+      for (let isSettled = false; !isSettled; ) {
+        const body = JSON.stringify({ key: team.site.key, visitor: 'visitor-crash', session: 'session', sent: Date.now(), events })
+        const reply = await fetch(`${stack.url}/collect`, { method: 'POST', body, headers: { origin: team.site.address }, signal: AbortSignal.timeout(5000) }).catch(() => null)
+        isSettled = reply?.status === 200
+        if (isSettled) acknowledged.push(...events.map(({ id }) => id))
+        else {
+          retries++
+          await wait(100)
+        }
+      }
+    }
+  }
+  const senders = [...Array(6)].map(sender)
+  return {
+    acknowledged,
+    retries: () => retries,
+    end: async () => {
+      isOver = true
+      await Promise.all(senders)
+    },
+  }
+}
+
+async function expectEachOnce(ids: readonly string[]): Promise<void> {
+  const { rows } = await stack.database.execute(sql`SELECT id::text AS id, count(*)::int AS times FROM event WHERE visitor_id = 'visitor-crash' GROUP BY id`)
+  const times = new Map(rows.map((row) => [row.id, row.times]))
+  expect(ids.filter((id) => times.get(id) !== 1)).toEqual([])
+}
+
+test('what was acknowledged is there once, though the application is killed in the middle', async () => {
+  const sending = stream()
+  await wait(1500)
+  const before = sending.acknowledged.length
+  stack.application().kill('SIGKILL')
+  await wait(500)
+  await stack.startApplication()
+  await wait(1000)
+  await sending.end()
+  expect(before).toBeGreaterThan(100)
+  expect(sending.acknowledged.length).toBeGreaterThan(before)
+  expect(sending.retries()).toBeGreaterThan(0)
+  await expectEachOnce(sending.acknowledged)
+})
+
+test('what was acknowledged is there once, though the database is killed in the middle; health says so', async () => {
+  const sending = stream()
+  await wait(1500)
+  const before = sending.acknowledged.length
+  process.kill(Number(readFileSync(join(stack.cluster.folder, 'postmaster.pid'), 'utf8').split('\n')[0]), 'SIGKILL')
+  await wait(500)
+  const health = await fetch(`${stack.url}/api/health`)
+  expect([health.status, (await health.json()).database]).toEqual([503, 'away'])
+  await restart()
+  await wait(1500)
+  await sending.end()
+  expect(before).toBeGreaterThan(100)
+  expect(sending.acknowledged.length).toBeGreaterThan(before)
+  expect(sending.retries()).toBeGreaterThan(0)
+  await expectEachOnce(sending.acknowledged)
+  expect((await fetch(`${stack.url}/api/health`)).status).toBe(200)
+})
+
+/** The killed database's children hold its memory for a moment longer. */
+async function restart(): Promise<void> {
+  for (let tries = 0; ; tries++) {
+    try {
+      return stack.cluster.restart()
+    } catch (error) {
+      if (tries === 20) throw error
+      await wait(500)
+    }
+  }
+}

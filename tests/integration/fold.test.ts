@@ -1,0 +1,99 @@
+import { randomUUID } from 'node:crypto'
+import { eq } from 'drizzle-orm'
+import { afterAll, beforeEach, describe, expect, inject, test } from 'vitest'
+import { connect } from '../../server/database/connect'
+import { experiment } from '../../server/database/schema'
+import type { EventRow } from '../../server/intake/eventRow'
+import { writeEvents } from '../../server/intake/writeEvents'
+import { createExperiment, updateExperiment } from '../../server/services/experiments/experiments'
+import { findSheet } from '../../server/services/experiments/sheet'
+import { foldNewEvents } from '../../server/services/results/fold'
+import { experimentResults } from '../../server/services/results/results'
+import type { ExperimentPatch } from '../../shared/experiment'
+import { createTeam } from './people'
+
+const database = connect(inject('databaseUrl'), 4)
+afterAll(() => database.$client.end())
+
+const START = Date.now() - 3 * 24 * 3_600_000
+let team: Awaited<ReturnType<typeof createTeam>>
+let experimentId: number
+
+async function startWith(metric: NonNullable<ExperimentPatch['metric']>): Promise<void> {
+  team = await createTeam(database)
+  const siteId = team.site.id
+  const draft = await createExperiment(database, siteId, null, 'Fold')
+  await updateExperiment(database, { siteId, experimentId: draft.id, personId: null }, { version: 1, metric, pageRules: [{ match: 'exact', value: '/' }] })
+  await database.update(experiment).set({ state: 'running', startedAt: new Date(START) }).where(eq(experiment.id, draft.id))
+  experimentId = draft.id
+}
+beforeEach(() => startWith({ name: 'Booked', kind: 'mean', direction: 'up', source: { type: 'event', name: 'order' } }))
+
+function row(visitorId: string, hours: number, changes: Partial<EventRow>): EventRow {
+  const at = new Date(START + hours * 3_600_000)
+  return { siteId: team.site.id, visitorId, id: randomUUID(), madeAt: at, type: 'page', occurredAt: at, receivedAt: at, sessionId: 's', address: `${team.site.address}/`, experimentId: null, variant: null, selectors: null, name: null, amount: null, currency: null, properties: null, ...changes }
+}
+const exposed = (visitor: string, hours: number, variant: number) => row(visitor, hours, { type: 'exposure', experimentId, variant })
+const ordered = (visitor: string, hours: number, amount: number) => row(visitor, hours, { type: 'custom', name: 'order', amount })
+
+async function arms() {
+  await settled()
+  const sheet = await findSheet(database, team.site.id, experimentId)
+  const { arms, crossed } = await experimentResults(database, sheet, new Date())
+  return { arms: arms.map(({ visitors, sum }) => [visitors, sum]), crossed }
+}
+/** The application folds too, and only one may at a time. */
+async function settled(): Promise<void> {
+  for (let round = 0; round < 5; round++) {
+    await foldNewEvents(database.$client)
+    await new Promise((tick) => setTimeout(tick, 400))
+  }
+}
+
+test('the same events in any order and any portions give the same numbers', async () => {
+  const events = [
+    exposed('visitor-a', 1, 0), ordered('visitor-a', 2, 0.1), ordered('visitor-a', 3, 0.2),
+    exposed('visitor-b', 1, 1), ordered('visitor-b', 0.5, 99), ordered('visitor-b', 5, 10),
+    exposed('visitor-c', 4, 1), exposed('visitor-c', 2, 1), ordered('visitor-c', 3, 7),
+    exposed('visitor-d', 4, 0), exposed('visitor-d', 6, 1),
+    ordered('visitor-e', 4, 50),
+  ]
+  const expected = { arms: [[2, 0.3], [2, 17]], crossed: 1 }
+  for (const event of [...events].reverse()) {
+    await writeEvents(database.$client, [event])
+    await foldNewEvents(database.$client)
+  }
+  expect(await arms()).toEqual(expected)
+
+  // Once more from nothing, all at once.
+  await startWith({ name: 'Booked', kind: 'mean', direction: 'up', source: { type: 'event', name: 'order' } })
+  await writeEvents(database.$client, events.map((event) => ({ ...event, id: randomUUID(), siteId: team.site.id, experimentId: event.experimentId === null ? null : experimentId })))
+  expect(await arms()).toEqual(expected)
+})
+
+test('an earlier sighting that arrives late moves the visitor with all they bought', async () => {
+  await writeEvents(database.$client, [exposed('visitor-a', 5, 1), ordered('visitor-a', 6, 20)])
+  expect(await arms()).toEqual({ arms: [[0, 0], [1, 20]], crossed: 0 })
+  await writeEvents(database.$client, [exposed('visitor-a', 1, 0), ordered('visitor-a', 2, 5)])
+  expect(await arms()).toEqual({ arms: [[1, 25], [0, 0]], crossed: 1 })
+})
+
+test('nothing counts after the end, and nothing of a visitor of another site', async () => {
+  await database.update(experiment).set({ state: 'ended', endedAt: new Date(START + 10 * 3_600_000) }).where(eq(experiment.id, experimentId))
+  await writeEvents(database.$client, [exposed('visitor-a', 1, 0), ordered('visitor-a', 9, 5), ordered('visitor-a', 11, 1000), exposed('visitor-b', 12, 0)])
+  await writeEvents(database.$client, [{ ...ordered('visitor-a', 3, 1000), siteId: team.site.id + 1 }])
+  expect(await arms()).toEqual({ arms: [[1, 5], [0, 0]], crossed: 0 })
+})
+
+describe('while events are being written', () => {
+  test('no event is passed over', async () => {
+    const writers = [...Array(6)].map(async (_, writer) => {
+      for (let index = 0; index < 40; index++) await writeEvents(database.$client, [exposed(`visitor-${writer}-${index}`, 1, index % 2), ordered(`visitor-${writer}-${index}`, 2, 1)])
+    })
+    const folding = (async () => {
+      for (let round = 0; round < 40; round++) await foldNewEvents(database.$client)
+    })()
+    await Promise.all([...writers, folding])
+    expect(await arms()).toEqual({ arms: [[120, 120], [120, 120]], crossed: 0 })
+  })
+})

@@ -1,0 +1,47 @@
+import type { ChildProcess } from 'node:child_process'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { startCluster, type Cluster } from '../../cli/stack/cluster'
+import { freePort } from '../../cli/stack/ports'
+import { readSecrets } from '../../cli/stack/secrets'
+import { startServer } from '../../cli/stack/server'
+import { connect, type Database } from '../../server/database/connect'
+import { migrate } from '../../server/database/migrate'
+
+/** A database cluster and the built application on it, in a folder that goes away with them. */
+export interface TestStack {
+  cluster: Cluster
+  database: Database
+  url: string
+  application: () => ChildProcess
+  startApplication: () => Promise<void>
+  stop: () => Promise<void>
+}
+
+export async function startTestStack(demoOrigin?: string): Promise<TestStack> {
+  const folder = mkdtempSync(join(tmpdir(), 'vetch-test-'))
+  const cluster = await startCluster(folder)
+  const database = connect(cluster.url, 4)
+  await migrate(database)
+  const port = await freePort()
+  let application: ChildProcess
+  const startApplication = async () => {
+    application = await startServer({ port, databaseUrl: cluster.url, sessionPassword: readSecrets(folder).sessionPassword, demoOrigin })
+  }
+  await startApplication()
+  return {
+    cluster,
+    database,
+    url: `http://127.0.0.1:${port}`,
+    application: () => application,
+    startApplication,
+    stop: async () => {
+      application.kill('SIGKILL')
+      await database.$client.end()
+      cluster.stop()
+      rmSync(folder, { recursive: true, force: true })
+      rmSync(join(cluster.folder, '..'), { recursive: true, force: true })
+    },
+  }
+}
