@@ -2,7 +2,7 @@ import tailwindcss from '@tailwindcss/vite'
 
 export default defineNuxtConfig({
   compatibilityDate: '2026-11-01',
-  modules: ['@pinia/nuxt', '@vueuse/nuxt', '@nuxt/eslint'],
+  modules: ['@pinia/nuxt', '@vueuse/nuxt'],
   // Everything shown depends on who is signed in, so nothing is gained by rendering on the server.
   ssr: false,
   css: ['~/assets/main.css'],
@@ -25,7 +25,6 @@ export default defineNuxtConfig({
   },
   nitro: { preset: 'node-server', compressPublicAssets: true },
   typescript: { strict: true, tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true } } },
-  eslint: { config: { stylistic: false } },
   devtools: { enabled: false },
   telemetry: false,
 })

@@ -26,7 +26,7 @@ export const collectedEventSchema = object({
     .strict()
     .test('size', 'is too large', (value) => !value || JSON.stringify(value).length <= PROPERTIES_SIZE),
 })
-export type CollectedEvent = InferType<typeof collectedEventSchema> & { properties?: Record<string, unknown> }
+export type CollectedEvent = Omit<InferType<typeof collectedEventSchema>, 'properties'> & { properties?: Record<string, unknown> }
 
 /** What a browser sends. Events are checked one by one, so that a bad one does not cost the others. */
 export const collectedBatchSchema = object({

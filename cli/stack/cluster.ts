@@ -68,17 +68,23 @@ export async function startCluster(dataFolder: string): Promise<Cluster> {
   }
 }
 
+/** Whether a server of the needed version is there. */
+export function isPostgresInstalled(): boolean {
+  return installedPrograms() !== null
+}
+
+function installedPrograms(): string | null {
+  const versions = existsSync(POSTGRES_FOLDER) ? readdirSync(POSTGRES_FOLDER) : []
+  const usable = versions.filter((version) => Number(version) >= 15 && existsSync(join(POSTGRES_FOLDER, version, 'bin/initdb')) && existsSync(join(POSTGRES_FOLDER, version, 'bin/postgres')))
+  const newest = usable.sort((a, b) => Number(b) - Number(a))[0]
+  return newest ? join(POSTGRES_FOLDER, newest, 'bin') : null
+}
+
 async function findPrograms(): Promise<string> {
-  const installed = () => {
-    const versions = existsSync(POSTGRES_FOLDER) ? readdirSync(POSTGRES_FOLDER) : []
-    const usable = versions.filter((version) => Number(version) >= 15 && existsSync(join(POSTGRES_FOLDER, version, 'bin/initdb')) && existsSync(join(POSTGRES_FOLDER, version, 'bin/postgres')))
-    const newest = usable.sort((a, b) => Number(b) - Number(a))[0]
-    return newest ? join(POSTGRES_FOLDER, newest, 'bin') : null
-  }
-  const found = installed()
+  const found = installedPrograms()
   if (found) return found
   await installDebianPackages(['postgresql'], 'PostgreSQL')
-  const now = installed()
+  const now = installedPrograms()
   if (!now) throw new HumanError(`PostgreSQL was installed, but not under ${POSTGRES_FOLDER}. Vetch needs Debian's package, version 15 or newer.`)
   return now
 }

@@ -64,33 +64,27 @@ function compareBeta(control: Beta, variant: Beta, alpha: number): PosteriorComp
   const meanDifference = variant.a / (variant.a + variant.b) - control.a / (control.a + control.b)
   const expectedLoss = integrate(lossGrid, (x) => cdf(variant, x) * (1 - cdf(control, x)))
   return {
-    probabilityBetter: probabilityAtMost(variant, control, 1, true),
+    probabilityBetter: probabilityAbove(variant, control, 1),
     expectedLoss,
     expectedLossOfControl: Math.max(0, expectedLoss + meanDifference),
     liftInterval: [ratioQuantile(control, variant, alpha / 2) - 1, ratioQuantile(control, variant, 1 - alpha / 2) - 1],
   }
 }
 
-/**
- * P(θ ≤ r·θ₀), or its complement, integrated over the narrower of the two posteriors,
- * across which the other's distribution function is smooth.
- */
-function probabilityAtMost(variant: Beta, control: Beta, ratio: number, complement = false): number {
-  const overControl = logitDeviation(control) <= logitDeviation(variant)
-  const grid = logitGrid([overControl ? control : variant])
-  const above = overControl
-    ? integrate(grid, (x) => density(control, x) * (1 - cdf(variant, Math.min(1, ratio * x))))
-    : integrate(grid, (x) => density(variant, x) * cdf(control, Math.min(1, x / ratio)))
-  return complement ? above : 1 - above
+/** P(θ > r·θ₀), integrated over the one of the two for which the scaled argument stays within (0, 1) and so smooth. */
+function probabilityAbove(variant: Beta, control: Beta, ratio: number): number {
+  return ratio <= 1
+    ? integrate(logitGrid([control], [variant]), (x) => density(control, x) * (1 - cdf(variant, ratio * x)))
+    : integrate(logitGrid([variant], [control]), (x) => density(variant, x) * cdf(control, x / ratio))
 }
 
-/** The r with P(θ/θ₀ ≤ r) = probability, by bisection in log r closed by the secant. */
+/** The r with P(θ/θ₀ ≤ r) = probability, by false position in log r. */
 function ratioQuantile(control: Beta, variant: Beta, probability: number): number {
   const center = Math.log(meanOf(variant) / meanOf(control))
   const deviation = Math.sqrt(1 / control.a + 1 / variant.a)
   let low = center - 2 * deviation
   let high = center + 2 * deviation
-  const at = (logRatio: number) => probabilityAtMost(variant, control, Math.exp(logRatio)) - probability
+  const at = (logRatio: number) => 1 - probabilityAbove(variant, control, Math.exp(logRatio)) - probability
   let lowValue = at(low)
   while (lowValue > 0) lowValue = at((low -= 3 * deviation))
   let highValue = at(high)
@@ -138,8 +132,11 @@ interface Grid {
 /**
  * Nodes over (0, 1), equidistant in the logit, where Beta densities are analytic and decay exponentially
  * on both sides: there the trapezoid rule converges geometrically (Trefethen, Weideman 2014).
+ *
+ * @param posteriors - those whose densities are integrated: they set range and step
+ * @param alsoResolved - those whose distribution functions appear: they set the step only
  */
-function logitGrid(posteriors: readonly Beta[]): Grid {
+function logitGrid(posteriors: readonly Beta[], alsoResolved: readonly Beta[] = []): Grid {
   let low = Infinity
   let high = -Infinity
   let step = Infinity
@@ -150,6 +147,7 @@ function logitGrid(posteriors: readonly Beta[]): Grid {
     high = Math.max(high, center + 9 * deviation + 34 / posterior.b)
     step = Math.min(step, deviation / 2)
   }
+  for (const posterior of alsoResolved) step = Math.min(step, logitDeviation(posterior) / 2)
   const size = Math.min(20_000, Math.ceil((high - low) / step) + 1)
   const width = (high - low) / (size - 1)
   const points = new Float64Array(size)

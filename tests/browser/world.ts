@@ -12,7 +12,6 @@ export interface World extends TestStack {
 
 export const test = base.extend<object, { world: World }>({
   world: [
-    // eslint-disable-next-line no-empty-pattern -- the shape that Playwright asks for
     async ({}, use) => {
       const demoPort = await freePort()
       const demoOrigin = `http://127.0.0.1:${demoPort}`

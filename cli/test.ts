@@ -1,0 +1,87 @@
+import { spawn } from 'node:child_process'
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
+import { resolve } from 'node:path'
+import { buildApplication } from './stack/build'
+import { installDebianPackages } from './stack/command'
+import { isPostgresInstalled } from './stack/cluster'
+
+interface Count {
+  passed: number
+  failed: number
+}
+interface Step {
+  name: string
+  command: string[]
+  /** Reads how many tests passed and failed; a step without counts as one. */
+  count?: () => Count | null
+}
+
+const RESULTS = resolve('test-results')
+const CHROMIUM = '/usr/bin/chromium'
+
+/** Runs every check, also after one has failed, and ends with a line that counts them. */
+export async function run(args: string[]): Promise<number> {
+  if (args.includes('--help')) {
+    console.log('Usage: ./vetch test\n\nRuns lint, types, unit, integration and browser tests on the built application.')
+    return 0
+  }
+  if (!existsSync(CHROMIUM)) await installDebianPackages(['chromium'], 'Chromium')
+  if (!isPostgresInstalled()) await installDebianPackages(['postgresql'], 'PostgreSQL')
+  rmSync(RESULTS, { recursive: true, force: true })
+  mkdirSync(RESULTS, { recursive: true })
+  await buildApplication()
+
+  const total: Count = { passed: 0, failed: 0 }
+  for (const step of steps()) {
+    console.log(`\n── ${step.name}`)
+    const code = await runCommand(step.command)
+    const own = step.count?.() ?? { passed: code === 0 ? 1 : 0, failed: code === 0 ? 0 : 1 }
+    // A runner that breaks off without a failed test has failed all the same.
+    if (code !== 0 && own.failed === 0) own.failed = 1
+    total.passed += own.passed
+    total.failed += own.failed
+  }
+  console.log(`\n${total.passed} passed, ${total.failed} failed`)
+  return total.failed === 0 ? 0 : 1
+}
+
+function steps(): Step[] {
+  const vitest = (project: string): Step => {
+    const file = `${RESULTS}/${project}.json`
+    return {
+      name: `${project} tests`,
+      command: ['npx', 'vitest', 'run', '--project', project, '--reporter=default', '--reporter=json', `--outputFile.json=${file}`],
+      count: () => readCounts(file, (report) => ({ passed: report.numPassedTests, failed: report.numFailedTests })),
+    }
+  }
+  return [
+    { name: 'lint', command: ['npx', 'eslint', '.', '--max-warnings=0'] },
+    { name: 'types of the application', command: ['npx', 'nuxt', 'typecheck'] },
+    { name: 'types of everything else', command: ['npx', 'tsc', '-p', 'tsconfig.tools.json'] },
+    vitest('unit'),
+    vitest('integration'),
+    {
+      name: 'browser tests',
+      command: ['npx', 'playwright', 'test'],
+      count: () => readCounts(`${RESULTS}/browser.json`, (report) => ({ passed: report.stats.expected, failed: report.stats.unexpected + report.stats.flaky })),
+    },
+  ]
+}
+
+interface Report {
+  numPassedTests: number
+  numFailedTests: number
+  stats: { expected: number; unexpected: number; flaky: number }
+}
+
+function readCounts(file: string, read: (report: Report) => Count): Count | null {
+  return existsSync(file) ? read(JSON.parse(readFileSync(file, 'utf8')) as Report) : null
+}
+
+function runCommand([program, ...args]: string[]): Promise<number> {
+  return new Promise((ended) => {
+    const child = spawn(program!, args, { stdio: ['ignore', 'inherit', 'inherit'] })
+    child.on('error', () => ended(1))
+    child.on('exit', (code) => ended(code ?? 1))
+  })
+}
