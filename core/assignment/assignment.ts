@@ -1,4 +1,4 @@
-import { murmurHash3 } from './murmurHash3'
+import { murmurHash3OfBytes, utf8 } from './murmurHash3'
 
 /** Number of buckets that shares and weights are counted in: one bucket is 0.01 %. */
 export const BUCKETS = 10_000
@@ -26,8 +26,11 @@ export interface AssignmentPlan {
  * @returns integer from 0 to 9,999, uniform over visitors
  */
 export function bucketOf(visitorId: string, salt: string, seed: number): number {
-  // Scaling by multiplication keeps the bias under 10,000 / 2^32; a remainder would do no better.
-  return Math.floor((murmurHash3(`${salt}.${visitorId}`, seed) / 0x1_0000_0000) * BUCKETS)
+  return bucketOfBytes(utf8(`${salt}.${visitorId}`), seed)
+}
+
+function bucketOfBytes(bytes: Uint8Array, seed: number): number {
+  return Math.floor((murmurHash3OfBytes(bytes, seed) / 0x1_0000_0000) * BUCKETS)
 }
 
 /**
@@ -73,5 +76,6 @@ export function variantAt(bucket: number, weights: readonly number[]): number {
  * @example assign('visitor-1', { salt: 'a1', share: 10_000, weights: [1, 1] }) // 0 or 1, always the same
  */
 export function assign(visitorId: string, plan: AssignmentPlan): number | null {
-  return isInTest(visitorId, plan) ? variantOf(visitorId, plan) : null
+  const bytes = utf8(`${plan.salt}.${visitorId}`)
+  return bucketOfBytes(bytes, IN_TEST_SEED) < plan.share ? variantAt(bucketOfBytes(bytes, VARIANT_SEED), plan.weights) : null
 }

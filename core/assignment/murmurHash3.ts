@@ -10,7 +10,16 @@ const encoder = new TextEncoder()
  * @see Austin Appleby (2011), MurmurHash3_x86_32, public domain
  */
 export function murmurHash3(text: string, seed = 0): number {
-  const bytes = encoder.encode(text)
+  return murmurHash3OfBytes(utf8(text), seed)
+}
+
+/** The bytes that `murmurHash3` hashes: whoever asks several questions of one text encodes it once. */
+export function utf8(text: string): Uint8Array {
+  return encoder.encode(text)
+}
+
+/** MurmurHash3 of bytes; see `murmurHash3`. */
+export function murmurHash3OfBytes(bytes: Uint8Array, seed: number): number {
   const length = bytes.length
   const blocksEnd = length & ~3
   let hash = seed | 0

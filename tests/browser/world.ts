@@ -2,10 +2,10 @@ import type { Server } from 'node:http'
 import { test as base } from '@playwright/test'
 import { freePort } from '../../cli/stack/ports'
 import { createDemoSite, type DemoSiteOptions } from '../../demo/site/server'
-import { startTestStack, type TestStack } from '../stack/testStack'
+import { startTemporaryStack, type TemporaryStack } from '../../cli/stack/temporaryStack'
 
 /** Vetch on an empty database, and a demo site that can be served with any script line. */
-export interface World extends TestStack {
+export interface World extends TemporaryStack {
   demoOrigin: string
   serveDemo: (options: DemoSiteOptions) => Promise<void>
 }
@@ -15,7 +15,7 @@ export const test = base.extend<object, { world: World }>({
     async ({}, use) => {
       const demoPort = await freePort()
       const demoOrigin = `http://127.0.0.1:${demoPort}`
-      const stack = await startTestStack(demoOrigin)
+      const stack = await startTemporaryStack(demoOrigin)
       let demo: Server | undefined
       const close = () => new Promise<void>((closed) => (demo ? demo.close(() => closed()).closeAllConnections() : closed()))
       await use({

@@ -4,14 +4,14 @@ import { join } from 'node:path'
 import { setTimeout as wait } from 'node:timers/promises'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, expect, test } from 'vitest'
-import { startTestStack, type TestStack } from '../stack/testStack'
+import { startTemporaryStack, type TemporaryStack } from '../../cli/stack/temporaryStack'
 import { createTeam } from './people'
 
-let stack: TestStack
+let stack: TemporaryStack
 let team: Awaited<ReturnType<typeof createTeam>>
 
 beforeAll(async () => {
-  stack = await startTestStack()
+  stack = await startTemporaryStack()
   team = await createTeam(stack.database)
 })
 afterAll(() => stack.stop())

@@ -1,5 +1,5 @@
 import type { TestProject } from 'vitest/node'
-import { startTestStack } from '../stack/testStack'
+import { startTemporaryStack } from '../../cli/stack/temporaryStack'
 
 declare module 'vitest' {
   interface ProvidedContext {
@@ -10,7 +10,7 @@ declare module 'vitest' {
 
 /** One database and application for all integration tests that do not break them. */
 export default async function setup(project: TestProject) {
-  const stack = await startTestStack()
+  const stack = await startTemporaryStack()
   project.provide('url', stack.url)
   project.provide('databaseUrl', stack.cluster.url)
   return stack.stop

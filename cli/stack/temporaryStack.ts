@@ -2,15 +2,15 @@ import type { ChildProcess } from 'node:child_process'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { startCluster, type Cluster } from '../../cli/stack/cluster'
-import { freePort } from '../../cli/stack/ports'
-import { readSecrets } from '../../cli/stack/secrets'
-import { startServer } from '../../cli/stack/server'
+import { startCluster, type Cluster } from './cluster'
+import { freePort } from './ports'
+import { readSecrets } from './secrets'
+import { startServer } from './server'
 import { connect, type Database } from '../../server/database/connect'
 import { migrate } from '../../server/database/migrate'
 
 /** A database cluster and the built application on it, in a folder that goes away with them. */
-export interface TestStack {
+export interface TemporaryStack {
   cluster: Cluster
   database: Database
   url: string
@@ -19,8 +19,8 @@ export interface TestStack {
   stop: () => Promise<void>
 }
 
-export async function startTestStack(demoOrigin?: string): Promise<TestStack> {
-  const folder = mkdtempSync(join(tmpdir(), 'vetch-test-'))
+export async function startTemporaryStack(demoOrigin?: string): Promise<TemporaryStack> {
+  const folder = mkdtempSync(join(tmpdir(), 'vetch-temporary-'))
   const cluster = await startCluster(folder)
   const database = connect(cluster.url, 4)
   await migrate(database)

@@ -1,0 +1,25 @@
+/** One line of `./vetch bench`: a measurement beside its reference from the same run. */
+export interface Measurement {
+  name: string
+  value: number
+  unit: string
+  /** What the value is compared with. */
+  reference?: { what: string; value: number; ratio: number }
+  aim?: string
+  details?: Record<string, unknown>
+}
+
+/** Milliseconds that work takes, the median of several runs. */
+export async function medianMilliseconds(runs: number, work: () => unknown): Promise<number> {
+  const times: number[] = []
+  for (let run = 0; run < runs; run++) {
+    const start = performance.now()
+    await work()
+    times.push(performance.now() - start)
+  }
+  return times.sort((a, b) => a - b)[Math.floor(runs / 2)]!
+}
+
+export function rounded(value: number, digits = 4): number {
+  return Number(value.toPrecision(digits))
+}

@@ -1,0 +1,103 @@
+import { readFileSync } from 'node:fs'
+import { createServer } from 'node:http'
+import { brotliCompressSync } from 'node:zlib'
+import { chromium } from '@playwright/test'
+import type { Edit } from '../core/edits/edit'
+import { renderSnippet } from '../server/services/sites/renderSnippet'
+import type { SiteFile } from '../shared/siteFile'
+import { rounded, type Measurement } from './measurement'
+
+const EXPERIMENTS = 10
+const EDITS = 5
+const RUNS = 21
+const ROW = Array.from({ length: 40 }, (_, index) => index)
+
+const WORDS = 'ferry harbor island sailing morning crossing ticket travelers summer deck quay boat return booking'.split(' ')
+const phrase = (seed: number) => Array.from({ length: 6 }, (_, index) => WORDS[(seed * 7 + index * 5) % WORDS.length]).join(' ')
+
+/** Ten running experiments with five edits each, with texts as long as headlines and buttons are. */
+function siteFile(): SiteFile {
+  const editsOf = (experiment: number): Edit[] =>
+    Array.from({ length: EDITS }, (_, index) => ({ kind: 'text', selector: `#e${experiment}-${index}`, original: phrase(experiment * EDITS + index), value: phrase(experiment * EDITS + index + 3) }))
+  return {
+    version: 1,
+    key: 'benchbench',
+    asksConsent: false,
+    experiments: Array.from({ length: EXPERIMENTS }, (_, index) => ({ id: index + 1, salt: `salt-${index}`, share: 10_000, weights: [1, 9999], pages: [{ match: 'begins', value: '/' }], edits: [[], editsOf(index)] })),
+    listen: { clicks: ['#book'], submits: ['#finder'], amounts: [{ page: { match: 'exact', value: '/book/done' }, selector: '#order-total' }] },
+  }
+}
+
+function page(script: string): string {
+  const elements = siteFile().experiments.flatMap(({ edits }) => edits[1]!.map(({ selector, original }) => `<p id="${selector.slice(1)}">${original}</p>`))
+  const filler = ROW.map((index) => `<section><h2>${phrase(index)}</h2><p>${phrase(index + 1)}</p></section>`)
+  return `<!doctype html><html><head><meta charset="utf-8"></head><body>${elements.join('')}${filler.join('')}<script src="/${script}.js"></script></body></html>`
+}
+
+/** What somebody would write by hand for the same edits, without deciding anything. */
+function handWritten(): string {
+  return siteFile()
+    .experiments.flatMap(({ edits }) => edits[1]!.map(({ selector, value }) => `document.querySelector(${JSON.stringify(selector)}).textContent = ${JSON.stringify(value)}`))
+    .join('\n')
+}
+
+/** Milliseconds that a script takes on a page where its edits are still to be made. */
+function runInline({ text, address }: { text: string; address: string }): number {
+  for (const element of document.querySelectorAll('p[id^=e]')) element.textContent = 'as it was'
+  const inline = document.createElement('script')
+  inline.textContent = text.replace('document.currentScript', `({ src: ${JSON.stringify(address)} })`)
+  // The page has long been painted, which would keep the snippet from changing anything.
+  performance.getEntriesByName = () => []
+  const began = performance.now()
+  document.head.append(inline)
+  const took = performance.now() - began
+  if (document.querySelector('#e9-4')!.textContent === 'as it was') throw new Error('The edits were not applied.')
+  return took
+}
+
+/** Size of the snippet with ten experiments, and its main-thread time against the same edits written by hand. */
+export async function measureSnippet(): Promise<Measurement[]> {
+  const built = readFileSync('.output/delivery/snippet.js', 'utf8')
+  const { plain, brotli } = await renderSnippet(built, siteFile())
+  const size: Measurement = {
+    name: 'snippet-size',
+    value: brotli.length,
+    unit: 'bytes brotli, with ten experiments of five edits',
+    reference: { what: 'the site file alone, brotli', value: brotliCompressSync(JSON.stringify(siteFile())).length, ratio: rounded(brotli.length / brotliCompressSync(JSON.stringify(siteFile())).length) },
+    aim: 'at most 8192',
+    details: { plainBytes: Buffer.byteLength(plain) },
+  }
+
+  const scripts: Record<string, string> = { '/snippet.js': plain, '/hand.js': handWritten() }
+  const server = createServer((request, response) => {
+    const script = scripts[request.url ?? '']
+    response.writeHead(request.url === '/collect' ? 204 : 200, { 'content-type': script ? 'text/javascript' : 'text/html' })
+    response.end(script ?? page(request.url === '/with-hand' ? 'hand' : 'snippet'))
+  })
+  await new Promise<void>((started) => server.listen(0, '127.0.0.1', started))
+  const { port } = server.address() as { port: number }
+  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update', '--disable-sync'] })
+  const measure = async (path: string, expected: string) => {
+    const times: number[] = []
+    for (let run = 0; run < RUNS; run++) {
+      const context = await browser.newContext()
+      const tab = await context.newPage()
+      await tab.goto(`http://127.0.0.1:${port}${path}`)
+      if ((await tab.locator('#e9-4').innerText()) !== expected) throw new Error(`The edits were not applied on ${path}.`)
+      // Run once more as an inline script: that is evaluated at once, so the time holds no waiting for the network.
+      const source = path === '/with-hand' ? '/hand.js' : '/snippet.js'
+      times.push(await tab.evaluate(runInline, { text: scripts[source]!, address: `http://127.0.0.1:${port}${source}` }))
+      await context.close()
+    }
+    return times.sort((a, b) => a - b)[Math.floor(RUNS / 2)]!
+  }
+  const expected = siteFile().experiments[9]!.edits[1]![4]!.value
+  const snippet = await measure('/with-snippet', expected)
+  const hand = await measure('/with-hand', expected)
+  await browser.close()
+  server.close()
+  return [
+    size,
+    { name: 'snippet-apply', value: rounded(snippet, 3), unit: 'ms of main thread to parse, decide and apply ten experiments of five edits', reference: { what: 'the same edits in a hand-written inline script', value: rounded(hand, 3), ratio: rounded(snippet / hand, 3) }, aim: 'at most 4 ms' },
+  ]
+}
