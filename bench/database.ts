@@ -13,7 +13,7 @@ import { createSite } from '../server/services/sites/sites'
 import { medianMilliseconds, rounded, type Measurement } from './measurement'
 
 const BATCH = 20
-const CONNECTIONS = 24
+const CONNECTIONS = 48
 const INTAKE_EVENTS = 120_000
 const FOLD_EVENTS = 100_000
 const FIRST_EVENTS = 10_000

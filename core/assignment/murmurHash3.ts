@@ -1,5 +1,3 @@
-const encoder = new TextEncoder()
-
 /**
  * MurmurHash3, the x86 variant with 32 bits, of a text's UTF-8 bytes.
  *
@@ -15,7 +13,13 @@ export function murmurHash3(text: string, seed = 0): number {
 
 /** The bytes that `murmurHash3` hashes: whoever asks several questions of one text encodes it once. */
 export function utf8(text: string): Uint8Array {
-  return encoder.encode(text)
+  const bytes = new Uint8Array(text.length)
+  for (let index = 0; index < text.length; index++) {
+    const code = text.charCodeAt(index)
+    if (code > 127) return new TextEncoder().encode(text)
+    bytes[index] = code
+  }
+  return bytes
 }
 
 /** MurmurHash3 of bytes; see `murmurHash3`. */

@@ -1,4 +1,4 @@
-import { readCookie, readStorage, writeCookie, writeStorage } from './visitor'
+import { readKept, writeCookie, writeStorage } from './visitor'
 
 const CONSENT = 'vetch_consent'
 
@@ -21,7 +21,7 @@ interface CommandQueue {
 /** Whether this visitor may be counted: never against their browser's privacy signal, and after consent where it is asked. */
 export function currentConsent(asksConsent: boolean): boolean {
   if ((navigator as { globalPrivacyControl?: boolean }).globalPrivacyControl) return false
-  const answer = readCookie(CONSENT) ?? readStorage(CONSENT)
+  const answer = readKept(CONSENT)
   return answer === 'no' ? false : !asksConsent || answer === 'yes'
 }
 

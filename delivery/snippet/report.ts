@@ -14,65 +14,66 @@ export type AddEvent = (event: NewEvent) => void
 
 /**
  * Sends events to Vetch and keeps each one, in storage where there is any, until Vetch has acknowledged it.
- * What is sent twice counts once.
+ * What is sent twice counts once. Adding an event only remembers it: storage and network wait until the page is shown.
  */
-export function createReporter(origin: string, key: string, visitor: string, session: string): { add: AddEvent } {
-  let waiting = restore()
+export function createReporter(origin: string, key: string, visitor: string, readSession: () => string): { add: AddEvent } {
+  let waiting: CollectedEvent[] = []
+  let session = ''
   let isSending = false
   let pause = PAUSE
-  let timer: ReturnType<typeof setTimeout> | undefined
+  let sending: ReturnType<typeof setTimeout> | undefined
+  let keeping: ReturnType<typeof setTimeout> | undefined
 
   const add: AddEvent = (event) => {
-    waiting.push({ id: uuid(), at: Date.now(), address: location.href.slice(0, 2000), ...event } as CollectedEvent)
-    waiting = waiting.slice(-MOST_KEPT)
-    save()
+    waiting.push({ id: uuid(), at: Date.now(), address: location.href.slice(0, 2000), ...event })
+    keeping ??= setTimeout(keep)
     plan()
   }
 
   function plan(): void {
-    timer ??= setTimeout(send, pause)
+    sending ??= setTimeout(send, pause)
+  }
+
+  /** Brings memory and storage together; other pages of the site, in other tabs, keep their events in the same place. */
+  function keep(): void {
+    keeping = undefined
+    session ||= readSession()
+    const known = new Set(waiting.map((event) => event.id))
+    waiting = [...restore().filter((event) => !known.has(event.id)), ...waiting].slice(-MOST_KEPT)
+    writeStorage(QUEUE, JSON.stringify(waiting))
   }
 
   async function send(): Promise<void> {
-    clearTimeout(timer)
-    timer = undefined
+    clearTimeout(sending)
+    sending = undefined
+    keep()
     if (isSending || waiting.length === 0) return
     isSending = true
     const batch = waiting.slice(0, BATCH)
-    try {
-      const reply = await fetch(`${origin}/collect`, {
-        method: 'POST',
-        body: JSON.stringify({ key, visitor, session, sent: Date.now(), events: batch }),
-        // Outlives the page; as plain text it needs no preflight.
-        keepalive: true,
-        headers: { 'content-type': 'text/plain;charset=UTF-8' },
-        credentials: 'omit',
-      })
-      // What Vetch refuses once it will refuse again.
-      const isSettled = reply.ok || (reply.status >= 400 && reply.status < 500 && reply.status !== 429)
-      if (isSettled) forget(batch)
-      pause = isSettled ? PAUSE : nextPause()
-    } catch {
-      pause = nextPause()
-    }
+    const isSettled = await post(batch).catch(() => false)
+    if (isSettled) forget(batch)
+    pause = isSettled ? PAUSE : Math.min(LONGEST_PAUSE, pause * 4)
     isSending = false
     if (waiting.length > 0) plan()
   }
 
-  function nextPause(): number {
-    return Math.min(LONGEST_PAUSE, pause * 4)
+  async function post(batch: readonly CollectedEvent[]): Promise<boolean> {
+    const reply = await fetch(`${origin}/collect`, {
+      method: 'POST',
+      body: JSON.stringify({ key, visitor, session, sent: Date.now(), events: batch }),
+      // Outlives the page; as plain text it needs no preflight.
+      keepalive: true,
+      headers: { 'content-type': 'text/plain;charset=UTF-8' },
+      credentials: 'omit',
+    })
+    // What Vetch refuses once it will refuse again.
+    return reply.ok || (reply.status >= 400 && reply.status < 500 && reply.status !== 429)
   }
 
-  /** Other pages of the site, in other tabs, keep their events in the same place. */
   function forget(batch: readonly CollectedEvent[]): void {
     const sent = new Set(batch.map((event) => event.id))
     waiting = waiting.filter((event) => !sent.has(event.id))
     writeStorage(QUEUE, JSON.stringify(restore().filter((event) => !sent.has(event.id))))
-  }
-
-  function save(): void {
-    const known = new Set(waiting.map((event) => event.id))
-    writeStorage(QUEUE, JSON.stringify([...restore().filter((event) => !known.has(event.id)), ...waiting].slice(-MOST_KEPT)))
   }
 
   // The page may go away at any time; what is sent then and never acknowledged is sent again by the next page.
@@ -81,7 +82,6 @@ export function createReporter(origin: string, key: string, visitor: string, ses
   })
   addEventListener('pagehide', () => void send())
   addEventListener('online', () => void send())
-  if (waiting.length > 0) plan()
   return { add }
 }
 

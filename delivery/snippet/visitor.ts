@@ -15,10 +15,17 @@ function randomId(): string {
  * @returns null where neither can be kept
  */
 export function identify(): string | null {
-  const id = readCookie(NAME) ?? readStorage(NAME) ?? randomId()
-  const inCookie = writeCookie(NAME, id)
-  const inStorage = writeStorage(NAME, id)
-  return inCookie || inStorage ? id : null
+  const id = readKept(NAME) ?? randomId()
+  const isKnown = readCookie(NAME) === id
+  if (!isKnown && !writeCookie(NAME, id)) return writeStorage(NAME, id) ? id : null
+  // The copy is for the day on which the cookie is gone, so it can wait until the page is shown.
+  setTimeout(() => writeStorage(NAME, id))
+  return id
+}
+
+/** What was kept under a name. Storage is slow at its first use, and asked only where cookies do not work. */
+export function readKept(name: string): string | null {
+  return readCookie(name) ?? (readCookie(NAME) ? null : readStorage(name))
 }
 
 /** The id of the session, which ends after 30 minutes without a page view. */
@@ -30,9 +37,13 @@ export function sessionId(): string {
   return current
 }
 
-export function readCookie(name: string): string | null {
+/** The page's cookies as last read: each reading asks another process. */
+let cookies: string | null = null
+
+function readCookie(name: string): string | null {
   try {
-    return new RegExp(`(?:^|; )${name}=([\\w-]{1,64})`).exec(document.cookie)?.[1] ?? null
+    cookies ??= document.cookie
+    return new RegExp(`(?:^|; )${name}=([\\w-]{1,64})`).exec(cookies)?.[1] ?? null
   } catch {
     return null
   }
@@ -47,6 +58,7 @@ export function writeCookie(name: string, value: string): boolean {
     for (let first = isAddress ? 0 : labels.length - 1; first >= 0; first--) {
       const domain = isAddress || labels.length === 1 ? '' : `;domain=${labels.slice(first).join('.')}`
       document.cookie = `${name}=${value}${domain};path=/;max-age=${YEAR};samesite=lax${secure}`
+      cookies = null
       if (readCookie(name) === value) return true
     }
   } catch {
