@@ -5,6 +5,7 @@ import { chromium } from '@playwright/test'
 import type { Edit } from '../core/edits/edit'
 import { createRandom } from '../demo/visitors/random'
 import { renderSnippet } from '../server/services/sites/renderSnippet'
+import { WAIT_STYLE } from '../shared/scriptLine'
 import type { SiteFile } from '../shared/siteFile'
 import { rounded, type Measurement } from './measurement'
 
@@ -28,7 +29,7 @@ function siteFile(): SiteFile {
     version: 1,
     key: 'benchbench',
     asksConsent: false,
-    experiments: Array.from({ length: EXPERIMENTS }, (_, index) => ({ id: index + 1, salt: `salt-${index}`, share: 10_000, weights: [1, 9999], pages: [{ match: 'begins', value: '/' }], edits: [[], editsOf(index)] })),
+    experiments: Array.from({ length: EXPERIMENTS }, (_, index) => ({ id: index + 1, salt: `salt-${index}`, share: 10_000, weights: [0, 1], pages: [{ match: 'begins', value: '/' }], edits: [[], editsOf(index)] })),
     listen: { clicks: ['#book'], submits: ['#finder'], amounts: [{ page: { match: 'exact', value: '/book/done' }, selector: '#order-total' }] },
   }
 }
@@ -36,7 +37,7 @@ function siteFile(): SiteFile {
 function page(script: string): string {
   const elements = siteFile().experiments.flatMap(({ edits }) => edits[1]!.map(({ selector, original }) => `<p id="${selector.slice(1)}">${original}</p>`))
   const filler = ROW.map((index) => `<section><h2>${phrase(index)}</h2><p>${phrase(index + 1)}</p></section>`)
-  return `<!doctype html><html><head><meta charset="utf-8"></head><body>${elements.join('')}${filler.join('')}<script src="/${script}.js"></script></body></html>`
+  return `<!doctype html><html><head><meta charset="utf-8"><style>${WAIT_STYLE}</style></head><body>${elements.join('')}${filler.join('')}<script src="/${script}.js"></script></body></html>`
 }
 
 /** What somebody would write by hand for the same edits, without deciding anything. */
