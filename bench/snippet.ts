@@ -95,7 +95,7 @@ export async function measureSnippet(): Promise<Measurement[]> {
       const context = await browser.newContext()
       const tab = await context.newPage()
       await tab.goto(`http://127.0.0.1:${port}${path}`)
-      if ((await tab.locator('#e9-4').innerText()) !== expected) throw new Error(`The edits were not applied on ${path}.`)
+      if ((await tab.locator('#e9-4').textContent()) !== expected) throw new Error(`The edits were not applied on ${path}.`)
       // Run once more as an inline script: that is evaluated at once, so the time holds no waiting for the network.
       const source = path === '/with-hand' ? '/hand.js' : '/snippet.js'
       times.push(await tab.evaluate(runInline, { text: scripts[source]!, address: `http://127.0.0.1:${port}${source}` }))

@@ -1,0 +1,71 @@
+import { createServer, type Server } from 'node:http'
+import { afterAll, beforeAll, describe, expect, test } from 'vitest'
+import { scriptLine } from '../../../shared/scriptLine'
+import { rememberBriefly } from '../rememberBriefly'
+import { fetchPage } from './fetchPage'
+import { inspectInstallation } from './inspectInstallation'
+
+describe('installation', () => {
+  const line = scriptLine('https://vetch.example', 'KEY1')
+  const failed = (html: string) => inspectInstallation(html, 'https://vetch.example', 'KEY1').filter((finding) => !finding.passed).map((finding) => finding.check)
+  test.each<[string, string, string[]]>([
+    ['as it should be', `<html><head><meta charset="utf-8">${line}<script src="/a.js"></script></head><body></body></html>`, []],
+    ['missing', '<html><head></head><body></body></html>', ['present']],
+    ['only in a comment', `<head><!-- ${line} --></head>`, ['present']],
+    ['of another Vetch', `<head>${scriptLine('https://other.example', 'KEY1')}</head>`, ['present']],
+    ['with another key', `<head>${scriptLine('https://vetch.example', 'KEY2')}</head>`, ['key']],
+    ['in the body', `<head></head><body>${line}</body>`, ['head']],
+    ['after other scripts', `<head><script>1</script><script src="/a.js"></script>${line}</head>`, ['first']],
+  ])('%s', (_name, html, checks) => expect(failed(html)).toEqual(checks))
+})
+
+describe('fetching for a person', () => {
+  let server: Server
+  let origin: string
+  let redirectTo = ''
+  beforeAll(async () => {
+    server = createServer((request, response) => {
+      if (request.url === '/big') return response.end('x'.repeat(3_000_000))
+      if (request.url === '/redirect') return response.writeHead(302, { location: redirectTo }).end()
+      response.end('<p>inside</p>')
+    })
+    await new Promise<void>((started) => server.listen(0, '127.0.0.1', started))
+    const address = server.address()
+    origin = `http://127.0.0.1:${typeof address === 'object' ? address?.port : 0}`
+  })
+  afterAll(() => server.close())
+
+  test('private addresses are refused, however they are written', async () => {
+    const { port } = new URL(origin)
+    for (const address of [origin, `http://localhost:${port}`, `http://[::1]:${port}`, `http://[::ffff:127.0.0.1]:${port}`, `http://2130706433:${port}`, 'http://10.0.0.1/', 'http://169.254.1.1/', 'file:///etc/passwd']) {
+      await expect(fetchPage(address, []), address).rejects.toThrow(/private network|not a web address|not known/)
+    }
+  })
+  test('configured origins are fetched, but their redirects are checked again', async () => {
+    expect((await fetchPage(`${origin}/page`, [origin])).html).toBe('<p>inside</p>')
+    redirectTo = origin.replace('127.0.0.1', 'localhost')
+    await expect(fetchPage(`${origin}/redirect`, [origin])).rejects.toThrow(/private network/)
+    redirectTo = '/redirect'
+    await expect(fetchPage(`${origin}/redirect`, [origin])).rejects.toThrow(/redirects more than/)
+  })
+  test('pages that are too large are cut off', async () => {
+    await expect(fetchPage(`${origin}/big`, [origin])).rejects.toThrow(/larger than 2 MB/)
+  })
+})
+
+test('a lookup is remembered briefly, asked once at a time, and outlives its source', async () => {
+  let asked = 0
+  let isAway = false
+  const find = rememberBriefly(async (key: string) => {
+    asked++
+    if (isAway) throw new Error('away')
+    return `${key} ${asked}`
+  }, 20)
+  expect(await Promise.all([find('a'), find('a'), find('a')])).toEqual(['a 1', 'a 1', 'a 1'])
+  await new Promise((later) => setTimeout(later, 30))
+  expect(await find('a')).toBe('a 2')
+  isAway = true
+  await new Promise((later) => setTimeout(later, 30))
+  expect(await find('a')).toBe('a 2')
+  await expect(find('b')).rejects.toThrow('away')
+})
