@@ -1,4 +1,4 @@
-import { array, boolean, lazy, mixed, number, object, string, type InferType } from 'yup'
+import { array, lazy, number, object, string, type InferType } from 'yup'
 import type { Edit } from '../core/edits/edit'
 import type { MetricKind, MetricSource } from '../core/measurement/metric'
 import type { PreflightFinding } from '../core/preflight/preflight'
@@ -85,8 +85,6 @@ export const experimentPatchSchema = object({
   plan: planSchema.default(undefined).optional(),
 }).noUnknown()
 
-export const experimentViewSchema = object({ id: number().required(), name: string().required(), state: string().required(), data: mixed() })
-
 export interface MetricView {
   id: number
   name: string
@@ -108,6 +106,10 @@ export type ExperimentPlan = DecisionPlan & { baseline: number }
 export interface ExperimentSheet {
   id: number
   siteId: number
+  /** Currency of amounts on the site, such as EUR. */
+  currency: string
+  /** Reporting time zone of the site. */
+  timeZone: string
   name: string
   hypothesis: string
   state: ExperimentState
@@ -187,4 +189,3 @@ export interface PointingSession {
 }
 
 export const pointingSchema = object({ path: string().trim().matches(/^\/(?!\/)/, 'Begin the address with a slash, such as /crossings/torrin.').max(1000).required() })
-export const endSchema = object({ confirmed: boolean() })

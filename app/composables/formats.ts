@@ -10,6 +10,11 @@ export function formatShare(share: number | null, digits = 2): string {
   return share === null ? '–' : `${(share * 100).toFixed(digits)} %`
 }
 
+/** €1,284.50 */
+export function formatAmount(amount: number, currency: string): string {
+  return new Intl.NumberFormat('en-US', { style: 'currency', currency }).format(amount)
+}
+
 /** +4.1 %, with a sign always */
 export function formatLift(lift: number | null, digits = 1): string {
   if (lift === null) return '–'
@@ -27,12 +32,7 @@ export function formatTime(iso: string, timeZone: string): string {
   return new Intl.DateTimeFormat('en-US', { timeZone, month: 'short', day: 'numeric', year: 'numeric', hour: '2-digit', minute: '2-digit', hourCycle: 'h23' }).format(new Date(iso))
 }
 
-/** Nov 23, 2026 */
-export function formatDay(iso: string, timeZone: string): string {
-  return new Intl.DateTimeFormat('en-US', { timeZone, month: 'short', day: 'numeric', year: 'numeric' }).format(new Date(iso))
-}
-
-/** Control, B, C … as a letter */
+/** A for the control, B and on for the variants */
 export function variantLetter(position: number): string {
   return String.fromCharCode(65 + position)
 }

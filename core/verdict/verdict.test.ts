@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest'
 import { verdict, type DecisionPlan, type ExperimentState, type VariantState } from './verdict'
 
 const plan: DecisionPlan = { smallestLift: 0.05, alpha: 0.05, rule: 'sequential', lossLimit: 0.005, leastWeeks: 2, longestWeeks: 6, plannedVisitors: 20_000 }
-const variant = (low: number, high: number, more: Partial<VariantState> = {}): VariantState => ({ name: 'B', liftInterval: [low, high], lift: (low + high) / 2, relativeLoss: 0.01, harmedGuardrails: [], ...more })
+const variant = (low: number, high: number, more: Partial<VariantState> = {}): VariantState => ({ name: 'B', liftInterval: [low, high], lift: (low + high) / 2, adjustedPValue: low > 0 ? 0.01 : 0.5, relativeLoss: 0.01, harmedGuardrails: [], ...more })
 const state = (changes: Partial<ExperimentState> = {}): ExperimentState => ({ daysRun: 20, visitors: 15_000, unsound: [], variants: [variant(-0.02, 0.2)], ...changes })
 
 test.each<[string, Partial<DecisionPlan>, Partial<ExperimentState>]>([
@@ -11,6 +11,7 @@ test.each<[string, Partial<DecisionPlan>, Partial<ExperimentState>]>([
   ['harm', {}, { daysRun: 1, variants: [variant(0.1, 0.2, { harmedGuardrails: ['Refunds'] })] }],
   ['early', {}, { daysRun: 13, variants: [variant(0.1, 0.2)] }],
   ['ship', {}, { variants: [variant(0.01, 0.2)] }],
+  ['go-on', {}, { variants: [variant(0.01, 0.2, { adjustedPValue: 0.06 }), variant(-0.1, 0.2)] }],
   ['no-difference', {}, { variants: [variant(-0.02, 0.04)] }],
   ['go-on', {}, {}],
   ['open', {}, { daysRun: 42 }],

@@ -22,6 +22,8 @@ export interface VariantState {
   /** Relative lift of the primary metric by the plan's rule; null while the data cannot give one. */
   liftInterval: Interval | null
   lift: number | null
+  /** p-value by the plan's rule, adjusted for the number of variants. */
+  adjustedPValue: number
   /** Expected loss of choosing it, relative to the control's mean; null without a control mean. */
   relativeLoss: number | null
   /** Guardrails of which the interval lies beyond the limit, by name. */
@@ -79,7 +81,7 @@ export function verdict(plan: DecisionPlan, state: ExperimentState): Verdict {
   const longestReached = state.daysRun >= plan.longestWeeks * 7
   const mayConclude = plan.rule !== 'fixed' || longestReached || state.visitors >= plan.plannedVisitors
   if (mayConclude) {
-    const winners = state.variants.filter((variant) => variant.liftInterval !== null && variant.liftInterval[0] > 0)
+    const winners = state.variants.filter((variant) => variant.liftInterval !== null && variant.liftInterval[0] > 0 && variant.adjustedPValue < plan.alpha)
     const winner = winners.sort((a, b) => (b.lift ?? 0) - (a.lift ?? 0))[0]
     if (winner) {
       return { kind: 'ship', variant: winner.name, title: `Ship “${winner.name}”`, reasons: [`The lift holds at least ${percent(winner.liftInterval![0])}, at most ${percent(winner.liftInterval![1])}.`] }

@@ -16,7 +16,7 @@ const { copy, copied } = useClipboard({ legacy: true })
     <details class="mt-2 text-sm">
       <summary class="text-ink-soft">What it does, and what a content security policy must allow</summary>
       <div class="mt-2 flex max-w-[72ch] flex-col gap-2">
-        <p>The style keeps the page unpainted until Vetch has decided, for one second at most; should Vetch be away, the page then shows by itself. The script loads beside the page and holds nothing up.</p>
+        <p>The style keeps the page unpainted until Vetch has decided, for a second and a half at most; should Vetch be away, the page then shows by itself. The script loads beside the page and holds nothing up.</p>
         <p>A strict policy needs <code class="font-mono text-xs">script-src</code> and <code class="font-mono text-xs">connect-src</code> to name this Vetch, and <code class="font-mono text-xs break-all">style-src '{{ site.styleHash }}'</code>. No inline script and no eval is used.</p>
       </div>
     </details>

@@ -4,14 +4,14 @@ import type { ExperimentResults, ExperimentSheet } from '~~/shared/experiment'
 
 const props = defineProps<{ sheet: ExperimentSheet; results: ExperimentResults }>()
 const isMean = computed(() => props.results.metric?.kind === 'mean')
-const format = (value: number) => (isMean.value ? value.toFixed(2) : formatShare(value))
+const format = (value: number) => (isMean.value ? formatAmount(value, props.sheet.currency) : formatShare(value))
 const lift = (index: number) => (index === 0 ? null : (props.results.comparisons?.[index - 1]?.lift.estimate ?? null))
 </script>
 
 <template>
   <div class="overflow-x-auto">
     <table class="w-full border-collapse" data-testid="arms">
-      <caption v-if="results.metric" class="pb-2 text-left">
+      <caption v-if="results.metric" class="pb-2 text-left whitespace-normal">
         <span class="font-semibold">{{ results.metric.name }}</span>
         <span class="text-ink-soft"> counts {{ describeSource(results.metric.source) }}, from the first exposure on.</span>
       </caption>
@@ -22,14 +22,14 @@ const lift = (index: number) => (index === 0 ? null : (props.results.comparisons
           <th>{{ isMean ? 'Sum' : 'Conversions' }}</th>
           <th>{{ isMean ? 'Mean per visitor' : 'Rate' }}</th>
           <th>Lift</th>
-          <th>P(best)</th>
+          <th>Best of all</th>
         </tr>
       </thead>
       <tbody>
-        <tr v-for="(arm, index) in results.arms" :key="index" class="border-b border-line [&>td]:px-2 [&>td]:py-1.5 [&>td]:text-right">
+        <tr v-for="(arm, index) in results.arms" :key="index" class="border-b border-line [&>td]:px-2 [&>td]:py-1.5 [&>td]:text-right [&>td]:whitespace-nowrap">
           <td class="text-left!"><span class="flex items-center gap-2"><VariantMark :position="index" /> {{ arm.name }}</span></td>
           <td>{{ formatCount(arm.visitors) }}</td>
-          <td>{{ isMean ? arm.sum.toFixed(2) : formatCount(arm.sum) }}</td>
+          <td>{{ isMean ? formatAmount(arm.sum, sheet.currency) : formatCount(arm.sum) }}</td>
           <td>{{ format(arm.mean) }}</td>
           <td>{{ index === 0 ? '' : formatLift(lift(index)) }}</td>
           <td>{{ results.probabilityBest ? formatShare(results.probabilityBest[index] ?? null, 1) : '–' }}</td>

@@ -22,7 +22,7 @@ const changed = (change: ChangeView) =>
     <ul class="mt-3 flex flex-col gap-2 text-sm">
       <li v-for="change in changes ?? []" :key="change.id">
         <details>
-          <summary>{{ formatTime(change.at, 'UTC') }} UTC · {{ change.person ?? 'Vetch' }} {{ change.action }}<template v-if="change.action === 'changed'">: {{ changed(change) }}</template></summary>
+          <summary>{{ formatTime(change.at, store.sheet?.timeZone ?? 'UTC') }} · {{ change.person ?? 'Vetch' }} {{ change.action }}<template v-if="change.action === 'changed'">: {{ changed(change) }}</template></summary>
           <div class="my-1 grid gap-3 sm:grid-cols-2">
             <pre class="overflow-x-auto bg-neutral-soft p-2 font-mono text-xs">{{ change.before ? JSON.stringify(change.before, null, 2) : 'nothing before' }}</pre>
             <pre class="overflow-x-auto bg-neutral-soft p-2 font-mono text-xs">{{ change.after ? JSON.stringify(change.after, null, 2) : 'nothing after' }}</pre>

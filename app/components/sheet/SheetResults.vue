@@ -12,7 +12,7 @@ const domain = computed<[number, number]>(() => {
 </script>
 
 <template>
-  <SheetSection name="results" title="What happened" :note="results?.foldedAt ? `As of ${formatTime(results.foldedAt, 'UTC')} UTC` : undefined">
+  <SheetSection name="results" title="What happened" :note="results?.foldedAt ? `Newest events counted ${formatTime(results.foldedAt, sheet.timeZone)}, ${sheet.timeZone}` : undefined">
     <template #action><a :href="`${store.path}/results.csv`" class="text-ink-soft hover:text-ink hover:underline">Export CSV</a></template>
     <p v-if="isStale" class="mb-3 text-sm text-rust" role="alert">Vetch cannot be reached at the moment; these are the last known numbers.</p>
     <p v-if="!results" class="text-ink-soft">Loading …</p>

@@ -53,6 +53,8 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
     const { id, name, hypothesis, state, version, pageRules, share, plan } = row
     return {
       ...{ id, siteId, name, hypothesis, state, version, pageRules, share, plan },
+      currency: owner!.currency,
+      timeZone: owner!.timeZone,
       variants: ownVariants,
       metric: ownMetric,
       createdAt: row.createdAt.toISOString(),

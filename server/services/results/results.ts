@@ -110,6 +110,7 @@ function readVerdict(sheet: ExperimentSheet, arms: readonly ArmSums[], compariso
       name: sheet.variants[index + 1]!.name,
       lift: estimate === null ? null : isDown ? -estimate : estimate,
       liftInterval: interval && (isDown ? [-interval[1], -interval[0]] : interval),
+      adjustedPValue: comparison.adjustedPValue,
       relativeLoss: controlMean > 0 ? loss / controlMean : null,
       harmedGuardrails: [],
     }
