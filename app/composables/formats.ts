@@ -27,6 +27,11 @@ export function formatPValue(p: number): string {
   return p < 0.001 ? '< 0.001' : p.toFixed(3)
 }
 
+/** p = 0.034, or p < 0.001 */
+export function formatPEquals(p: number): string {
+  return p < 0.001 ? 'p < 0.001' : `p = ${p.toFixed(3)}`
+}
+
 /** Nov 23, 2026, 14:05 in the site's time zone */
 export function formatTime(iso: string, timeZone: string): string {
   return new Intl.DateTimeFormat('en-US', { timeZone, month: 'short', day: 'numeric', year: 'numeric', hour: '2-digit', minute: '2-digit', hourCycle: 'h23' }).format(new Date(iso))

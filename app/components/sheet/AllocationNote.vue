@@ -12,7 +12,7 @@ const words = computed(() => props.arms.map((arm, index) => `${arm.name} ${forma
       <span aria-hidden="true">{{ allocation.alarm ? '✕' : '✓' }}</span>
       {{ allocation.alarm ? 'Sample ratio mismatch: the split is not what was set.' : 'The split is as it was set.' }}
     </p>
-    <p class="text-ink-soft">{{ words }}. χ² = {{ allocation.chiSquare.toFixed(2) }}, p = {{ formatPValue(allocation.pValue) }} for one look, {{ formatPValue(allocation.sequentialPValue) }} for any number; alarm below 0.001.</p>
+    <p class="text-ink-soft">{{ words }}. χ² = {{ allocation.chiSquare.toFixed(2) }}, {{ formatPEquals(allocation.pValue) }} for one look, {{ formatPEquals(allocation.sequentialPValue) }} however often one looks; alarm below 0.001.</p>
     <p v-if="crossed > 0" class="text-ink-soft">{{ formatCount(crossed) }} visitor{{ crossed === 1 ? ' was' : 's were' }} seen in more than one variant and counted in the first.</p>
   </div>
 </template>

@@ -115,7 +115,7 @@ function readVerdict(sheet: ExperimentSheet, arms: readonly ArmSums[], compariso
       harmedGuardrails: [],
     }
   })
-  const unsound = allocationAlarm ? ['The variants do not hold the shares of visitors that their weights say.'] : []
+  const unsound = allocationAlarm ? ['The visitors are not split over the variants as the weights say.'] : []
   return verdict(sheet.plan, { daysRun, visitors, unsound, variants })
 }
 
