@@ -1,6 +1,6 @@
 /** Ends the wait that the style of the script line began. */
 export function reveal(): void {
-  const waits = [...document.querySelectorAll('style')].filter((sheet) => sheet.textContent?.startsWith('@keyframes vetch{'))
+  const waits = waitStyles()
   if (waits.length > 0) return waits.forEach((sheet) => sheet.remove())
   // The style may have been rewritten or moved by the site's own tools; then it is overruled.
   const { style } = document.documentElement
@@ -10,5 +10,11 @@ export function reveal(): void {
 
 /** Whether the visitor has seen the original already, so that a change would flash before their eyes. */
 export function isTooLate(): boolean {
+  // The browser notes a paint some time after it; whether the wait is over can be told at once.
+  if (waitStyles().length > 0) return getComputedStyle(document.documentElement).visibility === 'visible'
   return performance.getEntriesByName('first-contentful-paint').length > 0
+}
+
+function waitStyles(): HTMLStyleElement[] {
+  return [...document.querySelectorAll('style')].filter((sheet) => sheet.textContent?.startsWith('@keyframes vetch{'))
 }

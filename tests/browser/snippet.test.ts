@@ -170,6 +170,23 @@ test('puts an edit back that the page’s own script undoes, before it can be se
   await close()
 })
 
+test('changes nothing when it arrives after its time-out, and exposes nobody', async ({ world, browser }) => {
+  const { siteId } = await changedSite(world)
+  const before = await eventsOf(world, siteId)
+  const { page, headlines, close } = await visit(browser, world.demoOrigin, (each) =>
+    each.route('**/s/*.js', async (route) => {
+      await new Promise((later) => setTimeout(later, 2500))
+      await route.continue()
+    }),
+  )
+  await page.waitForFunction(() => document.cookie.includes('vetch_visitor'))
+  await reported(page)
+  expect(headlines).toEqual([OLD])
+  expect(await page.locator('h1').innerText()).toBe(OLD)
+  expect(await eventsOf(world, siteId)).toBe(before + 1)
+  await close()
+})
+
 test('a pointing token opens the overlay, a wrong or old one does not', async ({ world }) => {
   const { key } = await changedSite(world)
   const reply = await fetch(`${world.url}/overlay.js?key=${key}&token=${Date.now() + 60_000}.forged`)

@@ -20,7 +20,7 @@ const mayRemove = (each: ExperimentSummary) => props.mayEdit && (each.state === 
 </script>
 
 <template>
-  <div class="overflow-x-auto">
+  <div class="relative overflow-x-auto">
     <table class="w-full min-w-180 border-collapse">
       <thead>
         <tr class="border-b border-line-strong text-left text-sm text-ink-soft [&>th]:px-2 [&>th]:pb-1.5 [&>th]:font-medium">

@@ -14,7 +14,7 @@ const lift = (index: number) => (index === 0 ? null : (props.results.comparisons
       <span class="font-semibold">{{ results.metric.name }}</span>
       <span class="text-ink-soft"> counts {{ describeSource(results.metric.source) }}, from the first exposure on.</span>
     </p>
-    <div class="overflow-x-auto">
+    <div class="relative overflow-x-auto">
       <table class="w-full border-collapse" data-testid="arms" :aria-label="results.metric?.name">
         <thead>
           <tr class="border-b border-line-strong text-sm text-ink-soft [&>th]:px-2 [&>th]:pb-1 [&>th]:text-right [&>th]:font-medium">

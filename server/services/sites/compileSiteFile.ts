@@ -15,10 +15,12 @@ export async function compileSiteFile(database: Queries, siteId: number): Promis
     .from(experiment)
     .where(and(eq(experiment.siteId, siteId), eq(experiment.state, 'running'), isNull(experiment.deletedAt)))
     .orderBy(asc(experiment.id))
+  const experiments: SiteFileExperiment[] = []
+  for (const row of running) experiments.push(await siteFileExperiment(database, row))
   const content: Omit<SiteFile, 'version'> = {
     key: owner!.key,
     asksConsent: owner!.asksConsent,
-    experiments: await Promise.all(running.map((row) => siteFileExperiment(database, row))),
+    experiments,
     listen: await listeners(database, siteId),
   }
   await database

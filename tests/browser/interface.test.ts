@@ -1,0 +1,155 @@
+import { expect, type Page } from '@playwright/test'
+import { membership, organisation, person } from '../../server/database/schema'
+import { hashPassword } from '../../server/services/accounts/password'
+import { createExperiment, moveExperiment, updateExperiment } from '../../server/services/experiments/experiments'
+import { createSite, noteFirstReport } from '../../server/services/sites/sites'
+import type { Role } from '../../shared/account'
+import { test, type World } from './world'
+
+const PASSWORD = 'a-long-enough-password'
+const RUNNING = 'A running experiment'
+const DRAFT = 'A draft with <b>markup</b>'
+let prepared: Promise<number> | undefined
+
+function prepare({ database, demoOrigin }: World): Promise<number> {
+  prepared ??= (async () => {
+    const [team] = await database.insert(organisation).values({ name: 'Team' }).returning()
+    const passwordHash = await hashPassword(PASSWORD)
+    for (const role of ['owner', 'editor', 'viewer'] as const) {
+      const [added] = await database.insert(person).values({ name: role, email: `${role}@team.example`, passwordHash }).returning()
+      await database.insert(membership).values({ organisationId: team!.id, personId: added!.id, role })
+    }
+    const { id: siteId } = await createSite(database, team!.id, null, { address: demoOrigin, name: 'Crossings' })
+    await noteFirstReport(database, siteId)
+    const edit = { kind: 'text', selector: 'h1', original: 'Old', value: 'New' } as const
+    for (const name of [RUNNING, DRAFT]) {
+      const { id } = await createExperiment(database, siteId, null, name)
+      const target = { siteId, experimentId: id, personId: null }
+      await updateExperiment(database, target, { version: 1, pageRules: [{ match: 'exact', value: '/' }], metric: { name: 'Orders', kind: 'conversion', direction: 'up', source: { type: 'click', selector: '#x' } }, variants: [{ name: 'Control', weight: 1, edits: [] }, { name: 'B', weight: 1, edits: [edit] }] })
+      if (name === RUNNING) await moveExperiment(database, target, 'start')
+    }
+    return siteId
+  })()
+  return prepared
+}
+
+async function signIn(page: Page, world: World, role: Role, path = ''): Promise<number> {
+  const siteId = await prepare(world)
+  await page.goto(`${world.url}/sites/${siteId}/${path || 'today'}`)
+  await page.getByLabel('E-mail address').fill(`${role}@team.example`)
+  await page.getByLabel('Password').fill(PASSWORD)
+  await page.getByRole('button', { name: 'Sign in' }).click()
+  await page.waitForURL(/\/sites\//)
+  return siteId
+}
+const rows = (page: Page) => page.getByRole('row').filter({ has: page.getByRole('link') })
+
+test('a shared link leads through the sign-in to its place', async ({ page, world }) => {
+  await signIn(page, world, 'viewer', 'experiments?new')
+  await expect(page).toHaveURL(/\/experiments/)
+  await expect(page.getByRole('heading', { name: 'Experiments' })).toBeVisible()
+})
+
+test('a viewer reads everything and is offered nothing to change', async ({ page, world }) => {
+  await signIn(page, world, 'viewer', 'experiments')
+  await expect(rows(page)).toHaveCount(2)
+  await expect(page.getByRole('button', { name: 'New experiment' })).toBeHidden()
+  await page.getByRole('link', { name: DRAFT }).click()
+  await expect(page.getByLabel('Name of the experiment')).toBeDisabled()
+  await expect(page.getByRole('button', { name: 'Start' })).toBeHidden()
+  await expect(page.getByLabel('Because we saw')).toBeDisabled()
+})
+
+test('names with markup are shown as text', async ({ page, world }) => {
+  await signIn(page, world, 'editor', 'experiments')
+  await expect(page.getByRole('link', { name: DRAFT })).toBeVisible()
+  await expect(page.locator('main b')).toHaveCount(0)
+})
+
+test('deleting can be undone', async ({ page, world }) => {
+  await signIn(page, world, 'editor', 'experiments')
+  await page.getByRole('button', { name: `Delete ${DRAFT}` }).click()
+  await expect(rows(page)).toHaveCount(1)
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(rows(page)).toHaveCount(2)
+})
+
+test('the keyboard reaches every place: palette, shortcuts, arrows, Escape', async ({ page, world }) => {
+  await signIn(page, world, 'editor', 'today')
+  await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible()
+  await page.keyboard.press('Control+k')
+  await expect(page.getByLabel('Go to, or do')).toBeFocused()
+  await page.keyboard.type('running exp')
+  await expect(page.getByRole('option')).toHaveCount(1)
+  await page.keyboard.press('Enter')
+  await expect(page.getByLabel('Name of the experiment')).toHaveValue(RUNNING)
+  await page.locator('main').focus()
+  await page.keyboard.type('ge')
+  await expect(page.getByRole('heading', { name: 'Experiments' })).toBeVisible()
+  await page.getByRole('link', { name: DRAFT }).focus()
+  await page.keyboard.press('ArrowDown')
+  await expect(page.getByRole('link', { name: RUNNING })).toBeFocused()
+  await page.keyboard.type('?')
+  await expect(page.getByRole('dialog')).toContainText('New experiment')
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('dialog')).toBeHidden()
+  await page.keyboard.type('n')
+  await expect(page.getByRole('dialog').getByLabel('Name')).toBeVisible()
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('dialog')).toBeHidden()
+})
+
+test('what was typed stays when it cannot be saved, and is saved once it can', async ({ page, world }) => {
+  await signIn(page, world, 'editor', 'experiments')
+  await page.getByRole('link', { name: DRAFT }).click()
+  const hypothesis = page.getByLabel('Because we saw')
+  await page.route('**/api/sites/*/experiments/*', (route) => (route.request().method() === 'PATCH' ? route.abort() : route.continue()))
+  await hypothesis.fill('Typed while Vetch was away.')
+  await hypothesis.blur()
+  await expect(page.getByText('Vetch cannot be reached.').first()).toBeVisible()
+  await expect(hypothesis).toHaveValue('Typed while Vetch was away.')
+  await page.unroute('**/api/sites/*/experiments/*')
+  await hypothesis.fill('Typed while Vetch was away. And after.')
+  await hypothesis.blur()
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible()
+  await page.reload()
+  await expect(page.getByLabel('Because we saw')).toHaveValue('Typed while Vetch was away. And after.')
+})
+
+test('two sections are edited at the same time and lose nothing', async ({ page, world }) => {
+  await signIn(page, world, 'editor', 'experiments')
+  await page.getByRole('link', { name: DRAFT }).click()
+  await page.locator('#decided').getByLabel('Smallest worthwhile lift').fill('seven')
+  await page.locator('#decided').getByLabel('Smallest worthwhile lift').blur()
+  await expect(page.getByText('Type the smallest worthwhile lift in percent.')).toBeVisible()
+  await page.getByRole('button', { name: 'Add a variant' }).click()
+  await expect(page.getByLabel('Name of variant C')).toHaveValue('Variant C')
+  await expect(page.locator('#decided').getByLabel('Smallest worthwhile lift')).toHaveValue('seven')
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByLabel('Name of variant C')).toBeHidden()
+  await page.locator('#decided').getByLabel('Smallest worthwhile lift').fill('7,5')
+  await page.locator('#decided').getByLabel('Smallest worthwhile lift').blur()
+  await page.reload()
+  await expect(page.locator('#decided').getByLabel('Smallest worthwhile lift')).toHaveValue('7.5')
+})
+
+test('a failing list says so and can be tried again', async ({ page, world }) => {
+  await signIn(page, world, 'viewer', 'today')
+  await page.route('**/api/sites/*/experiments', (route) => route.fulfill({ status: 503, json: { message: 'The database cannot be reached at the moment.' } }))
+  await page.getByRole('link', { name: 'Experiments' }).click()
+  await expect(page.getByRole('alert')).toContainText('The database cannot be reached')
+  await page.unroute('**/api/sites/*/experiments')
+  await page.getByRole('button', { name: 'Try again' }).click()
+  await expect(rows(page)).toHaveCount(2)
+})
+
+test('nothing is wider than a phone', async ({ page, world }) => {
+  await page.setViewportSize({ width: 390, height: 844 })
+  const siteId = await signIn(page, world, 'editor', 'experiments')
+  const link = await page.getByRole('link', { name: RUNNING }).getAttribute('href')
+  for (const path of [`/sites/${siteId}/today`, `/sites/${siteId}/experiments`, link!, `/sites/${siteId}/setup/site`]) {
+    await page.goto(world.url + path)
+    await page.getByRole('heading').first().waitFor()
+    expect([path, await page.evaluate(() => document.documentElement.scrollWidth)]).toEqual([path, 390])
+  }
+})

@@ -1,0 +1,70 @@
+import { expect, type BrowserContext } from '@playwright/test'
+import { eq } from 'drizzle-orm'
+import type { MetricSource } from '../../core/measurement/metric'
+import { exposure, organisation } from '../../server/database/schema'
+import { createExperiment, moveExperiment, updateExperiment } from '../../server/services/experiments/experiments'
+import { findSheet } from '../../server/services/experiments/sheet'
+import { experimentResults } from '../../server/services/results/results'
+import { createSite, noteFirstReport } from '../../server/services/sites/sites'
+import { scriptLine } from '../../shared/scriptLine'
+import { book, headlinesSeen, newVisitor, reported } from './visitor'
+import { test } from './world'
+
+const SOURCES: { name: string; kind: 'conversion' | 'mean'; source: MetricSource; sum: number }[] = [
+  { name: 'Finder submitted', kind: 'conversion', source: { type: 'submit', selector: '#finder' }, sum: 1 },
+  { name: 'Promotion clicked', kind: 'conversion', source: { type: 'click', selector: '#promo-pass' }, sum: 1 },
+  { name: 'Promotion clicks', kind: 'mean', source: { type: 'click', selector: '.promo a' }, sum: 2 },
+  { name: 'Booked amount', kind: 'mean', source: { type: 'pageAmount', page: { match: 'exact', value: '/book/done' }, selector: '#order-total' }, sum: 75 },
+  { name: 'Orders by code', kind: 'mean', source: { type: 'event', name: 'order' }, sum: 12.5 },
+  { name: 'Help read', kind: 'conversion', source: { type: 'visit', page: { match: 'begins', value: '/help' } }, sum: 0 },
+]
+
+test('every kind of metric counts what a visitor really did, and nothing from before the exposure', async ({ world, browser }) => {
+  const { database, demoOrigin } = world
+  const [owner] = await database.insert(organisation).values({ name: 'Metrics' }).returning()
+  const { id: siteId, key } = await createSite(database, owner!.id, null, { address: demoOrigin, name: 'Metrics' })
+  await noteFirstReport(database, siteId)
+  const ids: number[] = []
+  for (const { name, kind, source } of SOURCES) {
+    const { id } = await createExperiment(database, siteId, null, name)
+    ids.push(id)
+    const target = { siteId, experimentId: id, personId: null }
+    const edit = { kind: 'text', selector: `#next-sailings tr:nth-child(1) td:nth-child(${(ids.length % 3) + 1})`, original: 'x', value: `Changed ${id}` } as const
+    await updateExperiment(database, target, { version: 1, pageRules: [{ match: 'exact', value: '/' }], metric: { name, kind, source, direction: 'up' }, variants: [{ name: 'Control', weight: 1, edits: [] }, { name: 'B', weight: 1, edits: [edit] }] })
+    await moveExperiment(database, target, 'start')
+  }
+  await world.serveDemo({ scriptLine: scriptLine(world.url, key) })
+  await new Promise((later) => setTimeout(later, 1200))
+
+  const visitor = await newVisitor(browser)
+  await act(visitor, demoOrigin)
+  await visitor.close()
+
+  await expect.poll(async () => (await database.select().from(exposure).where(eq(exposure.siteId, siteId))).length, { timeout: 15_000 }).toBe(SOURCES.length)
+  for (const [index, { name, sum }] of SOURCES.entries()) {
+    const read = async () => {
+      const { arms, visitors } = await experimentResults(database, await findSheet(database, siteId, ids[index]!), new Date())
+      return { name, visitors, sum: arms.reduce((total, arm) => total + arm.sum, 0) }
+    }
+    await expect.poll(read, { timeout: 15_000 }).toEqual({ name, visitors: 1, sum })
+  }
+})
+
+async function act(visitor: BrowserContext, origin: string): Promise<void> {
+  const page = await visitor.newPage()
+  // Help is read before the first exposure, so it must not count.
+  await headlinesSeen(page, `${origin}/help`)
+  await reported(page)
+  await headlinesSeen(page, origin)
+  for (let times = 0; times < 2; times++) {
+    await page.locator('#promo-pass').click()
+    await page.waitForURL(/island-hopper/)
+    await page.goBack()
+  }
+  await page.getByRole('button', { name: 'Find a crossing' }).click()
+  await page.waitForURL(/\/book/)
+  expect(await book(page, origin)).toBe('€ 37.50')
+  expect(await book(page, origin)).toBe('€ 37.50')
+  await page.evaluate(() => (window as unknown as { vetch: unknown[] }).vetch.push({ event: 'order', amount: 12.5, currency: 'EUR' }, { nonsense: true }, { event: 'other', amount: 99 }))
+  await reported(page)
+}

@@ -1,0 +1,69 @@
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
+import { chmodSync, mkdtempSync, rmSync } from 'node:fs'
+import { createServer } from 'node:net'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { setTimeout as wait } from 'node:timers/promises'
+import { afterAll, describe, expect, test } from 'vitest'
+import { freePort } from '../../cli/stack/ports'
+
+const folder = mkdtempSync(join(tmpdir(), 'vetch-start-'))
+// The database's user has to be let in.
+chmodSync(folder, 0o755)
+const children: ChildProcess[] = []
+const ended = (child: ChildProcess) => new Promise((done) => child.once('exit', done))
+afterAll(async () => {
+  for (const child of children.filter(({ exitCode, signalCode }) => exitCode === null && signalCode === null)) {
+    child.kill('SIGINT')
+    await ended(child)
+  }
+  rmSync(folder, { recursive: true, force: true })
+})
+
+const command = (args: string[]) => [process.execPath, ['--import', 'tsx', 'cli/main.ts', 'start', '--no-demo', '--data', folder, ...args]] as const
+
+/** Starts Vetch and resolves once it answers. */
+async function start(port: number): Promise<ChildProcess> {
+  const [program, args] = command(['--port', String(port)])
+  const child = spawn(program, args, { stdio: 'ignore' })
+  children.push(child)
+  for (let tries = 0; tries < 300; tries++) {
+    if ((await fetch(`http://127.0.0.1:${port}/api/health`).catch(() => null))?.ok) return child
+    await wait(100)
+  }
+  throw new Error('Vetch did not start.')
+}
+function refusal(args: string[]): { code: number | null; message: string } {
+  const [program, all] = command(args)
+  const ended = spawnSync(program, all, { encoding: 'utf8', timeout: 30_000 })
+  return { code: ended.status, message: ended.stderr }
+}
+describe('./vetch start', () => {
+  test('serves, refuses a second start on the same data, survives kill -9, keeps its data and stops on Ctrl-C', async () => {
+    const port = await freePort()
+    const first = await start(port)
+    const owner = { name: 'Mara', email: 'mara@start.example', organisation: 'Start', password: 'a-long-enough-password' }
+    expect((await fetch(`http://127.0.0.1:${port}/api/account/owner`, { method: 'POST', body: JSON.stringify(owner), headers: { 'content-type': 'application/json' } })).status).toBe(200)
+    expect(refusal(['--port', String(await freePort())])).toMatchObject({ code: 1, message: expect.stringMatching(/running already .* Stop it first/) })
+
+    first.kill('SIGKILL')
+    await ended(first)
+    const second = await start(port)
+    const account = await (await fetch(`http://127.0.0.1:${port}/api/account`)).json()
+    expect(account.needsOwner).toBe(false)
+
+    second.kill('SIGINT')
+    await ended(second)
+    await expect(fetch(`http://127.0.0.1:${port}/api/health`)).rejects.toThrow()
+  }, 90_000)
+
+  test('says what to do about a port in use, a wrong option, and a folder that cannot be made', async () => {
+    const port = await freePort()
+    const holder = createServer().listen(port, '127.0.0.1')
+    expect(refusal(['--port', String(port)])).toMatchObject({ code: 1, message: expect.stringMatching(/Port \d+ is in use.*--port/s) })
+    holder.close()
+    expect(refusal(['--port', 'abc']).message).toMatch(/--port takes a port number from 1 to 65535, not "abc"/)
+    expect(refusal(['--unheard-of']).message).toMatch(/Usage: \.\/vetch start/)
+    expect(refusal(['--data', '/proc/nowhere']).message).toMatch(/cannot be created. Choose another with --data/)
+  }, 90_000)
+})
