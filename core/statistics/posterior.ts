@@ -71,8 +71,16 @@ function compareBeta(control: Beta, variant: Beta, alpha: number): PosteriorComp
   }
 }
 
-/** P(θ > r·θ₀), integrated over the one of the two for which the scaled argument stays within (0, 1) and so smooth. */
+/**
+ * P(θ > r·θ₀), integrated over the narrower posterior where the scaled argument of the other's distribution function
+ * stays within (0, 1), and else over the one for which it always does: a kink at 1 would cost the accuracy.
+ */
 function probabilityAbove(variant: Beta, control: Beta, ratio: number): number {
+  if (logitDeviation(control) <= logitDeviation(variant)) {
+    if (ratio * upperEnd(control) < 1) return integrate(logitGrid([control]), (x) => density(control, x) * (1 - cdf(variant, ratio * x)))
+  } else if (upperEnd(variant) / ratio < 1) {
+    return integrate(logitGrid([variant]), (x) => density(variant, x) * cdf(control, x / ratio))
+  }
   return ratio <= 1
     ? integrate(logitGrid([control], [variant]), (x) => density(control, x) * (1 - cdf(variant, ratio * x)))
     : integrate(logitGrid([variant], [control]), (x) => density(variant, x) * cdf(control, x / ratio))
@@ -124,6 +132,18 @@ function logitDeviation({ a, b }: Beta): number {
   return Math.sqrt(1 / a + 1 / b)
 }
 
+/** Steps a standard deviation; the error falls with exp(−π² · STEPS) for the most skewed posterior. */
+const STEPS = 3
+
+/** The logit above which next to nothing of a posterior lies. */
+function logitUpperEnd({ a, b }: Beta): number {
+  return Math.log(a / b) + 9 * logitDeviation({ family: 'beta', a, b }) + 34 / b
+}
+
+function upperEnd(posterior: Beta): number {
+  return 1 / (1 + Math.exp(-logitUpperEnd(posterior)))
+}
+
 interface Grid {
   points: Float64Array
   weights: Float64Array
@@ -144,10 +164,10 @@ function logitGrid(posteriors: readonly Beta[], alsoResolved: readonly Beta[] = 
     const center = Math.log(posterior.a / posterior.b)
     const deviation = logitDeviation(posterior)
     low = Math.min(low, center - 9 * deviation - 34 / posterior.a)
-    high = Math.max(high, center + 9 * deviation + 34 / posterior.b)
-    step = Math.min(step, deviation / 2)
+    high = Math.max(high, logitUpperEnd(posterior))
+    step = Math.min(step, deviation / STEPS)
   }
-  for (const posterior of alsoResolved) step = Math.min(step, logitDeviation(posterior) / 2)
+  for (const posterior of alsoResolved) step = Math.min(step, logitDeviation(posterior) / STEPS)
   const size = Math.min(20_000, Math.ceil((high - low) / step) + 1)
   const width = (high - low) / (size - 1)
   const points = new Float64Array(size)

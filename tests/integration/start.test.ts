@@ -25,13 +25,15 @@ const command = (args: string[]) => [process.execPath, ['--import', 'tsx', 'cli/
 /** Starts Vetch and resolves once it answers. */
 async function start(port: number): Promise<ChildProcess> {
   const [program, args] = command(['--port', String(port)])
-  const child = spawn(program, args, { stdio: 'ignore' })
+  const child = spawn(program, args, { stdio: ['ignore', 'pipe', 'ignore'] })
   children.push(child)
-  for (let tries = 0; tries < 300; tries++) {
-    if ((await fetch(`http://127.0.0.1:${port}/api/health`).catch(() => null))?.ok) return child
+  let printed = ''
+  child.stdout.on('data', (chunk) => (printed += chunk))
+  for (let tries = 0; tries < 400; tries++) {
+    if (printed.includes('Ctrl-C stops everything.')) return child
     await wait(100)
   }
-  throw new Error('Vetch did not start.')
+  throw new Error(`Vetch did not start: ${printed}`)
 }
 function refusal(args: string[]): { code: number | null; message: string } {
   const [program, all] = command(args)
@@ -59,7 +61,8 @@ describe('./vetch start', () => {
 
   test('says what to do about a port in use, a wrong option, and a folder that cannot be made', async () => {
     const port = await freePort()
-    const holder = createServer().listen(port, '127.0.0.1')
+    const holder = createServer()
+    await new Promise<void>((listening) => holder.listen(port, '127.0.0.1', listening))
     expect(refusal(['--port', String(port)])).toMatchObject({ code: 1, message: expect.stringMatching(/Port \d+ is in use.*--port/s) })
     holder.close()
     expect(refusal(['--port', 'abc']).message).toMatch(/--port takes a port number from 1 to 65535, not "abc"/)
