@@ -67,6 +67,6 @@ describe('./vetch start', () => {
     holder.close()
     expect(refusal(['--port', 'abc']).message).toMatch(/--port takes a port number from 1 to 65535, not "abc"/)
     expect(refusal(['--unheard-of']).message).toMatch(/Usage: \.\/vetch start/)
-    expect(refusal(['--data', '/proc/nowhere']).message).toMatch(/cannot be created. Choose another with --data/)
+    expect(refusal(['--data', '/dev/null/nowhere']).message).toMatch(/cannot be created. Choose another with --data/)
   }, 90_000)
 })
