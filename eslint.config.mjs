@@ -23,7 +23,7 @@ export default typescript.config(
   ...typescript.configs.recommended,
   ...vue.configs['flat/recommended'],
   { files: ['**/*.vue'], languageOptions: { parser: vueParser, parserOptions: { parser: typescript.parser } } },
-  anyPackage(['core/**/*.ts'], '@stdlib/'),
+  anyPackage(['core/**/*.ts'], '@stdlib/|pure-rand/'),
   boundary(['core/**/*.ts'], ['app', 'server', 'shared', 'delivery', 'cli', 'demo', 'tests', 'bench'], 'core/ imports nothing outside of core/.'),
   boundary(['shared/**/*.ts'], ['app', 'server', 'delivery', 'cli', 'demo', 'tests', 'bench'], 'shared/ imports from core/ only.'),
   boundary(['delivery/**/*.ts'], ['app', 'server', 'cli', 'demo', 'tests', 'bench'], 'delivery/ imports from core/ and the protocols in shared/ only.'),

@@ -9,6 +9,10 @@ const COMMANDS: Record<string, Command> = {
   start: { summary: 'set everything up and serve Vetch and the demo site', load: () => import('./start') },
   test: { summary: 'run lint, types, unit, integration and browser tests', load: () => import('./test') },
   bench: { summary: 'measure, each against a reference in the same run', load: () => import('./bench') },
+  analyze: { summary: 'analyze a CSV file of visitors by a plan', load: () => import('./analyze') },
+  power: { summary: 'visitors needed to find a lift, or the lift that visitors find', load: () => import('./power') },
+  boundaries: { summary: 'critical values for planned looks', load: () => import('./boundaries') },
+  rehearse: { summary: 'simulate what a decision plan would say, and when', load: () => import('./rehearse') },
   visitors: { summary: 'send simulated visitors to a running Vetch', load: () => import('./visitors') },
 }
 
@@ -25,6 +29,6 @@ main().then(
   (code) => process.exit(code),
   (error: unknown) => {
     console.error(error instanceof HumanError ? error.message : error)
-    process.exit(1)
+    process.exit(error instanceof HumanError ? error.exitCode : 1)
   },
 )

@@ -1,96 +1,173 @@
 import { normalQuantile, normalUpperTail, tQuantile, tTwoSidedTail } from './distributions'
+import { NO_VISITORS, type ArmEstimate, type MetricKind } from './estimate'
 import { fiellerInterval } from './fieller'
-import { sampleVariance, type Moments } from './moments'
-import { comparePosteriors, conversionPosterior, type Posterior, type PosteriorComparison } from './posterior'
+import { compareWithLiftPrior, comparePosteriors, posteriorOf, type Direction, type LiftPrior, type PosteriorComparison } from './posterior'
 import { mixtureParameter, sequentialHalfWidth, sequentialPValue } from './sequential'
 
 export type Interval = [number, number]
 
-/** A number that the data cannot give carries the reason in its place. */
+/** A number that the data cannot give is null and carries the reason in its place. */
 export interface LiftEstimate {
   estimate: number | null
   interval: Interval | null
   why?: string
 }
 
+export interface DifferenceEstimate extends LiftEstimate {
+  standardError: number | null
+}
+
 /** One variant against the control, for one metric. Intervals are at 1 − alpha. */
 export interface Comparison {
-  difference: { estimate: number; standardError: number; interval: Interval }
+  difference: DifferenceEstimate
   lift: LiftEstimate
   /** Two-sided, for one look at a planned end. */
-  pValue: number
+  pValue: number | null
   /** Of Welch's t test; null where a normal quantile is used. */
   degreesOfFreedom: number | null
-  /** Valid at every look. */
-  sequential: { interval: Interval | null; lift: LiftEstimate; pValue: number; why?: string }
+  sequential: SequentialReading
   posterior: PosteriorComparison
 }
 
+/** What holds at every look, however often one looks. */
+export interface SequentialReading {
+  interval: Interval | null
+  lift: LiftEstimate
+  pValue: number | null
+  why?: string
+}
+
 export interface ComparisonPlan {
-  kind: 'conversion' | 'mean'
+  kind: MetricKind
   /** Two-sided error level in (0, 1). */
   alpha: number
   /** Visitors expected at the planned end in the control and in the variant. */
   plannedVisitors: { control: number; variant: number }
+  /** Whether more or less is better; 'up' where left out. */
+  direction?: Direction
+  /** Belief about relative lifts before the data; every lift is as likely as any other where left out. */
+  liftPrior?: LiftPrior
 }
 
-/** Variance of one visitor's value: p(1 − p) for a conversion, s² for a mean. */
-export function valueVariance(kind: ComparisonPlan['kind'], arm: Moments): number {
-  return kind === 'conversion' ? arm.mean * (1 - arm.mean) : sampleVariance(arm)
+const NO_VARIATION = 'All visitors have the same value so far.'
+const NO_LIFT_BOUNDS = 'The control’s mean cannot be told from zero yet, so a relative lift has no bounds.'
+const ZERO_CONTROL = 'The control’s mean is zero, so there is no relative lift.'
+
+/**
+ * Compares a variant with the control from their estimates.
+ *
+ * - fixed horizon: pooled two-proportion z test for conversions, Welch's t test for means, z test for ratios;
+ *   intervals from the unpooled variances with the same quantile
+ * - sequential: confidence sequence and p-value from the normal mixture, tuned to the planned visitors
+ * - posterior: exact Beta for conversions, normal otherwise
+ *
+ * @param control - estimate of the control
+ * @param variant - estimate of the variant
+ * @returns every reading of the comparison, each null with a reason where the data cannot give it
+ * @see Welch (1947), The generalization of Student's problem, Biometrika 34; Fieller (1954) for relative lifts;
+ *   docs/statistics.md for each formula
+ */
+export function compareArms(control: ArmEstimate, variant: ArmEstimate, plan: ComparisonPlan): Comparison {
+  const why = control.why ?? variant.why ?? (control.visitors === 0 || variant.visitors === 0 ? NO_VISITORS : undefined)
+  if (control.mean === null || variant.mean === null) return emptyComparison(null, null, why)
+  const estimate = variant.mean - control.mean
+  if (control.variance === null || variant.variance === null) return emptyComparison(estimate, liftEstimate(control.mean, variant.mean), why)
+
+  const { kind, alpha } = plan
+  const ofControl = { mean: control.mean, variance: control.variance / control.visitors }
+  const ofVariant = { mean: variant.mean, variance: variant.variance / variant.visitors }
+  const variance = ofControl.variance + ofVariant.variance
+  const standardError = Math.sqrt(variance)
+  const degreesOfFreedom = kind === 'mean' ? welchDegreesOfFreedom(ofControl.variance, control.visitors, ofVariant.variance, variant.visitors) : null
+  const quantile = twoSidedQuantile(alpha, degreesOfFreedom)
+  return {
+    difference: differenceEstimate(estimate, standardError, quantile),
+    lift: liftOf(ofControl, ofVariant, quantile),
+    pValue: kind === 'conversion' ? pooledPValue(ofControl.mean, control.visitors, ofVariant.mean, variant.visitors) : twoSidedPValue(estimate, standardError, degreesOfFreedom),
+    degreesOfFreedom,
+    sequential: sequentialReading({ mean: control.mean, variance: control.variance, visitors: control.visitors }, { mean: variant.mean, variance: variant.variance, visitors: variant.visitors }, plan),
+    posterior: posteriorReading(control, variant, plan),
+  }
+}
+
+interface VaryingArm {
+  mean: number
+  variance: number
+  visitors: number
 }
 
 /**
- * Compares a variant with the control from their sufficient statistics.
+ * The always-valid reading alone: cheap enough for every day of thousands of rehearsed runs.
  *
- * @param control - moments of the control's visitors
- * @param variant - moments of the variant's visitors
- * @returns every reading of the comparison, or null while an arm has no visitor
- * @see Welch (1947) for means; the pooled two-proportion z test for conversions;
- *   docs/statistics.md for each formula
+ * @param control - mean, variance of one visitor's value, and visitors
+ * @param variant - the same
+ * @see Waudby-Smith et al. (2021), Time-uniform central limit theory, eq. 12
  */
-export function compareArms(control: Moments, variant: Moments, plan: ComparisonPlan): Comparison | null {
-  if (control.count === 0 || variant.count === 0) return null
-  const { kind, alpha } = plan
-  const controlValue = valueVariance(kind, control)
-  const variantValue = valueVariance(kind, variant)
-  const controlMean = { mean: control.mean, variance: controlValue / control.count }
-  const variantMean = { mean: variant.mean, variance: variantValue / variant.count }
-  const estimate = variant.mean - control.mean
-  const variance = controlMean.variance + variantMean.variance
-  const standardError = Math.sqrt(variance)
-
-  const degreesOfFreedom = kind === 'mean' ? welchDegreesOfFreedom(control, variant, controlMean.variance, variantMean.variance) : null
-  const quantile = degreesOfFreedom === null ? normalQuantile(1 - alpha / 2) : tQuantile(1 - alpha / 2, degreesOfFreedom)
-
-  return {
-    difference: { estimate, standardError, interval: around(estimate, quantile * standardError) },
-    lift: liftOf(controlMean, variantMean, quantile),
-    pValue: kind === 'conversion' ? pooledPValue(control, variant) : meanPValue(estimate, standardError, degreesOfFreedom),
-    degreesOfFreedom,
-    sequential: sequentialReading(),
-    posterior: comparePosteriors(posteriorOf(kind, control), posteriorOf(kind, variant), alpha),
+export function sequentialReading(control: VaryingArm, variant: VaryingArm, plan: Pick<ComparisonPlan, 'alpha' | 'plannedVisitors'>): SequentialReading {
+  const ofControl = { mean: control.mean, variance: control.variance / control.visitors }
+  const ofVariant = { mean: variant.mean, variance: variant.variance / variant.visitors }
+  const variance = ofControl.variance + ofVariant.variance
+  const plannedVariance = control.variance / plan.plannedVisitors.control + variant.variance / plan.plannedVisitors.variant
+  if (!(variance > 0) || !(plannedVariance > 0)) {
+    return { interval: null, lift: { estimate: liftEstimate(control.mean, variant.mean), interval: null, why: NO_VARIATION }, pValue: null, why: NO_VARIATION }
   }
-
-  function sequentialReading(): Comparison['sequential'] {
-    const plannedVariance = controlValue / plan.plannedVisitors.control + variantValue / plan.plannedVisitors.variant
-    if (!(variance > 0) || !(plannedVariance > 0)) {
-      const why = 'All visitors have the same value so far.'
-      return { interval: null, lift: { estimate: liftEstimate(controlMean.mean, variantMean.mean), interval: null, why }, pValue: 1, why }
-    }
-    const rho = mixtureParameter(1 / plannedVariance, alpha)
-    const half = sequentialHalfWidth(1 / variance, rho, alpha)
-    return {
-      interval: around(estimate, half),
-      lift: liftOf(controlMean, variantMean, half / standardError),
-      pValue: sequentialPValue(estimate, 1 / variance, rho),
-    }
+  const estimate = variant.mean - control.mean
+  const rho = mixtureParameter(1 / plannedVariance, plan.alpha)
+  const half = sequentialHalfWidth(1 / variance, rho, plan.alpha)
+  return {
+    interval: around(estimate, half),
+    lift: liftOf(ofControl, ofVariant, half / Math.sqrt(variance)),
+    pValue: sequentialPValue(estimate, 1 / variance, rho),
   }
 }
 
-/** Posterior of one arm's mean: exact Beta for conversions, the normal likelihood of the mean otherwise. */
-export function posteriorOf(kind: ComparisonPlan['kind'], arm: Moments): Posterior {
-  if (kind === 'conversion') return conversionPosterior(arm.count, arm.mean * arm.count)
-  return { family: 'normal', mean: arm.mean, variance: arm.count > 0 ? sampleVariance(arm) / arm.count : 0 }
+/** The difference with its interval; no interval where nothing varies, since one of no width would claim certainty. */
+export function differenceEstimate(estimate: number, standardError: number, quantile: number): DifferenceEstimate {
+  if (standardError === 0) return { estimate, standardError, interval: null, why: NO_VARIATION }
+  return { estimate, standardError, interval: around(estimate, quantile * standardError) }
+}
+
+/** Quantile for a two-sided interval: Student's t with degrees of freedom, normal without. */
+export function twoSidedQuantile(alpha: number, degreesOfFreedom: number | null): number {
+  return degreesOfFreedom === null ? normalQuantile(1 - alpha / 2) : tQuantile(1 - alpha / 2, degreesOfFreedom)
+}
+
+/** p-value of an estimate against zero: Student's t with degrees of freedom, normal without; null where nothing varies. */
+export function twoSidedPValue(estimate: number, standardError: number, degreesOfFreedom: number | null): number | null {
+  if (standardError === 0) return null
+  return degreesOfFreedom === null ? 2 * normalUpperTail(Math.abs(estimate) / standardError) : tTwoSidedTail(estimate / standardError, degreesOfFreedom)
+}
+
+/**
+ * Welch–Satterthwaite degrees of freedom from the variances of two means; null where neither varies.
+ *
+ * @see Satterthwaite (1946), An approximate distribution of estimates of variance components, Biometrics 2
+ */
+export function welchDegreesOfFreedom(firstVariance: number, firstVisitors: number, secondVariance: number, secondVisitors: number): number | null {
+  // Shares instead of squares, which would vanish for tiny variances.
+  const total = firstVariance + secondVariance
+  if (!(total > 0)) return null
+  const share = firstVariance / total
+  return 1 / ((share * share) / (firstVisitors - 1) + ((1 - share) * (1 - share)) / (secondVisitors - 1))
+}
+
+function posteriorReading(control: ArmEstimate, variant: ArmEstimate, { kind, alpha, direction, liftPrior }: ComparisonPlan): PosteriorComparison {
+  if (liftPrior && control.mean !== 0) {
+    return compareWithLiftPrior({ mean: control.mean!, variance: control.variance! / control.visitors }, { mean: variant.mean!, variance: variant.variance! / variant.visitors }, liftPrior, alpha, direction)
+  }
+  return comparePosteriors(posteriorOf(kind, control)!, posteriorOf(kind, variant)!, alpha, direction)
+}
+
+function emptyComparison(difference: number | null, lift: number | null, why: string | undefined): Comparison {
+  const reason = why === undefined ? {} : { why }
+  return {
+    difference: { estimate: difference, standardError: null, interval: null, ...reason },
+    lift: { estimate: lift, interval: null, ...reason },
+    pValue: null,
+    degreesOfFreedom: null,
+    sequential: { interval: null, lift: { estimate: lift, interval: null, ...reason }, pValue: null, ...reason },
+    posterior: { probabilityBetter: null, expectedLoss: null, expectedLossOfControl: null, liftInterval: null, ...reason },
+  }
 }
 
 function around(center: number, half: number): Interval {
@@ -103,27 +180,14 @@ function liftEstimate(control: number, variant: number): number | null {
 
 function liftOf(control: { mean: number; variance: number }, variant: { mean: number; variance: number }, quantile: number): LiftEstimate {
   const estimate = liftEstimate(control.mean, variant.mean)
+  if (estimate === null) return { estimate, interval: null, why: ZERO_CONTROL }
+  if (control.variance + variant.variance === 0) return { estimate, interval: null, why: NO_VARIATION }
   const interval = fiellerInterval(control, variant, quantile)
-  if (interval) return { estimate, interval }
-  return { estimate, interval, why: 'The control’s mean cannot be told from zero yet, so a relative lift has no bounds.' }
+  return interval ? { estimate, interval } : { estimate, interval, why: NO_LIFT_BOUNDS }
 }
 
-function pooledPValue(control: Moments, variant: Moments): number {
-  const pooled = (control.mean * control.count + variant.mean * variant.count) / (control.count + variant.count)
-  const error = Math.sqrt(pooled * (1 - pooled) * (1 / control.count + 1 / variant.count))
-  return error === 0 ? 1 : 2 * normalUpperTail(Math.abs(variant.mean - control.mean) / error)
-}
-
-function meanPValue(estimate: number, standardError: number, degreesOfFreedom: number | null): number {
-  if (standardError === 0) return estimate === 0 ? 1 : 0
-  return degreesOfFreedom === null
-    ? 2 * normalUpperTail(Math.abs(estimate) / standardError)
-    : tTwoSidedTail(estimate / standardError, degreesOfFreedom)
-}
-
-/** Welch–Satterthwaite; null where an arm has fewer than two visitors or neither varies. */
-function welchDegreesOfFreedom(control: Moments, variant: Moments, controlVariance: number, variantVariance: number): number | null {
-  if (control.count < 2 || variant.count < 2) return null
-  const denominator = controlVariance ** 2 / (control.count - 1) + variantVariance ** 2 / (variant.count - 1)
-  return denominator > 0 ? (controlVariance + variantVariance) ** 2 / denominator : null
+function pooledPValue(controlRate: number, controlVisitors: number, variantRate: number, variantVisitors: number): number | null {
+  const pooled = (controlRate * controlVisitors + variantRate * variantVisitors) / (controlVisitors + variantVisitors)
+  const error = Math.sqrt(pooled * (1 - pooled) * (1 / controlVisitors + 1 / variantVisitors))
+  return error > 0 ? 2 * normalUpperTail(Math.abs(variantRate - controlRate) / error) : null
 }

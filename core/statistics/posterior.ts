@@ -1,217 +1,182 @@
-import betaCdf from '@stdlib/stats-base-dists-beta-cdf'
-import betaLogDensity from '@stdlib/stats-base-dists-beta-logpdf'
-import { fiellerInterval } from './fieller'
+import { compareBetas, probabilityHighest, ratioQuantile, type Beta } from './betaPosterior'
 import { normalCdf, normalDensity, normalQuantile } from './distributions'
+import type { MetricKind } from './estimate'
+import { fiellerInterval } from './fieller'
+import { integratePanels } from './quadrature'
 
-/** What is believed of one arm's mean after the data. */
-export type Posterior = { family: 'beta'; a: number; b: number } | { family: 'normal'; mean: number; variance: number }
+/** What is believed of one arm's metric after the data. */
+export type Posterior = ({ family: 'beta' } & Beta) | { family: 'normal'; mean: number; variance: number }
+
+/** Which way is better. */
+export type Direction = 'up' | 'down'
 
 /** What follows for a variant against the control. Losses are in the metric's own unit. */
 export interface PosteriorComparison {
-  probabilityBetter: number
-  /** E[max(θ₀ − θ, 0)]: what choosing the variant costs on average, should it be worse. */
-  expectedLoss: number
-  /** E[max(θ − θ₀, 0)]: what keeping the control costs on average. */
-  expectedLossOfControl: number
+  probabilityBetter: number | null
+  /** What choosing the variant costs on average, should it be worse: E[max(θ₀ − θ, 0)] where more is better. */
+  expectedLoss: number | null
+  /** What keeping the control costs on average, should the variant be better. */
+  expectedLossOfControl: number | null
   /** Equal-tailed credible interval of θ/θ₀ − 1; null where θ₀ may well be zero. */
   liftInterval: [number, number] | null
+  why?: string
 }
 
-/** Beta posterior of a conversion rate under a Beta(1, 1) prior. */
-export function conversionPosterior(visitors: number, converted: number): Posterior {
-  return { family: 'beta', a: 1 + converted, b: 1 + visitors - converted }
+/** Belief about relative lifts before the data, such as one learned from past experiments. */
+export interface LiftPrior {
+  /** Mean of the relative lift, such as 0.01. */
+  mean: number
+  /** Standard deviation of the relative lift, above 0. */
+  deviation: number
+}
+
+type Normal = Extract<Posterior, { family: 'normal' }>
+
+/** Parameters of the Beta prior of a conversion rate: (1, 1), every rate as likely as any other. */
+const PRIOR = { a: 1, b: 1 }
+
+/**
+ * Posterior of one arm's metric: exact Beta for conversions, the normal likelihood of the estimate otherwise.
+ *
+ * @param kind - of the metric
+ * @param arm - its estimate
+ * @returns null where there is no estimate or, for means and ratios, no variance
+ */
+export function posteriorOf(kind: MetricKind, arm: { visitors: number; mean: number | null; variance: number | null }): Posterior | null {
+  if (arm.mean === null || arm.variance === null) return null
+  if (kind !== 'conversion') return { family: 'normal', mean: arm.mean, variance: arm.variance / arm.visitors }
+  const converted = arm.mean * arm.visitors
+  return { family: 'beta', a: PRIOR.a + converted, b: PRIOR.b + arm.visitors - converted }
 }
 
 /**
- * Posterior reading of a variant against the control, for a metric where more is better.
+ * Posterior reading of a variant against the control.
  *
  * @param control - posterior of the control
  * @param variant - posterior of the variant, of the same family
  * @param alpha - 1 − alpha is the mass of the credible interval
+ * @param direction - whether more or less of the metric is better
+ * @see docs/statistics.md
  */
-export function comparePosteriors(control: Posterior, variant: Posterior, alpha: number): PosteriorComparison {
-  if (control.family === 'beta' && variant.family === 'beta') return compareBeta(control, variant, alpha)
-  if (control.family === 'normal' && variant.family === 'normal') return compareNormal(control, variant, alpha)
+export function comparePosteriors(control: Posterior, variant: Posterior, alpha: number, direction: Direction = 'up'): PosteriorComparison {
+  if (control.family === 'beta' && variant.family === 'beta') {
+    const { probabilityAbove, expectedShortfall, expectedExcess } = compareBetas(control, variant)
+    const ends = [alpha / 2, 1 - alpha / 2].map((probability) => ratioQuantile(control, variant, probability) - 1)
+    return turned(direction, probabilityAbove, expectedShortfall, expectedExcess, [ends[0]!, ends[1]!])
+  }
+  if (control.family === 'normal' && variant.family === 'normal') {
+    const [above, shortfall, excess] = normalExcess(variant.mean - control.mean, control.variance + variant.variance)
+    // The event θ/θ₀ ≤ 1 + r is linear in two normals, so its quantiles solve Fieller's equation.
+    const interval = fiellerInterval(control, variant, normalQuantile(1 - alpha / 2))
+    const reading = turned(direction, above, shortfall, excess, interval)
+    return interval ? reading : { ...reading, why: 'The control’s mean cannot be told from zero yet, so a relative lift has no bounds.' }
+  }
   throw new TypeError('Posteriors of different families cannot be compared.')
 }
 
-type Beta = Extract<Posterior, { family: 'beta' }>
-type Normal = Extract<Posterior, { family: 'normal' }>
-
-function compareNormal(control: Normal, variant: Normal, alpha: number): PosteriorComparison {
-  const difference = variant.mean - control.mean
-  const deviation = Math.sqrt(control.variance + variant.variance)
-  if (deviation === 0) {
-    return {
-      probabilityBetter: difference > 0 ? 1 : difference < 0 ? 0 : 0.5,
-      expectedLoss: Math.max(-difference, 0),
-      expectedLossOfControl: Math.max(difference, 0),
-      liftInterval: control.mean === 0 ? null : [difference / control.mean, difference / control.mean],
-    }
-  }
-  const z = difference / deviation
-  return {
-    probabilityBetter: normalCdf(z),
-    expectedLoss: deviation * normalDensity(z) - difference * normalCdf(-z),
-    expectedLossOfControl: deviation * normalDensity(z) + difference * normalCdf(z),
-    // The event θ/θ₀ ≤ 1 + r is linear in two normals, so its quantiles solve Fieller's equation.
-    liftInterval: fiellerInterval(control, variant, normalQuantile(1 - alpha / 2)),
-  }
-}
-
-function compareBeta(control: Beta, variant: Beta, alpha: number): PosteriorComparison {
-  const lossGrid = logitGrid([control, variant])
-  const meanDifference = variant.a / (variant.a + variant.b) - control.a / (control.a + control.b)
-  const expectedLoss = integrate(lossGrid, (x) => cdf(variant, x) * (1 - cdf(control, x)))
-  return {
-    probabilityBetter: probabilityAbove(variant, control, 1),
-    expectedLoss,
-    expectedLossOfControl: Math.max(0, expectedLoss + meanDifference),
-    liftInterval: [ratioQuantile(control, variant, alpha / 2) - 1, ratioQuantile(control, variant, 1 - alpha / 2) - 1],
-  }
-}
-
 /**
- * P(θ > r·θ₀), integrated over the narrower posterior where the scaled argument of the other's distribution function
- * stays within (0, 1), and else over the one for which it always does: a kink at 1 would cost the accuracy.
- */
-function probabilityAbove(variant: Beta, control: Beta, ratio: number): number {
-  if (logitDeviation(control) <= logitDeviation(variant)) {
-    if (ratio * upperEnd(control) < 1) return integrate(logitGrid([control]), (x) => density(control, x) * (1 - cdf(variant, ratio * x)))
-  } else if (upperEnd(variant) / ratio < 1) {
-    return integrate(logitGrid([variant]), (x) => density(variant, x) * cdf(control, x / ratio))
-  }
-  return ratio <= 1
-    ? integrate(logitGrid([control], [variant]), (x) => density(control, x) * (1 - cdf(variant, ratio * x)))
-    : integrate(logitGrid([variant], [control]), (x) => density(variant, x) * cdf(control, x / ratio))
-}
-
-/** The r with P(θ/θ₀ ≤ r) = probability, by false position in log r. */
-function ratioQuantile(control: Beta, variant: Beta, probability: number): number {
-  const center = Math.log(meanOf(variant) / meanOf(control))
-  const deviation = Math.sqrt(1 / control.a + 1 / variant.a)
-  let low = center - 2 * deviation
-  let high = center + 2 * deviation
-  const at = (logRatio: number) => 1 - probabilityAbove(variant, control, Math.exp(logRatio)) - probability
-  let lowValue = at(low)
-  while (lowValue > 0) lowValue = at((low -= 3 * deviation))
-  let highValue = at(high)
-  while (highValue < 0) highValue = at((high += 3 * deviation))
-  // Illinois variant of false position (Dowell, Jarratt 1971): superlinear, never leaves the bracket.
-  for (let step = 0; step < 60 && high - low > 1e-9 * deviation; step++) {
-    const middle = (low * highValue - high * lowValue) / (highValue - lowValue)
-    const value = at(middle)
-    if (Math.abs(value) < 1e-12) return Math.exp(middle)
-    if (value < 0) {
-      low = middle
-      lowValue = value
-      highValue /= 2
-    } else {
-      high = middle
-      highValue = value
-      lowValue /= 2
-    }
-  }
-  return Math.exp((low + high) / 2)
-}
-
-function meanOf({ a, b }: Beta): number {
-  return a / (a + b)
-}
-
-function cdf({ a, b }: Beta, x: number): number {
-  return betaCdf(x, a, b)
-}
-
-function density({ a, b }: Beta, x: number): number {
-  return Math.exp(betaLogDensity(x, a, b))
-}
-
-/** Standard deviation of log(θ/(1 − θ)), to the first order. */
-function logitDeviation({ a, b }: Beta): number {
-  return Math.sqrt(1 / a + 1 / b)
-}
-
-/** Steps a standard deviation; the error falls with exp(−π² · STEPS) for the most skewed posterior. */
-const STEPS = 3
-
-/** The logit above which next to nothing of a posterior lies. */
-function logitUpperEnd({ a, b }: Beta): number {
-  return Math.log(a / b) + 9 * logitDeviation({ family: 'beta', a, b }) + 34 / b
-}
-
-function upperEnd(posterior: Beta): number {
-  return 1 / (1 + Math.exp(-logitUpperEnd(posterior)))
-}
-
-interface Grid {
-  points: Float64Array
-  weights: Float64Array
-}
-
-/**
- * Nodes over (0, 1), equidistant in the logit, where Beta densities are analytic and decay exponentially
- * on both sides: there the trapezoid rule converges geometrically (Trefethen, Weideman 2014).
+ * Posterior reading under a normal prior on the relative lift: the estimate is drawn toward what past experiments
+ * achieved, the more so the less the data say.
  *
- * @param posteriors - those whose densities are integrated: they set range and step
- * @param alsoResolved - those whose distribution functions appear: they set the step only
+ * @param control - estimate of the control's metric, and the variance of that estimate; not zero
+ * @param variant - the same of the variant
+ * @param prior - belief about relative lifts before the data
+ * @see Gelman et al. (2013), Bayesian Data Analysis, 3rd ed., eq. 2.9–2.11, on the lift's delta-method estimate
  */
-function logitGrid(posteriors: readonly Beta[], alsoResolved: readonly Beta[] = []): Grid {
-  let low = Infinity
-  let high = -Infinity
-  let step = Infinity
-  for (const posterior of posteriors) {
-    const center = Math.log(posterior.a / posterior.b)
-    const deviation = logitDeviation(posterior)
-    low = Math.min(low, center - 9 * deviation - 34 / posterior.a)
-    high = Math.max(high, logitUpperEnd(posterior))
-    step = Math.min(step, deviation / STEPS)
-  }
-  for (const posterior of alsoResolved) step = Math.min(step, logitDeviation(posterior) / STEPS)
-  const size = Math.min(20_000, Math.ceil((high - low) / step) + 1)
-  const width = (high - low) / (size - 1)
-  const points = new Float64Array(size)
-  const weights = new Float64Array(size)
-  for (let i = 0; i < size; i++) {
-    const x = 1 / (1 + Math.exp(-(low + i * width)))
-    points[i] = x
-    weights[i] = width * x * (1 - x)
-  }
-  return { points, weights }
+export function compareWithLiftPrior(control: { mean: number; variance: number }, variant: { mean: number; variance: number }, prior: LiftPrior, alpha: number, direction: Direction = 'up'): PosteriorComparison {
+  const { mean, variance } = shrinkLift(liftWithVariance(control, variant), prior)
+  const unit = Math.abs(control.mean)
+  const [above, shortfall, excess] = normalExcess(mean, variance)
+  const half = normalQuantile(1 - alpha / 2) * Math.sqrt(variance)
+  const reading = control.mean > 0 ? ([above, shortfall, excess] as const) : ([1 - above, excess, shortfall] as const)
+  return turned(direction, reading[0], reading[1] * unit, reading[2] * unit, [mean - half, mean + half])
 }
 
-function integrate(grid: Grid, integrand: (x: number) => number): number {
-  let sum = 0
-  for (let i = 0; i < grid.points.length; i++) {
-    if (grid.weights[i]! > 0) sum += grid.weights[i]! * integrand(grid.points[i]!)
-  }
-  return sum
+/** Relative lift m/m₀ − 1 and its variance by the delta method. */
+export function liftWithVariance(control: { mean: number; variance: number }, variant: { mean: number; variance: number }): { mean: number; variance: number } {
+  const ratio = variant.mean / control.mean
+  return { mean: ratio - 1, variance: (variant.variance + ratio * ratio * control.variance) / (control.mean * control.mean) }
+}
+
+/** Posterior mean and variance of a lift with a normal likelihood under a normal prior. */
+export function shrinkLift(lift: { mean: number; variance: number }, prior: LiftPrior): { mean: number; variance: number } {
+  const priorVariance = prior.deviation * prior.deviation
+  const weight = priorVariance / (priorVariance + lift.variance)
+  return { mean: prior.mean + weight * (lift.mean - prior.mean), variance: weight * lift.variance }
 }
 
 /**
- * Probability of each arm to be the best of all, for metrics where more is better.
+ * A normal prior on relative lifts, learned from past experiments by the method of moments.
+ *
+ * @param past - lifts and their variances, at least two, with variances above 0
+ * @returns null for fewer than two, or where chance alone explains how far they lie apart
+ * @see DerSimonian, Laird (1986), Meta-analysis in clinical trials, Controlled Clinical Trials 7, eq. 8
+ */
+export function learnLiftPrior(past: readonly { mean: number; variance: number }[]): LiftPrior | null {
+  if (past.length < 2) return null
+  const weighted = (spread: number) => {
+    const weights = past.map((each) => 1 / (each.variance + spread))
+    const total = weights.reduce((sum, weight) => sum + weight, 0)
+    return { weights, total, mean: past.reduce((sum, each, index) => sum + weights[index]! * each.mean, 0) / total }
+  }
+  const fixed = weighted(0)
+  const q = past.reduce((sum, each, index) => sum + fixed.weights[index]! * (each.mean - fixed.mean) ** 2, 0)
+  const squares = fixed.weights.reduce((sum, weight) => sum + weight * weight, 0)
+  const spread = (q - (past.length - 1)) / (fixed.total - squares / fixed.total)
+  return spread > 0 ? { mean: weighted(spread).mean, deviation: Math.sqrt(spread) } : null
+}
+
+/**
+ * Probability of each arm to be the best of all.
  *
  * @param posteriors - one an arm, all of one family
+ * @param direction - whether more or less of the metric is better
  * @returns probabilities in the same order; they sum to 1 up to the quadrature's error
  */
-export function probabilityBest(posteriors: readonly Posterior[]): number[] {
-  return posteriors.map((own, index) => {
-    const others = posteriors.filter((_, other) => other !== index)
-    if (own.family === 'beta') {
-      const grid = logitGrid([own, ...(others as Beta[])])
-      return integrate(grid, (x) => density(own, x) * others.reduce((product, other) => product * cdf(other as Beta, x), 1))
-    }
-    const deviation = Math.sqrt(own.variance) || Number.MIN_VALUE
-    let sum = 0
-    for (let z = -9; z <= 9; z += 0.05) {
-      const x = own.mean + z * deviation
-      sum += 0.05 * normalDensity(z) * (others as Normal[]).reduce((product, other) => product * normalAt(other, x), 1)
-    }
-    return sum
+export function probabilityBest(posteriors: readonly Posterior[], direction: Direction = 'up'): number[] {
+  if (posteriors.every((each): each is Extract<Posterior, { family: 'beta' }> => each.family === 'beta')) {
+    // The lowest rate is the highest rate of not converting.
+    return probabilityHighest(direction === 'up' ? posteriors : posteriors.map(({ a, b }) => ({ a: b, b: a })))
+  }
+  const sign = direction === 'up' ? 1 : -1
+  const normals = (posteriors as readonly Normal[]).map(({ mean, variance }) => ({ mean: sign * mean, deviation: Math.sqrt(variance) }))
+  return normals.map((own, index) => {
+    const others = normals.filter((_, other) => other !== index)
+    const othersBelow = (x: number) => others.reduce((product, other) => product * normalBelow(other, x), 1)
+    if (own.deviation === 0) return othersBelow(own.mean)
+    // Panels end where any arm's distribution bends, however narrow it is beside the others.
+    const breaks = normals.flatMap(({ mean, deviation }) => BENDS.map((bend) => (mean + bend * deviation - own.mean) / own.deviation))
+    const inside = breaks.filter((z) => z > -9 && z < 9)
+    return integratePanels((z) => normalDensity(z) * othersBelow(own.mean + z * own.deviation), [-9, ...inside.sort((a, b) => a - b), 9])
   })
 }
 
-function normalAt({ mean, variance }: Normal, x: number): number {
-  if (variance === 0) return x > mean ? 1 : x < mean ? 0 : 0.5
-  return normalCdf((x - mean) / Math.sqrt(variance))
+const BENDS = [-9, -6, -4.5, -3, -2, -1, 0, 1, 2, 3, 4.5, 6, 9]
+
+function normalBelow({ mean, deviation }: { mean: number; deviation: number }, x: number): number {
+  if (deviation === 0) return x > mean ? 1 : x < mean ? 0 : 0.5
+  return normalCdf((x - mean) / deviation)
+}
+
+/** P(D > 0), E[max(−D, 0)] and E[max(D, 0)] of a normal D. */
+function normalExcess(mean: number, variance: number): [above: number, shortfall: number, excess: number] {
+  if (variance === 0) return [mean > 0 ? 1 : mean < 0 ? 0 : 0.5, Math.max(-mean, 0), Math.max(mean, 0)]
+  const deviation = Math.sqrt(variance)
+  const z = mean / deviation
+  return [normalCdf(z), deviation * lossFunction(z), deviation * lossFunction(-z)]
+}
+
+/** E[max(Z − z, 0)] = φ(z) − z·Φ(−z); by a continued fraction where the two would cancel. */
+function lossFunction(z: number): number {
+  if (z < 5) return normalDensity(z) - z * normalCdf(-z)
+  // Mills' ratio 1/(z + 1/(z + 2/(z + …))) (Abramowitz, Stegun 1964, 26.2.14): φ(z)·(1 − z·M(z)).
+  let tail = z
+  for (let term = 60; term > 1; term--) tail = z + term / tail
+  return normalDensity(z) / (1 + z * tail)
+}
+
+function turned(direction: Direction, above: number, shortfall: number, excess: number, liftInterval: [number, number] | null): PosteriorComparison {
+  return direction === 'up'
+    ? { probabilityBetter: above, expectedLoss: shortfall, expectedLossOfControl: excess, liftInterval }
+    : { probabilityBetter: 1 - above, expectedLoss: excess, expectedLossOfControl: shortfall, liftInterval }
 }

@@ -1,44 +1,193 @@
-import { normalQuantile } from './distributions'
+import { normalCdf, normalQuantile } from './distributions'
+import { alphaSpent, driftForPower, mixtureBoundaries, spendingBoundaries, type Spending } from './groupSequential'
+import { tTestPower } from './noncentralT'
 
-export interface ConversionPowerPlan {
-  /** Conversion rate of the control, in (0, 1). */
-  baseline: number
-  /** Relative lift to be found, not 0, with a rate below 1. */
-  lift: number
-  /** Two-sided error level. */
+/** What a visitor's value is like in the control. */
+export type PlannedMetric =
+  /** conversion rate, in (0, 1) */
+  | { kind: 'conversion'; baseline: number }
+  /** mean, not 0, and standard deviation of one visitor's value, above 0 */
+  | { kind: 'mean'; mean: number; deviation: number }
+
+/** How often is looked, and by which rule. */
+export type LookPlan = { rule: 'fixed' } | { rule: 'sequential'; looks: number } | { rule: Spending; looks: number }
+
+export interface PowerPlan {
+  metric: PlannedMetric
+  /** Two-sided error level; divided by the number of variants. */
   alpha: number
-  /** Wanted probability of finding the lift. */
-  power: number
-  /** Weights of control and variants. */
+  /** Weights of control and variants, all above 0. */
   weights: readonly number[]
+  looks: LookPlan
+}
+
+/** The normal or t test behind a plan, for the control and the variant with the smallest weight. */
+interface Design {
+  alpha: number
+  /** Visitors of the variant for one of the control. */
+  ratio: number
+  /** Factor on a fixed plan's visitors for looking more than once. */
+  inflation: (power: number) => number
 }
 
 /**
- * Visitors needed in each arm to find a lift of a conversion rate, at one look at the end.
+ * Visitors needed in each arm to find a relative lift with a given power.
  *
- * Two-sample normal formula, pooled variance under the null and unpooled under the alternative,
- * with α split over the variants.
+ * - conversion: two-sample normal formula, pooled variance under the null and unpooled under the alternative
+ * - mean: power of the two-sample t test with equal variances, by the noncentral t distribution
+ * - several variants: α/(K − 1)
+ * - looks: inflated by the boundary's own squared drift over that of a single look
  *
+ * @param plan - metric, error level, weights and looks
+ * @param lift - relative lift, not 0
+ * @param power - wanted probability of finding it, in (0, 1)
  * @returns whole visitors for each arm, in the order of the weights
- * @throws RangeError for rates outside of (0, 1)
- * @example sampleSizeForConversion({ baseline: 0.05, lift: 0.1, alpha: 0.05, power: 0.8, weights: [1, 1] })
+ * @throws RangeError with a sentence for values outside of their ranges
+ * @example
+ * sampleSize({ metric: { kind: 'conversion', baseline: 0.05 }, alpha: 0.05, weights: [1, 1], looks: { rule: 'fixed' } }, 0.1, 0.8)
  * // [31234, 31234]
- * @see Fleiss, Levin, Paik (2003), Statistical methods for rates and proportions, eq. 4.14 and 4.18
+ * @see Fleiss, Levin, Paik (2003), Statistical methods for rates and proportions, eq. 4.14 and 4.18;
+ *   Jennison, Turnbull (2000), section 2.3 for the inflation
  */
-export function sampleSizeForConversion(plan: ConversionPowerPlan): number[] {
-  const { baseline, lift, alpha, power, weights } = plan
-  const changed = baseline * (1 + lift)
-  if (!(baseline > 0 && baseline < 1)) throw new RangeError('The baseline rate must lie between 0 and 1.')
-  if (!(changed > 0 && changed < 1) || lift === 0) throw new RangeError('The lifted rate must differ from the baseline and lie between 0 and 1.')
-  const controlWeight = weights[0]!
-  const smallest = Math.min(...weights.slice(1))
-  const ratio = smallest / controlWeight
-  const pooled = (baseline + ratio * changed) / (1 + ratio)
-  const zAlpha = normalQuantile(1 - alpha / (2 * (weights.length - 1)))
-  const zPower = normalQuantile(power)
-  const root =
-    zAlpha * Math.sqrt(pooled * (1 - pooled) * (1 + 1 / ratio)) +
-    zPower * Math.sqrt(baseline * (1 - baseline) + (changed * (1 - changed)) / ratio)
-  const controlVisitors = (root / (changed - baseline)) ** 2
-  return weights.map((weight) => Math.ceil((controlVisitors * weight) / controlWeight))
+export function sampleSize(plan: PowerPlan, lift: number, power: number): number[] {
+  checkPlan(plan)
+  if (!(power > 0 && power < 1)) throw new RangeError('The power lies between 0 and 1.')
+  checkLift(plan.metric, lift)
+  const design = designOf(plan)
+  if (power <= design.alpha / 2) throw new RangeError('The power must lie above the error level.')
+  const control = fixedControlVisitors(plan.metric, design, lift, power) * design.inflation(power)
+  return plan.weights.map((weight) => Math.ceil((control * weight) / plan.weights[0]! - 1e-9))
+}
+
+/**
+ * Power to find a relative lift with a given number of visitors in all arms together.
+ *
+ * @returns probability in (0, 1)
+ */
+export function powerOf(plan: PowerPlan, lift: number, visitors: number): number {
+  checkPlan(plan)
+  checkLift(plan.metric, lift)
+  return powerOfDesign(plan.metric, designOf(plan), lift, controlShare(plan.weights) * visitors)
+}
+
+/**
+ * The relative lift above zero that a given number of visitors finds with a given power.
+ *
+ * @param visitors - in all arms together
+ * @returns the lift; null where even the largest possible one is not found
+ */
+export function detectableLift(plan: PowerPlan, visitors: number, power: number): number | null {
+  checkPlan(plan)
+  const design = designOf(plan)
+  const control = controlShare(plan.weights) * visitors
+  const { metric } = plan
+  const reaches = (lift: number) => powerOfDesign(metric, design, lift, control) >= power
+  let low = 0
+  let high = metric.kind === 'conversion' ? 1 / metric.baseline - 1 : metric.deviation / Math.abs(metric.mean)
+  if (metric.kind === 'conversion') {
+    if (!reaches(high * (1 - 1e-12))) return null
+  } else {
+    while (!reaches(high)) {
+      high *= 2
+      if (high > 1e12) return null
+    }
+  }
+  for (let step = 0; step < 200 && high - low > 1e-13 * high; step++) {
+    const middle = (low + high) / 2
+    if (reaches(middle)) high = middle
+    else low = middle
+  }
+  return high
+}
+
+function designOf({ alpha, weights, looks }: PowerPlan): Design {
+  const perVariant = alpha / (weights.length - 1)
+  const ratio = Math.min(...weights.slice(1)) / weights[0]!
+  if (looks.rule === 'fixed') return { alpha: perVariant, ratio, inflation: () => 1 }
+  const fractions = Array.from({ length: looks.looks }, (_, look) => (look + 1) / looks.looks)
+  const { rule } = looks
+  const bounds = rule === 'sequential' ? mixtureBoundaries(fractions, perVariant) : spendingBoundaries(fractions, fractions.map((fraction) => alphaSpent(rule, fraction, perVariant)))
+  const known = new Map<number, number>()
+  return {
+    alpha: perVariant,
+    ratio,
+    inflation(power) {
+      if (!known.has(power)) known.set(power, (driftForPower(fractions, bounds, power) / (normalQuantile(1 - perVariant / 2) + normalQuantile(power))) ** 2)
+      return known.get(power)!
+    },
+  }
+}
+
+function fixedControlVisitors(metric: PlannedMetric, { alpha, ratio }: Design, lift: number, power: number): number {
+  if (metric.kind === 'conversion') {
+    const { null: underNull, alternative, difference } = conversionSpread(metric.baseline, lift, ratio)
+    return ((normalQuantile(1 - alpha / 2) * underNull + normalQuantile(power) * alternative) / difference) ** 2
+  }
+  let low = 1 + 1e-9
+  let high = 4
+  const reaches = (visitors: number) => meanPower(metric, alpha, ratio, lift, visitors) >= power
+  while (!reaches(high)) high *= 2
+  while (high - low > 1e-7 * high) {
+    const middle = (low + high) / 2
+    if (reaches(middle)) high = middle
+    else low = middle
+  }
+  return high
+}
+
+function powerOfDesign(metric: PlannedMetric, design: Design, lift: number, controlVisitors: number): number {
+  const at = (visitors: number) => {
+    if (metric.kind === 'mean') return meanPower(metric, design.alpha, design.ratio, lift, visitors)
+    const { null: underNull, alternative, difference } = conversionSpread(metric.baseline, lift, design.ratio)
+    return normalCdf((Math.abs(difference) * Math.sqrt(visitors) - normalQuantile(1 - design.alpha / 2) * underNull) / alternative)
+  }
+  if (design.inflation(0.8) === 1) return at(controlVisitors)
+  // The inflation depends on the power sought: the one that agrees with itself, by bisection.
+  let low = design.alpha
+  let high = 1 - 1e-6
+  for (let step = 0; step < 25; step++) {
+    const middle = (low + high) / 2
+    if (at(controlVisitors / design.inflation(middle)) > middle) low = middle
+    else high = middle
+  }
+  return (low + high) / 2
+}
+
+function meanPower(metric: Extract<PlannedMetric, { kind: 'mean' }>, alpha: number, ratio: number, lift: number, controlVisitors: number): number {
+  const degreesOfFreedom = controlVisitors * (1 + ratio) - 2
+  if (!(degreesOfFreedom > 0)) return 0
+  return tTestPower((Math.abs(metric.mean * lift) / metric.deviation) * Math.sqrt(controlVisitors / (1 + 1 / ratio)), degreesOfFreedom, alpha)
+}
+
+/** Standard deviations of the difference for one control visitor, under no difference and under the lift. */
+function conversionSpread(baseline: number, lift: number, ratio: number) {
+  const lifted = baseline * (1 + lift)
+  const pooled = (baseline + ratio * lifted) / (1 + ratio)
+  return {
+    null: Math.sqrt(pooled * (1 - pooled) * (1 + 1 / ratio)),
+    alternative: Math.sqrt(baseline * (1 - baseline) + (lifted * (1 - lifted)) / ratio),
+    difference: lifted - baseline,
+  }
+}
+
+function controlShare(weights: readonly number[]): number {
+  return weights[0]! / weights.reduce((sum, weight) => sum + weight, 0)
+}
+
+function checkPlan({ metric, alpha, weights, looks }: PowerPlan): void {
+  if (!(alpha > 0 && alpha < 1)) throw new RangeError('The error level lies between 0 and 1.')
+  if (weights.length < 2) throw new RangeError('There must be a control and at least one variant.')
+  if (weights.some((weight) => !(weight > 0))) throw new RangeError('Weights must be above zero.')
+  if (looks.rule !== 'fixed' && !(Number.isInteger(looks.looks) && looks.looks >= 1 && looks.looks <= 100)) throw new RangeError('There are 1 to 100 looks.')
+  if (metric.kind === 'conversion' && !(metric.baseline > 0 && metric.baseline < 1)) throw new RangeError('The baseline rate must lie between 0 and 1.')
+  if (metric.kind === 'mean' && !(metric.deviation > 0 && Number.isFinite(metric.deviation))) throw new RangeError('The standard deviation must be above zero.')
+  if (metric.kind === 'mean' && !(metric.mean !== 0 && Number.isFinite(metric.mean))) throw new RangeError('The mean must not be zero: a relative lift of zero is nothing.')
+}
+
+function checkLift(metric: PlannedMetric, lift: number): void {
+  if (lift === 0 || !Number.isFinite(lift)) throw new RangeError('The lift must not be zero.')
+  if (metric.kind === 'conversion') {
+    const lifted = metric.baseline * (1 + lift)
+    if (!(lifted > 0 && lifted < 1)) throw new RangeError('The lifted rate must differ from the baseline and lie between 0 and 1.')
+  }
 }

@@ -26,8 +26,16 @@ export interface VariantState {
   adjustedPValue: number
   /** Expected loss of choosing it, relative to the control's mean; null without a control mean. */
   relativeLoss: number | null
-  /** Guardrails of which the interval lies beyond the limit, by name. */
-  harmedGuardrails: readonly string[]
+  guardrails: readonly GuardrailState[]
+}
+
+/** A guardrail metric of one variant. Signs are turned so that more is better. */
+export interface GuardrailState {
+  name: string
+  /** Relative change to the worse that is not accepted, above 0. */
+  limit: number
+  /** Relative lift by the plan's rule; null while the data cannot give one. */
+  liftInterval: Interval | null
 }
 
 export interface ExperimentState {
@@ -50,6 +58,13 @@ export interface Verdict {
   reasons: string[]
 }
 
+/** The verdict without its words: cheap enough for every day of thousands of rehearsed runs. */
+export interface Decision {
+  kind: VerdictKind
+  /** Position among the state's variants of the one to ship, or that does harm. */
+  position: number | null
+}
+
 /**
  * What a decision plan says to do now.
  *
@@ -58,53 +73,101 @@ export interface Verdict {
  *
  * @param plan - what was fixed before the start
  * @param state - what the data says so far
- * @example verdict(plan, { daysRun: 2, visitors: 300, unsound: [], variants: [] }).kind // 'early'
+ * @example decide(plan, { daysRun: 2, visitors: 300, unsound: [], variants: [] }).kind // 'early'
  */
-export function verdict(plan: DecisionPlan, state: ExperimentState): Verdict {
-  if (state.unsound.length > 0) {
-    return { kind: 'distrust', variant: null, title: 'Don’t trust these numbers', reasons: [...state.unsound, 'Find the cause before reading any result.'] }
-  }
+export function decide(plan: DecisionPlan, state: ExperimentState): Decision {
+  const { variants } = state
+  if (state.unsound.length > 0) return { kind: 'distrust', position: null }
 
-  const harmed = state.variants.find((variant) => variant.harmedGuardrails.length > 0)
-  if (harmed) {
-    return { kind: 'harm', variant: harmed.name, title: `Stop: “${harmed.name}” does harm`, reasons: harmed.harmedGuardrails.map((guardrail) => `${guardrail} is beyond its limit.`) }
-  }
+  const harmed = variants.findIndex((variant) => variant.guardrails.some(isHarmed))
+  if (harmed >= 0) return { kind: 'harm', position: harmed }
 
-  const daysMissing = plan.leastWeeks * 7 - state.daysRun
-  if (daysMissing > 0) {
-    const visitorsMissing = Math.max(0, plan.plannedVisitors - state.visitors)
-    const reasons = [`The plan runs at least ${weeks(plan.leastWeeks)}: ${count(daysMissing, 'day')} to go.`]
-    if (visitorsMissing > 0) reasons.push(`${visitorsMissing.toLocaleString('en-US')} of ${plan.plannedVisitors.toLocaleString('en-US')} planned visitors are still to come.`)
-    return { kind: 'early', variant: null, title: 'Too early to say', reasons }
-  }
+  if (state.daysRun < plan.leastWeeks * 7) return { kind: 'early', position: null }
 
   const longestReached = state.daysRun >= plan.longestWeeks * 7
   const mayConclude = plan.rule !== 'fixed' || longestReached || state.visitors >= plan.plannedVisitors
   if (mayConclude) {
-    const winners = state.variants.filter((variant) => variant.liftInterval !== null && variant.liftInterval[0] > 0 && variant.adjustedPValue < plan.alpha)
-    const winner = winners.sort((a, b) => (b.lift ?? 0) - (a.lift ?? 0))[0]
-    if (winner) {
-      return { kind: 'ship', variant: winner.name, title: `Ship “${winner.name}”`, reasons: [`The lift holds at least ${percent(winner.liftInterval![0])}, at most ${percent(winner.liftInterval![1])}.`] }
-    }
-    const none = state.variants.length > 0 && state.variants.every((variant) => variant.liftInterval !== null && variant.liftInterval[1] < plan.smallestLift)
-    if (none) {
-      const best = Math.max(...state.variants.map((variant) => variant.liftInterval![1]))
-      return { kind: 'no-difference', variant: null, title: 'No worthwhile difference', reasons: [`The lift is at most ${percent(best)}; the plan asks for ${percent(plan.smallestLift)}.`, 'Keep the control.'] }
-    }
+    const winner = bestOf(variants, (variant) => (isWinner(plan, variant) ? (variant.lift ?? 0) : null))
+    if (winner !== null) return { kind: 'ship', position: winner }
+    const none = variants.length > 0 && variants.every(({ liftInterval }) => liftInterval !== null && liftInterval[1] < plan.smallestLift)
+    if (none) return { kind: 'no-difference', position: null }
   }
 
   if (plan.rule === 'low-risk') {
-    const safe = state.variants.filter((variant) => variant.relativeLoss !== null && variant.relativeLoss < plan.lossLimit).sort((a, b) => a.relativeLoss! - b.relativeLoss!)[0]
-    if (safe) {
-      return { kind: 'ship-low-risk', variant: safe.name, title: `Ship “${safe.name}”: low risk`, reasons: [`Should it be worse after all, it costs ${percent(safe.relativeLoss!, false)} on average; the plan accepts ${percent(plan.lossLimit, false)}.`] }
-    }
+    const safest = bestOf(variants, ({ relativeLoss }) => (relativeLoss !== null && relativeLoss < plan.lossLimit ? -relativeLoss : null))
+    if (safest !== null) return { kind: 'ship-low-risk', position: safest }
   }
+  return { kind: longestReached ? 'open' : 'go-on', position: null }
+}
 
-  if (longestReached) {
-    return { kind: 'open', variant: null, title: 'Open question', reasons: [`The longest run of ${weeks(plan.longestWeeks)} is over and the interval still covers both a worthwhile lift and none.`] }
+function isHarmed({ limit, liftInterval }: GuardrailState): boolean {
+  return liftInterval !== null && liftInterval[1] < -limit
+}
+
+function isWinner(plan: DecisionPlan, { liftInterval, adjustedPValue }: VariantState): boolean {
+  return liftInterval !== null && liftInterval[0] > 0 && adjustedPValue < plan.alpha
+}
+
+/** Position of the variant with the highest score; null where none has one. */
+function bestOf(variants: readonly VariantState[], score: (variant: VariantState) => number | null): number | null {
+  let best: number | null = null
+  let highest = -Infinity
+  variants.forEach((variant, position) => {
+    const own = score(variant)
+    if (own !== null && own > highest) {
+      highest = own
+      best = position
+    }
+  })
+  return best
+}
+
+/** What a decision plan says to do now, with its reasons in words and numbers. See `decide`. */
+export function verdict(plan: DecisionPlan, state: ExperimentState): Verdict {
+  const { kind, position } = decide(plan, state)
+  const variant = position === null ? null : state.variants[position]!
+  return { kind, variant: variant?.name ?? null, title: titleOf(kind, variant?.name ?? ''), reasons: reasonsOf(kind, plan, state, variant) }
+}
+
+function titleOf(kind: VerdictKind, name: string): string {
+  const titles: Record<VerdictKind, string> = {
+    'distrust': 'Don’t trust these numbers',
+    'harm': `Stop: “${name}” does harm`,
+    'early': 'Too early to say',
+    'ship': `Ship “${name}”`,
+    'no-difference': 'No worthwhile difference',
+    'ship-low-risk': `Ship “${name}”: low risk`,
+    'open': 'Open question',
+    'go-on': 'Go on',
   }
-  const left = plan.longestWeeks * 7 - state.daysRun
-  return { kind: 'go-on', variant: null, title: 'Go on', reasons: [`The interval still covers both a worthwhile lift and none; at most ${count(left, 'day')} to go.`] }
+  return titles[kind]
+}
+
+function reasonsOf(kind: VerdictKind, plan: DecisionPlan, state: ExperimentState, variant: VariantState | null): string[] {
+  switch (kind) {
+    case 'distrust':
+      return [...state.unsound, 'Find the cause before reading any result.']
+    case 'harm':
+      return variant!.guardrails.filter(isHarmed).map(({ name, limit, liftInterval }) => `${name} is worse by at least ${percent(-liftInterval![1], false)}; the plan accepts ${percent(limit, false)}.`)
+    case 'early': {
+      const reasons = [`The plan runs at least ${weeks(plan.leastWeeks)}: ${count(plan.leastWeeks * 7 - state.daysRun, 'day')} to go.`]
+      const missing = plan.plannedVisitors - state.visitors
+      if (missing > 0) reasons.push(`${missing.toLocaleString('en-US')} of ${plan.plannedVisitors.toLocaleString('en-US')} planned visitors are still to come.`)
+      return reasons
+    }
+    case 'ship':
+      return [`The lift holds at least ${percent(variant!.liftInterval![0])}, at most ${percent(variant!.liftInterval![1])}.`]
+    case 'no-difference': {
+      const most = Math.max(...state.variants.map(({ liftInterval }) => liftInterval![1]))
+      return [`The lift is at most ${percent(most)}; the plan asks for ${percent(plan.smallestLift)}.`, 'Keep the control.']
+    }
+    case 'ship-low-risk':
+      return [`Should it be worse after all, it costs ${percent(variant!.relativeLoss!, false)} on average; the plan accepts ${percent(plan.lossLimit, false)}.`]
+    case 'open':
+      return [`The longest run of ${weeks(plan.longestWeeks)} is over and the interval still covers both a worthwhile lift and none.`]
+    case 'go-on':
+      return [`The interval still covers both a worthwhile lift and none; at most ${count(plan.longestWeeks * 7 - state.daysRun, 'day')} to go.`]
+  }
 }
 
 function percent(share: number, signed = true): string {

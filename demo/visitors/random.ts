@@ -1,5 +1,4 @@
-import { uniformFloat64 } from 'pure-rand/distribution/uniformFloat64'
-import { xoroshiro128plus } from 'pure-rand/generator/xoroshiro128plus'
+import { seededUniform } from '../../core/random/seededUniform'
 
 /** Draws from a seed: the same on every machine. */
 export interface Random {
@@ -17,8 +16,7 @@ export interface Random {
 const ALPHABET = 'abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789'
 
 export function createRandom(seed: number): Random {
-  const generator = xoroshiro128plus(seed)
-  const uniform = () => uniformFloat64(generator)
+  const uniform = seededUniform(seed)
   const between = (low: number, high: number) => low + uniform() * (high - low)
   const hex = (length: number) => Array.from({ length }, () => Math.floor(uniform() * 16).toString(16)).join('')
   return {

@@ -1,0 +1,132 @@
+import { drawsFrom } from '../core/random/draws'
+import { seededUniform } from '../core/random/seededUniform'
+import { runLength } from '../core/statistics/duration'
+import type { PlannedMetric } from '../core/statistics/power'
+import { rehearse, scenariosOf, type RehearsalPlan, type RehearsalScenario } from '../core/verdict/rehearsal'
+import type { DecisionPlan } from '../core/verdict/verdict'
+import type { AnalysisPlan, PlannedMetricInput } from '../shared/analysisPlan'
+import { readPlan, type LocatedPlan } from './analysis/readPlan'
+import { HumanError } from './HumanError'
+import { numberOption, numbersOption } from './numberOptions'
+import { parseOptions } from './parseOptions'
+import { createProgress } from './progress'
+
+const HELP = `Usage: ./vetch rehearse plan.json --daily N [options]
+
+  --daily N        new visitors a day, or a list by day of run whose last week repeats
+  --baseline R     conversion rate of the control, or its mean
+  --sd S           standard deviation of one visitor's value, for a mean or a ratio
+  --runs N         simulated runs of each scenario (2000)
+  --seed N         the same seed gives the same numbers (1)
+  --format FORMAT  json (default) or table
+
+The plan may hold "decision": { "smallestLift": 0.05, "rule": "sequential", "lossLimit": 0.005,
+"leastWeeks": 2, "longestWeeks": 8 }; what it leaves out is as shown, but for the longest run,
+which is as long as the planned visitors take. Guardrails with "limit" and "baseline" take part.
+`
+
+export async function run(args: string[]): Promise<number> {
+  const { values, positionals } = parseOptions(args, HELP, {
+    allowPositionals: true,
+    options: {
+      baseline: { type: 'string' },
+      sd: { type: 'string' },
+      daily: { type: 'string' },
+      runs: { type: 'string', default: '2000' },
+      seed: { type: 'string', default: '1' },
+      format: { type: 'string', default: 'json' },
+      help: { type: 'boolean', default: false },
+    },
+  })
+  if (values.help) {
+    console.log(HELP)
+    return 0
+  }
+  const [file, surplus] = positionals
+  if (file === undefined || surplus !== undefined) throw new HumanError(`Name one plan.\n\n${HELP}`, 2)
+  if (values.daily === undefined) throw new HumanError(`Say how many new visitors come each day with --daily.\n\n${HELP}`, 2)
+  if (values.format !== 'json' && values.format !== 'table') throw new HumanError('--format takes json or table.', 2)
+  const newVisitors = numbersOption('daily', values.daily)
+  if (newVisitors.some((count) => count < 0)) throw new HumanError('--daily takes numbers of at least 0.', 2)
+  const runs = numberOption('runs', values.runs, { whole: true, above: 0, most: 1_000_000 })
+  const seed = numberOption('seed', values.seed, { whole: true })
+  const given = {
+    baseline: values.baseline === undefined ? undefined : numberOption('baseline', values.baseline),
+    deviation: values.sd === undefined ? undefined : numberOption('sd', values.sd, { above: 0 }),
+  }
+  const plan = rehearsalPlan(await readPlan(file), given, newVisitors, runs)
+  const progress = createProgress('Rehearsing')
+  const scenarios = runRehearsal(plan, seed, progress)
+  const { decision } = plan
+  if (values.format === 'table') process.stdout.write(formatScenarios(decision, scenarios))
+  else console.log(JSON.stringify({ runs, seed, newVisitors, decision, scenarios }, null, 2))
+  return 0
+}
+
+function runRehearsal(plan: RehearsalPlan, seed: number, progress: ReturnType<typeof createProgress>): RehearsalScenario[] {
+  try {
+    return rehearse(plan, drawsFrom(seededUniform(seed)), progress.show)
+  } catch (error) {
+    if (error instanceof RangeError) throw new HumanError(error.message, 2)
+    throw error
+  } finally {
+    progress.clear()
+  }
+}
+
+function rehearsalPlan({ plan, problemAt }: LocatedPlan, given: { baseline?: number; deviation?: number }, newVisitors: number[], runs: number): RehearsalPlan {
+  const arms = [plan.control, ...Object.keys(plan.weights).filter((arm) => arm !== plan.control)]
+  const index = Math.max(0, plan.metrics.findIndex((metric) => metric.role === 'primary'))
+  const primary = plan.metrics[index]!
+  const decision = decisionOf(plan, newVisitors)
+  if (decision.longestWeeks < decision.leastWeeks) throw problemAt(['decision', 'longestWeeks'], `The longest run of ${decision.longestWeeks} weeks is shorter than the least run of ${decision.leastWeeks}.`)
+  const metricAt = (metric: PlannedMetricInput, at: number, own: { baseline?: number; deviation?: number }): PlannedMetric => {
+    const [baseline, deviation] = [own.baseline ?? metric.baseline, own.deviation ?? metric.deviation]
+    if (baseline === undefined) throw problemAt(['metrics', at], `Say what "${metric.name}" is in the control: with --baseline, or "baseline" in the plan.`)
+    if (metric.kind === 'conversion') {
+      if (!(baseline > 0 && baseline < 1)) throw problemAt(['metrics', at], `The baseline of the conversion "${metric.name}" lies between 0 and 1; it is ${baseline}.`)
+      return { kind: 'conversion', baseline }
+    }
+    if (deviation === undefined) throw problemAt(['metrics', at], `Say how much "${metric.name}" varies between visitors: with --sd, or "deviation" in the plan.`)
+    if (baseline === 0) throw problemAt(['metrics', at], `The baseline of "${metric.name}" must not be 0, or a relative lift means nothing.`)
+    return { kind: 'mean', mean: baseline, deviation }
+  }
+  return {
+    decision,
+    weights: arms.map((arm) => plan.weights[arm]!),
+    primary: { metric: metricAt(primary, index, given), direction: primary.direction ?? 'up' },
+    guardrails: plan.metrics.flatMap((metric, at) =>
+      metric.role === 'guardrail' && metric.limit !== undefined && metric.baseline !== undefined
+        ? [{ name: metric.name, limit: metric.limit, metric: metricAt(metric, at, {}), direction: metric.direction ?? 'up' }]
+        : [],
+    ),
+    newVisitors,
+    runs,
+    lifts: scenariosOf(decision.smallestLift),
+  }
+}
+
+function decisionOf({ alpha, plannedVisitors, decision = {} }: AnalysisPlan, newVisitors: number[]): DecisionPlan {
+  const leastWeeks = decision.leastWeeks ?? Math.min(2, decision.longestWeeks ?? 2)
+  const forPlanned = plannedVisitors === undefined ? null : runLength(plannedVisitors, newVisitors)
+  const longestWeeks = decision.longestWeeks ?? Math.max(leastWeeks, forPlanned ? Math.min(104, forPlanned.weeks) : 8)
+  const perWeek = newVisitors.slice(-7).reduce((sum, count) => sum + count, 0) * (7 / Math.min(7, newVisitors.length))
+  return {
+    smallestLift: decision.smallestLift ?? 0.05,
+    alpha,
+    rule: decision.rule ?? 'sequential',
+    lossLimit: decision.lossLimit ?? 0.005,
+    leastWeeks,
+    longestWeeks,
+    plannedVisitors: plannedVisitors ?? Math.max(2, Math.round(perWeek * longestWeeks)),
+  }
+}
+
+function formatScenarios(decision: DecisionPlan, scenarios: readonly RehearsalScenario[]): string {
+  const percent = (share: number) => `${(share * 100).toFixed(1)} %`.padStart(8)
+  const head = `${'true lift'.padStart(10)}${['ship', 'low risk', 'no diff.', 'harm', 'distrust', 'open', 'wrong'].map((title) => title.padStart(10)).join('')}    days (mean, half, nine tenths)`
+  const rows = scenarios.map(({ lift, shares, shippedWrong, days }) =>
+    [`${(lift * 100).toFixed(1)} %`.padStart(10), ...[shares.ship, shares['ship-low-risk'], shares['no-difference'], shares.harm, shares.distrust, shares.open, shippedWrong].map((share) => percent(share).padStart(10)), `    ${days.mean.toFixed(1)}, ${days.median}, ${days.ninetieth}`].join(''),
+  )
+  return `Rule ${decision.rule}, smallest worthwhile lift ${(decision.smallestLift * 100).toFixed(1)} %, ${decision.leastWeeks} to ${decision.longestWeeks} weeks, ${decision.plannedVisitors.toLocaleString('en-US')} visitors planned\n${head}\n${rows.join('\n')}\n`
+}

@@ -1,0 +1,173 @@
+import { checkAllocation } from '../statistics/allocation'
+import { benjaminiHochberg } from '../statistics/benjaminiHochberg'
+import { compareArms, type Comparison, type DifferenceEstimate, type LiftEstimate } from '../statistics/compareArms'
+import { estimateArm, type ArmEstimate, type MetricKind } from '../statistics/estimate'
+import { factorialEffects, type Factor, type FactorialReading } from '../statistics/factorial'
+import { heterogeneity, type Heterogeneity } from '../statistics/heterogeneity'
+import { holm } from '../statistics/holm'
+import type { Moments } from '../statistics/moments'
+import { posteriorOf, probabilityBest, type Direction, type LiftPrior, type Posterior } from '../statistics/posterior'
+import { adjustForCovariate, compareAdjusted, type VarianceReduction } from '../statistics/varianceReduction'
+
+export type MetricRole = 'primary' | 'secondary' | 'guardrail'
+
+/** One metric with its sufficient statistics. */
+export interface MeasuredMetric {
+  name: string
+  kind: MetricKind
+  role: MetricRole
+  direction: Direction
+  /** Moments of each arm, the control first: the metric's values and, where there is one, the covariate last. */
+  arms: readonly Moments[]
+  hasCovariate: boolean
+  /** By segment and its value, the moments of each arm. */
+  segments?: Readonly<Record<string, Readonly<Record<string, readonly Moments[]>>>>
+  /** By combination of the factors' levels. */
+  cells?: readonly { levels: readonly string[]; moments: Moments }[]
+}
+
+export interface AnalysisInput {
+  /** Names, the control first. */
+  arms: readonly string[]
+  weights: readonly number[]
+  /** Visitors of each arm. */
+  visitors: readonly number[]
+  /** Two-sided error level of every interval. */
+  alpha: number
+  /** Visitors the plan expects in all arms together at its end. */
+  plannedVisitors: number
+  metrics: readonly MeasuredMetric[]
+  factors?: readonly Factor[]
+  liftPrior?: LiftPrior
+}
+
+export interface SegmentReading {
+  visitors: number
+  difference: DifferenceEstimate
+  lift: LiftEstimate
+  pValue: number | null
+  adjustedPValue: number | null
+}
+
+export interface VariantComparison extends Comparison {
+  variant: string
+  /** Holm over the variants for the primary metric, Benjamini–Hochberg over variants and metrics for secondary ones, raw for guardrails. */
+  adjustedPValue: number | null
+  varianceReduction?: VarianceReduction
+  segments?: Record<string, { values: Record<string, SegmentReading>; heterogeneity: Heterogeneity }>
+}
+
+export interface MetricAnalysis {
+  name: string
+  kind: MetricKind
+  role: MetricRole
+  direction: Direction
+  arms: Record<string, ArmEstimate>
+  comparisons: VariantComparison[]
+  /** Null for all while an arm has no estimate. */
+  probabilityBest: Record<string, number | null>
+  factorial?: FactorialReading
+}
+
+export interface Analysis {
+  visitors: number
+  allocation: {
+    observed: Record<string, number>
+    expected: Record<string, number>
+    chiSquare: number
+    degreesOfFreedom: number
+    pValue: number
+    sequentialPValue: number
+    alarm: boolean
+  }
+  metrics: MetricAnalysis[]
+}
+
+/**
+ * Everything that the sufficient statistics of an experiment say, by every method.
+ *
+ * @param input - arms, weights, error level and metrics with their moments
+ * @returns readings for each metric; a number that the data cannot give is null, with the reason in `why` beside it
+ * @throws RangeError for weights that are not above zero
+ */
+export function analyze(input: AnalysisInput): Analysis {
+  const { arms, weights, visitors } = input
+  const named = (numbers: readonly number[]) => Object.fromEntries(arms.map((arm, index) => [arm, numbers[index]!]))
+  const { observed, expected, ...check } = checkAllocation(visitors, weights)
+  return {
+    visitors: visitors.reduce((sum, count) => sum + count, 0),
+    allocation: { observed: named(observed), expected: named(expected), ...check },
+    metrics: adjustAcrossMetrics(input.metrics.map((metric) => analyzeMetric(metric, input))),
+  }
+}
+
+function analyzeMetric(metric: MeasuredMetric, input: AnalysisInput): MetricAnalysis {
+  const { name, kind, role, direction } = metric
+  const estimates = metric.arms.map((arm) => estimateArm(kind, arm))
+  const adjustment = metric.hasCovariate ? adjustForCovariate(kind, metric.arms) : null
+  const comparisons = input.arms.slice(1).map((variant, index): VariantComparison => {
+    const position = index + 1
+    return {
+      variant,
+      ...compareArms(estimates[0]!, estimates[position]!, planFor(metric, input, position)),
+      adjustedPValue: null,
+      ...(adjustment ? { varianceReduction: compareAdjusted(kind, adjustment, 0, position, input.alpha) } : {}),
+      ...(metric.segments ? { segments: readSegments(metric, input, position) } : {}),
+    }
+  })
+  return {
+    ...{ name, kind, role, direction },
+    arms: Object.fromEntries(input.arms.map((arm, index) => [arm, estimates[index]!])),
+    comparisons,
+    probabilityBest: bestOf(metric, estimates, input.arms),
+    ...(metric.cells && input.factors
+      ? { factorial: factorialEffects(input.factors, metric.cells.map(({ levels, moments }) => ({ levels, estimate: estimateArm(kind, moments) })), input.alpha, direction) }
+      : {}),
+  }
+}
+
+function planFor({ kind, direction }: MeasuredMetric, { weights, alpha, plannedVisitors, liftPrior }: AnalysisInput, position: number) {
+  const total = weights.reduce((sum, weight) => sum + weight, 0)
+  const planned = (arm: number) => Math.max(1, (plannedVisitors * weights[arm]!) / total)
+  return { kind, direction, alpha, plannedVisitors: { control: planned(0), variant: planned(position) }, ...(liftPrior ? { liftPrior } : {}) }
+}
+
+function bestOf({ kind, direction }: MeasuredMetric, estimates: readonly ArmEstimate[], arms: readonly string[]): Record<string, number | null> {
+  const posteriors = estimates.map((estimate) => posteriorOf(kind, estimate))
+  const known = posteriors.filter((posterior): posterior is Posterior => posterior !== null)
+  const best = known.length === posteriors.length ? probabilityBest(known, direction) : null
+  return Object.fromEntries(arms.map((arm, index) => [arm, best?.[index] ?? null]))
+}
+
+/** Lift within each value of each segment; adjusted over all values of all segments of this comparison. */
+function readSegments(metric: MeasuredMetric, input: AnalysisInput, position: number): VariantComparison['segments'] {
+  const plan = planFor(metric, input, position)
+  const read = Object.entries(metric.segments!).map(([segment, values]) => ({
+    segment,
+    readings: Object.entries(values).map(([value, arms]): [string, SegmentReading] => {
+      const [control, variant] = [estimateArm(metric.kind, arms[0]!), estimateArm(metric.kind, arms[position]!)]
+      const { difference, lift, pValue } = compareArms(control, variant, plan)
+      return [value, { visitors: control.visitors + variant.visitors, difference, lift, pValue, adjustedPValue: null }]
+    }),
+  }))
+  adjustInPlace(read.flatMap(({ readings }) => readings.map(([, reading]) => reading)), benjaminiHochberg)
+  return Object.fromEntries(
+    read.map(({ segment, readings }) => [segment, { values: Object.fromEntries(readings), heterogeneity: heterogeneity(readings.map(([, { difference }]) => difference)) }]),
+  )
+}
+
+function adjustAcrossMetrics(metrics: MetricAnalysis[]): MetricAnalysis[] {
+  for (const metric of metrics) {
+    if (metric.role === 'primary') adjustInPlace(metric.comparisons, holm)
+    if (metric.role === 'guardrail') adjustInPlace(metric.comparisons, (pValues) => [...pValues])
+  }
+  adjustInPlace(metrics.filter(({ role }) => role === 'secondary').flatMap(({ comparisons }) => comparisons), benjaminiHochberg)
+  return metrics
+}
+
+/** Writes adjusted p-values beside the raw ones; comparisons without a p-value are no part of the family. */
+function adjustInPlace(family: { pValue: number | null; adjustedPValue: number | null }[], adjust: (pValues: number[]) => number[]): void {
+  const tested = family.filter((each) => each.pValue !== null)
+  const adjusted = adjust(tested.map((each) => each.pValue!))
+  tested.forEach((each, index) => (each.adjustedPValue = adjusted[index]!))
+}

@@ -1,0 +1,232 @@
+import type { Draws } from '../random/draws'
+import { checkAllocation } from '../statistics/allocation'
+import { sequentialReading, type Interval } from '../statistics/compareArms'
+import { normalQuantile, normalUpperTail } from '../statistics/distributions'
+import { fiellerInterval } from '../statistics/fieller'
+import { holm } from '../statistics/holm'
+import { comparePosteriors, type Direction } from '../statistics/posterior'
+import type { PlannedMetric } from '../statistics/power'
+import { decide, type DecisionPlan, type VariantState, type VerdictKind } from './verdict'
+
+export interface RehearsedMetric {
+  metric: PlannedMetric
+  direction: Direction
+}
+
+export interface RehearsalPlan {
+  decision: DecisionPlan
+  /** Weights of control and variants, all above 0. */
+  weights: readonly number[]
+  primary: RehearsedMetric
+  /** Guardrails, which the variants do not change in a rehearsal. */
+  guardrails: readonly (RehearsedMetric & { name: string; limit: number })[]
+  /** New visitors on each day of the run; later days repeat the last week. */
+  newVisitors: readonly number[]
+  /** Simulated runs of each scenario, at least 1. */
+  runs: number
+  /** Relative lifts to the better that the first variant truly has, one for each scenario; the others have none. */
+  lifts: readonly number[]
+}
+
+/** What came of the simulated runs with one true lift. */
+export interface RehearsalScenario {
+  lift: number
+  /** Share of the runs that ended with each verdict; a run ends with the first that is neither "too early" nor "go on". */
+  shares: Record<Exclude<VerdictKind, 'early' | 'go-on'>, number>
+  /** Share of the runs that shipped a variant without a lift. */
+  shippedWrong: number
+  /** Days until the verdict: mean, and the days by which half and nine tenths of the runs had one. */
+  days: { mean: number; median: number; ninetieth: number }
+  /** Visitors until the verdict, on average. */
+  visitors: number
+}
+
+/** The scenarios that tell a plan's quality: no lift, half of the smallest worthwhile one, it, and twice it. */
+export function scenariosOf(smallestLift: number): number[] {
+  return [0, smallestLift / 2, smallestLift, 2 * smallestLift]
+}
+
+/**
+ * Simulates a decision plan: how often would it say what, and when?
+ *
+ * Every day new visitors come, are split by chance and convert by chance; then the plan is asked. Sums of a mean's
+ * day are drawn from the normal distribution with the given deviation. The low-risk rule takes the normal posterior.
+ *
+ * @param plan - decision plan, weights, what visitors are like, and how many come
+ * @param draws - from a seeded generator
+ * @param onProgress - told the share of runs done, now and then
+ * @returns one scenario for each lift, in their order
+ * @throws RangeError where nobody comes, or a lifted rate leaves (0, 1)
+ */
+export function rehearse(plan: RehearsalPlan, draws: Draws, onProgress: (share: number) => void = () => {}): RehearsalScenario[] {
+  if (!(plan.newVisitors.slice(-7).reduce((sum, count) => sum + count, 0) > 0)) throw new RangeError('A rehearsal needs new visitors every week.')
+  for (const lift of plan.lifts) {
+    const { metric } = plan.primary
+    if (metric.kind === 'conversion' && !(metric.baseline * (1 + trueLift(plan, lift)) < 1)) throw new RangeError('The lifted rate must lie below 100 %. Take a smaller lift or baseline.')
+  }
+  const everyRuns = Math.max(1, Math.floor(plan.runs / 50))
+  return plan.lifts.map((lift, scenario) => {
+    const ends: RunEnd[] = []
+    for (let run = 0; run < plan.runs; run++) {
+      ends.push(simulateRun(plan, lift, draws))
+      if (run % everyRuns === 0) onProgress((scenario + run / plan.runs) / plan.lifts.length)
+    }
+    return summarize(lift, ends)
+  })
+}
+
+interface RunEnd {
+  kind: VerdictKind
+  position: number | null
+  day: number
+  visitors: number
+}
+
+/** Sums of one arm so far. */
+interface SimulatedArm {
+  visitors: number
+  /** Sum of the values of each metric, the primary first. */
+  sums: number[]
+}
+
+function simulateRun(plan: RehearsalPlan, lift: number, draws: Draws): RunEnd {
+  const { decision, weights } = plan
+  const metrics = [plan.primary, ...plan.guardrails]
+  const arms: SimulatedArm[] = weights.map(() => ({ visitors: 0, sums: metrics.map(() => 0) }))
+  const lastDay = decision.longestWeeks * 7
+  let visitors = 0
+  for (let day = 1; day <= lastDay; day++) {
+    const arrivals = splitArrivals(arrivalsOn(plan.newVisitors, day - 1), weights, draws)
+    arms.forEach((arm, position) => {
+      const arrived = arrivals[position]!
+      arm.visitors += arrived
+      visitors += arrived
+      metrics.forEach(({ metric }, index) => (arm.sums[index]! += drawSum(metric, index === 0 && position === 1 ? trueLift(plan, lift) : 0, arrived, draws)))
+    })
+    const isBroken = checkAllocation(arms.map((arm) => arm.visitors), weights).alarm
+    const mayDecide = day >= decision.leastWeeks * 7
+    if (!isBroken && !mayDecide && plan.guardrails.length === 0) continue
+    const { kind, position } = decide(decision, {
+      daysRun: day,
+      visitors,
+      unsound: isBroken ? ['allocation'] : [],
+      variants: readVariants(plan, arms),
+    })
+    if (kind !== 'early' && kind !== 'go-on') return { kind, position, day, visitors }
+  }
+  return { kind: 'open', position: null, day: lastDay, visitors }
+}
+
+/** The change of the metric itself that is a lift to the better. */
+function trueLift({ primary }: RehearsalPlan, lift: number): number {
+  return primary.direction === 'up' ? lift : -lift
+}
+
+function arrivalsOn(newVisitors: readonly number[], day: number): number {
+  const pattern = Math.min(7, newVisitors.length)
+  const index = day < newVisitors.length ? day : newVisitors.length - pattern + ((day - newVisitors.length) % pattern)
+  // Fractions come as whole visitors on some of the days.
+  const before = newVisitors[index]! * day
+  return Math.floor(before + newVisitors[index]!) - Math.floor(before)
+}
+
+function splitArrivals(arrivals: number, weights: readonly number[], draws: Draws): number[] {
+  let left = arrivals
+  let weightLeft = weights.reduce((sum, weight) => sum + weight, 0)
+  return weights.map((weight, position) => {
+    const share = position === weights.length - 1 ? left : draws.binomial(left, weight / weightLeft)
+    left -= share
+    weightLeft -= weight
+    return share
+  })
+}
+
+function drawSum(metric: PlannedMetric, lift: number, visitors: number, draws: Draws): number {
+  if (metric.kind === 'conversion') return draws.binomial(visitors, metric.baseline * (1 + lift))
+  return draws.normal(visitors * metric.mean * (1 + lift), Math.sqrt(visitors) * metric.deviation)
+}
+
+function readVariants(plan: RehearsalPlan, arms: readonly SimulatedArm[]): VariantState[] {
+  const [control, ...variants] = arms
+  const readings = variants.map((variant, index) => readLift(plan, plan.primary, 0, control!, variant, index + 1))
+  const adjusted = holm(readings.map(({ pValue }) => pValue))
+  return variants.map((variant, index) => ({
+    name: '',
+    lift: readings[index]!.lift,
+    liftInterval: readings[index]!.interval,
+    adjustedPValue: adjusted[index]!,
+    relativeLoss: plan.decision.rule === 'low-risk' ? relativeLoss(plan.primary, control!, variant) : null,
+    guardrails: plan.guardrails.map((guardrail, at) => ({
+      name: guardrail.name,
+      limit: guardrail.limit,
+      liftInterval: readLift(plan, guardrail, at + 1, control!, variant, index + 1).interval,
+    })),
+  }))
+}
+
+interface LiftReading {
+  lift: number | null
+  interval: Interval | null
+  pValue: number
+}
+
+const UNKNOWN: LiftReading = { lift: null, interval: null, pValue: 1 }
+
+/** Relative lift by the plan's rule, with signs turned so that more is better. */
+function readLift({ decision, weights }: RehearsalPlan, { metric, direction }: RehearsedMetric, index: number, control: SimulatedArm, variant: SimulatedArm, position: number): LiftReading {
+  const [from, to] = [armOf(metric, control, index), armOf(metric, variant, index)]
+  if (!from || !to || from.mean === 0) return UNKNOWN
+  const reading = decision.rule === 'fixed' ? fixedReading(from, to, decision.alpha) : sequential()
+  if (direction === 'up') return reading
+  return { lift: reading.lift === null ? null : -reading.lift, interval: reading.interval && [-reading.interval[1], -reading.interval[0]], pValue: reading.pValue }
+
+  function sequential(): LiftReading {
+    const total = weights.reduce((sum, weight) => sum + weight, 0)
+    const planned = (arm: number) => (decision.plannedVisitors * weights[arm]!) / total
+    const { lift, pValue } = sequentialReading(from!, to!, { alpha: decision.alpha, plannedVisitors: { control: planned(0), variant: planned(position) } })
+    return { lift: lift.estimate, interval: lift.interval, pValue: pValue ?? 1 }
+  }
+}
+
+function fixedReading(from: EstimatedArm, to: EstimatedArm, alpha: number): LiftReading {
+  const variances = [from.variance / from.visitors, to.variance / to.visitors] as const
+  const error = Math.sqrt(variances[0] + variances[1])
+  return {
+    lift: to.mean / from.mean - 1,
+    interval: fiellerInterval({ mean: from.mean, variance: variances[0] }, { mean: to.mean, variance: variances[1] }, normalQuantile(1 - alpha / 2)),
+    pValue: error > 0 ? 2 * normalUpperTail(Math.abs(to.mean - from.mean) / error) : 1,
+  }
+}
+
+interface EstimatedArm {
+  visitors: number
+  mean: number
+  variance: number
+}
+
+function armOf(metric: PlannedMetric, { visitors, sums }: SimulatedArm, index: number): EstimatedArm | null {
+  if (visitors === 0) return null
+  const mean = sums[index]! / visitors
+  return { visitors, mean, variance: metric.kind === 'conversion' ? mean * (1 - mean) : metric.deviation * metric.deviation }
+}
+
+function relativeLoss({ metric, direction }: RehearsedMetric, control: SimulatedArm, variant: SimulatedArm): number | null {
+  const [from, to] = [armOf(metric, control, 0), armOf(metric, variant, 0)]
+  if (!from || !to || !(from.mean > 0)) return null
+  const normal = ({ mean, variance, visitors }: EstimatedArm) => ({ family: 'normal', mean, variance: variance / visitors }) as const
+  return comparePosteriors(normal(from), normal(to), 0.05, direction).expectedLoss! / from.mean
+}
+
+function summarize(lift: number, ends: readonly RunEnd[]): RehearsalScenario {
+  const share = (matches: (end: RunEnd) => boolean) => ends.filter(matches).length / ends.length
+  const days = ends.map(({ day }) => day).sort((a, b) => a - b)
+  const at = (quantile: number) => days[Math.min(days.length - 1, Math.ceil(quantile * days.length) - 1)]!
+  const of = (kind: VerdictKind) => share((end) => end.kind === kind)
+  return {
+    lift,
+    shares: { 'distrust': of('distrust'), 'harm': of('harm'), 'ship': of('ship'), 'no-difference': of('no-difference'), 'ship-low-risk': of('ship-low-risk'), 'open': of('open') },
+    shippedWrong: share(({ kind, position }) => (kind === 'ship' || kind === 'ship-low-risk') && (lift <= 0 || position !== 0)),
+    days: { mean: days.reduce((sum, day) => sum + day, 0) / days.length, median: at(0.5), ninetieth: at(0.9) },
+    visitors: ends.reduce((sum, { visitors }) => sum + visitors, 0) / ends.length,
+  }
+}
