@@ -85,10 +85,11 @@ function detectable(plan: PowerPlan, visitors: number, power: number) {
 }
 
 function methodOf({ metric, weights, looks }: PowerPlan): string {
-  const test = metric.kind === 'conversion' ? 'two-sample normal formula, variance pooled under the null and unpooled under the alternative' : 'two-sample t test with equal variances, noncentral t distribution'
+  const t = looks.rule === 'fixed' ? 'two-sample t test with equal variances, noncentral t distribution' : 'two-sample z test with equal variances'
+  const test = metric.kind === 'conversion' ? 'two-sample normal formula, variance pooled under the null and unpooled under the alternative' : t
   const variants = weights.length > 2 ? `; alpha divided by ${weights.length - 1} variants` : ''
   if (looks.rule === 'fixed') return `${test}${variants}`
-  return `${test}${variants}; inflated for ${looks.looks} looks by the ${looks.rule === 'sequential' ? 'always-valid' : looks.rule} boundary`
+  return `${test}${variants}; ${looks.looks} looks at the ${looks.rule === 'sequential' ? 'always-valid' : looks.rule} boundary`
 }
 
 function readMetric(values: { kind?: string; baseline?: string; mean?: string; sd?: string }): PlannedMetric {

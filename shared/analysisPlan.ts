@@ -33,13 +33,15 @@ const metricSchema = lazy((metric: { kind?: unknown } | undefined) => {
       return object({ ...metricBase, kind: string().oneOf(['conversion'] as const).required(), column: column('column of the metric') })
     case 'mean':
       return object({ ...metricBase, kind: string().oneOf(['mean'] as const).required(), column: column('column of the metric'), winsorize })
-    default:
+    case 'ratio':
       return object({
         ...metricBase,
-        kind: string().oneOf(['ratio'] as const, 'The kind is "conversion", "mean" or "ratio".').required('Say whether the metric is a "conversion", a "mean" or a "ratio".'),
+        kind: string().oneOf(['ratio'] as const).required(),
         numerator: column('column of the numerator'),
         denominator: column('column of the denominator'),
       })
+    default:
+      return object({ kind: string().oneOf(['conversion', 'mean', 'ratio'] as const, 'The kind is "conversion", "mean" or "ratio".').required('Say whether the metric is a "conversion", a "mean" or a "ratio".') })
   }
 })
 

@@ -1,5 +1,6 @@
 import betaCdf from '@stdlib/stats-base-dists-beta-cdf'
 import { normalQuantile } from './distributions'
+import { risingRoot } from './rootFinding'
 
 /**
  * Beta posteriors of conversion rates, compared by one-dimensional quadrature.
@@ -139,30 +140,13 @@ export function ratioQuantile(control: Beta, variant: Beta, probability: number)
   // On the scale of normal quantiles the distribution of log r is nearly a straight line.
   const at = (logRatio: number) => {
     const above = ratioAbove(first, second, Math.exp(logRatio))
-    return normalQuantile(Math.min(1 - 1e-16, Math.max(1e-300, 1 - above))) - target
+    return normalQuantile(Math.min(1 - 1e-15, Math.max(1e-15, 1 - above))) - target
   }
   let low = center + (target - 0.5) * deviation
   let high = center + (target + 0.5) * deviation
-  let lowValue = at(low)
-  while (lowValue > 0) lowValue = at((low -= 2 * deviation))
-  let highValue = at(high)
-  while (highValue < 0) highValue = at((high += 2 * deviation))
-  // Illinois variant of false position (Dowell, Jarratt 1971): superlinear, never leaves the bracket.
-  for (let step = 0; step < 60 && high - low > 1e-9 * deviation; step++) {
-    const middle = (low * highValue - high * lowValue) / (highValue - lowValue)
-    const value = at(middle)
-    if (Math.abs(value) < 1e-10) return Math.exp(middle)
-    if (value < 0) {
-      low = middle
-      lowValue = value
-      highValue /= 2
-    } else {
-      high = middle
-      highValue = value
-      lowValue /= 2
-    }
-  }
-  return Math.exp((low + high) / 2)
+  while (at(low) > 0) low -= 2 * deviation
+  while (at(high) < 0) high += 2 * deviation
+  return Math.exp(risingRoot(at, low, high, 1e-9 * deviation, 1e-10))
 }
 
 /**

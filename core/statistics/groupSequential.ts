@@ -1,4 +1,5 @@
 import { normalCdf, normalQuantile, normalUpperTail } from './distributions'
+import { risingRoot } from './rootFinding'
 import { mixtureParameter, sequentialHalfWidth } from './sequential'
 
 export type Spending = 'obrien-fleming' | 'pocock'
@@ -83,14 +84,10 @@ export function mixtureBoundaries(fractions: readonly number[], alpha: number): 
  * @returns drift; its square over that of a single look is the design's inflation of the sample size
  */
 export function driftForPower(fractions: readonly number[], bounds: readonly number[], power: number): number {
-  let low = 0
-  let high = Math.max(...bounds.filter(Number.isFinite)) + normalQuantile(power) + 5
-  while (high - low > 1e-9) {
-    const middle = (low + high) / 2
-    if (crossingProbabilities(fractions, bounds, middle).at(-1)! < power) low = middle
-    else high = middle
-  }
-  return (low + high) / 2
+  const target = normalQuantile(power)
+  // On the scale of normal quantiles the power is nearly a straight line.
+  const at = (drift: number) => normalQuantile(Math.min(1 - 1e-15, Math.max(1e-15, crossingProbabilities(fractions, bounds, drift).at(-1)!))) - target
+  return risingRoot(at, 0, Math.max(...bounds.filter(Number.isFinite)) + target + 3, 1e-10, 1e-10)
 }
 
 function checkFractions(fractions: readonly number[]): void {

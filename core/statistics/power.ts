@@ -1,5 +1,5 @@
 import { normalCdf, normalQuantile } from './distributions'
-import { alphaSpent, driftForPower, mixtureBoundaries, spendingBoundaries, type Spending } from './groupSequential'
+import { alphaSpent, crossingProbabilities, driftForPower, mixtureBoundaries, spendingBoundaries, type Spending } from './groupSequential'
 import { tTestPower } from './noncentralT'
 
 /** What a visitor's value is like in the control. */
@@ -21,22 +21,26 @@ export interface PowerPlan {
   looks: LookPlan
 }
 
-/** The normal or t test behind a plan, for the control and the variant with the smallest weight. */
+/** A plan reduced to the control and the variant with the smallest weight. */
 interface Design {
   alpha: number
   /** Visitors of the variant for one of the control. */
   ratio: number
-  /** Factor on a fixed plan's visitors for looking more than once. */
-  inflation: (power: number) => number
+  /** Expected z at the end that gives a power; z_{α/2} + z_{power} for a single look. */
+  driftFor: (power: number) => number
+  /** The inverse. */
+  powerAt: (drift: number) => number
+  isFixed: boolean
 }
 
 /**
  * Visitors needed in each arm to find a relative lift with a given power.
  *
  * - conversion: two-sample normal formula, pooled variance under the null and unpooled under the alternative
- * - mean: power of the two-sample t test with equal variances, by the noncentral t distribution
+ * - mean: power of the two-sample t test with equal variances, by the noncentral t distribution; its normal limit
+ *   where there is more than one look
  * - several variants: α/(K − 1)
- * - looks: inflated by the boundary's own squared drift over that of a single look
+ * - looks: the drift at the end that gives the boundary its power, in place of z_{α/2} + z_{power}
  *
  * @param plan - metric, error level, weights and looks
  * @param lift - relative lift, not 0
@@ -47,7 +51,7 @@ interface Design {
  * sampleSize({ metric: { kind: 'conversion', baseline: 0.05 }, alpha: 0.05, weights: [1, 1], looks: { rule: 'fixed' } }, 0.1, 0.8)
  * // [31234, 31234]
  * @see Fleiss, Levin, Paik (2003), Statistical methods for rates and proportions, eq. 4.14 and 4.18;
- *   Jennison, Turnbull (2000), section 2.3 for the inflation
+ *   Jennison, Turnbull (2000), Group sequential methods, section 2.3 and chapter 19 for several looks
  */
 export function sampleSize(plan: PowerPlan, lift: number, power: number): number[] {
   checkPlan(plan)
@@ -55,7 +59,7 @@ export function sampleSize(plan: PowerPlan, lift: number, power: number): number
   checkLift(plan.metric, lift)
   const design = designOf(plan)
   if (power <= design.alpha / 2) throw new RangeError('The power must lie above the error level.')
-  const control = fixedControlVisitors(plan.metric, design, lift, power) * design.inflation(power)
+  const control = controlVisitors(plan.metric, design, lift, power)
   return plan.weights.map((weight) => Math.ceil((control * weight) / plan.weights[0]! - 1e-9))
 }
 
@@ -81,7 +85,8 @@ export function detectableLift(plan: PowerPlan, visitors: number, power: number)
   const design = designOf(plan)
   const control = controlShare(plan.weights) * visitors
   const { metric } = plan
-  const reaches = (lift: number) => powerOfDesign(metric, design, lift, control) >= power
+  const drift = design.driftFor(power)
+  const reaches = (lift: number) => (usesT(metric, design) ? meanPower(metric, design, lift, control) >= power : driftOf(metric, design, lift, control) >= drift)
   let low = 0
   let high = metric.kind === 'conversion' ? 1 / metric.baseline - 1 : metric.deviation / Math.abs(metric.mean)
   if (metric.kind === 'conversion') {
@@ -103,29 +108,37 @@ export function detectableLift(plan: PowerPlan, visitors: number, power: number)
 function designOf({ alpha, weights, looks }: PowerPlan): Design {
   const perVariant = alpha / (weights.length - 1)
   const ratio = Math.min(...weights.slice(1)) / weights[0]!
-  if (looks.rule === 'fixed') return { alpha: perVariant, ratio, inflation: () => 1 }
+  const critical = normalQuantile(1 - perVariant / 2)
+  if (looks.rule === 'fixed') {
+    return { alpha: perVariant, ratio, driftFor: (power) => critical + normalQuantile(power), powerAt: (drift) => normalCdf(drift - critical), isFixed: true }
+  }
   const fractions = Array.from({ length: looks.looks }, (_, look) => (look + 1) / looks.looks)
   const { rule } = looks
   const bounds = rule === 'sequential' ? mixtureBoundaries(fractions, perVariant) : spendingBoundaries(fractions, fractions.map((fraction) => alphaSpent(rule, fraction, perVariant)))
-  const known = new Map<number, number>()
   return {
     alpha: perVariant,
     ratio,
-    inflation(power) {
-      if (!known.has(power)) known.set(power, (driftForPower(fractions, bounds, power) / (normalQuantile(1 - perVariant / 2) + normalQuantile(power))) ** 2)
-      return known.get(power)!
-    },
+    driftFor: (power) => driftForPower(fractions, bounds, power),
+    powerAt: (drift) => crossingProbabilities(fractions, bounds, Math.max(0, drift)).at(-1)!,
+    isFixed: false,
   }
 }
 
-function fixedControlVisitors(metric: PlannedMetric, { alpha, ratio }: Design, lift: number, power: number): number {
-  if (metric.kind === 'conversion') {
-    const { null: underNull, alternative, difference } = conversionSpread(metric.baseline, lift, ratio)
-    return ((normalQuantile(1 - alpha / 2) * underNull + normalQuantile(power) * alternative) / difference) ** 2
+type MeanMetric = Extract<PlannedMetric, { kind: 'mean' }>
+
+function usesT(metric: PlannedMetric, design: Design): metric is MeanMetric {
+  return metric.kind === 'mean' && design.isFixed
+}
+
+function controlVisitors(metric: PlannedMetric, design: Design, lift: number, power: number): number {
+  if (!usesT(metric, design)) {
+    const { null: underNull, alternative, difference } = spreadOf(metric, lift, design.ratio)
+    const critical = normalQuantile(1 - design.alpha / 2)
+    return ((critical * underNull + (design.driftFor(power) - critical) * alternative) / difference) ** 2
   }
   let low = 1 + 1e-9
   let high = 4
-  const reaches = (visitors: number) => meanPower(metric, alpha, ratio, lift, visitors) >= power
+  const reaches = (visitors: number) => meanPower(metric, design, lift, visitors) >= power
   while (!reaches(high)) high *= 2
   while (high - low > 1e-7 * high) {
     const middle = (low + high) / 2
@@ -135,32 +148,30 @@ function fixedControlVisitors(metric: PlannedMetric, { alpha, ratio }: Design, l
   return high
 }
 
-function powerOfDesign(metric: PlannedMetric, design: Design, lift: number, controlVisitors: number): number {
-  const at = (visitors: number) => {
-    if (metric.kind === 'mean') return meanPower(metric, design.alpha, design.ratio, lift, visitors)
-    const { null: underNull, alternative, difference } = conversionSpread(metric.baseline, lift, design.ratio)
-    return normalCdf((Math.abs(difference) * Math.sqrt(visitors) - normalQuantile(1 - design.alpha / 2) * underNull) / alternative)
-  }
-  if (design.inflation(0.8) === 1) return at(controlVisitors)
-  // The inflation depends on the power sought: the one that agrees with itself, by bisection.
-  let low = design.alpha
-  let high = 1 - 1e-6
-  for (let step = 0; step < 25; step++) {
-    const middle = (low + high) / 2
-    if (at(controlVisitors / design.inflation(middle)) > middle) low = middle
-    else high = middle
-  }
-  return (low + high) / 2
+function powerOfDesign(metric: PlannedMetric, design: Design, lift: number, visitors: number): number {
+  return usesT(metric, design) ? meanPower(metric, design, lift, visitors) : design.powerAt(driftOf(metric, design, lift, visitors))
 }
 
-function meanPower(metric: Extract<PlannedMetric, { kind: 'mean' }>, alpha: number, ratio: number, lift: number, controlVisitors: number): number {
-  const degreesOfFreedom = controlVisitors * (1 + ratio) - 2
+/** Expected z at the end, the null's variance weighing on the critical value only. */
+function driftOf(metric: PlannedMetric, { alpha, ratio }: Design, lift: number, visitors: number): number {
+  const { null: underNull, alternative, difference } = spreadOf(metric, lift, ratio)
+  const critical = normalQuantile(1 - alpha / 2)
+  return (Math.abs(difference) * Math.sqrt(visitors) - critical * underNull) / alternative + critical
+}
+
+function meanPower(metric: MeanMetric, { alpha, ratio }: Design, lift: number, visitors: number): number {
+  const degreesOfFreedom = visitors * (1 + ratio) - 2
   if (!(degreesOfFreedom > 0)) return 0
-  return tTestPower((Math.abs(metric.mean * lift) / metric.deviation) * Math.sqrt(controlVisitors / (1 + 1 / ratio)), degreesOfFreedom, alpha)
+  return tTestPower((Math.abs(metric.mean * lift) / metric.deviation) * Math.sqrt(visitors / (1 + 1 / ratio)), degreesOfFreedom, alpha)
 }
 
 /** Standard deviations of the difference for one control visitor, under no difference and under the lift. */
-function conversionSpread(baseline: number, lift: number, ratio: number) {
+function spreadOf(metric: PlannedMetric, lift: number, ratio: number) {
+  if (metric.kind === 'mean') {
+    const deviation = metric.deviation * Math.sqrt(1 + 1 / ratio)
+    return { null: deviation, alternative: deviation, difference: metric.mean * lift }
+  }
+  const { baseline } = metric
   const lifted = baseline * (1 + lift)
   const pooled = (baseline + ratio * lifted) / (1 + ratio)
   return {

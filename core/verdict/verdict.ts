@@ -91,6 +91,8 @@ export function decide(plan: DecisionPlan, state: ExperimentState): Decision {
     if (winner !== null) return { kind: 'ship', position: winner }
     const none = variants.length > 0 && variants.every(({ liftInterval }) => liftInterval !== null && liftInterval[1] < plan.smallestLift)
     if (none) return { kind: 'no-difference', position: null }
+    // A second look would need another interval.
+    if (plan.rule === 'fixed') return { kind: 'open', position: null }
   }
 
   if (plan.rule === 'low-risk') {
@@ -164,7 +166,7 @@ function reasonsOf(kind: VerdictKind, plan: DecisionPlan, state: ExperimentState
     case 'ship-low-risk':
       return [`Should it be worse after all, it costs ${percent(variant!.relativeLoss!, false)} on average; the plan accepts ${percent(plan.lossLimit, false)}.`]
     case 'open':
-      return [`The longest run of ${weeks(plan.longestWeeks)} is over and the interval still covers both a worthwhile lift and none.`]
+      return [`The ${state.daysRun < plan.longestWeeks * 7 ? 'one look at the planned visitors' : `longest run of ${weeks(plan.longestWeeks)}`} is over and the interval still covers both a worthwhile lift and none.`]
     case 'go-on':
       return [`The interval still covers both a worthwhile lift and none; at most ${count(plan.longestWeeks * 7 - state.daysRun, 'day')} to go.`]
   }

@@ -1,0 +1,133 @@
+import fc from 'fast-check'
+import { describe, expect, test } from 'vitest'
+import { expectClose } from '../statistics/reference/expectations'
+import reference from '../statistics/reference/reference.json'
+import { analyze, type AnalysisInput } from './analysis'
+import { Tally, type TallyPlan } from './tally'
+
+interface Visitor {
+  arm: number
+  device: string
+  numbers: number[]
+}
+
+const TALLY: TallyPlan = {
+  arms: 3,
+  segments: ['device'],
+  metrics: [
+    { kind: 'conversion', values: [0], covariate: null, winsorize: null },
+    { kind: 'mean', values: [1], covariate: 2, winsorize: { quantile: 0.95, basis: 'above zero' } },
+    { kind: 'ratio', values: [3, 4], covariate: null, winsorize: null },
+  ],
+}
+const ROLES = ['primary', 'secondary', 'secondary'] as const
+
+function tallied(visitors: readonly Visitor[], plan = TALLY) {
+  const tally = new Tally(plan)
+  for (const { arm, device, numbers } of visitors) tally.add(arm, [device], [], numbers)
+  return { counts: tally.visitors(), metrics: tally.finish() }
+}
+
+function analyzed(visitors: readonly Visitor[], more: Partial<AnalysisInput> = {}) {
+  const { counts, metrics } = tallied(visitors)
+  return analyze({
+    arms: ['control', 'b', 'c'],
+    weights: [1, 1, 1],
+    visitors: counts,
+    alpha: 0.05,
+    plannedVisitors: 1000,
+    metrics: metrics.map(({ arms, segments }, index) => ({ name: `m${index}`, kind: TALLY.metrics[index]!.kind, role: ROLES[index]!, direction: 'up', arms, segments, hasCovariate: index === 1 })),
+    ...more,
+  })
+}
+
+/** The raw visitors of the reference: bought, revenue, past, clicks, views. */
+const VISITORS: Visitor[] = reference.raw.revenue.flatMap((rows, arm) =>
+  rows.map(([revenue, past], index) => ({
+    arm,
+    device: ['phone', 'desktop'][index % 2]!,
+    numbers: [reference.raw.bought[arm]![index]![0]!, revenue!, past!, ...reference.raw.ratio[arm]![index]!],
+  })),
+)
+
+test('a file of visitors comes to the same numbers as the reference', () => {
+  const { visitors, metrics } = analyzed(VISITORS)
+  expect(visitors).toBe(VISITORS.length)
+  expectClose(metrics[2]!.comparisons[0]!.pValue, reference.ratio.pValue)
+  expectClose(metrics[2]!.comparisons[0]!.difference.standardError, reference.ratio.standardError)
+  const { counts, metrics: plain } = tallied(VISITORS, { ...TALLY, metrics: TALLY.metrics.map((metric) => ({ ...metric, winsorize: null })) })
+  const raw = analyze({ arms: ['control', 'b', 'c'], weights: [1, 1, 1], visitors: counts, alpha: 0.05, plannedVisitors: 1000, metrics: [{ name: 'revenue', kind: 'mean', role: 'primary', direction: 'up', arms: plain[1]!.arms, hasCovariate: true }] })
+  expectClose(raw.metrics[0]!.comparisons[0]!.varianceReduction!.theta, reference.reduced.revenue.theta)
+  expectClose(raw.metrics[0]!.comparisons[0]!.varianceReduction!.pValue, reference.reduced.revenue.pValue)
+})
+
+test('p-values are adjusted within their family: variants, secondary metrics, segments', () => {
+  const { metrics } = analyzed(VISITORS)
+  const [first, second] = metrics[0]!.comparisons.map(({ pValue }) => pValue!) as [number, number]
+  expectClose(Math.min(...metrics[0]!.comparisons.map((each) => each.adjustedPValue!)), Math.min(1, 2 * Math.min(first, second)), 1e-12)
+  const secondary = metrics.slice(1).flatMap(({ comparisons }) => comparisons)
+  const largest = secondary.reduce((worst, each) => (each.pValue! > worst.pValue! ? each : worst))
+  expect(largest.adjustedPValue).toBe(largest.pValue)
+  expect(secondary.every((each) => each.adjustedPValue! >= each.pValue!)).toBe(true)
+  const { values, heterogeneity } = metrics[0]!.comparisons[0]!.segments!.device!
+  expect(Object.keys(values)).toEqual(['desktop', 'phone'])
+  expect(heterogeneity.degreesOfFreedom).toBe(1)
+  expect(values.phone!.adjustedPValue!).toBeGreaterThanOrEqual(values.phone!.pValue!)
+})
+
+test('guardrails are not adjusted, and “down” turns what is best', () => {
+  const { counts, metrics } = tallied(VISITORS)
+  const of = (direction: 'up' | 'down') =>
+    analyze({ arms: ['control', 'b', 'c'], weights: [1, 1, 1], visitors: counts, alpha: 0.05, plannedVisitors: 1000, metrics: [{ name: 'bought', kind: 'conversion', role: 'guardrail', direction, arms: metrics[0]!.arms, hasCovariate: false }] }).metrics[0]!
+  expect(of('up').comparisons.map(({ adjustedPValue }) => adjustedPValue)).toEqual(of('up').comparisons.map(({ pValue }) => pValue))
+  const best = (direction: 'up' | 'down') => Object.values(of(direction).probabilityBest) as number[]
+  expectClose(best('up').reduce((sum, each) => sum + each), 1, 1e-9)
+  expectClose(best('down').reduce((sum, each) => sum + each), 1, 1e-9)
+  expect(best('up')[0]! > best('up')[2]!).toBe(best('down')[0]! < best('down')[2]!)
+})
+
+test('winsorizing states its limit and cuts the covariate’s own values not at all', () => {
+  const { metrics } = tallied(VISITORS)
+  const above = VISITORS.map(({ numbers }) => numbers[1]!).filter((value) => value > 0)
+  expect(metrics[1]!.winsorized!.visitors).toBe(above.filter((value) => value > metrics[1]!.winsorized!.limit).length)
+  expect(metrics[1]!.winsorized!.visitors).toBeGreaterThan(0)
+  const plain = tallied(VISITORS, { ...TALLY, metrics: TALLY.metrics.map((metric) => ({ ...metric, winsorize: metric.winsorize && { ...metric.winsorize, quantile: 1 } })) })
+  const none = tallied(VISITORS, { ...TALLY, metrics: TALLY.metrics.map((metric) => ({ ...metric, winsorize: null })) })
+  expect(plain.metrics[1]!.arms).toEqual(none.metrics[1]!.arms)
+  expect(metrics[1]!.arms[0]!.means[1]).toBe(none.metrics[1]!.arms[0]!.means[1])
+})
+
+test('factor levels make cells, whatever the arms are called', () => {
+  const tally = new Tally({ arms: 4, segments: [], metrics: [TALLY.metrics[0]!] })
+  VISITORS.forEach(({ numbers }, index) => tally.add(index % 4, [], [['plain', 'warm'][index % 2]!, ['top', 'bottom'][(index >> 1) % 2]!], numbers))
+  const counts = tally.visitors()
+  const [metric] = tally.finish()
+  const { factorial } = analyze({
+    arms: ['control', 'b', 'c', 'd'], weights: [1, 1, 1, 1], visitors: counts, alpha: 0.05, plannedVisitors: 400,
+    metrics: [{ name: 'bought', kind: 'conversion', role: 'primary', direction: 'up', arms: metric!.arms, cells: metric!.cells, hasCovariate: false }],
+    factors: [{ name: 'headline', levels: ['plain', 'warm'] }, { name: 'button', levels: ['top', 'bottom'] }],
+  }).metrics[0]!
+  expect(factorial!.effects.map(({ levels }) => levels)).toEqual([['warm'], ['bottom'], ['warm', 'bottom']])
+  const means = new Map(metric!.cells.map(({ levels, moments }) => [levels.join(), moments.means[0]!]))
+  expectClose(factorial!.effects[0]!.estimate, (means.get('warm,top')! + means.get('warm,bottom')! - means.get('plain,top')! - means.get('plain,bottom')!) / 4, 1e-9)
+})
+
+test('the order of the visitors changes no number', () => {
+  const before = JSON.stringify(analyzed(VISITORS), (_, value: unknown) => (typeof value === 'number' ? Number(value.toPrecision(8)) : value))
+  fc.assert(
+    fc.property(fc.shuffledSubarray(VISITORS, { minLength: VISITORS.length }), (shuffled) => {
+      expect(JSON.stringify(analyzed(shuffled), (_, value: unknown) => (typeof value === 'number' ? Number(value.toPrecision(8)) : value))).toBe(before)
+    }),
+    { numRuns: 5 },
+  )
+})
+
+describe('what cannot be said', () => {
+  test('an arm without visitors leaves nulls with reasons, and the others as they are', () => {
+    const { metrics, allocation } = analyzed(VISITORS.filter(({ arm }) => arm !== 2))
+    expect(metrics[0]!.comparisons[1]).toMatchObject({ pValue: null, adjustedPValue: null, difference: { estimate: null, why: expect.stringContaining('no visitors') } })
+    expect(metrics[0]!.comparisons[0]!.adjustedPValue).toBe(metrics[0]!.comparisons[0]!.pValue)
+    expect(Object.values(metrics[0]!.probabilityBest)).toEqual([null, null, null])
+    expect(allocation.alarm).toBe(true)
+  })
+})

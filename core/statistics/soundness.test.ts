@@ -1,0 +1,54 @@
+import { describe, expect, test } from 'vitest'
+import { checkAllocation } from './allocation'
+import { benjaminiHochberg } from './benjaminiHochberg'
+import { holm } from './holm'
+import { lambertWLower } from './lambertW'
+import { findUnsoundness, type DataIntake } from './soundness'
+import { expectClose } from './reference/expectations'
+import reference from './reference/reference.json'
+
+test.each(reference.allocations)('allocation of $counts agrees with SciPy', (expected) => {
+  const actual = checkAllocation(expected.counts, expected.weights)
+  expectClose(actual.chiSquare, expected.chiSquare)
+  expectClose(actual.pValue, expected.pValue)
+  expectClose(actual.sequentialPValue, expected.sequentialPValue)
+  expect(actual.alarm).toBe(expected.sequentialPValue < 0.001)
+})
+
+test('weights of zero are refused', () => {
+  expect(() => checkAllocation([1, 2], [1, 0])).toThrow('above zero')
+  expect(() => checkAllocation([1, 2], [1])).toThrow('weight')
+})
+
+describe('reasons to distrust the data', () => {
+  const sound: DataIntake = {
+    allocation: checkAllocation([500, 510], [1, 1]),
+    visitors: 1010,
+    crossed: 3,
+    days: [{ day: '2026-10-01', visitors: 505 }, { day: '2026-10-02', visitors: 505 }],
+    arms: [{ name: 'Control', visitors: 500, active: 40 }, { name: 'B', visitors: 510, active: 38 }],
+  }
+  test.each<[string, Partial<DataIntake>, string | null, boolean]>([
+    ['none', {}, null, false],
+    ['a broken split', { allocation: checkAllocation([5000, 4000], [1, 1]) }, 'allocation', true],
+    ['visitors in two arms', { crossed: 20 }, 'crossed', true],
+    ['an arm without events', { arms: [{ name: 'Control', visitors: 500, active: 40 }, { name: 'B', visitors: 510, active: 0 }] }, 'missing-events', true],
+    ['a small arm that may be silent by chance', { arms: [{ name: 'Control', visitors: 500, active: 40 }, { name: 'B', visitors: 60, active: 0 }] }, null, false],
+    ['a day without visitors', { days: [{ day: '2026-10-01', visitors: 0 }] }, 'silent-days', false],
+  ])('%s', (_, change, kind, isBreaking) => {
+    const findings = findUnsoundness({ ...sound, ...change })
+    expect(findings.map((finding) => finding.kind)).toEqual(kind === null ? [] : [kind])
+    expect(findings.some((finding) => finding.isBreaking)).toBe(isBreaking)
+  })
+})
+
+test('adjusted p-values agree with statsmodels', () => {
+  const { pValues, ...expected } = reference.adjusted
+  holm(pValues).forEach((p, index) => expectClose(p, expected.holm[index]!, 1e-12))
+  benjaminiHochberg(pValues).forEach((p, index) => expectClose(p, expected.benjaminiHochberg[index]!, 1e-12))
+  expect(holm([])).toEqual([])
+})
+
+test.each(reference.lambertWLower)('W₋₁(%f) agrees with mpmath', (x, w) => {
+  expectClose(lambertWLower(x!), w!, 1e-12)
+})
