@@ -1,5 +1,6 @@
 import betaCdf from '@stdlib/stats-base-dists-beta-cdf'
 import { normalQuantile } from './distributions'
+import { panelNodes } from './quadrature'
 import { risingRoot } from './rootFinding'
 
 /**
@@ -15,10 +16,11 @@ export interface Beta {
   b: number
 }
 
-/** Trapezoid steps a standard deviation; the error falls with exp(−π²·STEPS) for the most skewed posterior. */
-const STEPS = 3
-/** Most nodes of a lattice; reached only where posteriors differ in width by a factor of hundreds. */
-const MOST_NODES = 20_000
+/** Trapezoid steps a standard deviation, and the longest step: a density's poles lie at ±πi, however wide it is. */
+const STEPS = 2
+const LONGEST_STEP = 0.35
+/** Nodes above which an even lattice gives way to panels that are short only where a density is narrow. */
+const MOST_EVEN_NODES = 400
 
 /** 4-point Gauss–Legendre on [0, 1] (Abramowitz, Stegun 1964, table 25.4), for the short way between two nodes. */
 const GAUSS = [
@@ -45,7 +47,7 @@ function logitDensity({ a, b }: Beta): LogitDensity {
   const high = center + 9 * deviation + 34 / b
   // Relative to the center: log s-density differences stay small where a and b are in the billions.
   const shape = (logit: number) => Math.exp(a * (logit - center) - (a + b) * Math.log1p(rate * Math.expm1(logit - center)))
-  const nodes = Math.ceil(((high - low) / deviation) * STEPS) + 1
+  const nodes = Math.ceil((high - low) / Math.min(LONGEST_STEP, deviation / STEPS)) + 1
   const step = (high - low) / (nodes - 1)
   let mass = 0
   for (let node = 0; node < nodes; node++) mass += shape(low + node * step)
@@ -68,26 +70,46 @@ function sweep(posterior: LogitDensity, logits: ArrayLike<number>): { lower: Flo
 }
 
 function massBetween(posterior: LogitDensity, from: number, to: number): number {
-  const low = Math.max(from, posterior.low)
-  const high = Math.min(to, posterior.high)
+  const low = from > posterior.low ? from : posterior.low
+  const high = to < posterior.high ? to : posterior.high
   if (!(high > low)) return 0
-  const parts = Math.ceil((high - low) / (posterior.deviation / 2))
+  const parts = Math.ceil((high - low) / Math.min(LONGEST_STEP, posterior.deviation * 0.6))
   const width = (high - low) / parts
   let mass = 0
   for (let part = 0; part < parts; part++) {
-    for (const { at, weight } of GAUSS) mass += weight * posterior.at(low + (part + at) * width)
+    for (let node = 0; node < 4; node++) mass += GAUSS[node]!.weight * posterior.at(low + (part + GAUSS[node]!.at) * width)
   }
   return mass * width
 }
 
-/** Equidistant logits that cover all of `covered` and resolve those of `resolved` too. */
-function lattice(covered: readonly LogitDensity[], resolved: readonly LogitDensity[] = []): { logits: Float64Array; step: number } {
+/** Nodes and weights of an integral over the logit. */
+interface Nodes {
+  logits: Float64Array
+  weights: Float64Array
+}
+
+/**
+ * Nodes that cover all of `covered`, and are dense enough for whatever has the finest deviation and bends at `bends`.
+ */
+function nodesFor(covered: readonly LogitDensity[], finest: number, bends: readonly number[]): Nodes {
   const low = Math.min(...covered.map((each) => each.low))
   const high = Math.max(...covered.map((each) => each.high))
-  const finest = Math.min(...[...covered, ...resolved].map((each) => each.deviation)) / STEPS
-  const size = Math.min(MOST_NODES, Math.ceil((high - low) / finest) + 1)
+  const size = Math.ceil((high - low) / Math.min(LONGEST_STEP, finest / STEPS)) + 1
+  if (size > MOST_EVEN_NODES) {
+    const { nodes, weights } = panelNodes([low, ...bends.filter((bend) => bend > low && bend < high).sort((a, b) => a - b), high])
+    return { logits: nodes, weights }
+  }
   const step = (high - low) / (size - 1)
-  return { logits: Float64Array.from({ length: size }, (_, node) => low + node * step), step }
+  return { logits: Float64Array.from({ length: size }, (_, node) => low + node * step), weights: new Float64Array(size).fill(step) }
+}
+
+/** Where a density bends: every standard deviation, and along its exponential tails. */
+function bendsOf({ a, b, low, high, deviation }: LogitDensity): number[] {
+  const bends: number[] = []
+  for (let bend = low; bend < low + 34 / a; bend += Math.max(2 / a, deviation)) bends.push(bend)
+  for (let bend = low + 34 / a; bend < high - 34 / b; bend += deviation) bends.push(bend)
+  for (let bend = high - 34 / b; bend < high; bend += Math.max(2 / b, deviation)) bends.push(bend)
+  return bends
 }
 
 /**
@@ -95,82 +117,87 @@ function lattice(covered: readonly LogitDensity[], resolved: readonly LogitDensi
  */
 export function compareBetas(control: Beta, variant: Beta): { probabilityAbove: number; expectedShortfall: number; expectedExcess: number } {
   const [first, second] = [logitDensity(control), logitDensity(variant)]
-  const { logits, step } = lattice([first, second])
+  const { logits, weights } = nodesFor([first, second], Math.min(first.deviation, second.deviation), [...bendsOf(first), ...bendsOf(second)])
   const below = sweep(first, logits)
   const above = sweep(second, logits)
   let probabilityAbove = 0
   let expectedShortfall = 0
   let expectedExcess = 0
-  logits.forEach((logit, node) => {
-    probabilityAbove += step * first.at(logit) * above.upper[node]!
+  for (let node = 0; node < logits.length; node++) {
+    const logit = logits[node]!
+    probabilityAbove += weights[node]! * first.at(logit) * above.upper[node]!
     // dθ = θ(1 − θ) ds
-    const width = step * sigmoid(logit) * sigmoid(-logit)
+    const width = weights[node]! * sigmoid(logit) * sigmoid(-logit)
     expectedShortfall += width * above.lower[node]! * below.upper[node]!
     expectedExcess += width * above.upper[node]! * below.lower[node]!
-  })
+  }
   return { probabilityAbove, expectedShortfall, expectedExcess }
 }
 
 /** Probability of each of several independent posteriors to be the highest. */
 export function probabilityHighest(posteriors: readonly Beta[]): number[] {
   const densities = posteriors.map(logitDensity)
-  const { logits, step } = lattice(densities)
+  const { logits, weights } = nodesFor(densities, Math.min(...densities.map((each) => each.deviation)), densities.flatMap(bendsOf))
   const lowers = densities.map((density) => sweep(density, logits).lower)
-  return densities.map((own, index) =>
-    logits.reduce((sum, logit, node) => {
-      let others = step * own.at(logit)
-      for (let other = 0; other < lowers.length; other++) if (other !== index) others *= lowers[other]![node]!
-      return sum + others
-    }, 0),
-  )
+  return densities.map((own, index) => {
+    let sum = 0
+    for (let node = 0; node < logits.length; node++) {
+      let product = weights[node]! * own.at(logits[node]!)
+      for (let other = 0; other < lowers.length; other++) if (other !== index) product *= lowers[other]![node]!
+      sum += product
+    }
+    return sum
+  })
 }
 
 /**
- * The r with P(θ/θ₀ ≤ r) = probability.
+ * The r with P(θ/θ₀ ≤ r) = probability, for each of several probabilities.
  *
  * @param control - posterior of θ₀
  * @param variant - posterior of θ, independent
- * @param probability - in (0, 1)
+ * @param probabilities - each in (0, 1)
  */
-export function ratioQuantile(control: Beta, variant: Beta, probability: number): number {
-  const [first, second] = [logitDensity(control), logitDensity(variant)]
+export function ratioQuantiles(control: Beta, variant: Beta, probabilities: readonly number[]): number[] {
+  const above = ratioTail(logitDensity(control), logitDensity(variant))
   const center = Math.log(variant.a / (variant.a + variant.b)) - Math.log(control.a / (control.a + control.b))
   const deviation = Math.sqrt(1 / control.a + 1 / variant.a)
-  const target = normalQuantile(probability)
-  // On the scale of normal quantiles the distribution of log r is nearly a straight line.
-  const at = (logRatio: number) => {
-    const above = ratioAbove(first, second, Math.exp(logRatio))
-    return normalQuantile(Math.min(1 - 1e-15, Math.max(1e-15, 1 - above))) - target
-  }
-  let low = center + (target - 0.5) * deviation
-  let high = center + (target + 0.5) * deviation
-  while (at(low) > 0) low -= 2 * deviation
-  while (at(high) < 0) high += 2 * deviation
-  return Math.exp(risingRoot(at, low, high, 1e-9 * deviation, 1e-10))
+  return probabilities.map((probability) => {
+    const target = normalQuantile(probability)
+    // On the scale of normal quantiles the distribution of log r is nearly a straight line.
+    const at = (logRatio: number) => normalQuantile(Math.min(1 - 1e-15, Math.max(1e-15, 1 - above(Math.exp(logRatio))))) - target
+    return Math.exp(risingRoot(at, center + target * deviation, deviation, 1e-9))
+  })
 }
 
 /**
- * P(θ > r·θ₀), integrated over the narrower posterior where r times it stays within (0, 1), and else over the one
- * for which it always does: a kink at 1 would cost the accuracy.
+ * P(θ > r·θ₀) as a function of r, integrated over the narrower posterior where r times it stays within (0, 1), and
+ * else over the one for which it always does: a kink at 1 would cost the accuracy.
  */
-function ratioAbove(control: LogitDensity, variant: LogitDensity, ratio: number): number {
-  if (control.deviation <= variant.deviation) {
-    if (ratio * sigmoid(control.high) < 1) return overControl([])
-  } else if (sigmoid(variant.high) / ratio < 1) {
-    return overVariant([])
+function ratioTail(control: LogitDensity, variant: LogitDensity): (ratio: number) => number {
+  const finest = Math.min(control.deviation, variant.deviation)
+  const ownNodes = (own: LogitDensity) => {
+    const { logits, weights } = nodesFor([own], own.deviation, [])
+    return { logits, masses: weights.map((weight, node) => weight * own.at(logits[node]!)) }
   }
-  return ratio <= 1 ? overControl([variant]) : overVariant([control])
+  let ofControl: ReturnType<typeof ownNodes> | null = null
+  let ofVariant: ReturnType<typeof ownNodes> | null = null
+  return (ratio) => {
+    if (control.deviation <= variant.deviation && ratio * sigmoid(control.high) < 1) return integrate((ofControl ??= ownNodes(control)), variant, ratio, 'upper')
+    if (control.deviation > variant.deviation && sigmoid(variant.high) / ratio < 1) return integrate((ofVariant ??= ownNodes(variant)), control, 1 / ratio, 'lower')
+    const [own, other, factor] = ratio <= 1 ? [control, variant, ratio] : [variant, control, 1 / ratio]
+    // Where the other one bends, seen from here.
+    const bends = bendsOf(other).filter((bend) => sigmoid(bend) < factor).map((bend) => scaledLogit(bend, 1 / factor))
+    const { logits, weights } = nodesFor([own], finest, [...bendsOf(own), ...bends])
+    return integrate({ logits, masses: weights.map((weight, node) => weight * own.at(logits[node]!)) }, other, factor, ratio <= 1 ? 'upper' : 'lower')
+  }
+}
 
-  function overControl(resolved: LogitDensity[]): number {
-    const { logits, step } = lattice([control], resolved)
-    const { upper } = sweep(variant, logits.map((logit) => scaledLogit(logit, ratio)))
-    return step * logits.reduce((sum, logit, node) => sum + control.at(logit) * upper[node]!, 0)
-  }
-  function overVariant(resolved: LogitDensity[]): number {
-    const { logits, step } = lattice([variant], resolved)
-    const { lower } = sweep(control, logits.map((logit) => scaledLogit(logit, 1 / ratio)))
-    return step * logits.reduce((sum, logit, node) => sum + variant.at(logit) * lower[node]!, 0)
-  }
+/** ∫ dF(θ)·P(other above, or below, factor·θ). */
+function integrate({ logits, masses }: { logits: Float64Array; masses: Float64Array }, other: LogitDensity, factor: number, side: 'lower' | 'upper'): number {
+  const tails = sweep(other, logits.map((logit) => scaledLogit(logit, factor)))[side]
+  let sum = 0
+  for (let node = 0; node < masses.length; node++) sum += masses[node]! * tails[node]!
+  return sum
 }
 
 /** Logit of r·θ from the logit of θ, for r·θ < 1. */

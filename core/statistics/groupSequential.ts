@@ -87,7 +87,7 @@ export function driftForPower(fractions: readonly number[], bounds: readonly num
   const target = normalQuantile(power)
   // On the scale of normal quantiles the power is nearly a straight line.
   const at = (drift: number) => normalQuantile(Math.min(1 - 1e-15, Math.max(1e-15, crossingProbabilities(fractions, bounds, drift).at(-1)!))) - target
-  return risingRoot(at, 0, Math.max(...bounds.filter(Number.isFinite)) + target + 3, 1e-10, 1e-10)
+  return risingRoot(at, Math.max(0, Math.min(...bounds) + target), 1, 1e-10)
 }
 
 function checkFractions(fractions: readonly number[]): void {

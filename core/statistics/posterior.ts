@@ -1,4 +1,4 @@
-import { compareBetas, probabilityHighest, ratioQuantile, type Beta } from './betaPosterior'
+import { compareBetas, probabilityHighest, ratioQuantiles, type Beta } from './betaPosterior'
 import { normalCdf, normalDensity, normalQuantile } from './distributions'
 import type { MetricKind } from './estimate'
 import { fiellerInterval } from './fieller'
@@ -61,8 +61,8 @@ export function posteriorOf(kind: MetricKind, arm: { visitors: number; mean: num
 export function comparePosteriors(control: Posterior, variant: Posterior, alpha: number, direction: Direction = 'up'): PosteriorComparison {
   if (control.family === 'beta' && variant.family === 'beta') {
     const { probabilityAbove, expectedShortfall, expectedExcess } = compareBetas(control, variant)
-    const ends = [alpha / 2, 1 - alpha / 2].map((probability) => ratioQuantile(control, variant, probability) - 1)
-    return turned(direction, probabilityAbove, expectedShortfall, expectedExcess, [ends[0]!, ends[1]!])
+    const [low, high] = ratioQuantiles(control, variant, [alpha / 2, 1 - alpha / 2])
+    return turned(direction, probabilityAbove, expectedShortfall, expectedExcess, [low! - 1, high! - 1])
   }
   if (control.family === 'normal' && variant.family === 'normal') {
     const [above, shortfall, excess] = normalExcess(variant.mean - control.mean, control.variance + variant.variance)

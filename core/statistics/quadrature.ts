@@ -29,3 +29,20 @@ export function integratePanels(integrand: (x: number) => number, breaks: readon
   }
   return sum
 }
+
+/** Nodes and weights of the rule over panels that begin and end at the given points, for integrands that share them. */
+export function panelNodes(breaks: readonly number[]): { nodes: Float64Array; weights: Float64Array } {
+  const nodes: number[] = []
+  const weights: number[] = []
+  for (let index = 1; index < breaks.length; index++) {
+    const half = (breaks[index]! - breaks[index - 1]!) / 2
+    if (!(half > 0)) continue
+    const center = breaks[index - 1]! + half
+    for (let node = -4; node < 4; node++) {
+      const place = node < 0 ? -1 - node : node
+      nodes.push(center + (node < 0 ? -half : half) * NODES[place]!)
+      weights.push(half * WEIGHTS[place]!)
+    }
+  }
+  return { nodes: Float64Array.from(nodes), weights: Float64Array.from(weights) }
+}

@@ -1,32 +1,33 @@
 /**
- * Root of a rising continuous function, by the Illinois variant of false position: superlinear, and never leaves the
- * bracket.
+ * Root of a rising continuous function: secant steps from a guess, kept within a bracket as soon as there is one, and
+ * halving it where they are slow.
  *
  * @param at - rising function
- * @param low - where it is below zero
- * @param high - where it is above zero
- * @param width - a bracket this narrow is narrow enough
+ * @param guess - where the root is thought to be
+ * @param scale - how far the guess may be off; the function rises by about 1 over it
  * @param height - a value this close to zero is close enough
  * @returns where it is zero
- * @example risingRoot((x) => x * x - 2, 0, 2, 1e-12, 1e-12) // 1.41421356…
- * @see Dowell, Jarratt (1971), A modified regula falsi method, BIT 11
+ * @example risingRoot((x) => x * x * x - 2, 1, 0.5, 1e-12) // 1.25992…
+ * @see Brent (1973), Algorithms for minimization without derivatives, chapter 4, for the safeguards
  */
-export function risingRoot(at: (x: number) => number, low: number, high: number, width: number, height: number): number {
-  let lowValue = at(low)
-  let highValue = at(high)
-  for (let step = 0; step < 100 && high - low > width; step++) {
-    const middle = (low * highValue - high * lowValue) / (highValue - lowValue)
-    const value = at(middle)
-    if (Math.abs(value) < height) return middle
-    if (value < 0) {
-      low = middle
-      lowValue = value
-      highValue /= 2
-    } else {
-      high = middle
-      highValue = value
-      lowValue /= 2
-    }
+export function risingRoot(at: (x: number) => number, guess: number, scale: number, height: number): number {
+  let low = -Infinity
+  let high = Infinity
+  let [before, beforeValue] = [NaN, NaN]
+  let x = guess
+  let widest = 4 * scale
+  for (let round = 0; round < 200; round++) {
+    const value = at(x)
+    if (Math.abs(value) < height) return x
+    if (value < 0) low = x
+    else high = x
+    if (high - low <= 1e-14 * scale) return x
+    let next = x - (value * (x - before)) / (value - beforeValue)
+    if (round === 0) next = x - Math.max(-widest, Math.min(widest, value * scale))
+    const isSlow = round % 4 === 3
+    if (Number.isFinite(high - low) && (isSlow || !(next > low && next < high))) next = (low + high) / 2
+    else if (!(Math.abs(next - x) <= widest)) next = x - Math.sign(value) * (widest *= 2)
+    ;[before, beforeValue, x] = [x, value, next]
   }
-  return (low + high) / 2
+  return x
 }
