@@ -30,7 +30,7 @@ async function prepare(): Promise<Prepared> {
   const [owner] = await stack.database.insert(organisation).values({ name: 'Bench' }).returning()
   const site = await createSite(stack.database, owner!.id, null, { address: 'https://bench.example', name: 'Bench' })
   const draft = await createExperiment(stack.database, site.id, null, 'Bench')
-  await updateExperiment(stack.database, { siteId: site.id, experimentId: draft.id, personId: null }, { version: 1, metric: { name: 'Booked', kind: 'mean', direction: 'up', source: { type: 'event', name: 'order' } } })
+  await updateExperiment(stack.database, { siteId: site.id, experimentId: draft.id, personId: null }, { version: 1, metrics: [{ name: 'Booked', kind: 'mean', direction: 'up', source: { type: 'event', name: 'order' }, denominator: null, role: 'primary', limit: null }] })
   await stack.database.update(experiment).set({ state: 'running', startedAt: new Date(Date.now() - 20 * 24 * 3_600_000) }).where(eq(experiment.id, draft.id))
   return { stack, site, experimentId: draft.id }
 }

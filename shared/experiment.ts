@@ -1,14 +1,17 @@
-import { array, lazy, number, object, string, type InferType } from 'yup'
+import { array, lazy, mixed, number, object, string, type InferType } from 'yup'
 import type { Edit } from '../core/edits/edit'
-import type { MetricKind, MetricSource } from '../core/measurement/metric'
+import type { MetricRole, VariantComparison } from '../core/analysis/analysis'
+import type { MetricSource } from '../core/measurement/metric'
 import type { PreflightFinding } from '../core/preflight/preflight'
 import type { AllocationCheck } from '../core/statistics/allocation'
-import type { Comparison } from '../core/statistics/compareArms'
+import type { MetricKind } from '../core/statistics/estimate'
+import type { SoundnessFinding } from '../core/statistics/soundness'
 import type { PageRule } from '../core/targeting/pageRule'
 import type { DecisionPlan, Verdict } from '../core/verdict/verdict'
 
 export const MOST_VARIANTS = 10
 export const MOST_EDITS = 100
+export const MOST_METRICS = 20
 
 const selectorSchema = string().trim().max(500, 'The selector is longer than 500 characters.').required('Name an element, such as #book or .fare a.')
 
@@ -50,10 +53,23 @@ export const metricSourceSchema = lazy((source: { type?: unknown } | undefined) 
 
 export const metricSchema = object({
   name: string().trim().max(100, 'The name is longer than 100 characters.').required('Give the metric a name.'),
-  kind: string().oneOf(['conversion', 'mean'] as const).required(),
+  kind: string().oneOf(['conversion', 'mean', 'ratio'] as const).required(),
   source: metricSourceSchema,
+  /** Of a ratio; null for other kinds. */
+  denominator: mixed().when('kind', {
+    is: 'ratio',
+    then: () => metricSourceSchema,
+    otherwise: () => mixed().nullable().transform(() => null),
+  }),
   direction: string().oneOf(['up', 'down'] as const).required(),
+  role: string().oneOf(['primary', 'secondary', 'guardrail'] as const).default('primary'),
+  /** Relative change to the worse that a guardrail may not exceed. */
+  limit: number().typeError('Type the limit in percent.').moreThan(0, 'The limit lies above 0 %.').lessThan(1, 'The limit lies below 100 %.').nullable().default(null)
+    .when('role', { is: 'guardrail', then: (schema) => schema.required('Type the limit in percent.') }),
 })
+const metricsSchema = array(metricSchema.required())
+  .max(MOST_METRICS, `At most ${MOST_METRICS} metrics.`)
+  .test('primary', 'Exactly one metric is the primary one.', (metrics) => !metrics || metrics.length === 0 || metrics.filter((metric) => metric.role === 'primary').length === 1)
 
 const weeks = (label: string) => number().typeError(`Type the ${label} in whole weeks.`).integer(`Type the ${label} in whole weeks.`).min(1, `The ${label} is one week or more.`).max(52, `The ${label} is at most 52 weeks.`).required(`Type the ${label} in whole weeks.`)
 const share = (message: string) => number().typeError(message).moreThan(0, message).lessThan(1, message).required(message)
@@ -61,6 +77,8 @@ const share = (message: string) => number().typeError(message).moreThan(0, messa
 export const planSchema = object({
   smallestLift: number().typeError('Type the smallest worthwhile lift in percent.').moreThan(0, 'The smallest worthwhile lift is above 0 %.').max(10, 'The smallest worthwhile lift is at most 1,000 %.').required('Type the smallest worthwhile lift in percent.'),
   baseline: share('The expected rate lies between 0 % and 100 %.'),
+  mean: number().typeError('Type the expected mean as a number.').notOneOf([0], 'The expected mean is not 0.').nullable(),
+  deviation: number().typeError('Type the standard deviation as a number.').moreThan(0, 'The standard deviation is above 0.').nullable(),
   alpha: share('The error level lies between 0 and 1.'),
   rule: string().oneOf(['sequential', 'fixed', 'low-risk'] as const).required(),
   lossLimit: share('The accepted loss lies between 0 % and 100 %.'),
@@ -81,7 +99,7 @@ export const experimentPatchSchema = object({
   pageRules: array(pageRuleSchema.required()).max(20, 'At most 20 page rules.'),
   share: number().typeError('Type the traffic share in percent.').integer().min(0, 'The traffic share is at least 0 %.').max(10_000, 'The traffic share is at most 100 %.'),
   variants: array(variantSchema.required()).min(1, 'The control cannot be removed.').max(MOST_VARIANTS, `At most ${MOST_VARIANTS} variants.`),
-  metric: metricSchema.default(undefined).optional(),
+  metrics: metricsSchema,
   plan: planSchema.default(undefined).optional(),
 }).noUnknown()
 
@@ -90,7 +108,10 @@ export interface MetricView {
   name: string
   kind: MetricKind
   source: MetricSource
+  denominator: MetricSource | null
   direction: 'up' | 'down'
+  role: MetricRole
+  limit: number | null
 }
 
 export interface VariantView {
@@ -100,7 +121,8 @@ export interface VariantView {
 }
 
 export type ExperimentState = 'draft' | 'running' | 'paused' | 'ended'
-export type ExperimentPlan = DecisionPlan & { baseline: number }
+/** The decision plan, with what the control is expected to be: a rate, or mean and deviation of one visitor's value. */
+export type ExperimentPlan = DecisionPlan & { baseline: number; mean?: number | null; deviation?: number | null }
 
 /** Everything a sheet shows of an experiment, but for its results. */
 export interface ExperimentSheet {
@@ -117,7 +139,8 @@ export interface ExperimentSheet {
   pageRules: PageRule[]
   share: number
   variants: VariantView[]
-  metric: MetricView | null
+  /** The primary metric first; empty while none is chosen. */
+  metrics: MetricView[]
   plan: ExperimentPlan
   createdAt: string
   startedAt: string | null
@@ -126,34 +149,52 @@ export interface ExperimentSheet {
   preflight: PreflightFinding[]
 }
 
-export type ExperimentPatch = Omit<InferType<typeof experimentPatchSchema>, 'variants' | 'metric' | 'pageRules' | 'plan'> & {
+export type MetricInput = Omit<MetricView, 'id'>
+
+export type ExperimentPatch = Omit<InferType<typeof experimentPatchSchema>, 'variants' | 'metrics' | 'pageRules' | 'plan'> & {
   variants?: VariantView[]
-  metric?: Omit<MetricView, 'id'>
+  metrics?: MetricInput[]
   pageRules?: PageRule[]
   plan?: ExperimentPlan
 }
 
-/** One arm in the results. */
+/** One arm of one metric. */
 export interface ArmView {
-  name: string
   visitors: number
-  /** Conversions, or the sum of amounts. */
+  /** Conversions, the sum of amounts, or of a ratio the sum of the numerator. */
   sum: number
-  mean: number
+  /** Of a ratio. */
+  denominator: number
+  mean: number | null
+  /** Of one visitor's value. */
+  variance: number | null
+}
+
+/** What one metric says. */
+export interface MetricResults {
+  metric: MetricView
+  /** In the order of the variants, the control first. */
+  arms: ArmView[]
+  /** One a variant, in the order of the arms after the control. */
+  comparisons: VariantComparison[]
+  probabilityBest: (number | null)[]
+  /** Visitors with an earlier visit, whose past the variance reduction uses. */
+  withPast: number
 }
 
 /** What happened, as of the last fold. */
 export interface ExperimentResults {
-  metric: MetricView | null
-  arms: ArmView[]
+  /** Names and visitors, the control first. */
+  arms: { name: string; visitors: number }[]
   visitors: number
   /** Visitors who were seen in more than one variant. */
   crossed: number
   daysRun: number
   allocation: AllocationCheck | null
-  /** One a variant, in the order of the arms after the control; null without visitors in both. */
-  comparisons: (Comparison & { adjustedPValue: number })[] | null
-  probabilityBest: number[] | null
+  /** In the order of the sheet, the primary one first. */
+  metrics: MetricResults[]
+  /** Reasons not to trust the data, or to look closer. */
+  soundness: SoundnessFinding[]
   verdict: Verdict | null
   foldedAt: string | null
 }

@@ -1,3 +1,6 @@
+import type { MetricSource } from '~~/core/measurement/metric'
+import type { MetricKind } from '~~/core/statistics/estimate'
+
 const whole = new Intl.NumberFormat('en-US')
 
 /** 12,340 */
@@ -15,6 +18,30 @@ export function formatAmount(amount: number, currency: string): string {
   return new Intl.NumberFormat('en-US', { style: 'currency', currency }).format(amount)
 }
 
+/** 0.0412 or 1,284.5: four digits that count */
+export function formatNumber(value: number): string {
+  return new Intl.NumberFormat('en-US', { maximumSignificantDigits: 4 }).format(value)
+}
+
+type MeasuredBy = { kind: MetricKind; source: MetricSource }
+
+/** Whether a metric's sums are money. */
+export function isMoney({ kind, source }: MeasuredBy): boolean {
+  return kind !== 'conversion' && (source.type === 'pageAmount' || source.type === 'event')
+}
+
+/** A metric's value in its own unit: 8.24 %, €12.40, 0.412 */
+export function formatMetric(metric: MeasuredBy, value: number | null, currency: string): string {
+  if (value === null) return '–'
+  if (metric.kind === 'conversion') return formatShare(value)
+  return isMoney(metric) ? formatAmount(value, currency) : formatNumber(value)
+}
+
+/** A sum of a metric's numerators: conversions, money or a count */
+export function formatSum(metric: MeasuredBy, sum: number, currency: string): string {
+  return isMoney(metric) ? formatAmount(sum, currency) : formatCount(sum)
+}
+
 /** +4.1 %, with a sign always */
 export function formatLift(lift: number | null, digits = 1): string {
   if (lift === null) return '–'
@@ -23,7 +50,8 @@ export function formatLift(lift: number | null, digits = 1): string {
 }
 
 /** 0.034, or < 0.001 */
-export function formatPValue(p: number): string {
+export function formatPValue(p: number | null): string {
+  if (p === null) return '–'
   return p < 0.001 ? '< 0.001' : p.toFixed(3)
 }
 

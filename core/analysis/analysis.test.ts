@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { expectClose } from '../statistics/reference/expectations'
+import { expectClose } from '../../tests/expectations'
 import reference from '../statistics/reference/reference.json'
 import { analyze, type AnalysisInput } from './analysis'
 import { Tally, type TallyPlan } from './tally'

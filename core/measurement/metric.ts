@@ -1,7 +1,5 @@
+import type { MetricKind } from '../statistics/estimate'
 import { matchesPageRule, type PageRule } from '../targeting/pageRule'
-
-/** How the values of visitors are summed up. */
-export type MetricKind = 'conversion' | 'mean'
 
 /** What in a visitor's events a metric counts. */
 export type MetricSource =
@@ -26,10 +24,13 @@ export interface MeasuredEvent {
   amount?: number
 }
 
-/** The kind of metric that a source and the wish for amounts make. */
+/** What a metric is made of. */
 export interface MetricDefinition {
   kind: MetricKind
+  /** What is counted; of a ratio, the numerator. */
   source: MetricSource
+  /** Of a ratio. */
+  denominator?: MetricSource | null
 }
 
 /** Whether an event is one that the source counts. */
@@ -53,12 +54,17 @@ export function isCounted(source: MetricSource, event: MeasuredEvent): boolean {
  *
  * @param metric - what is measured
  * @param events - the visitor's events, in any order
- * @returns 1 or 0 for a conversion; the sum of amounts for a mean (an event without an amount adds 1)
+ * @returns 1 or 0 for a conversion; else the sum of amounts, of a ratio that of its numerator
  */
 export function visitorValue(metric: MetricDefinition, events: readonly MeasuredEvent[]): number {
-  const counted = events.filter((event) => isCounted(metric.source, event))
-  if (metric.kind === 'conversion') return counted.length > 0 ? 1 : 0
-  const sum = counted.reduce((total, event) => total + (event.amount ?? 1), 0)
+  if (metric.kind === 'conversion') return events.some((event) => isCounted(metric.source, event)) ? 1 : 0
+  return sumOf(metric.source, events)
+}
+
+/** The sum of amounts of everything that a source counts; an event without an amount adds 1. */
+function sumOf(source: MetricSource, events: readonly MeasuredEvent[]): number {
+  let sum = 0
+  for (const event of events) if (isCounted(source, event)) sum += event.amount ?? 1
   // Amounts are decimals: 0.1 and 0.2 are to make 0.3, whatever the order.
   return Number(sum.toPrecision(15))
 }

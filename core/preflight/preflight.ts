@@ -1,5 +1,5 @@
 import { describeEdit, editProblems, type Edit } from '../edits/edit'
-import type { MetricDefinition } from '../measurement/metric'
+import type { MetricDefinition, MetricSource } from '../measurement/metric'
 import { matchesPage, type PageRule } from '../targeting/pageRule'
 import type { DecisionPlan } from '../verdict/verdict'
 
@@ -18,7 +18,8 @@ export interface PreflightInput {
   pageRules: readonly PageRule[]
   share: number
   variants: readonly { name: string; weight: number; edits: readonly Edit[] }[]
-  metric: MetricDefinition | null
+  /** The primary metric first. */
+  metrics: readonly (MetricDefinition & { name: string })[]
   plan: DecisionPlan
   isInstalled: boolean
 }
@@ -29,7 +30,7 @@ export interface PreflightInput {
  * @returns an empty list when it may start
  */
 export function preflight(input: PreflightInput): PreflightFinding[] {
-  return [...checkVariants(input), ...checkAudience(input), ...checkMetric(input), ...checkPlan(input.plan)]
+  return [...checkVariants(input), ...checkAudience(input), ...checkMetrics(input), ...checkPlan(input.plan)]
 }
 
 function checkVariants({ variants }: PreflightInput): PreflightFinding[] {
@@ -57,15 +58,24 @@ function checkAudience({ pageRules, share, variants, isInstalled }: PreflightInp
   return findings
 }
 
-function checkMetric({ metric, pageRules, siteAddress }: PreflightInput): PreflightFinding[] {
-  if (!metric) return [{ section: 'measured', text: 'Choose the metric that decides.' }]
-  const { source } = metric
-  const firesAtOnce = source.type === 'visit' && source.page.match === 'exact' && matchesPage(pageRules, new URL(source.page.value, siteAddress).href)
-  const isSameRule = source.type === 'visit' && pageRules.some((rule) => rule.match === source.page.match && rule.value === source.page.value)
-  if (firesAtOnce || isSameRule) {
-    return [{ section: 'measured', text: 'The metric counts visits of the tested page itself, so every visitor would convert. Choose a page that comes after it.' }]
+function checkMetrics({ metrics, pageRules, siteAddress }: PreflightInput): PreflightFinding[] {
+  const findings: PreflightFinding[] = []
+  const add = (text: string) => findings.push({ section: 'measured', text })
+  const [primary, ...others] = metrics
+  if (!primary) add('Choose the metric that decides.')
+  else if (countsTestedPage(primary.source, pageRules, siteAddress)) add('The metric counts visits of the tested page itself, so every visitor would convert. Choose a page that comes after it.')
+  for (const { name, kind, source } of others) {
+    if (kind === 'conversion' && countsTestedPage(source, pageRules, siteAddress)) add(`“${name}” counts visits of the tested page itself, so it can show no difference. Choose another page, or remove it.`)
   }
-  return []
+  const names = metrics.map(({ name }) => name.trim().toLowerCase())
+  if (new Set(names).size < names.length) add('Two metrics have the same name. Rename one.')
+  return findings
+}
+
+function countsTestedPage(source: MetricSource, pageRules: readonly PageRule[], siteAddress: string): boolean {
+  if (source.type !== 'visit') return false
+  const firesAtOnce = source.page.match === 'exact' && matchesPage(pageRules, new URL(source.page.value, siteAddress).href)
+  return firesAtOnce || pageRules.some((rule) => rule.match === source.page.match && rule.value === source.page.value)
 }
 
 function checkPlan(plan: DecisionPlan): PreflightFinding[] {

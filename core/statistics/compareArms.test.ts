@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest'
 import { compareArms, type ComparisonPlan } from './compareArms'
 import { estimateArm, type ArmEstimate } from './estimate'
 import { addVisitor, conversionMoments, momentsOfMean, noMoments } from './moments'
-import { expectClose, expectInterval } from './reference/expectations'
+import { expectClose, expectInterval } from '../../tests/expectations'
 import reference from './reference/reference.json'
 
 const planned = { control: reference.plannedVisitors / 2, variant: reference.plannedVisitors / 2 }

@@ -5,7 +5,7 @@ import { conversionMoments } from './moments'
 import { estimateArm } from './estimate'
 import { compareArms } from './compareArms'
 import { heterogeneity } from './heterogeneity'
-import { expectClose } from './reference/expectations'
+import { expectClose } from '../../tests/expectations'
 import reference from './reference/reference.json'
 
 const factors = [

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest'
 import { normalUpperTail } from './distributions'
 import { alphaSpent, crossingProbabilities, driftForPower, mixtureBoundaries, spendingBoundaries, type Spending } from './groupSequential'
-import { expectClose } from './reference/expectations'
+import { expectClose } from '../../tests/expectations'
 import reference from './reference/reference.json'
 
 const even = (looks: number) => Array.from({ length: looks }, (_, look) => (look + 1) / looks)

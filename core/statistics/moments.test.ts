@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { addVisitor, comoment, mergeAll, mergeMoments, noMoments, type Moments } from './moments'
 import { winsorizeLimit } from './winsorize'
-import { expectClose } from './reference/expectations'
+import { expectClose } from '../../tests/expectations'
 import reference from './reference/reference.json'
 
 const fold = (rows: readonly (readonly number[])[], size = 2): Moments => {

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest'
 import { compareArms } from './compareArms'
 import { comparePosteriors, compareWithLiftPrior, learnLiftPrior, liftWithVariance, posteriorOf, probabilityBest, shrinkLift, type Posterior } from './posterior'
-import { expectClose } from './reference/expectations'
+import { expectClose } from '../../tests/expectations'
 import reference from './reference/reference.json'
 
 const beta = (visitors: number, converted: number) => posteriorOf('conversion', { visitors, mean: converted / visitors, variance: 0 })!

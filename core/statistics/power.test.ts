@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest'
 import { runLength } from './duration'
 import { tTestPower } from './noncentralT'
 import { detectableLift, powerOf, sampleSize, type PowerPlan } from './power'
-import { expectClose } from './reference/expectations'
+import { expectClose } from '../../tests/expectations'
 import reference from './reference/reference.json'
 
 const conversion = (more: Partial<PowerPlan> = {}): PowerPlan => ({ metric: { kind: 'conversion', baseline: 0.05 }, alpha: 0.05, weights: [1, 1], looks: { rule: 'fixed' }, ...more })

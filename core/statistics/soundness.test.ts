@@ -4,7 +4,7 @@ import { benjaminiHochberg } from './benjaminiHochberg'
 import { holm } from './holm'
 import { lambertWLower } from './lambertW'
 import { findUnsoundness, type DataIntake } from './soundness'
-import { expectClose } from './reference/expectations'
+import { expectClose } from '../../tests/expectations'
 import reference from './reference/reference.json'
 
 test.each(reference.allocations)('allocation of $counts agrees with SciPy', (expected) => {

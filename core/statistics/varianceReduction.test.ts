@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import { addVisitor, noMoments, type Moments } from './moments'
-import { expectClose, expectInterval } from './reference/expectations'
+import { expectClose, expectInterval } from '../../tests/expectations'
 import reference from './reference/reference.json'
 import { adjustForCovariate, compareAdjusted, fillCovariate } from './varianceReduction'
 

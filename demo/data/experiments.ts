@@ -1,4 +1,6 @@
-import type { ExperimentPatch } from '../../shared/experiment'
+import type { MetricSource } from '../../core/measurement/metric'
+import type { PageMatch } from '../../core/targeting/pageRule'
+import type { ExperimentPatch, MetricInput } from '../../shared/experiment'
 import { DEFAULT_PLAN } from '../../server/services/experiments/experiments'
 
 /** One experiment of the demo: what is on its sheet, and when it ran in days before the first start. */
@@ -11,7 +13,14 @@ export interface DemoExperiment {
 }
 
 const control = { name: 'Control', weight: 1, edits: [] }
-const bookings: ExperimentPatch['metric'] = { name: 'Bookings', kind: 'conversion', direction: 'up', source: { type: 'visit', page: { match: 'exact', value: '/book/done' } } }
+const metric = (name: string, kind: MetricInput['kind'], source: MetricSource, more: Partial<MetricInput> = {}): MetricInput => ({ name, kind, source, denominator: null, direction: 'up', role: 'primary', limit: null, ...more })
+const visits = (match: PageMatch, value: string): MetricSource => ({ type: 'visit', page: { match, value } })
+const ORDER_TOTAL: MetricSource = { type: 'pageAmount', page: { match: 'exact', value: '/book/done' }, selector: '#order-total' }
+const BOOKED = visits('exact', '/book/done')
+const bookings = metric('Bookings', 'conversion', BOOKED)
+const bookedAmount = metric('Booked amount', 'mean', ORDER_TOTAL, { role: 'secondary' })
+const amountPerBooking = metric('Amount per booking', 'ratio', ORDER_TOTAL, { role: 'secondary', denominator: BOOKED })
+const helpOpened = metric('Help opened', 'conversion', visits('begins', '/help'), { role: 'guardrail', direction: 'down', limit: 0.15 })
 const text = (selector: string, original: string, value: string) => ({ kind: 'text' as const, selector, original, value })
 
 /** The drafts come last, so that they stand on top of the list. */
@@ -25,7 +34,7 @@ export const DEMO_EXPERIMENTS: readonly DemoExperiment[] = [
       hypothesis: 'Because many visitors leave the start page without searching, we expect that a headline with the islands’ names will bring more bookings, measured by confirmed bookings.',
       pageRules: [{ match: 'exact', value: '/' }],
       variants: [control, { name: 'Names the islands', weight: 1, edits: [text('h1', 'Three islands, one small harbor', 'Sail to Ennisay, Torrin or Little Skell')] }],
-      metric: bookings,
+      metrics: [bookings, bookedAmount],
       plan: { ...DEFAULT_PLAN, baseline: 0.06, smallestLift: 0.05, plannedVisitors: 20_000, longestWeeks: 4 },
     },
   },
@@ -38,7 +47,7 @@ export const DEMO_EXPERIMENTS: readonly DemoExperiment[] = [
       hypothesis: 'Because few visitors open the Island Hopper page, we expect that a button which says what comes next will be clicked more often.',
       pageRules: [{ match: 'exact', value: '/passes' }],
       variants: [control, { name: 'See what is in it', weight: 1, edits: [text('#choose-hopper', 'Choose this pass', 'See what is in it')] }],
-      metric: { name: 'Pass page opened', kind: 'conversion', direction: 'up', source: { type: 'click', selector: '#choose-hopper' } },
+      metrics: [metric('Pass page opened', 'conversion', { type: 'click', selector: '#choose-hopper' }), metric('Passes per pass page', 'ratio', { type: 'click', selector: '#buy-pass' }, { role: 'secondary', denominator: visits('exact', '/passes/island-hopper') })],
       plan: { ...DEFAULT_PLAN, baseline: 0.3, smallestLift: 0.1, plannedVisitors: 7000 },
     },
   },
@@ -51,7 +60,7 @@ export const DEMO_EXPERIMENTS: readonly DemoExperiment[] = [
       hypothesis: 'Because visitors leave the booking on its first page, we expect that naming the number of steps will keep more of them.',
       pageRules: [{ match: 'exact', value: '/book' }],
       variants: [control, { name: 'Three steps', weight: 1, edits: [text('h1', 'Book a crossing', 'Book a crossing in three steps')] }],
-      metric: bookings,
+      metrics: [bookings],
       plan: { ...DEFAULT_PLAN, baseline: 0.35, smallestLift: 0.05, plannedVisitors: 9000 },
     },
   },
@@ -68,7 +77,12 @@ export const DEMO_EXPERIMENTS: readonly DemoExperiment[] = [
         { name: 'From € 7', weight: 1, edits: [text('#book-crossing', 'Book this crossing', 'Book from € 7')] },
         { name: 'Check the fare', weight: 1, edits: [text('#book-crossing', 'Book this crossing', 'Check the fare for your party')] },
       ],
-      metric: bookings,
+      metrics: [
+        bookings,
+        bookedAmount,
+        metric('Book clicks per crossing page', 'ratio', { type: 'click', selector: '#book-crossing' }, { role: 'secondary', denominator: visits('begins', '/crossings/') }),
+        helpOpened,
+      ],
       plan: { ...DEFAULT_PLAN, baseline: 0.09, smallestLift: 0.05, plannedVisitors: 30_000 },
     },
   },
@@ -81,8 +95,8 @@ export const DEMO_EXPERIMENTS: readonly DemoExperiment[] = [
       hypothesis: 'Because visitors leave the booking on its first page, we expect that a button which says what comes next will raise what is booked per visitor.',
       pageRules: [{ match: 'exact', value: '/book' }],
       variants: [control, { name: 'Names and mail', weight: 1, edits: [text('#to-travelers', 'Go on', 'Go on to names and mail')] }],
-      metric: { name: 'Booked amount', kind: 'mean', direction: 'up', source: { type: 'pageAmount', page: { match: 'exact', value: '/book/done' }, selector: '#order-total' } },
-      plan: { ...DEFAULT_PLAN, smallestLift: 0.05, plannedVisitors: 12_000 },
+      metrics: [{ ...bookedAmount, role: 'primary' }, { ...bookings, role: 'secondary' }, amountPerBooking],
+      plan: { ...DEFAULT_PLAN, mean: 14, deviation: 30, smallestLift: 0.05, plannedVisitors: 12_000 },
     },
   },
   {
@@ -95,7 +109,7 @@ export const DEMO_EXPERIMENTS: readonly DemoExperiment[] = [
       pageRules: [{ match: 'exact', value: '/' }],
       share: 5000,
       variants: [control, { name: 'Find my ferry', weight: 1, edits: [text('#find', 'Find a crossing', 'Find my ferry')] }],
-      metric: { name: 'Finder used', kind: 'conversion', direction: 'up', source: { type: 'submit', selector: '#finder' } },
+      metrics: [metric('Finder used', 'conversion', { type: 'submit', selector: '#finder' })],
       plan: { ...DEFAULT_PLAN, baseline: 0.1, smallestLift: 0.1, plannedVisitors: 28_000 },
     },
   },

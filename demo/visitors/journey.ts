@@ -13,6 +13,8 @@ export interface Visitor {
   country: string
   language: string
   campaign: string | null
+  /** Factor on the probability to go on toward a booking, the same at every visit. */
+  eagerness: number
 }
 
 /** What happens on one page; times in ms after the page was opened. */
@@ -43,6 +45,7 @@ export function drawVisitor(random: Random): Visitor {
     country,
     language: { IE: 'en-IE', GB: 'en-GB', DE: 'de-DE', FR: 'fr-FR', NL: 'nl-NL', US: 'en-US' }[country],
     campaign: random.chance(0.22) ? random.pick({ 'spring-sailings': 5, 'island-hopper': 3, 'newsletter': 2 }) : null,
+    eagerness: Number(random.pick({ 0.4: 30, 1: 45, 1.72: 25 })),
   }
 }
 
@@ -65,7 +68,7 @@ export function simulateSession(random: Random, visitor: Visitor, meet: (path: s
     for (const { salt, variant } of met.values()) if (TRUE_EFFECTS[salt]?.step === step) product *= TRUE_EFFECTS[salt].factors[variant] ?? 1
     return product
   }
-  const goes = (probability: number, step?: Step) => random.chance(Math.min(0.97, probability * (step ? factor(step) : 1)))
+  const goes = (probability: number, step?: Step) => random.chance(Math.min(0.97, probability * visitor.eagerness * (step ? factor(step) : 1)))
 
   while (path && pages.length < MOST_PAGES) {
     const page: PageVisit = { path, stay: Math.round(random.between(4000, 40_000)), events: [] }

@@ -4,6 +4,7 @@ import { hashPassword } from '../../server/services/accounts/password'
 import { createExperiment, moveExperiment, updateExperiment } from '../../server/services/experiments/experiments'
 import { createSite, noteFirstReport } from '../../server/services/sites/sites'
 import type { Role } from '../../shared/account'
+import { primaryMetric } from '../metrics'
 import { test, type World } from './world'
 
 const PASSWORD = 'a-long-enough-password'
@@ -25,7 +26,7 @@ function prepare({ database, demoOrigin }: World): Promise<number> {
     for (const name of [RUNNING, DRAFT]) {
       const { id } = await createExperiment(database, siteId, null, name)
       const target = { siteId, experimentId: id, personId: null }
-      await updateExperiment(database, target, { version: 1, pageRules: [{ match: 'exact', value: '/' }], metric: { name: 'Orders', kind: 'conversion', direction: 'up', source: { type: 'click', selector: '#x' } }, variants: [{ name: 'Control', weight: 1, edits: [] }, { name: 'B', weight: 1, edits: [edit] }] })
+      await updateExperiment(database, target, { version: 1, pageRules: [{ match: 'exact', value: '/' }], metrics: [primaryMetric('Orders', 'conversion', { type: 'click', selector: '#x' })], variants: [{ name: 'Control', weight: 1, edits: [] }, { name: 'B', weight: 1, edits: [edit] }] })
       if (name === RUNNING) await moveExperiment(database, target, 'start')
     }
     return siteId

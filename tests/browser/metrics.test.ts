@@ -7,6 +7,7 @@ import { findSheet } from '../../server/services/experiments/sheet'
 import { experimentResults } from '../../server/services/results/results'
 import { createSite, noteFirstReport } from '../../server/services/sites/sites'
 import { scriptLine } from '../../shared/scriptLine'
+import { primaryMetric } from '../metrics'
 import { book, headlinesSeen, newVisitor, reported } from './visitor'
 import { test } from './world'
 
@@ -30,7 +31,7 @@ test('every kind of metric counts what a visitor really did, and nothing from be
     ids.push(id)
     const target = { siteId, experimentId: id, personId: null }
     const edit = { kind: 'text', selector: `#next-sailings tr:nth-child(1) td:nth-child(${(ids.length % 3) + 1})`, original: 'x', value: `Changed ${id}` } as const
-    await updateExperiment(database, target, { version: 1, pageRules: [{ match: 'exact', value: '/' }], metric: { name, kind, source, direction: 'up' }, variants: [{ name: 'Control', weight: 1, edits: [] }, { name: 'B', weight: 1, edits: [edit] }] })
+    await updateExperiment(database, target, { version: 1, pageRules: [{ match: 'exact', value: '/' }], metrics: [primaryMetric(name, kind, source)], variants: [{ name: 'Control', weight: 1, edits: [] }, { name: 'B', weight: 1, edits: [edit] }] })
     await moveExperiment(database, target, 'start')
   }
   await world.serveDemo({ scriptLine: scriptLine(world.url, key) })
@@ -43,8 +44,8 @@ test('every kind of metric counts what a visitor really did, and nothing from be
   await expect.poll(async () => (await database.select().from(exposure).where(eq(exposure.siteId, siteId))).length, { timeout: 15_000 }).toBe(SOURCES.length)
   for (const [index, { name, sum }] of SOURCES.entries()) {
     const read = async () => {
-      const { arms, visitors } = await experimentResults(database, await findSheet(database, siteId, ids[index]!), new Date())
-      return { name, visitors, sum: arms.reduce((total, arm) => total + arm.sum, 0) }
+      const { metrics, visitors } = await experimentResults(database, await findSheet(database, siteId, ids[index]!), new Date())
+      return { name, visitors, sum: metrics[0]!.arms.reduce((total, arm) => total + arm.sum, 0) }
     }
     await expect.poll(read, { timeout: 15_000 }).toEqual({ name, visitors: 1, sum })
   }

@@ -6,6 +6,7 @@ import { createExperiment, moveExperiment, updateExperiment } from '../../server
 import { compileSiteFile } from '../../server/services/sites/compileSiteFile'
 import { createSite, noteFirstReport } from '../../server/services/sites/sites'
 import { scriptLine, WAIT_STYLE_HASH } from '../../shared/scriptLine'
+import { primaryMetric } from '../metrics'
 import { headlinesSeen, newVisitor, reported } from './visitor'
 import { test, type World } from './world'
 
@@ -27,7 +28,7 @@ function changedSite({ database, demoOrigin }: World) {
         { name: 'Control', weight: 1, edits: [] },
         { name: 'Changed', weight: 9999, edits: [{ kind: 'text', selector: 'h1', original: OLD, value: NEW }] },
       ],
-      metric: { name: 'Finder', kind: 'conversion', direction: 'up', source: { type: 'submit', selector: '#finder' } },
+      metrics: [primaryMetric('Finder', 'conversion', { type: 'submit', selector: '#finder' })],
     })
     await noteFirstReport(database, siteId)
     await moveExperiment(database, target, 'start')

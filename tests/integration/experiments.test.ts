@@ -7,6 +7,7 @@ import { noteFirstReport } from '../../server/services/sites/sites'
 import type { ChangeView, ExperimentPatch, ExperimentSheet, ExperimentSummary } from '../../shared/experiment'
 import type { TodayItem } from '../../shared/site'
 import type { SiteFile } from '../../shared/siteFile'
+import { primaryMetric } from '../metrics'
 import { callerOf, createTeam } from './people'
 
 const url = inject('url')
@@ -22,7 +23,7 @@ const content = {
   hypothesis: 'Because we saw it.',
   pageRules: [{ match: 'exact', value: '/' }],
   variants: [{ name: 'Control', weight: 1, edits: [] }, { name: 'New headline', weight: 3, edits: [edit] }],
-  metric: { name: 'Orders', kind: 'conversion', direction: 'up', source: { type: 'click', selector: '#order' } },
+  metrics: [primaryMetric('Orders', 'conversion', { type: 'click', selector: '#order' })],
   plan: { ...DEFAULT_PLAN, smallestLift: 0.1 },
 } satisfies Omit<ExperimentPatch, 'version'>
 
@@ -53,7 +54,7 @@ beforeEach(async () => {
 })
 
 test('a draft begins with a control and a variant, and preflight says what is missing', () => {
-  expect(sheet).toMatchObject({ name: 'An experiment', state: 'draft', version: 1, share: 10_000, metric: null })
+  expect(sheet).toMatchObject({ name: 'An experiment', state: 'draft', version: 1, share: 10_000, metrics: [] })
   expect(sheet.variants.map(({ name, weight }) => [name, weight])).toEqual([['Control', 1], ['Variant B', 1]])
   expect(sheet.preflight.map(({ section }) => section)).toEqual(['what', 'who', 'measured'])
 })
@@ -61,11 +62,11 @@ test('a draft begins with a control and a variant, and preflight says what is mi
 test('parts are saved one by one and read back as they were', async () => {
   await patch({ pageRules: content.pageRules })
   await patch({ variants: content.variants })
-  await patch({ metric: content.metric, plan: content.plan })
-  await patch({ metric: { ...content.metric, name: 'Orders, renamed' } })
+  await patch({ metrics: content.metrics, plan: content.plan })
+  await patch({ metrics: [{ ...content.metrics[0]!, name: 'Orders, renamed' }] })
   const read: ExperimentSheet = await (await editor('GET', own())).json()
   expect(read).toMatchObject({ pageRules: content.pageRules, variants: content.variants, plan: content.plan, version: 5, preflight: [] })
-  expect(read.metric).toMatchObject({ name: 'Orders, renamed', source: content.metric.source })
+  expect(read.metrics).toMatchObject([{ name: 'Orders, renamed', source: content.metrics[0]!.source }])
 })
 
 describe('wrong input is refused with a message for its field', () => {
@@ -76,8 +77,8 @@ describe('wrong input is refused with a message for its field', () => {
     ['variants', { variants: [] }, /control cannot be removed/],
     ['variants[0].weight', { variants: [{ name: 'A', weight: -1, edits: [] }] }, /negative/],
     ['variants[0].edits[0].kind', { variants: [{ name: 'A', weight: 1, edits: [{ ...edit, kind: 'script' }] }] }, /one of/],
-    ['metric.source.selector', { metric: { ...content.metric, source: { type: 'click', selector: '' } } }, /element/],
-    ['metric.source.type', { metric: { ...content.metric, source: { type: 'guess' } } }, /Choose what is counted/],
+    ['metrics[0].source.selector', { metrics: [{ ...content.metrics[0]!, source: { type: 'click', selector: '' } }] }, /element/],
+    ['metrics[0].source.type', { metrics: [{ ...content.metrics[0]!, source: { type: 'guess' } }] }, /Choose what is counted/],
     ['plan.smallestLift', { plan: { ...content.plan, smallestLift: 0 } }, /above 0 %/],
     ['plan.leastWeeks', { plan: { ...content.plan, leastWeeks: 1.5 } }, /whole weeks/],
     ['plan.alpha', { plan: { ...content.plan, alpha: 1 } }, /between 0 and 1/],
@@ -121,7 +122,7 @@ describe('a started experiment', () => {
   })
 
   test('keeps variants, page, metric and plan; name and hypothesis may change', async () => {
-    for (const changes of [{ variants: [content.variants[0]] }, { pageRules: [] }, { metric: { ...content.metric, name: 'Other' } }, { plan: { ...content.plan, smallestLift: 0.2 } }]) {
+    for (const changes of [{ variants: [content.variants[0]] }, { pageRules: [] }, { metrics: [{ ...content.metrics[0]!, name: 'Other' }] }, { plan: { ...content.plan, smallestLift: 0.2 } }]) {
       const reply = await patch(changes)
       expect(reply.status).toBe(409)
       expect((await reply.json()).message).toMatch(/frozen/)
@@ -155,7 +156,7 @@ describe('a started experiment', () => {
   test('can be copied into a draft of its own, with another salt', async () => {
     const copy: ExperimentSheet = await (await editor('POST', own('/copy'))).json()
     expect(copy).toMatchObject({ state: 'draft', hypothesis: content.hypothesis, variants: content.variants, plan: content.plan, startedAt: null })
-    expect(copy.metric?.id).not.toBe(sheet.metric?.id)
+    expect(copy.metrics[0]?.id).not.toBe(sheet.metrics[0]?.id)
     const salts = await database.select({ salt: experiment.salt }).from(experiment).where(eq(experiment.siteId, team.site.id))
     expect(new Set(salts.map(({ salt }) => salt)).size).toBe(salts.length)
   })

@@ -9,7 +9,8 @@ import { createExperiment, updateExperiment } from '../../server/services/experi
 import { findSheet } from '../../server/services/experiments/sheet'
 import { foldNewEvents } from '../../server/services/results/fold'
 import { experimentResults } from '../../server/services/results/results'
-import type { ExperimentPatch } from '../../shared/experiment'
+import type { MetricInput } from '../../shared/experiment'
+import { primaryMetric } from '../metrics'
 import { createTeam } from './people'
 
 const database = connect(inject('databaseUrl'), 4)
@@ -19,15 +20,15 @@ const START = Date.now() - 3 * 24 * 3_600_000
 let team: Awaited<ReturnType<typeof createTeam>>
 let experimentId: number
 
-async function startWith(metric: NonNullable<ExperimentPatch['metric']>): Promise<void> {
+async function startWith(...metrics: MetricInput[]): Promise<void> {
   team = await createTeam(database)
   const siteId = team.site.id
   const draft = await createExperiment(database, siteId, null, 'Fold')
-  await updateExperiment(database, { siteId, experimentId: draft.id, personId: null }, { version: 1, metric, pageRules: [{ match: 'exact', value: '/' }] })
+  await updateExperiment(database, { siteId, experimentId: draft.id, personId: null }, { version: 1, metrics, pageRules: [{ match: 'exact', value: '/' }] })
   await database.update(experiment).set({ state: 'running', startedAt: new Date(START) }).where(eq(experiment.id, draft.id))
   experimentId = draft.id
 }
-beforeEach(() => startWith({ name: 'Booked', kind: 'mean', direction: 'up', source: { type: 'event', name: 'order' } }))
+beforeEach(() => startWith(primaryMetric('Booked', 'mean', { type: 'event', name: 'order' })))
 
 function row(visitorId: string, hours: number, changes: Partial<EventRow>): EventRow {
   const at = new Date(START + hours * 3_600_000)
@@ -39,8 +40,8 @@ const ordered = (visitor: string, hours: number, amount: number) => row(visitor,
 async function arms() {
   await settled()
   const sheet = await findSheet(database, team.site.id, experimentId)
-  const { arms, crossed } = await experimentResults(database, sheet, new Date())
-  return { arms: arms.map(({ visitors, sum }) => [visitors, sum]), crossed }
+  const { metrics, crossed } = await experimentResults(database, sheet, new Date())
+  return { arms: metrics[0]!.arms.map(({ visitors, sum }) => [visitors, sum]), crossed }
 }
 /** The application folds too, and only one may at a time. */
 async function settled(): Promise<void> {
@@ -66,7 +67,7 @@ test('the same events in any order and any portions give the same numbers', asyn
   expect(await arms()).toEqual(expected)
 
   // Once more from nothing, all at once.
-  await startWith({ name: 'Booked', kind: 'mean', direction: 'up', source: { type: 'event', name: 'order' } })
+  await startWith(primaryMetric('Booked', 'mean', { type: 'event', name: 'order' }))
   await writeEvents(database.$client, events.map((event) => ({ ...event, id: randomUUID(), siteId: team.site.id, experimentId: event.experimentId === null ? null : experimentId })))
   expect(await arms()).toEqual(expected)
 })

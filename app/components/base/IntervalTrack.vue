@@ -13,8 +13,10 @@ const props = withDefaults(
     domain: [number, number]
     direction?: 'up' | 'down'
     small?: boolean
+    /** Of a guardrail: how much worse is accepted. Its track knows harm and accepted only. */
+    harmLimit?: number | null
   }>(),
-  { direction: 'up' },
+  { direction: 'up', harmLimit: null },
 )
 const WIDTH = computed(() => (props.small ? 160 : 576))
 const height = computed(() => (props.small ? 18 : 64))
@@ -28,11 +30,18 @@ function x(lift: number): number {
 }
 const zones = computed(() => {
   const [low, high] = props.domain
+  const isUp = sign.value > 0
+  const harmFrom = -sign.value * (props.harmLimit ?? 0)
+  const harm = { name: 'harm', from: isUp ? low : harmFrom, to: isUp ? harmFrom : high, class: 'fill-rust-soft' }
   const limit = sign.value * props.smallestLift
-  const harm = { name: 'harm', from: sign.value > 0 ? low : 0, to: sign.value > 0 ? 0 : high, class: 'fill-rust-soft' }
-  const worthwhile = { name: 'worthwhile', from: sign.value > 0 ? limit : low, to: sign.value > 0 ? high : limit, class: 'fill-pine-soft' }
-  const middle = { name: 'no matter', from: Math.min(0, limit), to: Math.max(0, limit), class: 'fill-neutral-soft' }
-  return [harm, middle, worthwhile].map((zone) => ({ ...zone, x: x(zone.from), width: Math.max(0, x(zone.to) - x(zone.from)) }))
+  const rest =
+    props.harmLimit !== null
+      ? [{ name: 'accepted', from: isUp ? harmFrom : low, to: isUp ? high : harmFrom, class: 'fill-neutral-soft' }]
+      : [
+          { name: 'no matter', from: Math.min(0, limit), to: Math.max(0, limit), class: 'fill-neutral-soft' },
+          { name: 'worthwhile', from: isUp ? limit : low, to: isUp ? high : limit, class: 'fill-pine-soft' },
+        ]
+  return [harm, ...rest].map((zone) => ({ ...zone, x: x(zone.from), width: Math.max(0, x(zone.to) - x(zone.from)) }))
 })
 /** Open while the interval covers zero: drawn hatched. */
 const isOpen = computed(() => props.interval !== null && props.interval[0] <= 0 && props.interval[1] >= 0)
@@ -42,7 +51,7 @@ const ends = computed(() => {
   const low = Math.max(24, Math.min(bar.value.x, WIDTH.value - 84))
   return { low, high: Math.min(WIDTH.value - 24, Math.max(bar.value.x + bar.value.width, low + 58)) }
 })
-const words = computed(() => (props.interval ? `Lift between ${formatLift(props.interval[0])} and ${formatLift(props.interval[1])}; worthwhile from ${formatLift(sign.value * props.smallestLift)}` : 'No interval yet'))
+const words = computed(() => (props.interval ? `Lift between ${formatLift(props.interval[0])} and ${formatLift(props.interval[1])}; ${props.harmLimit === null ? `worthwhile from ${formatLift(sign.value * props.smallestLift)}` : `harm from ${formatLift(-sign.value * props.harmLimit)}`}` : 'No interval yet'))
 </script>
 
 <template>

@@ -1,18 +1,24 @@
 <script setup lang="ts">
+import { explainAllocation } from '~/explanations/explanations'
 import type { AllocationCheck } from '~~/core/statistics/allocation'
-import type { ArmView } from '~~/shared/experiment'
+import type { SoundnessFinding } from '~~/core/statistics/soundness'
+import type { ExperimentResults } from '~~/shared/experiment'
 
-const props = defineProps<{ allocation: AllocationCheck; arms: readonly ArmView[]; crossed: number }>()
+const props = defineProps<{ allocation: AllocationCheck; arms: ExperimentResults['arms']; crossed: number; soundness: readonly SoundnessFinding[] }>()
 const words = computed(() => props.arms.map((arm, index) => `${arm.name} ${formatCount(arm.visitors)} of ${formatCount(Math.round(props.allocation.expected[index] ?? 0))} expected`).join('; '))
+const others = computed(() => props.soundness.filter(({ kind }) => kind !== 'allocation'))
+const explain = () => explainAllocation(props.allocation, props.arms.map(({ name }) => name))
 </script>
 
 <template>
   <div class="text-sm" data-testid="allocation">
+    <h3 class="mb-1 text-base">Is the data sound?</h3>
     <p :class="allocation.alarm ? 'font-semibold text-rust' : ''">
       <span aria-hidden="true">{{ allocation.alarm ? '✕' : '✓' }}</span>
       {{ allocation.alarm ? 'Sample ratio mismatch: the split is not what was set.' : 'The split is as it was set.' }}
     </p>
-    <p class="text-ink-soft">{{ words }}. χ² = {{ allocation.chiSquare.toFixed(2) }}, {{ formatPEquals(allocation.pValue) }} for one look, {{ formatPEquals(allocation.sequentialPValue) }} however often one looks; alarm below 0.001.</p>
-    <p v-if="crossed > 0" class="text-ink-soft">{{ formatCount(crossed) }} visitor{{ crossed === 1 ? ' was' : 's were' }} seen in more than one variant and counted in the first.</p>
+    <p class="text-ink-soft"><ExplainedNumber :explain="explain">{{ words }}; {{ formatPEquals(allocation.sequentialPValue) }} however often one looks.</ExplainedNumber></p>
+    <p v-for="finding in others" :key="finding.kind" :class="finding.isBreaking ? 'font-semibold text-rust' : ''"><span aria-hidden="true">{{ finding.isBreaking ? '✕' : '!' }}</span> {{ finding.text }}</p>
+    <p v-if="crossed > 0 && !others.some(({ kind }) => kind === 'crossed')" class="text-ink-soft">{{ formatCount(crossed) }} visitor{{ crossed === 1 ? ' was' : 's were' }} seen in more than one variant and counted in the first.</p>
   </div>
 </template>

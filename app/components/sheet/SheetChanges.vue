@@ -5,7 +5,7 @@ const store = useSheetStore()
 const api = useApi()
 const isOpen = ref(false)
 const changes = ref<ChangeView[] | null>(null)
-const NAMES: Record<string, string> = { name: 'name', hypothesis: 'hypothesis', pageRules: 'page', share: 'traffic share', variants: 'variants', metric: 'metric', plan: 'plan', state: 'state' }
+const NAMES: Record<string, string> = { name: 'name', hypothesis: 'hypothesis', pageRules: 'page', share: 'traffic share', variants: 'variants', metrics: 'metrics', plan: 'plan', state: 'state' }
 
 watch([isOpen, () => store.sheet?.version], async () => {
   if (isOpen.value) changes.value = await api<ChangeView[]>('GET', `${store.path}/changes`)

@@ -1,67 +1,65 @@
 <script setup lang="ts">
-import { describeSource, type MetricSource } from '~~/core/measurement/metric'
-import type { PageMatch } from '~~/core/targeting/pageRule'
-import type { ExperimentPatch } from '~~/shared/experiment'
+import type { MetricSource } from '~~/core/measurement/metric'
+import { describeMetric } from '~/explanations/explanations'
+import { MOST_METRICS, type MetricInput, type MetricView } from '~~/shared/experiment'
 
 defineProps<{ disabled: boolean }>()
-type Metric = NonNullable<ExperimentPatch['metric']>
-type SourceType = MetricSource['type']
-
-const EMPTY: Metric = { name: '', kind: 'conversion', direction: 'up', source: { type: 'visit', page: { match: 'exact', value: '' } } }
 const store = useSheetStore()
-const { draft, errors, commit } = useSectionDraft(['metric'], (sheet) => ({ metric: sheet.metric ? { name: sheet.metric.name, kind: sheet.metric.kind, direction: sheet.metric.direction, source: sheet.metric.source } : EMPTY }))
-const metric = computed(() => draft.value.metric!)
+const notices = useNoticesStore()
+const EMPTY: MetricInput = { name: '', kind: 'conversion', direction: 'up', source: { type: 'visit', page: { match: 'exact', value: '' } }, denominator: null, role: 'primary', limit: null }
+const { draft, errors, commit } = useSectionDraft(['metrics'], (sheet) => ({ metrics: sheet.metrics.length > 0 ? sheet.metrics.map(({ name, kind, source, denominator, direction, role, limit }) => ({ name, kind, source, denominator, direction, role, limit })) : [EMPTY] }))
+const metrics = computed(() => draft.value.metrics!)
+/** One metric is edited at a time. */
+const opened = ref(0)
+const ROLES = { primary: 'primary', secondary: 'secondary', guardrail: 'guardrail' } as const
 
-const SOURCES: { value: SourceType; label: string }[] = [
-  { value: 'visit', label: 'a visited address' },
-  { value: 'click', label: 'a click on an element' },
-  { value: 'submit', label: 'a submitted form' },
-  { value: 'pageAmount', label: 'an amount on a page' },
-  { value: 'event', label: 'an event from the page’s code' },
-]
-const MATCHES: { value: PageMatch; label: string }[] = [
-  { value: 'exact', label: 'is' },
-  { value: 'begins', label: 'begins with' },
-  { value: 'contains', label: 'contains' },
-]
-const type = computed({
-  get: () => metric.value.source.type,
-  set: (next: SourceType) => {
-    draft.value.metric = { ...metric.value, kind: next === 'pageAmount' ? 'mean' : 'conversion', source: emptySource(next) }
-  },
-})
-/** What was typed for one kind of source is of use for the next. */
-function emptySource(next: SourceType): MetricSource {
-  const { source } = metric.value
-  const page = 'page' in source ? source.page : { match: 'exact' as const, value: '' }
-  const selector = 'selector' in source ? source.selector : ''
-  if (next === 'visit') return { type: next, page }
-  if (next === 'pageAmount') return { type: next, page, selector }
-  if (next === 'event') return { type: next, name: '' }
-  return { type: next, selector }
-}
 /** Saved once everything is there; until then an empty field is no mistake. */
 function commitWhenComplete(): void {
-  const { name, source } = metric.value
-  const isComplete = name && (!('page' in source) || source.page.value) && (!('selector' in source) || source.selector) && (source.type !== 'event' || source.name)
-  if (isComplete || store.sheet?.metric) void commit()
+  if (metrics.value.every(isComplete) || (store.sheet?.metrics.length ?? 0) >= metrics.value.length) void commit()
 }
+function isComplete({ name, source, denominator }: MetricInput): boolean {
+  return name !== '' && isFilled(source) && (denominator === null || isFilled(denominator))
+}
+function isFilled(source: MetricSource): boolean {
+  return (!('page' in source) || source.page.value !== '') && (!('selector' in source) || source.selector !== '') && (source.type !== 'event' || source.name !== '')
+}
+function add(): void {
+  metrics.value.push({ ...JSON.parse(JSON.stringify(EMPTY)), role: 'secondary' } as MetricInput)
+  opened.value = metrics.value.length - 1
+}
+function remove(index: number): void {
+  const [removed] = metrics.value.splice(index, 1)
+  opened.value = 0
+  commitWhenComplete()
+  notices.show(`Removed ${removed!.name || 'the metric'}.`, {
+    undo: async () => {
+      metrics.value.splice(index, 0, removed!)
+      commitWhenComplete()
+    },
+  })
+}
+const describe = (metric: MetricInput) => (isComplete(metric) ? `counts ${describeMetric(metric as MetricView)}` : 'Not saved yet: fill in every field.')
 </script>
 
 <template>
-  <SheetSection name="measured" title="Measured by" note="The primary metric: one value a visitor, from the first exposure on.">
-    <div class="grid max-w-2xl gap-x-4 gap-y-4 sm:grid-cols-2">
-      <TextField v-model="metric.name" label="Name" placeholder="Bookings" :disabled="disabled" :error="errors['metric.name']" @commit="commitWhenComplete" />
-      <ChoiceField v-model="type" label="Counts" :choices="SOURCES" :disabled="disabled" @commit="commitWhenComplete" />
-      <template v-if="'page' in metric.source">
-        <ChoiceField v-model="metric.source.page.match" label="Address" :choices="MATCHES" :disabled="disabled" @commit="commitWhenComplete" />
-        <TextField v-model="metric.source.page.value" label="Path" placeholder="/book/done" :disabled="disabled" :error="errors['metric.source.page.value']" @commit="commitWhenComplete" />
-      </template>
-      <TextField v-if="'selector' in metric.source" v-model="metric.source.selector" label="Element (CSS selector)" placeholder="#book" :disabled="disabled" :error="errors['metric.source.selector']" @commit="commitWhenComplete" />
-      <TextField v-if="'name' in metric.source" v-model="metric.source.name" label="Name of the event" placeholder="order" :disabled="disabled" :error="errors['metric.source.name']" @commit="commitWhenComplete" />
-      <ChoiceField v-model="metric.kind" label="A visitor’s value" :choices="[{ value: 'conversion', label: '1 if it happened, else 0' }, { value: 'mean', label: 'the sum of the amounts' }]" :disabled="disabled" @commit="commitWhenComplete" />
-      <ChoiceField v-model="metric.direction" label="Better is" :choices="[{ value: 'up', label: 'more' }, { value: 'down', label: 'less' }]" :disabled="disabled" @commit="commitWhenComplete" />
-    </div>
-    <p class="mt-3 text-sm text-ink-soft">{{ store.sheet?.metric ? `Saved: ${describeSource(store.sheet.metric.source)}.` : 'Not saved yet: fill in every field.' }}</p>
+  <SheetSection name="measured" title="Measured by" note="Each metric is one value a visitor, from the first exposure on.">
+    <template #action><BaseButton v-if="!disabled && metrics.length < MOST_METRICS && metrics.every(isComplete)" kind="quiet" @click="add">Add a metric</BaseButton></template>
+    <ol class="flex flex-col">
+      <li v-for="(metric, index) in metrics" :key="index" class="border-b border-line py-3 first:pt-0 last:border-b-0">
+        <div class="flex items-baseline gap-3">
+          <button type="button" class="min-w-0 flex-1 text-left" :aria-expanded="opened === index" @click="opened = opened === index ? -1 : index">
+            <span aria-hidden="true" class="text-ink-soft">{{ opened === index ? '▾' : '▸' }}</span>
+            <span class="font-medium">{{ metric.name || 'New metric' }}</span>
+            <span class="text-sm text-ink-soft">, {{ ROLES[metric.role] }}</span>
+            <span v-if="opened !== index" class="block pl-4 text-sm text-ink-soft">{{ describe(metric) }}</span>
+          </button>
+          <BaseButton v-if="!disabled && metric.role !== 'primary'" kind="quiet" :aria-label="`Remove ${metric.name || 'the new metric'}`" @click="remove(index)">Remove</BaseButton>
+        </div>
+        <div v-if="opened === index" class="mt-3">
+          <MetricFields v-model="metrics[index]!" :disabled="disabled" :errors="errors" :path="`metrics[${index}]`" @commit="commitWhenComplete" />
+          <p class="mt-3 text-sm text-ink-soft">{{ describe(metric) }}</p>
+        </div>
+      </li>
+    </ol>
   </SheetSection>
 </template>

@@ -3,12 +3,12 @@ import type { ExperimentResults, ExperimentSheet } from '~~/shared/experiment'
 
 const props = defineProps<{ sheet: ExperimentSheet; results: ExperimentResults | null; isStale: boolean }>()
 const store = useSheetStore()
-/** One scale for all variants: wide enough for the widest interval, never narrower than twice the smallest worthwhile lift. */
-const domain = computed<[number, number]>(() => {
-  const ends = (props.results?.comparisons ?? []).flatMap(({ sequential, lift }) => [...(sequential.lift.interval ?? []), ...(lift.interval ?? [])]).map(Math.abs)
-  const widest = Math.max(2 * props.sheet.plan.smallestLift, Math.min(1.5, Math.max(0, ...ends) * 1.15))
-  return [-widest, widest]
-})
+const method = useReadingMethod(() => (props.sheet.plan.rule === 'fixed' ? 'fixed' : 'sequential'))
+const of = (role: 'primary' | 'secondary' | 'guardrail') => (props.results?.metrics ?? []).filter(({ metric }) => metric.role === role)
+const primary = computed(() => of('primary')[0] ?? null)
+const secondary = computed(() => of('secondary'))
+const guardrails = computed(() => of('guardrail'))
+const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smallestLift))
 </script>
 
 <template>
@@ -18,12 +18,18 @@ const domain = computed<[number, number]>(() => {
     <p v-if="!results" class="text-ink-soft">Loading …</p>
     <div v-else class="flex flex-col gap-6">
       <VerdictNote v-if="results.verdict" :verdict="results.verdict" />
-      <ArmTable :sheet="sheet" :results="results" />
-      <template v-if="results.comparisons">
-        <ComparisonReading v-for="(comparison, index) in results.comparisons" :key="index" :comparison="comparison" :position="index + 1" :name="sheet.variants[index + 1]?.name ?? ''" :sheet="sheet" :control-mean="results.arms[0]?.mean ?? 0" :domain="domain" />
+      <p v-if="results.visitors === 0" class="text-ink-soft">No visitor has seen this experiment yet.</p>
+      <template v-else>
+        <MethodSwitch v-model="method" />
+        <div v-if="primary">
+          <h3 class="mb-1">{{ primary.metric.name }} <span class="text-sm font-normal text-ink-soft">the primary metric, which decides</span></h3>
+          <MetricPanel :sheet="sheet" :results="primary" :method="method" :domain="domain" />
+        </div>
+        <MetricRows v-if="guardrails.length > 0" title="Guardrails" note="must not get worse than their limit" :sheet="sheet" :metrics="guardrails" :method="method" />
+        <MetricRows v-if="secondary.length > 0" title="Secondary metrics" note="explain, and do not decide" :sheet="sheet" :metrics="secondary" :method="method" />
+        <AllocationNote v-if="results.allocation" :allocation="results.allocation" :arms="results.arms" :crossed="results.crossed" :soundness="results.soundness" />
       </template>
-      <p v-else class="text-ink-soft">A comparison needs at least one visitor in the control and in every variant.</p>
-      <AllocationNote v-if="results.allocation && results.visitors > 0" :allocation="results.allocation" :arms="results.arms" :crossed="results.crossed" />
     </div>
+    <ExplanationDialog />
   </SheetSection>
 </template>

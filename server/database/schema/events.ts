@@ -47,7 +47,7 @@ export const exposure = pgTable(
   (table) => [primaryKey({ columns: [table.siteId, table.visitorId, table.experimentId] })],
 )
 
-/** What a visitor adds to the statistics of a metric. No row means zero. */
+/** What a visitor adds to the statistics of a metric. No row means zero, and no earlier visit. */
 export const visitorValue = pgTable(
   'visitor_value',
   {
@@ -58,6 +58,10 @@ export const visitorValue = pgTable(
     variant: smallint().notNull(),
     day: date().notNull(),
     value: numeric().notNull(),
+    /** Of a ratio. */
+    denominator: numeric().notNull().default('0'),
+    /** The same metric before the first exposure; null for visitors without an earlier visit. */
+    past: numeric(),
   },
   (table) => [primaryKey({ columns: [table.siteId, table.visitorId, table.experimentId, table.metricId] })],
 )
@@ -76,7 +80,10 @@ export const exposureCount = pgTable(
   (table) => [primaryKey({ columns: [table.experimentId, table.variant, table.day] })],
 )
 
-/** Sums over visitors by day of their first exposure, in exact decimals so that nothing cancels. */
+/**
+ * Sums over visitors by day of their first exposure, in exact decimals so that nothing cancels. Visitors with an
+ * earlier visit are kept apart, since only they have a covariate.
+ */
 export const statistic = pgTable(
   'statistic',
   {
@@ -85,10 +92,21 @@ export const statistic = pgTable(
     metricId: integer().notNull(),
     variant: smallint().notNull(),
     day: date().notNull(),
+    hasPast: boolean().notNull().default(false),
+    /** Visitors with a row in visitor_value, and those of them whose value is not zero. */
+    visitors: bigint({ mode: 'number' }).notNull().default(0),
+    active: bigint({ mode: 'number' }).notNull().default(0),
     sum: numeric().notNull(),
     sumOfSquares: numeric().notNull(),
+    denominatorSum: numeric().notNull().default('0'),
+    denominatorSquares: numeric().notNull().default('0'),
+    denominatorProducts: numeric().notNull().default('0'),
+    pastSum: numeric().notNull().default('0'),
+    pastSquares: numeric().notNull().default('0'),
+    pastProducts: numeric().notNull().default('0'),
+    pastDenominatorProducts: numeric().notNull().default('0'),
   },
-  (table) => [primaryKey({ columns: [table.experimentId, table.metricId, table.variant, table.day] })],
+  (table) => [primaryKey({ columns: [table.experimentId, table.metricId, table.variant, table.day, table.hasPast] })],
 )
 
 /** How far events have been folded into the tables above. One row. */

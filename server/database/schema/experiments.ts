@@ -1,4 +1,4 @@
-import { foreignKey, index, integer, jsonb, pgEnum, pgTable, primaryKey, smallint, text, timestamp } from 'drizzle-orm/pg-core'
+import { doublePrecision, foreignKey, index, integer, jsonb, pgEnum, pgTable, primaryKey, smallint, text, timestamp } from 'drizzle-orm/pg-core'
 import type { Edit } from '../../../core/edits/edit'
 import type { MetricSource } from '../../../core/measurement/metric'
 import type { PageRule } from '../../../core/targeting/pageRule'
@@ -7,7 +7,7 @@ import { person } from './people'
 import { site } from './sites'
 
 export const experimentState = pgEnum('experiment_state', ['draft', 'running', 'paused', 'ended'])
-export const metricKind = pgEnum('metric_kind', ['conversion', 'mean'])
+export const metricKind = pgEnum('metric_kind', ['conversion', 'mean', 'ratio'])
 export const metricRole = pgEnum('metric_role', ['primary', 'secondary', 'guardrail'])
 export const direction = pgEnum('direction', ['up', 'down'])
 
@@ -69,7 +69,9 @@ export const metric = pgTable('metric', {
   siteId: integer().notNull().references(() => site.id),
   name: text().notNull(),
   kind: metricKind().notNull(),
+  /** What is counted; of a ratio, the numerator. */
   source: jsonb().$type<MetricSource>().notNull(),
+  denominator: jsonb().$type<MetricSource>(),
 })
 
 export const experimentMetric = pgTable(
@@ -80,6 +82,10 @@ export const experimentMetric = pgTable(
     siteId: integer().notNull().references(() => site.id),
     role: metricRole().notNull(),
     direction: direction().notNull().default('up'),
+    /** Relative change to the worse that a guardrail may not exceed. */
+    harmLimit: doublePrecision(),
+    /** Order on the sheet. */
+    position: smallint().notNull().default(0),
   },
   (table) => [primaryKey({ columns: [table.experimentId, table.metricId] })],
 )

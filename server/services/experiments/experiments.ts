@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto'
-import { and, eq } from 'drizzle-orm'
-import type { ExperimentPatch, ExperimentPlan, ExperimentSheet, ExperimentState, VariantView } from '../../../shared/experiment'
+import { and, eq, inArray } from 'drizzle-orm'
+import type { ExperimentPatch, ExperimentPlan, ExperimentSheet, ExperimentState, MetricInput, VariantView } from '../../../shared/experiment'
 import type { Database, Queries } from '../../database/connect'
 import { edit, experiment, experimentMetric, metric, variant } from '../../database/schema'
 import { recordChange } from '../changes'
@@ -63,7 +63,7 @@ export async function updateExperiment(database: Database, target: Target, patch
       .set({ ...defined({ name, hypothesis, pageRules, share, plan }), version: before.version + 1 })
       .where(eq(experiment.id, experimentId))
     if (changes.variants) await saveVariants(tx, siteId, experimentId, changes.variants)
-    if (changes.metric) await saveMetric(tx, before, changes.metric)
+    if (changes.metrics) await saveMetrics(tx, before, changes.metrics)
 
     const after = await findSheet(tx, siteId, experimentId)
     const pick = (sheet: ExperimentSheet) => Object.fromEntries(changed.map((key) => [key, sheet[key as keyof ExperimentSheet]]))
@@ -77,7 +77,7 @@ function checkFrozen(before: ExperimentSheet, changed: string[], changes: Partia
   if (before.state === 'draft') return
   const frozen = changed.filter((key) => !CHANGEABLE_AFTER_START.has(key))
   if (frozen.length > 0) {
-    throw new HttpProblem(409, 'Variants, page, metric and plan are frozen since the start, so that the result can be trusted. End this experiment and make a copy to change them.')
+    throw new HttpProblem(409, 'Variants, page, metrics and plan are frozen since the start, so that the result can be trusted. End this experiment and make a copy to change them.')
   }
   if (before.state === 'ended' && changed.includes('share')) throw new HttpProblem(409, 'This experiment has ended, so its traffic share cannot change.')
   if (changes.share !== undefined && changes.share < before.share) {
@@ -119,8 +119,8 @@ const STATE_WORDS: Record<ExperimentState, string> = { draft: 'a draft', running
 export async function copyExperiment(database: Database, target: Target): Promise<ExperimentSheet> {
   const original = await findSheet(database, target.siteId, target.experimentId)
   const draft = await createExperiment(database, target.siteId, target.personId, `${original.name} (copy)`.slice(0, 120))
-  const { hypothesis, pageRules, share, variants, plan, metric: copied } = original
-  return updateExperiment(database, { ...target, experimentId: draft.id }, { version: draft.version, hypothesis, pageRules, share, variants, plan, ...(copied ? { metric: copied } : {}) })
+  const { hypothesis, pageRules, share, variants, plan, metrics } = original
+  return updateExperiment(database, { ...target, experimentId: draft.id }, { version: draft.version, hypothesis, pageRules, share, variants, plan, metrics })
 }
 
 /** Takes a draft or an ended experiment out of sight; `restoreExperiment` brings it back. */
@@ -163,15 +163,26 @@ async function saveVariants(tx: Queries, siteId: number, experimentId: number, v
   if (edits.length > 0) await tx.insert(edit).values(edits)
 }
 
-async function saveMetric(tx: Queries, sheet: ExperimentSheet, input: NonNullable<ExperimentPatch['metric']>): Promise<void> {
-  const { name, kind, source, direction } = input
-  if (sheet.metric) {
-    await tx.update(metric).set({ name, kind, source }).where(eq(metric.id, sheet.metric.id))
-    await tx.update(experimentMetric).set({ direction }).where(and(eq(experimentMetric.experimentId, sheet.id), eq(experimentMetric.metricId, sheet.metric.id)))
-    return
+/** Metrics keep their place: the first stays the first, whatever it is changed to. */
+async function saveMetrics(tx: Queries, sheet: ExperimentSheet, inputs: readonly MetricInput[]): Promise<void> {
+  const { id: experimentId, siteId } = sheet
+  const ordered = [...inputs].sort((a, b) => Number(b.role === 'primary') - Number(a.role === 'primary'))
+  for (const [position, { name, kind, source, denominator, direction, role, limit }] of ordered.entries()) {
+    const content = { name, kind, source, denominator: kind === 'ratio' ? denominator : null }
+    const use = { role, direction, harmLimit: role === 'guardrail' ? limit : null, position }
+    const known = sheet.metrics[position]
+    if (known) {
+      await tx.update(metric).set(content).where(eq(metric.id, known.id))
+      await tx.update(experimentMetric).set(use).where(and(eq(experimentMetric.experimentId, experimentId), eq(experimentMetric.metricId, known.id)))
+    } else {
+      const [made] = await tx.insert(metric).values({ siteId, ...content }).returning()
+      await tx.insert(experimentMetric).values({ siteId, experimentId, metricId: made!.id, ...use })
+    }
   }
-  const [made] = await tx.insert(metric).values({ siteId: sheet.siteId, name, kind, source }).returning()
-  await tx.insert(experimentMetric).values({ siteId: sheet.siteId, experimentId: sheet.id, metricId: made!.id, role: 'primary', direction })
+  const surplus = sheet.metrics.slice(ordered.length).map(({ id }) => id)
+  if (surplus.length === 0) return
+  await tx.delete(experimentMetric).where(and(eq(experimentMetric.experimentId, experimentId), inArray(experimentMetric.metricId, surplus)))
+  await tx.delete(metric).where(and(eq(metric.siteId, siteId), inArray(metric.id, surplus)))
 }
 
 function defined<Fields extends Record<string, unknown>>(fields: Fields): Partial<Fields> {

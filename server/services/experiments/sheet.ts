@@ -35,10 +35,14 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
   const variants = await database.select().from(variant).where(inArray(variant.experimentId, ids)).orderBy(asc(variant.position))
   const edits = await database.select().from(edit).where(inArray(edit.experimentId, ids)).orderBy(asc(edit.position))
   const metrics = await database
-    .select({ experimentId: experimentMetric.experimentId, direction: experimentMetric.direction, id: metric.id, name: metric.name, kind: metric.kind, source: metric.source })
+    .select({
+      experimentId: experimentMetric.experimentId,
+      view: { id: metric.id, name: metric.name, kind: metric.kind, source: metric.source, denominator: metric.denominator, direction: experimentMetric.direction, role: experimentMetric.role, limit: experimentMetric.harmLimit },
+    })
     .from(experimentMetric)
     .innerJoin(metric, eq(metric.id, experimentMetric.metricId))
-    .where(and(inArray(experimentMetric.experimentId, ids), eq(experimentMetric.role, 'primary')))
+    .where(inArray(experimentMetric.experimentId, ids))
+    .orderBy(asc(experimentMetric.position))
 
   return rows.map((row) => {
     const ownVariants: VariantView[] = variants
@@ -48,21 +52,20 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
         weight,
         edits: edits.filter((each) => each.experimentId === row.id && each.variantPosition === position).map((each) => each.content),
       }))
-    const found = metrics.find((each) => each.experimentId === row.id)
-    const ownMetric = found ? { id: found.id, name: found.name, kind: found.kind, source: found.source, direction: found.direction } : null
+    const ownMetrics = metrics.filter((each) => each.experimentId === row.id).map(({ view }) => view)
     const { id, name, hypothesis, state, version, pageRules, share, plan } = row
     return {
       ...{ id, siteId, name, hypothesis, state, version, pageRules, share, plan },
       currency: owner!.currency,
       timeZone: owner!.timeZone,
       variants: ownVariants,
-      metric: ownMetric,
+      metrics: ownMetrics,
       createdAt: row.createdAt.toISOString(),
       startedAt: row.startedAt?.toISOString() ?? null,
       endedAt: row.endedAt?.toISOString() ?? null,
       preflight:
         state === 'draft'
-          ? preflight({ siteAddress: owner!.address, pageRules, share, variants: ownVariants, metric: ownMetric, plan, isInstalled: owner!.firstReportAt !== null })
+          ? preflight({ siteAddress: owner!.address, pageRules, share, variants: ownVariants, metrics: ownMetrics, plan, isInstalled: owner!.firstReportAt !== null })
           : [],
     }
   })

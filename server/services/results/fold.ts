@@ -1,6 +1,7 @@
 import type { Pool, PoolClient } from 'pg'
 import { firstExposure, type ExposureSighting, type FirstExposure } from '../../../core/measurement/firstExposure'
-import { visitorValue, type MeasuredEvent, type MetricDefinition } from '../../../core/measurement/metric'
+import type { MeasuredEvent, MetricDefinition } from '../../../core/measurement/metric'
+import { visitorNumbers } from '../../../core/measurement/visitorNumbers'
 import { INTAKE_LOCK } from '../../database/locks'
 import * as plans from './plans'
 
@@ -95,9 +96,9 @@ async function foldValues(client: PoolClient, from: number, to: number): Promise
   const events = groupBy((await client.query<EventRow>(plans.EVENTS_OF_VISITORS, [JSON.stringify(visitors), to])).rows, visitorKey)
 
   const values = exposures.flatMap((exposure) => {
-    const seen = (events.get(visitorKey(exposure)) ?? []).filter((event) => event.at >= exposure.at && (exposure.until === null || event.at <= exposure.until))
-    const { site, visitor, experiment, variant, day } = exposure
-    return (metrics.get(experiment) ?? []).map((metric) => ({ site, visitor, experiment, metric: metric.id, variant, day, value: visitorValue(metric, seen) }))
+    const seen = events.get(visitorKey(exposure)) ?? []
+    const { site, visitor, experiment, variant, day, at, until } = exposure
+    return (metrics.get(experiment) ?? []).map((metric) => ({ site, visitor, experiment, metric: metric.id, variant, day, ...visitorNumbers(metric, seen, at, until) }))
   })
   if (values.length > 0) await client.query(plans.SAVE_VALUES, [JSON.stringify(values)])
 }

@@ -59,7 +59,7 @@ export const EXPOSURES_TO_MEASURE = `
     WHERE seq > $1 AND seq <= $2 AND type IN ('exposure', 'page', 'click', 'submit', 'amount', 'custom'))`
 
 export const METRICS_OF_EXPERIMENTS = `
-  SELECT em.experiment_id AS experiment, m.id, m.kind, m.source
+  SELECT em.experiment_id AS experiment, m.id, m.kind, m.source, m.denominator
   FROM experiment_metric em JOIN metric m ON m.id = em.metric_id
   WHERE em.experiment_id = ANY($1::int[])`
 
@@ -71,30 +71,40 @@ export const EVENTS_OF_VISITORS = `
   WHERE (site_id, visitor_id) IN (SELECT * FROM json_to_recordset($1) AS k(site integer, visitor text))
     AND type IN ('page', 'click', 'submit', 'amount', 'custom') AND seq <= $2`
 
-/** Writes visitors' values and carries the change over to the sums by variant and day. */
+/** Writes visitors' values and carries the change over to the sums by variant, day and whether there is a past. */
 export const SAVE_VALUES = `
   WITH incoming AS (
     SELECT * FROM json_to_recordset($1)
-      AS i(site integer, visitor text, experiment integer, metric integer, variant smallint, day date, value numeric)
+      AS i(site integer, visitor text, experiment integer, metric integer, variant smallint, day date, value numeric, denominator numeric, past numeric)
   ), before AS (
     SELECT v.* FROM visitor_value v JOIN incoming i
       ON (v.site_id, v.visitor_id, v.experiment_id, v.metric_id) = (i.site, i.visitor, i.experiment, i.metric)
   ), differing AS (
     SELECT i.* FROM incoming i
     LEFT JOIN before b ON (b.site_id, b.visitor_id, b.experiment_id, b.metric_id) = (i.site, i.visitor, i.experiment, i.metric)
-    WHERE (b.value IS NULL AND i.value <> 0) OR (b.value IS NOT NULL AND (b.value, b.variant, b.day) IS DISTINCT FROM (i.value, i.variant, i.day))
+    WHERE (b.value IS NULL AND (i.value <> 0 OR i.denominator <> 0 OR i.past IS NOT NULL))
+       OR (b.value IS NOT NULL AND (b.value, b.denominator, b.past, b.variant, b.day) IS DISTINCT FROM (i.value, i.denominator, i.past, i.variant, i.day))
   ), saved AS (
-    INSERT INTO visitor_value (site_id, visitor_id, experiment_id, metric_id, variant, day, value)
-    SELECT site, visitor, experiment, metric, variant, day, value FROM differing
+    INSERT INTO visitor_value (site_id, visitor_id, experiment_id, metric_id, variant, day, value, denominator, past)
+    SELECT site, visitor, experiment, metric, variant, day, value, denominator, past FROM differing
     ON CONFLICT (site_id, visitor_id, experiment_id, metric_id) DO UPDATE
-    SET variant = excluded.variant, day = excluded.day, value = excluded.value
+    SET variant = excluded.variant, day = excluded.day, value = excluded.value, denominator = excluded.denominator, past = excluded.past
   ), change AS (
-    SELECT site, experiment, metric, variant, day, value, value * value AS square FROM differing
+    SELECT 1 AS sign, site, experiment, metric, variant, day, value AS y, denominator AS z, past AS x FROM differing
     UNION ALL
-    SELECT b.site_id, b.experiment_id, b.metric_id, b.variant, b.day, -b.value, -b.value * b.value
+    SELECT -1, b.site_id, b.experiment_id, b.metric_id, b.variant, b.day, b.value, b.denominator, b.past
     FROM before b JOIN differing d ON (b.site_id, b.visitor_id, b.experiment_id, b.metric_id) = (d.site, d.visitor, d.experiment, d.metric)
   )
-  INSERT INTO statistic AS s (site_id, experiment_id, metric_id, variant, day, sum, sum_of_squares)
-  SELECT site, experiment, metric, variant, day, sum(value), sum(square) FROM change GROUP BY 1, 2, 3, 4, 5
-  ON CONFLICT (experiment_id, metric_id, variant, day) DO UPDATE
-  SET sum = s.sum + excluded.sum, sum_of_squares = s.sum_of_squares + excluded.sum_of_squares`
+  INSERT INTO statistic AS s (site_id, experiment_id, metric_id, variant, day, has_past, visitors, active, sum, sum_of_squares,
+    denominator_sum, denominator_squares, denominator_products, past_sum, past_squares, past_products, past_denominator_products)
+  SELECT site, experiment, metric, variant, day, x IS NOT NULL, sum(sign), sum(sign * (y <> 0)::int), sum(sign * y), sum(sign * y * y),
+    sum(sign * z), sum(sign * z * z), sum(sign * y * z),
+    coalesce(sum(sign * x), 0), coalesce(sum(sign * x * x), 0), coalesce(sum(sign * x * y), 0), coalesce(sum(sign * x * z), 0)
+  FROM change GROUP BY 1, 2, 3, 4, 5, 6
+  ON CONFLICT (experiment_id, metric_id, variant, day, has_past) DO UPDATE
+  SET visitors = s.visitors + excluded.visitors, active = s.active + excluded.active,
+      sum = s.sum + excluded.sum, sum_of_squares = s.sum_of_squares + excluded.sum_of_squares,
+      denominator_sum = s.denominator_sum + excluded.denominator_sum, denominator_squares = s.denominator_squares + excluded.denominator_squares,
+      denominator_products = s.denominator_products + excluded.denominator_products,
+      past_sum = s.past_sum + excluded.past_sum, past_squares = s.past_squares + excluded.past_squares,
+      past_products = s.past_products + excluded.past_products, past_denominator_products = s.past_denominator_products + excluded.past_denominator_products`

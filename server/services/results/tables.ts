@@ -17,25 +17,38 @@ export function experimentsTable(summaries: readonly ExperimentSummary[]) {
   }))
 }
 
-/** One row an arm; shares and lifts as fractions. */
+/** One row a metric and arm; shares and lifts as fractions. */
 export function resultsTable(results: ExperimentResults) {
-  return results.arms.map((arm, index) => {
-    const comparison = index === 0 ? null : (results.comparisons?.[index - 1] ?? null)
-    return {
-      variant: arm.name,
-      visitors: arm.visitors,
-      [results.metric?.kind === 'mean' ? 'sum' : 'conversions']: arm.sum,
-      [results.metric?.kind === 'mean' ? 'mean' : 'rate']: arm.mean,
-      lift: comparison?.lift.estimate ?? null,
-      lift_low_sequential: comparison?.sequential.lift.interval?.[0] ?? null,
-      lift_high_sequential: comparison?.sequential.lift.interval?.[1] ?? null,
-      p_value_sequential: comparison?.sequential.pValue ?? null,
-      lift_low_fixed: comparison?.lift.interval?.[0] ?? null,
-      lift_high_fixed: comparison?.lift.interval?.[1] ?? null,
-      p_value_fixed: comparison?.pValue ?? null,
-      p_value_adjusted: comparison?.adjustedPValue ?? null,
-      probability_better: comparison?.posterior.probabilityBetter ?? null,
-      expected_loss: comparison?.posterior.expectedLoss ?? null,
-    }
-  })
+  return results.metrics.flatMap(({ metric, arms, comparisons, probabilityBest }) =>
+    arms.map((arm, index) => {
+      const comparison = index === 0 ? null : comparisons[index - 1]!
+      return {
+        metric: metric.name,
+        role: metric.role,
+        kind: metric.kind,
+        variant: results.arms[index]!.name,
+        visitors: arm.visitors,
+        sum: arm.sum,
+        denominator: metric.kind === 'ratio' ? arm.denominator : null,
+        mean: arm.mean,
+        variance: arm.variance,
+        lift: comparison?.lift.estimate ?? null,
+        lift_low_sequential: comparison?.sequential.lift.interval?.[0] ?? null,
+        lift_high_sequential: comparison?.sequential.lift.interval?.[1] ?? null,
+        p_value_sequential: comparison?.sequential.pValue ?? null,
+        lift_low_fixed: comparison?.lift.interval?.[0] ?? null,
+        lift_high_fixed: comparison?.lift.interval?.[1] ?? null,
+        p_value_fixed: comparison?.pValue ?? null,
+        p_value_adjusted: comparison?.adjustedPValue ?? null,
+        lift_low_credible: comparison?.posterior.liftInterval?.[0] ?? null,
+        lift_high_credible: comparison?.posterior.liftInterval?.[1] ?? null,
+        probability_better: comparison?.posterior.probabilityBetter ?? null,
+        expected_loss: comparison?.posterior.expectedLoss ?? null,
+        difference_adjusted: comparison?.varianceReduction?.difference.estimate ?? null,
+        p_value_covariate: comparison?.varianceReduction?.pValue ?? null,
+        variance_removed: comparison?.varianceReduction?.shareRemoved ?? null,
+        probability_best: probabilityBest[index] ?? null,
+      }
+    }),
+  )
 }

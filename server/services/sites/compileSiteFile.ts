@@ -52,13 +52,13 @@ async function siteFileExperiment(database: Queries, row: typeof experiment.$inf
 /** Paused experiments are measured on: their visitors still convert. */
 async function listeners(database: Queries, siteId: number): Promise<SiteFileListeners> {
   const measured = await database
-    .selectDistinctOn([metric.id], { source: metric.source })
+    .selectDistinctOn([metric.id], { source: metric.source, denominator: metric.denominator })
     .from(metric)
     .innerJoin(experimentMetric, eq(experimentMetric.metricId, metric.id))
     .innerJoin(experiment, eq(experiment.id, experimentMetric.experimentId))
     .where(and(eq(metric.siteId, siteId), isNull(experiment.deletedAt), inArray(experiment.state, ['running', 'paused'])))
   const listen: SiteFileListeners = { clicks: [], submits: [], amounts: [] }
-  for (const { source } of measured) {
+  for (const source of measured.flatMap(({ source, denominator }) => (denominator ? [source, denominator] : [source]))) {
     if (source.type === 'click' && !listen.clicks.includes(source.selector)) listen.clicks.push(source.selector)
     if (source.type === 'submit' && !listen.submits.includes(source.selector)) listen.submits.push(source.selector)
     const isNew = source.type === 'pageAmount' && !listen.amounts.some((each) => JSON.stringify(each) === JSON.stringify({ page: source.page, selector: source.selector }))

@@ -1,0 +1,39 @@
+<script setup lang="ts">
+import type { MetricSource } from '~~/core/measurement/metric'
+import type { MetricInput } from '~~/shared/experiment'
+
+defineProps<{ disabled: boolean; errors: Record<string, string>; path: string }>()
+const emit = defineEmits<{ commit: [] }>()
+const metric = defineModel<MetricInput>({ required: true })
+
+const KINDS: { value: MetricInput['kind']; label: string }[] = [
+  { value: 'conversion', label: '1 if it happened, else 0' },
+  { value: 'mean', label: 'the sum of the amounts' },
+  { value: 'ratio', label: 'a part of a ratio' },
+]
+const limit = computed({ get: () => metric.value.limit ?? 0.02, set: (share: number) => void (metric.value.limit = share) })
+/** An amount is summed up, anything else happens or not. */
+function followSource(type: MetricSource['type']): void {
+  if (metric.value.kind !== 'ratio') metric.value.kind = type === 'pageAmount' ? 'mean' : 'conversion'
+}
+function followKind(): void {
+  metric.value.denominator = metric.value.kind === 'ratio' ? (metric.value.denominator ?? { type: 'visit', page: { match: 'exact', value: '' } }) : null
+  emit('commit')
+}
+function followRole(): void {
+  metric.value.limit = metric.value.role === 'guardrail' ? limit.value : null
+  emit('commit')
+}
+</script>
+
+<template>
+  <div class="grid max-w-2xl gap-x-4 gap-y-4 sm:grid-cols-2">
+    <TextField v-model="metric.name" label="Name" placeholder="Bookings" :disabled="disabled" :error="errors[`${path}.name`]" @commit="emit('commit')" />
+    <ChoiceField v-if="metric.role !== 'primary'" v-model="metric.role" label="Role" :choices="[{ value: 'secondary', label: 'secondary: explains' }, { value: 'guardrail', label: 'guardrail: must not get worse' }]" :disabled="disabled" @commit="followRole" />
+    <MetricSourceFields v-model="metric.source" label="Counts" :disabled="disabled" :errors="errors" :path="`${path}.source`" @kind="followSource" @commit="emit('commit')" />
+    <ChoiceField v-model="metric.kind" label="A visitor’s value" :choices="KINDS" :disabled="disabled" @commit="followKind" />
+    <MetricSourceFields v-if="metric.denominator" v-model="metric.denominator" label="For each of" :disabled="disabled" :errors="errors" :path="`${path}.denominator`" @commit="emit('commit')" />
+    <ChoiceField v-model="metric.direction" label="Better is" :choices="[{ value: 'up', label: 'more' }, { value: 'down', label: 'less' }]" :disabled="disabled" @commit="emit('commit')" />
+    <PercentField v-if="metric.role === 'guardrail'" v-model="limit" label="Harm from" hint="Relative change to the worse that is not accepted." :disabled="disabled" :error="errors[`${path}.limit`]" @commit="emit('commit')" />
+  </div>
+</template>

@@ -1,0 +1,16 @@
+<script setup lang="ts">
+import { describeMetric } from '~/explanations/explanations'
+import type { ReadingMethod } from '~/composables/useReadingMethod'
+import type { ExperimentSheet, MetricResults } from '~~/shared/experiment'
+
+/** Everything about one metric: what it counts, its arms, and each variant against the control. */
+defineProps<{ sheet: ExperimentSheet; results: MetricResults; method: ReadingMethod; domain: [number, number] }>()
+</script>
+
+<template>
+  <div class="flex flex-col gap-5">
+    <p class="max-w-[72ch] text-ink-soft">Counts {{ describeMetric(results.metric) }}, from the first exposure on. {{ results.metric.direction === 'down' ? 'Less is better.' : '' }}</p>
+    <ArmTable :sheet="sheet" :results="results" />
+    <ComparisonReading v-for="(_, index) in results.comparisons" :key="index" :sheet="sheet" :results="results" :position="index + 1" :method="method" :domain="domain" />
+  </div>
+</template>

@@ -1,0 +1,62 @@
+<script setup lang="ts">
+import { explainInterval, explainLift, explainMean, explainPValue, explainProbabilityBetter, type Place } from '~/explanations/explanations'
+import type { ReadingMethod } from '~/composables/useReadingMethod'
+import type { ExperimentSheet, MetricResults } from '~~/shared/experiment'
+
+/** Metrics beside the primary one: a line for each variant, and everything about one of them on demand. */
+const props = defineProps<{ title: string; note: string; sheet: ExperimentSheet; metrics: readonly MetricResults[]; method: ReadingMethod }>()
+const domain = computed(() => trackDomain(props.metrics, props.sheet.plan.smallestLift))
+const opened = ref<number | null>(null)
+const place = (results: MetricResults, position: number): Place => ({ sheet: props.sheet, results, position })
+function isHarmed({ metric, comparisons }: MetricResults, position: number): boolean {
+  const interval = liftInterval(comparisons[position - 1]!, props.sheet.plan.rule === 'fixed' ? 'fixed' : 'sequential')
+  if (metric.limit === null || !interval) return false
+  return metric.direction === 'up' ? interval[1] < -metric.limit : interval[0] > metric.limit
+}
+</script>
+
+<template>
+  <div>
+    <h3>{{ title }} <span class="text-sm font-normal text-ink-soft">{{ note }}</span></h3>
+    <div class="relative overflow-x-auto">
+      <table class="w-full border-collapse" :aria-label="title" :data-testid="title.toLowerCase().replace(' ', '-')">
+        <thead>
+          <tr class="border-b border-line-strong text-sm text-ink-soft [&>th]:px-2 [&>th]:pb-1 [&>th]:text-right [&>th]:font-medium">
+            <th class="text-left!">Metric</th>
+            <th>Control</th>
+            <th class="text-left!">Variant</th>
+            <th>Value</th>
+            <th>Lift</th>
+            <th class="w-44 text-left!"><span class="sr-only">Track of the interval</span></th>
+            <th>Interval</th>
+            <th>{{ method === 'bayesian' ? 'Better' : 'p' }}</th>
+          </tr>
+        </thead>
+        <tbody v-for="results in metrics" :key="results.metric.id">
+          <tr v-for="(comparison, index) in results.comparisons" :key="index" class="border-b border-line [&>td]:px-2 [&>td]:py-1.5 [&>td]:text-right [&>td]:whitespace-nowrap">
+            <td class="text-left! whitespace-normal!">
+              <button v-if="index === 0" type="button" class="text-left font-medium hover:underline" :aria-expanded="opened === results.metric.id" @click="opened = opened === results.metric.id ? null : results.metric.id">
+                <span aria-hidden="true" class="text-ink-soft">{{ opened === results.metric.id ? '▾' : '▸' }}</span> {{ results.metric.name }}
+              </button>
+              <span v-if="isHarmed(results, index + 1)" class="block text-sm font-semibold text-rust">▼ beyond its limit of {{ formatShare(results.metric.limit, 0) }}</span>
+            </td>
+            <td><ExplainedNumber v-if="index === 0" :explain="() => explainMean(place(results, 0))">{{ formatMetric(results.metric, results.arms[0]!.mean, sheet.currency) }}</ExplainedNumber></td>
+            <td class="text-left!"><VariantMark :position="index + 1" :title="sheet.variants[index + 1]?.name" /></td>
+            <td><ExplainedNumber :explain="() => explainMean(place(results, index + 1))">{{ formatMetric(results.metric, results.arms[index + 1]!.mean, sheet.currency) }}</ExplainedNumber></td>
+            <td><ExplainedNumber :explain="() => explainLift(place(results, index + 1))">{{ formatLift(comparison.lift.estimate) }}</ExplainedNumber></td>
+            <td><IntervalTrack small :interval="liftInterval(comparison, method)" :estimate="comparison.lift.estimate" :smallest-lift="sheet.plan.smallestLift" :domain="domain" :direction="results.metric.direction" :harm-limit="results.metric.limit" /></td>
+            <td><ExplainedNumber :explain="() => explainInterval(place(results, index + 1), method, formatInterval(liftInterval(comparison, method)))">{{ formatInterval(liftInterval(comparison, method)) }}</ExplainedNumber></td>
+            <td>
+              <ExplainedNumber v-if="method === 'bayesian'" :explain="() => explainProbabilityBetter(place(results, index + 1))">{{ formatShare(comparison.posterior.probabilityBetter, 1) }}</ExplainedNumber>
+              <ExplainedNumber v-else :explain="() => explainPValue(place(results, index + 1), method)">{{ formatPValue(method === 'fixed' ? comparison.pValue : comparison.sequential.pValue) }}</ExplainedNumber>
+              <span v-if="method === 'fixed' && comparison.adjustedPValue !== comparison.pValue" class="block text-sm text-ink-soft">adjusted {{ formatPValue(comparison.adjustedPValue) }}</span>
+            </td>
+          </tr>
+          <tr v-if="opened === results.metric.id">
+            <td colspan="8" class="border-b border-line-strong px-2 py-4"><MetricPanel :sheet="sheet" :results="results" :method="method" :domain="domain" /></td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+  </div>
+</template>

@@ -1,0 +1,49 @@
+<script setup lang="ts">
+import type { MetricSource } from '~~/core/measurement/metric'
+import type { PageMatch } from '~~/core/targeting/pageRule'
+
+/** What is counted: the kind of event, and where. */
+const props = defineProps<{ label: string; disabled: boolean; errors: Record<string, string>; path: string }>()
+const emit = defineEmits<{ commit: []; kind: [type: MetricSource['type']] }>()
+const source = defineModel<MetricSource>({ required: true })
+
+const SOURCES: { value: MetricSource['type']; label: string }[] = [
+  { value: 'visit', label: 'a visited address' },
+  { value: 'click', label: 'a click on an element' },
+  { value: 'submit', label: 'a submitted form' },
+  { value: 'pageAmount', label: 'an amount on a page' },
+  { value: 'event', label: 'an event from the page’s code' },
+]
+const MATCHES: { value: PageMatch; label: string }[] = [
+  { value: 'exact', label: 'is' },
+  { value: 'begins', label: 'begins with' },
+  { value: 'contains', label: 'contains' },
+]
+const type = computed({
+  get: () => source.value.type,
+  set: (next: MetricSource['type']) => {
+    source.value = sourceOf(next)
+    emit('kind', next)
+  },
+})
+/** What was typed for one kind of source is of use for the next. */
+function sourceOf(next: MetricSource['type']): MetricSource {
+  const page = 'page' in source.value ? source.value.page : { match: 'exact' as const, value: '' }
+  const selector = 'selector' in source.value ? source.value.selector : ''
+  if (next === 'visit') return { type: next, page }
+  if (next === 'pageAmount') return { type: next, page, selector }
+  if (next === 'event') return { type: next, name: '' }
+  return { type: next, selector }
+}
+const errorOf = (field: string) => props.errors[`${props.path}.${field}`]
+</script>
+
+<template>
+  <ChoiceField v-model="type" :label="label" :choices="SOURCES" :disabled="disabled" @commit="emit('commit')" />
+  <template v-if="'page' in source">
+    <ChoiceField v-model="source.page.match" label="Address" :choices="MATCHES" :disabled="disabled" @commit="emit('commit')" />
+    <TextField v-model="source.page.value" label="Path" placeholder="/book/done" :disabled="disabled" :error="errorOf('page.value')" @commit="emit('commit')" />
+  </template>
+  <TextField v-if="'selector' in source" v-model="source.selector" label="Element (CSS selector)" placeholder="#book" :disabled="disabled" :error="errorOf('selector')" @commit="emit('commit')" />
+  <TextField v-if="'name' in source" v-model="source.name" label="Name of the event" placeholder="order" :disabled="disabled" :error="errorOf('name')" @commit="emit('commit')" />
+</template>

@@ -1,0 +1,16 @@
+export type ReadingMethod = 'sequential' | 'fixed' | 'bayesian'
+
+export const READING_METHODS: readonly { value: ReadingMethod; label: string; hint: string }[] = [
+  { value: 'sequential', label: 'Sequential', hint: 'Holds however often you look.' },
+  { value: 'fixed', label: 'Fixed', hint: 'Holds for one look at the planned end.' },
+  { value: 'bayesian', label: 'Bayesian', hint: 'Where the true value lies, given the data and a flat prior.' },
+]
+
+/** The method that results are read by: in the address, so that a link shows what its sender saw. */
+export function useReadingMethod(initial: () => ReadingMethod) {
+  const route = useRoute()
+  return computed<ReadingMethod>({
+    get: () => READING_METHODS.find(({ value }) => value === route.query.method)?.value ?? initial(),
+    set: (method) => void navigateTo({ query: { ...route.query, method }, hash: route.hash }, { replace: true }),
+  })
+}

@@ -1,0 +1,236 @@
+import type { VariantComparison } from '~~/core/analysis/analysis'
+import { describeSource } from '~~/core/measurement/metric'
+import { PAST_DAYS } from '~~/core/measurement/visitorNumbers'
+import type { AllocationCheck } from '~~/core/statistics/allocation'
+import type { ExperimentSheet, MetricResults, MetricView } from '~~/shared/experiment'
+import type { ReadingMethod } from '../composables/useReadingMethod'
+import { formatAmount, formatCount, formatLift, formatMetric, formatNumber, formatPValue, formatShare, formatSum, isMoney } from '../composables/formats'
+
+/** What stands behind one number: enough to compute it again. */
+export interface Explanation {
+  title: string
+  value: string
+  /** What the number means. */
+  definition: string
+  /** What it is computed from. */
+  inputs: { name: string; value: string }[]
+  formula: string
+  source?: string
+}
+
+/** Where a number stands: a metric, and one of its variants. */
+export interface Place {
+  sheet: ExperimentSheet
+  results: MetricResults
+  /** Position of the arm; 0 is the control. */
+  position: number
+}
+
+const KIND_WORDS = {
+  conversion: 'each visitor counts once, as 1 if it happened and else as 0',
+  mean: 'each visitor’s amounts are summed up, 0 where there are none',
+  ratio: 'both are summed up over each visitor, then over all visitors',
+} as const
+
+/** What a metric counts, as half a sentence. */
+export function describeMetric({ kind, source, denominator }: MetricView): string {
+  const counted = kind === 'ratio' && denominator ? `${describeSource(source)}, for each of ${describeSource(denominator)}` : describeSource(source)
+  return `${counted}; ${KIND_WORDS[kind]}`
+}
+
+export function explainVisitors({ sheet, results, position }: Place): Explanation {
+  return {
+    title: `Visitors of ${nameOf(sheet, position)}`,
+    value: formatCount(results.arms[position]!.visitors),
+    definition: 'Visitors whose first exposure to this experiment was this variant. A visitor stays in it, whatever they see later.',
+    inputs: [{ name: 'Counted by', value: 'the snippet’s exposure report, once a visitor' }],
+    formula: 'n = number of first exposures',
+  }
+}
+
+export function explainSum({ sheet, results, position }: Place): Explanation {
+  const { metric } = results
+  const arm = results.arms[position]!
+  return {
+    title: `${metric.kind === 'conversion' ? 'Conversions' : 'Sum'} of ${nameOf(sheet, position)}`,
+    value: formatSum(metric, arm.sum, sheet.currency),
+    definition: `${metric.name} counts ${describeMetric(metric)}, from the first exposure on.`,
+    inputs: metric.kind === 'ratio' ? [{ name: 'Sum of the denominator', value: formatCount(arm.denominator) }] : [{ name: 'Visitors', value: formatCount(arm.visitors) }],
+    formula: 'Σy over the visitors',
+  }
+}
+
+export function explainMean({ sheet, results, position }: Place): Explanation {
+  const { metric } = results
+  const arm = results.arms[position]!
+  const formulas = { conversion: 'p = conversions / visitors; variance p(1 − p)', mean: 'm = Σy / n; variance s² = Σ(y − m)² / (n − 1)', ratio: 'R = Σy / Σz; variance (s²_y − 2R·s_yz + R²·s²_z) / z̄²' }
+  return {
+    title: `${metric.name}, ${nameOf(sheet, position)}`,
+    value: formatMetric(metric, arm.mean, sheet.currency),
+    definition: `${metric.name} counts ${describeMetric(metric)}, from the first exposure on.`,
+    inputs: [
+      { name: 'Visitors', value: formatCount(arm.visitors) },
+      { name: metric.kind === 'conversion' ? 'Conversions' : 'Sum', value: formatSum(metric, arm.sum, sheet.currency) },
+      ...(metric.kind === 'ratio' ? [{ name: 'Sum of the denominator', value: formatCount(arm.denominator) }] : []),
+      { name: 'Variance of one visitor’s value', value: arm.variance === null ? '–' : formatNumber(arm.variance) },
+    ],
+    formula: formulas[metric.kind],
+    ...(metric.kind === 'ratio' ? { source: 'Deng, Knoblich, Lu (2018)' } : {}),
+  }
+}
+
+export function explainLift(place: Place): Explanation {
+  const comparison = comparisonOf(place)
+  return {
+    title: `Lift of ${nameOf(place.sheet, place.position)}`,
+    value: formatLift(comparison.lift.estimate),
+    definition: 'How much larger the variant’s value is than the control’s, relative to the control’s.',
+    inputs: meansOf(place),
+    formula: 'm / m₀ − 1',
+  }
+}
+
+const INTERVAL_SOURCES: Record<ReadingMethod, { definition: string; formula: string; source: string }> = {
+  sequential: {
+    definition: 'Covers the true lift with this probability at all looks together, so that you may look, and stop, whenever you like.',
+    formula: 'Fieller’s interval with √((I+ρ)·ln((I+ρ)/(ρα²))/I) in place of the quantile; I = 1/V, ρ from the planned visitors',
+    source: 'Howard, Ramdas, McAuliffe, Sekhon (2021); Fieller (1954)',
+  },
+  fixed: {
+    definition: 'Covers the true lift with this probability at one look, at the planned end. Looking earlier makes it wrong more often.',
+    formula: 'Fieller’s interval of m/m₀ with the normal quantile; with Student’s t for means',
+    source: 'Fieller (1954); Welch (1947)',
+  },
+  bayesian: {
+    definition: 'The true lift lies in here with this probability, given the data and a flat prior.',
+    formula: 'quantiles of θ/θ₀ − 1; θ is Beta(1 + conversions, 1 + others), or normal for means and ratios',
+    source: 'Gelman et al. (2013)',
+  },
+}
+
+export function explainInterval(place: Place, method: ReadingMethod, value: string): Explanation {
+  const { difference } = comparisonOf(place)
+  return {
+    title: `${formatShare(1 - place.sheet.plan.alpha, 0)} interval of the lift, ${nameOf(place.sheet, place.position)}`,
+    value,
+    ...INTERVAL_SOURCES[method],
+    inputs: [
+      ...meansOf(place),
+      { name: 'Standard error of the difference', value: difference.standardError === null ? '–' : formatNumber(difference.standardError) },
+      ...(method === 'sequential' ? [{ name: 'Planned visitors', value: formatCount(place.sheet.plan.plannedVisitors) }] : []),
+    ],
+  }
+}
+
+export function explainPValue(place: Place, method: ReadingMethod): Explanation {
+  const comparison = comparisonOf(place)
+  const { kind, role } = place.results.metric
+  const raw = method === 'fixed' ? comparison.pValue : comparison.sequential.pValue
+  const tests = { conversion: 'two-proportion z test with pooled variance', mean: 'Welch’s t test', ratio: 'z test with the delta method’s variance' }
+  const families = { primary: 'Holm, over the variants, by the plan’s rule', secondary: 'Benjamini–Hochberg, over all secondary metrics and variants, for one look', guardrail: 'not adjusted' }
+  return {
+    title: `p-value, ${nameOf(place.sheet, place.position)}`,
+    value: formatPValue(raw),
+    definition: method === 'fixed' ? 'How often chance alone would give a difference at least this large, at one look.' : 'How often chance alone would ever give evidence this strong, at any look.',
+    inputs: [
+      ...meansOf(place),
+      { name: 'Standard error of the difference', value: comparison.difference.standardError === null ? '–' : formatNumber(comparison.difference.standardError) },
+      ...(method === 'fixed' && comparison.degreesOfFreedom !== null ? [{ name: 'Degrees of freedom', value: formatNumber(comparison.degreesOfFreedom) }] : []),
+      { name: 'Adjusted for several comparisons', value: `${formatPValue(comparison.adjustedPValue)} (${families[role]})` },
+    ],
+    formula: method === 'fixed' ? tests[kind] : '1/Λ, Λ = √(ρ/(I+ρ))·exp(I²δ²/(2(I+ρ)))',
+    source: method === 'fixed' ? (kind === 'mean' ? 'Welch (1947)' : undefined) : 'Robbins (1970); Howard et al. (2021)',
+  }
+}
+
+export function explainProbabilityBetter(place: Place): Explanation {
+  const { posterior } = comparisonOf(place)
+  const isConversion = place.results.metric.kind === 'conversion'
+  const better = place.results.metric.direction === 'up' ? '>' : '<'
+  return {
+    title: `Probability to be better, ${nameOf(place.sheet, place.position)}`,
+    value: formatShare(posterior.probabilityBetter, 1),
+    definition: 'How probable it is that the variant’s true value is better than the control’s, given the data and a flat prior.',
+    inputs: meansOf(place),
+    formula: isConversion ? `P(θ ${better} θ₀), θ ~ Beta(1 + conversions, 1 + others)` : 'Φ(δ/√V)',
+  }
+}
+
+export function explainLoss(place: Place): Explanation {
+  const { posterior } = comparisonOf(place)
+  const { metric } = place.results
+  return {
+    title: `Expected loss of ${nameOf(place.sheet, place.position)}`,
+    value: posterior.expectedLoss === null ? '–' : formatLoss(metric, posterior.expectedLoss, place.sheet.currency),
+    definition: 'What choosing the variant costs for each visitor on average, should it be worse after all. The other number is what keeping the control costs, should the variant be better.',
+    inputs: [...meansOf(place), { name: 'Expected loss of keeping the control', value: posterior.expectedLossOfControl === null ? '–' : formatLoss(metric, posterior.expectedLossOfControl, place.sheet.currency) }],
+    formula: metric.direction === 'up' ? 'E[max(θ₀ − θ, 0)]' : 'E[max(θ − θ₀, 0)]',
+  }
+}
+
+export function explainBest({ sheet, results, position }: Place): Explanation {
+  return {
+    title: `Probability to be the best of all, ${nameOf(sheet, position)}`,
+    value: formatShare(results.probabilityBest[position] ?? null, 1),
+    definition: 'How probable it is that this variant’s true value is the best of all variants and the control, given the data and a flat prior.',
+    inputs: results.arms.map((arm, index) => ({ name: nameOf(sheet, index), value: `${formatMetric(results.metric, arm.mean, sheet.currency)} of ${formatCount(arm.visitors)} visitors` })),
+    formula: '∫ f(x)·∏ F_others(x) dx',
+  }
+}
+
+export function explainReduction(place: Place): Explanation {
+  const reduction = comparisonOf(place).varianceReduction!
+  const { metric, withPast } = place.results
+  return {
+    title: `With what visitors did before, ${nameOf(place.sheet, place.position)}`,
+    value: reduction.difference.estimate === null ? '–' : signed(formatMetric(metric, reduction.difference.estimate, place.sheet.currency), reduction.difference.estimate),
+    definition: `The difference after taking out what the same metric in the ${PAST_DAYS} days before the first exposure explains (CUPED). It estimates the same as the plain difference, with less noise. For one look.`,
+    inputs: [
+      { name: 'Visitors with an earlier visit', value: formatCount(withPast) },
+      { name: 'Slope θ', value: formatNumber(reduction.theta) },
+      { name: 'Share of the variance removed', value: formatShare(reduction.shareRemoved, 1) },
+      { name: 'Standard error', value: reduction.difference.standardError === null ? '–' : formatNumber(reduction.difference.standardError) },
+      { name: 'p-value', value: formatPValue(reduction.pValue) },
+    ],
+    formula: 'm − θ(x̄ₖ − x̄), θ = cov(x, y)/var(x) within the arms',
+    source: 'Deng, Xu, Kohavi, Walker (2013)',
+  }
+}
+
+export function explainAllocation(allocation: AllocationCheck, names: readonly string[]): Explanation {
+  return {
+    title: 'Is the split as it was set?',
+    value: `p ${formatPValue(allocation.sequentialPValue)} at any look`,
+    definition: 'How far the visitors in each variant are from what the weights say (sample ratio mismatch). Below 0.001 something loses or moves visitors, and no result can be trusted.',
+    inputs: [
+      ...names.map((name, index) => ({ name, value: `${formatCount(allocation.observed[index]!)}, expected ${formatNumber(allocation.expected[index]!)}` })),
+      { name: 'χ²', value: `${allocation.chiSquare.toFixed(2)} with ${allocation.degreesOfFreedom} degree${allocation.degreesOfFreedom === 1 ? '' : 's'} of freedom; p ${formatPValue(allocation.pValue)} for one look` },
+    ],
+    formula: '1/BF: a Dirichlet–multinomial, centered on the weights with 100 pseudo-visitors a variant, against the weights',
+    source: 'Lindon, Malek (2020); Pearson (1900)',
+  }
+}
+
+function comparisonOf({ results, position }: Place): VariantComparison {
+  return results.comparisons[position - 1]!
+}
+
+function nameOf(sheet: ExperimentSheet, position: number): string {
+  return sheet.variants[position]?.name ?? ''
+}
+
+function meansOf({ sheet, results, position }: Place): Explanation['inputs'] {
+  return [0, position].map((index) => {
+    const arm = results.arms[index]!
+    return { name: nameOf(sheet, index), value: `${formatMetric(results.metric, arm.mean, sheet.currency)} of ${formatCount(arm.visitors)} visitors` }
+  })
+}
+
+function formatLoss(metric: MetricView, loss: number, currency: string): string {
+  if (metric.kind === 'conversion') return `${formatNumber(loss * 100)} points of the rate`
+  return isMoney(metric) && loss >= 0.01 ? formatAmount(loss, currency) : formatNumber(loss)
+}
+
+function signed(text: string, value: number): string {
+  return value > 0 ? `+${text}` : text
+}
