@@ -1,11 +1,15 @@
 import { measureAssign } from '../bench/assign'
+import { measureAnalysis } from '../bench/analysis'
+import { measureCalibration } from '../bench/calibration/calibration'
 import { measureDatabase } from '../bench/database'
 import type { Measurement } from '../bench/measurement'
 import { measureSnippet } from '../bench/snippet'
 import { HumanError } from './HumanError'
 import { buildApplication } from './stack/build'
 
-const NAMES = ['assign', 'snippet', 'intake', 'fold', 'results']
+/** Those that need neither the application nor a database. */
+const PURE = { assign: measureAssign, analysis: measureAnalysis, calibration: measureCalibration }
+const NAMES = [...Object.keys(PURE), 'snippet', 'intake', 'fold', 'results']
 
 /** Prints one JSON line a measurement; names choose among them. */
 export async function run(args: string[]): Promise<number> {
@@ -17,8 +21,9 @@ export async function run(args: string[]): Promise<number> {
   if (unknown) throw new HumanError(`There is no measurement "${unknown}". There are: ${NAMES.join(', ')}.`)
   const wanted = new Set(args.length > 0 ? args : NAMES)
   const print = (measurements: Measurement[]) => measurements.forEach((each) => console.log(JSON.stringify(each)))
-  if (wanted.has('assign')) print(await measureAssign())
-  if (wanted.size > 1 || !wanted.has('assign')) await buildApplication()
+  for (const [name, measure] of Object.entries(PURE)) if (wanted.has(name)) print(await measure())
+  if ([...wanted].every((name) => name in PURE)) return 0
+  await buildApplication()
   if (wanted.has('snippet')) print(await measureSnippet())
   print(await measureDatabase(wanted))
   return 0

@@ -80,6 +80,13 @@ describe('analyze', () => {
     expect(revenue.role).toBe('secondary')
   })
 
+  test('a plan may leave out everything that has a default', async () => {
+    const result = await analyzed(CSV, { control: 'control', weights: { b: 3, control: 3 }, metrics: [{ name: 'purchase', kind: 'conversion', column: 'purchased' }] })
+    expect(result).toMatchObject({ alpha: 0.05, plannedVisitors: 300, metrics: [{ role: 'primary', direction: 'up', comparisons: [{ variant: 'b' }] }] })
+    expect(Object.keys(result.metrics[0]!.arms)).toEqual(['control', 'b'])
+    expect(result.metrics[0]!.comparisons[0]!.sequential.interval).not.toBeNull()
+  })
+
   test('a table for people has the same numbers', async () => {
     await analyze([file('visitors.csv', CSV), '--plan', file('plan.json', PLAN), '--format', 'table'])
     expect(printed).toContain('300 visitors')

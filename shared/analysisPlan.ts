@@ -64,7 +64,7 @@ export const analysisPlanSchema = object({
       .test('arms', 'There must be a control and at least one other arm.', (value) => Object.keys(value ?? {}).length >= 2)
       .test('most', `There are at most ${MOST_VARIANTS * 10} arms.`, (value) => Object.keys(value ?? {}).length <= MOST_VARIANTS * 10),
   ),
-  alpha: share('Alpha lies between 0 and 1.').default(0.05),
+  alpha: share('Alpha lies between 0 and 1.'),
   plannedVisitors: positive('The planned visitors are a whole number above 0.').integer('The planned visitors are a whole number above 0.').optional().default(undefined),
   metrics: array(metricSchema).typeError('Give the metrics as a list.').min(1, 'Name at least one metric.').required('Name at least one metric.'),
   segments: array(column('column of the segment')).typeError('Give the segments as a list of columns.').nullable().default(null),

@@ -37,6 +37,14 @@ export function formatMetric(metric: MeasuredBy, value: number | null, currency:
   return isMoney(metric) ? formatAmount(value, currency) : formatNumber(value)
 }
 
+/** A difference of a metric's values: +2.54 points, −€1.20 */
+export function formatDifference(metric: MeasuredBy, difference: number | null, currency: string): string {
+  if (difference === null) return '–'
+  const size = Math.abs(difference)
+  const text = metric.kind === 'conversion' ? `${formatNumber(Number((size * 100).toFixed(3)))} points` : isMoney(metric) ? formatAmount(size, currency) : formatNumber(size)
+  return `${difference < 0 ? '−' : '+'}${text}`
+}
+
 /** A sum of a metric's numerators: conversions, money or a count */
 export function formatSum(metric: MeasuredBy, sum: number, currency: string): string {
   return isMoney(metric) ? formatAmount(sum, currency) : formatCount(sum)

@@ -1,5 +1,6 @@
 import type { VariantComparison } from '~~/core/analysis/analysis'
 import type { MetricResults } from '~~/shared/experiment'
+import { formatLift } from './formats'
 import type { ReadingMethod } from './useReadingMethod'
 
 /** The interval of the lift by a method; null where the data cannot give one. */

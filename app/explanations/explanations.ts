@@ -4,7 +4,7 @@ import { PAST_DAYS } from '~~/core/measurement/visitorNumbers'
 import type { AllocationCheck } from '~~/core/statistics/allocation'
 import type { ExperimentSheet, MetricResults, MetricView } from '~~/shared/experiment'
 import type { ReadingMethod } from '../composables/useReadingMethod'
-import { formatAmount, formatCount, formatLift, formatMetric, formatNumber, formatPValue, formatShare, formatSum, isMoney } from '../composables/formats'
+import { formatAmount, formatCount, formatDifference, formatLift, formatMetric, formatNumber, formatPValue, formatShare, formatSum, isMoney } from '../composables/formats'
 
 /** What stands behind one number: enough to compute it again. */
 export interface Explanation {
@@ -29,12 +29,12 @@ export interface Place {
 const KIND_WORDS = {
   conversion: 'each visitor counts once, as 1 if it happened and else as 0',
   mean: 'each visitor’s amounts are summed up, 0 where there are none',
-  ratio: 'both are summed up over each visitor, then over all visitors',
+  ratio: 'both are summed up over all visitors',
 } as const
 
 /** What a metric counts, as half a sentence. */
 export function describeMetric({ kind, source, denominator }: MetricView): string {
-  const counted = kind === 'ratio' && denominator ? `${describeSource(source)}, for each of ${describeSource(denominator)}` : describeSource(source)
+  const counted = kind === 'ratio' && denominator ? `${describeSource(source)}, divided by ${describeSource(denominator)}` : describeSource(source)
   return `${counted}; ${KIND_WORDS[kind]}`
 }
 
@@ -183,13 +183,17 @@ export function explainReduction(place: Place): Explanation {
   const { metric, withPast } = place.results
   return {
     title: `With what visitors did before, ${nameOf(place.sheet, place.position)}`,
-    value: reduction.difference.estimate === null ? '–' : signed(formatMetric(metric, reduction.difference.estimate, place.sheet.currency), reduction.difference.estimate),
+    value: formatDifference(metric, reduction.difference.estimate, place.sheet.currency),
     definition: `The difference after taking out what the same metric in the ${PAST_DAYS} days before the first exposure explains (CUPED). It estimates the same as the plain difference, with less noise. For one look.`,
     inputs: [
       { name: 'Visitors with an earlier visit', value: formatCount(withPast) },
       { name: 'Slope θ', value: formatNumber(reduction.theta) },
       { name: 'Share of the variance removed', value: formatShare(reduction.shareRemoved, 1) },
       { name: 'Standard error', value: reduction.difference.standardError === null ? '–' : formatNumber(reduction.difference.standardError) },
+      {
+        name: `${formatShare(1 - place.sheet.plan.alpha, 0)} interval`,
+        value: reduction.difference.interval ? reduction.difference.interval.map((end) => formatDifference(metric, end, place.sheet.currency)).join(' to ') : '–',
+      },
       { name: 'p-value', value: formatPValue(reduction.pValue) },
     ],
     formula: 'm − θ(x̄ₖ − x̄), θ = cov(x, y)/var(x) within the arms',
@@ -229,8 +233,4 @@ function meansOf({ sheet, results, position }: Place): Explanation['inputs'] {
 function formatLoss(metric: MetricView, loss: number, currency: string): string {
   if (metric.kind === 'conversion') return `${formatNumber(loss * 100)} points of the rate`
   return isMoney(metric) && loss >= 0.01 ? formatAmount(loss, currency) : formatNumber(loss)
-}
-
-function signed(text: string, value: number): string {
-  return value > 0 ? `+${text}` : text
 }

@@ -4,6 +4,8 @@ import { ValidationError } from 'yup'
 import { analysisPlanSchema, type AnalysisPlan } from '../../shared/analysisPlan'
 import { HumanError } from '../HumanError'
 
+const DEFAULT_ALPHA = 0.05
+
 /** A plan, and where in its file each part stands. */
 export interface LocatedPlan {
   plan: AnalysisPlan
@@ -37,7 +39,8 @@ function parse(file: string, text: string): Node {
 
 function check(tree: Node, problemAt: LocatedPlan['problemAt']): AnalysisPlan {
   try {
-    return analysisPlanSchema.validateSync(valueOf(tree), { abortEarly: false }) as AnalysisPlan
+    const plan = analysisPlanSchema.validateSync(valueOf(tree), { abortEarly: false }) as Omit<AnalysisPlan, 'alpha'> & { alpha?: number }
+    return { ...plan, alpha: plan.alpha ?? DEFAULT_ALPHA }
   } catch (error) {
     if (!(error instanceof ValidationError)) throw error
     const problems = (error.inner.length > 0 ? error.inner : [error]).map((each) => {

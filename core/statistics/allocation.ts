@@ -37,7 +37,7 @@ export function checkAllocation(visitors: readonly number[], weights: readonly n
   const degreesOfFreedom = visitors.length - 1
   const chiSquare =
     total === 0 ? 0 : visitors.reduce((sum, count, arm) => sum + (count - expected[arm]!) ** 2 / expected[arm]!, 0)
-  const sequentialPValue = Math.min(1, Math.exp(-logBayesFactor(visitors, shares, total)))
+  const sequentialPValue = alwaysValidAllocationPValue(visitors, weights)
   return {
     observed: [...visitors],
     expected,
@@ -49,12 +49,22 @@ export function checkAllocation(visitors: readonly number[], weights: readonly n
   }
 }
 
-function logBayesFactor(visitors: readonly number[], shares: readonly number[], total: number): number {
-  const prior = CONCENTRATION * shares.length
+/**
+ * The allocation check's p-value alone, valid however often it is looked at: 1/BF of a Dirichlet alternative that is
+ * centered on the weights. See `checkAllocation`.
+ */
+export function alwaysValidAllocationPValue(visitors: readonly number[], weights: readonly number[]): number {
+  let total = 0
+  let totalWeight = 0
+  for (let arm = 0; arm < visitors.length; arm++) {
+    total += visitors[arm]!
+    totalWeight += weights[arm]!
+  }
+  const prior = CONCENTRATION * weights.length
   let logFactor = gammaln(prior) - gammaln(prior + total)
-  visitors.forEach((count, arm) => {
-    const pseudo = prior * shares[arm]!
-    logFactor += gammaln(pseudo + count) - gammaln(pseudo) - count * Math.log(shares[arm]!)
-  })
-  return logFactor
+  for (let arm = 0; arm < visitors.length; arm++) {
+    const share = weights[arm]! / totalWeight
+    logFactor += gammaln(prior * share + visitors[arm]!) - gammaln(prior * share) - visitors[arm]! * Math.log(share)
+  }
+  return Math.min(1, Math.exp(-logFactor))
 }

@@ -8,8 +8,12 @@ import { lambertWLower } from './lambertW'
  * @see Howard, Ramdas, McAuliffe, Sekhon (2021), Time-uniform Chernoff bounds, eq. 3.13
  */
 export function mixtureParameter(plannedInformation: number, alpha: number): number {
-  return plannedInformation / (-lambertWLower(-(alpha * alpha) / Math.E) - 1)
+  if (alpha !== lastFactor.alpha) lastFactor = { alpha, factor: -lambertWLower(-(alpha * alpha) / Math.E) - 1 }
+  return plannedInformation / lastFactor.factor
 }
+
+/** Rehearsals ask for the same error level millions of times. */
+let lastFactor = { alpha: NaN, factor: NaN }
 
 /**
  * Half-width of the always-valid interval of a difference, valid at every look.

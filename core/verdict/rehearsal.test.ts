@@ -87,16 +87,3 @@ test('progress grows to the end, and impossible plans are refused', () => {
   expect(() => run({ newVisitors: [0] })).toThrow('new visitors')
   expect(() => run({ lifts: [9.5] })).toThrow('below 100 %')
 })
-
-describe('draws', () => {
-  test.each([[5, 0.3], [1000, 0.002], [1000, 0.4], [40, 0.97], [3, 1], [0, 0.5]])('binomial of %d trials at %f has the mean and the variance it should', (trials, probability) => {
-    const draws = drawsFrom(seededUniform(3))
-    const values = Array.from({ length: 20_000 }, () => draws.binomial(trials, probability))
-    const mean = values.reduce((sum, value) => sum + value, 0) / values.length
-    const variance = values.reduce((sum, value) => sum + (value - mean) ** 2, 0) / values.length
-    const expected = trials * probability * (1 - probability)
-    expect(Math.abs(mean - trials * probability)).toBeLessThanOrEqual(5 * Math.sqrt(expected / values.length))
-    expect(Math.abs(variance - expected)).toBeLessThanOrEqual(0.06 * expected + 1e-9)
-    expect(values.every((value) => Number.isInteger(value) && value >= 0 && value <= trials)).toBe(true)
-  })
-})

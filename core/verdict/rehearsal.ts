@@ -1,5 +1,5 @@
 import type { Draws } from '../random/draws'
-import { checkAllocation } from '../statistics/allocation'
+import { ALLOCATION_ALARM, alwaysValidAllocationPValue } from '../statistics/allocation'
 import { sequentialReading, type Interval } from '../statistics/compareArms'
 import { normalQuantile, normalUpperTail } from '../statistics/distributions'
 import { fiellerInterval } from '../statistics/fieller'
@@ -103,7 +103,7 @@ function simulateRun(plan: RehearsalPlan, lift: number, draws: Draws): RunEnd {
       visitors += arrived
       metrics.forEach(({ metric }, index) => (arm.sums[index]! += drawSum(metric, index === 0 && position === 1 ? trueLift(plan, lift) : 0, arrived, draws)))
     })
-    const isBroken = checkAllocation(arms.map((arm) => arm.visitors), weights).alarm
+    const isBroken = alwaysValidAllocationPValue(arms.map((arm) => arm.visitors), weights) < ALLOCATION_ALARM
     const mayDecide = day >= decision.leastWeeks * 7
     if (!isBroken && !mayDecide && plan.guardrails.length === 0) continue
     const { kind, position } = decide(decision, {
@@ -173,19 +173,19 @@ interface LiftReading {
 const UNKNOWN: LiftReading = { lift: null, interval: null, pValue: 1 }
 
 /** Relative lift by the plan's rule, with signs turned so that more is better. */
-function readLift({ decision, weights }: RehearsalPlan, { metric, direction }: RehearsedMetric, index: number, control: SimulatedArm, variant: SimulatedArm, position: number): LiftReading {
+function readLift(plan: RehearsalPlan, { metric, direction }: RehearsedMetric, index: number, control: SimulatedArm, variant: SimulatedArm, position: number): LiftReading {
   const [from, to] = [armOf(metric, control, index), armOf(metric, variant, index)]
   if (!from || !to || from.mean === 0) return UNKNOWN
-  const reading = decision.rule === 'fixed' ? fixedReading(from, to, decision.alpha) : sequential()
+  const reading = plan.decision.rule === 'fixed' ? fixedReading(from, to, plan.decision.alpha) : alwaysValidReading(plan, from, to, position)
   if (direction === 'up') return reading
   return { lift: reading.lift === null ? null : -reading.lift, interval: reading.interval && [-reading.interval[1], -reading.interval[0]], pValue: reading.pValue }
+}
 
-  function sequential(): LiftReading {
-    const total = weights.reduce((sum, weight) => sum + weight, 0)
-    const planned = (arm: number) => (decision.plannedVisitors * weights[arm]!) / total
-    const { lift, pValue } = sequentialReading(from!, to!, { alpha: decision.alpha, plannedVisitors: { control: planned(0), variant: planned(position) } })
-    return { lift: lift.estimate, interval: lift.interval, pValue: pValue ?? 1 }
-  }
+function alwaysValidReading({ decision, weights }: RehearsalPlan, from: EstimatedArm, to: EstimatedArm, position: number): LiftReading {
+  const perWeight = decision.plannedVisitors / weights.reduce((sum, weight) => sum + weight, 0)
+  const plannedVisitors = { control: perWeight * weights[0]!, variant: perWeight * weights[position]! }
+  const { lift, pValue } = sequentialReading(from, to, { alpha: decision.alpha, plannedVisitors })
+  return { lift: lift.estimate, interval: lift.interval, pValue: pValue ?? 1 }
 }
 
 function fixedReading(from: EstimatedArm, to: EstimatedArm, alpha: number): LiftReading {

@@ -40,8 +40,9 @@ attempt(() => {
     attempt(() => applyEdits(decisions.flatMap(({ edits }) => edits)))
     // Lets a site's developers see in their own tools what Vetch costs their page.
     performance.measure('vetch', { start })
-    reporter.add({ type: 'page', properties: pageProperties() })
+    // Exposures first: the page view that exposes counts as one from the exposure on.
     for (const { experiment, variant } of decisions) reporter.add({ type: 'exposure', experiment, variant })
+    reporter.add({ type: 'page', properties: pageProperties() })
     listenForEvents(siteFile.listen, reporter.add)
     listenForCommands({ event: (event) => reporter.add({ type: 'custom', ...event }), consent: () => {} })
   }

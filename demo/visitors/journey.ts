@@ -77,7 +77,7 @@ export function simulateSession(random: Random, visitor: Visitor, meet: (path: s
     for (const each of meet(path.split('?')[0]!)) {
       met.set(each.salt, each)
       isLost ||= random.chance(LOST_REPORTS[each.salt]?.[each.variant] ?? 0)
-      page.events.push({ type: 'exposure', after: 1, experiment: each.experiment, variant: each.variant })
+      page.events.push({ type: 'exposure', after: 0, experiment: each.experiment, variant: each.variant })
     }
     const onPage = path
     const click = (selector: string) => page.events.push({ type: 'click', after: page.stay - 50, selectors: [selector], properties: { x: Math.round(random.between(20, width - 20)), y: Math.round(random.between(80, 1400)) } })

@@ -1,47 +1,34 @@
 import { expect, type Page } from '@playwright/test'
-import { membership, organisation, person } from '../../server/database/schema'
-import { hashPassword } from '../../server/services/accounts/password'
 import { createExperiment, moveExperiment, updateExperiment } from '../../server/services/experiments/experiments'
-import { createSite, noteFirstReport } from '../../server/services/sites/sites'
 import type { Role } from '../../shared/account'
 import { primaryMetric } from '../metrics'
+import { createTeam, type Team } from './team'
 import { test, type World } from './world'
 
-const PASSWORD = 'a-long-enough-password'
 const RUNNING = 'A running experiment'
 const DRAFT = 'A draft with <b>markup</b>'
-let prepared: Promise<number> | undefined
+let prepared: Promise<Team> | undefined
 
-function prepare({ database, demoOrigin }: World): Promise<number> {
+function prepare(world: World): Promise<Team> {
   prepared ??= (async () => {
-    const [team] = await database.insert(organisation).values({ name: 'Team' }).returning()
-    const passwordHash = await hashPassword(PASSWORD)
-    for (const role of ['owner', 'editor', 'viewer'] as const) {
-      const [added] = await database.insert(person).values({ name: role, email: `${role}@team.example`, passwordHash }).returning()
-      await database.insert(membership).values({ organisationId: team!.id, personId: added!.id, role })
-    }
-    const { id: siteId } = await createSite(database, team!.id, null, { address: demoOrigin, name: 'Crossings' })
-    await noteFirstReport(database, siteId)
+    const { database } = world
+    const team = await createTeam(world, 'interface')
     const edit = { kind: 'text', selector: 'h1', original: 'Old', value: 'New' } as const
     for (const name of [RUNNING, DRAFT]) {
-      const { id } = await createExperiment(database, siteId, null, name)
-      const target = { siteId, experimentId: id, personId: null }
+      const { id } = await createExperiment(database, team.siteId, null, name)
+      const target = { siteId: team.siteId, experimentId: id, personId: null }
       await updateExperiment(database, target, { version: 1, pageRules: [{ match: 'exact', value: '/' }], metrics: [primaryMetric('Orders', 'conversion', { type: 'click', selector: '#x' })], variants: [{ name: 'Control', weight: 1, edits: [] }, { name: 'B', weight: 1, edits: [edit] }] })
       if (name === RUNNING) await moveExperiment(database, target, 'start')
     }
-    return siteId
+    return team
   })()
   return prepared
 }
 
-async function signIn(page: Page, world: World, role: Role, path = ''): Promise<number> {
-  const siteId = await prepare(world)
-  await page.goto(`${world.url}/sites/${siteId}/${path || 'today'}`)
-  await page.getByLabel('E-mail address').fill(`${role}@team.example`)
-  await page.getByLabel('Password').fill(PASSWORD)
-  await page.getByRole('button', { name: 'Sign in' }).click()
-  await page.waitForURL(/\/sites\//)
-  return siteId
+async function signIn(page: Page, world: World, role: Role, path?: string): Promise<number> {
+  const team = await prepare(world)
+  await team.signIn(page, role, path)
+  return team.siteId
 }
 const rows = (page: Page) => page.getByRole('row').filter({ has: page.getByRole('link') })
 

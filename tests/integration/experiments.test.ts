@@ -69,6 +69,17 @@ test('parts are saved one by one and read back as they were', async () => {
   expect(read.metrics).toMatchObject([{ name: 'Orders, renamed', source: content.metrics[0]!.source }])
 })
 
+test('metrics keep their place: the primary one first, those left out gone, the others the same', async () => {
+  const clicks = { ...content.metrics[0]!, name: 'Clicks per view', kind: 'ratio', role: 'secondary', denominator: { type: 'visit', page: { match: 'exact', value: '/' } } } as const
+  const refunds = { ...content.metrics[0]!, name: 'Refunds', role: 'guardrail', direction: 'down', limit: 0.05 } as const
+  const first: ExperimentSheet = await (await patch({ metrics: [clicks, content.metrics[0]!, refunds] })).json()
+  expect(first.metrics.map(({ name, role, limit }) => [name, role, limit])).toEqual([['Orders', 'primary', null], ['Clicks per view', 'secondary', null], ['Refunds', 'guardrail', 0.05]])
+  expect(first.metrics[1]!.denominator).toEqual(clicks.denominator)
+  const second: ExperimentSheet = await (await patch({ metrics: [content.metrics[0]!, { ...clicks, kind: 'mean' }] })).json()
+  expect(second.metrics.map(({ id }) => id)).toEqual(first.metrics.slice(0, 2).map(({ id }) => id))
+  expect(second.metrics[1]).toMatchObject({ kind: 'mean', denominator: null })
+})
+
 describe('wrong input is refused with a message for its field', () => {
   test.each<[string, object, RegExp]>([
     ['name', { name: ' ' }, /Give the experiment a name/],
@@ -78,6 +89,9 @@ describe('wrong input is refused with a message for its field', () => {
     ['variants[0].weight', { variants: [{ name: 'A', weight: -1, edits: [] }] }, /negative/],
     ['variants[0].edits[0].kind', { variants: [{ name: 'A', weight: 1, edits: [{ ...edit, kind: 'script' }] }] }, /one of/],
     ['metrics[0].source.selector', { metrics: [{ ...content.metrics[0]!, source: { type: 'click', selector: '' } }] }, /element/],
+    ['metrics[0].denominator.type', { metrics: [{ ...content.metrics[0]!, kind: 'ratio' }] }, /Choose what is counted/],
+    ['metrics[1].limit', { metrics: [content.metrics[0]!, { ...content.metrics[0]!, role: 'guardrail' }] }, /limit in percent/],
+    ['metrics', { metrics: [{ ...content.metrics[0]!, role: 'secondary' }] }, /Exactly one metric is the primary/],
     ['metrics[0].source.type', { metrics: [{ ...content.metrics[0]!, source: { type: 'guess' } }] }, /Choose what is counted/],
     ['plan.smallestLift', { plan: { ...content.plan, smallestLift: 0 } }, /above 0 %/],
     ['plan.leastWeeks', { plan: { ...content.plan, leastWeeks: 1.5 } }, /whole weeks/],

@@ -86,6 +86,64 @@ test('nothing counts after the end, and nothing of a visitor of another site', a
   expect(await arms()).toEqual({ arms: [[1, 5], [0, 0]], crossed: 0 })
 })
 
+describe('several metrics', () => {
+  const order = { type: 'event', name: 'order' } as const
+  const results = async () => {
+    await settled()
+    return experimentResults(database, await findSheet(database, team.site.id, experimentId), new Date())
+  }
+
+  test('a ratio’s sums, squares and products are those of the visitors, whatever the order', async () => {
+    await startWith(primaryMetric('Amount per view', 'ratio', order, { denominator: { type: 'visit', page: { match: 'exact', value: '/' } } }))
+    const seen = (visitor: string, hours: number) => row(visitor, hours, {})
+    const events = [
+      exposed('visitor-a', 1, 0), seen('visitor-a', 1), seen('visitor-a', 2), ordered('visitor-a', 3, 7.5),
+      exposed('visitor-b', 1, 0), seen('visitor-b', 4), ordered('visitor-b', 5, 2.25), ordered('visitor-b', 6, 1),
+      exposed('visitor-c', 1, 1), seen('visitor-c', 1), exposed('visitor-d', 1, 1), seen('visitor-d', 2), seen('visitor-d', 0.4), ordered('visitor-d', 2, 9),
+    ]
+    for (const event of [...events].reverse()) await writeEvents(database.$client, [event])
+    const { metrics: [ratio] } = await results()
+    expect(ratio!.arms.map(({ visitors, sum, denominator }) => [visitors, sum, denominator])).toEqual([[2, 10.75, 3], [2, 9, 2]])
+    // R = 10.75/3 of visitors (7.5, 2) and (3.25, 1): s²_y 9.03125, s_yz 2.125, s²_z 0.5, z̄ 1.5.
+    const R = 10.75 / 3
+    expect(ratio!.arms[0]!.variance).toBeCloseTo((9.03125 - 2 * R * 2.125 + R * R * 0.5) / 2.25, 10)
+  })
+
+  test('the past is what came before the visit of the exposure, and reduces variance', async () => {
+    const visitors = Array.from({ length: 40 }, (_, index) => ({ id: `visitor-${String(index).padStart(2, '0')}`, past: (index * 7) % 13, variant: index % 2 }))
+    await writeEvents(database.$client, visitors.flatMap(({ id, past, variant }) => [
+      // An earlier visit, an order within the visit of the exposure, which is no past, and the order that counts.
+      ...(past > 3 ? [ordered(id, 20, past)] : []), ordered(id, 29.8, 1000), exposed(id, 30, variant), ordered(id, 31, 5 + past + variant),
+    ]))
+    const { metrics: [booked] } = await results()
+    expect(booked!.withPast).toBe(visitors.filter(({ past }) => past > 3).length)
+    expect(booked!.arms.map(({ sum }) => sum)).toEqual([0, 1].map((variant) => visitors.filter((each) => each.variant === variant).reduce((sum, each) => sum + 5 + each.past + variant, 0)))
+    const { varianceReduction, difference } = booked!.comparisons[0]!
+    expect(varianceReduction!.shareRemoved!).toBeGreaterThan(0.6)
+    expect(varianceReduction!.difference.standardError!).toBeLessThan(difference.standardError!)
+    expect(varianceReduction!.theta).toBeGreaterThan(0.5)
+  })
+
+  test('a guardrail beyond its limit stops the experiment; secondary metrics do not decide', async () => {
+    await startWith(primaryMetric('Booked', 'conversion', order), primaryMetric('Amount', 'mean', order, { role: 'secondary' }), primaryMetric('Complaints', 'conversion', { type: 'event', name: 'complaint' }, { role: 'guardrail', direction: 'down', limit: 0.1 }))
+    const complained = (visitor: string) => row(visitor, 3, { type: 'custom', name: 'complaint' })
+    const visitors = Array.from({ length: 600 }, (_, index) => ({ id: `visitor-${index}`, variant: index % 2 }))
+    await writeEvents(database.$client, visitors.flatMap(({ id, variant }, index) => [exposed(id, 1, variant), ...(index % 10 < 2 ? [ordered(id, 2, 10)] : []), ...(variant === 1 ? index % 4 === 1 : index % 40 === 0) ? [complained(id)] : []]))
+    const { metrics, verdict } = await results()
+    expect(metrics.map(({ metric }) => metric.role)).toEqual(['primary', 'secondary', 'guardrail'])
+    expect(verdict).toMatchObject({ kind: 'harm', variant: 'Variant B', reasons: [expect.stringMatching(/^Complaints is worse by at least/)] })
+    expect(metrics[1]!.comparisons[0]!.adjustedPValue).toBe(metrics[1]!.comparisons[0]!.pValue)
+  })
+
+  test('an arm whose events never arrive is named, and its results are not trusted', async () => {
+    const visitors = Array.from({ length: 200 }, (_, index) => ({ id: `visitor-${index}`, variant: index % 2 }))
+    await writeEvents(database.$client, visitors.flatMap(({ id, variant }) => [exposed(id, 1, variant), ...(variant === 0 ? [ordered(id, 2, 3)] : [])]))
+    const { soundness, verdict } = await results()
+    expect(soundness).toMatchObject([{ kind: 'missing-events', isBreaking: true, text: expect.stringContaining('“Variant B”') }, { kind: 'silent-days' }])
+    expect(verdict!.kind).toBe('distrust')
+  })
+})
+
 describe('while events are being written', () => {
   test('no event is passed over', async () => {
     const writers = [...Array(6)].map(async (_, writer) => {

@@ -9,7 +9,7 @@ const metric = defineModel<MetricInput>({ required: true })
 const KINDS: { value: MetricInput['kind']; label: string }[] = [
   { value: 'conversion', label: '1 if it happened, else 0' },
   { value: 'mean', label: 'the sum of the amounts' },
-  { value: 'ratio', label: 'a part of a ratio' },
+  { value: 'ratio', label: 'a sum, divided by another' },
 ]
 const limit = computed({ get: () => metric.value.limit ?? 0.02, set: (share: number) => void (metric.value.limit = share) })
 /** An amount is summed up, anything else happens or not. */
@@ -32,7 +32,7 @@ function followRole(): void {
     <ChoiceField v-if="metric.role !== 'primary'" v-model="metric.role" label="Role" :choices="[{ value: 'secondary', label: 'secondary: explains' }, { value: 'guardrail', label: 'guardrail: must not get worse' }]" :disabled="disabled" @commit="followRole" />
     <MetricSourceFields v-model="metric.source" label="Counts" :disabled="disabled" :errors="errors" :path="`${path}.source`" @kind="followSource" @commit="emit('commit')" />
     <ChoiceField v-model="metric.kind" label="A visitor’s value" :choices="KINDS" :disabled="disabled" @commit="followKind" />
-    <MetricSourceFields v-if="metric.denominator" v-model="metric.denominator" label="For each of" :disabled="disabled" :errors="errors" :path="`${path}.denominator`" @commit="emit('commit')" />
+    <MetricSourceFields v-if="metric.denominator" v-model="metric.denominator" label="Divided by" :disabled="disabled" :errors="errors" :path="`${path}.denominator`" @commit="emit('commit')" />
     <ChoiceField v-model="metric.direction" label="Better is" :choices="[{ value: 'up', label: 'more' }, { value: 'down', label: 'less' }]" :disabled="disabled" @commit="emit('commit')" />
     <PercentField v-if="metric.role === 'guardrail'" v-model="limit" label="Harm from" hint="Relative change to the worse that is not accepted." :disabled="disabled" :error="errors[`${path}.limit`]" @commit="emit('commit')" />
   </div>

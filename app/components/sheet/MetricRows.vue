@@ -22,8 +22,6 @@ function isHarmed({ metric, comparisons }: MetricResults, position: number): boo
       <table class="w-full border-collapse" :aria-label="title" :data-testid="title.toLowerCase().replace(' ', '-')">
         <thead>
           <tr class="border-b border-line-strong text-sm text-ink-soft [&>th]:px-2 [&>th]:pb-1 [&>th]:text-right [&>th]:font-medium">
-            <th class="text-left!">Metric</th>
-            <th>Control</th>
             <th class="text-left!">Variant</th>
             <th>Value</th>
             <th>Lift</th>
@@ -33,15 +31,20 @@ function isHarmed({ metric, comparisons }: MetricResults, position: number): boo
           </tr>
         </thead>
         <tbody v-for="results in metrics" :key="results.metric.id">
-          <tr v-for="(comparison, index) in results.comparisons" :key="index" class="border-b border-line [&>td]:px-2 [&>td]:py-1.5 [&>td]:text-right [&>td]:whitespace-nowrap">
-            <td class="text-left! whitespace-normal!">
-              <button v-if="index === 0" type="button" class="text-left font-medium hover:underline" :aria-expanded="opened === results.metric.id" @click="opened = opened === results.metric.id ? null : results.metric.id">
+          <tr class="[&>td]:px-2 [&>td]:pt-2.5 [&>td]:text-right">
+            <td class="min-w-56 text-left!">
+              <button type="button" class="text-left font-medium hover:underline" :aria-expanded="opened === results.metric.id" @click="opened = opened === results.metric.id ? null : results.metric.id">
                 <span aria-hidden="true" class="text-ink-soft">{{ opened === results.metric.id ? '▾' : '▸' }}</span> {{ results.metric.name }}
               </button>
+            </td>
+            <td class="whitespace-nowrap"><ExplainedNumber :explain="() => explainMean(place(results, 0))">{{ formatMetric(results.metric, results.arms[0]!.mean, sheet.currency) }}</ExplainedNumber></td>
+            <td colspan="4" class="text-left! text-sm text-ink-soft">in the control{{ results.metric.direction === 'down' ? '; less is better' : '' }}{{ results.metric.limit === null ? '' : `; at most ${formatShare(results.metric.limit, 0)} worse is accepted` }}</td>
+          </tr>
+          <tr v-for="(comparison, index) in results.comparisons" :key="index" class="border-b border-line [&>td]:px-2 [&>td]:py-1 [&>td]:text-right [&>td]:whitespace-nowrap">
+            <td class="pl-6! text-left!">
+              <span class="flex items-center gap-2"><VariantMark :position="index + 1" /> {{ sheet.variants[index + 1]?.name }}</span>
               <span v-if="isHarmed(results, index + 1)" class="block text-sm font-semibold text-rust">▼ beyond its limit of {{ formatShare(results.metric.limit, 0) }}</span>
             </td>
-            <td><ExplainedNumber v-if="index === 0" :explain="() => explainMean(place(results, 0))">{{ formatMetric(results.metric, results.arms[0]!.mean, sheet.currency) }}</ExplainedNumber></td>
-            <td class="text-left!"><VariantMark :position="index + 1" :title="sheet.variants[index + 1]?.name" /></td>
             <td><ExplainedNumber :explain="() => explainMean(place(results, index + 1))">{{ formatMetric(results.metric, results.arms[index + 1]!.mean, sheet.currency) }}</ExplainedNumber></td>
             <td><ExplainedNumber :explain="() => explainLift(place(results, index + 1))">{{ formatLift(comparison.lift.estimate) }}</ExplainedNumber></td>
             <td><IntervalTrack small :interval="liftInterval(comparison, method)" :estimate="comparison.lift.estimate" :smallest-lift="sheet.plan.smallestLift" :domain="domain" :direction="results.metric.direction" :harm-limit="results.metric.limit" /></td>
@@ -53,7 +56,7 @@ function isHarmed({ metric, comparisons }: MetricResults, position: number): boo
             </td>
           </tr>
           <tr v-if="opened === results.metric.id">
-            <td colspan="8" class="border-b border-line-strong px-2 py-4"><MetricPanel :sheet="sheet" :results="results" :method="method" :domain="domain" /></td>
+            <td colspan="6" class="border-b border-line-strong px-2 py-4"><MetricPanel :sheet="sheet" :results="results" :method="method" :domain="domain" /></td>
           </tr>
         </tbody>
       </table>

@@ -38,7 +38,7 @@ function remove(index: number): void {
     },
   })
 }
-const describe = (metric: MetricInput) => (isComplete(metric) ? `counts ${describeMetric(metric as MetricView)}` : 'Not saved yet: fill in every field.')
+const describe = (metric: MetricInput) => (isComplete(metric) ? `Counts ${describeMetric(metric as MetricView)}` : 'Not saved yet: fill in every field.')
 </script>
 
 <template>
@@ -48,7 +48,7 @@ const describe = (metric: MetricInput) => (isComplete(metric) ? `counts ${descri
       <li v-for="(metric, index) in metrics" :key="index" class="border-b border-line py-3 first:pt-0 last:border-b-0">
         <div class="flex items-baseline gap-3">
           <button type="button" class="min-w-0 flex-1 text-left" :aria-expanded="opened === index" @click="opened = opened === index ? -1 : index">
-            <span aria-hidden="true" class="text-ink-soft">{{ opened === index ? '▾' : '▸' }}</span>
+            <span aria-hidden="true" class="mr-1 text-ink-soft">{{ opened === index ? '▾' : '▸' }}</span>
             <span class="font-medium">{{ metric.name || 'New metric' }}</span>
             <span class="text-sm text-ink-soft">, {{ ROLES[metric.role] }}</span>
             <span v-if="opened !== index" class="block pl-4 text-sm text-ink-soft">{{ describe(metric) }}</span>

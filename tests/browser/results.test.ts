@@ -1,0 +1,180 @@
+import { randomUUID } from 'node:crypto'
+import { expect, type Page } from '@playwright/test'
+import { eq } from 'drizzle-orm'
+import { experiment } from '../../server/database/schema'
+import { writeEvents } from '../../server/intake/writeEvents'
+import type { EventRow } from '../../server/intake/eventRow'
+import { createExperiment, DEFAULT_PLAN, moveExperiment, updateExperiment } from '../../server/services/experiments/experiments'
+import { primaryMetric } from '../metrics'
+import { createTeam, type Team } from './team'
+import { test, type World } from './world'
+
+const DAYS = 20
+const START = Date.now() - DAYS * 24 * 3_600_000
+let prepared: Promise<Team & { experimentId: number; draftId: number }> | undefined
+
+/** An experiment with three arms and metrics of every kind and role, 20 days old, and a draft. */
+function prepare(world: World) {
+  prepared ??= (async () => {
+    const { database } = world
+    const team = await createTeam(world, 'results')
+    const order = { type: 'event', name: 'order' } as const
+    const { id: experimentId } = await createExperiment(database, team.siteId, null, 'Three arms')
+    const target = { siteId: team.siteId, experimentId, personId: null }
+    const edit = { kind: 'text', selector: 'h1', original: 'Old', value: 'New' } as const
+    await updateExperiment(database, target, {
+      version: 1,
+      pageRules: [{ match: 'exact', value: '/' }],
+      plan: { ...DEFAULT_PLAN, plannedVisitors: 1500 },
+      variants: [{ name: 'Control', weight: 1, edits: [] }, { name: 'Warm', weight: 1, edits: [edit] }, { name: 'Loud', weight: 1, edits: [edit] }],
+      metrics: [
+        primaryMetric('Orders', 'conversion', order),
+        primaryMetric('Order value', 'mean', order, { role: 'secondary' }),
+        primaryMetric('Value per view', 'ratio', order, { role: 'secondary', denominator: { type: 'visit', page: { match: 'exact', value: '/' } } }),
+        primaryMetric('Complaints', 'conversion', { type: 'event', name: 'complaint' }, { role: 'guardrail', direction: 'down', limit: 0.5 }),
+      ],
+    })
+    await moveExperiment(database, target, 'start')
+    await database.update(experiment).set({ startedAt: new Date(START) }).where(eq(experiment.id, experimentId))
+    await writeEvents(database.$client, [...visitors(team, experimentId)].flat())
+    const { id: draftId } = await createExperiment(database, team.siteId, null, 'A draft')
+    return { ...team, experimentId, draftId }
+  })()
+  return prepared
+}
+
+/** 1,500 visitors over the days: every tenth of the control orders, every fifth of Warm, every tenth of Loud. */
+function* visitors({ siteId, siteAddress }: Team, experimentId: number): Generator<EventRow[]> {
+  const ORDERS = [10, 5, 10]
+  for (let index = 0; index < 1500; index++) {
+    const variant = index % 3
+    const turn = Math.floor(index / 3)
+    const at = START + ((turn * 17) % (DAYS * 23)) * 3_600_000
+    const row = (seconds: number, changes: Partial<EventRow>): EventRow => {
+      const time = new Date(at + seconds * 1000)
+      return { siteId, visitorId: `visitor-${index}`, id: randomUUID(), madeAt: time, type: 'page', occurredAt: time, receivedAt: time, sessionId: 's', address: `${siteAddress}/`, experimentId: null, variant: null, selectors: null, name: null, amount: null, currency: null, properties: null, ...changes }
+    }
+    yield [
+      row(0, { type: 'exposure', experimentId, variant }),
+      row(0, {}),
+      ...(turn % ORDERS[variant]! === 0 ? [row(60, { type: 'custom', name: 'order', amount: 20 + (turn % 7) })] : []),
+      ...(turn % 12 === 0 ? [row(90, { type: 'custom', name: 'complaint' })] : []),
+    ]
+  }
+}
+
+async function openSheet(page: Page, world: World, which: 'experimentId' | 'draftId', query = ''): Promise<void> {
+  const prepared = await prepare(world)
+  await prepared.signIn(page, 'editor', `experiments/${prepared[which]}${query}`)
+}
+
+test('a sheet shows every metric in its role, and says what to do', async ({ page, world }) => {
+  await openSheet(page, world, 'experimentId')
+  await expect(page.getByTestId('verdict')).toContainText('Ship “Warm”')
+  await expect(page.getByTestId('comparison')).toHaveCount(2)
+  const guardrails = page.getByTestId('guardrails')
+  await expect(guardrails).toContainText('less is better; at most 50 % worse is accepted')
+  await expect(guardrails).not.toContainText('beyond its limit')
+  const secondary = page.getByTestId('secondary-metrics')
+  await expect(secondary.getByRole('row')).toHaveCount(7)
+  await secondary.getByRole('button', { name: /Value per view/ }).click()
+  const arms = page.getByRole('table', { name: 'Value per view' })
+  // 50 orders of 20 to 26 by 500 visitors with one view each.
+  await expect(arms.getByRole('row').nth(1).getByRole('cell')).toContainText(['Control', '500', '$1,149.00', '500', '$2.30', '', ''])
+  await expect(page.getByTestId('allocation')).toContainText('The split is as it was set.')
+})
+
+test('the method is a click away, in the address, and kept by a shared link', async ({ page, world }) => {
+  await openSheet(page, world, 'experimentId')
+  const first = page.getByTestId('comparison').first()
+  const sequential = await first.getByRole('img').getAttribute('aria-label')
+  await page.getByRole('radio', { name: 'Fixed' }).click()
+  await expect(page).toHaveURL(/method=fixed/)
+  await expect(first.getByRole('img')).not.toHaveAttribute('aria-label', sequential!)
+  await expect(page.getByTestId('secondary-metrics')).toContainText('adjusted')
+  await page.getByRole('radio', { name: 'Fixed' }).press('ArrowRight')
+  await expect(page).toHaveURL(/method=bayesian/)
+  await page.reload()
+  await expect(first).toContainText('Probability to be better')
+  await expect(first).toContainText('Expected loss')
+})
+
+test('every number opens to its definition, inputs and formula, and closes with Escape', async ({ page, world }) => {
+  await openSheet(page, world, 'experimentId')
+  const numbers = page.locator('#results').getByTitle('How do you know?')
+  await expect(numbers.first()).toBeVisible()
+  const count = await numbers.count()
+  expect(count).toBeGreaterThan(30)
+  const dialog = page.getByTestId('explanation')
+  for (let index = 0; index < count; index += 3) {
+    await numbers.nth(index).click()
+    await expect(dialog.locator('code')).not.toBeEmpty()
+    await expect(dialog).not.toContainText(/NaN|undefined|null|Infinity/)
+    await page.keyboard.press('Escape')
+    await expect(dialog).toBeHidden()
+  }
+  await page.getByTestId('arms').getByRole('row').nth(2).getByTitle('How do you know?').nth(2).click()
+  await expect(dialog).toContainText('20.00 %')
+  await expect(dialog).toContainText('p = conversions / visitors')
+})
+
+test('results are exported with every metric and method', async ({ page, world }) => {
+  await openSheet(page, world, 'experimentId')
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Export CSV' }).click()])
+  const lines = (await (await download.createReadStream()).toArray()).join('').trim().split('\n')
+  expect(lines).toHaveLength(1 + 4 * 3)
+  expect(lines[0]).toContain('lift_low_credible')
+  expect(lines[2]).toMatch(/^Orders,primary,conversion,Warm,500,100,,0\.2,/)
+})
+
+test('metrics of every role are added, changed and removed on a draft, and removing can be undone', async ({ page, world }) => {
+  await openSheet(page, world, 'draftId')
+  const measured = page.locator('#measured')
+  await measured.getByLabel('Name').fill('Orders')
+  await measured.getByLabel('Path').fill('/book/done')
+  await measured.getByLabel('Path').blur()
+  await measured.getByRole('button', { name: 'Add a metric' }).click()
+  await measured.getByLabel('Name').fill('Clicks per view')
+  await measured.getByLabel('Counts').selectOption('click')
+  await measured.getByLabel('Element').fill('#book')
+  await measured.getByLabel('A visitor’s value').selectOption('ratio')
+  await measured.getByLabel('Path').fill('no slash')
+  await measured.getByLabel('Path').blur()
+  await expect(measured).toContainText('Begin the address with a slash')
+  await measured.getByLabel('Path').fill('/crossings')
+  await measured.getByLabel('Role').selectOption('guardrail')
+  await measured.getByLabel('Harm from').fill('3')
+  await measured.getByLabel('Harm from').blur()
+  await expect(page.getByText('Saved')).toBeVisible()
+  await page.reload()
+  await expect(measured.getByRole('listitem')).toHaveCount(2)
+  await expect(measured.getByRole('listitem').nth(1)).toContainText('Clicks per view, guardrail')
+  await expect(measured.getByRole('listitem').nth(1)).toContainText('divided by visits of an address that is /crossings')
+  await measured.getByRole('button', { name: 'Remove Clicks per view' }).click()
+  await expect(measured.getByRole('listitem')).toHaveCount(1)
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(measured.getByRole('listitem')).toHaveCount(2)
+  await page.reload()
+  await expect(measured.getByRole('listitem')).toHaveCount(2)
+})
+
+test('a plan is rehearsed in the background, told apart from a changed one, and can be canceled', async ({ page, world }) => {
+  await openSheet(page, world, 'draftId')
+  const rehearsal = page.getByTestId('rehearsal')
+  const decided = page.locator('#decided')
+  await decided.getByLabel('Smallest worthwhile lift').fill('20')
+  await decided.getByLabel('Smallest worthwhile lift').blur()
+  await expect(decided).toContainText('looking whenever you like needs')
+  await rehearsal.getByLabel('New visitors a day').fill('3000')
+  await rehearsal.getByRole('button', { name: 'Rehearse this plan' }).click()
+  const rows = rehearsal.getByRole('row')
+  await expect(rows).toHaveCount(5, { timeout: 60_000 })
+  await expect(rows.nth(4).getByRole('cell').first()).toHaveText('+40.0 %')
+  await expect(rows.nth(4).getByRole('cell').nth(1)).toHaveText(/(100|99)\.\d %/)
+  await rehearsal.getByLabel('New visitors a day').fill('30')
+  await expect(rehearsal).toContainText('The plan has changed since')
+  await rehearsal.getByLabel('New visitors a day').fill('900000')
+  await rehearsal.getByRole('button', { name: 'Rehearse this plan' }).click()
+  await rehearsal.getByRole('button', { name: 'Cancel' }).click()
+  await expect(rehearsal.getByRole('button', { name: 'Rehearse this plan' })).toBeVisible()
+})

@@ -1,0 +1,38 @@
+import type { Page } from '@playwright/test'
+import { membership, organisation, person } from '../../server/database/schema'
+import { hashPassword } from '../../server/services/accounts/password'
+import { createSite, noteFirstReport } from '../../server/services/sites/sites'
+import type { Role } from '../../shared/account'
+import type { World } from './world'
+
+const PASSWORD = 'a-long-enough-password'
+
+/** A team with one person in each role, and its site, which visitors have reported from. */
+export interface Team {
+  siteId: number
+  siteAddress: string
+  signIn: (page: Page, role: Role, path?: string) => Promise<void>
+}
+
+/** @param name - distinguishes the people of teams in one world */
+export async function createTeam({ database, demoOrigin, url }: World, name: string): Promise<Team> {
+  const [team] = await database.insert(organisation).values({ name }).returning()
+  const passwordHash = await hashPassword(PASSWORD)
+  for (const role of ['owner', 'editor', 'viewer'] as const) {
+    const [added] = await database.insert(person).values({ name: role, email: `${role}@${name}.example`, passwordHash }).returning()
+    await database.insert(membership).values({ organisationId: team!.id, personId: added!.id, role })
+  }
+  const { id: siteId } = await createSite(database, team!.id, null, { address: demoOrigin, name: 'Crossings' })
+  await noteFirstReport(database, siteId)
+  return {
+    siteId,
+    siteAddress: demoOrigin,
+    async signIn(page, role, path = 'today') {
+      await page.goto(`${url}/sites/${siteId}/${path}`)
+      await page.getByLabel('E-mail address').fill(`${role}@${name}.example`)
+      await page.getByLabel('Password').fill(PASSWORD)
+      await page.getByRole('button', { name: 'Sign in' }).click()
+      await page.waitForURL(/\/sites\//)
+    },
+  }
+}
