@@ -37,7 +37,9 @@ export const variantSchema = object({
   edits: array(editSchema.required()).max(MOST_EDITS, `A variant holds at most ${MOST_EDITS} edits.`).required(),
 })
 
-export const metricSourceSchema = lazy((source: { type?: unknown } | undefined) => {
+export const metricSourceSchema = lazy((source: { type?: unknown } | null | undefined) => metricSourceOf(source))
+
+function metricSourceOf(source: { type?: unknown } | null | undefined) {
   switch (source?.type) {
     case 'visit':
       return object({ type: string().oneOf(['visit'] as const).required(), page: pageRuleSchema.required() })
@@ -47,26 +49,22 @@ export const metricSourceSchema = lazy((source: { type?: unknown } | undefined) 
     case 'pageAmount':
       return object({ type: string().oneOf(['pageAmount'] as const).required(), page: pageRuleSchema.required(), selector: selectorSchema })
     default:
-      return object({ type: string().oneOf(['event'] as const, 'Choose what is counted.').required(), name: string().trim().max(100, 'The name is longer than 100 characters.').required('Type the name of the event.') })
+      return object({ type: string().oneOf(['event'] as const, 'Choose what is counted.').required(), name: string().trim().max(100, 'The name is longer than 100 characters.').required('Type the name of the event.') }).required('Choose what is counted.')
   }
-})
+}
 
 export const metricSchema = object({
   name: string().trim().max(100, 'The name is longer than 100 characters.').required('Give the metric a name.'),
   kind: string().oneOf(['conversion', 'mean', 'ratio'] as const).required(),
   source: metricSourceSchema,
   /** Of a ratio; null for other kinds. */
-  denominator: mixed().when('kind', {
-    is: 'ratio',
-    then: () => metricSourceSchema,
-    otherwise: () => mixed().nullable().transform(() => null),
-  }),
+  denominator: lazy((source: { type?: unknown } | null | undefined) => (source ? metricSourceOf(source) : mixed<MetricSource>().nullable().default(null))),
   direction: string().oneOf(['up', 'down'] as const).required(),
   role: string().oneOf(['primary', 'secondary', 'guardrail'] as const).default('primary'),
   /** Relative change to the worse that a guardrail may not exceed. */
   limit: number().typeError('Type the limit in percent.').moreThan(0, 'The limit lies above 0 %.').lessThan(1, 'The limit lies below 100 %.').nullable().default(null)
     .when('role', { is: 'guardrail', then: (schema) => schema.required('Type the limit in percent.') }),
-})
+}).test('denominator', (metric, context) => metric.kind !== 'ratio' || metric.denominator ? true : context.createError({ path: `${context.path}.denominator`, message: 'Choose what it is divided by.' }))
 const metricsSchema = array(metricSchema.required())
   .max(MOST_METRICS, `At most ${MOST_METRICS} metrics.`)
   .test('primary', 'Exactly one metric is the primary one.', (metrics) => !metrics || metrics.length === 0 || metrics.filter((metric) => metric.role === 'primary').length === 1)

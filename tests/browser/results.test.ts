@@ -80,7 +80,7 @@ test('a sheet shows every metric in its role, and says what to do', async ({ pag
   await secondary.getByRole('button', { name: /Value per view/ }).click()
   const arms = page.getByRole('table', { name: 'Value per view' })
   // 50 orders of 20 to 26 by 500 visitors with one view each.
-  await expect(arms.getByRole('row').nth(1).getByRole('cell')).toContainText(['Control', '500', '$1,149.00', '500', '$2.30', '', ''])
+  await expect(arms.getByRole('row').nth(1).getByRole('cell')).toContainText(['Control', '500', '€1,147.00', '500', '€2.29'])
   await expect(page.getByTestId('allocation')).toContainText('The split is as it was set.')
 })
 

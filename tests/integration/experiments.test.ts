@@ -89,7 +89,7 @@ describe('wrong input is refused with a message for its field', () => {
     ['variants[0].weight', { variants: [{ name: 'A', weight: -1, edits: [] }] }, /negative/],
     ['variants[0].edits[0].kind', { variants: [{ name: 'A', weight: 1, edits: [{ ...edit, kind: 'script' }] }] }, /one of/],
     ['metrics[0].source.selector', { metrics: [{ ...content.metrics[0]!, source: { type: 'click', selector: '' } }] }, /element/],
-    ['metrics[0].denominator.type', { metrics: [{ ...content.metrics[0]!, kind: 'ratio' }] }, /Choose what is counted/],
+    ['metrics[0].denominator', { metrics: [{ ...content.metrics[0]!, kind: 'ratio' }] }, /divided by/],
     ['metrics[1].limit', { metrics: [content.metrics[0]!, { ...content.metrics[0]!, role: 'guardrail' }] }, /limit in percent/],
     ['metrics', { metrics: [{ ...content.metrics[0]!, role: 'secondary' }] }, /Exactly one metric is the primary/],
     ['metrics[0].source.type', { metrics: [{ ...content.metrics[0]!, source: { type: 'guess' } }] }, /Choose what is counted/],
@@ -198,7 +198,7 @@ describe('results', () => {
 
   test('before any visitor say so instead of showing numbers', async () => {
     const results = await (await editor('GET', own('/results'))).json()
-    expect(results).toMatchObject({ visitors: 0, comparisons: null, probabilityBest: null, verdict: { kind: 'early' } })
+    expect(results).toMatchObject({ visitors: 0, metrics: [{ comparisons: [{ pValue: null, difference: { estimate: null } }], probabilityBest: [null, null] }], verdict: { kind: 'early' } })
     expect(await today()).toEqual([])
   })
 
@@ -224,9 +224,9 @@ describe('results', () => {
     expect(list.headers.get('content-type')).toContain('text/csv')
     expect(await list.text()).toContain("'=cmd()")
     const [header, control, variant] = (await (await editor('GET', own('/results.csv'))).text()).split('\n')
-    expect(header).toMatch(/^variant,visitors,conversions,rate,lift,/)
-    expect(control).toMatch(/^Control,100,0,0,/)
-    expect(variant).toMatch(/^New headline,110,0,0,/)
+    expect(header).toMatch(/^metric,role,kind,variant,visitors,sum,denominator,mean,variance,lift,/)
+    expect(control).toMatch(/^Orders,primary,conversion,Control,100,0,,0,/)
+    expect(variant).toMatch(/^Orders,primary,conversion,New headline,110,0,,0,/)
   })
 })
 

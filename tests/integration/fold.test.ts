@@ -119,7 +119,7 @@ describe('several metrics', () => {
     expect(booked!.withPast).toBe(visitors.filter(({ past }) => past > 3).length)
     expect(booked!.arms.map(({ sum }) => sum)).toEqual([0, 1].map((variant) => visitors.filter((each) => each.variant === variant).reduce((sum, each) => sum + 5 + each.past + variant, 0)))
     const { varianceReduction, difference } = booked!.comparisons[0]!
-    expect(varianceReduction!.shareRemoved!).toBeGreaterThan(0.6)
+    expect(varianceReduction!.shareRemoved!).toBeGreaterThan(0.2)
     expect(varianceReduction!.difference.standardError!).toBeLessThan(difference.standardError!)
     expect(varianceReduction!.theta).toBeGreaterThan(0.5)
   })
@@ -128,7 +128,7 @@ describe('several metrics', () => {
     await startWith(primaryMetric('Booked', 'conversion', order), primaryMetric('Amount', 'mean', order, { role: 'secondary' }), primaryMetric('Complaints', 'conversion', { type: 'event', name: 'complaint' }, { role: 'guardrail', direction: 'down', limit: 0.1 }))
     const complained = (visitor: string) => row(visitor, 3, { type: 'custom', name: 'complaint' })
     const visitors = Array.from({ length: 600 }, (_, index) => ({ id: `visitor-${index}`, variant: index % 2 }))
-    await writeEvents(database.$client, visitors.flatMap(({ id, variant }, index) => [exposed(id, 1, variant), ...(index % 10 < 2 ? [ordered(id, 2, 10)] : []), ...(variant === 1 ? index % 4 === 1 : index % 40 === 0) ? [complained(id)] : []]))
+    await writeEvents(database.$client, visitors.flatMap(({ id, variant }, index) => [exposed(id, 1, variant), ...(index % 10 < 2 ? [ordered(id, 2, 10)] : []), ...(variant === 1 ? index % 4 === 1 : index % 10 === 0) ? [complained(id)] : []]))
     const { metrics, verdict } = await results()
     expect(metrics.map(({ metric }) => metric.role)).toEqual(['primary', 'secondary', 'guardrail'])
     expect(verdict).toMatchObject({ kind: 'harm', variant: 'Variant B', reasons: [expect.stringMatching(/^Complaints is worse by at least/)] })
