@@ -2,6 +2,8 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { expectClose } from '../../tests/expectations'
 import reference from '../statistics/reference/reference.json'
+import { momentsOfMean, type Moments } from '../statistics/moments'
+import { decide, type DecisionPlan } from '../verdict/verdict'
 import { analyze, type AnalysisInput } from './analysis'
 import { Tally, type TallyPlan } from './tally'
 
@@ -120,6 +122,41 @@ test('the order of the visitors changes no number', () => {
     }),
     { numRuns: 5 },
   )
+})
+
+describe('decisions', () => {
+  const decision: DecisionPlan = { smallestLift: 0.05, alpha: 0.05, rule: 'sequential', lossLimit: 0.01, leastWeeks: 1, longestWeeks: 4, plannedVisitors: 5000 }
+  const amount = fc.record({ visitors: fc.integer({ min: 50, max: 5000 }), mean: fc.double({ min: 1, max: 20, noNaN: true }), deviation: fc.double({ min: 0.5, max: 40, noNaN: true }) })
+  const rules = fc.constantFrom('sequential' as const, 'fixed' as const, 'low-risk' as const)
+  const moments = ({ visitors, mean, deviation }: { visitors: number; mean: number; deviation: number }, unit = 1) => momentsOfMean(visitors, mean * unit, deviation ** 2 * unit * unit * (visitors - 1))
+
+  function decided(arms: readonly Moments[], rule: DecisionPlan['rule']): string {
+    const { metrics } = analyze({ arms: ['control', 'b'], weights: [1, 1], visitors: arms.map(({ count }) => count), alpha: 0.05, plannedVisitors: 5000, metrics: [{ name: 'amount', kind: 'mean', role: 'primary', direction: 'up', arms, hasCovariate: false }] })
+    const { lift, sequential, pValue, posterior } = metrics[0]!.comparisons[0]!
+    const control = metrics[0]!.arms.control!.mean!
+    return decide({ ...decision, rule }, {
+      daysRun: 10,
+      visitors: 6000,
+      unsound: [],
+      variants: [{ name: 'b', lift: lift.estimate, liftInterval: rule === 'fixed' ? lift.interval : sequential.lift.interval, adjustedPValue: (rule === 'fixed' ? pValue : sequential.pValue) ?? 1, relativeLoss: posterior.expectedLoss! / control, guardrails: [] }],
+    }).kind
+  }
+
+  test('do not depend on the unit of the metric', () => {
+    fc.assert(
+      fc.property(amount, amount, rules, fc.constantFrom(0.01, 1000, 1e6), (control, variant, rule, unit) => {
+        expect(decided([moments(control, unit), moments(variant, unit)], rule)).toBe(decided([moments(control), moments(variant)], rule))
+      }),
+    )
+  })
+
+  test('never turn from “ship” to anything else when the variant’s mean rises', () => {
+    fc.assert(
+      fc.property(amount, amount, rules, fc.double({ min: 1, max: 3, noNaN: true }), (control, variant, rule, factor) => {
+        if (decided([moments(control), moments(variant)], rule) === 'ship') expect(decided([moments(control), moments({ ...variant, mean: variant.mean * factor })], rule)).toBe('ship')
+      }),
+    )
+  })
 })
 
 describe('what cannot be said', () => {

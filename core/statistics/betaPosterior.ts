@@ -137,7 +137,9 @@ export function compareBetas(control: Beta, variant: Beta): { probabilityAbove: 
 /** Probability of each of several independent posteriors to be the highest. */
 export function probabilityHighest(posteriors: readonly Beta[]): number[] {
   const densities = posteriors.map(logitDensity)
-  const { logits, weights } = nodesFor(densities, Math.min(...densities.map((each) => each.deviation)), densities.flatMap(bendsOf))
+  // A product of many distribution functions bends more sharply than each of them.
+  const sharpness = 1 + Math.log10(densities.length)
+  const { logits, weights } = nodesFor(densities, Math.min(...densities.map((each) => each.deviation)) / sharpness, densities.flatMap(bendsOf))
   const lowers = densities.map((density) => sweep(density, logits).lower)
   return densities.map((own, index) => {
     let sum = 0
