@@ -52,12 +52,12 @@ const shipped = ({ shares }: RehearsalScenario) => shares.ship + shares['ship-lo
             <th>Ships wrongly</th>
             <th>No worthwhile difference</th>
             <th>Left open</th>
-            <th>Days, half of the runs</th>
-            <th>Nine tenths</th>
+            <th>Half have a verdict by day</th>
+            <th>Nine tenths by day</th>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="scenario in scenarios" :key="scenario.lift" class="border-b border-line [&>td]:px-3 [&>td]:py-1 [&>td]:text-right">
+          <tr v-for="scenario in scenarios" :key="scenario.lift" class="border-b border-line [&>td]:px-3 [&>td]:py-1 [&>td]:text-right [&>td]:whitespace-nowrap">
             <td>{{ formatLift(direction === 'down' ? -scenario.lift : scenario.lift) }}</td>
             <td>{{ formatShare(shipped(scenario), 1) }}</td>
             <td>{{ formatShare(scenario.shippedWrong, 1) }}</td>
