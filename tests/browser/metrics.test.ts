@@ -18,9 +18,11 @@ const SOURCES: { name: string; kind: 'conversion' | 'mean'; source: MetricSource
   { name: 'Booked amount', kind: 'mean', source: { type: 'pageAmount', page: { match: 'exact', value: '/book/done' }, selector: '#order-total' }, sum: 75 },
   { name: 'Orders by code', kind: 'mean', source: { type: 'event', name: 'order' }, sum: 12.5 },
   { name: 'Help read', kind: 'conversion', source: { type: 'visit', page: { match: 'begins', value: '/help' } }, sum: 0 },
+  // The view that exposes counts, and both returns from the promotion.
+  { name: 'Start page views', kind: 'mean', source: { type: 'visit', page: { match: 'exact', value: '/' } }, sum: 3 },
 ]
 
-test('every kind of metric counts what a visitor really did, and nothing from before the exposure', async ({ world, browser }) => {
+test('every kind of metric counts what a visitor really did from the exposure on, and nothing from before', async ({ world, browser }) => {
   const { database, demoOrigin } = world
   const [owner] = await database.insert(organisation).values({ name: 'Metrics' }).returning()
   const { id: siteId, key } = await createSite(database, owner!.id, null, { address: demoOrigin, name: 'Metrics' })
@@ -31,7 +33,7 @@ test('every kind of metric counts what a visitor really did, and nothing from be
     ids.push(id)
     const target = { siteId, experimentId: id, personId: null }
     const edit = { kind: 'text', selector: `#next-sailings tr:nth-child(1) td:nth-child(${(ids.length % 3) + 1})`, original: 'x', value: `Changed ${id}` } as const
-    await updateExperiment(database, target, { version: 1, pageRules: [{ match: 'exact', value: '/' }], metrics: [primaryMetric(name, kind, source)], variants: [{ name: 'Control', weight: 1, edits: [] }, { name: 'B', weight: 1, edits: [edit] }] })
+    await updateExperiment(database, target, { version: 1, pageRules: [{ match: 'exact', value: '/' }], metrics: [primaryMetric('Never', 'conversion', { type: 'event', name: 'never' }), primaryMetric(name, kind, source, { role: 'secondary' })], variants: [{ name: 'Control', weight: 1, edits: [] }, { name: 'B', weight: 1, edits: [edit] }] })
     await moveExperiment(database, target, 'start')
   }
   await world.serveDemo({ scriptLine: scriptLine(world.url, key) })
@@ -45,7 +47,7 @@ test('every kind of metric counts what a visitor really did, and nothing from be
   for (const [index, { name, sum }] of SOURCES.entries()) {
     const read = async () => {
       const { metrics, visitors } = await experimentResults(database, await findSheet(database, siteId, ids[index]!), new Date())
-      return { name, visitors, sum: metrics[0]!.arms.reduce((total, arm) => total + arm.sum, 0) }
+      return { name, visitors, sum: metrics[1]!.arms.reduce((total, arm) => total + arm.sum, 0) }
     }
     await expect.poll(read, { timeout: 15_000 }).toEqual({ name, visitors: 1, sum })
   }

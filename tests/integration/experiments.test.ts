@@ -80,6 +80,23 @@ test('metrics keep their place: the primary one first, those left out gone, the 
   expect(second.metrics[1]).toMatchObject({ kind: 'mean', denominator: null })
 })
 
+test('browsers listen for every metric of what runs, and for denominators', async () => {
+  const total = { type: 'pageAmount', page: { match: 'exact', value: '/done' }, selector: '#total' } as const
+  await patch({
+    ...content,
+    metrics: [
+      content.metrics[0]!,
+      primaryMetric('Submits', 'conversion', { type: 'submit', selector: '#form' }, { role: 'secondary' }),
+      primaryMetric('Total per click', 'ratio', total, { role: 'secondary', denominator: { type: 'click', selector: '#other' } }),
+      primaryMetric('Total', 'mean', total, { role: 'guardrail', limit: 0.1 }),
+    ],
+  })
+  expect((await siteFile()).listen).toEqual({ clicks: [], submits: [], amounts: [] })
+  await move('start')
+  expect((await siteFile()).listen).toEqual({ clicks: ['#order', '#other'], submits: ['#form'], amounts: [{ page: total.page, selector: '#total' }] })
+  await move('end')
+})
+
 describe('wrong input is refused with a message for its field', () => {
   test.each<[string, object, RegExp]>([
     ['name', { name: ' ' }, /Give the experiment a name/],
