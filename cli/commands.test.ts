@@ -229,8 +229,21 @@ describe('rehearse', () => {
   ])('refuses %s', async (args, plan, message) => expect(await refusal(rehearse([file('plan.json', plan), ...args.split(' ')]))).toMatch(message))
 })
 
-test('a refusal leaves the terminal with exit code 2, its message on standard error and nothing printed', () => {
-  const { status, stdout, stderr } = spawnSync(process.execPath, ['--import', 'tsx', resolve('cli/main.ts'), 'analyze', file('visitors.csv', CSV.replace('v0-3,control', 'v0-3,x')), '--plan', file('plan.json', PLAN)], { encoding: 'utf8' })
-  expect({ status, stdout }).toEqual({ status: 2, stdout: '' })
-  expect(stderr).toContain('line 5, column 2')
+describe('from another folder, as typed at a terminal', () => {
+  const vetch = (...args: string[]) => spawnSync(resolve('vetch'), args, { encoding: 'utf8', cwd: folder })
+
+  test('files are found where the command is called, and the output is nothing but JSON', () => {
+    file('here.csv', CSV)
+    file('here.json', PLAN)
+    const { status, stdout } = vetch('analyze', 'here.csv', '--plan', 'here.json')
+    expect(status).toBe(0)
+    expect(JSON.parse(stdout)).toMatchObject({ visitors: 300 })
+  })
+
+  test('a refusal ends with exit code 2, its message on standard error and nothing printed', () => {
+    file('bad.csv', CSV.replace('v0-3,control', 'v0-3,x'))
+    const { status, stdout, stderr } = vetch('analyze', 'bad.csv', '--plan', 'here.json')
+    expect({ status, stdout }).toEqual({ status: 2, stdout: '' })
+    expect(stderr).toMatch(/^bad\.csv, line 5, column 2: /)
+  })
 })

@@ -10,6 +10,7 @@ import { migrate } from '../server/database/migrate'
 import { site } from '../server/database/schema'
 import { scriptLine } from '../shared/scriptLine'
 import { HumanError } from './HumanError'
+import { pathFromCaller } from './pathFromCaller'
 import { buildApplication } from './stack/build'
 import { startCluster, type Cluster } from './stack/cluster'
 import { isPortFree } from './stack/ports'
@@ -71,7 +72,7 @@ function readOptions(args: string[]): Options | null {
   return {
     port: port('port', values.port),
     demoPort: port('demo-port', values['demo-port']),
-    dataFolder: resolve(values.data),
+    dataFolder: values.data === undefined ? resolve('.data') : pathFromCaller(values.data),
     hasDemo: !values['no-demo'],
     isReset: values.reset,
   }
@@ -84,7 +85,7 @@ function parse(args: string[]) {
       options: {
         port: { type: 'string', default: '4100' },
         'demo-port': { type: 'string', default: '4200' },
-        data: { type: 'string', default: '.data' },
+        data: { type: 'string' },
         'no-demo': { type: 'boolean', default: false },
         reset: { type: 'boolean', default: false },
         help: { type: 'boolean', default: false },

@@ -3,6 +3,7 @@ import { findNodeAtLocation, parseTree, printParseErrorCode, type JSONPath, type
 import { ValidationError } from 'yup'
 import { analysisPlanSchema, type AnalysisPlan } from '../../shared/analysisPlan'
 import { HumanError } from '../HumanError'
+import { pathFromCaller } from '../pathFromCaller'
 
 const DEFAULT_ALPHA = 0.05
 
@@ -15,7 +16,7 @@ export interface LocatedPlan {
 
 /** Reads and checks a plan; every mistake is named with its line and column. */
 export async function readPlan(file: string): Promise<LocatedPlan> {
-  const text = await readFile(file, 'utf8').catch((error: NodeJS.ErrnoException) => {
+  const text = await readFile(pathFromCaller(file), 'utf8').catch((error: NodeJS.ErrnoException) => {
     throw new HumanError(error.code === 'ENOENT' ? `There is no file ${file}.` : `${file} cannot be read: ${error.message}`, 2)
   })
   const tree = parse(file, text)

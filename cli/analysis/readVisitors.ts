@@ -5,6 +5,7 @@ import { Tally, type TalliedMetric } from '../../core/analysis/tally'
 import { comoment, mergeAll } from '../../core/statistics/moments'
 import type { PlannedMetricInput } from '../../shared/analysisPlan'
 import { HumanError } from '../HumanError'
+import { pathFromCaller } from '../pathFromCaller'
 import type { LocatedPlan } from './readPlan'
 import { SeenVisitors } from './seenVisitors'
 
@@ -34,7 +35,7 @@ export interface VisitorsRead {
  */
 export async function readVisitors(file: string, located: LocatedPlan, options: ReadVisitorsOptions): Promise<VisitorsRead> {
   const size = await sizeOf(file)
-  const stream = createReadStream(file, { encoding: 'utf8', highWaterMark: 1 << 18 })
+  const stream = createReadStream(pathFromCaller(file), { encoding: 'utf8', highWaterMark: 1 << 18 })
   const reader = new VisitorReader(file, located, options.skipBadRows)
   await parseRows(stream, (rows, problem) => {
     reader.read(rows, problem)
@@ -44,7 +45,7 @@ export async function readVisitors(file: string, located: LocatedPlan, options: 
 }
 
 async function sizeOf(file: string): Promise<number> {
-  const found = await stat(file).catch((error: NodeJS.ErrnoException) => {
+  const found = await stat(pathFromCaller(file)).catch((error: NodeJS.ErrnoException) => {
     throw new HumanError(error.code === 'ENOENT' ? `There is no file ${file}.` : `${file} cannot be read: ${error.message}`, 2)
   })
   if (found.isDirectory()) throw new HumanError(`${file} is a folder. Name a CSV file.`, 2)
