@@ -96,7 +96,7 @@ export const DEMO_EXPERIMENTS: readonly DemoExperiment[] = [
       pageRules: [{ match: 'exact', value: '/book' }],
       variants: [control, { name: 'Names and mail', weight: 1, edits: [text('#to-travelers', 'Go on', 'Go on to names and mail')] }],
       metrics: [{ ...bookedAmount, role: 'primary' }, { ...bookings, role: 'secondary' }, amountPerBooking],
-      plan: { ...DEFAULT_PLAN, mean: 14, deviation: 30, smallestLift: 0.05, plannedVisitors: 12_000 },
+      plan: { ...DEFAULT_PLAN, mean: 20, deviation: 36, smallestLift: 0.05, plannedVisitors: 12_000 },
     },
   },
   {
