@@ -94,6 +94,42 @@ describe('analyze', () => {
     expect(printed).toContain('by device')
   })
 
+  test('a table shows factors, a broken split, skipped rows and what cannot be said', async () => {
+    const rows = Array.from({ length: 240 }, (_, index) => `v${index},${index % 3 === 0 ? 'control' : 'b'},${['plain', 'warm'][index % 2]},${['top', 'bottom'][(index >> 1) % 2]},${index % 5 === 0 ? 1 : 0},7`)
+    const csv = ['visitor,variant,headline,button,bought,past', ...rows, 'v999,b,plain,top,maybe,7'].join('\n')
+    const plan = {
+      control: 'control',
+      weights: { control: 1, b: 1, c: 1 },
+      metrics: [{ name: 'bought', kind: 'conversion', column: 'bought', covariate: 'past' }],
+      factors: { headline: ['plain', 'warm'], button: ['top', 'bottom'] },
+    }
+    await analyze([file('visitors.csv', csv), '--plan', file('plan.json', plan), '--format', 'table', '--skip-bad-rows'])
+    expect(printed).toContain('240 visitors, 1 rows skipped')
+    expect(printed).toContain('ALARM')
+    expect(printed).toMatch(/effect of headline warm × button bottom: \S+ \[/)
+    expect(printed).toContain('b with covariate: The covariate is the same for all visitors')
+    // The arm that nobody saw has no numbers, and no made-up ones either.
+    expect(printed).toMatch(/\n {2}c +0 +– +– +no bounds +–/)
+    expect(printed).not.toMatch(/NaN|Infinity|undefined|null/)
+  })
+
+  test('factors in the plan give effects and the best cell, as documented', async () => {
+    const rows = Array.from({ length: 400 }, (_, index) => `v${index},${['control', 'b'][index % 2]},${['plain', 'warm'][index % 2]},${['top', 'bottom'][(index >> 1) % 2]},${(index % 2) * 2 + ((index >> 1) % 2) + ((index * 7) % 11) / 10}`)
+    const { metrics } = await analyzed(['visitor,variant,headline,button,value', ...rows].join('\n'), {
+      control: 'control',
+      weights: { control: 1, b: 1 },
+      metrics: [{ name: 'value', kind: 'mean', column: 'value' }],
+      factors: { headline: ['plain', 'warm'], button: ['top', 'bottom'] },
+    })
+    const { effects, bestCell } = metrics[0]!.factorial!
+    expect(effects.map(({ factors, levels }) => [factors, levels])).toEqual([[['headline'], ['warm']], [['button'], ['bottom']], [['headline', 'button'], ['warm', 'bottom']]])
+    // Half the difference between the levels' means.
+    expect(effects[0]!.estimate).toBeCloseTo(1, 1)
+    expect(effects[1]!.estimate).toBeCloseTo(0.5, 1)
+    expect(effects[0]!.pValue).toBeLessThan(1e-6)
+    expect(bestCell!.levels).toEqual({ headline: 'warm', button: 'bottom' })
+  })
+
   test('reads quotation marks, semicolons, line breaks in fields, a byte order mark and other line ends', async () => {
     const quoted = `\uFEFF${HEADER.replaceAll(',', ';')}\r\n${ROWS.map((row) => row.replaceAll(',', ';').replace('phone', '"a ""small""\nphone"')).join('\r\n')}`
     const result = await analyzed(quoted, PLAN)
