@@ -8,6 +8,7 @@ import { fiellerInterval } from './fieller'
 import { lambertWLower } from './lambertW'
 import { tTestPower } from './noncentralT'
 import { integratePanels, panelNodes } from './quadrature'
+import reference from './reference/reference.json'
 import { risingRoot } from './rootFinding'
 import { mixtureParameter, sequentialHalfWidth, sequentialPValue } from './sequential'
 
@@ -109,6 +110,10 @@ describe('the confidence sequence', () => {
     const rho = mixtureParameter(1000, 0.05)
     for (const information of [1, 50, 1000, 1e6]) expectClose(sequentialPValue(sequentialHalfWidth(information, rho, 0.05), information, rho), 0.05, 1e-9)
     expect(sequentialPValue(0, 10, rho)).toBe(1)
+  })
+
+  test.each(reference.lambertWLower)('rests on Lambert’s W: W₋₁(%f) agrees with mpmath', (x, w) => {
+    expectClose(lambertWLower(x!), w!, 1e-12)
   })
 
   test('rests on Lambert’s W, which inverts w·eʷ', () => {

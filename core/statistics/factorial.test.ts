@@ -1,10 +1,5 @@
 import { describe, expect, test } from 'vitest'
 import { factorialEffects, type FactorialCell } from './factorial'
-import { compareOverTime, trendOfDifference } from './overTime'
-import { conversionMoments } from './moments'
-import { estimateArm } from './estimate'
-import { compareArms } from './compareArms'
-import { heterogeneity } from './heterogeneity'
 import { expectClose } from '../../tests/expectations'
 import reference from './reference/reference.json'
 
@@ -59,36 +54,5 @@ describe('special designs', () => {
     const { effects } = factorialEffects(two, [cell(['plain'], 1000, 0, 0), cell(['warm'], 1000, 0.01, 0.0099)], 0.05)
     expectClose(effects[0]!.standardError, Math.sqrt((2 * 0.0099) / 1000) / 2, 1e-9)
     expect(factorialEffects(two, [cell(['plain'], 10, 0, 0), cell(['warm'], 10, 0, 0)], 0.05)).toMatchObject({ effects: [], bestCell: null, why: expect.stringContaining('combinations') })
-  })
-})
-
-test('Cochran’s Q of segments agrees with statsmodels, and needs two', () => {
-  const effects = reference.liftPrior.past.map(([estimate, variance]) => ({ estimate: estimate!, standardError: Math.sqrt(variance!) }))
-  const { q, degreesOfFreedom, pValue } = heterogeneity([...effects, { estimate: null, standardError: null }])
-  expectClose(q, reference.liftPrior.q)
-  expect(degreesOfFreedom).toBe(4)
-  expectClose(pValue, reference.liftPrior.pValue)
-  expect(heterogeneity(effects.slice(0, 1))).toMatchObject({ q: null, pValue: null, why: expect.stringContaining('two segments') })
-})
-
-describe('over time', () => {
-  const plan = { kind: 'conversion', alpha: 0.05, plannedVisitors: { control: 1000, variant: 1000 } } as const
-  const day = (name: string, control: number, variant: number) => ({ day: name, control: conversionMoments(100, control), variant: conversionMoments(110, variant) })
-
-  test('the last cumulative reading is that of everybody', () => {
-    const readings = compareOverTime([day('a', 5, 9), day('b', 7, 8), day('c', 2, 12)], plan)
-    const all = compareArms(estimateArm('conversion', conversionMoments(300, 14)), estimateArm('conversion', conversionMoments(330, 29)), plan)
-    expectClose(readings[2]!.cumulative.difference.estimate, all.difference.estimate, 1e-12)
-    expectClose(readings[2]!.cumulative.sequential.pValue, all.sequential.pValue, 1e-9)
-    expectClose(readings[1]!.daily.difference.estimate, 8 / 110 - 0.07, 1e-12)
-  })
-
-  test('a trend agrees with weighted least squares of statsmodels', () => {
-    const { points, slope, standardError, pValue } = reference.trend
-    const actual = trendOfDifference(points.map(([at, estimate, error]) => ({ day: at!, estimate: estimate!, standardError: error! })), 0.05)
-    expectClose(actual.slope, slope)
-    expectClose(actual.standardError, standardError)
-    expectClose(actual.pValue, pValue)
-    expect(trendOfDifference([{ day: 1, estimate: 0.1, standardError: 0.1 }], 0.05)).toMatchObject({ slope: null, why: expect.stringContaining('two days') })
   })
 })

@@ -1,24 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import { checkAllocation } from './allocation'
-import { benjaminiHochberg } from './benjaminiHochberg'
-import { holm } from './holm'
-import { lambertWLower } from './lambertW'
 import { findUnsoundness, type DataIntake } from './soundness'
-import { expectClose } from '../../tests/expectations'
-import reference from './reference/reference.json'
-
-test.each(reference.allocations)('allocation of $counts agrees with SciPy', (expected) => {
-  const actual = checkAllocation(expected.counts, expected.weights)
-  expectClose(actual.chiSquare, expected.chiSquare)
-  expectClose(actual.pValue, expected.pValue)
-  expectClose(actual.sequentialPValue, expected.sequentialPValue)
-  expect(actual.alarm).toBe(expected.sequentialPValue < 0.001)
-})
-
-test('weights of zero are refused', () => {
-  expect(() => checkAllocation([1, 2], [1, 0])).toThrow('above zero')
-  expect(() => checkAllocation([1, 2], [1])).toThrow('weight')
-})
 
 describe('reasons to distrust the data', () => {
   const sound: DataIntake = {
@@ -40,15 +22,4 @@ describe('reasons to distrust the data', () => {
     expect(findings.map((finding) => finding.kind)).toEqual(kind === null ? [] : [kind])
     expect(findings.some((finding) => finding.isBreaking)).toBe(isBreaking)
   })
-})
-
-test('adjusted p-values agree with statsmodels', () => {
-  const { pValues, ...expected } = reference.adjusted
-  holm(pValues).forEach((p, index) => expectClose(p, expected.holm[index]!, 1e-12))
-  benjaminiHochberg(pValues).forEach((p, index) => expectClose(p, expected.benjaminiHochberg[index]!, 1e-12))
-  expect(holm([])).toEqual([])
-})
-
-test.each(reference.lambertWLower)('W₋₁(%f) agrees with mpmath', (x, w) => {
-  expectClose(lambertWLower(x!), w!, 1e-12)
 })

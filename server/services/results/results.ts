@@ -23,7 +23,6 @@ export async function experimentResults(database: Queries, sheet: ExperimentShee
 export async function summarize(database: Queries, sheets: readonly ExperimentSheet[], now: Date): Promise<ExperimentSummary[]> {
   const statistics = await readStatistics(database, sheets)
   return sheets.map((sheet) => {
-    // The list shows the primary metric, and guardrails for the verdict.
     const results = readResults(sheet, statistics.get(sheet.id)!, now)
     const { id, name, state, startedAt, endedAt } = sheet
     return {
