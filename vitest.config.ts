@@ -6,10 +6,25 @@ const alias = { '~~': fileURLToPath(new URL('.', import.meta.url)).replace(/\/$/
 export default defineConfig({
   test: {
     projects: [
-      { resolve: { alias }, test: { name: 'unit', setupFiles: ['tests/propertySeed.ts'], include: ['{app,core,delivery,shared,server,demo,cli}/**/*.test.ts'], testTimeout: 30_000 } },
       {
         resolve: { alias },
-        test: { name: 'integration', include: ['tests/integration/**/*.test.ts'], globalSetup: 'tests/integration/stack.ts', testTimeout: 60_000, hookTimeout: 120_000, fileParallelism: false },
+        test: {
+          name: 'unit',
+          setupFiles: ['tests/propertySeed.ts'],
+          include: ['{app,core,delivery,shared,server,demo,cli}/**/*.test.ts'],
+          testTimeout: 30_000,
+        },
+      },
+      {
+        resolve: { alias },
+        test: {
+          name: 'integration',
+          include: ['tests/integration/**/*.test.ts'],
+          globalSetup: 'tests/integration/stack.ts',
+          testTimeout: 60_000,
+          hookTimeout: 120_000,
+          fileParallelism: false,
+        },
       },
     ],
   },

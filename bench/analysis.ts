@@ -25,11 +25,24 @@ export async function measureAnalysis(): Promise<Measurement[]> {
 
 async function measureStatistics(): Promise<Measurement> {
   const arms = [500, 540, 520, 530].map((converted) => conversionMoments(10_000, converted))
-  const input = { arms: ['control', 'b', 'c', 'd'], weights: [1, 1, 1, 1], visitors: [10_000, 10_000, 10_000, 10_000], alpha: 0.05, plannedVisitors: 50_000, metrics: [{ name: 'purchase', kind: 'conversion', role: 'primary', direction: 'up', arms, hasCovariate: false }] } as const
+  const input = {
+    arms: ['control', 'b', 'c', 'd'],
+    weights: [1, 1, 1, 1],
+    visitors: [10_000, 10_000, 10_000, 10_000],
+    alpha: 0.05,
+    plannedVisitors: 50_000,
+    metrics: [{ name: 'purchase', kind: 'conversion', role: 'primary', direction: 'up', arms, hasCovariate: false }],
+  } as const
   for (let warm = 0; warm < 100; warm++) analyze(input)
   const value = await medianMilliseconds(50, () => analyze(input))
   const reference = await medianMilliseconds(50, million)
-  return { name: 'statistics', value: rounded(value), unit: 'ms', reference: { what: '1,000,000 exponentials, ms', value: rounded(reference), ratio: rounded(value / reference) }, aim: 'under 2 ms for 4 arms' }
+  return {
+    name: 'statistics',
+    value: rounded(value),
+    unit: 'ms',
+    reference: { what: '1,000,000 exponentials, ms', value: rounded(reference), ratio: rounded(value / reference) },
+    aim: 'under 2 ms for 4 arms',
+  }
 }
 
 /** Work that every machine does at its own speed. */
@@ -40,27 +53,95 @@ function million(): number {
 }
 
 async function measureRehearsal(): Promise<Measurement> {
-  const decision = { smallestLift: 0.05, alpha: 0.05, rule: 'sequential', lossLimit: 0.005, leastWeeks: 1, longestWeeks: 8, plannedVisitors: 50_000 } as const
-  const run = () => rehearse({ decision, weights: [1, 1], primary: { metric: { kind: 'conversion', baseline: 0.05 }, direction: 'up' }, guardrails: [], newVisitors: [900], runs: 2000, lifts: scenariosOf(0.05) }, drawsFrom(seededUniform(1)))
+  const decision = {
+    smallestLift: 0.05,
+    alpha: 0.05,
+    rule: 'sequential',
+    lossLimit: 0.005,
+    leastWeeks: 1,
+    longestWeeks: 8,
+    plannedVisitors: 50_000,
+  } as const
+  const run = () =>
+    rehearse(
+      {
+        decision,
+        weights: [1, 1],
+        primary: { metric: { kind: 'conversion', baseline: 0.05 }, direction: 'up' },
+        guardrails: [],
+        newVisitors: [900],
+        runs: 2000,
+        lifts: scenariosOf(0.05),
+      },
+      drawsFrom(seededUniform(1)),
+    )
   const value = await medianMilliseconds(3, run)
   const reference = await medianMilliseconds(10, million)
-  return { name: 'rehearsal', value: rounded(value), unit: 'ms', reference: { what: '1,000,000 exponentials, ms', value: rounded(reference), ratio: rounded(value / reference) }, aim: 'under 2,000 ms for 2,000 runs × 56 days, in one thread', details: { scenarios: 4 } }
+  return {
+    name: 'rehearsal',
+    value: rounded(value),
+    unit: 'ms',
+    reference: { what: '1,000,000 exponentials, ms', value: rounded(reference), ratio: rounded(value / reference) },
+    aim: 'under 2,000 ms for 2,000 runs × 56 days, in one thread',
+    details: { scenarios: 4 },
+  }
 }
 
 async function measureFile(folder: string): Promise<Measurement[]> {
-  const [csv, plan, script] = ['visitors.csv', 'plan.json', 'group.py'].map((name) => join(folder, name)) as [string, string, string]
+  const [csv, plan, script] = ['visitors.csv', 'plan.json', 'group.py'].map((name) => join(folder, name)) as [
+    string,
+    string,
+    string,
+  ]
   await writeVisitors(csv)
   const columns = Array.from({ length: METRICS }, (_, index) => `m${index}`)
-  writeFileSync(plan, JSON.stringify({ control: 'control', weights: { control: 1, b: 1 }, metrics: columns.map((column, index) => ({ name: column, column, kind: index === 0 ? 'conversion' : 'mean' })) }))
-  writeFileSync(script, `import pandas\nframe = pandas.read_csv(${JSON.stringify(csv)})\nprint(frame.groupby("variant")[${JSON.stringify(columns)}].agg(["count", "mean", "var"]))\n`)
+  writeFileSync(
+    plan,
+    JSON.stringify({
+      control: 'control',
+      weights: { control: 1, b: 1 },
+      metrics: columns.map((column, index) => ({ name: column, column, kind: index === 0 ? 'conversion' : 'mean' })),
+    }),
+  )
+  writeFileSync(
+    script,
+    `import pandas\nframe = pandas.read_csv(${JSON.stringify(csv)})\nprint(frame.groupby("variant")[${JSON.stringify(columns)}].agg(["count", "mean", "var"]))\n`,
+  )
 
   const own = await timed(process.execPath, ['--import', 'tsx', resolve('cli/main.ts'), 'analyze', csv, '--plan', plan])
   const lines = await timed('wc', ['-l', csv])
-  const pandas = spawnSync('/usr/bin/python3', ['-c', 'import pandas']).status === 0 ? await timed('/usr/bin/python3', [script]) : null
-  const measurement = { name: 'analyze', value: rounded(own.seconds), unit: 's', aim: 'under 6 s and 400 MB', details: { visitors: VISITORS, metrics: METRICS, peakMegabytes: own.peakMegabytes } }
+  const pandas =
+    spawnSync('/usr/bin/python3', ['-c', 'import pandas']).status === 0
+      ? await timed('/usr/bin/python3', [script])
+      : null
+  const measurement = {
+    name: 'analyze',
+    value: rounded(own.seconds),
+    unit: 's',
+    aim: 'under 6 s and 400 MB',
+    details: { visitors: VISITORS, metrics: METRICS, peakMegabytes: own.peakMegabytes },
+  }
   return [
-    { ...measurement, reference: { what: 'wc -l, s', value: rounded(lines.seconds), ratio: rounded(own.seconds / lines.seconds) } },
-    { ...measurement, reference: pandas ? { what: 'pandas, which reads and groups only, s', value: rounded(pandas.seconds), ratio: rounded(own.seconds / pandas.seconds) } : undefined, details: { ...measurement.details, ...(pandas ? { pandasMegabytes: pandas.peakMegabytes } : { note: 'pandas is not installed: apt-get install python3-pandas' }) } },
+    {
+      ...measurement,
+      reference: { what: 'wc -l, s', value: rounded(lines.seconds), ratio: rounded(own.seconds / lines.seconds) },
+    },
+    {
+      ...measurement,
+      reference: pandas
+        ? {
+            what: 'pandas, which reads and groups only, s',
+            value: rounded(pandas.seconds),
+            ratio: rounded(own.seconds / pandas.seconds),
+          }
+        : undefined,
+      details: {
+        ...measurement.details,
+        ...(pandas
+          ? { pandasMegabytes: pandas.peakMegabytes }
+          : { note: 'pandas is not installed: apt-get install python3-pandas' }),
+      },
+    },
   ]
 }
 
@@ -70,7 +151,10 @@ async function writeVisitors(csv: string): Promise<void> {
   file.write('visitor,variant,m0,m1,m2,m3,m4\n')
   for (let visitor = 0; visitor < VISITORS; visitor++) {
     const amounts = Array.from({ length: METRICS - 1 }, () => (uniform() < 0.3 ? (uniform() * 100).toFixed(2) : '0'))
-    if (!file.write(`v${visitor},${uniform() < 0.5 ? 'control' : 'b'},${uniform() < 0.05 ? 1 : 0},${amounts.join(',')}\n`)) await once(file, 'drain')
+    if (
+      !file.write(`v${visitor},${uniform() < 0.5 ? 'control' : 'b'},${uniform() < 0.05 ? 1 : 0},${amounts.join(',')}\n`)
+    )
+      await once(file, 'drain')
   }
   file.end()
   await once(file, 'close')

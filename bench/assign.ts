@@ -21,5 +21,13 @@ export async function measureAssign(): Promise<Measurement[]> {
   const perSecond = (TIMES / (await medianMilliseconds(RUNS, assigning))) * 1000
   const hashes = (TIMES / (await medianMilliseconds(RUNS, hashing))) * 1000
   if (Number.isNaN(sink)) throw new Error('An assignment was missing.')
-  return [{ name: 'assign', value: Math.round(perSecond), unit: 'assignments/s', reference: { what: 'bare hash of the same text', value: Math.round(hashes), ratio: rounded(perSecond / hashes) }, aim: 'ratio at least 0.4' }]
+  return [
+    {
+      name: 'assign',
+      value: Math.round(perSecond),
+      unit: 'assignments/s',
+      reference: { what: 'bare hash of the same text', value: Math.round(hashes), ratio: rounded(perSecond / hashes) },
+      aim: 'ratio at least 0.4',
+    },
+  ]
 }

@@ -14,9 +14,16 @@ const EDITS = 5
 const RUNS = 21
 const ROW = Array.from({ length: 40 }, (_, index) => index)
 
-const SYLLABLES = 'har bor fer ry is land sail ing morn cross tick et trav el sum mer deck quay boat turn book wind tide kit ti wake light stone'.split(' ')
+const SYLLABLES =
+  'har bor fer ry is land sail ing morn cross tick et trav el sum mer deck quay boat turn book wind tide kit ti wake light stone'.split(
+    ' ',
+  )
 const random = createRandom(7)
-const word = () => Array.from({ length: 1 + Math.floor(random.uniform() * 3) }, () => SYLLABLES[Math.floor(random.uniform() * SYLLABLES.length)]).join('')
+const word = () =>
+  Array.from(
+    { length: 1 + Math.floor(random.uniform() * 3) },
+    () => SYLLABLES[Math.floor(random.uniform() * SYLLABLES.length)],
+  ).join('')
 const PHRASES = Array.from({ length: 80 }, () => Array.from({ length: 6 }, word).join(' '))
 /** Texts that do not repeat each other, so that they compress no better than real ones. */
 const phrase = (index: number) => PHRASES[index % PHRASES.length]!
@@ -24,18 +31,36 @@ const phrase = (index: number) => PHRASES[index % PHRASES.length]!
 /** Ten running experiments with five edits each, with texts as long as headlines and buttons are. */
 function siteFile(): SiteFile {
   const editsOf = (experiment: number): Edit[] =>
-    Array.from({ length: EDITS }, (_, index) => ({ kind: 'text', selector: `#e${experiment}-${index}`, original: phrase(experiment * EDITS + index), value: phrase(experiment * EDITS + index + 3) }))
+    Array.from({ length: EDITS }, (_, index) => ({
+      kind: 'text',
+      selector: `#e${experiment}-${index}`,
+      original: phrase(experiment * EDITS + index),
+      value: phrase(experiment * EDITS + index + 3),
+    }))
   return {
     version: 1,
     key: 'benchbench',
     asksConsent: false,
-    experiments: Array.from({ length: EXPERIMENTS }, (_, index) => ({ id: index + 1, salt: `salt-${index}`, share: 10_000, weights: [0, 1], pages: [{ match: 'begins', value: '/' }], edits: [[], editsOf(index)] })),
-    listen: { clicks: ['#book'], submits: ['#finder'], amounts: [{ page: { match: 'exact', value: '/book/done' }, selector: '#order-total' }] },
+    experiments: Array.from({ length: EXPERIMENTS }, (_, index) => ({
+      id: index + 1,
+      salt: `salt-${index}`,
+      share: 10_000,
+      weights: [0, 1],
+      pages: [{ match: 'begins', value: '/' }],
+      edits: [[], editsOf(index)],
+    })),
+    listen: {
+      clicks: ['#book'],
+      submits: ['#finder'],
+      amounts: [{ page: { match: 'exact', value: '/book/done' }, selector: '#order-total' }],
+    },
   }
 }
 
 function page(script: string): string {
-  const elements = siteFile().experiments.flatMap(({ edits }) => edits[1]!.map(({ selector, original }) => `<p id="${selector.slice(1)}">${original}</p>`))
+  const elements = siteFile().experiments.flatMap(({ edits }) =>
+    edits[1]!.map(({ selector, original }) => `<p id="${selector.slice(1)}">${original}</p>`),
+  )
   const filler = ROW.map((index) => `<section><h2>${phrase(index)}</h2><p>${phrase(index + 1)}</p></section>`)
   return `<!doctype html><html><head><meta charset="utf-8"><style>${WAIT_STYLE}</style></head><body>${elements.join('')}${filler.join('')}<script src="/${script}.js"></script></body></html>`
 }
@@ -43,7 +68,12 @@ function page(script: string): string {
 /** What somebody would write by hand for the same edits, without deciding anything. */
 function handWritten(): string {
   return siteFile()
-    .experiments.flatMap(({ edits }) => edits[1]!.map(({ selector, value }) => `document.querySelector(${JSON.stringify(selector)}).textContent = ${JSON.stringify(value)}`))
+    .experiments.flatMap(({ edits }) =>
+      edits[1]!.map(
+        ({ selector, value }) =>
+          `document.querySelector(${JSON.stringify(selector)}).textContent = ${JSON.stringify(value)}`,
+      ),
+    )
     .join('\n')
 }
 
@@ -75,7 +105,11 @@ export async function measureSnippet(): Promise<Measurement[]> {
     name: 'snippet-size',
     value: brotli.length,
     unit: 'bytes brotli, with ten experiments of five edits',
-    reference: { what: 'the site file alone, brotli', value: brotliCompressSync(JSON.stringify(siteFile())).length, ratio: rounded(brotli.length / brotliCompressSync(JSON.stringify(siteFile())).length) },
+    reference: {
+      what: 'the site file alone, brotli',
+      value: brotliCompressSync(JSON.stringify(siteFile())).length,
+      ratio: rounded(brotli.length / brotliCompressSync(JSON.stringify(siteFile())).length),
+    },
     aim: 'at most 8192',
     details: { plainBytes: Buffer.byteLength(plain) },
   }
@@ -83,25 +117,42 @@ export async function measureSnippet(): Promise<Measurement[]> {
   const scripts: Record<string, string> = { '/snippet.js': plain, '/hand.js': handWritten() }
   const server = createServer((request, response) => {
     const script = scripts[request.url ?? '']
-    response.writeHead(request.url === '/collect' ? 204 : 200, { 'content-type': script ? 'text/javascript' : 'text/html' })
+    response.writeHead(request.url === '/collect' ? 204 : 200, {
+      'content-type': script ? 'text/javascript' : 'text/html',
+    })
     response.end(script ?? page(request.url === '/with-hand' ? 'hand' : 'snippet'))
   })
   await new Promise<void>((started) => server.listen(0, '127.0.0.1', started))
   const { port } = server.address() as { port: number }
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update', '--disable-sync'] })
+  const browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
+  })
   const measure = async (path: string, expected: string) => {
     const times: { whole: number; decideAndApply: number }[] = []
     for (let run = 0; run < RUNS; run++) {
       const context = await browser.newContext()
       const tab = await context.newPage()
       await tab.goto(`http://127.0.0.1:${port}${path}`)
-      if ((await tab.locator('#e9-4').textContent()) !== expected) throw new Error(`The edits were not applied on ${path}.`)
+      if ((await tab.locator('#e9-4').textContent()) !== expected)
+        throw new Error(`The edits were not applied on ${path}.`)
       // Run once more as an inline script: that is evaluated at once, so the time holds no waiting for the network.
       const source = path === '/with-hand' ? '/hand.js' : '/snippet.js'
-      times.push(await tab.evaluate(runInline, { text: scripts[source]!, address: `http://127.0.0.1:${port}${source}` }))
+      times.push(
+        await tab.evaluate(runInline, { text: scripts[source]!, address: `http://127.0.0.1:${port}${source}` }),
+      )
       await context.close()
     }
-    return { whole: median(times.map((each) => each.whole)), decideAndApply: median(times.map((each) => each.decideAndApply)) }
+    return {
+      whole: median(times.map((each) => each.whole)),
+      decideAndApply: median(times.map((each) => each.decideAndApply)),
+    }
   }
   const expected = siteFile().experiments[9]!.edits[1]![4]!.value
   const snippet = await measure('/with-snippet', expected)
@@ -110,6 +161,17 @@ export async function measureSnippet(): Promise<Measurement[]> {
   server.close()
   return [
     size,
-    { name: 'snippet-apply', value: rounded(snippet.decideAndApply, 3), unit: 'ms of main thread to decide and apply ten experiments of five edits', reference: { what: 'the same edits in a hand-written inline script, with its parsing', value: rounded(hand.whole, 3), ratio: rounded(snippet.decideAndApply / hand.whole, 3) }, aim: 'at most 4 ms', details: { withParsingAndReporting: rounded(snippet.whole, 3) } },
+    {
+      name: 'snippet-apply',
+      value: rounded(snippet.decideAndApply, 3),
+      unit: 'ms of main thread to decide and apply ten experiments of five edits',
+      reference: {
+        what: 'the same edits in a hand-written inline script, with its parsing',
+        value: rounded(hand.whole, 3),
+        ratio: rounded(snippet.decideAndApply / hand.whole, 3),
+      },
+      aim: 'at most 4 ms',
+      details: { withParsingAndReporting: rounded(snippet.whole, 3) },
+    },
   ]
 }

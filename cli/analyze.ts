@@ -40,9 +40,13 @@ export async function run(args: string[]): Promise<number> {
 
   const located = await readPlan(values.plan)
   const progress = createProgress('Reading')
-  const read = await readVisitors(file, located, { skipBadRows: values['skip-bad-rows'], onProgress: progress.show }).finally(progress.clear)
+  const read = await readVisitors(file, located, {
+    skipBadRows: values['skip-bad-rows'],
+    onProgress: progress.show,
+  }).finally(progress.clear)
   const result = analyzeVisitors(located, read)
-  if (read.skippedRows > 0) console.error(`${read.skippedRows.toLocaleString('en-US')} rows were skipped. The first: ${read.firstSkipped}`)
+  if (read.skippedRows > 0)
+    console.error(`${read.skippedRows.toLocaleString('en-US')} rows were skipped. The first: ${read.firstSkipped}`)
   process.stdout.write(values.format === 'json' ? `${JSON.stringify(result, null, 2)}\n` : formatAnalysis(result))
   return 0
 }

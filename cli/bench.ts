@@ -14,7 +14,9 @@ const NAMES = [...Object.keys(PURE), 'snippet', 'intake', 'fold', 'results']
 /** Prints one JSON line a measurement; names choose among them. */
 export async function run(args: string[]): Promise<number> {
   if (args.includes('--help')) {
-    console.log(`Usage: ./vetch bench [${NAMES.join(' | ')} …]\n\nMeasures each against a reference in the same run; all of them without a name.`)
+    console.log(
+      `Usage: ./vetch bench [${NAMES.join(' | ')} …]\n\nMeasures each against a reference in the same run; all of them without a name.`,
+    )
     return 0
   }
   const unknown = args.find((name) => !NAMES.includes(name))

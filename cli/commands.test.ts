@@ -39,9 +39,14 @@ const PLAN = {
   factors: null,
 }
 /** The first two arms of the reference's raw visitors, as a file. */
-const ROWS = reference.raw.revenue.slice(0, 2).flatMap((rows, arm) =>
-  rows.map(([revenue, past], index) => `v${arm}-${index},${['control', 'b'][arm]},${['phone', 'desktop'][index % 2]},${reference.raw.bought[arm]![index]![0]},${revenue},${past},${reference.raw.ratio[arm]![index]!.join(',')}`),
-)
+const ROWS = reference.raw.revenue
+  .slice(0, 2)
+  .flatMap((rows, arm) =>
+    rows.map(
+      ([revenue, past], index) =>
+        `v${arm}-${index},${['control', 'b'][arm]},${['phone', 'desktop'][index % 2]},${reference.raw.bought[arm]![index]![0]},${revenue},${past},${reference.raw.ratio[arm]![index]!.join(',')}`,
+    ),
+  )
 const HEADER = 'visitor,variant,device,purchased,revenue,pre_revenue,clicks,views'
 const CSV = `${HEADER}\n${ROWS.join('\n')}\n`
 
@@ -58,7 +63,10 @@ async function analyzed(csv: string, plan: unknown, ...more: string[]): Promise<
 
 /** The refusal of a command: exit code 2, and not a character on standard output. */
 async function refusal(attempt: Promise<number>): Promise<string> {
-  const error = await attempt.then(() => null, (thrown: HumanError) => thrown)
+  const error = await attempt.then(
+    () => null,
+    (thrown: HumanError) => thrown,
+  )
   expect(error, 'was not refused').not.toBeNull()
   expect(error!.exitCode, error!.stack).toBe(2)
   expect(printed).toBe('')
@@ -69,9 +77,30 @@ describe('analyze', () => {
   test('prints what the reference says, in the documented form', async () => {
     const result = await analyzed(CSV, PLAN)
     expect(result.visitors).toBe(300)
-    expect(result.allocation).toMatchObject({ observed: { control: 160, b: 140 }, expected: { control: 150, b: 150 }, degreesOfFreedom: 1, alarm: false })
-    const [purchase, revenue, clicks] = result.metrics as [PrintedAnalysis['metrics'][0], PrintedAnalysis['metrics'][0], PrintedAnalysis['metrics'][0]]
-    expect(Object.keys(purchase.comparisons[0]!)).toEqual(expect.arrayContaining(['variant', 'difference', 'lift', 'pValue', 'adjustedPValue', 'degreesOfFreedom', 'sequential', 'posterior', 'segments']))
+    expect(result.allocation).toMatchObject({
+      observed: { control: 160, b: 140 },
+      expected: { control: 150, b: 150 },
+      degreesOfFreedom: 1,
+      alarm: false,
+    })
+    const [purchase, revenue, clicks] = result.metrics as [
+      PrintedAnalysis['metrics'][0],
+      PrintedAnalysis['metrics'][0],
+      PrintedAnalysis['metrics'][0],
+    ]
+    expect(Object.keys(purchase.comparisons[0]!)).toEqual(
+      expect.arrayContaining([
+        'variant',
+        'difference',
+        'lift',
+        'pValue',
+        'adjustedPValue',
+        'degreesOfFreedom',
+        'sequential',
+        'posterior',
+        'segments',
+      ]),
+    )
     expect(purchase.comparisons[0]!.adjustedPValue).toBe(purchase.comparisons[0]!.pValue)
     expect(Object.keys(purchase.comparisons[0]!.segments!.device!.values)).toEqual(['desktop', 'phone'])
     expectClose(clicks.arms.control!.variance, reference.ratio.arms[0]!.variance)
@@ -81,8 +110,16 @@ describe('analyze', () => {
   })
 
   test('a plan may leave out everything that has a default', async () => {
-    const result = await analyzed(CSV, { control: 'control', weights: { b: 3, control: 3 }, metrics: [{ name: 'purchase', kind: 'conversion', column: 'purchased' }] })
-    expect(result).toMatchObject({ alpha: 0.05, plannedVisitors: 300, metrics: [{ role: 'primary', direction: 'up', comparisons: [{ variant: 'b' }] }] })
+    const result = await analyzed(CSV, {
+      control: 'control',
+      weights: { b: 3, control: 3 },
+      metrics: [{ name: 'purchase', kind: 'conversion', column: 'purchased' }],
+    })
+    expect(result).toMatchObject({
+      alpha: 0.05,
+      plannedVisitors: 300,
+      metrics: [{ role: 'primary', direction: 'up', comparisons: [{ variant: 'b' }] }],
+    })
     expect(Object.keys(result.metrics[0]!.arms)).toEqual(['control', 'b'])
     expect(result.metrics[0]!.comparisons[0]!.sequential.interval).not.toBeNull()
   })
@@ -95,7 +132,11 @@ describe('analyze', () => {
   })
 
   test('a table shows factors, a broken split, skipped rows and what cannot be said', async () => {
-    const rows = Array.from({ length: 240 }, (_, index) => `v${index},${index % 3 === 0 ? 'control' : 'b'},${['plain', 'warm'][index % 2]},${['top', 'bottom'][(index >> 1) % 2]},${index % 5 === 0 ? 1 : 0},7`)
+    const rows = Array.from(
+      { length: 240 },
+      (_, index) =>
+        `v${index},${index % 3 === 0 ? 'control' : 'b'},${['plain', 'warm'][index % 2]},${['top', 'bottom'][(index >> 1) % 2]},${index % 5 === 0 ? 1 : 0},7`,
+    )
     const csv = ['visitor,variant,headline,button,bought,past', ...rows, 'v999,b,plain,top,maybe,7'].join('\n')
     const plan = {
       control: 'control',
@@ -103,7 +144,14 @@ describe('analyze', () => {
       metrics: [{ name: 'bought', kind: 'conversion', column: 'bought', covariate: 'past' }],
       factors: { headline: ['plain', 'warm'], button: ['top', 'bottom'] },
     }
-    await analyze([file('visitors.csv', csv), '--plan', file('plan.json', plan), '--format', 'table', '--skip-bad-rows'])
+    await analyze([
+      file('visitors.csv', csv),
+      '--plan',
+      file('plan.json', plan),
+      '--format',
+      'table',
+      '--skip-bad-rows',
+    ])
     expect(printed).toContain('240 visitors, 1 rows skipped')
     expect(printed).toContain('ALARM')
     expect(printed).toMatch(/effect of headline warm × button bottom: \S+ \[/)
@@ -114,7 +162,11 @@ describe('analyze', () => {
   })
 
   test('factors in the plan give effects and the best cell, as documented', async () => {
-    const rows = Array.from({ length: 400 }, (_, index) => `v${index},${['control', 'b'][index % 2]},${['plain', 'warm'][index % 2]},${['top', 'bottom'][(index >> 1) % 2]},${(index % 2) * 2 + ((index >> 1) % 2) + ((index * 7) % 11) / 10}`)
+    const rows = Array.from(
+      { length: 400 },
+      (_, index) =>
+        `v${index},${['control', 'b'][index % 2]},${['plain', 'warm'][index % 2]},${['top', 'bottom'][(index >> 1) % 2]},${(index % 2) * 2 + ((index >> 1) % 2) + ((index * 7) % 11) / 10}`,
+    )
     const { metrics } = await analyzed(['visitor,variant,headline,button,value', ...rows].join('\n'), {
       control: 'control',
       weights: { control: 1, b: 1 },
@@ -122,7 +174,14 @@ describe('analyze', () => {
       factors: { headline: ['plain', 'warm'], button: ['top', 'bottom'] },
     })
     const { effects, bestCell } = metrics[0]!.factorial!
-    expect(effects.map(({ factors, levels }) => [factors, levels])).toEqual([[['headline'], ['warm']], [['button'], ['bottom']], [['headline', 'button'], ['warm', 'bottom']]])
+    expect(effects.map(({ factors, levels }) => [factors, levels])).toEqual([
+      [['headline'], ['warm']],
+      [['button'], ['bottom']],
+      [
+        ['headline', 'button'],
+        ['warm', 'bottom'],
+      ],
+    ])
     // Half the difference between the levels' means.
     expect(effects[0]!.estimate).toBeCloseTo(1, 1)
     expect(effects[1]!.estimate).toBeCloseTo(0.5, 1)
@@ -133,33 +192,66 @@ describe('analyze', () => {
   test('reads quotation marks, semicolons, line breaks in fields, a byte order mark and other line ends', async () => {
     const quoted = `\uFEFF${HEADER.replaceAll(',', ';')}\r\n${ROWS.map((row) => row.replaceAll(',', ';').replace('phone', '"a ""small""\nphone"')).join('\r\n')}`
     const result = await analyzed(quoted, PLAN)
-    expect(Object.keys(result.metrics[0]!.comparisons[0]!.segments!.device!.values)).toEqual(['a "small"\nphone', 'desktop'])
+    expect(Object.keys(result.metrics[0]!.comparisons[0]!.segments!.device!.values)).toEqual([
+      'a "small"\nphone',
+      'desktop',
+    ])
     expectClose(result.metrics[2]!.comparisons[0]!.pValue, reference.ratio.pValue)
   })
 
   test('visitors without a past take part, and winsorizing is stated', async () => {
     const holes = CSV.replace(/^(v0-[0-4],control,\w+,\d,[\d.]+,)[\d.]+/gm, '$1')
-    const metrics = PLAN.metrics.map((metric) => (metric.kind === 'mean' ? { ...metric, winsorize: { quantile: 0.9, of: 'all' } } : metric))
+    const metrics = PLAN.metrics.map((metric) =>
+      metric.kind === 'mean' ? { ...metric, winsorize: { quantile: 0.9, of: 'all' } } : metric,
+    )
     const result = await analyzed(holes, { ...PLAN, metrics })
     expect(result.metrics[1]!.arms.control!.visitors).toBe(160)
-    expect(result.metrics[1]).toMatchObject({ winsorized: { quantile: 0.9, of: 'all', limit: expect.any(Number), visitors: expect.any(Number) } })
+    expect(result.metrics[1]).toMatchObject({
+      winsorized: { quantile: 0.9, of: 'all', limit: expect.any(Number), visitors: expect.any(Number) },
+    })
   })
 
   test('bad rows stop the run, or are counted', async () => {
     const bad = CSV.replace('v0-3,control', 'v0-3,kontrol').replace(/(v1-4,b,\w+,\d,)[\d.]+/, '$1n/a')
-    expect(await refusal(analyze([file('visitors.csv', bad), '--plan', file('plan.json', PLAN)]))).toContain('line 5, column 2: the arm "kontrol" has no weight')
+    expect(await refusal(analyze([file('visitors.csv', bad), '--plan', file('plan.json', PLAN)]))).toContain(
+      'line 5, column 2: the arm "kontrol" has no weight',
+    )
     const result = await analyzed(bad, PLAN, '--skip-bad-rows')
     expect(result).toMatchObject({ skippedRows: 2, visitors: 298 })
   })
 
-  const constant = (column: number) => [HEADER, ...ROWS.map((row) => row.split(',').map((field, index) => (index === column ? '0' : field)).join(','))].join('\n')
+  const constant = (column: number) =>
+    [
+      HEADER,
+      ...ROWS.map((row) =>
+        row
+          .split(',')
+          .map((field, index) => (index === column ? '0' : field))
+          .join(','),
+      ),
+    ].join('\n')
   test.each<[string, string, unknown, RegExp]>([
-    ['a missing column', CSV, { ...PLAN, metrics: [{ ...PLAN.metrics[0], column: 'bought' }] }, /plan\.json, line \d+, column \d+: .*no column "bought".*purchased/],
+    [
+      'a missing column',
+      CSV,
+      { ...PLAN, metrics: [{ ...PLAN.metrics[0], column: 'bought' }] },
+      /plan\.json, line \d+, column \d+: .*no column "bought".*purchased/,
+    ],
     ['a missing segment', CSV, { ...PLAN, segments: ['country'] }, /plan\.json, line \d+, column \d+: .*"country"/],
     ['no arm column', CSV.replace('variant', 'arm'), PLAN, /visitors\.csv, line 1, column 1: .*"variant"/],
-    ['text for a number', CSV.replace(/(v0-2,control,\w+,)\d/, '$1yes'), PLAN, /line 4, column 4: "yes" is not a number/],
+    [
+      'text for a number',
+      CSV.replace(/(v0-2,control,\w+,)\d/, '$1yes'),
+      PLAN,
+      /line 4, column 4: "yes" is not a number/,
+    ],
     ['an empty field', CSV.replace(/(v0-2,control,\w+,\d,)[\d.]+/, '$1'), PLAN, /line 4, column 5: the field is empty/],
-    ['a conversion of 2', CSV.replace(/(v0-2,control,\w+,)\d/, '$12'), PLAN, /line 4, column 4: "2" is neither 0 nor 1/],
+    [
+      'a conversion of 2',
+      CSV.replace(/(v0-2,control,\w+,)\d/, '$12'),
+      PLAN,
+      /line 4, column 4: "2" is neither 0 nor 1/,
+    ],
     ['too few fields', CSV.replace(/v0-2,control/, 'v0-2'), PLAN, /line 4, column 8: 7 fields, but the header has 8/],
     ['a visitor twice', CSV.replace('v0-2', 'v0-1'), PLAN, /line 4, column 1: the visitor "v0-1" has a row above/],
     ['an open quotation mark', CSV.replace('v0-2', '"v0-2'), PLAN, /line 4, column 1: a quotation mark/],
@@ -167,7 +259,12 @@ describe('analyze', () => {
     ['a header alone', `${HEADER}\n`, PLAN, /line 2, column 1: there is no visitor/],
     ['a constant metric', constant(3), PLAN, /line 1, column 4: every visitor has the value 0 in "purchased"/],
     ['a column twice', CSV.replace('clicks', 'revenue'), PLAN, /line 1, column 7: the column "revenue" is there twice/],
-    ['a weight of zero', CSV, { ...PLAN, weights: { control: 1, b: 0 } }, /plan\.json, line 5, column 10: The weight of "b"/],
+    [
+      'a weight of zero',
+      CSV,
+      { ...PLAN, weights: { control: 1, b: 0 } },
+      /plan\.json, line 5, column 10: The weight of "b"/,
+    ],
     ['a weight as text', CSV, { ...PLAN, weights: { control: 1, b: '1' } }, /line 5, column 10: The weight of "b"/],
     ['a control without weight', CSV, { ...PLAN, control: 'a' }, /line 2, column 14: The control "a" has no weight/],
     ['one arm', CSV, { ...PLAN, weights: { control: 1 } }, /at least one other arm/],
@@ -175,9 +272,24 @@ describe('analyze', () => {
     ['alpha as text', CSV, { ...PLAN, alpha: '0.05' }, /Alpha lies between/],
     ['an unknown kind', CSV, { ...PLAN, metrics: [{ name: 'x', kind: 'median', column: 'revenue' }] }, /The kind is/],
     ['no metric', CSV, { ...PLAN, metrics: [] }, /at least one metric/],
-    ['two primary metrics', CSV, { ...PLAN, metrics: [PLAN.metrics[0], { ...PLAN.metrics[1], role: 'primary' }] }, /one primary metric/],
-    ['a name twice', CSV, { ...PLAN, metrics: [PLAN.metrics[0], { ...PLAN.metrics[1], name: 'purchase' }] }, /Two metrics are named/],
-    ['an unknown level', CSV, { ...PLAN, factors: { device: ['phone', 'tablet'] } }, /line 3, column 3: "desktop" is not a level/],
+    [
+      'two primary metrics',
+      CSV,
+      { ...PLAN, metrics: [PLAN.metrics[0], { ...PLAN.metrics[1], role: 'primary' }] },
+      /one primary metric/,
+    ],
+    [
+      'a name twice',
+      CSV,
+      { ...PLAN, metrics: [PLAN.metrics[0], { ...PLAN.metrics[1], name: 'purchase' }] },
+      /Two metrics are named/,
+    ],
+    [
+      'an unknown level',
+      CSV,
+      { ...PLAN, factors: { device: ['phone', 'tablet'] } },
+      /line 3, column 3: "desktop" is not a level/,
+    ],
     ['a plan that is not JSON', CSV, '{ "control": "control", }', /plan\.json, line 1, column \d+: this is not JSON/],
     ['a plan that is a list', CSV, '[]', /the plan is a JSON object/],
   ])('refuses %s', async (_, csv, plan, message) => {
@@ -185,21 +297,43 @@ describe('analyze', () => {
   })
 
   test('refuses files that are not there, and unknown options', async () => {
-    expect(await refusal(analyze([join(folder, 'none.csv'), '--plan', file('plan.json', PLAN)]))).toContain('There is no file')
-    expect(await refusal(analyze([file('visitors.csv', CSV), '--plan', join(folder, 'none.json')]))).toContain('There is no file')
-    expect(await refusal(analyze([file('visitors.csv', CSV), '--plan', file('plan.json', PLAN), '--skip']))).toContain('--skip')
+    expect(await refusal(analyze([join(folder, 'none.csv'), '--plan', file('plan.json', PLAN)]))).toContain(
+      'There is no file',
+    )
+    expect(await refusal(analyze([file('visitors.csv', CSV), '--plan', join(folder, 'none.json')]))).toContain(
+      'There is no file',
+    )
+    expect(await refusal(analyze([file('visitors.csv', CSV), '--plan', file('plan.json', PLAN), '--skip']))).toContain(
+      '--skip',
+    )
     expect(await refusal(analyze([]))).toContain('Usage')
   })
 })
 
 describe('power', () => {
   test.each<[string, string, object]>([
-    ['a conversion', '--kind conversion --baseline 0.05 --lift 0.1 --power 0.8 --alpha 0.05 --daily 900', { perArm: [31234, 31234], total: 62468, days: 70, weeks: 10 }],
+    [
+      'a conversion',
+      '--kind conversion --baseline 0.05 --lift 0.1 --power 0.8 --alpha 0.05 --daily 900',
+      { perArm: [31234, 31234], total: 62468, days: 70, weeks: 10 },
+    ],
     ['unequal weights', '--kind conversion --baseline 0.05 --lift 0.1 --weights 2,1', { days: null }],
     ['a mean', '--kind mean --mean 10 --sd 25 --lift 0.05', { method: expect.stringContaining('noncentral t') }],
-    ['the lift that visitors find', '--kind conversion --baseline 0.05 --visitors 62468', { detectableLift: expect.closeTo(0.1, 4) }],
-    ['the power of visitors', '--kind conversion --baseline 0.05 --visitors 62468 --lift 0.1', { power: expect.closeTo(0.8, 4) }],
-    ['planned looks', '--kind conversion --baseline 0.05 --lift 0.1 --rule pocock --looks 4', { method: expect.stringContaining('4 looks') }],
+    [
+      'the lift that visitors find',
+      '--kind conversion --baseline 0.05 --visitors 62468',
+      { detectableLift: expect.closeTo(0.1, 4) },
+    ],
+    [
+      'the power of visitors',
+      '--kind conversion --baseline 0.05 --visitors 62468 --lift 0.1',
+      { power: expect.closeTo(0.8, 4) },
+    ],
+    [
+      'planned looks',
+      '--kind conversion --baseline 0.05 --lift 0.1 --rule pocock --looks 4',
+      { method: expect.stringContaining('4 looks') },
+    ],
   ])('of %s', async (_, args, expected) => {
     await power(args.split(' '))
     expect(JSON.parse(printed)).toMatchObject(expected)
@@ -238,13 +372,26 @@ describe('boundaries', () => {
 
 describe('rehearse', () => {
   test('prints shares and days, the same for the same seed', async () => {
-    const args = [file('plan.json', { ...PLAN, decision: { smallestLift: 0.2, longestWeeks: 4 } }), '--baseline', '0.1', '--daily', '2000', '--runs', '50', '--seed', '3']
+    const args = [
+      file('plan.json', { ...PLAN, decision: { smallestLift: 0.2, longestWeeks: 4 } }),
+      '--baseline',
+      '0.1',
+      '--daily',
+      '2000',
+      '--runs',
+      '50',
+      '--seed',
+      '3',
+    ]
     await rehearse(args)
     const first = printed
     printed = ''
     await rehearse(args)
     expect(printed).toBe(first)
-    const { scenarios, decision } = JSON.parse(first) as { scenarios: { lift: number; shares: Record<string, number>; days: { mean: number } }[]; decision: object }
+    const { scenarios, decision } = JSON.parse(first) as {
+      scenarios: { lift: number; shares: Record<string, number>; days: { mean: number } }[]
+      decision: object
+    }
     expect(decision).toMatchObject({ rule: 'sequential', leastWeeks: 2, longestWeeks: 4, plannedVisitors: 20_000 })
     expect(scenarios.map(({ lift }) => lift)).toEqual([0, 0.1, 0.2, 0.4])
     expect(scenarios[3]!.shares.ship).toBe(1)
@@ -260,9 +407,15 @@ describe('rehearse', () => {
     ['--baseline 1.5 --daily 900', PLAN, /between 0 and 1/],
     ['--baseline 0.05 --daily 900 --runs 0', PLAN, /--runs/],
     ['--baseline 2 --daily 900', { ...PLAN, metrics: [PLAN.metrics[1]] }, /--sd/],
-    ['--baseline 0.05 --daily 900', { ...PLAN, decision: { leastWeeks: 3, longestWeeks: 2 } }, /longest run of 2 weeks is shorter/],
+    [
+      '--baseline 0.05 --daily 900',
+      { ...PLAN, decision: { leastWeeks: 3, longestWeeks: 2 } },
+      /longest run of 2 weeks is shorter/,
+    ],
     ['--baseline 0.05 --daily 900', { ...PLAN, decision: { rule: 'lucky' } }, /line \d+, column \d+: The rule is/],
-  ])('refuses %s', async (args, plan, message) => expect(await refusal(rehearse([file('plan.json', plan), ...args.split(' ')]))).toMatch(message))
+  ])('refuses %s', async (args, plan, message) =>
+    expect(await refusal(rehearse([file('plan.json', plan), ...args.split(' ')]))).toMatch(message),
+  )
 })
 
 describe('from another folder, as typed at a terminal', () => {

@@ -1,5 +1,12 @@
 import { runLength } from '../core/statistics/duration'
-import { detectableLift, powerOf, sampleSize, type LookPlan, type PlannedMetric, type PowerPlan } from '../core/statistics/power'
+import {
+  detectableLift,
+  powerOf,
+  sampleSize,
+  type LookPlan,
+  type PlannedMetric,
+  type PowerPlan,
+} from '../core/statistics/power'
 import { HumanError } from './HumanError'
 import { numberOption, numbersOption } from './numberOptions'
 import { parseOptions } from './parseOptions'
@@ -70,23 +77,40 @@ interface Known {
 }
 
 function solve(plan: PowerPlan, { power, lift, visitors, daily }: Known) {
-  if (lift === null && visitors === null) throw new HumanError(`Say which --lift is to be found, or how many --visitors there are.\n\n${HELP}`, 2)
+  if (lift === null && visitors === null)
+    throw new HumanError(`Say which --lift is to be found, or how many --visitors there are.\n\n${HELP}`, 2)
   const share = plan.weights.reduce((sum, weight) => sum + weight, 0)
-  const perArm = visitors === null ? sampleSize(plan, lift!, power) : plan.weights.map((weight) => Math.round((visitors * weight) / share))
+  const perArm =
+    visitors === null
+      ? sampleSize(plan, lift!, power)
+      : plan.weights.map((weight) => Math.round((visitors * weight) / share))
   const total = visitors ?? perArm.reduce((sum, count) => sum + count, 0)
   const length = daily ? runLength(total, daily) : null
-  const found = visitors === null ? {} : lift === null ? detectable(plan, visitors, power) : { power: powerOf(plan, lift, visitors) }
+  const found =
+    visitors === null
+      ? {}
+      : lift === null
+        ? detectable(plan, visitors, power)
+        : { power: powerOf(plan, lift, visitors) }
   return { perArm, total, days: length?.days ?? null, weeks: length?.weeks ?? null, ...found, method: methodOf(plan) }
 }
 
 function detectable(plan: PowerPlan, visitors: number, power: number) {
   const lift = detectableLift(plan, visitors, power)
-  return lift === null ? { detectableLift: null, why: 'So few visitors do not find even the largest possible lift with this power.' } : { detectableLift: lift }
+  return lift === null
+    ? { detectableLift: null, why: 'So few visitors do not find even the largest possible lift with this power.' }
+    : { detectableLift: lift }
 }
 
 function methodOf({ metric, weights, looks }: PowerPlan): string {
-  const t = looks.rule === 'fixed' ? 'two-sample t test with equal variances, noncentral t distribution' : 'two-sample z test with equal variances'
-  const test = metric.kind === 'conversion' ? 'two-sample normal formula, variance pooled under the null and unpooled under the alternative' : t
+  const t =
+    looks.rule === 'fixed'
+      ? 'two-sample t test with equal variances, noncentral t distribution'
+      : 'two-sample z test with equal variances'
+  const test =
+    metric.kind === 'conversion'
+      ? 'two-sample normal formula, variance pooled under the null and unpooled under the alternative'
+      : t
   const variants = weights.length > 2 ? `; alpha divided by ${weights.length - 1} variants` : ''
   if (looks.rule === 'fixed') return `${test}${variants}`
   return `${test}${variants}; ${looks.looks} looks at the ${looks.rule === 'sequential' ? 'always-valid' : looks.rule} boundary`
@@ -97,8 +121,14 @@ function readMetric(values: { kind?: string; baseline?: string; mean?: string; s
     if (values[name] === undefined) throw new HumanError(`--kind ${values.kind} needs --${name}.`, 2)
     return values[name]
   }
-  if (values.kind === 'conversion') return { kind: 'conversion', baseline: numberOption('baseline', needed('baseline'), { above: 0, below: 1 }) }
-  if (values.kind === 'mean') return { kind: 'mean', mean: numberOption('mean', needed('mean')), deviation: numberOption('sd', needed('sd'), { above: 0 }) }
+  if (values.kind === 'conversion')
+    return { kind: 'conversion', baseline: numberOption('baseline', needed('baseline'), { above: 0, below: 1 }) }
+  if (values.kind === 'mean')
+    return {
+      kind: 'mean',
+      mean: numberOption('mean', needed('mean')),
+      deviation: numberOption('sd', needed('sd'), { above: 0 }),
+    }
   throw new HumanError('--kind takes conversion or mean.', 2)
 }
 
@@ -106,13 +136,24 @@ function readWeights(arms: string | undefined, list: string | undefined): number
   const count = arms === undefined ? undefined : numberOption('arms', arms, { whole: true, above: 1, most: 100 })
   if (list === undefined) return new Array<number>(count ?? 2).fill(1)
   const weights = numbersOption('weights', list, { above: 0 })
-  if (weights.length < 2) throw new HumanError('--weights names the weight of the control and of each variant, such as 1,1.', 2)
-  if (count !== undefined && count !== weights.length) throw new HumanError(`--arms says ${count}, but --weights names ${weights.length}.`, 2)
+  if (weights.length < 2)
+    throw new HumanError('--weights names the weight of the control and of each variant, such as 1,1.', 2)
+  if (count !== undefined && count !== weights.length)
+    throw new HumanError(`--arms says ${count}, but --weights names ${weights.length}.`, 2)
   return weights
 }
 
 function readLooks(rule: string, looks: string | undefined): LookPlan {
   if (rule === 'fixed') return { rule }
-  if (rule !== 'sequential' && rule !== 'obrien-fleming' && rule !== 'pocock') throw new HumanError('--rule takes fixed, sequential, obrien-fleming or pocock.', 2)
-  return { rule, looks: looks === undefined ? (rule === 'sequential' ? 56 : 5) : numberOption('looks', looks, { whole: true, above: 0, most: 100 }) }
+  if (rule !== 'sequential' && rule !== 'obrien-fleming' && rule !== 'pocock')
+    throw new HumanError('--rule takes fixed, sequential, obrien-fleming or pocock.', 2)
+  return {
+    rule,
+    looks:
+      looks === undefined
+        ? rule === 'sequential'
+          ? 56
+          : 5
+        : numberOption('looks', looks, { whole: true, above: 0, most: 100 }),
+  }
 }

@@ -44,7 +44,8 @@ export async function run(args: string[]): Promise<number> {
   }
   const [file, surplus] = positionals
   if (file === undefined || surplus !== undefined) throw new HumanError(`Name one plan.\n\n${HELP}`, 2)
-  if (values.daily === undefined) throw new HumanError(`Say how many new visitors come each day with --daily.\n\n${HELP}`, 2)
+  if (values.daily === undefined)
+    throw new HumanError(`Say how many new visitors come each day with --daily.\n\n${HELP}`, 2)
   if (values.format !== 'json' && values.format !== 'table') throw new HumanError('--format takes json or table.', 2)
   const newVisitors = numbersOption('daily', values.daily)
   if (newVisitors.some((count) => count < 0)) throw new HumanError('--daily takes numbers of at least 0.', 2)
@@ -63,7 +64,11 @@ export async function run(args: string[]): Promise<number> {
   return 0
 }
 
-function runRehearsal(plan: RehearsalPlan, seed: number, progress: ReturnType<typeof createProgress>): RehearsalScenario[] {
+function runRehearsal(
+  plan: RehearsalPlan,
+  seed: number,
+  progress: ReturnType<typeof createProgress>,
+): RehearsalScenario[] {
   try {
     return rehearse(plan, drawsFrom(seededUniform(seed)), progress.show)
   } catch (error) {
@@ -74,21 +79,53 @@ function runRehearsal(plan: RehearsalPlan, seed: number, progress: ReturnType<ty
   }
 }
 
-function rehearsalPlan({ plan, problemAt }: LocatedPlan, given: { baseline?: number; deviation?: number }, newVisitors: number[], runs: number): RehearsalPlan {
+function rehearsalPlan(
+  { plan, problemAt }: LocatedPlan,
+  given: { baseline?: number; deviation?: number },
+  newVisitors: number[],
+  runs: number,
+): RehearsalPlan {
   const arms = [plan.control, ...Object.keys(plan.weights).filter((arm) => arm !== plan.control)]
-  const index = Math.max(0, plan.metrics.findIndex((metric) => metric.role === 'primary'))
+  const index = Math.max(
+    0,
+    plan.metrics.findIndex((metric) => metric.role === 'primary'),
+  )
   const primary = plan.metrics[index]!
   const decision = decisionOf(plan, newVisitors)
-  if (decision.longestWeeks < decision.leastWeeks) throw problemAt(['decision', 'longestWeeks'], `The longest run of ${decision.longestWeeks} weeks is shorter than the least run of ${decision.leastWeeks}.`)
-  const metricAt = (metric: PlannedMetricInput, at: number, own: { baseline?: number; deviation?: number }): PlannedMetric => {
+  if (decision.longestWeeks < decision.leastWeeks)
+    throw problemAt(
+      ['decision', 'longestWeeks'],
+      `The longest run of ${decision.longestWeeks} weeks is shorter than the least run of ${decision.leastWeeks}.`,
+    )
+  const metricAt = (
+    metric: PlannedMetricInput,
+    at: number,
+    own: { baseline?: number; deviation?: number },
+  ): PlannedMetric => {
     const [baseline, deviation] = [own.baseline ?? metric.baseline, own.deviation ?? metric.deviation]
-    if (baseline === undefined) throw problemAt(['metrics', at], `Say what "${metric.name}" is in the control: with --baseline, or "baseline" in the plan.`)
+    if (baseline === undefined)
+      throw problemAt(
+        ['metrics', at],
+        `Say what "${metric.name}" is in the control: with --baseline, or "baseline" in the plan.`,
+      )
     if (metric.kind === 'conversion') {
-      if (!(baseline > 0 && baseline < 1)) throw problemAt(['metrics', at], `The baseline of the conversion "${metric.name}" lies between 0 and 1; it is ${baseline}.`)
+      if (!(baseline > 0 && baseline < 1))
+        throw problemAt(
+          ['metrics', at],
+          `The baseline of the conversion "${metric.name}" lies between 0 and 1; it is ${baseline}.`,
+        )
       return { kind: 'conversion', baseline }
     }
-    if (deviation === undefined) throw problemAt(['metrics', at], `Say how much "${metric.name}" varies between visitors: with --sd, or "deviation" in the plan.`)
-    if (baseline === 0) throw problemAt(['metrics', at], `The baseline of "${metric.name}" must not be 0, or a relative lift means nothing.`)
+    if (deviation === undefined)
+      throw problemAt(
+        ['metrics', at],
+        `Say how much "${metric.name}" varies between visitors: with --sd, or "deviation" in the plan.`,
+      )
+    if (baseline === 0)
+      throw problemAt(
+        ['metrics', at],
+        `The baseline of "${metric.name}" must not be 0, or a relative lift means nothing.`,
+      )
     return { kind: 'mean', mean: baseline, deviation }
   }
   return {
@@ -97,7 +134,14 @@ function rehearsalPlan({ plan, problemAt }: LocatedPlan, given: { baseline?: num
     primary: { metric: metricAt(primary, index, given), direction: primary.direction ?? 'up' },
     guardrails: plan.metrics.flatMap((metric, at) =>
       metric.role === 'guardrail' && metric.limit !== undefined && metric.baseline !== undefined
-        ? [{ name: metric.name, limit: metric.limit, metric: metricAt(metric, at, {}), direction: metric.direction ?? 'up' }]
+        ? [
+            {
+              name: metric.name,
+              limit: metric.limit,
+              metric: metricAt(metric, at, {}),
+              direction: metric.direction ?? 'up',
+            },
+          ]
         : [],
     ),
     newVisitors,
@@ -126,7 +170,19 @@ function formatScenarios(decision: DecisionPlan, scenarios: readonly RehearsalSc
   const percent = (share: number) => `${(share * 100).toFixed(1)} %`.padStart(8)
   const head = `${'true lift'.padStart(10)}${['ship', 'low risk', 'no diff.', 'harm', 'distrust', 'open', 'wrong'].map((title) => title.padStart(10)).join('')}    days (mean, half, nine tenths)`
   const rows = scenarios.map(({ lift, shares, shippedWrong, days }) =>
-    [`${(lift * 100).toFixed(1)} %`.padStart(10), ...[shares.ship, shares['ship-low-risk'], shares['no-difference'], shares.harm, shares.distrust, shares.open, shippedWrong].map((share) => percent(share).padStart(10)), `    ${days.mean.toFixed(1)}, ${days.median}, ${days.ninetieth}`].join(''),
+    [
+      `${(lift * 100).toFixed(1)} %`.padStart(10),
+      ...[
+        shares.ship,
+        shares['ship-low-risk'],
+        shares['no-difference'],
+        shares.harm,
+        shares.distrust,
+        shares.open,
+        shippedWrong,
+      ].map((share) => percent(share).padStart(10)),
+      `    ${days.mean.toFixed(1)}, ${days.median}, ${days.ninetieth}`,
+    ].join(''),
   )
   return `Rule ${decision.rule}, smallest worthwhile lift ${(decision.smallestLift * 100).toFixed(1)} %, ${decision.leastWeeks} to ${decision.longestWeeks} weeks, ${decision.plannedVisitors.toLocaleString('en-US')} visitors planned\n${head}\n${rows.join('\n')}\n`
 }

@@ -66,7 +66,8 @@ function readOptions(args: string[]): Options | null {
   }
   const port = (name: string, text: string) => {
     const number = Number(text)
-    if (!Number.isInteger(number) || number < 1 || number > 65_535) throw new HumanError(`--${name} takes a port number from 1 to 65535, not "${text}".`)
+    if (!Number.isInteger(number) || number < 1 || number > 65_535)
+      throw new HumanError(`--${name} takes a port number from 1 to 65535, not "${text}".`)
     return number
   }
   return {
@@ -108,7 +109,12 @@ async function start(options: Options, stops: (() => unknown)[], fail: (why: str
   await migrate(database)
   if (options.isReset) await emptyDatabase(database)
   const key = hasDemo ? await prepareDemo(database, demoOrigin) : null
-  const server = await startServer({ port, databaseUrl: cluster.url, sessionPassword: readSecrets(dataFolder).sessionPassword, demoOrigin: hasDemo ? demoOrigin : '' })
+  const server = await startServer({
+    port,
+    databaseUrl: cluster.url,
+    sessionPassword: readSecrets(dataFolder).sessionPassword,
+    demoOrigin: hasDemo ? demoOrigin : '',
+  })
   writeFileSync(join(dataFolder, 'server.pid'), String(server.pid))
   let isStopping = false
   stops.push(() => {
@@ -139,19 +145,26 @@ async function prepareDemo(database: Database, origin: string): Promise<string |
   if (state !== 'complete') {
     console.error('Loading the demo data …')
     await loadDemo(database, origin, DEMO_VISITORS, new Date(), (done, of) => {
-      if (process.stderr.isTTY) process.stderr.write(`\r  ${done.toLocaleString('en-US')} of ${of.toLocaleString('en-US')} visitors`)
+      if (process.stderr.isTTY)
+        process.stderr.write(`\r  ${done.toLocaleString('en-US')} of ${of.toLocaleString('en-US')} visitors`)
     })
     if (process.stderr.isTTY) process.stderr.write('\n')
   }
   // The demo site may have moved to another port since.
-  const [demo] = await database.update(site).set({ address: origin }).where(eq(site.name, 'Kittiwake Crossings')).returning()
+  const [demo] = await database
+    .update(site)
+    .set({ address: origin })
+    .where(eq(site.name, 'Kittiwake Crossings'))
+    .returning()
   return demo!.key
 }
 
 function serveDemo(port: number, line: string): Promise<Server> {
   const server = createDemoSite({ scriptLine: line })
   return new Promise((started, failed) => {
-    server.once('error', () => failed(new HumanError(`Port ${port} is in use. Choose another for the demo site with --demo-port.`)))
+    server.once('error', () =>
+      failed(new HumanError(`Port ${port} is in use. Choose another for the demo site with --demo-port.`)),
+    )
     server.listen(port, '127.0.0.1', () => started(server))
   })
 }
@@ -190,14 +203,23 @@ async function claimDataFolder({ dataFolder, port, demoPort, hasDemo }: Options)
   }
   const { bavail, bsize } = statfsSync(dataFolder)
   if (bavail * bsize < NEEDED_BYTES && !existsSync(join(dataFolder, 'postgres'))) {
-    throw new HumanError(`The disk that holds ${dataFolder} has ${Math.round((bavail * bsize) / 1e6)} MB left; Vetch needs about 1500. Free some space or choose another folder with --data.`)
+    throw new HumanError(
+      `The disk that holds ${dataFolder} has ${Math.round((bavail * bsize) / 1e6)} MB left; Vetch needs about 1500. Free some space or choose another folder with --data.`,
+    )
   }
   const lock = join(dataFolder, 'vetch.pid')
   const holder = existsSync(lock) ? Number(readFileSync(lock, 'utf8')) : 0
-  if (holder && isVetch(holder)) throw new HumanError(`Vetch is running already with the data in ${dataFolder} (process ${holder}). Stop it first, or choose another folder with --data.`)
+  if (holder && isVetch(holder))
+    throw new HumanError(
+      `Vetch is running already with the data in ${dataFolder} (process ${holder}). Stop it first, or choose another folder with --data.`,
+    )
   await endOrphan(dataFolder)
-  for (const [name, each] of [['--port', port], ...(hasDemo ? [['--demo-port', demoPort]] : [])] as [string, number][]) {
-    if (!(await isPortFree(each))) throw new HumanError(`Port ${each} is in use. Stop what uses it, or choose another with ${name}.`)
+  for (const [name, each] of [['--port', port], ...(hasDemo ? [['--demo-port', demoPort]] : [])] as [
+    string,
+    number,
+  ][]) {
+    if (!(await isPortFree(each)))
+      throw new HumanError(`Port ${each} is in use. Stop what uses it, or choose another with ${name}.`)
   }
   writeFileSync(lock, String(process.pid))
   return () => rmSync(lock, { force: true })
@@ -226,6 +248,13 @@ function commandLine(pid: number): string {
 
 function explainDisk(error: unknown, dataFolder: string): unknown {
   const code = error instanceof Error && 'code' in error ? error.code : null
-  const isFull = code === 'ENOSPC' || code === '53100' || (error instanceof Error && /no space left/i.test(`${error.message} ${error.cause}`))
-  return isFull ? new HumanError(`The disk that holds ${dataFolder} is full. Free some space, then start again; what was acknowledged is kept.`) : error
+  const isFull =
+    code === 'ENOSPC' ||
+    code === '53100' ||
+    (error instanceof Error && /no space left/i.test(`${error.message} ${error.cause}`))
+  return isFull
+    ? new HumanError(
+        `The disk that holds ${dataFolder} is full. Free some space, then start again; what was acknowledged is kept.`,
+      )
+    : error
 }

@@ -22,7 +22,9 @@ const CHROMIUM = '/usr/bin/chromium'
 /** Runs every check, also after one has failed, and ends with a line that counts them. */
 export async function run(args: string[]): Promise<number> {
   if (args.includes('--help')) {
-    console.log('Usage: ./vetch test\n\nRuns lint, types, unit, integration and browser tests on the built application.')
+    console.log(
+      'Usage: ./vetch test\n\nRuns lint, types, unit, integration and browser tests on the built application.',
+    )
     return 0
   }
   if (!existsSync(CHROMIUM)) await installDebianPackages(['chromium'], 'Chromium')
@@ -50,7 +52,16 @@ function steps(): Step[] {
     const file = `${RESULTS}/${project}.json`
     return {
       name: `${project} tests`,
-      command: ['npx', 'vitest', 'run', '--project', project, '--reporter=default', '--reporter=json', `--outputFile.json=${file}`],
+      command: [
+        'npx',
+        'vitest',
+        'run',
+        '--project',
+        project,
+        '--reporter=default',
+        '--reporter=json',
+        `--outputFile.json=${file}`,
+      ],
       count: () => readCounts(file, (report) => ({ passed: report.numPassedTests, failed: report.numFailedTests })),
     }
   }
@@ -63,7 +74,11 @@ function steps(): Step[] {
     {
       name: 'browser tests',
       command: ['npx', 'playwright', 'test'],
-      count: () => readCounts(`${RESULTS}/browser.json`, (report) => ({ passed: report.stats.expected, failed: report.stats.unexpected + report.stats.flaky })),
+      count: () =>
+        readCounts(`${RESULTS}/browser.json`, (report) => ({
+          passed: report.stats.expected,
+          failed: report.stats.unexpected + report.stats.flaky,
+        })),
     },
   ]
 }

@@ -27,7 +27,8 @@ export async function run(args: string[]): Promise<number> {
     return 0
   }
   const rate = Number(values.rate)
-  if (!(rate > 0 && rate <= 500)) throw new HumanError('--rate takes a number of visitors a second, above 0 and at most 500.')
+  if (!(rate > 0 && rate <= 500))
+    throw new HumanError('--rate takes a number of visitors a second, above 0 and at most 500.')
   const key = await findKey(values.site)
   const stopping = new AbortController()
   process.once('SIGINT', () => stopping.abort())
@@ -35,9 +36,13 @@ export async function run(args: string[]): Promise<number> {
   if (values.seconds) void wait(Number(values.seconds) * 1000, null, { ref: false }).then(() => stopping.abort())
 
   console.log(`Sending ${rate} visitors a second to ${values.vetch}. Ctrl-C stops.`)
-  const sent = await sendVisitors({ vetch: values.vetch, site: values.site, key, rate, seed: Date.now() }, stopping.signal, (line) => {
-    if (process.stdout.isTTY) process.stdout.write(`\r${line}   `)
-  })
+  const sent = await sendVisitors(
+    { vetch: values.vetch, site: values.site, key, rate, seed: Date.now() },
+    stopping.signal,
+    (line) => {
+      if (process.stdout.isTTY) process.stdout.write(`\r${line}   `)
+    },
+  )
   console.log(`\n${sent.visitors} visitors, ${sent.events} events acknowledged, ${sent.failures} requests failed.`)
   return sent.failures > 0 && sent.events === 0 ? 1 : 0
 }

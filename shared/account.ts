@@ -3,7 +3,11 @@ import { object, string } from 'yup'
 export const ROLES = ['viewer', 'editor', 'owner'] as const
 export type Role = (typeof ROLES)[number]
 
-const email = string().trim().email('Type an e-mail address, such as mara@example.test.').max(200).required('Type your e-mail address.')
+const email = string()
+  .trim()
+  .email('Type an e-mail address, such as mara@example.test.')
+  .max(200)
+  .required('Type your e-mail address.')
 
 export const signInSchema = object({
   email,
@@ -14,7 +18,10 @@ export const ownerSchema = object({
   name: string().trim().max(100).required('Type your name.'),
   email,
   organisation: string().trim().max(100).required('Type the name of your organisation.'),
-  password: string().min(10, 'Use at least 10 characters.').max(200, 'The password is longer than 200 characters.').required('Choose a password.'),
+  password: string()
+    .min(10, 'Use at least 10 characters.')
+    .max(200, 'The password is longer than 200 characters.')
+    .required('Choose a password.'),
 })
 
 export interface SiteRef {

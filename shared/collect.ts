@@ -21,18 +21,28 @@ export const collectedEventSchema = object({
   selectors: array(string().strict().max(SELECTOR_LENGTH).required()).strict().max(20),
   name: string().strict().max(100),
   amount: number().strict().min(-1e12).max(1e12),
-  currency: string().strict().matches(/^[A-Z]{3}$/),
+  currency: string()
+    .strict()
+    .matches(/^[A-Z]{3}$/),
   properties: object()
     .strict()
     .test('size', 'is too large', (value) => !value || JSON.stringify(value).length <= PROPERTIES_SIZE),
 })
-export type CollectedEvent = Omit<InferType<typeof collectedEventSchema>, 'properties'> & { properties?: Record<string, unknown> }
+export type CollectedEvent = Omit<InferType<typeof collectedEventSchema>, 'properties'> & {
+  properties?: Record<string, unknown>
+}
 
 /** What a browser sends. Events are checked one by one, so that a bad one does not cost the others. */
 export const collectedBatchSchema = object({
   key: string().strict().max(40).required(),
-  visitor: string().strict().matches(/^[\w-]{8,64}$/).required(),
-  session: string().strict().matches(/^[\w-]{4,64}$/).required(),
+  visitor: string()
+    .strict()
+    .matches(/^[\w-]{8,64}$/)
+    .required(),
+  session: string()
+    .strict()
+    .matches(/^[\w-]{4,64}$/)
+    .required(),
   /** The browser's clock at the time of sending. */
   sent: number().strict().integer().min(0).max(8_640_000_000_000_000).required(),
   events: array().strict().min(1).max(MOST_EVENTS).required(),

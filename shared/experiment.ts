@@ -13,19 +13,29 @@ export const MOST_VARIANTS = 10
 export const MOST_EDITS = 100
 export const MOST_METRICS = 20
 
-const selectorSchema = string().trim().max(500, 'The selector is longer than 500 characters.').required('Name an element, such as #book or .fare a.')
+const selectorSchema = string()
+  .trim()
+  .max(500, 'The selector is longer than 500 characters.')
+  .required('Name an element, such as #book or .fare a.')
 
 export const pageRuleSchema = object({
-  match: string().oneOf(['exact', 'begins', 'contains'] as const).required(),
+  match: string()
+    .oneOf(['exact', 'begins', 'contains'] as const)
+    .required(),
   value: string()
     .trim()
     .max(1000, 'The address is longer than 1,000 characters.')
     .required('Type an address, such as /crossings/torrin.')
-    .when('match', { is: 'contains', otherwise: (schema) => schema.matches(/^\//, 'Begin the address with a slash, such as /crossings/torrin.') }),
+    .when('match', {
+      is: 'contains',
+      otherwise: (schema) => schema.matches(/^\//, 'Begin the address with a slash, such as /crossings/torrin.'),
+    }),
 })
 
 export const editSchema = object({
-  kind: string().oneOf(['text'] as const).required(),
+  kind: string()
+    .oneOf(['text'] as const)
+    .required(),
   selector: selectorSchema,
   value: string().strict().max(2000, 'The text is longer than 2,000 characters.').defined(),
   original: string().strict().max(20_000).defined(),
@@ -33,7 +43,12 @@ export const editSchema = object({
 
 export const variantSchema = object({
   name: string().trim().max(60, 'The name is longer than 60 characters.').required('Give the variant a name.'),
-  weight: number().integer('Use a whole number for the weight.').min(0, 'A weight cannot be negative.').max(10_000, 'A weight is at most 10,000.').required('Give the variant a weight.').typeError('Give the variant a weight.'),
+  weight: number()
+    .integer('Use a whole number for the weight.')
+    .min(0, 'A weight cannot be negative.')
+    .max(10_000, 'A weight is at most 10,000.')
+    .required('Give the variant a weight.')
+    .typeError('Give the variant a weight.'),
   edits: array(editSchema.required()).max(MOST_EDITS, `A variant holds at most ${MOST_EDITS} edits.`).required(),
 })
 
@@ -42,47 +57,116 @@ export const metricSourceSchema = lazy((source: { type?: unknown } | null | unde
 function metricSourceOf(source: { type?: unknown } | null | undefined) {
   switch (source?.type) {
     case 'visit':
-      return object({ type: string().oneOf(['visit'] as const).required(), page: pageRuleSchema.required() })
+      return object({
+        type: string()
+          .oneOf(['visit'] as const)
+          .required(),
+        page: pageRuleSchema.required(),
+      })
     case 'click':
     case 'submit':
-      return object({ type: string().oneOf(['click', 'submit'] as const).required(), selector: selectorSchema })
+      return object({
+        type: string()
+          .oneOf(['click', 'submit'] as const)
+          .required(),
+        selector: selectorSchema,
+      })
     case 'pageAmount':
-      return object({ type: string().oneOf(['pageAmount'] as const).required(), page: pageRuleSchema.required(), selector: selectorSchema })
+      return object({
+        type: string()
+          .oneOf(['pageAmount'] as const)
+          .required(),
+        page: pageRuleSchema.required(),
+        selector: selectorSchema,
+      })
     default:
-      return object({ type: string().oneOf(['event'] as const, 'Choose what is counted.').required(), name: string().trim().max(100, 'The name is longer than 100 characters.').required('Type the name of the event.') }).required('Choose what is counted.')
+      return object({
+        type: string()
+          .oneOf(['event'] as const, 'Choose what is counted.')
+          .required(),
+        name: string()
+          .trim()
+          .max(100, 'The name is longer than 100 characters.')
+          .required('Type the name of the event.'),
+      }).required('Choose what is counted.')
   }
 }
 
 export const metricSchema = object({
   name: string().trim().max(100, 'The name is longer than 100 characters.').required('Give the metric a name.'),
-  kind: string().oneOf(['conversion', 'mean', 'ratio'] as const).required(),
+  kind: string()
+    .oneOf(['conversion', 'mean', 'ratio'] as const)
+    .required(),
   source: metricSourceSchema,
   /** Of a ratio; null for other kinds. */
-  denominator: lazy((source: { type?: unknown } | null | undefined) => (source ? metricSourceOf(source) : mixed<MetricSource>().nullable().default(null))),
-  direction: string().oneOf(['up', 'down'] as const).required(),
-  role: string().oneOf(['primary', 'secondary', 'guardrail'] as const).default('primary'),
+  denominator: lazy((source: { type?: unknown } | null | undefined) =>
+    source ? metricSourceOf(source) : mixed<MetricSource>().nullable().default(null),
+  ),
+  direction: string()
+    .oneOf(['up', 'down'] as const)
+    .required(),
+  role: string()
+    .oneOf(['primary', 'secondary', 'guardrail'] as const)
+    .default('primary'),
   /** Relative change to the worse that a guardrail may not exceed. */
-  limit: number().typeError('Type the limit in percent.').moreThan(0, 'The limit lies above 0 %.').lessThan(1, 'The limit lies below 100 %.').nullable().default(null)
+  limit: number()
+    .typeError('Type the limit in percent.')
+    .moreThan(0, 'The limit lies above 0 %.')
+    .lessThan(1, 'The limit lies below 100 %.')
+    .nullable()
+    .default(null)
     .when('role', { is: 'guardrail', then: (schema) => schema.required('Type the limit in percent.') }),
-}).test('denominator', (metric, context) => metric.kind !== 'ratio' || metric.denominator ? true : context.createError({ path: `${context.path}.denominator`, message: 'Choose what it is divided by.' }))
+}).test('denominator', (metric, context) =>
+  metric.kind !== 'ratio' || metric.denominator
+    ? true
+    : context.createError({ path: `${context.path}.denominator`, message: 'Choose what it is divided by.' }),
+)
 const metricsSchema = array(metricSchema.required())
   .max(MOST_METRICS, `At most ${MOST_METRICS} metrics.`)
-  .test('primary', 'Exactly one metric is the primary one.', (metrics) => !metrics || metrics.length === 0 || metrics.filter((metric) => metric.role === 'primary').length === 1)
+  .test(
+    'primary',
+    'Exactly one metric is the primary one.',
+    (metrics) => !metrics || metrics.length === 0 || metrics.filter((metric) => metric.role === 'primary').length === 1,
+  )
 
-const weeks = (label: string) => number().typeError(`Type the ${label} in whole weeks.`).integer(`Type the ${label} in whole weeks.`).min(1, `The ${label} is one week or more.`).max(52, `The ${label} is at most 52 weeks.`).required(`Type the ${label} in whole weeks.`)
-const share = (message: string) => number().typeError(message).moreThan(0, message).lessThan(1, message).required(message)
+const weeks = (label: string) =>
+  number()
+    .typeError(`Type the ${label} in whole weeks.`)
+    .integer(`Type the ${label} in whole weeks.`)
+    .min(1, `The ${label} is one week or more.`)
+    .max(52, `The ${label} is at most 52 weeks.`)
+    .required(`Type the ${label} in whole weeks.`)
+const share = (message: string) =>
+  number().typeError(message).moreThan(0, message).lessThan(1, message).required(message)
 
 export const planSchema = object({
-  smallestLift: number().typeError('Type the smallest worthwhile lift in percent.').moreThan(0, 'The smallest worthwhile lift is above 0 %.').max(10, 'The smallest worthwhile lift is at most 1,000 %.').required('Type the smallest worthwhile lift in percent.'),
+  smallestLift: number()
+    .typeError('Type the smallest worthwhile lift in percent.')
+    .moreThan(0, 'The smallest worthwhile lift is above 0 %.')
+    .max(10, 'The smallest worthwhile lift is at most 1,000 %.')
+    .required('Type the smallest worthwhile lift in percent.'),
   baseline: share('The expected rate lies between 0 % and 100 %.'),
-  mean: number().typeError('Type the expected mean as a number.').notOneOf([0], 'The expected mean is not 0.').nullable(),
-  deviation: number().typeError('Type the standard deviation as a number.').moreThan(0, 'The standard deviation is above 0.').nullable(),
+  mean: number()
+    .typeError('Type the expected mean as a number.')
+    .notOneOf([0], 'The expected mean is not 0.')
+    .nullable(),
+  deviation: number()
+    .typeError('Type the standard deviation as a number.')
+    .moreThan(0, 'The standard deviation is above 0.')
+    .nullable(),
   alpha: share('The error level lies between 0 and 1.'),
-  rule: string().oneOf(['sequential', 'fixed', 'low-risk'] as const).required(),
+  rule: string()
+    .oneOf(['sequential', 'fixed', 'low-risk'] as const)
+    .required(),
   lossLimit: share('The accepted loss lies between 0 % and 100 %.'),
   leastWeeks: weeks('least run'),
   longestWeeks: weeks('longest run'),
-  plannedVisitors: number().typeError('Type the planned visitors as a whole number.').integer('Type the planned visitors as a whole number.').min(2, 'Plan for at least two visitors.').max(1e9, 'Plan for at most 1,000,000,000 visitors.').required('Type the planned visitors as a whole number.'),
+  plannedVisitors: number()
+    .typeError('Type the planned visitors as a whole number.')
+    .integer('Type the planned visitors as a whole number.')
+    .min(2, 'Plan for at least two visitors.')
+    .max(1e9, 'Plan for at most 1,000,000,000 visitors.')
+    .required('Type the planned visitors as a whole number.'),
 })
 
 const nameSchema = string().trim().max(120, 'The name is longer than 120 characters.')
@@ -95,8 +179,14 @@ export const experimentPatchSchema = object({
   name: nameSchema.min(1, 'Give the experiment a name.'),
   hypothesis: string().max(5000, 'The hypothesis is longer than 5,000 characters.'),
   pageRules: array(pageRuleSchema.required()).max(20, 'At most 20 page rules.'),
-  share: number().typeError('Type the traffic share in percent.').integer().min(0, 'The traffic share is at least 0 %.').max(10_000, 'The traffic share is at most 100 %.'),
-  variants: array(variantSchema.required()).min(1, 'The control cannot be removed.').max(MOST_VARIANTS, `At most ${MOST_VARIANTS} variants.`),
+  share: number()
+    .typeError('Type the traffic share in percent.')
+    .integer()
+    .min(0, 'The traffic share is at least 0 %.')
+    .max(10_000, 'The traffic share is at most 100 %.'),
+  variants: array(variantSchema.required())
+    .min(1, 'The control cannot be removed.')
+    .max(MOST_VARIANTS, `At most ${MOST_VARIANTS} variants.`),
   metrics: metricsSchema,
   plan: planSchema.default(undefined).optional(),
 }).noUnknown()
@@ -149,7 +239,10 @@ export interface ExperimentSheet {
 
 export type MetricInput = Omit<MetricView, 'id'>
 
-export type ExperimentPatch = Omit<InferType<typeof experimentPatchSchema>, 'variants' | 'metrics' | 'pageRules' | 'plan'> & {
+export type ExperimentPatch = Omit<
+  InferType<typeof experimentPatchSchema>,
+  'variants' | 'metrics' | 'pageRules' | 'plan'
+> & {
   variants?: VariantView[]
   metrics?: MetricInput[]
   pageRules?: PageRule[]
@@ -227,4 +320,10 @@ export interface PointingSession {
   expiresAt: string
 }
 
-export const pointingSchema = object({ path: string().trim().matches(/^\/(?!\/)/, 'Begin the address with a slash, such as /crossings/torrin.').max(1000).required() })
+export const pointingSchema = object({
+  path: string()
+    .trim()
+    .matches(/^\/(?!\/)/, 'Begin the address with a slash, such as /crossings/torrin.')
+    .max(1000)
+    .required(),
+})

@@ -3,9 +3,17 @@ import { boolean, object, string } from 'yup'
 const address = string()
   .trim()
   .required('Type the address of the site, such as https://www.example.test.')
-  .test('address', 'Type the address with http:// or https://, such as https://www.example.test.', (value) => URL.canParse(value) && /^https?:$/.test(new URL(value).protocol))
+  .test(
+    'address',
+    'Type the address with http:// or https://, such as https://www.example.test.',
+    (value) => URL.canParse(value) && /^https?:$/.test(new URL(value).protocol),
+  )
 const name = string().trim().max(80, 'The name is longer than 80 characters.')
-const timeZone = string().test('time-zone', 'Choose a time zone, such as Europe/Dublin.', (value) => value === undefined || isTimeZone(value))
+const timeZone = string().test(
+  'time-zone',
+  'Choose a time zone, such as Europe/Dublin.',
+  (value) => value === undefined || isTimeZone(value),
+)
 
 export const newSiteSchema = object({ address, name: name.required('Give the site a name.'), timeZone })
 export const sitePatchSchema = object({ name: name.min(1, 'Give the site a name.'), timeZone, asksConsent: boolean() })
@@ -45,7 +53,13 @@ export interface InstallationReport {
   firstReportAt: string | null
 }
 
-export const installationCheckSchema = object({ path: string().trim().matches(/^\/(?!\/)/, 'Begin the address with a slash, such as /book.').max(1000).default('/') })
+export const installationCheckSchema = object({
+  path: string()
+    .trim()
+    .matches(/^\/(?!\/)/, 'Begin the address with a slash, such as /book.')
+    .max(1000)
+    .default('/'),
+})
 
 export interface TodayItem {
   kind: 'allocation' | 'verdict' | 'silent' | 'install' | 'draft'

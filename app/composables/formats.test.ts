@@ -1,7 +1,24 @@
 import { describe, expect, test } from 'vitest'
-import { formatAmount, formatCount, formatDifference, formatLift, formatMetric, formatNumber, formatPEquals, formatPValue, formatShare, formatSum, formatTime, isMoney, variantLetter } from './formats'
+import {
+  formatAmount,
+  formatCount,
+  formatDifference,
+  formatLift,
+  formatMetric,
+  formatNumber,
+  formatPEquals,
+  formatPValue,
+  formatShare,
+  formatSum,
+  formatTime,
+  isMoney,
+  variantLetter,
+} from './formats'
 
-const conversion = { kind: 'conversion', source: { type: 'pageAmount', page: { match: 'exact', value: '/' }, selector: '#x' } } as const
+const conversion = {
+  kind: 'conversion',
+  source: { type: 'pageAmount', page: { match: 'exact', value: '/' }, selector: '#x' },
+} as const
 const money = { ...conversion, kind: 'mean' } as const
 const clicks = { kind: 'ratio', source: { type: 'click', selector: '#x' } } as const
 

@@ -41,7 +41,12 @@ export function formatMetric(metric: MeasuredBy, value: number | null, currency:
 export function formatDifference(metric: MeasuredBy, difference: number | null, currency: string): string {
   if (difference === null) return '–'
   const size = Math.abs(difference)
-  const text = metric.kind === 'conversion' ? `${formatNumber(Number((size * 100).toFixed(3)))} points` : isMoney(metric) ? formatAmount(size, currency) : formatNumber(size)
+  const text =
+    metric.kind === 'conversion'
+      ? `${formatNumber(Number((size * 100).toFixed(3)))} points`
+      : isMoney(metric)
+        ? formatAmount(size, currency)
+        : formatNumber(size)
   return `${difference < 0 ? '−' : '+'}${text}`
 }
 
@@ -70,7 +75,15 @@ export function formatPEquals(p: number): string {
 
 /** Nov 23, 2026, 14:05 in the site's time zone */
 export function formatTime(iso: string, timeZone: string): string {
-  return new Intl.DateTimeFormat('en-US', { timeZone, month: 'short', day: 'numeric', year: 'numeric', hour: '2-digit', minute: '2-digit', hourCycle: 'h23' }).format(new Date(iso))
+  return new Intl.DateTimeFormat('en-US', {
+    timeZone,
+    month: 'short',
+    day: 'numeric',
+    year: 'numeric',
+    hour: '2-digit',
+    minute: '2-digit',
+    hourCycle: 'h23',
+  }).format(new Date(iso))
 }
 
 /** A for the control, B and on for the variants */

@@ -11,7 +11,8 @@ export function liftInterval(comparison: VariantComparison, method: ReadingMetho
 
 /** Why there is no interval. */
 export function missingReason(comparison: VariantComparison, method: ReadingMethod): string {
-  const { why } = method === 'bayesian' ? comparison.posterior : method === 'fixed' ? comparison.lift : comparison.sequential.lift
+  const { why } =
+    method === 'bayesian' ? comparison.posterior : method === 'fixed' ? comparison.lift : comparison.sequential.lift
   return why ?? 'There is no interval yet.'
 }
 
@@ -25,7 +26,11 @@ export function formatInterval(interval: readonly [number, number] | null): stri
  * narrower than twice the smallest worthwhile lift.
  */
 export function trackDomain(metrics: readonly MetricResults[], smallestLift: number): [number, number] {
-  const ends = metrics.flatMap(({ comparisons }) => comparisons.flatMap(({ sequential, lift }) => [...(sequential.lift.interval ?? []), ...(lift.interval ?? [])])).map(Math.abs)
+  const ends = metrics
+    .flatMap(({ comparisons }) =>
+      comparisons.flatMap(({ sequential, lift }) => [...(sequential.lift.interval ?? []), ...(lift.interval ?? [])]),
+    )
+    .map(Math.abs)
   const widest = Math.max(2 * smallestLift, Math.min(1.5, Math.max(0, ...ends) * 1.15))
   return [-widest, widest]
 }

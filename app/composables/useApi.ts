@@ -15,7 +15,11 @@ export class ApiProblem extends Error {
 export function useApi() {
   const router = useRouter()
 
-  return async function call<Reply>(method: 'GET' | 'POST' | 'PATCH' | 'DELETE', path: string, body?: object): Promise<Reply> {
+  return async function call<Reply>(
+    method: 'GET' | 'POST' | 'PATCH' | 'DELETE',
+    path: string,
+    body?: object,
+  ): Promise<Reply> {
     try {
       return (await $fetch(path, { method, body: body as Record<string, unknown> | undefined, retry: 0 })) as Reply
     } catch (error) {
@@ -31,7 +35,8 @@ export function useApi() {
 
 function asProblem(error: unknown): ApiProblem {
   if (!(error instanceof FetchError)) throw error
-  if (!error.status) return new ApiProblem(0, 'Vetch cannot be reached. Check that it runs, then try again; what you typed is kept.', {})
+  if (!error.status)
+    return new ApiProblem(0, 'Vetch cannot be reached. Check that it runs, then try again; what you typed is kept.', {})
   const reply = error.data as { message?: string; data?: { fields?: Record<string, string> } } | undefined
   return new ApiProblem(error.status, reply?.message ?? 'The server gave no reason.', reply?.data?.fields ?? {})
 }

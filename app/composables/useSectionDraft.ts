@@ -7,7 +7,10 @@ type Part = Exclude<keyof ExperimentPatch, 'version'> & keyof ExperimentSheet
  * A section's own copy of parts of the sheet. What is typed stays until it is saved: a wrong input shows its
  * message and is kept, a failed save can be tried again.
  */
-export function useSectionDraft<Key extends Part>(keys: readonly Key[], initial: (sheet: ExperimentSheet) => Pick<ExperimentPatch, Key>) {
+export function useSectionDraft<Key extends Part>(
+  keys: readonly Key[],
+  initial: (sheet: ExperimentSheet) => Pick<ExperimentPatch, Key>,
+) {
   const store = useSheetStore()
   const notices = useNoticesStore()
   const draft = ref(clone(initial(store.sheet!))) as Ref<Pick<ExperimentPatch, Key>>
@@ -35,7 +38,9 @@ export function useSectionDraft<Key extends Part>(keys: readonly Key[], initial:
     } catch (error) {
       inStep = before
       if (error instanceof ValidationError) {
-        errors.value = Object.fromEntries((error.inner.length > 0 ? error.inner : [error]).map((each) => [each.path ?? '', each.message]))
+        errors.value = Object.fromEntries(
+          (error.inner.length > 0 ? error.inner : [error]).map((each) => [each.path ?? '', each.message]),
+        )
       } else if (error instanceof ApiProblem) {
         errors.value = { ...error.fields, '': error.message }
         notices.show(error.message, { tone: 'problem' })

@@ -18,7 +18,8 @@ export function useShortcutListener() {
   let typed = ''
   let forget: ReturnType<typeof setTimeout> | undefined
   useEventListener('keydown', (event: KeyboardEvent) => {
-    const isTyping = event.target instanceof HTMLElement && event.target.matches('input, textarea, select, [contenteditable]')
+    const isTyping =
+      event.target instanceof HTMLElement && event.target.matches('input, textarea, select, [contenteditable]')
     if (isTyping || event.ctrlKey || event.metaKey || event.altKey || document.querySelector('[role="dialog"]')) return
     clearTimeout(forget)
     forget = setTimeout(() => (typed = ''), 1000)

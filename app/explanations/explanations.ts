@@ -4,7 +4,18 @@ import { PAST_DAYS } from '~~/core/measurement/visitorNumbers'
 import type { AllocationCheck } from '~~/core/statistics/allocation'
 import type { ExperimentSheet, MetricResults, MetricView } from '~~/shared/experiment'
 import type { ReadingMethod } from '../composables/useReadingMethod'
-import { formatAmount, formatCount, formatDifference, formatLift, formatMetric, formatNumber, formatPValue, formatShare, formatSum, isMoney } from '../composables/formats'
+import {
+  formatAmount,
+  formatCount,
+  formatDifference,
+  formatLift,
+  formatMetric,
+  formatNumber,
+  formatPValue,
+  formatShare,
+  formatSum,
+  isMoney,
+} from '../composables/formats'
 
 /** What stands behind one number: enough to compute it again. */
 export interface Explanation {
@@ -34,7 +45,10 @@ const KIND_WORDS = {
 
 /** What a metric counts, as half a sentence. */
 export function describeMetric({ kind, source, denominator }: MetricView): string {
-  const counted = kind === 'ratio' && denominator ? `${describeSource(source)}, divided by ${describeSource(denominator)}` : describeSource(source)
+  const counted =
+    kind === 'ratio' && denominator
+      ? `${describeSource(source)}, divided by ${describeSource(denominator)}`
+      : describeSource(source)
   return `${counted}; ${KIND_WORDS[kind]}`
 }
 
@@ -42,7 +56,8 @@ export function explainVisitors({ sheet, results, position }: Place): Explanatio
   return {
     title: `Visitors of ${nameOf(sheet, position)}`,
     value: formatCount(results.arms[position]!.visitors),
-    definition: 'Visitors whose first exposure to this experiment was this variant. A visitor stays in it, whatever they see later.',
+    definition:
+      'Visitors whose first exposure to this experiment was this variant. A visitor stays in it, whatever they see later.',
     inputs: [{ name: 'Counted by', value: 'the snippet’s exposure report, once a visitor' }],
     formula: 'n = number of first exposures',
   }
@@ -55,7 +70,10 @@ export function explainSum({ sheet, results, position }: Place): Explanation {
     title: `${metric.kind === 'conversion' ? 'Conversions' : 'Sum'} of ${nameOf(sheet, position)}`,
     value: formatSum(metric, arm.sum, sheet.currency),
     definition: `${metric.name} counts ${describeMetric(metric)}, from the first exposure on.`,
-    inputs: metric.kind === 'ratio' ? [{ name: 'Sum of the denominator', value: formatCount(arm.denominator) }] : [{ name: 'Visitors', value: formatCount(arm.visitors) }],
+    inputs:
+      metric.kind === 'ratio'
+        ? [{ name: 'Sum of the denominator', value: formatCount(arm.denominator) }]
+        : [{ name: 'Visitors', value: formatCount(arm.visitors) }],
     formula: 'Σy over the visitors',
   }
 }
@@ -63,7 +81,11 @@ export function explainSum({ sheet, results, position }: Place): Explanation {
 export function explainMean({ sheet, results, position }: Place): Explanation {
   const { metric } = results
   const arm = results.arms[position]!
-  const formulas = { conversion: 'p = conversions / visitors; variance p(1 − p)', mean: 'm = Σy / n; variance s² = Σ(y − m)² / (n − 1)', ratio: 'R = Σy / Σz; variance (s²_y − 2R·s_yz + R²·s²_z) / z̄²' }
+  const formulas = {
+    conversion: 'p = conversions / visitors; variance p(1 − p)',
+    mean: 'm = Σy / n; variance s² = Σ(y − m)² / (n − 1)',
+    ratio: 'R = Σy / Σz; variance (s²_y − 2R·s_yz + R²·s²_z) / z̄²',
+  }
   return {
     title: `${metric.name}, ${nameOf(sheet, position)}`,
     value: formatMetric(metric, arm.mean, sheet.currency),
@@ -92,12 +114,15 @@ export function explainLift(place: Place): Explanation {
 
 const INTERVAL_SOURCES: Record<ReadingMethod, { definition: string; formula: string; source: string }> = {
   sequential: {
-    definition: 'Covers the true lift with this probability at all looks together, so that you may look, and stop, whenever you like.',
-    formula: 'Fieller’s interval with √((I+ρ)·ln((I+ρ)/(ρα²))/I) in place of the quantile; I = 1/V, ρ from the planned visitors',
+    definition:
+      'Covers the true lift with this probability at all looks together, so that you may look, and stop, whenever you like.',
+    formula:
+      'Fieller’s interval with √((I+ρ)·ln((I+ρ)/(ρα²))/I) in place of the quantile; I = 1/V, ρ from the planned visitors',
     source: 'Howard, Ramdas, McAuliffe, Sekhon (2021); Fieller (1954)',
   },
   fixed: {
-    definition: 'Covers the true lift with this probability at one look, at the planned end. Looking earlier makes it wrong more often.',
+    definition:
+      'Covers the true lift with this probability at one look, at the planned end. Looking earlier makes it wrong more often.',
     formula: 'Fieller’s interval of m/m₀ with the normal quantile; with Student’s t for means',
     source: 'Fieller (1954); Welch (1947)',
   },
@@ -116,8 +141,13 @@ export function explainInterval(place: Place, method: ReadingMethod, value: stri
     ...INTERVAL_SOURCES[method],
     inputs: [
       ...meansOf(place),
-      { name: 'Standard error of the difference', value: difference.standardError === null ? '–' : formatNumber(difference.standardError) },
-      ...(method === 'sequential' ? [{ name: 'Planned visitors', value: formatCount(place.sheet.plan.plannedVisitors) }] : []),
+      {
+        name: 'Standard error of the difference',
+        value: difference.standardError === null ? '–' : formatNumber(difference.standardError),
+      },
+      ...(method === 'sequential'
+        ? [{ name: 'Planned visitors', value: formatCount(place.sheet.plan.plannedVisitors) }]
+        : []),
     ],
   }
 }
@@ -126,20 +156,40 @@ export function explainPValue(place: Place, method: ReadingMethod): Explanation 
   const comparison = comparisonOf(place)
   const { kind, role } = place.results.metric
   const raw = method === 'fixed' ? comparison.pValue : comparison.sequential.pValue
-  const tests = { conversion: 'two-proportion z test with pooled variance', mean: 'Welch’s t test', ratio: 'z test with the delta method’s variance' }
-  const families = { primary: 'Holm, over the variants, by the plan’s rule', secondary: 'Benjamini–Hochberg, over all secondary metrics and variants, for one look', guardrail: 'not adjusted' }
+  const tests = {
+    conversion: 'two-proportion z test with pooled variance',
+    mean: 'Welch’s t test',
+    ratio: 'z test with the delta method’s variance',
+  }
+  const families = {
+    primary: 'Holm, over the variants, by the plan’s rule',
+    secondary: 'Benjamini–Hochberg, over all secondary metrics and variants, for one look',
+    guardrail: 'not adjusted',
+  }
   return {
     title: `p-value, ${nameOf(place.sheet, place.position)}`,
     value: formatPValue(raw),
-    definition: method === 'fixed' ? 'How often chance alone would give a difference at least this large, at one look.' : 'How often chance alone would ever give evidence this strong, at any look.',
+    definition:
+      method === 'fixed'
+        ? 'How often chance alone would give a difference at least this large, at one look.'
+        : 'How often chance alone would ever give evidence this strong, at any look.',
     inputs: [
       ...meansOf(place),
-      { name: 'Standard error of the difference', value: comparison.difference.standardError === null ? '–' : formatNumber(comparison.difference.standardError) },
-      ...(method === 'fixed' && comparison.degreesOfFreedom !== null ? [{ name: 'Degrees of freedom', value: formatNumber(comparison.degreesOfFreedom) }] : []),
-      { name: 'Adjusted for several comparisons', value: `${formatPValue(comparison.adjustedPValue)} (${families[role]})` },
+      {
+        name: 'Standard error of the difference',
+        value: comparison.difference.standardError === null ? '–' : formatNumber(comparison.difference.standardError),
+      },
+      ...(method === 'fixed' && comparison.degreesOfFreedom !== null
+        ? [{ name: 'Degrees of freedom', value: formatNumber(comparison.degreesOfFreedom) }]
+        : []),
+      {
+        name: 'Adjusted for several comparisons',
+        value: `${formatPValue(comparison.adjustedPValue)} (${families[role]})`,
+      },
     ],
     formula: method === 'fixed' ? tests[kind] : '1/Λ, Λ = √(ρ/(I+ρ))·exp(I²δ²/(2(I+ρ)))',
-    source: method === 'fixed' ? (kind === 'mean' ? 'Welch (1947)' : undefined) : 'Robbins (1970); Howard et al. (2021)',
+    source:
+      method === 'fixed' ? (kind === 'mean' ? 'Welch (1947)' : undefined) : 'Robbins (1970); Howard et al. (2021)',
   }
 }
 
@@ -150,7 +200,8 @@ export function explainProbabilityBetter(place: Place): Explanation {
   return {
     title: `Probability to be better, ${nameOf(place.sheet, place.position)}`,
     value: formatShare(posterior.probabilityBetter, 1),
-    definition: 'How probable it is that the variant’s true value is better than the control’s, given the data and a flat prior.',
+    definition:
+      'How probable it is that the variant’s true value is better than the control’s, given the data and a flat prior.',
     inputs: meansOf(place),
     formula: isConversion ? `P(θ ${better} θ₀), θ ~ Beta(1 + conversions, 1 + others)` : 'Φ(δ/√V)',
   }
@@ -162,8 +213,18 @@ export function explainLoss(place: Place): Explanation {
   return {
     title: `Expected loss of ${nameOf(place.sheet, place.position)}`,
     value: posterior.expectedLoss === null ? '–' : formatLoss(metric, posterior.expectedLoss, place.sheet.currency),
-    definition: 'What choosing the variant costs for each visitor on average, should it be worse after all. The other number is what keeping the control costs, should the variant be better.',
-    inputs: [...meansOf(place), { name: 'Expected loss of keeping the control', value: posterior.expectedLossOfControl === null ? '–' : formatLoss(metric, posterior.expectedLossOfControl, place.sheet.currency) }],
+    definition:
+      'What choosing the variant costs for each visitor on average, should it be worse after all. The other number is what keeping the control costs, should the variant be better.',
+    inputs: [
+      ...meansOf(place),
+      {
+        name: 'Expected loss of keeping the control',
+        value:
+          posterior.expectedLossOfControl === null
+            ? '–'
+            : formatLoss(metric, posterior.expectedLossOfControl, place.sheet.currency),
+      },
+    ],
     formula: metric.direction === 'up' ? 'E[max(θ₀ − θ, 0)]' : 'E[max(θ − θ₀, 0)]',
   }
 }
@@ -172,8 +233,12 @@ export function explainBest({ sheet, results, position }: Place): Explanation {
   return {
     title: `Probability to be the best of all, ${nameOf(sheet, position)}`,
     value: formatShare(results.probabilityBest[position] ?? null, 1),
-    definition: 'How probable it is that this variant’s true value is the best of all variants and the control, given the data and a flat prior.',
-    inputs: results.arms.map((arm, index) => ({ name: nameOf(sheet, index), value: `${formatMetric(results.metric, arm.mean, sheet.currency)} of ${formatCount(arm.visitors)} visitors` })),
+    definition:
+      'How probable it is that this variant’s true value is the best of all variants and the control, given the data and a flat prior.',
+    inputs: results.arms.map((arm, index) => ({
+      name: nameOf(sheet, index),
+      value: `${formatMetric(results.metric, arm.mean, sheet.currency)} of ${formatCount(arm.visitors)} visitors`,
+    })),
     formula: '∫ f(x)·∏ F_others(x) dx',
   }
 }
@@ -189,10 +254,15 @@ export function explainReduction(place: Place): Explanation {
       { name: 'Visitors with an earlier visit', value: formatCount(withPast) },
       { name: 'Slope θ', value: formatNumber(reduction.theta) },
       { name: 'Share of the variance removed', value: formatShare(reduction.shareRemoved, 1) },
-      { name: 'Standard error', value: reduction.difference.standardError === null ? '–' : formatNumber(reduction.difference.standardError) },
+      {
+        name: 'Standard error',
+        value: reduction.difference.standardError === null ? '–' : formatNumber(reduction.difference.standardError),
+      },
       {
         name: `${formatShare(1 - place.sheet.plan.alpha, 0)} interval`,
-        value: reduction.difference.interval ? reduction.difference.interval.map((end) => formatDifference(metric, end, place.sheet.currency)).join(' to ') : '–',
+        value: reduction.difference.interval
+          ? reduction.difference.interval.map((end) => formatDifference(metric, end, place.sheet.currency)).join(' to ')
+          : '–',
       },
       { name: 'p-value', value: formatPValue(reduction.pValue) },
     ],
@@ -205,12 +275,20 @@ export function explainAllocation(allocation: AllocationCheck, names: readonly s
   return {
     title: 'Is the split as it was set?',
     value: `p ${formatPValue(allocation.sequentialPValue)} at any look`,
-    definition: 'How far the visitors in each variant are from what the weights say (sample ratio mismatch). Below 0.001 something loses or moves visitors, and no result can be trusted.',
+    definition:
+      'How far the visitors in each variant are from what the weights say (sample ratio mismatch). Below 0.001 something loses or moves visitors, and no result can be trusted.',
     inputs: [
-      ...names.map((name, index) => ({ name, value: `${formatCount(allocation.observed[index]!)}, expected ${formatNumber(allocation.expected[index]!)}` })),
-      { name: 'χ²', value: `${allocation.chiSquare.toFixed(2)} with ${allocation.degreesOfFreedom} degree${allocation.degreesOfFreedom === 1 ? '' : 's'} of freedom; p ${formatPValue(allocation.pValue)} for one look` },
+      ...names.map((name, index) => ({
+        name,
+        value: `${formatCount(allocation.observed[index]!)}, expected ${formatNumber(allocation.expected[index]!)}`,
+      })),
+      {
+        name: 'χ²',
+        value: `${allocation.chiSquare.toFixed(2)} with ${allocation.degreesOfFreedom} degree${allocation.degreesOfFreedom === 1 ? '' : 's'} of freedom; p ${formatPValue(allocation.pValue)} for one look`,
+      },
     ],
-    formula: '1/BF: a Dirichlet–multinomial, centered on the weights with 100 pseudo-visitors a variant, against the weights',
+    formula:
+      '1/BF: a Dirichlet–multinomial, centered on the weights with 100 pseudo-visitors a variant, against the weights',
     source: 'Lindon, Malek (2020); Pearson (1900)',
   }
 }
@@ -226,7 +304,10 @@ function nameOf(sheet: ExperimentSheet, position: number): string {
 function meansOf({ sheet, results, position }: Place): Explanation['inputs'] {
   return [0, position].map((index) => {
     const arm = results.arms[index]!
-    return { name: nameOf(sheet, index), value: `${formatMetric(results.metric, arm.mean, sheet.currency)} of ${formatCount(arm.visitors)} visitors` }
+    return {
+      name: nameOf(sheet, index),
+      value: `${formatMetric(results.metric, arm.mean, sheet.currency)} of ${formatCount(arm.visitors)} visitors`,
+    }
   })
 }
 

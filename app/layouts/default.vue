@@ -21,9 +21,16 @@ useShortcuts([
 </script>
 
 <template>
-  <a href="#main" class="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-raised focus:p-2">Skip to the content</a>
+  <a href="#main" class="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-raised focus:p-2"
+    >Skip to the content</a
+  >
   <div class="min-h-dvh md:grid md:grid-cols-[11.5rem_minmax(0,1fr)]">
-    <AppRail v-if="account.view?.person" :site-id="siteId" @palette="isPaletteOpen = true" @shortcuts="isHelpOpen = true" />
+    <AppRail
+      v-if="account.view?.person"
+      :site-id="siteId"
+      @palette="isPaletteOpen = true"
+      @shortcuts="isHelpOpen = true"
+    />
     <main id="main" class="min-w-0" tabindex="-1">
       <slot />
     </main>

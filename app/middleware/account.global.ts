@@ -7,7 +7,10 @@ export default defineNuxtRouteMiddleware(async (to) => {
     .catch(() => null)
   if (!account) return to.path === '/sign-in' ? undefined : navigateTo('/sign-in')
   if (account.needsOwner) return to.path === '/first-owner' ? undefined : navigateTo('/first-owner')
-  if (!account.person) return to.path === '/sign-in' ? undefined : navigateTo({ path: '/sign-in', query: to.path === '/' ? {} : { next: to.fullPath } })
+  if (!account.person)
+    return to.path === '/sign-in'
+      ? undefined
+      : navigateTo({ path: '/sign-in', query: to.path === '/' ? {} : { next: to.fullPath } })
   if (OPEN.has(to.path) || to.path === '/') {
     const [first] = account.sites
     return navigateTo(first ? `/sites/${first.id}/today` : '/sites/new')

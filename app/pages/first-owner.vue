@@ -7,7 +7,10 @@ useHead({ title: 'Create the owner · Vetch' })
 const api = useApi()
 const account = useAccountStore()
 const problem = ref('')
-const { handleSubmit, defineField, errors, isSubmitting } = useForm({ validationSchema: ownerSchema, initialValues: { name: '', email: '', organisation: '', password: '' } })
+const { handleSubmit, defineField, errors, isSubmitting } = useForm({
+  validationSchema: ownerSchema,
+  initialValues: { name: '', email: '', organisation: '', password: '' },
+})
 const quiet = { validateOnModelUpdate: false }
 const [name] = defineField('name', quiet)
 const [email] = defineField('email', quiet)
@@ -33,7 +36,14 @@ const submit = handleSubmit(async (values) => {
     <TextField v-model="name" label="Your name" autocomplete="name" :error="errors.name" />
     <TextField v-model="organisation" label="Organisation" autocomplete="organization" :error="errors.organisation" />
     <TextField v-model="email" label="E-mail address" type="email" autocomplete="username" :error="errors.email" />
-    <TextField v-model="password" label="Password" type="password" autocomplete="new-password" hint="At least 10 characters." :error="errors.password" />
+    <TextField
+      v-model="password"
+      label="Password"
+      type="password"
+      autocomplete="new-password"
+      hint="At least 10 characters."
+      :error="errors.password"
+    />
     <p v-if="problem" class="text-rust" role="alert">{{ problem }}</p>
     <BaseButton kind="main" type="submit" :disabled="isSubmitting">Create the owner</BaseButton>
   </form>

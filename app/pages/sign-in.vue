@@ -8,7 +8,10 @@ const api = useApi()
 const account = useAccountStore()
 const route = useRoute()
 const problem = ref('')
-const { handleSubmit, defineField, errors, isSubmitting } = useForm({ validationSchema: signInSchema, initialValues: { email: '', password: '' } })
+const { handleSubmit, defineField, errors, isSubmitting } = useForm({
+  validationSchema: signInSchema,
+  initialValues: { email: '', password: '' },
+})
 const quiet = { validateOnModelUpdate: false }
 const [email] = defineField('email', quiet)
 const [password] = defineField('password', quiet)
@@ -30,7 +33,13 @@ const submit = handleSubmit(async (values) => {
   <form class="flex flex-col gap-4" novalidate @submit="submit">
     <h1>Sign in</h1>
     <TextField v-model="email" label="E-mail address" type="email" autocomplete="username" :error="errors.email" />
-    <TextField v-model="password" label="Password" type="password" autocomplete="current-password" :error="errors.password" />
+    <TextField
+      v-model="password"
+      label="Password"
+      type="password"
+      autocomplete="current-password"
+      :error="errors.password"
+    />
     <p v-if="problem" class="text-rust" role="alert">{{ problem }}</p>
     <BaseButton kind="main" type="submit" :disabled="isSubmitting">Sign in</BaseButton>
   </form>

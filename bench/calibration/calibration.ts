@@ -17,7 +17,13 @@ const PORTIONS = 8
 export async function measureCalibration(): Promise<Measurement[]> {
   const progress = createProgress('Simulating')
   const happened = CHECKS.map(() => 0)
-  const portions: Portion[] = CHECKS.flatMap(({ runs }, check) => Array.from({ length: PORTIONS }, (_, portion) => ({ check, seed: check * PORTIONS + portion + 1, runs: Math.ceil(runs / PORTIONS) })))
+  const portions: Portion[] = CHECKS.flatMap(({ runs }, check) =>
+    Array.from({ length: PORTIONS }, (_, portion) => ({
+      check,
+      seed: check * PORTIONS + portion + 1,
+      runs: Math.ceil(runs / PORTIONS),
+    })),
+  )
   let next = 0
   await Promise.all(
     Array.from({ length: availableParallelism() }, async () => {
@@ -44,7 +50,17 @@ export async function measureCalibration(): Promise<Measurement[]> {
       value: rounded(share),
       unit: 'share of runs',
       reference: { what: `nominal, ${bound}`, value: nominal, ratio: rounded(share / nominal) },
-      details: { claim: name, runs, monteCarloError: rounded(error, 2), holds: bound === 'equal' ? Math.abs(share - nominal) <= slack : bound === 'at most' ? share <= nominal + slack : share >= nominal - slack },
+      details: {
+        claim: name,
+        runs,
+        monteCarloError: rounded(error, 2),
+        holds:
+          bound === 'equal'
+            ? Math.abs(share - nominal) <= slack
+            : bound === 'at most'
+              ? share <= nominal + slack
+              : share >= nominal - slack,
+      },
     }
   })
 }

@@ -1,6 +1,12 @@
 import type { Draws } from '../../core/random/draws'
 import { checkAllocation } from '../../core/statistics/allocation'
-import { compareArms, sequentialReading, type Comparison, type ComparisonPlan, type SequentialReading } from '../../core/statistics/compareArms'
+import {
+  compareArms,
+  sequentialReading,
+  type Comparison,
+  type ComparisonPlan,
+  type SequentialReading,
+} from '../../core/statistics/compareArms'
 import { estimateArm } from '../../core/statistics/estimate'
 import { addVisitor, mergeMoments, noMoments, type Moments } from '../../core/statistics/moments'
 import { sampleSize } from '../../core/statistics/power'
@@ -29,11 +35,24 @@ export interface Check {
 /** Everything that is claimed of one population. */
 function checksOf(population: Population): Check[] {
   const { name } = population
-  const visitors = Math.ceil(sampleSize({ metric: plannedMetric(population), alpha: ALPHA, weights: [1, 1], looks: { rule: 'fixed' } }, LIFT, 0.8)[0]!)
-  const plan: ComparisonPlan = { kind: population.kind, alpha: ALPHA, plannedVisitors: { control: visitors, variant: visitors } }
-  const compare = (control: Moments, variant: Moments): Comparison => compareArms(estimateArm(population.kind, control), estimateArm(population.kind, variant), plan)
-  const atOnce = (lift: number, draws: Draws) => compare(population.draw(visitors, 0, draws), population.draw(visitors, lift, draws))
-  const covers = (interval: readonly number[] | null, truth: number) => Number(interval !== null && interval[0]! <= truth && interval[1]! >= truth)
+  const visitors = Math.ceil(
+    sampleSize(
+      { metric: plannedMetric(population), alpha: ALPHA, weights: [1, 1], looks: { rule: 'fixed' } },
+      LIFT,
+      0.8,
+    )[0]!,
+  )
+  const plan: ComparisonPlan = {
+    kind: population.kind,
+    alpha: ALPHA,
+    plannedVisitors: { control: visitors, variant: visitors },
+  }
+  const compare = (control: Moments, variant: Moments): Comparison =>
+    compareArms(estimateArm(population.kind, control), estimateArm(population.kind, variant), plan)
+  const atOnce = (lift: number, draws: Draws) =>
+    compare(population.draw(visitors, 0, draws), population.draw(visitors, lift, draws))
+  const covers = (interval: readonly number[] | null, truth: number) =>
+    Number(interval !== null && interval[0]! <= truth && interval[1]! >= truth)
   const perDay = Math.max(1, Math.round(visitors / DAYS))
   /** Whether something held at one of the daily looks. */
   const everyDay = (lift: number, draws: Draws, happened: (reading: SequentialReading) => boolean) => {
@@ -51,15 +70,35 @@ function checksOf(population: Population): Check[] {
   }
 
   return [
-    { name: `${name}: fixed rule, one look, no effect: p < 0.05`, nominal: 0.05, bound: 'equal', runs: 8000, simulate: (draws) => Number((atOnce(0, draws).pValue ?? 1) < ALPHA) },
-    { name: `${name}: sequential rule, a look every day for ${DAYS} days, no effect: p < 0.05 ever`, nominal: 0.05, bound: 'at most', runs: 1500, simulate: (draws) => everyDay(0, draws, ({ pValue }) => (pValue ?? 1) < ALPHA) },
-    { name: `${name}: fixed interval of the difference covers it`, nominal: 0.95, bound: 'equal', runs: 8000, simulate: (draws) => covers(atOnce(LIFT, draws).difference.interval, LIFT * population.mean) },
+    {
+      name: `${name}: fixed rule, one look, no effect: p < 0.05`,
+      nominal: 0.05,
+      bound: 'equal',
+      runs: 8000,
+      simulate: (draws) => Number((atOnce(0, draws).pValue ?? 1) < ALPHA),
+    },
+    {
+      name: `${name}: sequential rule, a look every day for ${DAYS} days, no effect: p < 0.05 ever`,
+      nominal: 0.05,
+      bound: 'at most',
+      runs: 1500,
+      simulate: (draws) => everyDay(0, draws, ({ pValue }) => (pValue ?? 1) < ALPHA),
+    },
+    {
+      name: `${name}: fixed interval of the difference covers it`,
+      nominal: 0.95,
+      bound: 'equal',
+      runs: 8000,
+      simulate: (draws) => covers(atOnce(LIFT, draws).difference.interval, LIFT * population.mean),
+    },
     {
       name: `${name}: sequential interval covers the difference at every daily look`,
       nominal: 0.95,
       bound: 'at least',
       runs: 1500,
-      simulate: (draws) => 1 - everyDay(LIFT, draws, ({ interval }) => interval !== null && covers(interval, LIFT * population.mean) === 0),
+      simulate: (draws) =>
+        1 -
+        everyDay(LIFT, draws, ({ interval }) => interval !== null && covers(interval, LIFT * population.mean) === 0),
     },
     {
       name: `${name}: Fieller’s interval covers the lift at about 40 conversions in the control`,
@@ -73,7 +112,14 @@ function checksOf(population: Population): Check[] {
         return lift.interval === null ? 1 : covers(lift.interval, LIFT)
       },
     },
-    { name: `${name}: power of the fixed rule at the planned size${population.kind === 'mean' ? ' (whose formula leaves out that more buyers vary more)' : ''}`, nominal: 0.8, bound: 'equal', runs: 8000, ...(population.kind === 'mean' ? { tolerance: 0.03 } : {}), simulate: (draws) => Number((atOnce(LIFT, draws).pValue ?? 1) < ALPHA) },
+    {
+      name: `${name}: power of the fixed rule at the planned size${population.kind === 'mean' ? ' (whose formula leaves out that more buyers vary more)' : ''}`,
+      nominal: 0.8,
+      bound: 'equal',
+      runs: 8000,
+      ...(population.kind === 'mean' ? { tolerance: 0.03 } : {}),
+      simulate: (draws) => Number((atOnce(LIFT, draws).pValue ?? 1) < ALPHA),
+    },
     {
       name: `${name}: the verdict ships something without an effect`,
       nominal: 0.025,
@@ -81,7 +127,23 @@ function checksOf(population: Population): Check[] {
       runs: 1500,
       simulate: (draws) =>
         rehearse(
-          { decision: { smallestLift: LIFT, alpha: ALPHA, rule: 'sequential', lossLimit: 0.005, leastWeeks: 1, longestWeeks: 8, plannedVisitors: 2 * visitors }, weights: [1, 1], primary: { metric: plannedMetric(population), direction: 'up' }, guardrails: [], newVisitors: [(2 * visitors) / 56], runs: 1, lifts: [0] },
+          {
+            decision: {
+              smallestLift: LIFT,
+              alpha: ALPHA,
+              rule: 'sequential',
+              lossLimit: 0.005,
+              leastWeeks: 1,
+              longestWeeks: 8,
+              plannedVisitors: 2 * visitors,
+            },
+            weights: [1, 1],
+            primary: { metric: plannedMetric(population), direction: 'up' },
+            guardrails: [],
+            newVisitors: [(2 * visitors) / 56],
+            runs: 1,
+            lifts: [0],
+          },
           draws,
         )[0]!.shippedWrong,
     },
@@ -90,7 +152,13 @@ function checksOf(population: Population): Check[] {
 
 /** What is claimed whatever the metric. */
 const GENERAL_CHECKS: readonly Check[] = [
-  { name: 'variance reduction, no effect: p < 0.05', nominal: 0.05, bound: 'equal', runs: 3000, simulate: (draws) => Number(adjusted(0, draws).pValue! < ALPHA) },
+  {
+    name: 'variance reduction, no effect: p < 0.05',
+    nominal: 0.05,
+    bound: 'equal',
+    runs: 3000,
+    simulate: (draws) => Number(adjusted(0, draws).pValue! < ALPHA),
+  },
   {
     name: 'variance reduction: interval covers the difference',
     nominal: 0.95,

@@ -21,15 +21,13 @@ const orderMean = Math.exp(LOG_MEAN + LOG_DEVIATION ** 2 / 2)
 const orderSquare = Math.exp(2 * LOG_MEAN + 2 * LOG_DEVIATION ** 2)
 
 export const POPULATIONS: readonly Population[] = [
-  ...[0.01, 0.05, 0.3].map(
-    (rate): Population => ({
-      name: `conversion ${rate * 100} %`,
-      kind: 'conversion',
-      mean: rate,
-      deviation: Math.sqrt(rate * (1 - rate)),
-      draw: (visitors, lift, draws) => conversionMoments(visitors, draws.binomial(visitors, rate * (1 + lift))),
-    }),
-  ),
+  ...[0.01, 0.05, 0.3].map((rate): Population => ({
+    name: `conversion ${rate * 100} %`,
+    kind: 'conversion',
+    mean: rate,
+    deviation: Math.sqrt(rate * (1 - rate)),
+    draw: (visitors, lift, draws) => conversionMoments(visitors, draws.binomial(visitors, rate * (1 + lift))),
+  })),
   {
     name: 'skewed revenue',
     kind: 'mean',

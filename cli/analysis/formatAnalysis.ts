@@ -6,47 +6,94 @@ export function formatAnalysis(analysis: PrintedAnalysis): string {
   const { allocation } = analysis
   const lines = [
     `${count(analysis.visitors)} visitors${analysis.skippedRows > 0 ? `, ${count(analysis.skippedRows)} rows skipped` : ''}`,
-    `Allocation: ${Object.entries(allocation.observed).map(([arm, visitors]) => `${arm} ${count(visitors)} (expected ${count(allocation.expected[arm]!)})`).join(', ')}; p ${p(allocation.pValue)}, at any look ${p(allocation.sequentialPValue)}`,
+    `Allocation: ${Object.entries(allocation.observed)
+      .map(([arm, visitors]) => `${arm} ${count(visitors)} (expected ${count(allocation.expected[arm]!)})`)
+      .join(', ')}; p ${p(allocation.pValue)}, at any look ${p(allocation.sequentialPValue)}`,
   ]
-  if (allocation.alarm) lines.push('ALARM: the visitors are not split as the weights say. Find the cause before reading any result.')
+  if (allocation.alarm)
+    lines.push('ALARM: the visitors are not split as the weights say. Find the cause before reading any result.')
   for (const metric of analysis.metrics) lines.push('', ...metricLines(metric, analysis.alpha))
   return `${lines.join('\n')}\n`
 }
 
 function metricLines(metric: MetricAnalysis, alpha: number): string[] {
   const level = `${Number((100 * (1 - alpha)).toFixed(4))} %`
-  const rows = [['', 'visitors', metric.kind === 'conversion' ? 'rate' : metric.kind, 'lift', `${level}, any look`, 'p, any look', `${level}, one look`, 'p, one look', 'adjusted', 'P(better)', 'P(best)']]
+  const rows = [
+    [
+      '',
+      'visitors',
+      metric.kind === 'conversion' ? 'rate' : metric.kind,
+      'lift',
+      `${level}, any look`,
+      'p, any look',
+      `${level}, one look`,
+      'p, one look',
+      'adjusted',
+      'P(better)',
+      'P(best)',
+    ],
+  ]
   for (const [arm, estimate] of Object.entries(metric.arms)) {
     const comparison = metric.comparisons.find((each) => each.variant === arm)
-    rows.push([arm, count(estimate.visitors), metric.kind === 'conversion' ? percent(estimate.mean, false) : number(estimate.mean), ...(comparison ? readings(comparison) : ['', '', '', '', '', '', '']), probability(metric.probabilityBest[arm] ?? null)])
+    rows.push([
+      arm,
+      count(estimate.visitors),
+      metric.kind === 'conversion' ? percent(estimate.mean, false) : number(estimate.mean),
+      ...(comparison ? readings(comparison) : ['', '', '', '', '', '', '']),
+      probability(metric.probabilityBest[arm] ?? null),
+    ])
   }
   const notes = metric.comparisons.flatMap((comparison) => [...reductionNote(comparison), ...segmentNotes(comparison)])
-  const effects = metric.factorial?.effects.map((effect) => `  effect of ${effect.factors.map((factor, index) => `${factor} ${effect.levels[index]}`).join(' × ')}: ${number(effect.estimate)} [${effect.interval.map(number).join(', ')}], p ${p(effect.pValue)}`) ?? []
-  return [`${metric.name} (${metric.kind}, ${metric.role}, ${metric.direction} is better)`, ...align(rows), ...notes, ...effects]
+  const effects =
+    metric.factorial?.effects.map(
+      (effect) =>
+        `  effect of ${effect.factors.map((factor, index) => `${factor} ${effect.levels[index]}`).join(' × ')}: ${number(effect.estimate)} [${effect.interval.map(number).join(', ')}], p ${p(effect.pValue)}`,
+    ) ?? []
+  return [
+    `${metric.name} (${metric.kind}, ${metric.role}, ${metric.direction} is better)`,
+    ...align(rows),
+    ...notes,
+    ...effects,
+  ]
 }
 
 function readings({ lift, sequential, pValue, adjustedPValue, posterior }: VariantComparison): string[] {
-  return [percent(lift.estimate), interval(sequential.lift.interval), p(sequential.pValue), interval(lift.interval), p(pValue), p(adjustedPValue), probability(posterior.probabilityBetter)]
+  return [
+    percent(lift.estimate),
+    interval(sequential.lift.interval),
+    p(sequential.pValue),
+    interval(lift.interval),
+    p(pValue),
+    p(adjustedPValue),
+    probability(posterior.probabilityBetter),
+  ]
 }
 
 function reductionNote({ variant, varianceReduction }: VariantComparison): string[] {
   if (!varianceReduction) return []
   const { theta, shareRemoved, difference, pValue, why } = varianceReduction
   if (why) return [`  ${variant} with covariate: ${why}`]
-  return [`  ${variant} with covariate: difference ${number(difference.estimate)} [${difference.interval?.map(number).join(', ') ?? '–'}], p ${p(pValue)}; theta ${number(theta)}, ${percent(shareRemoved, false)} of the variance removed`]
+  return [
+    `  ${variant} with covariate: difference ${number(difference.estimate)} [${difference.interval?.map(number).join(', ') ?? '–'}], p ${p(pValue)}; theta ${number(theta)}, ${percent(shareRemoved, false)} of the variance removed`,
+  ]
 }
 
 function segmentNotes({ variant, segments }: VariantComparison): string[] {
   return Object.entries(segments ?? {}).flatMap(([segment, { values, heterogeneity }]) => [
     `  ${variant} by ${segment}: differ between segments p ${p(heterogeneity.pValue)}`,
-    ...Object.entries(values).map(([value, reading]) => `    ${value}: ${percent(reading.lift.estimate)} ${interval(reading.lift.interval)}, p ${p(reading.pValue)}, adjusted ${p(reading.adjustedPValue)}, ${count(reading.visitors)} visitors`),
+    ...Object.entries(values).map(
+      ([value, reading]) =>
+        `    ${value}: ${percent(reading.lift.estimate)} ${interval(reading.lift.interval)}, p ${p(reading.pValue)}, adjusted ${p(reading.adjustedPValue)}, ${count(reading.visitors)} visitors`,
+    ),
   ])
 }
 
 /** Columns of equal width, numbers to the right. */
 function align(rows: readonly (readonly string[])[]): string[] {
   const widths = rows[0]!.map((_, column) => Math.max(...rows.map((row) => row[column]!.length)))
-  return rows.map((row) => `  ${row.map((cell, column) => (column === 0 ? cell.padEnd(widths[column]!) : cell.padStart(widths[column]!))).join('  ')}`.trimEnd())
+  return rows.map((row) =>
+    `  ${row.map((cell, column) => (column === 0 ? cell.padEnd(widths[column]!) : cell.padStart(widths[column]!))).join('  ')}`.trimEnd(),
+  )
 }
 
 function count(visitors: number): string {

@@ -1,5 +1,12 @@
 import { readFile } from 'node:fs/promises'
-import { findNodeAtLocation, parseTree, printParseErrorCode, type JSONPath, type Node, type ParseError } from 'jsonc-parser'
+import {
+  findNodeAtLocation,
+  parseTree,
+  printParseErrorCode,
+  type JSONPath,
+  type Node,
+  type ParseError,
+} from 'jsonc-parser'
 import { ValidationError } from 'yup'
 import { analysisPlanSchema, type AnalysisPlan } from '../../shared/analysisPlan'
 import { HumanError } from '../HumanError'
@@ -17,10 +24,14 @@ export interface LocatedPlan {
 /** Reads and checks a plan; every mistake is named with its line and column. */
 export async function readPlan(file: string): Promise<LocatedPlan> {
   const text = await readFile(pathFromCaller(file), 'utf8').catch((error: NodeJS.ErrnoException) => {
-    throw new HumanError(error.code === 'ENOENT' ? `There is no file ${file}.` : `${file} cannot be read: ${error.message}`, 2)
+    throw new HumanError(
+      error.code === 'ENOENT' ? `There is no file ${file}.` : `${file} cannot be read: ${error.message}`,
+      2,
+    )
   })
   const tree = parse(file, text)
-  const problemAt = (path: JSONPath, message: string) => new HumanError(`${file}, ${lineAndColumn(text, locate(tree, path).offset)}: ${message}`, 2)
+  const problemAt = (path: JSONPath, message: string) =>
+    new HumanError(`${file}, ${lineAndColumn(text, locate(tree, path).offset)}: ${message}`, 2)
   const plan = check(tree, problemAt)
   checkSense(plan, problemAt)
   return { plan, problemAt }
@@ -31,16 +42,25 @@ function parse(file: string, text: string): Node {
   const tree = parseTree(text, errors, { disallowComments: true, allowTrailingComma: false, allowEmptyContent: false })
   const [first] = errors
   if (first) {
-    const what = printParseErrorCode(first.error).replace(/([a-z])([A-Z])/g, '$1 $2').toLowerCase()
+    const what = printParseErrorCode(first.error)
+      .replace(/([a-z])([A-Z])/g, '$1 $2')
+      .toLowerCase()
     throw new HumanError(`${file}, ${lineAndColumn(text, first.offset)}: this is not JSON (${what}).`, 2)
   }
-  if (tree?.type !== 'object') throw new HumanError(`${file}, line 1, column 1: the plan is a JSON object, such as { "control": "control", "weights": …, "metrics": … }.`, 2)
+  if (tree?.type !== 'object')
+    throw new HumanError(
+      `${file}, line 1, column 1: the plan is a JSON object, such as { "control": "control", "weights": …, "metrics": … }.`,
+      2,
+    )
   return tree
 }
 
 function check(tree: Node, problemAt: LocatedPlan['problemAt']): AnalysisPlan {
   try {
-    const plan = analysisPlanSchema.validateSync(valueOf(tree), { abortEarly: false }) as Omit<AnalysisPlan, 'alpha'> & { alpha?: number }
+    const plan = analysisPlanSchema.validateSync(valueOf(tree), { abortEarly: false }) as Omit<
+      AnalysisPlan,
+      'alpha'
+    > & { alpha?: number }
     return { ...plan, alpha: plan.alpha ?? DEFAULT_ALPHA }
   } catch (error) {
     if (!(error instanceof ValidationError)) throw error
@@ -56,14 +76,20 @@ function check(tree: Node, problemAt: LocatedPlan['problemAt']): AnalysisPlan {
 /** What a schema of single fields cannot see. */
 function checkSense(plan: AnalysisPlan, problemAt: LocatedPlan['problemAt']): void {
   const arms = Object.keys(plan.weights)
-  if (!arms.includes(plan.control)) throw problemAt(['control'], `The control "${plan.control}" has no weight. The arms with a weight are: ${arms.join(', ')}.`)
+  if (!arms.includes(plan.control))
+    throw problemAt(
+      ['control'],
+      `The control "${plan.control}" has no weight. The arms with a weight are: ${arms.join(', ')}.`,
+    )
   const names = plan.metrics.map((metric) => metric.name)
   const repeated = names.findIndex((name, index) => names.indexOf(name) < index)
   if (repeated >= 0) throw problemAt(['metrics', repeated, 'name'], `Two metrics are named "${names[repeated]}".`)
   const primaries = plan.metrics.flatMap((metric, index) => (metric.role === 'primary' ? [index] : []))
-  if (primaries.length > 1) throw problemAt(['metrics', primaries[1]!, 'role'], 'A plan has one primary metric. Make this one secondary.')
+  if (primaries.length > 1)
+    throw problemAt(['metrics', primaries[1]!, 'role'], 'A plan has one primary metric. Make this one secondary.')
   for (const [factor, levels] of Object.entries(plan.factors ?? {})) {
-    if (new Set(levels).size < levels.length) throw problemAt(['factors', factor], `The factor "${factor}" names a level twice.`)
+    if (new Set(levels).size < levels.length)
+      throw problemAt(['factors', factor], `The factor "${factor}" names a level twice.`)
   }
 }
 
@@ -74,7 +100,13 @@ function valueOf(node: Node): unknown {
   const value: Record<string, unknown> = {}
   for (const property of node.children ?? []) {
     const [key, content] = property.children ?? []
-    if (key && content) Object.defineProperty(value, key.value as string, { value: valueOf(content), enumerable: true, writable: true, configurable: true })
+    if (key && content)
+      Object.defineProperty(value, key.value as string, {
+        value: valueOf(content),
+        enumerable: true,
+        writable: true,
+        configurable: true,
+      })
   }
   return value
 }
@@ -90,7 +122,9 @@ function locate(tree: Node, path: JSONPath): Node {
 
 /** `metrics[1].kind` and `weights["a.b"]` as a list of keys. */
 function pathOf(text: string): JSONPath {
-  return [...text.matchAll(/\["([^"]*)"\]|\[(\d+)\]|([^.[\]]+)/g)].map(([, quoted, index, plain]) => (index !== undefined ? Number(index) : (quoted ?? plain)!))
+  return [...text.matchAll(/\["([^"]*)"\]|\[(\d+)\]|([^.[\]]+)/g)].map(([, quoted, index, plain]) =>
+    index !== undefined ? Number(index) : (quoted ?? plain)!,
+  )
 }
 
 function lineAndColumn(text: string, offset: number): string {

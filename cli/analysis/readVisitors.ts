@@ -33,7 +33,11 @@ export interface VisitorsRead {
  * @param file - header row; columns `visitor`, `variant` and those that the plan names
  * @throws HumanError that names line and column of the first mistake
  */
-export async function readVisitors(file: string, located: LocatedPlan, options: ReadVisitorsOptions): Promise<VisitorsRead> {
+export async function readVisitors(
+  file: string,
+  located: LocatedPlan,
+  options: ReadVisitorsOptions,
+): Promise<VisitorsRead> {
   const size = await sizeOf(file)
   const stream = createReadStream(pathFromCaller(file), { encoding: 'utf8', highWaterMark: 1 << 18 })
   const reader = new VisitorReader(file, located, options.skipBadRows)
@@ -46,20 +50,33 @@ export async function readVisitors(file: string, located: LocatedPlan, options: 
 
 async function sizeOf(file: string): Promise<number> {
   const found = await stat(pathFromCaller(file)).catch((error: NodeJS.ErrnoException) => {
-    throw new HumanError(error.code === 'ENOENT' ? `There is no file ${file}.` : `${file} cannot be read: ${error.message}`, 2)
+    throw new HumanError(
+      error.code === 'ENOENT' ? `There is no file ${file}.` : `${file} cannot be read: ${error.message}`,
+      2,
+    )
   })
   if (found.isDirectory()) throw new HumanError(`${file} is a folder. Name a CSV file.`, 2)
-  if (found.size === 0) throw new HumanError(`${file}, line 1, column 1: the file is empty. It needs a header row and one row a visitor.`, 2)
+  if (found.size === 0)
+    throw new HumanError(
+      `${file}, line 1, column 1: the file is empty. It needs a header row and one row a visitor.`,
+      2,
+    )
   return found.size
 }
 
-function parseRows(stream: ReadStream, onRows: (rows: string[][], problem: Papa.ParseError | undefined) => void): Promise<void> {
+function parseRows(
+  stream: ReadStream,
+  onRows: (rows: string[][], problem: Papa.ParseError | undefined) => void,
+): Promise<void> {
   return new Promise((resolve, reject) => {
     stream.on('error', reject)
     Papa.parse<string[], ReadStream>(stream, {
       chunk: ({ data, errors }) => {
         try {
-          onRows(data, errors.find((error) => error.type === 'Quotes'))
+          onRows(
+            data,
+            errors.find((error) => error.type === 'Quotes'),
+          )
         } catch (error) {
           stream.destroy()
           reject(error as Error)
@@ -107,7 +124,8 @@ class VisitorReader {
     rows.forEach((row, index) => {
       const line = this.line + 1
       this.line += linesOf(row)
-      if (quotes?.row === index) throw this.problem(line, 1, 'a quotation mark is not closed, or stands in the middle of a field.')
+      if (quotes?.row === index)
+        throw this.problem(line, 1, 'a quotation mark is not closed, or stands in the middle of a field.')
       if (!this.layout) {
         if (!isBlank(row)) this.readHeader(row, line)
         return
@@ -119,9 +137,15 @@ class VisitorReader {
   }
 
   finish(): VisitorsRead {
-    if (!this.layout || !this.tally) throw this.problem(1, 1, 'the file is empty. It needs a header row and one row a visitor.')
+    if (!this.layout || !this.tally)
+      throw this.problem(1, 1, 'the file is empty. It needs a header row and one row a visitor.')
     const visitors = this.tally.visitors()
-    if (visitors.every((count) => count === 0)) throw this.problem(this.line + 1, 1, this.skippedRows > 0 ? 'no row is left: every one was skipped.' : 'there is no visitor below the header.')
+    if (visitors.every((count) => count === 0))
+      throw this.problem(
+        this.line + 1,
+        1,
+        this.skippedRows > 0 ? 'no row is left: every one was skipped.' : 'there is no visitor below the header.',
+      )
     const metrics = this.tally.finish()
     this.checkVariation(metrics)
     return { arms: this.arms, visitors, metrics, skippedRows: this.skippedRows, firstSkipped: this.firstSkipped }
@@ -133,14 +157,23 @@ class VisitorReader {
     if (repeated >= 0) throw this.problem(line, repeated + 1, `the column "${this.header[repeated]}" is there twice.`)
     const fixed = (name: string, what: string) => {
       const position = this.header.indexOf(name)
-      if (position < 0) throw this.problem(line, 1, `there is no column "${name}" with ${what}. The columns are: ${this.header.join(', ')}.`)
+      if (position < 0)
+        throw this.problem(
+          line,
+          1,
+          `there is no column "${name}" with ${what}. The columns are: ${this.header.join(', ')}.`,
+        )
       return position
     }
     const [visitor, variant] = [fixed('visitor', 'the visitor’s id'), fixed('variant', 'the visitor’s arm')]
     const { plan } = this.located
     const layout: Layout = { visitor, variant, segments: [], factors: [], numbers: [] }
     layout.segments = (plan.segments ?? []).map((name, index) => this.column(name, ['segments', index]))
-    layout.factors = Object.entries(plan.factors ?? {}).map(([name, levels]) => ({ position: this.column(name, ['factors', name]), name, levels: new Set(levels) }))
+    layout.factors = Object.entries(plan.factors ?? {}).map(([name, levels]) => ({
+      position: this.column(name, ['factors', name]),
+      name,
+      levels: new Set(levels),
+    }))
     plan.metrics.forEach((metric, index) => this.talliedMetrics.push(this.layMetric(metric, index, layout)))
     this.layout = layout
     this.tally = new Tally({ arms: this.arms.length, segments: plan.segments ?? [], metrics: this.talliedMetrics })
@@ -157,52 +190,96 @@ class VisitorReader {
     const number = (name: string, key: string, isCovariate = false) => {
       const position = this.column(name, ['metrics', index, key])
       const isConversion = metric.kind === 'conversion' && !isCovariate
-      const known = layout.numbers.findIndex((each) => each.position === position && each.isCovariate === isCovariate && each.isConversion === isConversion)
+      const known = layout.numbers.findIndex(
+        (each) => each.position === position && each.isCovariate === isCovariate && each.isConversion === isConversion,
+      )
       return known >= 0 ? known : layout.numbers.push({ position, name, isCovariate, isConversion }) - 1
     }
-    const values = metric.kind === 'ratio' ? [number(metric.numerator, 'numerator'), number(metric.denominator, 'denominator')] : [number(metric.column, 'column')]
+    const values =
+      metric.kind === 'ratio'
+        ? [number(metric.numerator, 'numerator'), number(metric.denominator, 'denominator')]
+        : [number(metric.column, 'column')]
     const winsorize = metric.kind === 'mean' ? metric.winsorize : undefined
     return {
       kind: metric.kind,
       values,
       covariate: metric.covariate === undefined ? null : number(metric.covariate, 'covariate', true),
-      winsorize: winsorize === undefined ? null : typeof winsorize === 'number' ? { quantile: winsorize, basis: 'above zero' } : { quantile: winsorize.quantile, basis: winsorize.of },
+      winsorize:
+        winsorize === undefined
+          ? null
+          : typeof winsorize === 'number'
+            ? { quantile: winsorize, basis: 'above zero' }
+            : { quantile: winsorize.quantile, basis: winsorize.of },
     }
   }
 
   private column(name: string, path: (string | number)[]): number {
     const position = this.header.indexOf(name)
-    if (position < 0) throw this.located.problemAt(path, `${this.file} has no column "${name}". Its columns are: ${this.header.join(', ')}.`)
+    if (position < 0)
+      throw this.located.problemAt(
+        path,
+        `${this.file} has no column "${name}". Its columns are: ${this.header.join(', ')}.`,
+      )
     return position
   }
 
   /** What is wrong with a row; null when it was added. */
   private readRow(row: string[], line: number, layout: Layout, tally: Tally): HumanError | null {
-    if (row.length !== this.header.length) return this.problem(line, Math.min(row.length, this.header.length) + 1, `${row.length} fields, but the header has ${this.header.length}.`)
+    if (row.length !== this.header.length)
+      return this.problem(
+        line,
+        Math.min(row.length, this.header.length) + 1,
+        `${row.length} fields, but the header has ${this.header.length}.`,
+      )
     const arm = this.armPositions.get(row[layout.variant]!)
-    if (arm === undefined) return this.problem(line, layout.variant + 1, `the arm "${row[layout.variant]}" has no weight in the plan. The arms are: ${this.arms.join(', ')}.`)
+    if (arm === undefined)
+      return this.problem(
+        line,
+        layout.variant + 1,
+        `the arm "${row[layout.variant]}" has no weight in the plan. The arms are: ${this.arms.join(', ')}.`,
+      )
     for (let index = 0; index < layout.numbers.length; index++) {
       const { position, name, isCovariate, isConversion } = layout.numbers[index]!
       const text = row[position]!
       const number = text === '' ? NaN : Number(text)
       if (!Number.isFinite(number) && !(isCovariate && text === '')) {
-        return this.problem(line, position + 1, text.trim() === '' ? `the field is empty, but "${name}" needs a number (0 where nothing happened).` : `"${text}" is not a number, as "${name}" needs.`)
+        return this.problem(
+          line,
+          position + 1,
+          text.trim() === ''
+            ? `the field is empty, but "${name}" needs a number (0 where nothing happened).`
+            : `"${text}" is not a number, as "${name}" needs.`,
+        )
       }
-      if (isConversion && number !== 0 && number !== 1) return this.problem(line, position + 1, `"${text}" is neither 0 nor 1, as the conversion "${name}" needs.`)
+      if (isConversion && number !== 0 && number !== 1)
+        return this.problem(line, position + 1, `"${text}" is neither 0 nor 1, as the conversion "${name}" needs.`)
       this.numbers[index] = number
     }
     layout.segments.forEach((position, index) => (this.segmentValues[index] = row[position]!))
     for (const [index, { position, name, levels }] of layout.factors.entries()) {
       const level = row[position]!
-      if (!levels.has(level)) return this.problem(line, position + 1, `"${level}" is not a level of "${name}". The levels are: ${[...levels].join(', ')}.`)
+      if (!levels.has(level))
+        return this.problem(
+          line,
+          position + 1,
+          `"${level}" is not a level of "${name}". The levels are: ${[...levels].join(', ')}.`,
+        )
       this.levels[index] = level
     }
     const visitor = row[layout.visitor]!
     if (visitor === '') return this.problem(line, layout.visitor + 1, 'the visitor has no id.')
-    if (this.seen.addOrFind(visitor)) return this.problem(line, layout.visitor + 1, `the visitor "${visitor}" has a row above already. There is one row a visitor.`)
+    if (this.seen.addOrFind(visitor))
+      return this.problem(
+        line,
+        layout.visitor + 1,
+        `the visitor "${visitor}" has a row above already. There is one row a visitor.`,
+      )
     tally.add(arm, this.segmentValues, this.levels, this.numbers)
     if (tally.combinations > MOST_COMBINATIONS) {
-      throw this.located.problemAt(['segments'], `these segments have more than ${MOST_COMBINATIONS.toLocaleString('en-US')} combinations. Leave out the columns with many values.`)
+      throw this.located.problemAt(
+        ['segments'],
+        `these segments have more than ${MOST_COMBINATIONS.toLocaleString('en-US')} combinations. Leave out the columns with many values.`,
+      )
     }
     return null
   }
@@ -221,7 +298,11 @@ class VisitorReader {
       const varies = values.some((_, value) => comoment(all, value, value) > 0)
       if (!varies) {
         const { position, name } = this.layout!.numbers[values[0]!]!
-        throw this.problem(1, position + 1, `every visitor has the value ${all.means[0]} in "${name}", so the metric "${metric.name}" has nothing to compare. Check the column, or leave the metric out.`)
+        throw this.problem(
+          1,
+          position + 1,
+          `every visitor has the value ${all.means[0]} in "${name}", so the metric "${metric.name}" has nothing to compare. Check the column, or leave the metric out.`,
+        )
       }
     })
   }

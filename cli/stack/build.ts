@@ -4,7 +4,18 @@ import { join } from 'node:path'
 import { buildDelivery } from '../buildDelivery'
 import { runVisibly } from './command'
 
-const SOURCES = ['app', 'core', 'delivery', 'public', 'server', 'shared', 'cli/buildDelivery.ts', 'nuxt.config.ts', 'package.json', 'package-lock.json']
+const SOURCES = [
+  'app',
+  'core',
+  'delivery',
+  'public',
+  'server',
+  'shared',
+  'cli/buildDelivery.ts',
+  'nuxt.config.ts',
+  'package.json',
+  'package-lock.json',
+]
 const STAMP = '.output/source-hash'
 
 /** Builds the application unless the last build was made from the same sources. */
@@ -13,7 +24,11 @@ export async function buildApplication(): Promise<void> {
   if (existsSync(STAMP) && readFileSync(STAMP, 'utf8') === hash) return
   console.error('Building the application …')
   rmSync(STAMP, { force: true })
-  await runVisibly('npx', ['nuxt', 'build', '--logLevel=silent'], 'The application could not be built. The lines above say why.')
+  await runVisibly(
+    'npx',
+    ['nuxt', 'build', '--logLevel=silent'],
+    'The application could not be built. The lines above say why.',
+  )
   await buildDelivery()
   writeFileSync(STAMP, hash)
 }

@@ -75,7 +75,12 @@ export function isPostgresInstalled(): boolean {
 
 function installedPrograms(): string | null {
   const versions = existsSync(POSTGRES_FOLDER) ? readdirSync(POSTGRES_FOLDER) : []
-  const usable = versions.filter((version) => Number(version) >= 15 && existsSync(join(POSTGRES_FOLDER, version, 'bin/initdb')) && existsSync(join(POSTGRES_FOLDER, version, 'bin/postgres')))
+  const usable = versions.filter(
+    (version) =>
+      Number(version) >= 15 &&
+      existsSync(join(POSTGRES_FOLDER, version, 'bin/initdb')) &&
+      existsSync(join(POSTGRES_FOLDER, version, 'bin/postgres')),
+  )
   const newest = usable.sort((a, b) => Number(b) - Number(a))[0]
   return newest ? join(POSTGRES_FOLDER, newest, 'bin') : null
 }
@@ -85,15 +90,21 @@ async function findPrograms(): Promise<string> {
   if (found) return found
   await installDebianPackages(['postgresql'], 'PostgreSQL')
   const now = installedPrograms()
-  if (!now) throw new HumanError(`PostgreSQL was installed, but not under ${POSTGRES_FOLDER}. Vetch needs Debian's package, version 15 or newer.`)
+  if (!now)
+    throw new HumanError(
+      `PostgreSQL was installed, but not under ${POSTGRES_FOLDER}. Vetch needs Debian's package, version 15 or newer.`,
+    )
   return now
 }
 
 /** PostgreSQL refuses to run as root, so root hands over to the account of Debian's package. */
 function databaseAccount(): Account {
   if (process.getuid?.() !== 0) return {}
-  const entry = readFileSync('/etc/passwd', 'utf8').split('\n').find((line) => line.startsWith('postgres:'))
-  if (!entry) throw new HumanError('There is no user "postgres" to run the database as. Reinstall the package postgresql.')
+  const entry = readFileSync('/etc/passwd', 'utf8')
+    .split('\n')
+    .find((line) => line.startsWith('postgres:'))
+  if (!entry)
+    throw new HumanError('There is no user "postgres" to run the database as. Reinstall the package postgresql.')
   const [, , uid, gid] = entry.split(':')
   return { uid: Number(uid), gid: Number(gid) }
 }
@@ -104,12 +115,18 @@ function databaseAccount(): Account {
  */
 function clusterFolder(dataFolder: string, account: Account): string {
   const own = join(dataFolder, 'postgres')
-  const elsewhere = join('/var/lib/vetch', createHash('sha256').update(dataFolder).digest('hex').slice(0, 16), 'postgres')
+  const elsewhere = join(
+    '/var/lib/vetch',
+    createHash('sha256').update(dataFolder).digest('hex').slice(0, 16),
+    'postgres',
+  )
   if (existsSync(join(elsewhere, 'PG_VERSION'))) return elsewhere
   const mayEnter = account.uid === undefined || runAs(account, '/usr/bin/test', ['-x', dataFolder]).status === 0
   if (existsSync(join(own, 'PG_VERSION'))) {
     if (mayEnter) return own
-    throw new HumanError(`The database in ${own} exists, but its user "postgres" may not enter that folder any more. Allow it with "chmod o+x" on each folder of that path, then start again.`)
+    throw new HumanError(
+      `The database in ${own} exists, but its user "postgres" may not enter that folder any more. Allow it with "chmod o+x" on each folder of that path, then start again.`,
+    )
   }
   return mayEnter ? own : elsewhere
 }
@@ -146,7 +163,18 @@ function createCluster(programs: string, folder: string, password: string, accou
 function startServer(programs: string, folder: string, port: number, account: Account): void {
   const log = join(folder, 'server.log')
   const options = ['-p', String(port), ...SETTINGS.flatMap((setting) => ['-c', setting])].join(' ')
-  const started = runAs(account, join(programs, 'pg_ctl'), ['-D', folder, '-l', log, '-w', '-t', '60', '-o', options, 'start'])
+  const started = runAs(account, join(programs, 'pg_ctl'), [
+    '-D',
+    folder,
+    '-l',
+    log,
+    '-w',
+    '-t',
+    '60',
+    '-o',
+    options,
+    'start',
+  ])
   if (started.status === 0) return
   const tail = existsSync(log) ? readFileSync(log, 'utf8').trim().split('\n').slice(-5).join('\n') : started.stderr
   throw new HumanError(
@@ -200,5 +228,10 @@ async function createDatabase(adminUrl: string): Promise<void> {
 function runAs(account: Account, program: string, args: string[]) {
   // Output of a daemon that outlives the call must not hold on to a pipe of this process.
   const daemon = args.includes('start')
-  return spawnSync(program, args, { ...account, cwd: '/', encoding: 'utf8', stdio: daemon ? ['ignore', 'ignore', 'ignore'] : 'pipe' })
+  return spawnSync(program, args, {
+    ...account,
+    cwd: '/',
+    encoding: 'utf8',
+    stdio: daemon ? ['ignore', 'ignore', 'ignore'] : 'pipe',
+  })
 }

@@ -2,7 +2,12 @@ import { spawn, spawnSync } from 'node:child_process'
 import { HumanError } from '../HumanError'
 
 /** Runs a program with its output shown, and says in words when it fails. */
-export function runVisibly(program: string, args: string[], failure: string, env: NodeJS.ProcessEnv = process.env): Promise<void> {
+export function runVisibly(
+  program: string,
+  args: string[],
+  failure: string,
+  env: NodeJS.ProcessEnv = process.env,
+): Promise<void> {
   return new Promise((resolve, reject) => {
     const child = spawn(program, args, { stdio: 'inherit', env })
     child.on('error', () => reject(new HumanError(failure)))
@@ -18,7 +23,9 @@ export async function installDebianPackages(packages: string[], purpose: string)
   console.error(`Installing ${purpose} …`)
   const apt = (args: string[]) => {
     const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }
-    return isRoot ? runVisibly('apt-get', args, failure, env) : runVisibly('sudo', ['-E', 'apt-get', ...args], failure, env)
+    return isRoot
+      ? runVisibly('apt-get', args, failure, env)
+      : runVisibly('sudo', ['-E', 'apt-get', ...args], failure, env)
   }
   await apt(['update', '-qq'])
   await apt(['install', '-y', '-qq', '--no-install-recommends', ...packages])

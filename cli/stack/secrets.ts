@@ -12,7 +12,10 @@ export interface Secrets {
 export function readSecrets(dataFolder: string): Secrets {
   const file = join(dataFolder, 'secrets.json')
   if (!existsSync(file)) {
-    const secrets: Secrets = { databasePassword: randomBytes(24).toString('hex'), sessionPassword: randomBytes(32).toString('hex') }
+    const secrets: Secrets = {
+      databasePassword: randomBytes(24).toString('hex'),
+      sessionPassword: randomBytes(32).toString('hex'),
+    }
     writeFileSync(`${file}.part`, JSON.stringify(secrets), { mode: 0o600 })
     renameSync(`${file}.part`, file)
     return secrets

@@ -11,7 +11,12 @@ export interface ServerOptions {
 }
 
 /** Starts the built application and waits until it answers. */
-export async function startServer({ port, databaseUrl, sessionPassword, demoOrigin = '' }: ServerOptions): Promise<ChildProcess> {
+export async function startServer({
+  port,
+  databaseUrl,
+  sessionPassword,
+  demoOrigin = '',
+}: ServerOptions): Promise<ChildProcess> {
   const child = spawn(process.execPath, [resolve('.output/server/index.mjs')], {
     stdio: ['ignore', 'inherit', 'inherit'],
     env: {

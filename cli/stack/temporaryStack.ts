@@ -27,7 +27,12 @@ export async function startTemporaryStack(demoOrigin?: string): Promise<Temporar
   const port = await freePort()
   let application: ChildProcess
   const startApplication = async () => {
-    application = await startServer({ port, databaseUrl: cluster.url, sessionPassword: readSecrets(folder).sessionPassword, demoOrigin })
+    application = await startServer({
+      port,
+      databaseUrl: cluster.url,
+      sessionPassword: readSecrets(folder).sessionPassword,
+      demoOrigin,
+    })
   }
   await startApplication()
   return {

@@ -121,18 +121,39 @@ function analyzeMetric(metric: MeasuredMetric, input: AnalysisInput): MetricAnal
     comparisons,
     probabilityBest: bestOf(metric, estimates, input.arms),
     ...(metric.cells && input.factors
-      ? { factorial: factorialEffects(input.factors, metric.cells.map(({ levels, moments }) => ({ levels, estimate: estimateArm(kind, moments) })), input.alpha, direction) }
+      ? {
+          factorial: factorialEffects(
+            input.factors,
+            metric.cells.map(({ levels, moments }) => ({ levels, estimate: estimateArm(kind, moments) })),
+            input.alpha,
+            direction,
+          ),
+        }
       : {}),
   }
 }
 
-function planFor({ kind, direction }: MeasuredMetric, { weights, alpha, plannedVisitors, liftPrior }: AnalysisInput, position: number) {
+function planFor(
+  { kind, direction }: MeasuredMetric,
+  { weights, alpha, plannedVisitors, liftPrior }: AnalysisInput,
+  position: number,
+) {
   const total = weights.reduce((sum, weight) => sum + weight, 0)
   const planned = (arm: number) => Math.max(1, (plannedVisitors * weights[arm]!) / total)
-  return { kind, direction, alpha, plannedVisitors: { control: planned(0), variant: planned(position) }, ...(liftPrior ? { liftPrior } : {}) }
+  return {
+    kind,
+    direction,
+    alpha,
+    plannedVisitors: { control: planned(0), variant: planned(position) },
+    ...(liftPrior ? { liftPrior } : {}),
+  }
 }
 
-function bestOf({ kind, direction }: MeasuredMetric, estimates: readonly ArmEstimate[], arms: readonly string[]): Record<string, number | null> {
+function bestOf(
+  { kind, direction }: MeasuredMetric,
+  estimates: readonly ArmEstimate[],
+  arms: readonly string[],
+): Record<string, number | null> {
   const posteriors = estimates.map((estimate) => posteriorOf(kind, estimate))
   const known = posteriors.filter((posterior): posterior is Posterior => posterior !== null)
   const best = known.length === posteriors.length ? probabilityBest(known, direction) : null
@@ -150,9 +171,18 @@ function readSegments(metric: MeasuredMetric, input: AnalysisInput, position: nu
       return [value, { visitors: control.visitors + variant.visitors, difference, lift, pValue, adjustedPValue: null }]
     }),
   }))
-  adjustInPlace(read.flatMap(({ readings }) => readings.map(([, reading]) => reading)), benjaminiHochberg)
+  adjustInPlace(
+    read.flatMap(({ readings }) => readings.map(([, reading]) => reading)),
+    benjaminiHochberg,
+  )
   return Object.fromEntries(
-    read.map(({ segment, readings }) => [segment, { values: Object.fromEntries(readings), heterogeneity: heterogeneity(readings.map(([, { difference }]) => difference)) }]),
+    read.map(({ segment, readings }) => [
+      segment,
+      {
+        values: Object.fromEntries(readings),
+        heterogeneity: heterogeneity(readings.map(([, { difference }]) => difference)),
+      },
+    ]),
   )
 }
 
@@ -161,12 +191,18 @@ function adjustAcrossMetrics(metrics: MetricAnalysis[]): MetricAnalysis[] {
     if (metric.role === 'primary') adjustInPlace(metric.comparisons, holm)
     if (metric.role === 'guardrail') adjustInPlace(metric.comparisons, (pValues) => [...pValues])
   }
-  adjustInPlace(metrics.filter(({ role }) => role === 'secondary').flatMap(({ comparisons }) => comparisons), benjaminiHochberg)
+  adjustInPlace(
+    metrics.filter(({ role }) => role === 'secondary').flatMap(({ comparisons }) => comparisons),
+    benjaminiHochberg,
+  )
   return metrics
 }
 
 /** Writes adjusted p-values beside the raw ones; comparisons without a p-value are no part of the family. */
-function adjustInPlace(family: { pValue: number | null; adjustedPValue: number | null }[], adjust: (pValues: number[]) => number[]): void {
+function adjustInPlace(
+  family: { pValue: number | null; adjustedPValue: number | null }[],
+  adjust: (pValues: number[]) => number[],
+): void {
   const tested = family.filter((each) => each.pValue !== null)
   const adjusted = adjust(tested.map((each) => each.pValue!))
   tested.forEach((each, index) => (each.adjustedPValue = adjusted[index]!))

@@ -56,7 +56,11 @@ export class Tally {
   private readonly scratch: Float64Array[]
 
   constructor(private readonly plan: TallyPlan) {
-    this.waiting = plan.metrics.map((metric) => (metric.winsorize ? { groups: new Uint32Array(1024), numbers: new Float64Array(1024 * sizeOf(metric)), size: 0 } : null))
+    this.waiting = plan.metrics.map((metric) =>
+      metric.winsorize
+        ? { groups: new Uint32Array(1024), numbers: new Float64Array(1024 * sizeOf(metric)), size: 0 }
+        : null,
+    )
     this.scratch = plan.metrics.map((metric) => new Float64Array(sizeOf(metric)))
   }
 
@@ -87,7 +91,10 @@ export class Tally {
 
   /** Visitors of each arm. */
   visitors(): number[] {
-    return this.arms((group) => group.count, (counts) => counts.reduce((sum, count) => sum + count, 0))
+    return this.arms(
+      (group) => group.count,
+      (counts) => counts.reduce((sum, count) => sum + count, 0),
+    )
   }
 
   finish(): MetricTally[] {
@@ -95,7 +102,19 @@ export class Tally {
     return this.plan.metrics.map((metric, position) => ({
       arms: this.filledArms(metric, position, this.groups),
       segments: Object.fromEntries(
-        this.plan.segments.map((segment, at) => [segment, Object.fromEntries(this.valuesOf(at).map((value) => [value, this.filledArms(metric, position, this.groups.filter((group) => group.segmentValues[at] === value))]))]),
+        this.plan.segments.map((segment, at) => [
+          segment,
+          Object.fromEntries(
+            this.valuesOf(at).map((value) => [
+              value,
+              this.filledArms(
+                metric,
+                position,
+                this.groups.filter((group) => group.segmentValues[at] === value),
+              ),
+            ]),
+          ),
+        ]),
       ),
       cells: this.cellsOf(metric, position),
       winsorized: winsorized[position]!,
@@ -103,12 +122,20 @@ export class Tally {
   }
 
   private groupOf(arm: number, segmentValues: readonly string[], levels: readonly string[]): number {
-    const key = segmentValues.length + levels.length === 0 ? String(arm) : [arm, ...segmentValues, ...levels].join('\u0000')
+    const key =
+      segmentValues.length + levels.length === 0 ? String(arm) : [arm, ...segmentValues, ...levels].join('\u0000')
     const known = this.byKey.get(key)
     if (known !== undefined) return known
     const empty = () => this.plan.metrics.map((metric) => noMoments(sizeOf(metric)))
     const withoutPast = () => this.plan.metrics.map((metric) => noMoments(VALUES_OF_KIND[metric.kind]))
-    this.groups.push({ arm, segmentValues: [...segmentValues], levels: [...levels], count: 0, withPast: empty(), withoutPast: withoutPast() })
+    this.groups.push({
+      arm,
+      segmentValues: [...segmentValues],
+      levels: [...levels],
+      count: 0,
+      withPast: empty(),
+      withoutPast: withoutPast(),
+    })
     this.byKey.set(key, this.groups.length - 1)
     return this.groups.length - 1
   }
@@ -133,9 +160,16 @@ export class Tally {
   }
 
   private filledArms(metric: TalliedMetric, position: number, groups: readonly Group[]): Moments[] {
-    const merge = (part: 'withPast' | 'withoutPast', size: number) => this.arms((group) => group[part][position]!, (each) => mergeAll(each, size), groups)
+    const merge = (part: 'withPast' | 'withoutPast', size: number) =>
+      this.arms(
+        (group) => group[part][position]!,
+        (each) => mergeAll(each, size),
+        groups,
+      )
     const withPast = merge('withPast', sizeOf(metric))
-    return metric.covariate === null ? withPast : fillCovariate(withPast, merge('withoutPast', VALUES_OF_KIND[metric.kind]))
+    return metric.covariate === null
+      ? withPast
+      : fillCovariate(withPast, merge('withoutPast', VALUES_OF_KIND[metric.kind]))
   }
 
   private cellsOf(metric: TalliedMetric, position: number): MetricTally['cells'] {
@@ -155,8 +189,14 @@ export class Tally {
     return [...new Set(this.groups.map((group) => group.segmentValues[segment]!))].sort()
   }
 
-  private arms<Part, Whole>(part: (group: Group) => Part, whole: (parts: Part[]) => Whole, groups: readonly Group[] = this.groups): Whole[] {
-    return Array.from({ length: this.plan.arms }, (_, arm) => whole(groups.filter((group) => group.arm === arm).map(part)))
+  private arms<Part, Whole>(
+    part: (group: Group) => Part,
+    whole: (parts: Part[]) => Whole,
+    groups: readonly Group[] = this.groups,
+  ): Whole[] {
+    return Array.from({ length: this.plan.arms }, (_, arm) =>
+      whole(groups.filter((group) => group.arm === arm).map(part)),
+    )
   }
 }
 
@@ -186,5 +226,9 @@ function grown<Numbers extends Uint32Array | Float64Array>(from: Numbers, to: Nu
 }
 
 function withoutCovariate(moments: Moments, size: number): Moments {
-  return { count: moments.count, means: moments.means.slice(0, size), comoments: moments.comoments.slice(0, (size * (size + 1)) / 2) }
+  return {
+    count: moments.count,
+    means: moments.means.slice(0, size),
+    comoments: moments.comoments.slice(0, (size * (size + 1)) / 2),
+  }
 }

@@ -19,7 +19,11 @@ describe('fixed vectors, made by another implementation', () => {
 
   test('assignments', () => {
     for (const { visitor, salt, share, weights, inTestBucket, variantBucket, variant } of vectors.assignments) {
-      expect([bucketOf(visitor, salt, 1), bucketOf(visitor, salt, 2), assign(visitor, { salt, share, weights })]).toEqual([inTestBucket, variantBucket, variant])
+      expect([
+        bucketOf(visitor, salt, 1),
+        bucketOf(visitor, salt, 2),
+        assign(visitor, { salt, share, weights }),
+      ]).toEqual([inTestBucket, variantBucket, variant])
     }
   })
 })
@@ -43,7 +47,8 @@ describe('over a million visitors', () => {
   test('weights are met', () => {
     const counts = new Array<number>(10).fill(0)
     const weights = counts.map(() => 1)
-    for (let id = 0; id < MILLION; id++) counts[variantOf(`visitor-${id}`, { salt: 'weights', share: BUCKETS, weights })]!++
+    for (let id = 0; id < MILLION; id++)
+      counts[variantOf(`visitor-${id}`, { salt: 'weights', share: BUCKETS, weights })]!++
     expect(chiSquare(counts, MILLION / 10)).toBeLessThan(LIMIT_9)
   })
 })

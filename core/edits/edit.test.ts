@@ -18,7 +18,10 @@ test('inverting twice gives the edit back', () => {
 
 test('of several edits of one element the last counts, from the first original, in the first place', () => {
   const other: Edit = { kind: 'text', selector: 'p', original: 'a', value: 'b' }
-  expect(orderEdits([edit, other, { ...edit, original: 'New', value: 'Newest' }])).toEqual([{ ...edit, value: 'Newest' }, other])
+  expect(orderEdits([edit, other, { ...edit, original: 'New', value: 'Newest' }])).toEqual([
+    { ...edit, value: 'Newest' },
+    other,
+  ])
   expect(orderEdits([edit, { ...edit, original: 'New', value: 'Old' }])).toEqual([])
 })
 

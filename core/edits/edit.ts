@@ -24,7 +24,8 @@ const LONGEST_SELECTOR = 500
 export function editProblems(edit: Edit): string[] {
   const problems: string[] = []
   if (!edit.selector.trim()) problems.push('The edit names no element. Point at one on the page.')
-  if (edit.selector.length > LONGEST_SELECTOR) problems.push(`The element's selector is longer than ${LONGEST_SELECTOR} characters.`)
+  if (edit.selector.length > LONGEST_SELECTOR)
+    problems.push(`The element's selector is longer than ${LONGEST_SELECTOR} characters.`)
   if (edit.value.length > LONGEST_TEXT) problems.push(`The text is longer than ${LONGEST_TEXT} characters.`)
   if (!edit.value.trim()) problems.push('The new text is empty. Type the text that visitors should read.')
   if (edit.value === edit.original) problems.push('The new text is the same as the original.')

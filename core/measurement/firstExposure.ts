@@ -16,7 +16,10 @@ export interface FirstExposure extends ExposureSighting {
  * @param known - what was known before, if anything
  * @param sightings - new sightings, in any order
  */
-export function firstExposure(known: FirstExposure | null, sightings: readonly ExposureSighting[]): FirstExposure | null {
+export function firstExposure(
+  known: FirstExposure | null,
+  sightings: readonly ExposureSighting[],
+): FirstExposure | null {
   let first = known
   for (const sighting of sightings) {
     if (!first) {

@@ -44,13 +44,21 @@ describe('value of a visitor', () => {
 
 describe('first exposure', () => {
   test('does not depend on the order of arrival', () => {
-    const sightings = [{ variant: 1, at: 30 }, { variant: 0, at: 10 }, { variant: 1, at: 20 }]
+    const sightings = [
+      { variant: 1, at: 30 },
+      { variant: 0, at: 10 },
+      { variant: 1, at: 20 },
+    ]
     const expected = { variant: 0, at: 10, crossed: true }
     expect(firstExposure(null, sightings)).toEqual(expected)
     expect(firstExposure(firstExposure(null, sightings.slice(0, 1)), sightings.slice(1))).toEqual(expected)
   })
   test('seeing the same variant again is not crossing', () => {
-    expect(firstExposure({ variant: 1, at: 5, crossed: false }, [{ variant: 1, at: 9 }])).toEqual({ variant: 1, at: 5, crossed: false })
+    expect(firstExposure({ variant: 1, at: 5, crossed: false }, [{ variant: 1, at: 9 }])).toEqual({
+      variant: 1,
+      at: 5,
+      crossed: false,
+    })
     expect(firstExposure(null, [])).toBeNull()
   })
 })

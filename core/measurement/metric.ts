@@ -43,7 +43,11 @@ export function isCounted(source: MetricSource, event: MeasuredEvent): boolean {
     case 'submit':
       return event.type === 'submit' && (event.selectors ?? []).includes(source.selector)
     case 'pageAmount':
-      return event.type === 'amount' && (event.selectors ?? []).includes(source.selector) && matchesPageRule(source.page, event.address)
+      return (
+        event.type === 'amount' &&
+        (event.selectors ?? []).includes(source.selector) &&
+        matchesPageRule(source.page, event.address)
+      )
     case 'event':
       return event.type === 'custom' && event.name === source.name
   }

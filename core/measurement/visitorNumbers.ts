@@ -21,12 +21,22 @@ export interface VisitorNumbers {
  * @param exposedAt - time of the first exposure
  * @param until - end of the experiment; null while it runs
  */
-export function visitorNumbers(metric: MetricDefinition, events: readonly (MeasuredEvent & { at: number })[], exposedAt: number, until: number | null): VisitorNumbers {
+export function visitorNumbers(
+  metric: MetricDefinition,
+  events: readonly (MeasuredEvent & { at: number })[],
+  exposedAt: number,
+  until: number | null,
+): VisitorNumbers {
   const during = events.filter(({ at }) => at >= exposedAt && (until === null || at <= until))
-  const before = events.filter(({ at }) => at < exposedAt - SAME_VISIT_MINUTES * 60_000 && at >= exposedAt - PAST_DAYS * 86_400_000)
+  const before = events.filter(
+    ({ at }) => at < exposedAt - SAME_VISIT_MINUTES * 60_000 && at >= exposedAt - PAST_DAYS * 86_400_000,
+  )
   return {
     value: visitorValue(metric, during),
-    denominator: metric.kind === 'ratio' && metric.denominator ? visitorValue({ kind: 'mean', source: metric.denominator }, during) : 0,
+    denominator:
+      metric.kind === 'ratio' && metric.denominator
+        ? visitorValue({ kind: 'mean', source: metric.denominator }, during)
+        : 0,
     past: before.length > 0 ? visitorValue(metric, before) : null,
   }
 }

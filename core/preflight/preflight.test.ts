@@ -6,9 +6,22 @@ const sound: PreflightInput = {
   siteAddress: 'https://a.test',
   pageRules: [{ match: 'exact', value: '/' }],
   share: 10_000,
-  variants: [{ name: 'Control', weight: 1, edits: [] }, { name: 'B', weight: 1, edits: [edit] }],
-  metrics: [{ name: 'Orders', kind: 'conversion', source: { type: 'visit', page: { match: 'exact', value: '/done' } } }],
-  plan: { smallestLift: 0.05, alpha: 0.05, rule: 'sequential', lossLimit: 0.005, leastWeeks: 2, longestWeeks: 6, plannedVisitors: 20_000 },
+  variants: [
+    { name: 'Control', weight: 1, edits: [] },
+    { name: 'B', weight: 1, edits: [edit] },
+  ],
+  metrics: [
+    { name: 'Orders', kind: 'conversion', source: { type: 'visit', page: { match: 'exact', value: '/done' } } },
+  ],
+  plan: {
+    smallestLift: 0.05,
+    alpha: 0.05,
+    rule: 'sequential',
+    lossLimit: 0.005,
+    leastWeeks: 2,
+    longestWeeks: 6,
+    plannedVisitors: 20_000,
+  },
   isInstalled: true,
 }
 
@@ -18,19 +31,78 @@ test('a sound experiment may start', () => {
 
 test.each<[string, Partial<PreflightInput>, string, RegExp]>([
   ['no second arm', { variants: sound.variants.slice(0, 1) }, 'what', /Add a variant/],
-  ['an edited control', { variants: [{ ...sound.variants[0]!, edits: [edit] }, sound.variants[1]!] }, 'what', /page as it is/],
-  ['a variant without edits', { variants: [sound.variants[0]!, { ...sound.variants[1]!, edits: [] }] }, 'what', /changes nothing/],
-  ['an empty text', { variants: [sound.variants[0]!, { ...sound.variants[1]!, edits: [{ ...edit, value: '' }] }] }, 'what', /empty/],
-  ['two names alike', { variants: [sound.variants[0]!, { ...sound.variants[1]!, name: 'control ' }] }, 'what', /same name/],
+  [
+    'an edited control',
+    { variants: [{ ...sound.variants[0]!, edits: [edit] }, sound.variants[1]!] },
+    'what',
+    /page as it is/,
+  ],
+  [
+    'a variant without edits',
+    { variants: [sound.variants[0]!, { ...sound.variants[1]!, edits: [] }] },
+    'what',
+    /changes nothing/,
+  ],
+  [
+    'an empty text',
+    { variants: [sound.variants[0]!, { ...sound.variants[1]!, edits: [{ ...edit, value: '' }] }] },
+    'what',
+    /empty/,
+  ],
+  [
+    'two names alike',
+    { variants: [sound.variants[0]!, { ...sound.variants[1]!, name: 'control ' }] },
+    'what',
+    /same name/,
+  ],
   ['no page', { pageRules: [] }, 'who', /Name the page/],
   ['no traffic', { share: 0 }, 'who', /above 0 %/],
   ['a weight of zero', { variants: [sound.variants[0]!, { ...sound.variants[1]!, weight: 0 }] }, 'who', /weight/],
   ['no report yet', { isInstalled: false }, 'who', /script line/],
   ['no metric', { metrics: [] }, 'measured', /Choose the metric/],
-  ['a metric on the tested page', { metrics: [{ name: 'Orders', kind: 'conversion', source: { type: 'visit', page: { match: 'exact', value: '/' } } }] }, 'measured', /tested page itself/],
-  ['a second metric on the tested page', { metrics: [{ name: 'Orders', kind: 'conversion', source: { type: 'visit', page: { match: 'exact', value: '/done' } } }, { name: 'Seen', kind: 'conversion', source: { type: 'visit', page: { match: 'exact', value: '/' } } }] }, 'measured', /“Seen” counts visits of the tested page/],
-  ['two metrics of one name', { metrics: [{ name: 'Orders', kind: 'conversion', source: { type: 'visit', page: { match: 'exact', value: '/done' } } }, { name: 'orders ', kind: 'mean', source: { type: 'event', name: 'order' } }] }, 'measured', /same name/],
-  ['the same broad rule', { pageRules: [{ match: 'begins', value: '/b' }], metrics: [{ name: 'Orders', kind: 'conversion', source: { type: 'visit', page: { match: 'begins', value: '/b' } } }] }, 'measured', /tested page itself/],
+  [
+    'a metric on the tested page',
+    {
+      metrics: [
+        { name: 'Orders', kind: 'conversion', source: { type: 'visit', page: { match: 'exact', value: '/' } } },
+      ],
+    },
+    'measured',
+    /tested page itself/,
+  ],
+  [
+    'a second metric on the tested page',
+    {
+      metrics: [
+        { name: 'Orders', kind: 'conversion', source: { type: 'visit', page: { match: 'exact', value: '/done' } } },
+        { name: 'Seen', kind: 'conversion', source: { type: 'visit', page: { match: 'exact', value: '/' } } },
+      ],
+    },
+    'measured',
+    /“Seen” counts visits of the tested page/,
+  ],
+  [
+    'two metrics of one name',
+    {
+      metrics: [
+        { name: 'Orders', kind: 'conversion', source: { type: 'visit', page: { match: 'exact', value: '/done' } } },
+        { name: 'orders ', kind: 'mean', source: { type: 'event', name: 'order' } },
+      ],
+    },
+    'measured',
+    /same name/,
+  ],
+  [
+    'the same broad rule',
+    {
+      pageRules: [{ match: 'begins', value: '/b' }],
+      metrics: [
+        { name: 'Orders', kind: 'conversion', source: { type: 'visit', page: { match: 'begins', value: '/b' } } },
+      ],
+    },
+    'measured',
+    /tested page itself/,
+  ],
   ['runs the wrong way round', { plan: { ...sound.plan, longestWeeks: 1 } }, 'decided', /shorter/],
 ])('%s', (_name, changes, section, text) => {
   expect(preflight({ ...sound, ...changes })).toEqual([{ section, text: expect.stringMatching(text) }])

@@ -40,8 +40,10 @@ function checkVariants({ variants }: PreflightInput): PreflightFinding[] {
   const [control, ...others] = variants
   if (control && control.edits.length > 0) add('The control is the page as it is: remove its edits.')
   for (const variant of others) {
-    if (variant.edits.length === 0) add(`${variant.name} changes nothing yet. Open the page and point at what it should change.`)
-    for (const edit of variant.edits) for (const problem of editProblems(edit)) add(`${variant.name}, ${describeEdit(edit)}: ${problem}`)
+    if (variant.edits.length === 0)
+      add(`${variant.name} changes nothing yet. Open the page and point at what it should change.`)
+    for (const edit of variant.edits)
+      for (const problem of editProblems(edit)) add(`${variant.name}, ${describeEdit(edit)}: ${problem}`)
   }
   const names = variants.map((variant) => variant.name.trim().toLowerCase())
   if (new Set(names).size < names.length) add('Two variants have the same name. Rename one.')
@@ -54,7 +56,8 @@ function checkAudience({ pageRules, share, variants, isInstalled }: PreflightInp
   if (pageRules.length === 0) add('Name the page that the experiment runs on.')
   if (share <= 0) add('No visitor takes part. Raise the traffic share above 0 %.')
   if (variants.some((variant) => variant.weight <= 0)) add('Every variant needs a weight above zero.')
-  if (!isInstalled) add('No visitor has reported from the site yet. Put the script line on its pages and check the installation.')
+  if (!isInstalled)
+    add('No visitor has reported from the site yet. Put the script line on its pages and check the installation.')
   return findings
 }
 
@@ -63,9 +66,15 @@ function checkMetrics({ metrics, pageRules, siteAddress }: PreflightInput): Pref
   const add = (text: string) => findings.push({ section: 'measured', text })
   const [primary, ...others] = metrics
   if (!primary) add('Choose the metric that decides.')
-  else if (countsTestedPage(primary.source, pageRules, siteAddress)) add('The metric counts visits of the tested page itself, so every visitor would convert. Choose a page that comes after it.')
+  else if (countsTestedPage(primary.source, pageRules, siteAddress))
+    add(
+      'The metric counts visits of the tested page itself, so every visitor would convert. Choose a page that comes after it.',
+    )
   for (const { name, kind, source } of others) {
-    if (kind === 'conversion' && countsTestedPage(source, pageRules, siteAddress)) add(`“${name}” counts visits of the tested page itself, so it can show no difference. Choose another page, or remove it.`)
+    if (kind === 'conversion' && countsTestedPage(source, pageRules, siteAddress))
+      add(
+        `“${name}” counts visits of the tested page itself, so it can show no difference. Choose another page, or remove it.`,
+      )
   }
   const names = metrics.map(({ name }) => name.trim().toLowerCase())
   if (new Set(names).size < names.length) add('Two metrics have the same name. Rename one.')
@@ -74,7 +83,8 @@ function checkMetrics({ metrics, pageRules, siteAddress }: PreflightInput): Pref
 
 function countsTestedPage(source: MetricSource, pageRules: readonly PageRule[], siteAddress: string): boolean {
   if (source.type !== 'visit') return false
-  const firesAtOnce = source.page.match === 'exact' && matchesPage(pageRules, new URL(source.page.value, siteAddress).href)
+  const firesAtOnce =
+    source.page.match === 'exact' && matchesPage(pageRules, new URL(source.page.value, siteAddress).href)
   return firesAtOnce || pageRules.some((rule) => rule.match === source.page.match && rule.value === source.page.value)
 }
 

@@ -18,10 +18,29 @@ function expectDistribution(draw: () => number, mean: number, variance: number):
 }
 
 describe('binomial draws', () => {
-  test.each([[5, 0.3], [20, 0.5], [1000, 0.002], [100, 0.1], [450, 0.05], [1000, 0.4], [40, 0.97], [1e6, 0.3], [3, 1], [0, 0.5], [7, 0]])('of %d trials at %f', (trials, probability) => {
+  test.each([
+    [5, 0.3],
+    [20, 0.5],
+    [1000, 0.002],
+    [100, 0.1],
+    [450, 0.05],
+    [1000, 0.4],
+    [40, 0.97],
+    [1e6, 0.3],
+    [3, 1],
+    [0, 0.5],
+    [7, 0],
+  ])('of %d trials at %f', (trials, probability) => {
     const { binomial } = drawsFrom(seededUniform(3))
-    expectDistribution(() => binomial(trials, probability), trials * probability, trials * probability * (1 - probability))
-    for (let index = 0; index < 1000; index++) expect(binomial(trials, probability)).toSatisfy((value: number) => Number.isInteger(value) && value >= 0 && value <= trials)
+    expectDistribution(
+      () => binomial(trials, probability),
+      trials * probability,
+      trials * probability * (1 - probability),
+    )
+    for (let index = 0; index < 1000; index++)
+      expect(binomial(trials, probability)).toSatisfy(
+        (value: number) => Number.isInteger(value) && value >= 0 && value <= trials,
+      )
   })
 
   test('have the right shape, not only the right mean', () => {

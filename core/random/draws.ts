@@ -22,7 +22,9 @@ function drawBinomial(trials: number, probability: number, uniform: () => number
   if (trials === 0 || probability <= 0) return 0
   if (probability >= 1) return trials
   if (probability > 0.5) return trials - drawBinomial(trials, 1 - probability, uniform)
-  return trials * probability < 10 ? binomialByInversion(trials, probability, uniform) : binomialByRejection(trials, probability, uniform)
+  return trials * probability < 10
+    ? binomialByInversion(trials, probability, uniform)
+    : binomialByRejection(trials, probability, uniform)
 }
 
 /**
@@ -63,7 +65,12 @@ function binomialByRejection(trials: number, probability: number, uniform: () =>
     if (successes < 0 || successes > trials) continue
     const mode = Math.floor((trials + 1) * probability)
     const alpha = (2.83 + 5.1 / b) * deviation
-    const logRatio = logGamma(mode + 1) + logGamma(trials - mode + 1) - logGamma(successes + 1) - logGamma(trials - successes + 1) + (successes - mode) * Math.log(probability / (1 - probability))
+    const logRatio =
+      logGamma(mode + 1) +
+      logGamma(trials - mode + 1) -
+      logGamma(successes + 1) -
+      logGamma(trials - successes + 1) +
+      (successes - mode) * Math.log(probability / (1 - probability))
     if (Math.log((v * alpha) / (a / (edge * edge) + b)) <= logRatio) return successes
   }
 }

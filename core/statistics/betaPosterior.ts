@@ -46,7 +46,8 @@ function logitDensity({ a, b }: Beta): LogitDensity {
   const low = center - 9 * deviation - 34 / a
   const high = center + 9 * deviation + 34 / b
   // Relative to the center: log s-density differences stay small where a and b are in the billions.
-  const shape = (logit: number) => Math.exp(a * (logit - center) - (a + b) * Math.log1p(rate * Math.expm1(logit - center)))
+  const shape = (logit: number) =>
+    Math.exp(a * (logit - center) - (a + b) * Math.log1p(rate * Math.expm1(logit - center)))
   const nodes = Math.ceil((high - low) / Math.min(LONGEST_STEP, deviation / STEPS)) + 1
   const step = (high - low) / (nodes - 1)
   let mass = 0
@@ -77,7 +78,8 @@ function massBetween(posterior: LogitDensity, from: number, to: number): number 
   const width = (high - low) / parts
   let mass = 0
   for (let part = 0; part < parts; part++) {
-    for (let node = 0; node < 4; node++) mass += GAUSS[node]!.weight * posterior.at(low + (part + GAUSS[node]!.at) * width)
+    for (let node = 0; node < 4; node++)
+      mass += GAUSS[node]!.weight * posterior.at(low + (part + GAUSS[node]!.at) * width)
   }
   return mass * width
 }
@@ -96,11 +98,18 @@ function nodesFor(covered: readonly LogitDensity[], finest: number, bends: reado
   const high = Math.max(...covered.map((each) => each.high))
   const size = Math.ceil((high - low) / Math.min(LONGEST_STEP, finest / STEPS)) + 1
   if (size > MOST_EVEN_NODES) {
-    const { nodes, weights } = panelNodes([low, ...bends.filter((bend) => bend > low && bend < high).sort((a, b) => a - b), high])
+    const { nodes, weights } = panelNodes([
+      low,
+      ...bends.filter((bend) => bend > low && bend < high).sort((a, b) => a - b),
+      high,
+    ])
     return { logits: nodes, weights }
   }
   const step = (high - low) / (size - 1)
-  return { logits: Float64Array.from({ length: size }, (_, node) => low + node * step), weights: new Float64Array(size).fill(step) }
+  return {
+    logits: Float64Array.from({ length: size }, (_, node) => low + node * step),
+    weights: new Float64Array(size).fill(step),
+  }
 }
 
 /** Where a density bends: every standard deviation, and along its exponential tails. */
@@ -115,9 +124,15 @@ function bendsOf({ a, b, low, high, deviation }: LogitDensity): number[] {
 /**
  * P(θ > θ₀), E[max(θ₀ − θ, 0)] and E[max(θ − θ₀, 0)] of two independent posteriors.
  */
-export function compareBetas(control: Beta, variant: Beta): { probabilityAbove: number; expectedShortfall: number; expectedExcess: number } {
+export function compareBetas(
+  control: Beta,
+  variant: Beta,
+): { probabilityAbove: number; expectedShortfall: number; expectedExcess: number } {
   const [first, second] = [logitDensity(control), logitDensity(variant)]
-  const { logits, weights } = nodesFor([first, second], Math.min(first.deviation, second.deviation), [...bendsOf(first), ...bendsOf(second)])
+  const { logits, weights } = nodesFor([first, second], Math.min(first.deviation, second.deviation), [
+    ...bendsOf(first),
+    ...bendsOf(second),
+  ])
   const below = sweep(first, logits)
   const above = sweep(second, logits)
   let probabilityAbove = 0
@@ -139,7 +154,11 @@ export function probabilityHighest(posteriors: readonly Beta[]): number[] {
   const densities = posteriors.map(logitDensity)
   // A product of many distribution functions bends more sharply than each of them.
   const sharpness = 1 + Math.log10(densities.length)
-  const { logits, weights } = nodesFor(densities, Math.min(...densities.map((each) => each.deviation)) / sharpness, densities.flatMap(bendsOf))
+  const { logits, weights } = nodesFor(
+    densities,
+    Math.min(...densities.map((each) => each.deviation)) / sharpness,
+    densities.flatMap(bendsOf),
+  )
   const lowers = densities.map((density) => sweep(density, logits).lower)
   return densities.map((own, index) => {
     let sum = 0
@@ -166,7 +185,8 @@ export function ratioQuantiles(control: Beta, variant: Beta, probabilities: read
   return probabilities.map((probability) => {
     const target = normalQuantile(probability)
     // On the scale of normal quantiles the distribution of log r is nearly a straight line.
-    const at = (logRatio: number) => normalQuantile(Math.min(1 - 1e-15, Math.max(1e-15, 1 - above(Math.exp(logRatio))))) - target
+    const at = (logRatio: number) =>
+      normalQuantile(Math.min(1 - 1e-15, Math.max(1e-15, 1 - above(Math.exp(logRatio))))) - target
     return Math.exp(risingRoot(at, center + target * deviation, deviation, 1e-9))
   })
 }
@@ -184,19 +204,36 @@ function ratioTail(control: LogitDensity, variant: LogitDensity): (ratio: number
   let ofControl: ReturnType<typeof ownNodes> | null = null
   let ofVariant: ReturnType<typeof ownNodes> | null = null
   return (ratio) => {
-    if (control.deviation <= variant.deviation && ratio * sigmoid(control.high) < 1) return integrate((ofControl ??= ownNodes(control)), variant, ratio, 'upper')
-    if (control.deviation > variant.deviation && sigmoid(variant.high) / ratio < 1) return integrate((ofVariant ??= ownNodes(variant)), control, 1 / ratio, 'lower')
+    if (control.deviation <= variant.deviation && ratio * sigmoid(control.high) < 1)
+      return integrate((ofControl ??= ownNodes(control)), variant, ratio, 'upper')
+    if (control.deviation > variant.deviation && sigmoid(variant.high) / ratio < 1)
+      return integrate((ofVariant ??= ownNodes(variant)), control, 1 / ratio, 'lower')
     const [own, other, factor] = ratio <= 1 ? [control, variant, ratio] : [variant, control, 1 / ratio]
     // Where the other one bends, seen from here.
-    const bends = bendsOf(other).filter((bend) => sigmoid(bend) < factor).map((bend) => scaledLogit(bend, 1 / factor))
+    const bends = bendsOf(other)
+      .filter((bend) => sigmoid(bend) < factor)
+      .map((bend) => scaledLogit(bend, 1 / factor))
     const { logits, weights } = nodesFor([own], finest, [...bendsOf(own), ...bends])
-    return integrate({ logits, masses: weights.map((weight, node) => weight * own.at(logits[node]!)) }, other, factor, ratio <= 1 ? 'upper' : 'lower')
+    return integrate(
+      { logits, masses: weights.map((weight, node) => weight * own.at(logits[node]!)) },
+      other,
+      factor,
+      ratio <= 1 ? 'upper' : 'lower',
+    )
   }
 }
 
 /** ∫ dF(θ)·P(other above, or below, factor·θ). */
-function integrate({ logits, masses }: { logits: Float64Array; masses: Float64Array }, other: LogitDensity, factor: number, side: 'lower' | 'upper'): number {
-  const tails = sweep(other, logits.map((logit) => scaledLogit(logit, factor)))[side]
+function integrate(
+  { logits, masses }: { logits: Float64Array; masses: Float64Array },
+  other: LogitDensity,
+  factor: number,
+  side: 'lower' | 'upper',
+): number {
+  const tails = sweep(
+    other,
+    logits.map((logit) => scaledLogit(logit, factor)),
+  )[side]
   let sum = 0
   for (let node = 0; node < masses.length; node++) sum += masses[node]! * tails[node]!
   return sum

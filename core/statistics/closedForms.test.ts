@@ -21,7 +21,12 @@ describe('Beta posteriors', () => {
     const logBeta = (a: number, b: number) => logFactorial(a - 1) + logFactorial(b - 1) - logFactorial(a + b - 1)
     let sum = 0
     for (let i = 0; i < variant.a; i++) {
-      sum += Math.exp(logBeta(control.a + i, control.b + variant.b) - Math.log(variant.b + i) - logBeta(1 + i, variant.b) - logBeta(control.a, control.b))
+      sum += Math.exp(
+        logBeta(control.a + i, control.b + variant.b) -
+          Math.log(variant.b + i) -
+          logBeta(1 + i, variant.b) -
+          logBeta(control.a, control.b),
+      )
     }
     return sum
   }
@@ -32,7 +37,12 @@ describe('Beta posteriors', () => {
   }
 
   test('P(better) is the finite sum that whole parameters have', () => {
-    fc.assert(fc.property(beta, beta, (control, variant) => expectClose(compareBetas(control, variant).probabilityAbove, exactProbabilityAbove(control, variant))), { numRuns: 60 })
+    fc.assert(
+      fc.property(beta, beta, (control, variant) =>
+        expectClose(compareBetas(control, variant).probabilityAbove, exactProbabilityAbove(control, variant)),
+      ),
+      { numRuns: 60 },
+    )
   })
 
   test('losses differ by the difference of the means, and neither is below zero', () => {
@@ -40,7 +50,10 @@ describe('Beta posteriors', () => {
       fc.property(beta, beta, (control, variant) => {
         const { expectedShortfall, expectedExcess } = compareBetas(control, variant)
         expect(expectedShortfall).toBeGreaterThanOrEqual(0)
-        expect(expectedExcess - expectedShortfall).toBeCloseTo(variant.a / (variant.a + variant.b) - control.a / (control.a + control.b), 9)
+        expect(expectedExcess - expectedShortfall).toBeCloseTo(
+          variant.a / (variant.a + variant.b) - control.a / (control.a + control.b),
+          9,
+        )
       }),
       { numRuns: 60 },
     )
@@ -64,12 +77,18 @@ describe('Beta posteriors', () => {
   })
 
   test('alike posteriors are the best equally often', () => {
-    for (const arms of [2, 3, 10]) probabilityHighest(Array.from({ length: arms }, () => ({ a: 30, b: 400 }))).forEach((probability) => expectClose(probability, 1 / arms, 1e-8))
+    for (const arms of [2, 3, 10])
+      probabilityHighest(Array.from({ length: arms }, () => ({ a: 30, b: 400 }))).forEach((probability) =>
+        expectClose(probability, 1 / arms, 1e-8),
+      )
   })
 })
 
 describe('Fieller’s interval', () => {
-  const arm = fc.record({ mean: fc.double({ min: 0.1, max: 10, noNaN: true }), variance: fc.double({ min: 1e-6, max: 0.1, noNaN: true }) })
+  const arm = fc.record({
+    mean: fc.double({ min: 0.1, max: 10, noNaN: true }),
+    variance: fc.double({ min: 1e-6, max: 0.1, noNaN: true }),
+  })
 
   test('ends where the difference to the scaled control is just significant', () => {
     fc.assert(
@@ -83,7 +102,8 @@ describe('Fieller’s interval', () => {
         if (1.96 ** 2 * control.variance > 0.98 * control.mean ** 2) return
         for (const end of interval) {
           const ratio = 1 + end
-          const z = (variant.mean - ratio * control.mean) / Math.sqrt(variant.variance + ratio * ratio * control.variance)
+          const z =
+            (variant.mean - ratio * control.mean) / Math.sqrt(variant.variance + ratio * ratio * control.variance)
           expect(Math.abs(z)).toBeCloseTo(1.96, 4)
         }
         expect(interval[0]).toBeLessThanOrEqual(variant.mean / control.mean - 1)
@@ -102,13 +122,15 @@ describe('the confidence sequence', () => {
   test('is narrowest, of all mixtures, at the information that was planned', () => {
     for (const alpha of [0.01, 0.05, 0.2]) {
       const best = sequentialHalfWidth(1000, mixtureParameter(1000, alpha), alpha)
-      for (const factor of [0.5, 0.9, 1.1, 2]) expect(sequentialHalfWidth(1000, factor * mixtureParameter(1000, alpha), alpha)).toBeGreaterThan(best)
+      for (const factor of [0.5, 0.9, 1.1, 2])
+        expect(sequentialHalfWidth(1000, factor * mixtureParameter(1000, alpha), alpha)).toBeGreaterThan(best)
     }
   })
 
   test('has a p-value of α where its interval ends', () => {
     const rho = mixtureParameter(1000, 0.05)
-    for (const information of [1, 50, 1000, 1e6]) expectClose(sequentialPValue(sequentialHalfWidth(information, rho, 0.05), information, rho), 0.05, 1e-9)
+    for (const information of [1, 50, 1000, 1e6])
+      expectClose(sequentialPValue(sequentialHalfWidth(information, rho, 0.05), information, rho), 0.05, 1e-9)
     expect(sequentialPValue(0, 10, rho)).toBe(1)
   })
 
@@ -117,7 +139,11 @@ describe('the confidence sequence', () => {
   })
 
   test('rests on Lambert’s W, which inverts w·eʷ', () => {
-    fc.assert(fc.property(fc.double({ min: -600, max: -1.001, noNaN: true }), (w) => expectClose(lambertWLower(w * Math.exp(w)), w, 1e-9)))
+    fc.assert(
+      fc.property(fc.double({ min: -600, max: -1.001, noNaN: true }), (w) =>
+        expectClose(lambertWLower(w * Math.exp(w)), w, 1e-9),
+      ),
+    )
     expect(() => lambertWLower(0)).toThrow(RangeError)
     expect(() => lambertWLower(-1)).toThrow(RangeError)
   })
@@ -125,19 +151,41 @@ describe('the confidence sequence', () => {
 
 describe('numerical tools', () => {
   test('panels integrate polynomials exactly and bells to the last digits', () => {
-    expectClose(integratePanels((x) => x ** 15 - 3 * x ** 4, [-1, 2]), 2 ** 16 / 16 - 1 / 16 - (3 * (32 + 1)) / 5, 1e-12)
+    expectClose(
+      integratePanels((x) => x ** 15 - 3 * x ** 4, [-1, 2]),
+      2 ** 16 / 16 - 1 / 16 - (3 * (32 + 1)) / 5,
+      1e-12,
+    )
     const breaks = Array.from({ length: 19 }, (_, index) => index - 9)
-    expectClose(integratePanels((x) => Math.exp((-x * x) / 2), breaks), Math.sqrt(2 * Math.PI), 1e-12)
+    expectClose(
+      integratePanels((x) => Math.exp((-x * x) / 2), breaks),
+      Math.sqrt(2 * Math.PI),
+      1e-12,
+    )
     const { nodes, weights } = panelNodes(breaks)
-    expectClose(nodes.reduce((sum, x, index) => sum + weights[index]! * Math.exp((-x * x) / 2), 0), Math.sqrt(2 * Math.PI), 1e-12)
+    expectClose(
+      nodes.reduce((sum, x, index) => sum + weights[index]! * Math.exp((-x * x) / 2), 0),
+      Math.sqrt(2 * Math.PI),
+      1e-12,
+    )
     expect([...nodes]).toEqual([...nodes].sort((a, b) => a - b))
   })
 
   test('a rising root is found from far off, along kinks and on flat ground', () => {
     fc.assert(
-      fc.property(fc.double({ min: -30, max: 30, noNaN: true }), fc.double({ min: -30, max: 30, noNaN: true }), fc.constantFrom((x: number) => x, (x: number) => x ** 3, Math.tanh, (x: number) => (x < 0 ? x / 50 : 7 * x)), (root, guess, shape) => {
-        expect(shape(risingRoot((x) => shape(x - root), guess, 1, 1e-10) - root)).toBeCloseTo(0, 8)
-      }),
+      fc.property(
+        fc.double({ min: -30, max: 30, noNaN: true }),
+        fc.double({ min: -30, max: 30, noNaN: true }),
+        fc.constantFrom(
+          (x: number) => x,
+          (x: number) => x ** 3,
+          Math.tanh,
+          (x: number) => (x < 0 ? x / 50 : 7 * x),
+        ),
+        (root, guess, shape) => {
+          expect(shape(risingRoot((x) => shape(x - root), guess, 1, 1e-10) - root)).toBeCloseTo(0, 8)
+        },
+      ),
     )
   })
 
@@ -147,6 +195,10 @@ describe('numerical tools', () => {
 
   test('the power of a t test without an effect is its error, and grows to that of a z test', () => {
     for (const degreesOfFreedom of [1, 3, 30, 1e4, 1e9]) expectClose(tTestPower(0, degreesOfFreedom, 0.05), 0.05, 1e-6)
-    expectClose(tTestPower(2.8, 1e9, 0.05), normalCdf(2.8 - 1.959963984540054) + normalCdf(-2.8 - 1.959963984540054), 1e-6)
+    expectClose(
+      tTestPower(2.8, 1e9, 0.05),
+      normalCdf(2.8 - 1.959963984540054) + normalCdf(-2.8 - 1.959963984540054),
+      1e-6,
+    )
   })
 })

@@ -7,9 +7,16 @@ import { expectClose, expectInterval } from '../../tests/expectations'
 import reference from './reference/reference.json'
 
 const planned = { control: reference.plannedVisitors / 2, variant: reference.plannedVisitors / 2 }
-const planOf = (kind: ComparisonPlan['kind'], more: Partial<ComparisonPlan> = {}): ComparisonPlan => ({ kind, alpha: reference.alpha, plannedVisitors: planned, ...more })
-const conversionArm = (visitors: number, converted: number) => estimateArm('conversion', conversionMoments(visitors, converted))
-const meanArm = (count: number, mean: number, variance: number) => estimateArm('mean', momentsOfMean(count, mean, variance * (count - 1)))
+const planOf = (kind: ComparisonPlan['kind'], more: Partial<ComparisonPlan> = {}): ComparisonPlan => ({
+  kind,
+  alpha: reference.alpha,
+  plannedVisitors: planned,
+  ...more,
+})
+const conversionArm = (visitors: number, converted: number) =>
+  estimateArm('conversion', conversionMoments(visitors, converted))
+const meanArm = (count: number, mean: number, variance: number) =>
+  estimateArm('mean', momentsOfMean(count, mean, variance * (count - 1)))
 
 describe('conversions agree with SciPy', () => {
   test.each(reference.conversions)('$input', (expected) => {
@@ -69,8 +76,22 @@ describe('a number that the data cannot give is null, and says why', () => {
     ['one visitor', meanArm(1, 3, 0), meanArm(5, 1, 1), 'mean', 'sequential', 'single visitor'],
     ['values that never vary', meanArm(10, 2, 0), meanArm(10, 3, 0), 'mean', 'difference', 'same value'],
     ['a control that never converts', conversionArm(100, 0), conversionArm(100, 5), 'conversion', 'lift', 'zero'],
-    ['a control close to zero', conversionArm(100, 1), conversionArm(100, 5), 'conversion', 'lift', 'cannot be told from zero'],
-    ['a denominator of zero', estimateArm('ratio', { count: 4, means: [1, 0], comoments: [2, 0, 0] }), estimateArm('ratio', { count: 4, means: [1, 2], comoments: [2, 0, 1] }), 'ratio', 'difference', 'denominator'],
+    [
+      'a control close to zero',
+      conversionArm(100, 1),
+      conversionArm(100, 5),
+      'conversion',
+      'lift',
+      'cannot be told from zero',
+    ],
+    [
+      'a denominator of zero',
+      estimateArm('ratio', { count: 4, means: [1, 0], comoments: [2, 0, 0] }),
+      estimateArm('ratio', { count: 4, means: [1, 2], comoments: [2, 0, 1] }),
+      'ratio',
+      'difference',
+      'denominator',
+    ],
   ])('%s', (_, control, variant, kind, part, why) => {
     const reading = compareArms(control, variant, planOf(kind))[part as 'difference' | 'lift' | 'sequential']
     expect(reading.interval).toBeNull()
@@ -78,11 +99,20 @@ describe('a number that the data cannot give is null, and says why', () => {
   })
 
   test('nothing is NaN or infinite, whatever the counts', () => {
-    const counts = fc.record({ visitors: fc.oneof(fc.integer({ min: 0, max: 5 }), fc.integer({ min: 6, max: 1e9 })), share: fc.oneof(fc.constantFrom(0, 1, 1e-9), fc.double({ min: 0, max: 1, noNaN: true })) })
+    const counts = fc.record({
+      visitors: fc.oneof(fc.integer({ min: 0, max: 5 }), fc.integer({ min: 6, max: 1e9 })),
+      share: fc.oneof(fc.constantFrom(0, 1, 1e-9), fc.double({ min: 0, max: 1, noNaN: true })),
+    })
     fc.assert(
       fc.property(counts, counts, fc.constantFrom('up' as const, 'down' as const), (a, b, direction) => {
-        const [control, variant] = [a, b].map(({ visitors, share }) => conversionArm(visitors, Math.round(visitors * share))) as [ArmEstimate, ArmEstimate]
-        expect(JSON.stringify(compareArms(control, variant, planOf('conversion', { direction })), (_, value: unknown) => (typeof value === 'number' && !Number.isFinite(value) ? 'not finite' : value))).not.toContain('not finite')
+        const [control, variant] = [a, b].map(({ visitors, share }) =>
+          conversionArm(visitors, Math.round(visitors * share)),
+        ) as [ArmEstimate, ArmEstimate]
+        expect(
+          JSON.stringify(compareArms(control, variant, planOf('conversion', { direction })), (_, value: unknown) =>
+            typeof value === 'number' && !Number.isFinite(value) ? 'not finite' : value,
+          ),
+        ).not.toContain('not finite')
       }),
       { numRuns: 60 },
     )
@@ -90,8 +120,16 @@ describe('a number that the data cannot give is null, and says why', () => {
 })
 
 describe('what holds for all data', () => {
-  const arm = fc.record({ visitors: fc.integer({ min: 2, max: 1e6 }), mean: fc.double({ min: -100, max: 100, noNaN: true }), variance: fc.double({ min: 0.01, max: 1e4, noNaN: true }) }).map(({ visitors, mean, variance }) => meanArm(visitors, mean, variance))
-  const conversions = fc.record({ visitors: fc.integer({ min: 1, max: 1e6 }), rate: fc.double({ min: 0, max: 1, noNaN: true }) }).map(({ visitors, rate }) => conversionArm(visitors, Math.round(visitors * rate)))
+  const arm = fc
+    .record({
+      visitors: fc.integer({ min: 2, max: 1e6 }),
+      mean: fc.double({ min: -100, max: 100, noNaN: true }),
+      variance: fc.double({ min: 0.01, max: 1e4, noNaN: true }),
+    })
+    .map(({ visitors, mean, variance }) => meanArm(visitors, mean, variance))
+  const conversions = fc
+    .record({ visitors: fc.integer({ min: 1, max: 1e6 }), rate: fc.double({ min: 0, max: 1, noNaN: true }) })
+    .map(({ visitors, rate }) => conversionArm(visitors, Math.round(visitors * rate)))
 
   test('swapping the arms mirrors difference, p-values, probability and losses', () => {
     fc.assert(
@@ -123,7 +161,11 @@ describe('what holds for all data', () => {
   test('the unit of a metric changes no relative number and no p-value', () => {
     fc.assert(
       fc.property(arm, arm, fc.constantFrom(1e-6, 0.01, 1000, 1e9), (a, b, factor) => {
-        const scaled = ({ visitors, mean, variance }: ArmEstimate) => ({ visitors, mean: mean! * factor, variance: variance! * factor * factor })
+        const scaled = ({ visitors, mean, variance }: ArmEstimate) => ({
+          visitors,
+          mean: mean! * factor,
+          variance: variance! * factor * factor,
+        })
         const before = compareArms(a, b, planOf('mean'))
         const after = compareArms(scaled(a), scaled(b), planOf('mean'))
         expectClose(after.pValue, before.pValue, 1e-8)

@@ -1,7 +1,14 @@
 import { normalQuantile, normalUpperTail, tQuantile, tTwoSidedTail } from './distributions'
 import { NO_VISITORS, type ArmEstimate, type MetricKind } from './estimate'
 import { fiellerInterval } from './fieller'
-import { compareWithLiftPrior, comparePosteriors, posteriorOf, type Direction, type LiftPrior, type PosteriorComparison } from './posterior'
+import {
+  compareWithLiftPrior,
+  comparePosteriors,
+  posteriorOf,
+  type Direction,
+  type LiftPrior,
+  type PosteriorComparison,
+} from './posterior'
 import { mixtureParameter, sequentialHalfWidth, sequentialPValue } from './sequential'
 
 export type Interval = [number, number]
@@ -71,21 +78,32 @@ export function compareArms(control: ArmEstimate, variant: ArmEstimate, plan: Co
   const why = control.why ?? variant.why ?? (control.visitors === 0 || variant.visitors === 0 ? NO_VISITORS : undefined)
   if (control.mean === null || variant.mean === null) return emptyComparison(null, null, why)
   const estimate = variant.mean - control.mean
-  if (control.variance === null || variant.variance === null) return emptyComparison(estimate, liftEstimate(control.mean, variant.mean), why)
+  if (control.variance === null || variant.variance === null)
+    return emptyComparison(estimate, liftEstimate(control.mean, variant.mean), why)
 
   const { kind, alpha } = plan
   const ofControl = { mean: control.mean, variance: control.variance / control.visitors }
   const ofVariant = { mean: variant.mean, variance: variant.variance / variant.visitors }
   const variance = ofControl.variance + ofVariant.variance
   const standardError = Math.sqrt(variance)
-  const degreesOfFreedom = kind === 'mean' ? welchDegreesOfFreedom(ofControl.variance, control.visitors, ofVariant.variance, variant.visitors) : null
+  const degreesOfFreedom =
+    kind === 'mean'
+      ? welchDegreesOfFreedom(ofControl.variance, control.visitors, ofVariant.variance, variant.visitors)
+      : null
   const quantile = twoSidedQuantile(alpha, degreesOfFreedom)
   return {
     difference: differenceEstimate(estimate, standardError, quantile),
     lift: liftOf(ofControl, ofVariant, quantile),
-    pValue: kind === 'conversion' ? pooledPValue(ofControl.mean, control.visitors, ofVariant.mean, variant.visitors) : twoSidedPValue(estimate, standardError, degreesOfFreedom),
+    pValue:
+      kind === 'conversion'
+        ? pooledPValue(ofControl.mean, control.visitors, ofVariant.mean, variant.visitors)
+        : twoSidedPValue(estimate, standardError, degreesOfFreedom),
     degreesOfFreedom,
-    sequential: sequentialReading({ mean: control.mean, variance: control.variance, visitors: control.visitors }, { mean: variant.mean, variance: variant.variance, visitors: variant.visitors }, plan),
+    sequential: sequentialReading(
+      { mean: control.mean, variance: control.variance, visitors: control.visitors },
+      { mean: variant.mean, variance: variant.variance, visitors: variant.visitors },
+      plan,
+    ),
     posterior: posteriorReading(control, variant, plan),
   }
 }
@@ -103,13 +121,23 @@ interface VaryingArm {
  * @param variant - the same
  * @see Waudby-Smith et al. (2021), Time-uniform central limit theory, eq. 12
  */
-export function sequentialReading(control: VaryingArm, variant: VaryingArm, plan: Pick<ComparisonPlan, 'alpha' | 'plannedVisitors'>): SequentialReading {
+export function sequentialReading(
+  control: VaryingArm,
+  variant: VaryingArm,
+  plan: Pick<ComparisonPlan, 'alpha' | 'plannedVisitors'>,
+): SequentialReading {
   const ofControl = { mean: control.mean, variance: control.variance / control.visitors }
   const ofVariant = { mean: variant.mean, variance: variant.variance / variant.visitors }
   const variance = ofControl.variance + ofVariant.variance
-  const plannedVariance = control.variance / plan.plannedVisitors.control + variant.variance / plan.plannedVisitors.variant
+  const plannedVariance =
+    control.variance / plan.plannedVisitors.control + variant.variance / plan.plannedVisitors.variant
   if (!(variance > 0) || !(plannedVariance > 0)) {
-    return { interval: null, lift: { estimate: liftEstimate(control.mean, variant.mean), interval: null, why: NO_VARIATION }, pValue: null, why: NO_VARIATION }
+    return {
+      interval: null,
+      lift: { estimate: liftEstimate(control.mean, variant.mean), interval: null, why: NO_VARIATION },
+      pValue: null,
+      why: NO_VARIATION,
+    }
   }
   const estimate = variant.mean - control.mean
   const rho = mixtureParameter(1 / plannedVariance, plan.alpha)
@@ -133,9 +161,15 @@ export function twoSidedQuantile(alpha: number, degreesOfFreedom: number | null)
 }
 
 /** p-value of an estimate against zero: Student's t with degrees of freedom, normal without; null where nothing varies. */
-export function twoSidedPValue(estimate: number, standardError: number, degreesOfFreedom: number | null): number | null {
+export function twoSidedPValue(
+  estimate: number,
+  standardError: number,
+  degreesOfFreedom: number | null,
+): number | null {
   if (standardError === 0) return null
-  return degreesOfFreedom === null ? 2 * normalUpperTail(Math.abs(estimate) / standardError) : tTwoSidedTail(estimate / standardError, degreesOfFreedom)
+  return degreesOfFreedom === null
+    ? 2 * normalUpperTail(Math.abs(estimate) / standardError)
+    : tTwoSidedTail(estimate / standardError, degreesOfFreedom)
 }
 
 /**
@@ -143,7 +177,12 @@ export function twoSidedPValue(estimate: number, standardError: number, degreesO
  *
  * @see Satterthwaite (1946), An approximate distribution of estimates of variance components, Biometrics 2
  */
-export function welchDegreesOfFreedom(firstVariance: number, firstVisitors: number, secondVariance: number, secondVisitors: number): number | null {
+export function welchDegreesOfFreedom(
+  firstVariance: number,
+  firstVisitors: number,
+  secondVariance: number,
+  secondVisitors: number,
+): number | null {
   // Shares instead of squares, which would vanish for tiny variances.
   const total = firstVariance + secondVariance
   if (!(total > 0)) return null
@@ -151,9 +190,19 @@ export function welchDegreesOfFreedom(firstVariance: number, firstVisitors: numb
   return 1 / ((share * share) / (firstVisitors - 1) + ((1 - share) * (1 - share)) / (secondVisitors - 1))
 }
 
-function posteriorReading(control: ArmEstimate, variant: ArmEstimate, { kind, alpha, direction, liftPrior }: ComparisonPlan): PosteriorComparison {
+function posteriorReading(
+  control: ArmEstimate,
+  variant: ArmEstimate,
+  { kind, alpha, direction, liftPrior }: ComparisonPlan,
+): PosteriorComparison {
   if (liftPrior && control.mean !== 0) {
-    return compareWithLiftPrior({ mean: control.mean!, variance: control.variance! / control.visitors }, { mean: variant.mean!, variance: variant.variance! / variant.visitors }, liftPrior, alpha, direction)
+    return compareWithLiftPrior(
+      { mean: control.mean!, variance: control.variance! / control.visitors },
+      { mean: variant.mean!, variance: variant.variance! / variant.visitors },
+      liftPrior,
+      alpha,
+      direction,
+    )
   }
   return comparePosteriors(posteriorOf(kind, control)!, posteriorOf(kind, variant)!, alpha, direction)
 }
@@ -166,7 +215,13 @@ function emptyComparison(difference: number | null, lift: number | null, why: st
     pValue: null,
     degreesOfFreedom: null,
     sequential: { interval: null, lift: { estimate: lift, interval: null, ...reason }, pValue: null, ...reason },
-    posterior: { probabilityBetter: null, expectedLoss: null, expectedLossOfControl: null, liftInterval: null, ...reason },
+    posterior: {
+      probabilityBetter: null,
+      expectedLoss: null,
+      expectedLossOfControl: null,
+      liftInterval: null,
+      ...reason,
+    },
   }
 }
 
@@ -178,7 +233,11 @@ function liftEstimate(control: number, variant: number): number | null {
   return control === 0 ? null : variant / control - 1
 }
 
-function liftOf(control: { mean: number; variance: number }, variant: { mean: number; variance: number }, quantile: number): LiftEstimate {
+function liftOf(
+  control: { mean: number; variance: number },
+  variant: { mean: number; variance: number },
+  quantile: number,
+): LiftEstimate {
   const estimate = liftEstimate(control.mean, variant.mean)
   if (estimate === null) return { estimate, interval: null, why: ZERO_CONTROL }
   if (control.variance + variant.variance === 0) return { estimate, interval: null, why: NO_VARIATION }
@@ -186,7 +245,12 @@ function liftOf(control: { mean: number; variance: number }, variant: { mean: nu
   return interval ? { estimate, interval } : { estimate, interval, why: NO_LIFT_BOUNDS }
 }
 
-function pooledPValue(controlRate: number, controlVisitors: number, variantRate: number, variantVisitors: number): number | null {
+function pooledPValue(
+  controlRate: number,
+  controlVisitors: number,
+  variantRate: number,
+  variantVisitors: number,
+): number | null {
   const pooled = (controlRate * controlVisitors + variantRate * variantVisitors) / (controlVisitors + variantVisitors)
   const error = Math.sqrt(pooled * (1 - pooled) * (1 / controlVisitors + 1 / variantVisitors))
   return error > 0 ? 2 * normalUpperTail(Math.abs(variantRate - controlRate) / error) : null

@@ -38,11 +38,15 @@ export function estimateArm(kind: MetricKind, arm: Moments): ArmEstimate {
   if (visitors === 0) return { visitors, mean: null, variance: null, why: NO_VISITORS }
   const mean = arm.means[0]!
   if (kind === 'conversion') return { visitors, mean, variance: mean * (1 - mean) }
-  if (kind === 'mean') return visitors > 1 ? { visitors, mean, variance: sampleVariance(arm) } : { visitors, mean, variance: null, why: ONE_VISITOR }
+  if (kind === 'mean')
+    return visitors > 1
+      ? { visitors, mean, variance: sampleVariance(arm) }
+      : { visitors, mean, variance: null, why: ONE_VISITOR }
   const denominator = arm.means[1]!
   if (denominator === 0) return { visitors, mean: null, variance: null, why: NO_DENOMINATOR }
   const ratio = mean / denominator
   if (visitors === 1) return { visitors, mean: ratio, variance: null, why: ONE_VISITOR }
-  const spread = sampleVariance(arm, 0) - 2 * ratio * sampleCovariance(arm, 0, 1) + ratio * ratio * sampleVariance(arm, 1)
+  const spread =
+    sampleVariance(arm, 0) - 2 * ratio * sampleCovariance(arm, 0, 1) + ratio * ratio * sampleVariance(arm, 1)
   return { visitors, mean: ratio, variance: Math.max(0, spread) / (denominator * denominator) }
 }

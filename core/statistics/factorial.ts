@@ -32,7 +32,13 @@ export interface FactorialEffect extends EffectName {
 
 export interface FactorialReading {
   effects: FactorialEffect[]
-  bestCell: { levels: Record<string, string>; visitors: number; mean: number; fitted: number; interval: [number, number] } | null
+  bestCell: {
+    levels: Record<string, string>
+    visitors: number
+    mean: number
+    fitted: number
+    interval: [number, number]
+  } | null
   why?: string
 }
 
@@ -57,15 +63,31 @@ interface Column {
  * @see Montgomery (2017), Design and analysis of experiments, ch. 6 and 8; Wu, Hamada (2021), Experiments, section 5.2
  *   for aliases
  */
-export function factorialEffects(factors: readonly Factor[], cells: readonly FactorialCell[], alpha: number, direction: Direction = 'up'): FactorialReading {
+export function factorialEffects(
+  factors: readonly Factor[],
+  cells: readonly FactorialCell[],
+  alpha: number,
+  direction: Direction = 'up',
+): FactorialReading {
   const used = withVariances(cells)
-  if (used.length < 2) return { effects: [], bestCell: null, why: 'Fewer than two combinations of levels have visitors whose values vary.' }
+  if (used.length < 2)
+    return {
+      effects: [],
+      bestCell: null,
+      why: 'Fewer than two combinations of levels have visitors whose values vary.',
+    }
   const { independent, aliases } = separate(designColumns(factors, used))
   const weights = used.map(({ weight }) => weight)
   const size = independent.length
   const normal = independent.map((row) => independent.map((column) => dot(row.values, column.values, weights)))
   const inverse = invert(normal)
-  const right = independent.map((column) => dot(column.values, used.map(({ mean }) => mean), weights))
+  const right = independent.map((column) =>
+    dot(
+      column.values,
+      used.map(({ mean }) => mean),
+      weights,
+    ),
+  )
   const coefficients = inverse.map((row) => row.reduce((sum, value, index) => sum + value * right[index]!, 0))
   const quantile = normalQuantile(1 - alpha / 2)
 
@@ -112,13 +134,20 @@ interface UsedCell {
 
 /** Cells that have an estimate; one that never varied gets the pooled variance, since it is not known without error. */
 function withVariances(cells: readonly FactorialCell[]): UsedCell[] {
-  const varying = cells.filter(({ estimate }) => estimate.mean !== null && estimate.variance !== null && estimate.variance > 0)
+  const varying = cells.filter(
+    ({ estimate }) => estimate.mean !== null && estimate.variance !== null && estimate.variance > 0,
+  )
   const visitors = varying.reduce((sum, { estimate }) => sum + estimate.visitors, 0)
   const pooled = varying.reduce((sum, { estimate }) => sum + estimate.variance! * estimate.visitors, 0) / visitors
   if (!(pooled > 0)) return []
   return cells
     .filter(({ estimate }) => estimate.mean !== null && estimate.visitors > 0)
-    .map(({ levels, estimate }) => ({ levels, visitors: estimate.visitors, mean: estimate.mean!, weight: estimate.visitors / (estimate.variance || pooled) }))
+    .map(({ levels, estimate }) => ({
+      levels,
+      visitors: estimate.visitors,
+      mean: estimate.mean!,
+      weight: estimate.visitors / (estimate.variance || pooled),
+    }))
 }
 
 /** The grand mean, main effects, then two-way interactions: what comes first keeps its name among aliases. */
@@ -126,7 +155,9 @@ function designColumns(factors: readonly Factor[], cells: readonly UsedCell[]): 
   const main = factors.map((factor, index) =>
     factor.levels.slice(1).map((level) => ({
       name: { factors: [factor.name], levels: [level] },
-      values: cells.map((cell) => (cell.levels[index] === level ? 1 : cell.levels[index] === factor.levels[0] ? -1 : 0)),
+      values: cells.map((cell) =>
+        cell.levels[index] === level ? 1 : cell.levels[index] === factor.levels[0] ? -1 : 0,
+      ),
     })),
   )
   const interactions = main.flatMap((first, i) =>
@@ -167,7 +198,9 @@ function separate(columns: readonly Column[]): { independent: Column[]; aliases:
 function partsOf(column: Column, independent: readonly Column[]): number[] {
   const inverse = invert(independent.map((row) => independent.map((other) => dot(row.values, other.values))))
   const right = independent.map((row) => dot(row.values, column.values))
-  return inverse.flatMap((row, index) => (Math.abs(row.reduce((sum, value, at) => sum + value * right[at]!, 0)) > 1e-8 ? [index] : []))
+  return inverse.flatMap((row, index) =>
+    Math.abs(row.reduce((sum, value, at) => sum + value * right[at]!, 0)) > 1e-8 ? [index] : [],
+  )
 }
 
 function dot(a: readonly number[], b: readonly number[], weights?: readonly number[]): number {
@@ -178,10 +211,14 @@ function dot(a: readonly number[], b: readonly number[], weights?: readonly numb
 function invert(matrix: readonly (readonly number[])[]): number[][] {
   const size = matrix.length
   const scale = matrix.map((row, index) => 1 / Math.sqrt(row[index]!))
-  const work = matrix.map((row, i) => [...row.map((value, j) => value * scale[i]! * scale[j]!), ...matrix.map((_, j) => (i === j ? 1 : 0))])
+  const work = matrix.map((row, i) => [
+    ...row.map((value, j) => value * scale[i]! * scale[j]!),
+    ...matrix.map((_, j) => (i === j ? 1 : 0)),
+  ])
   for (let step = 0; step < size; step++) {
     let pivot = step
-    for (let row = step + 1; row < size; row++) if (Math.abs(work[row]![step]!) > Math.abs(work[pivot]![step]!)) pivot = row
+    for (let row = step + 1; row < size; row++)
+      if (Math.abs(work[row]![step]!) > Math.abs(work[pivot]![step]!)) pivot = row
     const swap = work[step]!
     work[step] = work[pivot]!
     work[pivot] = swap

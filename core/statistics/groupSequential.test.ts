@@ -1,6 +1,13 @@
 import { describe, expect, test } from 'vitest'
 import { normalUpperTail } from './distributions'
-import { alphaSpent, crossingProbabilities, driftForPower, mixtureBoundaries, spendingBoundaries, type Spending } from './groupSequential'
+import {
+  alphaSpent,
+  crossingProbabilities,
+  driftForPower,
+  mixtureBoundaries,
+  spendingBoundaries,
+  type Spending,
+} from './groupSequential'
 import { expectClose } from '../../tests/expectations'
 import reference from './reference/reference.json'
 
@@ -17,7 +24,9 @@ describe('boundaries agree with a dense recursion', () => {
 test('boundaries agree with published tables', () => {
   // Two sides of 0.025 each, spent as O'Brien and Fleming (Lan, DeMets 1983; Reboussin et al. 2000, table 1).
   const each = even(5).map((fraction) => 2 * alphaSpent('obrien-fleming', fraction, 0.025))
-  ;[4.8769, 3.3569, 2.6803, 2.2898, 2.031].forEach((bound, look) => expect(spendingBoundaries(even(5), each)[look]).toBeCloseTo(bound, 3))
+  ;[4.8769, 3.3569, 2.6803, 2.2898, 2.031].forEach((bound, look) =>
+    expect(spendingBoundaries(even(5), each)[look]).toBeCloseTo(bound, 3),
+  )
   // Equal critical values of five looks spend 5 % at 2.413 (Pocock 1977, table 1).
   const pocock = new Array<number>(5).fill(2.413)
   expect(crossingProbabilities(even(5), pocock, 0).at(-1)).toBeCloseTo(0.05, 4)
@@ -29,7 +38,9 @@ test('boundaries agree with published tables', () => {
 
 test('the crossing probabilities of the boundaries are the error that was spent', () => {
   const spent = even(10).map((fraction) => alphaSpent('pocock', fraction, 0.1))
-  crossingProbabilities(even(10), spendingBoundaries(even(10), spent), 0).forEach((probability, look) => expectClose(probability, spent[look]!, 1e-7))
+  crossingProbabilities(even(10), spendingBoundaries(even(10), spent), 0).forEach((probability, look) =>
+    expectClose(probability, spent[look]!, 1e-7),
+  )
 })
 
 test('one look is the fixed test, for error and for power', () => {
@@ -38,7 +49,9 @@ test('one look is the fixed test, for error and for power', () => {
 })
 
 test('the always-valid boundary spends less than its error however many looks there are', () => {
-  const spent = [1, 5, 60].map((looks) => crossingProbabilities(even(looks), mixtureBoundaries(even(looks), 0.05), 0).at(-1)!)
+  const spent = [1, 5, 60].map((looks) =>
+    crossingProbabilities(even(looks), mixtureBoundaries(even(looks), 0.05), 0).at(-1)!,
+  )
   expect(spent[0]).toBeCloseTo(2 * normalUpperTail(mixtureBoundaries([1], 0.05)[0]!), 8)
   expect(spent[1]).toBeGreaterThan(spent[0]!)
   expect(spent[2]).toBeGreaterThan(spent[1]!)
@@ -47,5 +60,11 @@ test('the always-valid boundary spends less than its error however many looks th
 
 test('looks at which nothing can be spent have no bound, and fractions must ascend', () => {
   expect(spendingBoundaries([0.001, 1], [0, 0.05])).toEqual([Infinity, expect.closeTo(1.96, 3)])
-  for (const fractions of [[], [0], [0.5, 0.4], [0.5, 1.2]]) expect(() => spendingBoundaries(fractions, fractions.map(() => 0.05))).toThrow(RangeError)
+  for (const fractions of [[], [0], [0.5, 0.4], [0.5, 1.2]])
+    expect(() =>
+      spendingBoundaries(
+        fractions,
+        fractions.map(() => 0.05),
+      ),
+    ).toThrow(RangeError)
 })

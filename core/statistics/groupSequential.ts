@@ -53,7 +53,11 @@ export function spendingBoundaries(fractions: readonly number[], cumulativeAlpha
  * @param drift - expected z at information fraction 1; 0 gives the error spent, else the power
  * @returns cumulative probabilities
  */
-export function crossingProbabilities(fractions: readonly number[], bounds: readonly number[], drift: number): number[] {
+export function crossingProbabilities(
+  fractions: readonly number[],
+  bounds: readonly number[],
+  drift: number,
+): number[] {
   checkFractions(fractions)
   const walk = startWalk(drift)
   let crossed = 0
@@ -86,7 +90,9 @@ export function mixtureBoundaries(fractions: readonly number[], alpha: number): 
 export function driftForPower(fractions: readonly number[], bounds: readonly number[], power: number): number {
   const target = normalQuantile(power)
   // On the scale of normal quantiles the power is nearly a straight line.
-  const at = (drift: number) => normalQuantile(Math.min(1 - 1e-15, Math.max(1e-15, crossingProbabilities(fractions, bounds, drift).at(-1)!))) - target
+  const at = (drift: number) =>
+    normalQuantile(Math.min(1 - 1e-15, Math.max(1e-15, crossingProbabilities(fractions, bounds, drift).at(-1)!))) -
+    target
   return risingRoot(at, Math.max(0, Math.min(...bounds) + target), 1, 1e-10)
 }
 
@@ -116,7 +122,13 @@ function startWalk(drift: number): Walk {
       const step = Math.sqrt(fraction - reached)
       const edge = bound * Math.sqrt(fraction)
       const center = drift * (fraction - reached)
-      return scores.reduce((sum, score, node) => sum + masses[node]! * (normalUpperTail((edge - score - center) / step) + normalCdf((-edge - score - center) / step)), 0)
+      return scores.reduce(
+        (sum, score, node) =>
+          sum +
+          masses[node]! *
+            (normalUpperTail((edge - score - center) / step) + normalCdf((-edge - score - center) / step)),
+        0,
+      )
     },
     advance(fraction, bound) {
       const step = Math.sqrt(fraction - reached)

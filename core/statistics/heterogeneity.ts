@@ -14,9 +14,20 @@ export interface Heterogeneity {
  * @returns Q = Σ wᵢ(δᵢ − δ̄)² with wᵢ = 1/SE², its degrees of freedom and the chi-square p-value
  * @see Cochran (1954), The combination of estimates from different experiments, Biometrics 10
  */
-export function heterogeneity(effects: readonly { estimate: number | null; standardError: number | null }[]): Heterogeneity {
-  const usable = effects.filter((each): each is { estimate: number; standardError: number } => each.estimate !== null && each.standardError !== null && each.standardError > 0)
-  if (usable.length < 2) return { q: null, degreesOfFreedom: 0, pValue: null, why: 'Fewer than two segments have an effect that can be estimated.' }
+export function heterogeneity(
+  effects: readonly { estimate: number | null; standardError: number | null }[],
+): Heterogeneity {
+  const usable = effects.filter(
+    (each): each is { estimate: number; standardError: number } =>
+      each.estimate !== null && each.standardError !== null && each.standardError > 0,
+  )
+  if (usable.length < 2)
+    return {
+      q: null,
+      degreesOfFreedom: 0,
+      pValue: null,
+      why: 'Fewer than two segments have an effect that can be estimated.',
+    }
   const weights = usable.map(({ standardError }) => 1 / (standardError * standardError))
   const total = weights.reduce((sum, weight) => sum + weight, 0)
   const center = usable.reduce((sum, { estimate }, index) => sum + weights[index]! * estimate, 0) / total

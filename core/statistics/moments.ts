@@ -13,7 +13,11 @@ export interface Moments {
 
 /** Moments of nobody, for `size` values a visitor. */
 export function noMoments(size: number): Moments {
-  return { count: 0, means: new Array<number>(size).fill(0), comoments: new Array<number>((size * (size + 1)) / 2).fill(0) }
+  return {
+    count: 0,
+    means: new Array<number>(size).fill(0),
+    comoments: new Array<number>((size * (size + 1)) / 2).fill(0),
+  }
 }
 
 /** Moments of one value a visitor, from its mean and its sum of squared deviations. */
@@ -68,7 +72,8 @@ export function mergeMoments(a: Moments, b: Moments): Moments {
   let cell = 0
   const comoments: number[] = []
   for (let row = 0; row < gaps.length; row++) {
-    for (let column = 0; column <= row; column++, cell++) comoments.push(a.comoments[cell]! + b.comoments[cell]! + gaps[row]! * gaps[column]! * weight)
+    for (let column = 0; column <= row; column++, cell++)
+      comoments.push(a.comoments[cell]! + b.comoments[cell]! + gaps[row]! * gaps[column]! * weight)
   }
   return { count, means: a.means.map((mean, index) => mean + (gaps[index]! * b.count) / count), comoments }
 }

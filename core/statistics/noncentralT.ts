@@ -21,6 +21,9 @@ export function tTestPower(noncentrality: number, degreesOfFreedom: number, alph
   const density = (s: number) => (s > 0 ? Math.exp((nu - 1) * Math.log1p(s - 1) - (nu * (s - 1) * (s + 1)) / 2) : 0)
   const breaks: number[] = []
   for (let step = -9; step <= 12; step += 0.25) breaks.push(Math.max(0, 1 + step * deviation))
-  const rejected = integratePanels((s) => density(s) * (normalCdf(noncentrality - bound * s) + normalCdf(-noncentrality - bound * s)), breaks)
+  const rejected = integratePanels(
+    (s) => density(s) * (normalCdf(noncentrality - bound * s) + normalCdf(-noncentrality - bound * s)),
+    breaks,
+  )
   return rejected / integratePanels(density, breaks)
 }

@@ -57,15 +57,34 @@ export interface Trend {
  * @param alpha - the interval is at 1 − alpha
  * @see Draper, Smith (1998), Applied regression analysis, section 9.2
  */
-export function trendOfDifference(points: readonly { day: number; estimate: number | null; standardError: number | null }[], alpha: number): Trend {
-  const usable = points.filter((point): point is { day: number; estimate: number; standardError: number } => point.estimate !== null && point.standardError !== null && point.standardError > 0)
+export function trendOfDifference(
+  points: readonly { day: number; estimate: number | null; standardError: number | null }[],
+  alpha: number,
+): Trend {
+  const usable = points.filter(
+    (point): point is { day: number; estimate: number; standardError: number } =>
+      point.estimate !== null && point.standardError !== null && point.standardError > 0,
+  )
   const weights = usable.map(({ standardError }) => 1 / (standardError * standardError))
   const total = weights.reduce((sum, weight) => sum + weight, 0)
   const center = usable.reduce((sum, { day }, index) => sum + weights[index]! * day, 0) / total
   const spread = usable.reduce((sum, { day }, index) => sum + weights[index]! * (day - center) ** 2, 0)
-  if (!(spread > 0)) return { slope: null, standardError: null, interval: null, pValue: null, why: 'A trend needs differences on at least two days.' }
-  const slope = usable.reduce((sum, { day, estimate }, index) => sum + weights[index]! * (day - center) * estimate, 0) / spread
+  if (!(spread > 0))
+    return {
+      slope: null,
+      standardError: null,
+      interval: null,
+      pValue: null,
+      why: 'A trend needs differences on at least two days.',
+    }
+  const slope =
+    usable.reduce((sum, { day, estimate }, index) => sum + weights[index]! * (day - center) * estimate, 0) / spread
   const standardError = Math.sqrt(1 / spread)
   const half = normalQuantile(1 - alpha / 2) * standardError
-  return { slope, standardError, interval: [slope - half, slope + half], pValue: 2 * normalUpperTail(Math.abs(slope) / standardError) }
+  return {
+    slope,
+    standardError,
+    interval: [slope - half, slope + half],
+    pValue: 2 * normalUpperTail(Math.abs(slope) / standardError),
+  }
 }

@@ -1,15 +1,29 @@
 import { describe, expect, test } from 'vitest'
 import { compareArms } from './compareArms'
-import { comparePosteriors, compareWithLiftPrior, learnLiftPrior, liftWithVariance, posteriorOf, probabilityBest, shrinkLift, type Posterior } from './posterior'
+import {
+  comparePosteriors,
+  compareWithLiftPrior,
+  learnLiftPrior,
+  liftWithVariance,
+  posteriorOf,
+  probabilityBest,
+  shrinkLift,
+  type Posterior,
+} from './posterior'
 import { expectClose } from '../../tests/expectations'
 import reference from './reference/reference.json'
 
-const beta = (visitors: number, converted: number) => posteriorOf('conversion', { visitors, mean: converted / visitors, variance: 0 })!
+const beta = (visitors: number, converted: number) =>
+  posteriorOf('conversion', { visitors, mean: converted / visitors, variance: 0 })!
 
 describe('the probability to be best', () => {
   test('of normals, one of them very narrow, agrees with SciPy', () => {
     const { arms, probabilities } = reference.best.normals
-    const posteriors = arms.map(([mean, deviation]): Posterior => ({ family: 'normal', mean: mean!, variance: deviation! ** 2 }))
+    const posteriors = arms.map(([mean, deviation]): Posterior => ({
+      family: 'normal',
+      mean: mean!,
+      variance: deviation! ** 2,
+    }))
     probabilityBest(posteriors).forEach((probability, index) => expectClose(probability, probabilities[index]!))
   })
 
@@ -17,13 +31,21 @@ describe('the probability to be best', () => {
     const { arms, probabilities } = reference.best.ten
     const best = probabilityBest(arms.map(([visitors, converted]) => beta(visitors!, converted!)))
     best.forEach((probability, index) => expectClose(probability, probabilities[index]!))
-    expectClose(best.reduce((sum, each) => sum + each, 0), 1, 1e-9)
+    expectClose(
+      best.reduce((sum, each) => sum + each, 0),
+      1,
+      1e-9,
+    )
   })
 
   test('is the probability to beat the control where there are two, in both directions', () => {
     const [control, variant] = [beta(1000, 50), beta(900, 60)]
     for (const direction of ['up', 'down'] as const) {
-      expectClose(probabilityBest([control, variant], direction)[1], comparePosteriors(control, variant, 0.05, direction).probabilityBetter, 1e-9)
+      expectClose(
+        probabilityBest([control, variant], direction)[1],
+        comparePosteriors(control, variant, 0.05, direction).probabilityBetter,
+        1e-9,
+      )
     }
   })
 
@@ -35,16 +57,27 @@ describe('the probability to be best', () => {
 
 test('the loss of a variant that is surely better keeps its digits far out in the tail', () => {
   // E[max(−D, 0)] for D ~ N(8, 1), from φ(z) − z·Φ(−z) in 30 digits.
-  const { expectedLoss } = comparePosteriors({ family: 'normal', mean: 0, variance: 0.5 }, { family: 'normal', mean: 8, variance: 0.5 }, 0.05)
+  const { expectedLoss } = comparePosteriors(
+    { family: 'normal', mean: 0, variance: 0.5 },
+    { family: 'normal', mean: 8, variance: 0.5 },
+    0.05,
+  )
   expectClose(expectedLoss, 7.5502624119465e-17, 1e-6)
 })
 
 describe('a prior on lifts', () => {
   test('learned from past experiments agrees with statsmodels', () => {
-    const prior = learnLiftPrior(reference.liftPrior.past.map(([mean, variance]) => ({ mean: mean!, variance: variance! })))!
+    const prior = learnLiftPrior(
+      reference.liftPrior.past.map(([mean, variance]) => ({ mean: mean!, variance: variance! })),
+    )!
     expectClose(prior.deviation ** 2, reference.liftPrior.variance)
     expectClose(prior.mean, reference.liftPrior.mean)
-    expect(learnLiftPrior([{ mean: 0.01, variance: 1 }, { mean: 0.02, variance: 1 }])).toBeNull()
+    expect(
+      learnLiftPrior([
+        { mean: 0.01, variance: 1 },
+        { mean: 0.02, variance: 1 },
+      ]),
+    ).toBeNull()
   })
 
   test('draws the estimate toward it, less so with more data', () => {
@@ -66,7 +99,12 @@ describe('a prior on lifts', () => {
   })
 
   test('reads a metric whose control is negative the right way round', () => {
-    const reading = compareWithLiftPrior({ mean: -10, variance: 0.01 }, { mean: -9, variance: 0.01 }, { mean: 0, deviation: 1 }, 0.05)
+    const reading = compareWithLiftPrior(
+      { mean: -10, variance: 0.01 },
+      { mean: -9, variance: 0.01 },
+      { mean: 0, deviation: 1 },
+      0.05,
+    )
     expect(reading.probabilityBetter!).toBeGreaterThan(0.99)
     expect(reading.expectedLoss!).toBeLessThan(reading.expectedLossOfControl!)
   })

@@ -42,7 +42,10 @@ const PRIOR = { a: 1, b: 1 }
  * @param arm - its estimate
  * @returns null where there is no estimate or, for means and ratios, no variance
  */
-export function posteriorOf(kind: MetricKind, arm: { visitors: number; mean: number | null; variance: number | null }): Posterior | null {
+export function posteriorOf(
+  kind: MetricKind,
+  arm: { visitors: number; mean: number | null; variance: number | null },
+): Posterior | null {
   if (arm.mean === null || arm.variance === null) return null
   if (kind !== 'conversion') return { family: 'normal', mean: arm.mean, variance: arm.variance / arm.visitors }
   const converted = arm.mean * arm.visitors
@@ -58,7 +61,12 @@ export function posteriorOf(kind: MetricKind, arm: { visitors: number; mean: num
  * @param direction - whether more or less of the metric is better
  * @see docs/statistics.md
  */
-export function comparePosteriors(control: Posterior, variant: Posterior, alpha: number, direction: Direction = 'up'): PosteriorComparison {
+export function comparePosteriors(
+  control: Posterior,
+  variant: Posterior,
+  alpha: number,
+  direction: Direction = 'up',
+): PosteriorComparison {
   if (control.family === 'beta' && variant.family === 'beta') {
     const { probabilityAbove, expectedShortfall, expectedExcess } = compareBetas(control, variant)
     const [low, high] = ratioQuantiles(control, variant, [alpha / 2, 1 - alpha / 2])
@@ -69,7 +77,9 @@ export function comparePosteriors(control: Posterior, variant: Posterior, alpha:
     // The event θ/θ₀ ≤ 1 + r is linear in two normals, so its quantiles solve Fieller's equation.
     const interval = fiellerInterval(control, variant, normalQuantile(1 - alpha / 2))
     const reading = turned(direction, above, shortfall, excess, interval)
-    return interval ? reading : { ...reading, why: 'The control’s mean cannot be told from zero yet, so a relative lift has no bounds.' }
+    return interval
+      ? reading
+      : { ...reading, why: 'The control’s mean cannot be told from zero yet, so a relative lift has no bounds.' }
   }
   throw new TypeError('Posteriors of different families cannot be compared.')
 }
@@ -83,7 +93,13 @@ export function comparePosteriors(control: Posterior, variant: Posterior, alpha:
  * @param prior - belief about relative lifts before the data
  * @see Gelman et al. (2013), Bayesian Data Analysis, 3rd ed., eq. 2.9–2.11, on the lift's delta-method estimate
  */
-export function compareWithLiftPrior(control: { mean: number; variance: number }, variant: { mean: number; variance: number }, prior: LiftPrior, alpha: number, direction: Direction = 'up'): PosteriorComparison {
+export function compareWithLiftPrior(
+  control: { mean: number; variance: number },
+  variant: { mean: number; variance: number },
+  prior: LiftPrior,
+  alpha: number,
+  direction: Direction = 'up',
+): PosteriorComparison {
   const { mean, variance } = shrinkLift(liftWithVariance(control, variant), prior)
   const unit = Math.abs(control.mean)
   const [above, shortfall, excess] = normalExcess(mean, variance)
@@ -93,13 +109,22 @@ export function compareWithLiftPrior(control: { mean: number; variance: number }
 }
 
 /** Relative lift m/m₀ − 1 and its variance by the delta method. */
-export function liftWithVariance(control: { mean: number; variance: number }, variant: { mean: number; variance: number }): { mean: number; variance: number } {
+export function liftWithVariance(
+  control: { mean: number; variance: number },
+  variant: { mean: number; variance: number },
+): { mean: number; variance: number } {
   const ratio = variant.mean / control.mean
-  return { mean: ratio - 1, variance: (variant.variance + ratio * ratio * control.variance) / (control.mean * control.mean) }
+  return {
+    mean: ratio - 1,
+    variance: (variant.variance + ratio * ratio * control.variance) / (control.mean * control.mean),
+  }
 }
 
 /** Posterior mean and variance of a lift with a normal likelihood under a normal prior. */
-export function shrinkLift(lift: { mean: number; variance: number }, prior: LiftPrior): { mean: number; variance: number } {
+export function shrinkLift(
+  lift: { mean: number; variance: number },
+  prior: LiftPrior,
+): { mean: number; variance: number } {
   const priorVariance = prior.deviation * prior.deviation
   const weight = priorVariance / (priorVariance + lift.variance)
   return { mean: prior.mean + weight * (lift.mean - prior.mean), variance: weight * lift.variance }
@@ -139,15 +164,23 @@ export function probabilityBest(posteriors: readonly Posterior[], direction: Dir
     return probabilityHighest(direction === 'up' ? posteriors : posteriors.map(({ a, b }) => ({ a: b, b: a })))
   }
   const sign = direction === 'up' ? 1 : -1
-  const normals = (posteriors as readonly Normal[]).map(({ mean, variance }) => ({ mean: sign * mean, deviation: Math.sqrt(variance) }))
+  const normals = (posteriors as readonly Normal[]).map(({ mean, variance }) => ({
+    mean: sign * mean,
+    deviation: Math.sqrt(variance),
+  }))
   return normals.map((own, index) => {
     const others = normals.filter((_, other) => other !== index)
     const othersBelow = (x: number) => others.reduce((product, other) => product * normalBelow(other, x), 1)
     if (own.deviation === 0) return othersBelow(own.mean)
     // Panels end where any arm's distribution bends, however narrow it is beside the others.
-    const breaks = normals.flatMap(({ mean, deviation }) => BENDS.map((bend) => (mean + bend * deviation - own.mean) / own.deviation))
+    const breaks = normals.flatMap(({ mean, deviation }) =>
+      BENDS.map((bend) => (mean + bend * deviation - own.mean) / own.deviation),
+    )
     const inside = breaks.filter((z) => z > -9 && z < 9)
-    return integratePanels((z) => normalDensity(z) * othersBelow(own.mean + z * own.deviation), [-9, ...inside.sort((a, b) => a - b), 9])
+    return integratePanels(
+      (z) => normalDensity(z) * othersBelow(own.mean + z * own.deviation),
+      [-9, ...inside.sort((a, b) => a - b), 9],
+    )
   })
 }
 
@@ -175,7 +208,13 @@ function lossFunction(z: number): number {
   return normalDensity(z) / (1 + z * tail)
 }
 
-function turned(direction: Direction, above: number, shortfall: number, excess: number, liftInterval: [number, number] | null): PosteriorComparison {
+function turned(
+  direction: Direction,
+  above: number,
+  shortfall: number,
+  excess: number,
+  liftInterval: [number, number] | null,
+): PosteriorComparison {
   return direction === 'up'
     ? { probabilityBetter: above, expectedLoss: shortfall, expectedLossOfControl: excess, liftInterval }
     : { probabilityBetter: 1 - above, expectedLoss: excess, expectedLossOfControl: shortfall, liftInterval }

@@ -1,5 +1,12 @@
 import { normalCdf, normalQuantile } from './distributions'
-import { alphaSpent, crossingProbabilities, driftForPower, mixtureBoundaries, spendingBoundaries, type Spending } from './groupSequential'
+import {
+  alphaSpent,
+  crossingProbabilities,
+  driftForPower,
+  mixtureBoundaries,
+  spendingBoundaries,
+  type Spending,
+} from './groupSequential'
 import { tTestPower } from './noncentralT'
 
 /** What a visitor's value is like in the control. */
@@ -86,7 +93,10 @@ export function detectableLift(plan: PowerPlan, visitors: number, power: number)
   const control = controlShare(plan.weights) * visitors
   const { metric } = plan
   const drift = design.driftFor(power)
-  const reaches = (lift: number) => (usesT(metric, design) ? meanPower(metric, design, lift, control) >= power : driftOf(metric, design, lift, control) >= drift)
+  const reaches = (lift: number) =>
+    usesT(metric, design)
+      ? meanPower(metric, design, lift, control) >= power
+      : driftOf(metric, design, lift, control) >= drift
   let low = 0
   let high = metric.kind === 'conversion' ? 1 / metric.baseline - 1 : metric.deviation / Math.abs(metric.mean)
   if (metric.kind === 'conversion') {
@@ -110,11 +120,23 @@ function designOf({ alpha, weights, looks }: PowerPlan): Design {
   const ratio = Math.min(...weights.slice(1)) / weights[0]!
   const critical = normalQuantile(1 - perVariant / 2)
   if (looks.rule === 'fixed') {
-    return { alpha: perVariant, ratio, driftFor: (power) => critical + normalQuantile(power), powerAt: (drift) => normalCdf(drift - critical), isFixed: true }
+    return {
+      alpha: perVariant,
+      ratio,
+      driftFor: (power) => critical + normalQuantile(power),
+      powerAt: (drift) => normalCdf(drift - critical),
+      isFixed: true,
+    }
   }
   const fractions = Array.from({ length: looks.looks }, (_, look) => (look + 1) / looks.looks)
   const { rule } = looks
-  const bounds = rule === 'sequential' ? mixtureBoundaries(fractions, perVariant) : spendingBoundaries(fractions, fractions.map((fraction) => alphaSpent(rule, fraction, perVariant)))
+  const bounds =
+    rule === 'sequential'
+      ? mixtureBoundaries(fractions, perVariant)
+      : spendingBoundaries(
+          fractions,
+          fractions.map((fraction) => alphaSpent(rule, fraction, perVariant)),
+        )
   return {
     alpha: perVariant,
     ratio,
@@ -149,7 +171,9 @@ function controlVisitors(metric: PlannedMetric, design: Design, lift: number, po
 }
 
 function powerOfDesign(metric: PlannedMetric, design: Design, lift: number, visitors: number): number {
-  return usesT(metric, design) ? meanPower(metric, design, lift, visitors) : design.powerAt(driftOf(metric, design, lift, visitors))
+  return usesT(metric, design)
+    ? meanPower(metric, design, lift, visitors)
+    : design.powerAt(driftOf(metric, design, lift, visitors))
 }
 
 /** Expected z at the end, the null's variance weighing on the critical value only. */
@@ -162,7 +186,11 @@ function driftOf(metric: PlannedMetric, { alpha, ratio }: Design, lift: number, 
 function meanPower(metric: MeanMetric, { alpha, ratio }: Design, lift: number, visitors: number): number {
   const degreesOfFreedom = visitors * (1 + ratio) - 2
   if (!(degreesOfFreedom > 0)) return 0
-  return tTestPower((Math.abs(metric.mean * lift) / metric.deviation) * Math.sqrt(visitors / (1 + 1 / ratio)), degreesOfFreedom, alpha)
+  return tTestPower(
+    (Math.abs(metric.mean * lift) / metric.deviation) * Math.sqrt(visitors / (1 + 1 / ratio)),
+    degreesOfFreedom,
+    alpha,
+  )
 }
 
 /** Standard deviations of the difference for one control visitor, under no difference and under the lift. */
@@ -189,16 +217,21 @@ function checkPlan({ metric, alpha, weights, looks }: PowerPlan): void {
   if (!(alpha > 0 && alpha < 1)) throw new RangeError('The error level lies between 0 and 1.')
   if (weights.length < 2) throw new RangeError('There must be a control and at least one variant.')
   if (weights.some((weight) => !(weight > 0))) throw new RangeError('Weights must be above zero.')
-  if (looks.rule !== 'fixed' && !(Number.isInteger(looks.looks) && looks.looks >= 1 && looks.looks <= 100)) throw new RangeError('There are 1 to 100 looks.')
-  if (metric.kind === 'conversion' && !(metric.baseline > 0 && metric.baseline < 1)) throw new RangeError('The baseline rate must lie between 0 and 1.')
-  if (metric.kind === 'mean' && !(metric.deviation > 0 && Number.isFinite(metric.deviation))) throw new RangeError('The standard deviation must be above zero.')
-  if (metric.kind === 'mean' && !(metric.mean !== 0 && Number.isFinite(metric.mean))) throw new RangeError('The mean must not be zero: a relative lift of zero is nothing.')
+  if (looks.rule !== 'fixed' && !(Number.isInteger(looks.looks) && looks.looks >= 1 && looks.looks <= 100))
+    throw new RangeError('There are 1 to 100 looks.')
+  if (metric.kind === 'conversion' && !(metric.baseline > 0 && metric.baseline < 1))
+    throw new RangeError('The baseline rate must lie between 0 and 1.')
+  if (metric.kind === 'mean' && !(metric.deviation > 0 && Number.isFinite(metric.deviation)))
+    throw new RangeError('The standard deviation must be above zero.')
+  if (metric.kind === 'mean' && !(metric.mean !== 0 && Number.isFinite(metric.mean)))
+    throw new RangeError('The mean must not be zero: a relative lift of zero is nothing.')
 }
 
 function checkLift(metric: PlannedMetric, lift: number): void {
   if (lift === 0 || !Number.isFinite(lift)) throw new RangeError('The lift must not be zero.')
   if (metric.kind === 'conversion') {
     const lifted = metric.baseline * (1 + lift)
-    if (!(lifted > 0 && lifted < 1)) throw new RangeError('The lifted rate must differ from the baseline and lie between 0 and 1.')
+    if (!(lifted > 0 && lifted < 1))
+      throw new RangeError('The lifted rate must differ from the baseline and lie between 0 and 1.')
   }
 }

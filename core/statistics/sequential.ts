@@ -38,6 +38,7 @@ export function sequentialHalfWidth(information: number, rho: number, alpha: num
  */
 export function sequentialPValue(difference: number, information: number, rho: number): number {
   const logLambda =
-    Math.log(rho / (information + rho)) / 2 + (information * information * difference * difference) / (2 * (information + rho))
+    Math.log(rho / (information + rho)) / 2 +
+    (information * information * difference * difference) / (2 * (information + rho))
   return Math.min(1, Math.exp(-logLambda))
 }

@@ -7,15 +7,41 @@ describe('reasons to distrust the data', () => {
     allocation: checkAllocation([500, 510], [1, 1]),
     visitors: 1010,
     crossed: 3,
-    days: [{ day: '2026-10-01', visitors: 505 }, { day: '2026-10-02', visitors: 505 }],
-    arms: [{ name: 'Control', visitors: 500, active: 40 }, { name: 'B', visitors: 510, active: 38 }],
+    days: [
+      { day: '2026-10-01', visitors: 505 },
+      { day: '2026-10-02', visitors: 505 },
+    ],
+    arms: [
+      { name: 'Control', visitors: 500, active: 40 },
+      { name: 'B', visitors: 510, active: 38 },
+    ],
   }
   test.each<[string, Partial<DataIntake>, string | null, boolean]>([
     ['none', {}, null, false],
     ['a broken split', { allocation: checkAllocation([5000, 4000], [1, 1]) }, 'allocation', true],
     ['visitors in two arms', { crossed: 20 }, 'crossed', true],
-    ['an arm without events', { arms: [{ name: 'Control', visitors: 500, active: 40 }, { name: 'B', visitors: 510, active: 0 }] }, 'missing-events', true],
-    ['a small arm that may be silent by chance', { arms: [{ name: 'Control', visitors: 500, active: 40 }, { name: 'B', visitors: 60, active: 0 }] }, null, false],
+    [
+      'an arm without events',
+      {
+        arms: [
+          { name: 'Control', visitors: 500, active: 40 },
+          { name: 'B', visitors: 510, active: 0 },
+        ],
+      },
+      'missing-events',
+      true,
+    ],
+    [
+      'a small arm that may be silent by chance',
+      {
+        arms: [
+          { name: 'Control', visitors: 500, active: 40 },
+          { name: 'B', visitors: 60, active: 0 },
+        ],
+      },
+      null,
+      false,
+    ],
     ['a day without visitors', { days: [{ day: '2026-10-01', visitors: 0 }] }, 'silent-days', false],
   ])('%s', (_, change, kind, isBreaking) => {
     const findings = findUnsoundness({ ...sound, ...change })

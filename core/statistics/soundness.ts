@@ -8,7 +8,11 @@ export interface DataIntake {
   crossed: number
   /** Days of the run that are over, in order, with the visitors first exposed on each. */
   days: readonly { day: string; visitors: number }[]
-  arms: readonly { name: string; visitors: number; /** visitors with at least one event of any metric */ active: number }[]
+  arms: readonly {
+    name: string
+    visitors: number
+    /** visitors with at least one event of any metric */ active: number
+  }[]
 }
 
 export interface SoundnessFinding {
@@ -33,21 +37,38 @@ const SILENCE_ALARM = 1e-6
  */
 export function findUnsoundness({ allocation, visitors, crossed, days, arms }: DataIntake): SoundnessFinding[] {
   const findings: SoundnessFinding[] = []
-  if (allocation?.alarm) findings.push({ kind: 'allocation', isBreaking: true, text: 'The visitors are not split over the variants as the weights say.' })
+  if (allocation?.alarm)
+    findings.push({
+      kind: 'allocation',
+      isBreaking: true,
+      text: 'The visitors are not split over the variants as the weights say.',
+    })
   for (const arm of arms) {
     const others = arms.filter((other) => other !== arm)
     const otherVisitors = others.reduce((sum, other) => sum + other.visitors, 0)
     const rate = otherVisitors === 0 ? 0 : others.reduce((sum, other) => sum + other.active, 0) / otherVisitors
     if (arm.active === 0 && arm.visitors * Math.log1p(-Math.min(rate, 1 - 1e-12)) < Math.log(SILENCE_ALARM)) {
-      findings.push({ kind: 'missing-events', isBreaking: true, text: `No events at all come from “${arm.name}”, though ${percent(rate)} of the other visitors send some.` })
+      findings.push({
+        kind: 'missing-events',
+        isBreaking: true,
+        text: `No events at all come from “${arm.name}”, though ${percent(rate)} of the other visitors send some.`,
+      })
     }
   }
   if (visitors > 0 && crossed / visitors > MOST_CROSSED) {
-    findings.push({ kind: 'crossed', isBreaking: true, text: `${percent(crossed / visitors)} of the visitors were seen in more than one variant.` })
+    findings.push({
+      kind: 'crossed',
+      isBreaking: true,
+      text: `${percent(crossed / visitors)} of the visitors were seen in more than one variant.`,
+    })
   }
   const silent = days.filter((day) => day.visitors === 0).map(({ day }) => day)
   if (silent.length > 0) {
-    findings.push({ kind: 'silent-days', isBreaking: false, text: `No new visitors on ${silent.length === 1 ? silent[0]! : `${silent.length} days, the first ${silent[0]!}`}.` })
+    findings.push({
+      kind: 'silent-days',
+      isBreaking: false,
+      text: `No new visitors on ${silent.length === 1 ? silent[0]! : `${silent.length} days, the first ${silent[0]!}`}.`,
+    })
   }
   return findings
 }

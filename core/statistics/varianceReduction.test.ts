@@ -33,11 +33,16 @@ test('a constant covariate changes nothing, and says so', () => {
   const adjustment = adjustForCovariate('mean', arms)
   expect(adjustment).toMatchObject({ theta: 0, why: expect.stringContaining('nothing changes') })
   adjustment.arms.forEach(({ plain, adjusted }) => expect(adjusted).toEqual(plain))
-  expect(compareAdjusted('mean', adjustment, 0, 1, 0.05)).toMatchObject({ shareRemoved: 0, why: expect.stringContaining('same for all') })
+  expect(compareAdjusted('mean', adjustment, 0, 1, 0.05)).toMatchObject({
+    shareRemoved: 0,
+    why: expect.stringContaining('same for all'),
+  })
 })
 
 test('visitors without a past get the covariate’s mean, as if it had been filled in row by row', () => {
-  const rows = reference.raw.revenue.map((arm) => arm.map(([value, past], index) => (index % 3 === 0 ? [value!] : [value!, past!])))
+  const rows = reference.raw.revenue.map((arm) =>
+    arm.map(([value, past], index) => (index % 3 === 0 ? [value!] : [value!, past!])),
+  )
   const known = rows.flat().filter((row) => row.length === 2)
   const overall = known.reduce((sum, row) => sum + row[1]!, 0) / known.length
   const filled = fillCovariate(
@@ -53,6 +58,16 @@ test('visitors without a past get the covariate’s mean, as if it had been fill
 })
 
 test('arms that cannot be estimated give no reduction', () => {
-  const arms = [fold([[1, 2]]), fold([[1, 2], [4, 9]])]
-  expect(compareAdjusted('mean', adjustForCovariate('mean', arms), 0, 1, 0.05)).toMatchObject({ shareRemoved: null, pValue: null, why: expect.stringContaining('single visitor') })
+  const arms = [
+    fold([[1, 2]]),
+    fold([
+      [1, 2],
+      [4, 9],
+    ]),
+  ]
+  expect(compareAdjusted('mean', adjustForCovariate('mean', arms), 0, 1, 0.05)).toMatchObject({
+    shareRemoved: null,
+    pValue: null,
+    why: expect.stringContaining('single visitor'),
+  })
 })

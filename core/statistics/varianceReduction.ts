@@ -1,6 +1,12 @@
 import { estimateArm, VALUES_OF_KIND, type ArmEstimate, type MetricKind } from './estimate'
 import { comoment, mergeMoments, noMoments, sampleCovariance, sampleVariance, type Moments } from './moments'
-import { differenceEstimate, twoSidedPValue, twoSidedQuantile, welchDegreesOfFreedom, type DifferenceEstimate } from './compareArms'
+import {
+  differenceEstimate,
+  twoSidedPValue,
+  twoSidedQuantile,
+  welchDegreesOfFreedom,
+  type DifferenceEstimate,
+} from './compareArms'
 
 /** An arm's estimates before and after the adjustment, both with unbiased variances. */
 interface AdjustedArm {
@@ -42,7 +48,11 @@ export function adjustForCovariate(kind: MetricKind, arms: readonly Moments[]): 
   const plain = arms.map((arm) => unbiasedEstimate(kind, arm))
   const spread = arms.reduce((sum, arm) => sum + comoment(arm, x, x), 0)
   if (!(spread > 0)) {
-    return { theta: 0, arms: plain.map((each) => ({ plain: each, adjusted: each })), why: 'The covariate is the same for all visitors, so nothing changes.' }
+    return {
+      theta: 0,
+      arms: plain.map((each) => ({ plain: each, adjusted: each })),
+      why: 'The covariate is the same for all visitors, so nothing changes.',
+    }
   }
   const shared = arms.reduce((sum, arm) => sum + linearizedCovariance(kind, arm) * Math.max(0, arm.count - 1), 0)
   const theta = shared / spread
@@ -53,8 +63,12 @@ export function adjustForCovariate(kind: MetricKind, arms: readonly Moments[]): 
     arms: arms.map((arm, index) => {
       const own = plain[index]!
       if (own.mean === null || own.variance === null) return { plain: own, adjusted: own }
-      const variance = own.variance - 2 * theta * linearizedCovariance(kind, arm) + theta * theta * sampleVariance(arm, x)
-      return { plain: own, adjusted: { ...own, mean: own.mean - theta * (arm.means[x]! - overall), variance: Math.max(0, variance) } }
+      const variance =
+        own.variance - 2 * theta * linearizedCovariance(kind, arm) + theta * theta * sampleVariance(arm, x)
+      return {
+        plain: own,
+        adjusted: { ...own, mean: own.mean - theta * (arm.means[x]! - overall), variance: Math.max(0, variance) },
+      }
     }),
   }
 }
@@ -66,18 +80,31 @@ export function adjustForCovariate(kind: MetricKind, arms: readonly Moments[]): 
  * @param control - position of the control among them
  * @param variant - position of the variant
  */
-export function compareAdjusted(kind: MetricKind, adjustment: CovariateAdjustment, control: number, variant: number, alpha: number): VarianceReduction {
+export function compareAdjusted(
+  kind: MetricKind,
+  adjustment: CovariateAdjustment,
+  control: number,
+  variant: number,
+  alpha: number,
+): VarianceReduction {
   const [from, to] = [adjustment.arms[control]!, adjustment.arms[variant]!]
   const reason = adjustment.why === undefined ? {} : { why: adjustment.why }
   const [first, second] = [from.adjusted, to.adjusted]
   if (first.mean === null || second.mean === null || first.variance === null || second.variance === null) {
     const why = first.why ?? second.why ?? ''
-    return { theta: adjustment.theta, shareRemoved: null, difference: { estimate: null, standardError: null, interval: null, why }, pValue: null, why }
+    return {
+      theta: adjustment.theta,
+      shareRemoved: null,
+      difference: { estimate: null, standardError: null, interval: null, why },
+      pValue: null,
+      why,
+    }
   }
   const variances = [first.variance / first.visitors, second.variance / second.visitors] as const
   const before = from.plain.variance! / from.plain.visitors + to.plain.variance! / to.plain.visitors
   const after = variances[0] + variances[1]
-  const degreesOfFreedom = kind === 'mean' ? welchDegreesOfFreedom(variances[0], first.visitors, variances[1], second.visitors) : null
+  const degreesOfFreedom =
+    kind === 'mean' ? welchDegreesOfFreedom(variances[0], first.visitors, variances[1], second.visitors) : null
   const estimate = second.mean - first.mean
   return {
     theta: adjustment.theta,

@@ -13,7 +13,8 @@ export type WinsorizeBasis = 'above zero' | 'all'
  * @see Hyndman, Fan (1996), Sample quantiles in statistical packages, definition 7
  */
 export function winsorizeLimit(values: ArrayLike<number>, quantile: number, basis: WinsorizeBasis): number {
-  if (!(quantile > 0 && quantile <= 1)) throw new RangeError('The quantile to winsorize at lies above 0 and is at most 1.')
+  if (!(quantile > 0 && quantile <= 1))
+    throw new RangeError('The quantile to winsorize at lies above 0 and is at most 1.')
   const all = Float64Array.from(values).sort()
   if (all.length === 0) return Infinity
   const from = basis === 'all' ? 0 : firstAbove(all, 0)

@@ -6,7 +6,15 @@ import { sampleSize } from '../statistics/power'
 import { rehearse, scenariosOf, type RehearsalPlan } from './rehearsal'
 import type { DecisionPlan } from './verdict'
 
-const decision: DecisionPlan = { smallestLift: 0.1, alpha: 0.05, rule: 'sequential', lossLimit: 0.005, leastWeeks: 1, longestWeeks: 4, plannedVisitors: 60_000 }
+const decision: DecisionPlan = {
+  smallestLift: 0.1,
+  alpha: 0.05,
+  rule: 'sequential',
+  lossLimit: 0.005,
+  leastWeeks: 1,
+  longestWeeks: 4,
+  plannedVisitors: 60_000,
+}
 const plan = (more: Partial<RehearsalPlan> = {}): RehearsalPlan => ({
   decision,
   weights: [1, 1],
@@ -28,9 +36,16 @@ test('the same seed gives the same numbers, another seed others', () => {
 
 describe('a rehearsal is right as often as its plan promises', () => {
   test('fixed rule at the planned size: ships no lift in half of α, and the smallest worthwhile one with its power', () => {
-    const planned = sampleSize({ metric: plan().primary.metric, alpha: 0.05, weights: [1, 1], looks: { rule: 'fixed' } }, 0.1, 0.8).reduce((sum, count) => sum + count, 0)
+    const planned = sampleSize(
+      { metric: plan().primary.metric, alpha: 0.05, weights: [1, 1], looks: { rule: 'fixed' } },
+      0.1,
+      0.8,
+    ).reduce((sum, count) => sum + count, 0)
     const fixed = { ...decision, rule: 'fixed' as const, plannedVisitors: planned, longestWeeks: 10 }
-    const [none, worthwhile] = run({ decision: fixed, lifts: [0, 0.1], runs: 600 }) as [ReturnType<typeof run>[0], ReturnType<typeof run>[0]]
+    const [none, worthwhile] = run({ decision: fixed, lifts: [0, 0.1], runs: 600 }) as [
+      ReturnType<typeof run>[0],
+      ReturnType<typeof run>[0],
+    ]
     expect(none.shares.ship).toBeLessThan(0.025 + noise(0.025, 600))
     expect(worthwhile.shares.ship).toBeGreaterThan(0.8 - noise(0.8, 600))
     expect(worthwhile.shares.ship).toBeLessThan(0.8 + noise(0.8, 600))
@@ -53,28 +68,43 @@ describe('a rehearsal is right as often as its plan promises', () => {
 
   test('means, several variants and low risk', () => {
     const mean = { metric: { kind: 'mean', mean: 10, deviation: 25 }, direction: 'up' } as const
-    expect(run({ primary: mean, lifts: [0.2], decision: { ...decision, plannedVisitors: 56_000 } })[0]!.shares.ship).toBeGreaterThan(0.9)
+    expect(
+      run({ primary: mean, lifts: [0.2], decision: { ...decision, plannedVisitors: 56_000 } })[0]!.shares.ship,
+    ).toBeGreaterThan(0.9)
     const [several] = run({ weights: [2, 1, 1], lifts: [0.3] })
     expect(several!.shares.ship).toBeGreaterThan(0.9)
     expect(several!.shippedWrong).toBeLessThan(0.05)
-    expect(run({ decision: { ...decision, rule: 'low-risk' }, lifts: [0.05] })[0]!.shares['ship-low-risk']).toBeGreaterThan(0.5)
+    expect(
+      run({ decision: { ...decision, rule: 'low-risk' }, lifts: [0.05] })[0]!.shares['ship-low-risk'],
+    ).toBeGreaterThan(0.5)
   })
 })
 
 test('guardrails that the variants do not change are seldom held to be harmed', () => {
-  const [scenario] = run({ guardrails: [{ name: 'Refunds', limit: 0.01, metric: { kind: 'conversion', baseline: 0.2 }, direction: 'down' }] })
+  const [scenario] = run({
+    guardrails: [{ name: 'Refunds', limit: 0.01, metric: { kind: 'conversion', baseline: 0.2 }, direction: 'down' }],
+  })
   expect(scenario!.shares.harm).toBeLessThan(0.025 + noise(0.025))
 })
 
 test('shares add up to one, and no run ends before the least or after the longest run', () => {
   fc.assert(
-    fc.property(fc.constantFrom('sequential' as const, 'fixed' as const, 'low-risk' as const), fc.integer({ min: 1, max: 3 }), fc.double({ min: 0.3, max: 500, noNaN: true }), (rule, leastWeeks, daily) => {
-      const [scenario] = run({ decision: { ...decision, rule, leastWeeks, longestWeeks: 3 }, newVisitors: [daily], runs: 10 })
-      const { distrust } = scenario!.shares
-      expect(Object.values(scenario!.shares).reduce((sum, share) => sum + share, 0)).toBeCloseTo(1, 12)
-      expect(scenario!.days.ninetieth).toBeLessThanOrEqual(21)
-      if (distrust === 0) expect(scenario!.days.mean).toBeGreaterThanOrEqual(leastWeeks * 7)
-    }),
+    fc.property(
+      fc.constantFrom('sequential' as const, 'fixed' as const, 'low-risk' as const),
+      fc.integer({ min: 1, max: 3 }),
+      fc.double({ min: 0.3, max: 500, noNaN: true }),
+      (rule, leastWeeks, daily) => {
+        const [scenario] = run({
+          decision: { ...decision, rule, leastWeeks, longestWeeks: 3 },
+          newVisitors: [daily],
+          runs: 10,
+        })
+        const { distrust } = scenario!.shares
+        expect(Object.values(scenario!.shares).reduce((sum, share) => sum + share, 0)).toBeCloseTo(1, 12)
+        expect(scenario!.days.ninetieth).toBeLessThanOrEqual(21)
+        if (distrust === 0) expect(scenario!.days.mean).toBeGreaterThanOrEqual(leastWeeks * 7)
+      },
+    ),
     { numRuns: 20 },
   )
 })

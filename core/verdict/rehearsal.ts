@@ -58,11 +58,17 @@ export function scenariosOf(smallestLift: number): number[] {
  * @returns one scenario for each lift, in their order
  * @throws RangeError where nobody comes, or a lifted rate leaves (0, 1)
  */
-export function rehearse(plan: RehearsalPlan, draws: Draws, onProgress: (share: number) => void = () => {}): RehearsalScenario[] {
-  if (!(plan.newVisitors.slice(-7).reduce((sum, count) => sum + count, 0) > 0)) throw new RangeError('A rehearsal needs new visitors every week.')
+export function rehearse(
+  plan: RehearsalPlan,
+  draws: Draws,
+  onProgress: (share: number) => void = () => {},
+): RehearsalScenario[] {
+  if (!(plan.newVisitors.slice(-7).reduce((sum, count) => sum + count, 0) > 0))
+    throw new RangeError('A rehearsal needs new visitors every week.')
   for (const lift of plan.lifts) {
     const { metric } = plan.primary
-    if (metric.kind === 'conversion' && !(metric.baseline * (1 + trueLift(plan, lift)) < 1)) throw new RangeError('The lifted rate must lie below 100 %. Take a smaller lift or baseline.')
+    if (metric.kind === 'conversion' && !(metric.baseline * (1 + trueLift(plan, lift)) < 1))
+      throw new RangeError('The lifted rate must lie below 100 %. Take a smaller lift or baseline.')
   }
   const everyRuns = Math.max(1, Math.floor(plan.runs / 50))
   return plan.lifts.map((lift, scenario) => {
@@ -101,9 +107,21 @@ function simulateRun(plan: RehearsalPlan, lift: number, draws: Draws): RunEnd {
       const arrived = arrivals[position]!
       arm.visitors += arrived
       visitors += arrived
-      metrics.forEach(({ metric }, index) => (arm.sums[index]! += drawSum(metric, index === 0 && position === 1 ? trueLift(plan, lift) : 0, arrived, draws)))
+      metrics.forEach(
+        ({ metric }, index) =>
+          (arm.sums[index]! += drawSum(
+            metric,
+            index === 0 && position === 1 ? trueLift(plan, lift) : 0,
+            arrived,
+            draws,
+          )),
+      )
     })
-    const isBroken = alwaysValidAllocationPValue(arms.map((arm) => arm.visitors), weights) < ALLOCATION_ALARM
+    const isBroken =
+      alwaysValidAllocationPValue(
+        arms.map((arm) => arm.visitors),
+        weights,
+      ) < ALLOCATION_ALARM
     const mayDecide = day >= decision.leastWeeks * 7
     if (!isBroken && !mayDecide && plan.guardrails.length === 0) continue
     const { kind, position } = decide(decision, {
@@ -173,15 +191,34 @@ interface LiftReading {
 const UNKNOWN: LiftReading = { lift: null, interval: null, pValue: 1 }
 
 /** Relative lift by the plan's rule, with signs turned so that more is better. */
-function readLift(plan: RehearsalPlan, { metric, direction }: RehearsedMetric, index: number, control: SimulatedArm, variant: SimulatedArm, position: number): LiftReading {
+function readLift(
+  plan: RehearsalPlan,
+  { metric, direction }: RehearsedMetric,
+  index: number,
+  control: SimulatedArm,
+  variant: SimulatedArm,
+  position: number,
+): LiftReading {
   const [from, to] = [armOf(metric, control, index), armOf(metric, variant, index)]
   if (!from || !to || from.mean === 0) return UNKNOWN
-  const reading = plan.decision.rule === 'fixed' ? fixedReading(from, to, plan.decision.alpha) : alwaysValidReading(plan, from, to, position)
+  const reading =
+    plan.decision.rule === 'fixed'
+      ? fixedReading(from, to, plan.decision.alpha)
+      : alwaysValidReading(plan, from, to, position)
   if (direction === 'up') return reading
-  return { lift: reading.lift === null ? null : -reading.lift, interval: reading.interval && [-reading.interval[1], -reading.interval[0]], pValue: reading.pValue }
+  return {
+    lift: reading.lift === null ? null : -reading.lift,
+    interval: reading.interval && [-reading.interval[1], -reading.interval[0]],
+    pValue: reading.pValue,
+  }
 }
 
-function alwaysValidReading({ decision, weights }: RehearsalPlan, from: EstimatedArm, to: EstimatedArm, position: number): LiftReading {
+function alwaysValidReading(
+  { decision, weights }: RehearsalPlan,
+  from: EstimatedArm,
+  to: EstimatedArm,
+  position: number,
+): LiftReading {
   const perWeight = decision.plannedVisitors / weights.reduce((sum, weight) => sum + weight, 0)
   const plannedVisitors = { control: perWeight * weights[0]!, variant: perWeight * weights[position]! }
   const { lift, pValue } = sequentialReading(from, to, { alpha: decision.alpha, plannedVisitors })
@@ -193,7 +230,11 @@ function fixedReading(from: EstimatedArm, to: EstimatedArm, alpha: number): Lift
   const error = Math.sqrt(variances[0] + variances[1])
   return {
     lift: to.mean / from.mean - 1,
-    interval: fiellerInterval({ mean: from.mean, variance: variances[0] }, { mean: to.mean, variance: variances[1] }, normalQuantile(1 - alpha / 2)),
+    interval: fiellerInterval(
+      { mean: from.mean, variance: variances[0] },
+      { mean: to.mean, variance: variances[1] },
+      normalQuantile(1 - alpha / 2),
+    ),
     pValue: error > 0 ? 2 * normalUpperTail(Math.abs(to.mean - from.mean) / error) : 1,
   }
 }
@@ -207,13 +248,22 @@ interface EstimatedArm {
 function armOf(metric: PlannedMetric, { visitors, sums }: SimulatedArm, index: number): EstimatedArm | null {
   if (visitors === 0) return null
   const mean = sums[index]! / visitors
-  return { visitors, mean, variance: metric.kind === 'conversion' ? mean * (1 - mean) : metric.deviation * metric.deviation }
+  return {
+    visitors,
+    mean,
+    variance: metric.kind === 'conversion' ? mean * (1 - mean) : metric.deviation * metric.deviation,
+  }
 }
 
-function relativeLoss({ metric, direction }: RehearsedMetric, control: SimulatedArm, variant: SimulatedArm): number | null {
+function relativeLoss(
+  { metric, direction }: RehearsedMetric,
+  control: SimulatedArm,
+  variant: SimulatedArm,
+): number | null {
   const [from, to] = [armOf(metric, control, 0), armOf(metric, variant, 0)]
   if (!from || !to || !(from.mean > 0)) return null
-  const normal = ({ mean, variance, visitors }: EstimatedArm) => ({ family: 'normal', mean, variance: variance / visitors }) as const
+  const normal = ({ mean, variance, visitors }: EstimatedArm) =>
+    ({ family: 'normal', mean, variance: variance / visitors }) as const
   return comparePosteriors(normal(from), normal(to), 0.05, direction).expectedLoss! / from.mean
 }
 
@@ -224,8 +274,17 @@ function summarize(lift: number, ends: readonly RunEnd[]): RehearsalScenario {
   const of = (kind: VerdictKind) => share((end) => end.kind === kind)
   return {
     lift,
-    shares: { 'distrust': of('distrust'), 'harm': of('harm'), 'ship': of('ship'), 'no-difference': of('no-difference'), 'ship-low-risk': of('ship-low-risk'), 'open': of('open') },
-    shippedWrong: share(({ kind, position }) => (kind === 'ship' || kind === 'ship-low-risk') && (lift <= 0 || position !== 0)),
+    shares: {
+      distrust: of('distrust'),
+      harm: of('harm'),
+      ship: of('ship'),
+      'no-difference': of('no-difference'),
+      'ship-low-risk': of('ship-low-risk'),
+      open: of('open'),
+    },
+    shippedWrong: share(
+      ({ kind, position }) => (kind === 'ship' || kind === 'ship-low-risk') && (lift <= 0 || position !== 0),
+    ),
     days: { mean: days.reduce((sum, day) => sum + day, 0) / days.length, median: at(0.5), ninetieth: at(0.9) },
     visitors: ends.reduce((sum, { visitors }) => sum + visitors, 0) / ends.length,
   }

@@ -2,13 +2,42 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { decide, verdict, type DecisionPlan, type ExperimentState, type VariantState } from './verdict'
 
-const plan: DecisionPlan = { smallestLift: 0.05, alpha: 0.05, rule: 'sequential', lossLimit: 0.005, leastWeeks: 2, longestWeeks: 6, plannedVisitors: 20_000 }
-const variant = (low: number, high: number, more: Partial<VariantState> = {}): VariantState => ({ name: 'B', liftInterval: [low, high], lift: (low + high) / 2, adjustedPValue: low > 0 ? 0.01 : 0.5, relativeLoss: 0.01, guardrails: [], ...more })
-const state = (changes: Partial<ExperimentState> = {}): ExperimentState => ({ daysRun: 20, visitors: 15_000, unsound: [], variants: [variant(-0.02, 0.2)], ...changes })
+const plan: DecisionPlan = {
+  smallestLift: 0.05,
+  alpha: 0.05,
+  rule: 'sequential',
+  lossLimit: 0.005,
+  leastWeeks: 2,
+  longestWeeks: 6,
+  plannedVisitors: 20_000,
+}
+const variant = (low: number, high: number, more: Partial<VariantState> = {}): VariantState => ({
+  name: 'B',
+  liftInterval: [low, high],
+  lift: (low + high) / 2,
+  adjustedPValue: low > 0 ? 0.01 : 0.5,
+  relativeLoss: 0.01,
+  guardrails: [],
+  ...more,
+})
+const state = (changes: Partial<ExperimentState> = {}): ExperimentState => ({
+  daysRun: 20,
+  visitors: 15_000,
+  unsound: [],
+  variants: [variant(-0.02, 0.2)],
+  ...changes,
+})
 
 test.each<[string, Partial<DecisionPlan>, Partial<ExperimentState>]>([
   ['distrust', {}, { unsound: ['The split is broken.'], variants: [variant(0.1, 0.2)] }],
-  ['harm', {}, { daysRun: 1, variants: [variant(0.1, 0.2, { guardrails: [{ name: 'Refunds', limit: 0.02, liftInterval: [-0.1, -0.03] }] })] }],
+  [
+    'harm',
+    {},
+    {
+      daysRun: 1,
+      variants: [variant(0.1, 0.2, { guardrails: [{ name: 'Refunds', limit: 0.02, liftInterval: [-0.1, -0.03] }] })],
+    },
+  ],
   ['early', {}, { daysRun: 13, variants: [variant(0.1, 0.2)] }],
   ['ship', {}, { variants: [variant(0.01, 0.2)] }],
   ['go-on', {}, { variants: [variant(0.01, 0.2, { adjustedPValue: 0.06 }), variant(-0.1, 0.2)] }],
@@ -25,29 +54,70 @@ test.each<[string, Partial<DecisionPlan>, Partial<ExperimentState>]>([
 })
 
 test('“too early” says how much is missing', () => {
-  expect(verdict(plan, state({ daysRun: 11, visitors: 6000 })).reasons.join(' ')).toMatch(/3 days to go.*14,000 of 20,000 planned visitors/)
+  expect(verdict(plan, state({ daysRun: 11, visitors: 6000 })).reasons.join(' ')).toMatch(
+    /3 days to go.*14,000 of 20,000 planned visitors/,
+  )
 })
 
 test('of several winners the one with the largest lift is shipped, and harm stands before it', () => {
   const variants = [variant(0.01, 0.1, { name: 'B' }), variant(0.02, 0.3, { name: 'C' })]
   expect(verdict(plan, state({ variants }))).toMatchObject({ kind: 'ship', variant: 'C' })
-  expect(verdict(plan, state({ variants: [...variants, variant(0, 1, { name: 'D', guardrails: [{ name: 'Speed', limit: 0.02, liftInterval: [-0.1, -0.03] }] })] }))).toMatchObject({ kind: 'harm', variant: 'D' })
+  expect(
+    verdict(
+      plan,
+      state({
+        variants: [
+          ...variants,
+          variant(0, 1, { name: 'D', guardrails: [{ name: 'Speed', limit: 0.02, liftInterval: [-0.1, -0.03] }] }),
+        ],
+      }),
+    ),
+  ).toMatchObject({ kind: 'harm', variant: 'D' })
 })
 
 test('a guardrail does harm only when its whole interval is beyond the limit, and says by how much', () => {
-  const guarded = (low: number, high: number, limit: number) => state({ variants: [variant(0.1, 0.2, { guardrails: [{ name: 'Refunds', limit, liftInterval: [low, high] }] })] })
-  expect(verdict(plan, guarded(-0.1, -0.03, 0.02))).toMatchObject({ kind: 'harm', reasons: ['Refunds is worse by at least 3.0 %; the plan accepts 2.0 %.'] })
+  const guarded = (low: number, high: number, limit: number) =>
+    state({ variants: [variant(0.1, 0.2, { guardrails: [{ name: 'Refunds', limit, liftInterval: [low, high] }] })] })
+  expect(verdict(plan, guarded(-0.1, -0.03, 0.02))).toMatchObject({
+    kind: 'harm',
+    reasons: ['Refunds is worse by at least 3.0 %; the plan accepts 2.0 %.'],
+  })
   expect(verdict(plan, guarded(-0.1, -0.01, 0.02)).kind).toBe('ship')
-  expect(verdict(plan, state({ variants: [variant(0.1, 0.2, { guardrails: [{ name: 'Refunds', limit: 0.02, liftInterval: null }] })] })).kind).toBe('ship')
+  expect(
+    verdict(
+      plan,
+      state({ variants: [variant(0.1, 0.2, { guardrails: [{ name: 'Refunds', limit: 0.02, liftInterval: null }] })] }),
+    ).kind,
+  ).toBe('ship')
 })
 
 describe('for all data', () => {
   const end = fc.double({ min: -0.5, max: 0.5, noNaN: true })
   const width = fc.double({ min: 0, max: 0.5, noNaN: true })
-  const anyVariant = fc.record({ low: end, width, loss: fc.option(fc.double({ min: 0, max: 0.1, noNaN: true })), p: fc.double({ min: 0, max: 1, noNaN: true }), guardrail: fc.option(fc.tuple(end, width)) }).map(({ low, width: wide, loss, p, guardrail }) =>
-    variant(low, low + wide, { adjustedPValue: p, relativeLoss: loss, guardrails: guardrail ? [{ name: 'Refunds', limit: 0.02, liftInterval: [guardrail[0], guardrail[0] + guardrail[1]] }] : [] }),
-  )
-  const anyState = fc.record({ daysRun: fc.integer({ min: 0, max: 60 }), visitors: fc.integer({ min: 0, max: 40_000 }), variants: fc.array(anyVariant, { minLength: 1, maxLength: 4 }) }).map((each) => ({ ...each, unsound: [] }))
+  const anyVariant = fc
+    .record({
+      low: end,
+      width,
+      loss: fc.option(fc.double({ min: 0, max: 0.1, noNaN: true })),
+      p: fc.double({ min: 0, max: 1, noNaN: true }),
+      guardrail: fc.option(fc.tuple(end, width)),
+    })
+    .map(({ low, width: wide, loss, p, guardrail }) =>
+      variant(low, low + wide, {
+        adjustedPValue: p,
+        relativeLoss: loss,
+        guardrails: guardrail
+          ? [{ name: 'Refunds', limit: 0.02, liftInterval: [guardrail[0], guardrail[0] + guardrail[1]] }]
+          : [],
+      }),
+    )
+  const anyState = fc
+    .record({
+      daysRun: fc.integer({ min: 0, max: 60 }),
+      visitors: fc.integer({ min: 0, max: 40_000 }),
+      variants: fc.array(anyVariant, { minLength: 1, maxLength: 4 }),
+    })
+    .map((each) => ({ ...each, unsound: [] }))
   const rule = fc.constantFrom('sequential' as const, 'fixed' as const, 'low-risk' as const)
 
   test('the order of the variants changes no verdict, and the words are those of the decision', () => {
@@ -68,7 +138,9 @@ describe('for all data', () => {
     fc.assert(
       fc.property(anyState, rule, (each, ruled) => {
         expect(decide({ ...plan, rule: ruled }, { ...each, unsound: ['broken'] }).kind).toBe('distrust')
-        const harmed = each.variants.some(({ guardrails }) => guardrails.some(({ liftInterval }) => liftInterval![1] < -0.02))
+        const harmed = each.variants.some(({ guardrails }) =>
+          guardrails.some(({ liftInterval }) => liftInterval![1] < -0.02),
+        )
         expect(decide({ ...plan, rule: ruled }, each).kind === 'harm').toBe(harmed)
       }),
     )
@@ -76,12 +148,17 @@ describe('for all data', () => {
 
   test('more in favor never turns ship into anything but ship', () => {
     fc.assert(
-      fc.property(end, fc.double({ min: 0, max: 0.5, noNaN: true }), fc.double({ min: 0, max: 0.5, noNaN: true }), (low, wide, shift) => {
-        const before = verdict(plan, state({ variants: [variant(low, low + wide)] }))
-        const after = verdict(plan, state({ variants: [variant(low + shift, low + wide + shift)] }))
-        if (before.kind === 'ship') expect(after.kind).toBe('ship')
-        expect(after.kind).not.toBe('harm')
-      }),
+      fc.property(
+        end,
+        fc.double({ min: 0, max: 0.5, noNaN: true }),
+        fc.double({ min: 0, max: 0.5, noNaN: true }),
+        (low, wide, shift) => {
+          const before = verdict(plan, state({ variants: [variant(low, low + wide)] }))
+          const after = verdict(plan, state({ variants: [variant(low + shift, low + wide + shift)] }))
+          if (before.kind === 'ship') expect(after.kind).toBe('ship')
+          expect(after.kind).not.toBe('harm')
+        },
+      ),
     )
   })
 })

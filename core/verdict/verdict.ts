@@ -89,14 +89,18 @@ export function decide(plan: DecisionPlan, state: ExperimentState): Decision {
   if (mayConclude) {
     const winner = bestOf(variants, (variant) => (isWinner(plan, variant) ? (variant.lift ?? 0) : null))
     if (winner !== null) return { kind: 'ship', position: winner }
-    const none = variants.length > 0 && variants.every(({ liftInterval }) => liftInterval !== null && liftInterval[1] < plan.smallestLift)
+    const none =
+      variants.length > 0 &&
+      variants.every(({ liftInterval }) => liftInterval !== null && liftInterval[1] < plan.smallestLift)
     if (none) return { kind: 'no-difference', position: null }
     // A second look would need another interval.
     if (plan.rule === 'fixed') return { kind: 'open', position: null }
   }
 
   if (plan.rule === 'low-risk') {
-    const safest = bestOf(variants, ({ relativeLoss }) => (relativeLoss !== null && relativeLoss < plan.lossLimit ? -relativeLoss : null))
+    const safest = bestOf(variants, ({ relativeLoss }) =>
+      relativeLoss !== null && relativeLoss < plan.lossLimit ? -relativeLoss : null,
+    )
     if (safest !== null) return { kind: 'ship-low-risk', position: safest }
   }
   return { kind: longestReached ? 'open' : 'go-on', position: null }
@@ -128,47 +132,78 @@ function bestOf(variants: readonly VariantState[], score: (variant: VariantState
 export function verdict(plan: DecisionPlan, state: ExperimentState): Verdict {
   const { kind, position } = decide(plan, state)
   const variant = position === null ? null : state.variants[position]!
-  return { kind, variant: variant?.name ?? null, title: titleOf(kind, variant?.name ?? ''), reasons: reasonsOf(kind, plan, state, variant) }
+  return {
+    kind,
+    variant: variant?.name ?? null,
+    title: titleOf(kind, variant?.name ?? ''),
+    reasons: reasonsOf(kind, plan, state, variant),
+  }
 }
 
 function titleOf(kind: VerdictKind, name: string): string {
   const titles: Record<VerdictKind, string> = {
-    'distrust': 'Don’t trust these numbers',
-    'harm': `Stop: “${name}” does harm`,
-    'early': 'Too early to say',
-    'ship': `Ship “${name}”`,
+    distrust: 'Don’t trust these numbers',
+    harm: `Stop: “${name}” does harm`,
+    early: 'Too early to say',
+    ship: `Ship “${name}”`,
     'no-difference': 'No worthwhile difference',
     'ship-low-risk': `Ship “${name}”: low risk`,
-    'open': 'Open question',
+    open: 'Open question',
     'go-on': 'Go on',
   }
   return titles[kind]
 }
 
-function reasonsOf(kind: VerdictKind, plan: DecisionPlan, state: ExperimentState, variant: VariantState | null): string[] {
+function reasonsOf(
+  kind: VerdictKind,
+  plan: DecisionPlan,
+  state: ExperimentState,
+  variant: VariantState | null,
+): string[] {
   switch (kind) {
     case 'distrust':
       return [...state.unsound, 'Find the cause before reading any result.']
     case 'harm':
-      return variant!.guardrails.filter(isHarmed).map(({ name, limit, liftInterval }) => `${name} is worse by at least ${percent(-liftInterval![1], false)}; the plan accepts ${percent(limit, false)}.`)
+      return variant!.guardrails
+        .filter(isHarmed)
+        .map(
+          ({ name, limit, liftInterval }) =>
+            `${name} is worse by at least ${percent(-liftInterval![1], false)}; the plan accepts ${percent(limit, false)}.`,
+        )
     case 'early': {
-      const reasons = [`The plan runs at least ${weeks(plan.leastWeeks)}: ${count(plan.leastWeeks * 7 - state.daysRun, 'day')} to go.`]
+      const reasons = [
+        `The plan runs at least ${weeks(plan.leastWeeks)}: ${count(plan.leastWeeks * 7 - state.daysRun, 'day')} to go.`,
+      ]
       const missing = plan.plannedVisitors - state.visitors
-      if (missing > 0) reasons.push(`${missing.toLocaleString('en-US')} of ${plan.plannedVisitors.toLocaleString('en-US')} planned visitors are still to come.`)
+      if (missing > 0)
+        reasons.push(
+          `${missing.toLocaleString('en-US')} of ${plan.plannedVisitors.toLocaleString('en-US')} planned visitors are still to come.`,
+        )
       return reasons
     }
     case 'ship':
-      return [`The lift holds at least ${percent(variant!.liftInterval![0])}, at most ${percent(variant!.liftInterval![1])}.`]
+      return [
+        `The lift holds at least ${percent(variant!.liftInterval![0])}, at most ${percent(variant!.liftInterval![1])}.`,
+      ]
     case 'no-difference': {
       const most = Math.max(...state.variants.map(({ liftInterval }) => liftInterval![1]))
-      return [`The lift is at most ${percent(most)}; the plan asks for ${percent(plan.smallestLift)}.`, 'Keep the control.']
+      return [
+        `The lift is at most ${percent(most)}; the plan asks for ${percent(plan.smallestLift)}.`,
+        'Keep the control.',
+      ]
     }
     case 'ship-low-risk':
-      return [`Should it be worse after all, it costs ${percent(variant!.relativeLoss!, false)} on average; the plan accepts ${percent(plan.lossLimit, false)}.`]
+      return [
+        `Should it be worse after all, it costs ${percent(variant!.relativeLoss!, false)} on average; the plan accepts ${percent(plan.lossLimit, false)}.`,
+      ]
     case 'open':
-      return [`The ${state.daysRun < plan.longestWeeks * 7 ? 'one look at the planned visitors' : `longest run of ${weeks(plan.longestWeeks)}`} is over and the interval still covers both a worthwhile lift and none.`]
+      return [
+        `The ${state.daysRun < plan.longestWeeks * 7 ? 'one look at the planned visitors' : `longest run of ${weeks(plan.longestWeeks)}`} is over and the interval still covers both a worthwhile lift and none.`,
+      ]
     case 'go-on':
-      return [`The interval still covers both a worthwhile lift and none; at most ${count(plan.longestWeeks * 7 - state.daysRun, 'day')} to go.`]
+      return [
+        `The interval still covers both a worthwhile lift and none; at most ${count(plan.longestWeeks * 7 - state.daysRun, 'day')} to go.`,
+      ]
   }
 }
 

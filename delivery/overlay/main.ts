@@ -34,12 +34,26 @@ function show(edits: readonly Edit[]): void {
 
 function describe(element: Element): PointedElement {
   const { x, y, width, height } = element.getBoundingClientRect()
-  const selector = finder(element, { className: (name) => !/^(is|has)-|\d{3,}/.test(name), idName: (name) => !/\d{3,}/.test(name) })
-  return { selector, tag: element.localName, text: element.textContent ?? '', hasElements: element.childElementCount > 0, box: { x, y, width, height } }
+  const selector = finder(element, {
+    className: (name) => !/^(is|has)-|\d{3,}/.test(name),
+    idName: (name) => !/\d{3,}/.test(name),
+  })
+  return {
+    selector,
+    tag: element.localName,
+    text: element.textContent ?? '',
+    hasElements: element.childElementCount > 0,
+    box: { x, y, width, height },
+  }
 }
 
 function pointable(target: EventTarget | null): Element | null {
-  return target instanceof Element && target !== document.documentElement && target !== document.body && !marker.owns(target) ? target : null
+  return target instanceof Element &&
+    target !== document.documentElement &&
+    target !== document.body &&
+    !marker.owns(target)
+    ? target
+    : null
 }
 
 addEventListener('message', ({ data, origin: from, source }: MessageEvent<ToPage>) => {

@@ -20,7 +20,12 @@ export function createMarker() {
     box.style.display = element?.isConnected ? 'block' : 'none'
     if (!element) return
     const { x, y, width, height } = element.getBoundingClientRect()
-    Object.assign(box.style, { left: `${x - 4}px`, top: `${y - 4}px`, width: `${width + 8}px`, height: `${height + 8}px` })
+    Object.assign(box.style, {
+      left: `${x - 4}px`,
+      top: `${y - 4}px`,
+      width: `${width + 8}px`,
+      height: `${height + 8}px`,
+    })
   }
 
   function refresh(): void {

@@ -26,7 +26,10 @@ export function currentConsent(asksConsent: boolean): boolean {
 }
 
 /** Carries out what the page has pushed onto `window.vetch`, before and after the snippet came. */
-export function listenForCommands(on: { event: (event: { name: string; amount?: number; currency?: string }) => void; consent: () => void }): void {
+export function listenForCommands(on: {
+  event: (event: { name: string; amount?: number; currency?: string }) => void
+  consent: () => void
+}): void {
   const holder = window as { vetch?: CommandQueue | Command[] }
   const waiting = Array.isArray(holder.vetch) ? holder.vetch : []
   const carryOut = (command: Command) => {

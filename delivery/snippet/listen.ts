@@ -15,7 +15,12 @@ export function listenForEvents(listen: SiteFileListeners, add: AddEvent): void 
   if (amounts.length > 0) whenParsed(() => amounts.forEach(({ selector }) => reportAmount(selector, add)))
 }
 
-function reportMatches(type: 'click' | 'submit', selectors: readonly string[], target: EventTarget | null, add: AddEvent): void {
+function reportMatches(
+  type: 'click' | 'submit',
+  selectors: readonly string[],
+  target: EventTarget | null,
+  add: AddEvent,
+): void {
   if (!(target instanceof Element)) return
   const matching = selectors.filter((selector) => {
     try {

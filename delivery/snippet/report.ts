@@ -9,14 +9,22 @@ const BATCH = 50
 const PAUSE = 250
 const LONGEST_PAUSE = 60_000
 
-export type NewEvent = Pick<CollectedEvent, 'type' | 'experiment' | 'variant' | 'selectors' | 'name' | 'amount' | 'currency' | 'properties'>
+export type NewEvent = Pick<
+  CollectedEvent,
+  'type' | 'experiment' | 'variant' | 'selectors' | 'name' | 'amount' | 'currency' | 'properties'
+>
 export type AddEvent = (event: NewEvent) => void
 
 /**
  * Sends events to Vetch and keeps each one, in storage where there is any, until Vetch has acknowledged it.
  * What is sent twice counts once. Adding an event only remembers it: storage and network wait until the page is shown.
  */
-export function createReporter(origin: string, key: string, visitor: string, readSession: () => string): { add: AddEvent } {
+export function createReporter(
+  origin: string,
+  key: string,
+  visitor: string,
+  readSession: () => string,
+): { add: AddEvent } {
   let waiting: CollectedEvent[] = []
   let session = ''
   let isSending = false

@@ -6,7 +6,10 @@ const SESSION_MINUTES = 30
 /** A random id of 22 characters. */
 function randomId(): string {
   const bytes = crypto.getRandomValues(new Uint8Array(16))
-  return btoa(String.fromCharCode(...bytes)).replace(/\+/g, '-').replace(/\//g, '_').slice(0, 22)
+  return btoa(String.fromCharCode(...bytes))
+    .replace(/\+/g, '-')
+    .replace(/\//g, '_')
+    .slice(0, 22)
 }
 
 /**

@@ -33,5 +33,8 @@ function* lines(rows: readonly EventRow[]): Generator<string> {
 
 function field(value: string | null): string {
   if (value === null) return '\\N'
-  return value.replace(/[\\\n\r\t]/g, (character) => ({ '\\': '\\\\', '\n': '\\n', '\r': '\\r', '\t': '\\t' })[character]!)
+  return value.replace(
+    /[\\\n\r\t]/g,
+    (character) => ({ '\\': '\\\\', '\n': '\\n', '\r': '\\r', '\t': '\\t' })[character]!,
+  )
 }

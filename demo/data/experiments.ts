@@ -13,15 +13,33 @@ export interface DemoExperiment {
 }
 
 const control = { name: 'Control', weight: 1, edits: [] }
-const metric = (name: string, kind: MetricInput['kind'], source: MetricSource, more: Partial<MetricInput> = {}): MetricInput => ({ name, kind, source, denominator: null, direction: 'up', role: 'primary', limit: null, ...more })
+const metric = (
+  name: string,
+  kind: MetricInput['kind'],
+  source: MetricSource,
+  more: Partial<MetricInput> = {},
+): MetricInput => ({ name, kind, source, denominator: null, direction: 'up', role: 'primary', limit: null, ...more })
 const visits = (match: PageMatch, value: string): MetricSource => ({ type: 'visit', page: { match, value } })
-const ORDER_TOTAL: MetricSource = { type: 'pageAmount', page: { match: 'exact', value: '/book/done' }, selector: '#order-total' }
+const ORDER_TOTAL: MetricSource = {
+  type: 'pageAmount',
+  page: { match: 'exact', value: '/book/done' },
+  selector: '#order-total',
+}
 const BOOKED = visits('exact', '/book/done')
 const bookings = metric('Bookings', 'conversion', BOOKED)
 const bookedAmount = metric('Booked amount', 'mean', ORDER_TOTAL, { role: 'secondary' })
 const amountPerBooking = metric('Amount per booking', 'ratio', ORDER_TOTAL, { role: 'secondary', denominator: BOOKED })
-const helpOpened = metric('Help opened', 'conversion', visits('begins', '/help'), { role: 'guardrail', direction: 'down', limit: 0.15 })
-const text = (selector: string, original: string, value: string) => ({ kind: 'text' as const, selector, original, value })
+const helpOpened = metric('Help opened', 'conversion', visits('begins', '/help'), {
+  role: 'guardrail',
+  direction: 'down',
+  limit: 0.15,
+})
+const text = (selector: string, original: string, value: string) => ({
+  kind: 'text' as const,
+  selector,
+  original,
+  value,
+})
 
 /** The drafts come last, so that they stand on top of the list. */
 export const DEMO_EXPERIMENTS: readonly DemoExperiment[] = [
@@ -31,9 +49,17 @@ export const DEMO_EXPERIMENTS: readonly DemoExperiment[] = [
     startedDaysAgo: 58,
     endedDaysAgo: 30,
     content: {
-      hypothesis: 'Because many visitors leave the start page without searching, we expect that a headline with the islands’ names will bring more bookings, measured by confirmed bookings.',
+      hypothesis:
+        'Because many visitors leave the start page without searching, we expect that a headline with the islands’ names will bring more bookings, measured by confirmed bookings.',
       pageRules: [{ match: 'exact', value: '/' }],
-      variants: [control, { name: 'Names the islands', weight: 1, edits: [text('h1', 'Three islands, one small harbor', 'Sail to Ennisay, Torrin or Little Skell')] }],
+      variants: [
+        control,
+        {
+          name: 'Names the islands',
+          weight: 1,
+          edits: [text('h1', 'Three islands, one small harbor', 'Sail to Ennisay, Torrin or Little Skell')],
+        },
+      ],
       metrics: [bookings, bookedAmount],
       plan: { ...DEFAULT_PLAN, baseline: 0.06, smallestLift: 0.05, plannedVisitors: 20_000, longestWeeks: 4 },
     },
@@ -44,10 +70,26 @@ export const DEMO_EXPERIMENTS: readonly DemoExperiment[] = [
     startedDaysAgo: 57,
     endedDaysAgo: 15,
     content: {
-      hypothesis: 'Because few visitors open the Island Hopper page, we expect that a button which says what comes next will be clicked more often.',
+      hypothesis:
+        'Because few visitors open the Island Hopper page, we expect that a button which says what comes next will be clicked more often.',
       pageRules: [{ match: 'exact', value: '/passes' }],
-      variants: [control, { name: 'See what is in it', weight: 1, edits: [text('#choose-hopper', 'Choose this pass', 'See what is in it')] }],
-      metrics: [metric('Pass page opened', 'conversion', { type: 'click', selector: '#choose-hopper' }), metric('Passes per pass page', 'ratio', { type: 'click', selector: '#buy-pass' }, { role: 'secondary', denominator: visits('exact', '/passes/island-hopper') })],
+      variants: [
+        control,
+        {
+          name: 'See what is in it',
+          weight: 1,
+          edits: [text('#choose-hopper', 'Choose this pass', 'See what is in it')],
+        },
+      ],
+      metrics: [
+        metric('Pass page opened', 'conversion', { type: 'click', selector: '#choose-hopper' }),
+        metric(
+          'Passes per pass page',
+          'ratio',
+          { type: 'click', selector: '#buy-pass' },
+          { role: 'secondary', denominator: visits('exact', '/passes/island-hopper') },
+        ),
+      ],
       plan: { ...DEFAULT_PLAN, baseline: 0.3, smallestLift: 0.1, plannedVisitors: 7000 },
     },
   },
@@ -57,9 +99,13 @@ export const DEMO_EXPERIMENTS: readonly DemoExperiment[] = [
     startedDaysAgo: 26,
     endedDaysAgo: null,
     content: {
-      hypothesis: 'Because visitors leave the booking on its first page, we expect that naming the number of steps will keep more of them.',
+      hypothesis:
+        'Because visitors leave the booking on its first page, we expect that naming the number of steps will keep more of them.',
       pageRules: [{ match: 'exact', value: '/book' }],
-      variants: [control, { name: 'Three steps', weight: 1, edits: [text('h1', 'Book a crossing', 'Book a crossing in three steps')] }],
+      variants: [
+        control,
+        { name: 'Three steps', weight: 1, edits: [text('h1', 'Book a crossing', 'Book a crossing in three steps')] },
+      ],
       metrics: [bookings],
       plan: { ...DEFAULT_PLAN, baseline: 0.35, smallestLift: 0.05, plannedVisitors: 9000 },
     },
@@ -70,17 +116,27 @@ export const DEMO_EXPERIMENTS: readonly DemoExperiment[] = [
     startedDaysAgo: 33,
     endedDaysAgo: null,
     content: {
-      hypothesis: 'Because fares lie below where most people scroll, we expect that a button which names the price will bring more bookings from crossing pages.',
+      hypothesis:
+        'Because fares lie below where most people scroll, we expect that a button which names the price will bring more bookings from crossing pages.',
       pageRules: [{ match: 'begins', value: '/crossings/' }],
       variants: [
         control,
         { name: 'From € 7', weight: 1, edits: [text('#book-crossing', 'Book this crossing', 'Book from € 7')] },
-        { name: 'Check the fare', weight: 1, edits: [text('#book-crossing', 'Book this crossing', 'Check the fare for your party')] },
+        {
+          name: 'Check the fare',
+          weight: 1,
+          edits: [text('#book-crossing', 'Book this crossing', 'Check the fare for your party')],
+        },
       ],
       metrics: [
         bookings,
         bookedAmount,
-        metric('Book clicks per crossing page', 'ratio', { type: 'click', selector: '#book-crossing' }, { role: 'secondary', denominator: visits('begins', '/crossings/') }),
+        metric(
+          'Book clicks per crossing page',
+          'ratio',
+          { type: 'click', selector: '#book-crossing' },
+          { role: 'secondary', denominator: visits('begins', '/crossings/') },
+        ),
         helpOpened,
       ],
       plan: { ...DEFAULT_PLAN, baseline: 0.09, smallestLift: 0.05, plannedVisitors: 30_000 },
@@ -92,9 +148,13 @@ export const DEMO_EXPERIMENTS: readonly DemoExperiment[] = [
     startedDaysAgo: 19,
     endedDaysAgo: null,
     content: {
-      hypothesis: 'Because visitors leave the booking on its first page, we expect that a button which says what comes next will raise what is booked per visitor.',
+      hypothesis:
+        'Because visitors leave the booking on its first page, we expect that a button which says what comes next will raise what is booked per visitor.',
       pageRules: [{ match: 'exact', value: '/book' }],
-      variants: [control, { name: 'Names and mail', weight: 1, edits: [text('#to-travelers', 'Go on', 'Go on to names and mail')] }],
+      variants: [
+        control,
+        { name: 'Names and mail', weight: 1, edits: [text('#to-travelers', 'Go on', 'Go on to names and mail')] },
+      ],
       metrics: [{ ...bookedAmount, role: 'primary' }, { ...bookings, role: 'secondary' }, amountPerBooking],
       plan: { ...DEFAULT_PLAN, mean: 20, deviation: 36, smallestLift: 0.05, plannedVisitors: 12_000 },
     },
@@ -105,10 +165,14 @@ export const DEMO_EXPERIMENTS: readonly DemoExperiment[] = [
     startedDaysAgo: 2,
     endedDaysAgo: null,
     content: {
-      hypothesis: 'Because the finder’s button is missed on phones, we expect that a button with the word ferry will be used more often.',
+      hypothesis:
+        'Because the finder’s button is missed on phones, we expect that a button with the word ferry will be used more often.',
       pageRules: [{ match: 'exact', value: '/' }],
       share: 5000,
-      variants: [control, { name: 'Find my ferry', weight: 1, edits: [text('#find', 'Find a crossing', 'Find my ferry')] }],
+      variants: [
+        control,
+        { name: 'Find my ferry', weight: 1, edits: [text('#find', 'Find a crossing', 'Find my ferry')] },
+      ],
       metrics: [metric('Finder used', 'conversion', { type: 'submit', selector: '#finder' })],
       plan: { ...DEFAULT_PLAN, baseline: 0.1, smallestLift: 0.1, plannedVisitors: 28_000 },
     },
@@ -119,7 +183,8 @@ export const DEMO_EXPERIMENTS: readonly DemoExperiment[] = [
     startedDaysAgo: null,
     endedDaysAgo: null,
     content: {
-      hypothesis: 'Because the promotion says nothing about money, we expect that naming the saving will send more visitors to the pass.',
+      hypothesis:
+        'Because the promotion says nothing about money, we expect that naming the saving will send more visitors to the pass.',
       pageRules: [{ match: 'exact', value: '/' }],
       variants: [control, { name: 'Names the saving', weight: 1, edits: [] }],
     },

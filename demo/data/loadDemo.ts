@@ -28,7 +28,11 @@ export type DemoState = 'absent' | 'complete' | 'cut short' | 'other data'
 
 /** Whether the demo data is there. Its last step is what tells a complete load from one that was cut short. */
 export async function demoState(database: Database): Promise<DemoState> {
-  const [demo] = await database.select({ firstReportAt: site.firstReportAt }).from(site).where(eq(site.name, 'Kittiwake Crossings')).limit(1)
+  const [demo] = await database
+    .select({ firstReportAt: site.firstReportAt })
+    .from(site)
+    .where(eq(site.name, 'Kittiwake Crossings'))
+    .limit(1)
   if (demo) return demo.firstReportAt ? 'complete' : 'cut short'
   const [owner] = await database.select({ email: person.email }).from(person).limit(1)
   if (!owner) return 'absent'
@@ -37,8 +41,12 @@ export async function demoState(database: Database): Promise<DemoState> {
 
 /** Takes everything out of a database. */
 export async function emptyDatabase(database: Database): Promise<void> {
-  await database.execute(sql`TRUNCATE person, organisation, membership, site, site_file, change_log, experiment, variant, edit, metric, experiment_metric, event, exposure, visitor_value, exposure_count, statistic, rate_limit RESTART IDENTITY CASCADE`)
-  await database.execute(sql`UPDATE fold_cursor SET seq = (SELECT CASE WHEN is_called THEN last_value ELSE 0 END FROM event_seq)`)
+  await database.execute(
+    sql`TRUNCATE person, organisation, membership, site, site_file, change_log, experiment, variant, edit, metric, experiment_metric, event, exposure, visitor_value, exposure_count, statistic, rate_limit RESTART IDENTITY CASCADE`,
+  )
+  await database.execute(
+    sql`UPDATE fold_cursor SET seq = (SELECT CASE WHEN is_called THEN last_value ELSE 0 END FROM event_seq)`,
+  )
 }
 
 /**
@@ -47,14 +55,32 @@ export async function emptyDatabase(database: Database): Promise<void> {
  * @param origin - origin of the demo site
  * @param progress - told how many of how many visitors are written
  */
-export async function loadDemo(database: Database, origin: string, visitors: number, now: Date, progress: (done: number, of: number) => void): Promise<void> {
+export async function loadDemo(
+  database: Database,
+  origin: string,
+  visitors: number,
+  now: Date,
+  progress: (done: number, of: number) => void,
+): Promise<void> {
   const organisationId = await addPeople(database)
-  const demo = await createSite(database, organisationId, null, { address: origin, name: 'Kittiwake Crossings', timeZone: 'Europe/Dublin' })
+  const demo = await createSite(database, organisationId, null, {
+    address: origin,
+    name: 'Kittiwake Crossings',
+    timeZone: 'Europe/Dublin',
+  })
   const experiments = await addExperiments(database, demo.id, now)
 
   let rows: EventRow[] = []
   let done = 0
-  for (const own of simulateHistory({ siteId: demo.id, origin, experiments, until: now, days: DAYS, visitors, seed: SEED })) {
+  for (const own of simulateHistory({
+    siteId: demo.id,
+    origin,
+    experiments,
+    until: now,
+    days: DAYS,
+    visitors,
+    seed: SEED,
+  })) {
     rows.push(...own)
     done++
     if (rows.length >= ROWS_AT_A_TIME || done === visitors) {
@@ -87,14 +113,31 @@ async function addExperiments(database: Database, siteId: number, now: Date) {
   const running = []
   for (const { name, salt, startedDaysAgo, endedDaysAgo, content } of DEMO_EXPERIMENTS) {
     const draft = await createExperiment(database, siteId, owner!.id, name)
-    await updateExperiment(database, { siteId, experimentId: draft.id, personId: owner!.id }, { version: draft.version, ...content })
+    await updateExperiment(
+      database,
+      { siteId, experimentId: draft.id, personId: owner!.id },
+      { version: draft.version, ...content },
+    )
     const ago = (days: number | null) => (days === null ? null : new Date(now.getTime() - days * DAY))
     const startedAt = ago(startedDaysAgo)
     const endedAt = ago(endedDaysAgo)
     const state = endedAt ? 'ended' : startedAt ? 'running' : 'draft'
-    await database.update(experiment).set({ salt, startedAt, endedAt, state, createdAt: startedAt ?? now }).where(eq(experiment.id, draft.id))
+    await database
+      .update(experiment)
+      .set({ salt, startedAt, endedAt, state, createdAt: startedAt ?? now })
+      .where(eq(experiment.id, draft.id))
     const { id, pageRules, share, variants } = await findSheet(database, siteId, draft.id)
-    if (startedAt) running.push({ id, salt, share, weights: variants.map((each) => each.weight), pages: pageRules, edits: [], from: startedAt.getTime(), until: endedAt?.getTime() ?? Number.POSITIVE_INFINITY })
+    if (startedAt)
+      running.push({
+        id,
+        salt,
+        share,
+        weights: variants.map((each) => each.weight),
+        pages: pageRules,
+        edits: [],
+        from: startedAt.getTime(),
+        until: endedAt?.getTime() ?? Number.POSITIVE_INFINITY,
+      })
   }
   return running
 }

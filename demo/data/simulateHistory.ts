@@ -38,7 +38,9 @@ export function* simulateHistory(history: History): Generator<EventRow[]> {
 function sessionRows(history: History, random: Random, visitor: Visitor, start: number): EventRow[] {
   const meet = (path: string) =>
     history.experiments
-      .filter((each) => start >= each.from && start <= each.until && matchesPage(each.pages, `${history.origin}${path}`))
+      .filter(
+        (each) => start >= each.from && start <= each.until && matchesPage(each.pages, `${history.origin}${path}`),
+      )
       .map((each) => ({ experiment: each.id, salt: each.salt, variant: assign(visitor.id, each) }))
       .filter((each): each is typeof each & { variant: number } => each.variant !== null)
   const sessionId = random.id(12)
@@ -50,7 +52,14 @@ function sessionRows(history: History, random: Random, visitor: Visitor, start: 
   })
 }
 
-function pageRows(history: History, random: Random, visitor: Visitor, sessionId: string, page: PageVisit, opened: number): EventRow[] {
+function pageRows(
+  history: History,
+  random: Random,
+  visitor: Visitor,
+  sessionId: string,
+  page: PageVisit,
+  opened: number,
+): EventRow[] {
   return page.events.map((event) => {
     const time = new Date(Math.min(opened + event.after, history.until.getTime()))
     return {

@@ -37,11 +37,14 @@ export function totalOf(booking: Booking): number {
   return fare(booking.crossing, booking)
 }
 
-const hidden = (query: URLSearchParams, names: string[]) => names.map((name) => `<input type="hidden" name="${name}" value="${escapeHtml(query.get(name) ?? '')}">`).join('')
+const hidden = (query: URLSearchParams, names: string[]) =>
+  names.map((name) => `<input type="hidden" name="${name}" value="${escapeHtml(query.get(name) ?? '')}">`).join('')
 
 export function bookPage(query: URLSearchParams): Page {
   const { crossing, date, adults } = readBooking(query)
-  const options = CROSSINGS.map(({ slug, island }) => `<option value="${slug}"${slug === crossing.slug ? ' selected' : ''}>${island}</option>`).join('')
+  const options = CROSSINGS.map(
+    ({ slug, island }) => `<option value="${slug}"${slug === crossing.slug ? ' selected' : ''}>${island}</option>`,
+  ).join('')
   return {
     title: 'Book',
     body: `<h1>Book a crossing</h1>
@@ -83,7 +86,11 @@ ${hidden(query, ['crossing', 'date', 'adults', 'children', 'vehicle', 'length', 
 }
 
 export function donePage(confirmed: Confirmed | undefined): Page {
-  if (!confirmed) return { title: 'Booking', body: '<h1>We cannot find this booking</h1><p>Check the number in your confirmation, or <a href="/book">book again</a>.</p>' }
+  if (!confirmed)
+    return {
+      title: 'Booking',
+      body: '<h1>We cannot find this booking</h1><p>Check the number in your confirmation, or <a href="/book">book again</a>.</p>',
+    }
   return {
     title: 'Booked',
     body: `<h1>Your crossing is booked</h1><p class="lead">To ${confirmed.crossing.island} on ${escapeHtml(confirmed.date)}. Your number is <strong>${confirmed.ref}</strong>.</p><p class="total">Paid: <span id="order-total">€ ${confirmed.total.toFixed(2)}</span></p>`,

@@ -54,7 +54,8 @@ ${signUp}`,
 
 function crossingPage(crossing: Crossing): Page {
   const { slug, island, minutes, sailings, adult, child, car, text, hills } = crossing
-  const scene = (sky: string, land: string) => `<svg class="scene" viewBox="0 0 800 260" role="img" aria-label="${island}, drawn"><rect width="800" height="260" fill="${sky}"/><circle cx="660" cy="60" r="28" fill="#fff5d0"/><path d="${hills}" fill="${land}"/><rect y="200" width="800" height="60" fill="#2f6f8f"/><path d="M330 205h120l-16 22h-88z" fill="#c8452d"/><rect x="370" y="188" width="40" height="17" fill="#fff"/></svg>`
+  const scene = (sky: string, land: string) =>
+    `<svg class="scene" viewBox="0 0 800 260" role="img" aria-label="${island}, drawn"><rect width="800" height="260" fill="${sky}"/><circle cx="660" cy="60" r="28" fill="#fff5d0"/><path d="${hills}" fill="${land}"/><rect y="200" width="800" height="60" fill="#2f6f8f"/><path d="M330 205h120l-16 22h-88z" fill="#c8452d"/><rect x="370" y="188" width="40" height="17" fill="#fff"/></svg>`
   return {
     title: `Ferry to ${island}`,
     body: `<h1 id="headline">The ferry to ${island}</h1>
@@ -74,9 +75,19 @@ ${scene('#bcd3dc', '#4d6d55')}
 
 const times = (order: 'island' | 'day') => {
   const days = ['Monday to Friday', 'Saturday', 'Sunday']
-  const row = (crossing: Crossing, drop: number) => `<tr><td>${crossing.island}</td><td>${crossing.sailings.slice(drop).join(', ')}</td></tr>`
-  if (order === 'day') return days.map((day, index) => `<h2>${day}</h2><table>${CROSSINGS.map((crossing) => row(crossing, Math.min(index, 1))).join('')}</table>`).join('')
-  return CROSSINGS.map((crossing) => `<h2>${crossing.island}</h2><table>${days.map((day, index) => `<tr><td>${day}</td><td>${crossing.sailings.slice(Math.min(index, 1)).join(', ')}</td></tr>`).join('')}</table>`).join('')
+  const row = (crossing: Crossing, drop: number) =>
+    `<tr><td>${crossing.island}</td><td>${crossing.sailings.slice(drop).join(', ')}</td></tr>`
+  if (order === 'day')
+    return days
+      .map(
+        (day, index) =>
+          `<h2>${day}</h2><table>${CROSSINGS.map((crossing) => row(crossing, Math.min(index, 1))).join('')}</table>`,
+      )
+      .join('')
+  return CROSSINGS.map(
+    (crossing) =>
+      `<h2>${crossing.island}</h2><table>${days.map((day, index) => `<tr><td>${day}</td><td>${crossing.sailings.slice(Math.min(index, 1)).join(', ')}</td></tr>`).join('')}</table>`,
+  ).join('')
 }
 
 /** Every page that does not depend on what a visitor has typed, by path. */
@@ -91,12 +102,24 @@ export const PAGES: Readonly<Record<string, Page>> = {
     title: 'Island Hopper',
     body: `<h1>The Island Hopper pass</h1><p class="lead">As many crossings as you like, on foot or with a bicycle, from May to September. € 89.00 for adults, € 39.00 for children.</p><p><a id="buy-pass" class="button" href="/book?crossing=ennisay&amp;pass=island-hopper">Buy the pass</a></p><h2>What is in it</h2><ul><li>All three islands</li><li>Bicycles free</li><li>A tenth off in the tea room</li></ul>`,
   },
-  '/timetable': { title: 'Timetable', body: `<h1>Timetable by island</h1><p><a href="/timetable-by-day">Show it by day</a></p>${times('island')}` },
-  '/timetable-by-day': { title: 'Timetable by day', body: `<h1>Timetable by day</h1><p><a href="/timetable">Show it by island</a></p>${times('day')}` },
+  '/timetable': {
+    title: 'Timetable',
+    body: `<h1>Timetable by island</h1><p><a href="/timetable-by-day">Show it by day</a></p>${times('island')}`,
+  },
+  '/timetable-by-day': {
+    title: 'Timetable by day',
+    body: `<h1>Timetable by day</h1><p><a href="/timetable">Show it by island</a></p>${times('day')}`,
+  },
   '/help': {
     title: 'Help',
     body: `<h1>Help</h1><h2>When should I be at the quay?</h2><p>20 minutes before with a car, 10 on foot.</p><h2>Can I change my booking?</h2><p>Until the evening before, at no cost.</p><h2>What about animals?</h2><p>See the <a href="/help/dogs">page on animals</a>.</p>`,
   },
-  '/help/dogs': { title: 'Dogs on board', body: '<h1>Dogs on board</h1><p class="lead">Dogs are welcome on every crossing, on a lead on the open deck. A dog costs € 3.00.</p>' },
-  '/newsletter/thanks': { title: 'Thank you', body: '<h1>Thank you</h1><p class="lead">The next sailing notes come on the first of the month.</p>' },
+  '/help/dogs': {
+    title: 'Dogs on board',
+    body: '<h1>Dogs on board</h1><p class="lead">Dogs are welcome on every crossing, on a lead on the open deck. A dog costs € 3.00.</p>',
+  },
+  '/newsletter/thanks': {
+    title: 'Thank you',
+    body: '<h1>Thank you</h1><p class="lead">The next sailing notes come on the first of the month.</p>',
+  },
 }

@@ -44,8 +44,16 @@ export function createDemoSite({ scriptLine, contentSecurityPolicy }: DemoSiteOp
       return response.writeHead(303, { location: `/book/done?ref=${ref}` }).end()
     }
     const page = pageFor(path, url.searchParams)
-    response.writeHead(page ? 200 : 404, { 'content-type': 'text/html; charset=utf-8', ...(contentSecurityPolicy ? { 'content-security-policy': contentSecurityPolicy } : {}) })
-    response.end(layout(page ?? { title: 'Not found', body: '<h1>This page does not exist</h1><p><a href="/">To the start</a></p>' }, scriptLine))
+    response.writeHead(page ? 200 : 404, {
+      'content-type': 'text/html; charset=utf-8',
+      ...(contentSecurityPolicy ? { 'content-security-policy': contentSecurityPolicy } : {}),
+    })
+    response.end(
+      layout(
+        page ?? { title: 'Not found', body: '<h1>This page does not exist</h1><p><a href="/">To the start</a></p>' },
+        scriptLine,
+      ),
+    )
   })
 }
 

@@ -9,10 +9,18 @@ const HOURS = [2, 1, 1, 1, 1, 2, 5, 10, 14, 17, 19, 20, 22, 20, 18, 18, 19, 22, 
 export function arrivalTimes(until: Date, days: number): (random: Random) => number {
   const midnight = Date.UTC(until.getUTCFullYear(), until.getUTCMonth(), until.getUTCDate())
   const first = midnight - (days - 1) * DAY
-  const dayWeights = Object.fromEntries(Array.from({ length: days }, (_, day) => [day, WEEK[(new Date(first + day * DAY).getUTCDay() + 6) % 7]! * (1 + 0.15 * Math.sin(day / 9))]))
+  const dayWeights = Object.fromEntries(
+    Array.from({ length: days }, (_, day) => [
+      day,
+      WEEK[(new Date(first + day * DAY).getUTCDay() + 6) % 7]! * (1 + 0.15 * Math.sin(day / 9)),
+    ]),
+  )
   const hourWeights = Object.fromEntries(HOURS.map((weight, hour) => [hour, weight]))
   return (random) => {
-    const at = first + Number(random.pick(dayWeights)) * DAY + (Number(random.pick(hourWeights)) + random.uniform()) * 60 * 60 * 1000
+    const at =
+      first +
+      Number(random.pick(dayWeights)) * DAY +
+      (Number(random.pick(hourWeights)) + random.uniform()) * 60 * 60 * 1000
     // What would lie in the future came at the same time yesterday.
     return at > until.getTime() ? at - DAY : at
   }

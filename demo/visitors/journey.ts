@@ -31,8 +31,20 @@ export interface Met {
   variant: number
 }
 
-const SCREEN: Record<Device, readonly [number, number]> = { phone: [390, 844], desktop: [1440, 900], tablet: [820, 1180] }
-const ENTRY = { '/': 45, '/crossings/torrin': 14, '/crossings/ennisay': 11, '/crossings/little-skell': 6, '/timetable': 13, '/passes': 6, '/help': 5 }
+const SCREEN: Record<Device, readonly [number, number]> = {
+  phone: [390, 844],
+  desktop: [1440, 900],
+  tablet: [820, 1180],
+}
+const ENTRY = {
+  '/': 45,
+  '/crossings/torrin': 14,
+  '/crossings/ennisay': 11,
+  '/crossings/little-skell': 6,
+  '/timetable': 13,
+  '/passes': 6,
+  '/help': 5,
+}
 const MOST_PAGES = 12
 
 export function drawVisitor(random: Random): Visitor {
@@ -41,10 +53,13 @@ export function drawVisitor(random: Random): Visitor {
   return {
     id: random.id(22),
     device,
-    browser: device === 'desktop' ? random.pick({ Chrome: 62, Firefox: 20, Safari: 18 }) : random.pick({ Chrome: 55, Safari: 45 }),
+    browser:
+      device === 'desktop'
+        ? random.pick({ Chrome: 62, Firefox: 20, Safari: 18 })
+        : random.pick({ Chrome: 55, Safari: 45 }),
     country,
     language: { IE: 'en-IE', GB: 'en-GB', DE: 'de-DE', FR: 'fr-FR', NL: 'nl-NL', US: 'en-US' }[country],
-    campaign: random.chance(0.22) ? random.pick({ 'spring-sailings': 5, 'island-hopper': 3, 'newsletter': 2 }) : null,
+    campaign: random.chance(0.22) ? random.pick({ 'spring-sailings': 5, 'island-hopper': 3, newsletter: 2 }) : null,
     eagerness: Number(random.pick({ 0.4: 30, 1: 45, 1.72: 25 })),
   }
 }
@@ -65,24 +80,55 @@ export function simulateSession(random: Random, visitor: Visitor, meet: (path: s
 
   const factor = (step: Step) => {
     let product = 1
-    for (const { salt, variant } of met.values()) if (TRUE_EFFECTS[salt]?.step === step) product *= TRUE_EFFECTS[salt].factors[variant] ?? 1
+    for (const { salt, variant } of met.values())
+      if (TRUE_EFFECTS[salt]?.step === step) product *= TRUE_EFFECTS[salt].factors[variant] ?? 1
     return product
   }
-  const goes = (probability: number, step?: Step) => random.chance(Math.min(0.97, probability * visitor.eagerness * (step ? factor(step) : 1)))
+  const goes = (probability: number, step?: Step) =>
+    random.chance(Math.min(0.97, probability * visitor.eagerness * (step ? factor(step) : 1)))
 
   while (path && pages.length < MOST_PAGES) {
     const page: PageVisit = { path, stay: Math.round(random.between(4000, 40_000)), events: [] }
     const [width, height] = SCREEN[visitor.device]
-    page.events.push({ type: 'page', after: 0, properties: { referrer, language: visitor.language, country: visitor.country, device: visitor.device, browser: visitor.browser, campaign: visitor.campaign, width, height } })
+    page.events.push({
+      type: 'page',
+      after: 0,
+      properties: {
+        referrer,
+        language: visitor.language,
+        country: visitor.country,
+        device: visitor.device,
+        browser: visitor.browser,
+        campaign: visitor.campaign,
+        width,
+        height,
+      },
+    })
     for (const each of meet(path.split('?')[0]!)) {
       met.set(each.salt, each)
       isLost ||= random.chance(LOST_REPORTS[each.salt]?.[each.variant] ?? 0)
       page.events.push({ type: 'exposure', after: 0, experiment: each.experiment, variant: each.variant })
     }
     const onPage = path
-    const click = (selector: string) => page.events.push({ type: 'click', after: page.stay - 50, selectors: [selector], properties: { x: Math.round(random.between(20, width - 20)), y: Math.round(random.between(80, 1400)) } })
+    const click = (selector: string) =>
+      page.events.push({
+        type: 'click',
+        after: page.stay - 50,
+        selectors: [selector],
+        properties: { x: Math.round(random.between(20, width - 20)), y: Math.round(random.between(80, 1400)) },
+      })
     scroll(random, page, onPage)
-    if (random.chance(0.18)) page.events.push({ type: 'click', after: Math.round(page.stay * 0.6), properties: { element: random.pick({ 'main h1': 3, '.scene': 5, 'td': 4 }), x: Math.round(random.between(20, width - 20)), y: Math.round(random.between(80, 900)), dead: true } })
+    if (random.chance(0.18))
+      page.events.push({
+        type: 'click',
+        after: Math.round(page.stay * 0.6),
+        properties: {
+          element: random.pick({ 'main h1': 3, '.scene': 5, td: 4 }),
+          x: Math.round(random.between(20, width - 20)),
+          y: Math.round(random.between(80, 900)),
+          dead: true,
+        },
+      })
     pages.push(page)
     referrer = onPage
     path = leave(onPage.split('?')[0]!, click, page)
@@ -110,13 +156,21 @@ export function simulateSession(random: Random, visitor: Visitor, meet: (path: s
       if (goes(isPhone ? 0.15 : 0.21, 'crossing to book')) return through('#book-crossing', '/book')
       return random.pick({ '/': 16, '/timetable': 14, '/help': 3, '': 52 }) || null
     }
-    if (from === '/timetable') return random.pick({ '/': 42, '/timetable-by-day': 10, '/crossings/torrin': 8, '/crossings/ennisay': 6, '': 34 }) || null
+    if (from === '/timetable')
+      return (
+        random.pick({ '/': 42, '/timetable-by-day': 10, '/crossings/torrin': 8, '/crossings/ennisay': 6, '': 34 }) ||
+        null
+      )
     if (from === '/timetable-by-day') return random.pick({ '/': 22, '/book': 9, '': 60 }) || null
-    if (from === '/passes') return goes(0.31, 'passes to hopper') ? through('#choose-hopper', '/passes/island-hopper') : random.pick({ '/': 30, '': 70 }) || null
+    if (from === '/passes')
+      return goes(0.31, 'passes to hopper')
+        ? through('#choose-hopper', '/passes/island-hopper')
+        : random.pick({ '/': 30, '': 70 }) || null
     if (from === '/passes/island-hopper') return random.chance(0.16) ? through('#buy-pass', '/book') : null
     if (from === '/help') return random.pick({ '/': 30, '/help/dogs': 3, '': 67 }) || null
     if (from === '/book') return fillBooking(page)
-    if (from === '/book/travelers') return fillForm(page, '#travelers', ['name', 'email'], 0.82) ? through('#to-pay', '/book/pay') : null
+    if (from === '/book/travelers')
+      return fillForm(page, '#travelers', ['name', 'email'], 0.82) ? through('#to-pay', '/book/pay') : null
     if (from === '/book/pay') return pay(page)
     return null
   }
@@ -133,7 +187,17 @@ export function simulateSession(random: Random, visitor: Visitor, meet: (path: s
     fields.slice(0, reached).forEach((field, index) => {
       const isLast = !isDone && index === reached - 1
       const milliseconds = Math.round(random.between(1500, 6000) * (field === 'length' && isPhone ? 3.2 : 1))
-      page.events.push({ type: 'field', after: 500 + index * 3000, selectors: [selector], name: field, properties: { milliseconds, left: isLast, corrections: field === 'length' ? Math.floor(random.between(0, 4)) : 0 } })
+      page.events.push({
+        type: 'field',
+        after: 500 + index * 3000,
+        selectors: [selector],
+        name: field,
+        properties: {
+          milliseconds,
+          left: isLast,
+          corrections: field === 'length' ? Math.floor(random.between(0, 4)) : 0,
+        },
+      })
     })
     if (isDone) page.events.push({ type: 'submit', after: page.stay - 20, selectors: [selector] })
     return isDone
@@ -150,7 +214,18 @@ export function simulateSession(random: Random, visitor: Visitor, meet: (path: s
       path: done,
       stay: 6000,
       events: [
-        { type: 'page', after: 0, properties: { referrer: '/book/pay', language: visitor.language, country: visitor.country, device: visitor.device, browser: visitor.browser, campaign: visitor.campaign } },
+        {
+          type: 'page',
+          after: 0,
+          properties: {
+            referrer: '/book/pay',
+            language: visitor.language,
+            country: visitor.country,
+            device: visitor.device,
+            browser: visitor.browser,
+            campaign: visitor.campaign,
+          },
+        },
         { type: 'amount', after: 20, selectors: ['#order-total'], amount, currency: 'EUR' },
       ],
     })
@@ -162,5 +237,9 @@ export function simulateSession(random: Random, visitor: Visitor, meet: (path: s
 function scroll(random: Random, page: PageVisit, path: string): void {
   const typical = path.startsWith('/crossings/') ? 0.42 : path === '/' ? 0.55 : 0.7
   const depth = Math.min(1, Math.max(0.1, typical + (random.uniform() + random.uniform() - 1) * 0.5))
-  page.events.push({ type: 'scroll', after: Math.round(page.stay * 0.7), properties: { depth: Number(depth.toFixed(3)) } })
+  page.events.push({
+    type: 'scroll',
+    after: Math.round(page.stay * 0.7),
+    properties: { depth: Number(depth.toFixed(3)) },
+  })
 }

@@ -27,7 +27,11 @@ const RETURNING = 0.15
 const MOST_REMEMBERED = 500
 
 /** Sends simulated visitors through HTTP, deciding from the live site file as the snippet does. */
-export async function sendVisitors(options: SendingOptions, signal: AbortSignal, report: (line: string) => void): Promise<Sent> {
+export async function sendVisitors(
+  options: SendingOptions,
+  signal: AbortSignal,
+  report: (line: string) => void,
+): Promise<Sent> {
   const { vetch, key, rate, seed } = options
   const random = createRandom(seed)
   const sent: Sent = { visitors: 0, events: 0, failures: 0 }
@@ -38,10 +42,16 @@ export async function sendVisitors(options: SendingOptions, signal: AbortSignal,
 
   while (!signal.aborted) {
     if (Date.now() - readAt > SITE_FILE_SECONDS * 1000) {
-      siteFile = await fetch(`${vetch}/s/${key}.json`, { signal: AbortSignal.timeout(5000) }).then((reply) => reply.json() as Promise<SiteFile>, () => siteFile)
+      siteFile = await fetch(`${vetch}/s/${key}.json`, { signal: AbortSignal.timeout(5000) }).then(
+        (reply) => reply.json() as Promise<SiteFile>,
+        () => siteFile,
+      )
       readAt = Date.now()
     }
-    const visitor = known.length > 20 && random.chance(RETURNING) ? known[Math.floor(random.uniform() * known.length)]! : drawVisitor(random)
+    const visitor =
+      known.length > 20 && random.chance(RETURNING)
+        ? known[Math.floor(random.uniform() * known.length)]!
+        : drawVisitor(random)
     known.push(visitor)
     if (known.length > MOST_REMEMBERED) known.shift()
     sent.visitors++
@@ -54,7 +64,13 @@ export async function sendVisitors(options: SendingOptions, signal: AbortSignal,
   return sent
 }
 
-async function visit(options: SendingOptions, random: Random, visitor: Visitor, siteFile: SiteFile | null, sent: Sent): Promise<void> {
+async function visit(
+  options: SendingOptions,
+  random: Random,
+  visitor: Visitor,
+  siteFile: SiteFile | null,
+  sent: Sent,
+): Promise<void> {
   const { vetch, site, key } = options
   const meet = (path: string): Met[] =>
     (siteFile?.experiments ?? [])
@@ -78,5 +94,10 @@ async function visit(options: SendingOptions, random: Random, visitor: Visitor, 
 
 function toEvents(random: Random, page: PageVisit, site: string) {
   const opened = Date.now()
-  return page.events.map(({ after, ...event }, index) => ({ ...event, id: random.uuid(), at: opened + Math.min(index, after), address: `${site}${page.path}` }))
+  return page.events.map(({ after, ...event }, index) => ({
+    ...event,
+    id: random.uuid(),
+    at: opened + Math.min(index, after),
+    address: `${site}${page.path}`,
+  }))
 }

@@ -6,7 +6,18 @@ const until = new Date(Date.UTC(2026, 3, 1, 12))
 const history: History = {
   siteId: 1,
   origin: 'http://demo.test',
-  experiments: [{ id: 5, salt: 'kc-island-headline', share: 10_000, weights: [1, 1], pages: [{ match: 'exact', value: '/' }], edits: [], from: 0, until: Number.POSITIVE_INFINITY }],
+  experiments: [
+    {
+      id: 5,
+      salt: 'kc-island-headline',
+      share: 10_000,
+      weights: [1, 1],
+      pages: [{ match: 'exact', value: '/' }],
+      edits: [],
+      from: 0,
+      until: Number.POSITIVE_INFINITY,
+    },
+  ],
   until,
   days: 60,
   visitors: 12_000,
@@ -24,7 +35,11 @@ test('what was put in can be found: the variant brings more bookings, phones few
   const toBook = [0, 0]
   const reached = { phone: [0, 0], desktop: [0, 0] }
   for (const rows of simulateHistory(history)) {
-    expect(rows.every(({ occurredAt }) => occurredAt <= until && occurredAt.getTime() > until.getTime() - 61 * 24 * 3_600_000)).toBe(true)
+    expect(
+      rows.every(
+        ({ occurredAt }) => occurredAt <= until && occurredAt.getTime() > until.getTime() - 61 * 24 * 3_600_000,
+      ),
+    ).toBe(true)
     const exposure = rows.find(({ type }) => type === 'exposure')
     if (exposure) {
       sent[exposure.variant!]!++

@@ -4,11 +4,19 @@ import * as schema from './schema'
 
 export type Database = NodePgDatabase<typeof schema> & { $client: pg.Pool }
 /** A database or a transaction on it: what a service needs to read and write. */
-export type Queries = Pick<Database, 'select' | 'selectDistinctOn' | 'insert' | 'update' | 'delete' | 'execute' | 'query'>
+export type Queries = Pick<
+  Database,
+  'select' | 'selectDistinctOn' | 'insert' | 'update' | 'delete' | 'execute' | 'query'
+>
 
 /** Opens a pool of connections. */
 export function connect(url: string, connections = 10): Database {
-  const pool = new pg.Pool({ connectionString: url, max: connections, connectionTimeoutMillis: 5000, application_name: 'vetch' })
+  const pool = new pg.Pool({
+    connectionString: url,
+    max: connections,
+    connectionTimeoutMillis: 5000,
+    application_name: 'vetch',
+  })
   // An idle connection that breaks is replaced at its next use; without a listener it would end the process.
   pool.on('error', () => {})
   return drizzle(pool, { schema, casing: 'snake_case' })

@@ -11,7 +11,11 @@ export async function ensurePartitions(database: Queries, today: Date): Promise<
     const first = new Date(Date.UTC(today.getUTCFullYear(), today.getUTCMonth() + offset, 1))
     const next = new Date(Date.UTC(first.getUTCFullYear(), first.getUTCMonth() + 1, 1))
     const name = `event_${first.toISOString().slice(0, 7).replace('-', '_')}`
-    await database.execute(sql.raw(`CREATE TABLE IF NOT EXISTS ${name} PARTITION OF event FOR VALUES FROM ('${first.toISOString()}') TO ('${next.toISOString()}')`))
+    await database.execute(
+      sql.raw(
+        `CREATE TABLE IF NOT EXISTS ${name} PARTITION OF event FOR VALUES FROM ('${first.toISOString()}') TO ('${next.toISOString()}')`,
+      ),
+    )
   }
 }
 

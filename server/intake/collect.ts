@@ -1,5 +1,11 @@
 import { ValidationError } from 'yup'
-import { collectedBatchSchema, collectedEventSchema, LARGEST_BATCH, type CollectedEvent, type CollectReply } from '../../shared/collect'
+import {
+  collectedBatchSchema,
+  collectedEventSchema,
+  LARGEST_BATCH,
+  type CollectedEvent,
+  type CollectReply,
+} from '../../shared/collect'
 import { hasPartition } from '../database/partitions'
 import { correctTime } from './correctTime'
 import type { EventRow } from './eventRow'
@@ -46,11 +52,13 @@ export async function collect(
   findSite: (key: string) => Promise<IntakeSite | null>,
   write: (rows: EventRow[]) => Promise<void>,
 ): Promise<{ site: IntakeSite; reply: CollectReply }> {
-  if (Buffer.byteLength(request.body) > LARGEST_BATCH) throw new RefusedBatch(413, `A batch holds at most ${LARGEST_BATCH} bytes.`)
+  if (Buffer.byteLength(request.body) > LARGEST_BATCH)
+    throw new RefusedBatch(413, `A batch holds at most ${LARGEST_BATCH} bytes.`)
   const batch = parseBatch(request.body)
   const site = await findSite(batch.key)
   if (!site) throw new RefusedBatch(404, 'No site has this key.')
-  if (!isOwnOrigin(request.origin, site.address)) throw new RefusedBatch(403, 'Events of this site are taken from its own pages only.')
+  if (!isOwnOrigin(request.origin, site.address))
+    throw new RefusedBatch(403, 'Events of this site are taken from its own pages only.')
 
   const reply: CollectReply = { accepted: 0, refused: [] }
   const rows: EventRow[] = []
@@ -72,7 +80,12 @@ function parseBatch(body: string) {
   }
 }
 
-function eventRow(incoming: unknown, batch: { visitor: string; session: string; sent: number }, site: IntakeSite, receivedAt: Date): EventRow | string {
+function eventRow(
+  incoming: unknown,
+  batch: { visitor: string; session: string; sent: number },
+  site: IntakeSite,
+  receivedAt: Date,
+): EventRow | string {
   let event: CollectedEvent
   try {
     event = collectedEventSchema.validateSync(incoming, { strict: true }) as CollectedEvent
@@ -109,7 +122,9 @@ function eventRow(incoming: unknown, batch: { visitor: string; session: string; 
 }
 
 function idOf(incoming: unknown): string | null {
-  return incoming && typeof incoming === 'object' && 'id' in incoming && typeof incoming.id === 'string' ? incoming.id.slice(0, 64) : null
+  return incoming && typeof incoming === 'object' && 'id' in incoming && typeof incoming.id === 'string'
+    ? incoming.id.slice(0, 64)
+    : null
 }
 
 /** Whether an origin is the site's own or one of its subdomains', on the same port. */

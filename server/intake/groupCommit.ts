@@ -6,7 +6,11 @@
  * @param writers - how many writes may be under way at the same time
  * @param most - most rows of one write
  */
-export function groupCommit<Row>(write: (rows: Row[]) => Promise<void>, writers = 2, most = 2000): (rows: Row[]) => Promise<void> {
+export function groupCommit<Row>(
+  write: (rows: Row[]) => Promise<void>,
+  writers = 2,
+  most = 2000,
+): (rows: Row[]) => Promise<void> {
   interface Waiting {
     rows: Row[]
     done: () => void

@@ -9,7 +9,10 @@ const HOUR = 3_600_000
 
 describe('times', () => {
   test('of a right clock are taken as they are', () => {
-    expect(correctTime(NOW - 5000, NOW - 300, NOW)).toEqual({ madeAt: new Date(NOW - 5000), occurredAt: new Date(NOW - 5000) })
+    expect(correctTime(NOW - 5000, NOW - 300, NOW)).toEqual({
+      madeAt: new Date(NOW - 5000),
+      occurredAt: new Date(NOW - 5000),
+    })
   })
   test('of a clock that is hours off are corrected; the key is not', () => {
     const at = NOW - 3 * HOUR - 5000
@@ -45,7 +48,9 @@ describe('group commit', () => {
       await wait(5)
       writes.push(rows)
     }, 1)
-    await Promise.all(Array.from({ length: 50 }, (_, index) => write([index]).then(() => expect(writes.flat()).toContain(index))))
+    await Promise.all(
+      Array.from({ length: 50 }, (_, index) => write([index]).then(() => expect(writes.flat()).toContain(index))),
+    )
     expect(writes.flat().sort((a, b) => a - b)).toEqual(Array.from({ length: 50 }, (_, index) => index))
     expect(writes.length).toBeLessThan(6)
   })

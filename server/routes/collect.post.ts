@@ -21,14 +21,16 @@ export default defineEventHandler(async (event) => {
   setHeader(event, 'vary', 'origin')
   setResponseHeader(event, 'cache-control', 'no-store')
   try {
-    if (Number(getHeader(event, 'content-length') ?? 0) > LARGEST_BATCH) throw new RefusedBatch(413, `A batch holds at most ${LARGEST_BATCH} bytes.`)
+    if (Number(getHeader(event, 'content-length') ?? 0) > LARGEST_BATCH)
+      throw new RefusedBatch(413, `A batch holds at most ${LARGEST_BATCH} bytes.`)
     const body = (await readRawBody(event)) ?? ''
     const { site, reply } = await collect({ body, origin, receivedAt: new Date() }, findSite, write)
     if (reply.accepted > 0 && !site.hasReported) await noteFirstReport(database(), site.id)
     return reply
   } catch (error) {
     if (error instanceof RefusedBatch) throw createError({ statusCode: error.status, message: error.message })
-    if (isDatabaseAway(error)) throw createError({ statusCode: 503, message: 'The database cannot be reached; send the batch again.' })
+    if (isDatabaseAway(error))
+      throw createError({ statusCode: 503, message: 'The database cannot be reached; send the batch again.' })
     throw error
   }
 })

@@ -7,7 +7,10 @@ import { isPointingToken } from '~~/server/services/experiments/pointing'
 export default defineEventHandler((event) => {
   const { key, token } = getQuery(event)
   if (!isPointingToken(String(key), String(token), useRuntimeConfig(event).sessionPassword, Date.now())) {
-    throw createError({ statusCode: 403, message: 'This pointing session has run out. Open the page from the sheet again.' })
+    throw createError({
+      statusCode: 403,
+      message: 'This pointing session has run out. Open the page from the sheet again.',
+    })
   }
   setHeader(event, 'content-type', 'text/javascript; charset=utf-8')
   setHeader(event, 'cache-control', 'no-store')

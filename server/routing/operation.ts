@@ -1,4 +1,13 @@
-import { createError, defineEventHandler, getHeader, getRequestURL, getRouterParam, isError, readRawBody, type H3Event } from 'h3'
+import {
+  createError,
+  defineEventHandler,
+  getHeader,
+  getRequestURL,
+  getRouterParam,
+  isError,
+  readRawBody,
+  type H3Event,
+} from 'h3'
 import { ValidationError, type InferType, type Schema } from 'yup'
 import { ROLES, type Role } from '~~/shared/account'
 import { OPERATIONS, type Access, type Operation, type OperationId } from '~~/shared/api/operations'
@@ -8,7 +17,9 @@ import { findPerson, ownedOrganisation, roleOnSite, type Person } from '../servi
 import { HttpProblem } from '../services/HttpProblem'
 import { accountSession } from './session'
 
-type BodyOf<Id extends OperationId> = (typeof OPERATIONS)[Id] extends { body: infer Body extends Schema } ? InferType<Body> : undefined
+type BodyOf<Id extends OperationId> = (typeof OPERATIONS)[Id] extends { body: infer Body extends Schema }
+  ? InferType<Body>
+  : undefined
 
 /** What a handler is given: everything has been checked by then. */
 export interface Call<Id extends OperationId> {
@@ -29,7 +40,10 @@ export interface Call<Id extends OperationId> {
  * A route: checks who calls and what they send as the operation says, calls the handler, and turns
  * refusals into answers that a person can read.
  */
-export function defineOperation<Id extends OperationId, Reply>(id: Id, handler: (call: Call<Id>) => Promise<Reply> | Reply) {
+export function defineOperation<Id extends OperationId, Reply>(
+  id: Id,
+  handler: (call: Call<Id>) => Promise<Reply> | Reply,
+) {
   const operation: Operation = OPERATIONS[id]
   return defineEventHandler(async (event) => {
     try {
@@ -59,7 +73,8 @@ async function identify(event: H3Event, access: Access) {
   const siteId = pathId(event, 'site')
   const role = await roleOnSite(database(), person.id, siteId)
   if (!role) throw new HttpProblem(404, 'This site does not exist, or you are not a member of it.')
-  if (!reaches(role, access)) throw new HttpProblem(403, `Your role on this site is ${role}; this takes the role ${access}. Ask an owner.`)
+  if (!reaches(role, access))
+    throw new HttpProblem(403, `Your role on this site is ${role}; this takes the role ${access}. Ask an owner.`)
   return { ...caller, siteId }
 }
 
@@ -69,7 +84,8 @@ function reaches(role: Role, needed: Role): boolean {
 
 function pathId(event: H3Event, name: string): number {
   const id = Number(getRouterParam(event, name))
-  if (!Number.isInteger(id) || id < 1 || id > 2_147_483_647) throw new HttpProblem(404, `There is no ${name} with this number.`)
+  if (!Number.isInteger(id) || id < 1 || id > 2_147_483_647)
+    throw new HttpProblem(404, `There is no ${name} with this number.`)
   return id
 }
 
@@ -98,13 +114,23 @@ async function readChecked(event: H3Event, schema: Schema): Promise<unknown> {
 function asReply(error: unknown): unknown {
   if (isError(error)) return error
   if (error instanceof ValidationError) {
-    const fields = Object.fromEntries((error.inner.length > 0 ? error.inner : [error]).map((each) => [each.path ?? '', each.message]))
+    const fields = Object.fromEntries(
+      (error.inner.length > 0 ? error.inner : [error]).map((each) => [each.path ?? '', each.message]),
+    )
     return createError({ statusCode: 422, message: Object.values(fields)[0], data: { fields } })
   }
-  if (error instanceof HttpProblem) return createError({ statusCode: error.status, message: error.message, data: { fields: error.fields } })
-  if (isDatabaseAway(error)) return createError({ statusCode: 503, message: 'The database cannot be reached at the moment. Try again in a few seconds; nothing is lost.' })
+  if (error instanceof HttpProblem)
+    return createError({ statusCode: error.status, message: error.message, data: { fields: error.fields } })
+  if (isDatabaseAway(error))
+    return createError({
+      statusCode: 503,
+      message: 'The database cannot be reached at the moment. Try again in a few seconds; nothing is lost.',
+    })
   console.error(error)
-  return createError({ statusCode: 500, message: 'Something went wrong on the server. Try again; if it stays, look at the server’s log.' })
+  return createError({
+    statusCode: 500,
+    message: 'Something went wrong on the server. Try again; if it stays, look at the server’s log.',
+  })
 }
 
 const CONNECTION_ERRORS = new Set(['ECONNREFUSED', 'ECONNRESET', '57P01', '57P02', '57P03', '08006', '08003'])
@@ -113,7 +139,11 @@ const CONNECTION_ERRORS = new Set(['ECONNREFUSED', 'ECONNRESET', '57P01', '57P02
 export function isDatabaseAway(error: unknown): boolean {
   for (let cause = error; cause instanceof Error; cause = cause.cause) {
     const code = 'code' in cause ? String(cause.code) : ''
-    if (CONNECTION_ERRORS.has(code) || /connection terminated|timeout exceeded when trying to connect/i.test(cause.message)) return true
+    if (
+      CONNECTION_ERRORS.has(code) ||
+      /connection terminated|timeout exceeded when trying to connect/i.test(cause.message)
+    )
+      return true
   }
   return false
 }

@@ -11,9 +11,21 @@ export async function recordChange(database: Queries, change: Change): Promise<v
 }
 
 /** The changes of one subject, the latest first. */
-export async function changesOf(database: Queries, siteId: number, subject: string, subjectId: number): Promise<ChangeView[]> {
+export async function changesOf(
+  database: Queries,
+  siteId: number,
+  subject: string,
+  subjectId: number,
+): Promise<ChangeView[]> {
   const rows = await database
-    .select({ id: changeLog.id, at: changeLog.at, person: person.name, action: changeLog.action, before: changeLog.before, after: changeLog.after })
+    .select({
+      id: changeLog.id,
+      at: changeLog.at,
+      person: person.name,
+      action: changeLog.action,
+      before: changeLog.before,
+      after: changeLog.after,
+    })
     .from(changeLog)
     .leftJoin(person, eq(person.id, changeLog.personId))
     .where(and(eq(changeLog.siteId, siteId), eq(changeLog.subject, subject), eq(changeLog.subjectId, subjectId)))

@@ -7,7 +7,11 @@
  * @param milliseconds - how long an answer counts as fresh
  * @param most - how many answers are kept
  */
-export function rememberBriefly<Found>(find: (key: string) => Promise<Found>, milliseconds: number, most = 1000): (key: string) => Promise<Found> {
+export function rememberBriefly<Found>(
+  find: (key: string) => Promise<Found>,
+  milliseconds: number,
+  most = 1000,
+): (key: string) => Promise<Found> {
   const known = new Map<string, { found: Found; freshUntil: number }>()
   const asked = new Map<string, Promise<Found>>()
 

@@ -21,13 +21,26 @@ export function openApi(version: string) {
       operationId,
       summary,
       description: ACCESS_WORDS[access],
-      parameters: names.map((name) => ({ name, in: 'path', required: true, schema: { type: name === 'key' ? 'string' : 'integer' } })),
-      ...(body ? { requestBody: { required: true, content: { 'application/json': { schema: convertSchema(body) } } } } : {}),
+      parameters: names.map((name) => ({
+        name,
+        in: 'path',
+        required: true,
+        schema: { type: name === 'key' ? 'string' : 'integer' },
+      })),
+      ...(body
+        ? { requestBody: { required: true, content: { 'application/json': { schema: convertSchema(body) } } } }
+        : {}),
       security: access === 'anyone' ? [] : [{ session: [] }],
       responses: {
         200: { description: 'Done', content: { [produces]: {} } },
         ...(body ? { 422: { description: 'The input is wrong; `fields` says where' } } : {}),
-        ...(access === 'anyone' ? {} : { 401: { description: 'Nobody is signed in' }, 403: { description: 'The role does not allow it' }, 404: { description: 'There is no such thing, or it is not yours' } }),
+        ...(access === 'anyone'
+          ? {}
+          : {
+              401: { description: 'Nobody is signed in' },
+              403: { description: 'The role does not allow it' },
+              404: { description: 'There is no such thing, or it is not yours' },
+            }),
       },
     }
   }

@@ -15,12 +15,28 @@ function prepare(world: World) {
     const order = { type: 'event', name: 'order' } as const
     const draft = async (name: string) => {
       const { id } = await createExperiment(database, team.siteId, null, name)
-      await updateExperiment(database, { siteId: team.siteId, experimentId: id, personId: null }, {
-        version: 1,
-        pageRules: [{ match: 'exact', value: '/' }],
-        metrics: [primaryMetric('Orders', 'conversion', order), primaryMetric('Order value', 'mean', order, { role: 'secondary' }), primaryMetric('Returns', 'conversion', { type: 'event', name: 'return' }, { role: 'guardrail', direction: 'down', limit: 0.05 })],
-        variants: [{ name: 'Control', weight: 1, edits: [] }, { name: 'Warm', weight: 1, edits: [edit] }],
-      })
+      await updateExperiment(
+        database,
+        { siteId: team.siteId, experimentId: id, personId: null },
+        {
+          version: 1,
+          pageRules: [{ match: 'exact', value: '/' }],
+          metrics: [
+            primaryMetric('Orders', 'conversion', order),
+            primaryMetric('Order value', 'mean', order, { role: 'secondary' }),
+            primaryMetric(
+              'Returns',
+              'conversion',
+              { type: 'event', name: 'return' },
+              { role: 'guardrail', direction: 'down', limit: 0.05 },
+            ),
+          ],
+          variants: [
+            { name: 'Control', weight: 1, edits: [] },
+            { name: 'Warm', weight: 1, edits: [edit] },
+          ],
+        },
+      )
       return id
     }
     const [draftId, runningId] = [await draft('A draft'), await draft('A running one')]
@@ -32,9 +48,13 @@ function prepare(world: World) {
 
 /** Rules of WCAG 2.2 AA that a view breaks, with the elements that break them. */
 async function violations(page: Page): Promise<string[]> {
-  const { violations: found, passes } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()
+  const { violations: found, passes } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+    .analyze()
   expect(passes.length, 'rules that were checked').toBeGreaterThan(8)
-  return found.flatMap(({ id, nodes }) => nodes.map((node) => `${id}: ${node.target.join(' ')} ${node.failureSummary?.split('\n')[1]?.trim() ?? ''}`))
+  return found.flatMap(({ id, nodes }) =>
+    nodes.map((node) => `${id}: ${node.target.join(' ')} ${node.failureSummary?.split('\n')[1]?.trim() ?? ''}`),
+  )
 }
 
 const VIEWS: [string, (team: { draftId: number; runningId: number }) => string, string][] = [

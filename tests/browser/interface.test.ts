@@ -17,7 +17,15 @@ function prepare(world: World): Promise<Team> {
     for (const name of [RUNNING, DRAFT]) {
       const { id } = await createExperiment(database, team.siteId, null, name)
       const target = { siteId: team.siteId, experimentId: id, personId: null }
-      await updateExperiment(database, target, { version: 1, pageRules: [{ match: 'exact', value: '/' }], metrics: [primaryMetric('Orders', 'conversion', { type: 'click', selector: '#x' })], variants: [{ name: 'Control', weight: 1, edits: [] }, { name: 'B', weight: 1, edits: [edit] }] })
+      await updateExperiment(database, target, {
+        version: 1,
+        pageRules: [{ match: 'exact', value: '/' }],
+        metrics: [primaryMetric('Orders', 'conversion', { type: 'click', selector: '#x' })],
+        variants: [
+          { name: 'Control', weight: 1, edits: [] },
+          { name: 'B', weight: 1, edits: [edit] },
+        ],
+      })
       if (name === RUNNING) await moveExperiment(database, target, 'start')
     }
     return team
@@ -91,7 +99,9 @@ test('what was typed stays when it cannot be saved, and is saved once it can', a
   await signIn(page, world, 'editor', 'experiments')
   await page.getByRole('link', { name: DRAFT }).click()
   const hypothesis = page.getByLabel('Because we saw')
-  await page.route('**/api/sites/*/experiments/*', (route) => (route.request().method() === 'PATCH' ? route.abort() : route.continue()))
+  await page.route('**/api/sites/*/experiments/*', (route) =>
+    route.request().method() === 'PATCH' ? route.abort() : route.continue(),
+  )
   await hypothesis.fill('Typed while Vetch was away.')
   await hypothesis.blur()
   await expect(page.getByText('Vetch cannot be reached.').first()).toBeVisible()
@@ -123,7 +133,9 @@ test('two sections are edited at the same time and lose nothing', async ({ page,
 
 test('a failing list says so and can be tried again', async ({ page, world }) => {
   await signIn(page, world, 'viewer', 'today')
-  await page.route('**/api/sites/*/experiments', (route) => route.fulfill({ status: 503, json: { message: 'The database cannot be reached at the moment.' } }))
+  await page.route('**/api/sites/*/experiments', (route) =>
+    route.fulfill({ status: 503, json: { message: 'The database cannot be reached at the moment.' } }),
+  )
   await page.getByRole('link', { name: 'Experiments' }).click()
   await expect(page.getByRole('alert')).toContainText('The database cannot be reached')
   await page.unroute('**/api/sites/*/experiments')

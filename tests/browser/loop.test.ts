@@ -104,7 +104,10 @@ test('from a hunch to exact counts: an A/B test with sixty real visitors', async
     await expect.poll(async () => (await fetch(snippet)).text(), { timeout: 10_000 }).toContain(NEW)
   })
 
-  const seen: Record<string, { visitors: number; booked: number }> = { [OLD]: { visitors: 0, booked: 0 }, [NEW]: { visitors: 0, booked: 0 } }
+  const seen: Record<string, { visitors: number; booked: number }> = {
+    [OLD]: { visitors: 0, booked: 0 },
+    [NEW]: { visitors: 0, booked: 0 },
+  }
   await test.step('sixty visitors come, see one variant each, again on return, and some book', async () => {
     for (let first = 0; first < VISITORS; first += AT_A_TIME) {
       await Promise.all(

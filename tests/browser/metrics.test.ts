@@ -15,14 +15,27 @@ const SOURCES: { name: string; kind: 'conversion' | 'mean'; source: MetricSource
   { name: 'Finder submitted', kind: 'conversion', source: { type: 'submit', selector: '#finder' }, sum: 1 },
   { name: 'Promotion clicked', kind: 'conversion', source: { type: 'click', selector: '#promo-pass' }, sum: 1 },
   { name: 'Promotion clicks', kind: 'mean', source: { type: 'click', selector: '.promo a' }, sum: 2 },
-  { name: 'Booked amount', kind: 'mean', source: { type: 'pageAmount', page: { match: 'exact', value: '/book/done' }, selector: '#order-total' }, sum: 75 },
+  {
+    name: 'Booked amount',
+    kind: 'mean',
+    source: { type: 'pageAmount', page: { match: 'exact', value: '/book/done' }, selector: '#order-total' },
+    sum: 75,
+  },
   { name: 'Orders by code', kind: 'mean', source: { type: 'event', name: 'order' }, sum: 12.5 },
-  { name: 'Help read', kind: 'conversion', source: { type: 'visit', page: { match: 'begins', value: '/help' } }, sum: 0 },
+  {
+    name: 'Help read',
+    kind: 'conversion',
+    source: { type: 'visit', page: { match: 'begins', value: '/help' } },
+    sum: 0,
+  },
   // The view that exposes counts, and both returns from the promotion.
   { name: 'Start page views', kind: 'mean', source: { type: 'visit', page: { match: 'exact', value: '/' } }, sum: 3 },
 ]
 
-test('every kind of metric counts what a visitor really did from the exposure on, and nothing from before', async ({ world, browser }) => {
+test('every kind of metric counts what a visitor really did from the exposure on, and nothing from before', async ({
+  world,
+  browser,
+}) => {
   const { database, demoOrigin } = world
   const [owner] = await database.insert(organisation).values({ name: 'Metrics' }).returning()
   const { id: siteId, key } = await createSite(database, owner!.id, null, { address: demoOrigin, name: 'Metrics' })
@@ -32,8 +45,24 @@ test('every kind of metric counts what a visitor really did from the exposure on
     const { id } = await createExperiment(database, siteId, null, name)
     ids.push(id)
     const target = { siteId, experimentId: id, personId: null }
-    const edit = { kind: 'text', selector: `#next-sailings tr:nth-child(1) td:nth-child(${(ids.length % 3) + 1})`, original: 'x', value: `Changed ${id}` } as const
-    await updateExperiment(database, target, { version: 1, pageRules: [{ match: 'exact', value: '/' }], metrics: [primaryMetric('Never', 'conversion', { type: 'event', name: 'never' }), primaryMetric(name, kind, source, { role: 'secondary' })], variants: [{ name: 'Control', weight: 1, edits: [] }, { name: 'B', weight: 1, edits: [edit] }] })
+    const edit = {
+      kind: 'text',
+      selector: `#next-sailings tr:nth-child(1) td:nth-child(${(ids.length % 3) + 1})`,
+      original: 'x',
+      value: `Changed ${id}`,
+    } as const
+    await updateExperiment(database, target, {
+      version: 1,
+      pageRules: [{ match: 'exact', value: '/' }],
+      metrics: [
+        primaryMetric('Never', 'conversion', { type: 'event', name: 'never' }),
+        primaryMetric(name, kind, source, { role: 'secondary' }),
+      ],
+      variants: [
+        { name: 'Control', weight: 1, edits: [] },
+        { name: 'B', weight: 1, edits: [edit] },
+      ],
+    })
     await moveExperiment(database, target, 'start')
   }
   await world.serveDemo({ scriptLine: scriptLine(world.url, key) })
@@ -43,10 +72,18 @@ test('every kind of metric counts what a visitor really did from the exposure on
   await act(visitor, demoOrigin)
   await visitor.close()
 
-  await expect.poll(async () => (await database.select().from(exposure).where(eq(exposure.siteId, siteId))).length, { timeout: 15_000 }).toBe(SOURCES.length)
+  await expect
+    .poll(async () => (await database.select().from(exposure).where(eq(exposure.siteId, siteId))).length, {
+      timeout: 15_000,
+    })
+    .toBe(SOURCES.length)
   for (const [index, { name, sum }] of SOURCES.entries()) {
     const read = async () => {
-      const { metrics, visitors } = await experimentResults(database, await findSheet(database, siteId, ids[index]!), new Date())
+      const { metrics, visitors } = await experimentResults(
+        database,
+        await findSheet(database, siteId, ids[index]!),
+        new Date(),
+      )
       return { name, visitors, sum: metrics[1]!.arms.reduce((total, arm) => total + arm.sum, 0) }
     }
     await expect.poll(read, { timeout: 15_000 }).toEqual({ name, visitors: 1, sum })
@@ -68,6 +105,12 @@ async function act(visitor: BrowserContext, origin: string): Promise<void> {
   await page.waitForURL(/\/book/)
   expect(await book(page, origin)).toBe('€ 37.50')
   expect(await book(page, origin)).toBe('€ 37.50')
-  await page.evaluate(() => (window as unknown as { vetch: unknown[] }).vetch.push({ event: 'order', amount: 12.5, currency: 'EUR' }, { nonsense: true }, { event: 'other', amount: 99 }))
+  await page.evaluate(() =>
+    (window as unknown as { vetch: unknown[] }).vetch.push(
+      { event: 'order', amount: 12.5, currency: 'EUR' },
+      { nonsense: true },
+      { event: 'other', amount: 99 },
+    ),
+  )
   await reported(page)
 }

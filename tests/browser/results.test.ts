@@ -4,7 +4,12 @@ import { eq } from 'drizzle-orm'
 import { experiment } from '../../server/database/schema'
 import { writeEvents } from '../../server/intake/writeEvents'
 import type { EventRow } from '../../server/intake/eventRow'
-import { createExperiment, DEFAULT_PLAN, moveExperiment, updateExperiment } from '../../server/services/experiments/experiments'
+import {
+  createExperiment,
+  DEFAULT_PLAN,
+  moveExperiment,
+  updateExperiment,
+} from '../../server/services/experiments/experiments'
 import { primaryMetric } from '../metrics'
 import { createTeam, type Team } from './team'
 import { test, type World } from './world'
@@ -26,16 +31,31 @@ function prepare(world: World) {
       version: 1,
       pageRules: [{ match: 'exact', value: '/' }],
       plan: { ...DEFAULT_PLAN, plannedVisitors: 1500 },
-      variants: [{ name: 'Control', weight: 1, edits: [] }, { name: 'Warm', weight: 1, edits: [edit] }, { name: 'Loud', weight: 1, edits: [edit] }],
+      variants: [
+        { name: 'Control', weight: 1, edits: [] },
+        { name: 'Warm', weight: 1, edits: [edit] },
+        { name: 'Loud', weight: 1, edits: [edit] },
+      ],
       metrics: [
         primaryMetric('Orders', 'conversion', order),
         primaryMetric('Order value', 'mean', order, { role: 'secondary' }),
-        primaryMetric('Value per view', 'ratio', order, { role: 'secondary', denominator: { type: 'visit', page: { match: 'exact', value: '/' } } }),
-        primaryMetric('Complaints', 'conversion', { type: 'event', name: 'complaint' }, { role: 'guardrail', direction: 'down', limit: 0.5 }),
+        primaryMetric('Value per view', 'ratio', order, {
+          role: 'secondary',
+          denominator: { type: 'visit', page: { match: 'exact', value: '/' } },
+        }),
+        primaryMetric(
+          'Complaints',
+          'conversion',
+          { type: 'event', name: 'complaint' },
+          { role: 'guardrail', direction: 'down', limit: 0.5 },
+        ),
       ],
     })
     await moveExperiment(database, target, 'start')
-    await database.update(experiment).set({ startedAt: new Date(START) }).where(eq(experiment.id, experimentId))
+    await database
+      .update(experiment)
+      .set({ startedAt: new Date(START) })
+      .where(eq(experiment.id, experimentId))
     await writeEvents(database.$client, [...visitors(team, experimentId)].flat())
     const { id: draftId } = await createExperiment(database, team.siteId, null, 'A draft')
     return { ...team, experimentId, draftId }
@@ -52,7 +72,25 @@ function* visitors({ siteId, siteAddress }: Team, experimentId: number): Generat
     const at = START + ((turn * 17) % (DAYS * 23)) * 3_600_000
     const row = (seconds: number, changes: Partial<EventRow>): EventRow => {
       const time = new Date(at + seconds * 1000)
-      return { siteId, visitorId: `visitor-${index}`, id: randomUUID(), madeAt: time, type: 'page', occurredAt: time, receivedAt: time, sessionId: 's', address: `${siteAddress}/`, experimentId: null, variant: null, selectors: null, name: null, amount: null, currency: null, properties: null, ...changes }
+      return {
+        siteId,
+        visitorId: `visitor-${index}`,
+        id: randomUUID(),
+        madeAt: time,
+        type: 'page',
+        occurredAt: time,
+        receivedAt: time,
+        sessionId: 's',
+        address: `${siteAddress}/`,
+        experimentId: null,
+        variant: null,
+        selectors: null,
+        name: null,
+        amount: null,
+        currency: null,
+        properties: null,
+        ...changes,
+      }
     }
     yield [
       row(0, { type: 'exposure', experimentId, variant }),
@@ -80,7 +118,13 @@ test('a sheet shows every metric in its role, and says what to do', async ({ pag
   await secondary.getByRole('button', { name: /Value per view/ }).click()
   const arms = page.getByRole('table', { name: 'Value per view' })
   // 50 orders of 20 to 26 by 500 visitors with one view each.
-  await expect(arms.getByRole('row').nth(1).getByRole('cell')).toContainText(['Control', '500', '€1,147.00', '500', '€2.29'])
+  await expect(arms.getByRole('row').nth(1).getByRole('cell')).toContainText([
+    'Control',
+    '500',
+    '€1,147.00',
+    '500',
+    '€2.29',
+  ])
   await expect(page.getByTestId('allocation')).toContainText('The split is as it was set.')
 })
 
@@ -120,14 +164,20 @@ test('every number opens to its definition, inputs and formula, and closes with 
 
 test('results are exported with every metric and method', async ({ page, world }) => {
   await openSheet(page, world, 'experimentId')
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Export CSV' }).click()])
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Export CSV' }).click(),
+  ])
   const lines = (await (await download.createReadStream()).toArray()).join('').trim().split('\n')
   expect(lines).toHaveLength(1 + 4 * 3)
   expect(lines[0]).toContain('lift_low_credible')
   expect(lines[2]).toMatch(/^Orders,primary,conversion,Warm,500,100,,0\.2,/)
 })
 
-test('metrics of every role are added, changed and removed on a draft, and removing can be undone', async ({ page, world }) => {
+test('metrics of every role are added, changed and removed on a draft, and removing can be undone', async ({
+  page,
+  world,
+}) => {
   await openSheet(page, world, 'draftId')
   const measured = page.locator('#measured')
   await measured.getByLabel('Name').fill('Orders')
@@ -149,7 +199,9 @@ test('metrics of every role are added, changed and removed on a draft, and remov
   await page.reload()
   await expect(measured.getByRole('listitem')).toHaveCount(2)
   await expect(measured.getByRole('listitem').nth(1)).toContainText('Clicks per view, guardrail')
-  await expect(measured.getByRole('listitem').nth(1)).toContainText('divided by visits of an address that is /crossings')
+  await expect(measured.getByRole('listitem').nth(1)).toContainText(
+    'divided by visits of an address that is /crossings',
+  )
   await measured.getByRole('button', { name: 'Remove Clicks per view' }).click()
   await expect(measured.getByRole('listitem')).toHaveCount(1)
   await page.getByRole('button', { name: 'Undo' }).click()
@@ -158,7 +210,10 @@ test('metrics of every role are added, changed and removed on a draft, and remov
   await expect(measured.getByRole('listitem')).toHaveCount(2)
 })
 
-test('a plan is rehearsed in the background, told apart from a changed one, and can be canceled', async ({ page, world }) => {
+test('a plan is rehearsed in the background, told apart from a changed one, and can be canceled', async ({
+  page,
+  world,
+}) => {
   await openSheet(page, world, 'draftId')
   const rehearsal = page.getByTestId('rehearsal')
   const decided = page.locator('#decided')

@@ -47,7 +47,8 @@ async function visit(browser: Browser, origin: string, prepare: (page: Page) => 
   const headlines = await headlinesSeen(page, origin)
   return { page, headlines, errors, close: () => context.close() }
 }
-const eventsOf = async ({ database }: World, siteId: number) => (await database.select({ events: count() }).from(event).where(eq(event.siteId, siteId)))[0]!.events
+const eventsOf = async ({ database }: World, siteId: number) =>
+  (await database.select({ events: count() }).from(event).where(eq(event.siteId, siteId)))[0]!.events
 
 test.beforeEach(async ({ world }) => {
   const { key } = await changedSite(world)
@@ -75,7 +76,10 @@ test('leaves the page as it is while Vetch is down', async ({ world, browser }) 
   await close()
 })
 
-test('shows the page after its time-out while Vetch accepts connections and never answers', async ({ world, browser }) => {
+test('shows the page after its time-out while Vetch accepts connections and never answers', async ({
+  world,
+  browser,
+}) => {
   const { key } = await changedSite(world)
   const silent = createServer(() => {})
   await new Promise<void>((started) => silent.listen(0, '127.0.0.1', started))
@@ -86,7 +90,12 @@ test('shows the page after its time-out while Vetch accepts connections and neve
   await page.goto(world.demoOrigin, { waitUntil: 'commit' })
   await page.waitForFunction(() => performance.getEntriesByName('first-contentful-paint').length > 0)
   expect(await page.locator('h1').innerText()).toBe(OLD)
-  const [paintedAt, parsedAt] = await page.evaluate(() => [performance.getEntriesByName('first-contentful-paint')[0]!.startTime, performance.getEntriesByType('navigation').map((entry) => (entry as PerformanceNavigationTiming).domContentLoadedEventEnd)[0]!])
+  const [paintedAt, parsedAt] = await page.evaluate(() => [
+    performance.getEntriesByName('first-contentful-paint')[0]!.startTime,
+    performance
+      .getEntriesByType('navigation')
+      .map((entry) => (entry as PerformanceNavigationTiming).domContentLoadedEventEnd)[0]!,
+  ])
   expect(paintedAt).toBeLessThan(3000)
   expect(parsedAt).toBeGreaterThan(0)
   expect(parsedAt).toBeLessThan(paintedAt)
@@ -97,7 +106,9 @@ test('shows the page after its time-out while Vetch accepts connections and neve
 test('keeps events while intake cannot be reached, and sends them on the next page', async ({ world, browser }) => {
   const { siteId } = await changedSite(world)
   const before = await eventsOf(world, siteId)
-  const { page, close } = await visit(browser, world.demoOrigin, (each) => each.route('**/collect', (route) => route.abort()))
+  const { page, close } = await visit(browser, world.demoOrigin, (each) =>
+    each.route('**/collect', (route) => route.abort()),
+  )
   await page.waitForTimeout(600)
   expect(await eventsOf(world, siteId)).toBe(before)
   expect(await page.evaluate(() => JSON.parse(localStorage.getItem('vetch_queue')!).length)).toBe(2)
@@ -109,7 +120,14 @@ test('keeps events while intake cannot be reached, and sends them on the next pa
 })
 
 test('a visitor without local storage keeps their variant through the cookie', async ({ world, browser }) => {
-  const withoutStorage = (page: Page) => page.addInitScript(() => Object.defineProperty(window, 'localStorage', { get: () => { throw new DOMException('blocked', 'SecurityError') } }))
+  const withoutStorage = (page: Page) =>
+    page.addInitScript(() =>
+      Object.defineProperty(window, 'localStorage', {
+        get: () => {
+          throw new DOMException('blocked', 'SecurityError')
+        },
+      }),
+    )
   const { page, headlines, close } = await visit(browser, world.demoOrigin, withoutStorage)
   expect(headlines).toEqual([NEW])
   const id = (await page.context().cookies()).find(({ name }) => name === 'vetch_visitor')?.value
@@ -124,7 +142,11 @@ test('a visitor without any storage sees the original and is not counted', async
   const before = await eventsOf(world, siteId)
   const { page, headlines, close } = await visit(browser, world.demoOrigin, (each) =>
     each.addInitScript(() => {
-      Object.defineProperty(window, 'localStorage', { get: () => { throw new DOMException('blocked', 'SecurityError') } })
+      Object.defineProperty(window, 'localStorage', {
+        get: () => {
+          throw new DOMException('blocked', 'SecurityError')
+        },
+      })
       Object.defineProperty(document, 'cookie', { get: () => '', set: () => {} })
     }),
   )
@@ -135,7 +157,9 @@ test('a visitor without any storage sees the original and is not counted', async
 })
 
 test('respects Global Privacy Control', async ({ world, browser }) => {
-  const { page, headlines, close } = await visit(browser, world.demoOrigin, (each) => each.addInitScript(() => Object.defineProperty(navigator, 'globalPrivacyControl', { value: true })))
+  const { page, headlines, close } = await visit(browser, world.demoOrigin, (each) =>
+    each.addInitScript(() => Object.defineProperty(navigator, 'globalPrivacyControl', { value: true })),
+  )
   expect(headlines).toEqual([OLD])
   expect((await page.context().cookies()).filter(({ name }) => name.startsWith('vetch'))).toEqual([])
   await close()

@@ -19,7 +19,10 @@ export async function createTeam({ database, demoOrigin, url }: World, name: str
   const [team] = await database.insert(organisation).values({ name }).returning()
   const passwordHash = await hashPassword(PASSWORD)
   for (const role of ['owner', 'editor', 'viewer'] as const) {
-    const [added] = await database.insert(person).values({ name: role, email: `${role}@${name}.example`, passwordHash }).returning()
+    const [added] = await database
+      .insert(person)
+      .values({ name: role, email: `${role}@${name}.example`, passwordHash })
+      .returning()
     await database.insert(membership).values({ organisationId: team!.id, personId: added!.id, role })
   }
   const { id: siteId } = await createSite(database, team!.id, null, { address: demoOrigin, name: 'Crossings' })

@@ -9,7 +9,13 @@ function sampleHeadline(): void {
   const seen: string[] = []
   const sample = () => {
     const headline = document.querySelector('h1')
-    if (headline && getComputedStyle(headline).visibility === 'visible' && headline.textContent && !seen.includes(headline.textContent)) seen.push(headline.textContent)
+    if (
+      headline &&
+      getComputedStyle(headline).visibility === 'visible' &&
+      headline.textContent &&
+      !seen.includes(headline.textContent)
+    )
+      seen.push(headline.textContent)
     requestAnimationFrame(sample)
   }
   requestAnimationFrame(sample)

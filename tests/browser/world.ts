@@ -17,7 +17,8 @@ export const test = base.extend<object, { world: World }>({
       const demoOrigin = `http://127.0.0.1:${demoPort}`
       const stack = await startTemporaryStack(demoOrigin)
       let demo: Server | undefined
-      const close = () => new Promise<void>((closed) => (demo ? demo.close(() => closed()).closeAllConnections() : closed()))
+      const close = () =>
+        new Promise<void>((closed) => (demo ? demo.close(() => closed()).closeAllConnections() : closed()))
       await use({
         ...stack,
         demoOrigin,

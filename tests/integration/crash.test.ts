@@ -23,10 +23,26 @@ function stream() {
   let retries = 0
   const sender = async () => {
     while (!isOver) {
-      const events = [...Array(10)].map(() => ({ id: randomUUID(), type: 'page', at: Date.now(), address: `${team.site.address}/` }))
-      for (let isSettled = false; !isSettled; ) {
-        const body = JSON.stringify({ key: team.site.key, visitor: 'visitor-crash', session: 'session', sent: Date.now(), events })
-        const reply = await fetch(`${stack.url}/collect`, { method: 'POST', body, headers: { origin: team.site.address }, signal: AbortSignal.timeout(5000) }).catch(() => null)
+      const events = [...Array(10)].map(() => ({
+        id: randomUUID(),
+        type: 'page',
+        at: Date.now(),
+        address: `${team.site.address}/`,
+      }))
+      for (let isSettled = false; !isSettled;) {
+        const body = JSON.stringify({
+          key: team.site.key,
+          visitor: 'visitor-crash',
+          session: 'session',
+          sent: Date.now(),
+          events,
+        })
+        const reply = await fetch(`${stack.url}/collect`, {
+          method: 'POST',
+          body,
+          headers: { origin: team.site.address },
+          signal: AbortSignal.timeout(5000),
+        }).catch(() => null)
         isSettled = reply?.status === 200
         if (isSettled) acknowledged.push(...events.map(({ id }) => id))
         else {
@@ -53,7 +69,9 @@ function stream() {
 }
 
 async function expectEachOnce(ids: readonly string[]): Promise<void> {
-  const { rows } = await stack.database.execute(sql`SELECT id::text AS id, count(*)::int AS times FROM event WHERE visitor_id = 'visitor-crash' GROUP BY id`)
+  const { rows } = await stack.database.execute(
+    sql`SELECT id::text AS id, count(*)::int AS times FROM event WHERE visitor_id = 'visitor-crash' GROUP BY id`,
+  )
   const times = new Map(rows.map((row) => [row.id, row.times]))
   expect(ids.filter((id) => times.get(id) !== 1)).toEqual([])
 }

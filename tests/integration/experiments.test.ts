@@ -22,7 +22,10 @@ const edit = { kind: 'text', selector: 'h1', original: 'Old', value: 'New' } as 
 const content = {
   hypothesis: 'Because we saw it.',
   pageRules: [{ match: 'exact', value: '/' }],
-  variants: [{ name: 'Control', weight: 1, edits: [] }, { name: 'New headline', weight: 3, edits: [edit] }],
+  variants: [
+    { name: 'Control', weight: 1, edits: [] },
+    { name: 'New headline', weight: 3, edits: [edit] },
+  ],
   metrics: [primaryMetric('Orders', 'conversion', { type: 'click', selector: '#order' })],
   plan: { ...DEFAULT_PLAN, smallestLift: 0.1 },
 } satisfies Omit<ExperimentPatch, 'version'>
@@ -55,7 +58,10 @@ beforeEach(async () => {
 
 test('a draft begins with a control and a variant, and preflight says what is missing', () => {
   expect(sheet).toMatchObject({ name: 'An experiment', state: 'draft', version: 1, share: 10_000, metrics: [] })
-  expect(sheet.variants.map(({ name, weight }) => [name, weight])).toEqual([['Control', 1], ['Variant B', 1]])
+  expect(sheet.variants.map(({ name, weight }) => [name, weight])).toEqual([
+    ['Control', 1],
+    ['Variant B', 1],
+  ])
   expect(sheet.preflight.map(({ section }) => section)).toEqual(['what', 'who', 'measured'])
 })
 
@@ -65,17 +71,41 @@ test('parts are saved one by one and read back as they were', async () => {
   await patch({ metrics: content.metrics, plan: content.plan })
   await patch({ metrics: [{ ...content.metrics[0]!, name: 'Orders, renamed' }] })
   const read: ExperimentSheet = await (await editor('GET', own())).json()
-  expect(read).toMatchObject({ pageRules: content.pageRules, variants: content.variants, plan: content.plan, version: 5, preflight: [] })
+  expect(read).toMatchObject({
+    pageRules: content.pageRules,
+    variants: content.variants,
+    plan: content.plan,
+    version: 5,
+    preflight: [],
+  })
   expect(read.metrics).toMatchObject([{ name: 'Orders, renamed', source: content.metrics[0]!.source }])
 })
 
 test('metrics keep their place: the primary one first, those left out gone, the others the same', async () => {
-  const clicks = { ...content.metrics[0]!, name: 'Clicks per view', kind: 'ratio', role: 'secondary', denominator: { type: 'visit', page: { match: 'exact', value: '/' } } } as const
-  const refunds = { ...content.metrics[0]!, name: 'Refunds', role: 'guardrail', direction: 'down', limit: 0.05 } as const
+  const clicks = {
+    ...content.metrics[0]!,
+    name: 'Clicks per view',
+    kind: 'ratio',
+    role: 'secondary',
+    denominator: { type: 'visit', page: { match: 'exact', value: '/' } },
+  } as const
+  const refunds = {
+    ...content.metrics[0]!,
+    name: 'Refunds',
+    role: 'guardrail',
+    direction: 'down',
+    limit: 0.05,
+  } as const
   const first: ExperimentSheet = await (await patch({ metrics: [clicks, content.metrics[0]!, refunds] })).json()
-  expect(first.metrics.map(({ name, role, limit }) => [name, role, limit])).toEqual([['Orders', 'primary', null], ['Clicks per view', 'secondary', null], ['Refunds', 'guardrail', 0.05]])
+  expect(first.metrics.map(({ name, role, limit }) => [name, role, limit])).toEqual([
+    ['Orders', 'primary', null],
+    ['Clicks per view', 'secondary', null],
+    ['Refunds', 'guardrail', 0.05],
+  ])
   expect(first.metrics[1]!.denominator).toEqual(clicks.denominator)
-  const second: ExperimentSheet = await (await patch({ metrics: [content.metrics[0]!, { ...clicks, kind: 'mean' }] })).json()
+  const second: ExperimentSheet = await (
+    await patch({ metrics: [content.metrics[0]!, { ...clicks, kind: 'mean' }] })
+  ).json()
   expect(second.metrics.map(({ id }) => id)).toEqual(first.metrics.slice(0, 2).map(({ id }) => id))
   expect(second.metrics[1]).toMatchObject({ kind: 'mean', denominator: null })
 })
@@ -87,13 +117,20 @@ test('browsers listen for every metric of what runs, and for denominators', asyn
     metrics: [
       content.metrics[0]!,
       primaryMetric('Submits', 'conversion', { type: 'submit', selector: '#form' }, { role: 'secondary' }),
-      primaryMetric('Total per click', 'ratio', total, { role: 'secondary', denominator: { type: 'click', selector: '#other' } }),
+      primaryMetric('Total per click', 'ratio', total, {
+        role: 'secondary',
+        denominator: { type: 'click', selector: '#other' },
+      }),
       primaryMetric('Total', 'mean', total, { role: 'guardrail', limit: 0.1 }),
     ],
   })
   expect((await siteFile()).listen).toEqual({ clicks: [], submits: [], amounts: [] })
   await move('start')
-  expect((await siteFile()).listen).toEqual({ clicks: ['#order', '#other'], submits: ['#form'], amounts: [{ page: total.page, selector: '#total' }] })
+  expect((await siteFile()).listen).toEqual({
+    clicks: ['#order', '#other'],
+    submits: ['#form'],
+    amounts: [{ page: total.page, selector: '#total' }],
+  })
   await move('end')
 })
 
@@ -104,12 +141,28 @@ describe('wrong input is refused with a message for its field', () => {
     ['share', { share: 20_000 }, /at most 100 %/],
     ['variants', { variants: [] }, /control cannot be removed/],
     ['variants[0].weight', { variants: [{ name: 'A', weight: -1, edits: [] }] }, /negative/],
-    ['variants[0].edits[0].kind', { variants: [{ name: 'A', weight: 1, edits: [{ ...edit, kind: 'script' }] }] }, /one of/],
-    ['metrics[0].source.selector', { metrics: [{ ...content.metrics[0]!, source: { type: 'click', selector: '' } }] }, /element/],
+    [
+      'variants[0].edits[0].kind',
+      { variants: [{ name: 'A', weight: 1, edits: [{ ...edit, kind: 'script' }] }] },
+      /one of/,
+    ],
+    [
+      'metrics[0].source.selector',
+      { metrics: [{ ...content.metrics[0]!, source: { type: 'click', selector: '' } }] },
+      /element/,
+    ],
     ['metrics[0].denominator', { metrics: [{ ...content.metrics[0]!, kind: 'ratio' }] }, /divided by/],
-    ['metrics[1].limit', { metrics: [content.metrics[0]!, { ...content.metrics[0]!, role: 'guardrail' }] }, /limit in percent/],
+    [
+      'metrics[1].limit',
+      { metrics: [content.metrics[0]!, { ...content.metrics[0]!, role: 'guardrail' }] },
+      /limit in percent/,
+    ],
     ['metrics', { metrics: [{ ...content.metrics[0]!, role: 'secondary' }] }, /Exactly one metric is the primary/],
-    ['metrics[0].source.type', { metrics: [{ ...content.metrics[0]!, source: { type: 'guess' } }] }, /Choose what is counted/],
+    [
+      'metrics[0].source.type',
+      { metrics: [{ ...content.metrics[0]!, source: { type: 'guess' } }] },
+      /Choose what is counted/,
+    ],
     ['plan.smallestLift', { plan: { ...content.plan, smallestLift: 0 } }, /above 0 %/],
     ['plan.leastWeeks', { plan: { ...content.plan, leastWeeks: 1.5 } }, /whole weeks/],
     ['plan.alpha', { plan: { ...content.plan, alpha: 1 } }, /between 0 and 1/],
@@ -153,7 +206,12 @@ describe('a started experiment', () => {
   })
 
   test('keeps variants, page, metric and plan; name and hypothesis may change', async () => {
-    for (const changes of [{ variants: [content.variants[0]] }, { pageRules: [] }, { metrics: [{ ...content.metrics[0]!, name: 'Other' }] }, { plan: { ...content.plan, smallestLift: 0.2 } }]) {
+    for (const changes of [
+      { variants: [content.variants[0]] },
+      { pageRules: [] },
+      { metrics: [{ ...content.metrics[0]!, name: 'Other' }] },
+      { plan: { ...content.plan, smallestLift: 0.2 } },
+    ]) {
       const reply = await patch(changes)
       expect(reply.status).toBe(409)
       expect((await reply.json()).message).toMatch(/frozen/)
@@ -180,15 +238,30 @@ describe('a started experiment', () => {
     await patch({ share: 5000 })
     await move('pause')
     const changes: ChangeView[] = await (await editor('GET', own('/changes'))).json()
-    expect(changes.map(({ action, person }) => [action, person])).toEqual([['paused', 'editor'], ['changed', 'editor'], ['started', 'editor'], ['changed', 'editor'], ['created', 'editor']])
+    expect(changes.map(({ action, person }) => [action, person])).toEqual([
+      ['paused', 'editor'],
+      ['changed', 'editor'],
+      ['started', 'editor'],
+      ['changed', 'editor'],
+      ['created', 'editor'],
+    ])
     expect(changes[1]).toMatchObject({ before: { share: 4000 }, after: { share: 5000 } })
   })
 
   test('can be copied into a draft of its own, with another salt', async () => {
     const copy: ExperimentSheet = await (await editor('POST', own('/copy'))).json()
-    expect(copy).toMatchObject({ state: 'draft', hypothesis: content.hypothesis, variants: content.variants, plan: content.plan, startedAt: null })
+    expect(copy).toMatchObject({
+      state: 'draft',
+      hypothesis: content.hypothesis,
+      variants: content.variants,
+      plan: content.plan,
+      startedAt: null,
+    })
     expect(copy.metrics[0]?.id).not.toBe(sheet.metrics[0]?.id)
-    const salts = await database.select({ salt: experiment.salt }).from(experiment).where(eq(experiment.siteId, team.site.id))
+    const salts = await database
+      .select({ salt: experiment.salt })
+      .from(experiment)
+      .where(eq(experiment.siteId, team.site.id))
     expect(new Set(salts.map(({ salt }) => salt)).size).toBe(salts.length)
   })
 })
@@ -204,9 +277,23 @@ test('a deleted draft is gone from the list and can be brought back', async () =
 })
 
 describe('results', () => {
-  const count = (variant: number, visitors: number, daysAgo: number) => ({ siteId: team.site.id, experimentId: sheet.id, variant, day: new Date(Date.now() - daysAgo * 86_400_000).toISOString().slice(0, 10), visitors, crossed: 0 })
-  const startedDaysAgo = (days: number) => database.update(experiment).set({ startedAt: new Date(Date.now() - days * 86_400_000) }).where(eq(experiment.id, sheet.id))
-  const today = async () => ((await (await editor('GET', `/api/sites/${team.site.id}/today`)).json()) as TodayItem[]).filter(({ link }) => link.endsWith(`/${sheet.id}`))
+  const count = (variant: number, visitors: number, daysAgo: number) => ({
+    siteId: team.site.id,
+    experimentId: sheet.id,
+    variant,
+    day: new Date(Date.now() - daysAgo * 86_400_000).toISOString().slice(0, 10),
+    visitors,
+    crossed: 0,
+  })
+  const startedDaysAgo = (days: number) =>
+    database
+      .update(experiment)
+      .set({ startedAt: new Date(Date.now() - days * 86_400_000) })
+      .where(eq(experiment.id, sheet.id))
+  const today = async () =>
+    ((await (await editor('GET', `/api/sites/${team.site.id}/today`)).json()) as TodayItem[]).filter(({ link }) =>
+      link.endsWith(`/${sheet.id}`),
+    )
 
   beforeEach(async () => {
     await patch({ ...content, variants: [content.variants[0]!, { ...content.variants[1]!, weight: 1 }] })
@@ -215,7 +302,11 @@ describe('results', () => {
 
   test('before any visitor say so instead of showing numbers', async () => {
     const results = await (await editor('GET', own('/results'))).json()
-    expect(results).toMatchObject({ visitors: 0, metrics: [{ comparisons: [{ pValue: null, difference: { estimate: null } }], probabilityBest: [null, null] }], verdict: { kind: 'early' } })
+    expect(results).toMatchObject({
+      visitors: 0,
+      metrics: [{ comparisons: [{ pValue: null, difference: { estimate: null } }], probabilityBest: [null, null] }],
+      verdict: { kind: 'early' },
+    })
     expect(await today()).toEqual([])
   })
 
@@ -253,7 +344,10 @@ test('a site’s settings are its owner’s to change, and reach the site file',
   expect((await owner('PATCH', sitePath, { timeZone: 'Mars/Olympus' })).status).toBe(422)
   expect((await owner('PATCH', sitePath, { asksConsent: true, timeZone: 'Europe/Dublin' })).status).toBe(200)
   expect((await siteFile()).asksConsent).toBe(true)
-  expect((await database.select().from(site).where(eq(site.id, team.site.id)))[0]).toMatchObject({ timeZone: 'Europe/Dublin', name: team.site.name })
+  expect((await database.select().from(site).where(eq(site.id, team.site.id)))[0]).toMatchObject({
+    timeZone: 'Europe/Dublin',
+    name: team.site.name,
+  })
   await owner('PATCH', sitePath, { asksConsent: false })
   const twice = await owner('POST', '/api/sites', { address: `${team.site.address}/page`, name: 'Again' })
   expect(twice.status).toBe(409)

@@ -24,18 +24,45 @@ async function startWith(...metrics: MetricInput[]): Promise<void> {
   team = await createTeam(database)
   const siteId = team.site.id
   const draft = await createExperiment(database, siteId, null, 'Fold')
-  await updateExperiment(database, { siteId, experimentId: draft.id, personId: null }, { version: 1, metrics, pageRules: [{ match: 'exact', value: '/' }] })
-  await database.update(experiment).set({ state: 'running', startedAt: new Date(START) }).where(eq(experiment.id, draft.id))
+  await updateExperiment(
+    database,
+    { siteId, experimentId: draft.id, personId: null },
+    { version: 1, metrics, pageRules: [{ match: 'exact', value: '/' }] },
+  )
+  await database
+    .update(experiment)
+    .set({ state: 'running', startedAt: new Date(START) })
+    .where(eq(experiment.id, draft.id))
   experimentId = draft.id
 }
 beforeEach(() => startWith(primaryMetric('Booked', 'mean', { type: 'event', name: 'order' })))
 
 function row(visitorId: string, hours: number, changes: Partial<EventRow>): EventRow {
   const at = new Date(START + hours * 3_600_000)
-  return { siteId: team.site.id, visitorId, id: randomUUID(), madeAt: at, type: 'page', occurredAt: at, receivedAt: at, sessionId: 's', address: `${team.site.address}/`, experimentId: null, variant: null, selectors: null, name: null, amount: null, currency: null, properties: null, ...changes }
+  return {
+    siteId: team.site.id,
+    visitorId,
+    id: randomUUID(),
+    madeAt: at,
+    type: 'page',
+    occurredAt: at,
+    receivedAt: at,
+    sessionId: 's',
+    address: `${team.site.address}/`,
+    experimentId: null,
+    variant: null,
+    selectors: null,
+    name: null,
+    amount: null,
+    currency: null,
+    properties: null,
+    ...changes,
+  }
 }
-const exposed = (visitor: string, hours: number, variant: number) => row(visitor, hours, { type: 'exposure', experimentId, variant })
-const ordered = (visitor: string, hours: number, amount: number) => row(visitor, hours, { type: 'custom', name: 'order', amount })
+const exposed = (visitor: string, hours: number, variant: number) =>
+  row(visitor, hours, { type: 'exposure', experimentId, variant })
+const ordered = (visitor: string, hours: number, amount: number) =>
+  row(visitor, hours, { type: 'custom', name: 'order', amount })
 
 async function arms() {
   await settled()
@@ -53,13 +80,26 @@ async function settled(): Promise<void> {
 
 test('the same events in any order and any portions give the same numbers', async () => {
   const events = [
-    exposed('visitor-a', 1, 0), ordered('visitor-a', 2, 0.1), ordered('visitor-a', 3, 0.2),
-    exposed('visitor-b', 1, 1), ordered('visitor-b', 0.5, 99), ordered('visitor-b', 5, 10),
-    exposed('visitor-c', 4, 1), exposed('visitor-c', 2, 1), ordered('visitor-c', 3, 7),
-    exposed('visitor-d', 4, 0), exposed('visitor-d', 6, 1),
+    exposed('visitor-a', 1, 0),
+    ordered('visitor-a', 2, 0.1),
+    ordered('visitor-a', 3, 0.2),
+    exposed('visitor-b', 1, 1),
+    ordered('visitor-b', 0.5, 99),
+    ordered('visitor-b', 5, 10),
+    exposed('visitor-c', 4, 1),
+    exposed('visitor-c', 2, 1),
+    ordered('visitor-c', 3, 7),
+    exposed('visitor-d', 4, 0),
+    exposed('visitor-d', 6, 1),
     ordered('visitor-e', 4, 50),
   ]
-  const expected = { arms: [[2, 0.3], [2, 17]], crossed: 1 }
+  const expected = {
+    arms: [
+      [2, 0.3],
+      [2, 17],
+    ],
+    crossed: 1,
+  }
   for (const event of [...events].reverse()) {
     await writeEvents(database.$client, [event])
     await foldNewEvents(database.$client)
@@ -68,22 +108,56 @@ test('the same events in any order and any portions give the same numbers', asyn
 
   // Once more from nothing, all at once.
   await startWith(primaryMetric('Booked', 'mean', { type: 'event', name: 'order' }))
-  await writeEvents(database.$client, events.map((event) => ({ ...event, id: randomUUID(), siteId: team.site.id, experimentId: event.experimentId === null ? null : experimentId })))
+  await writeEvents(
+    database.$client,
+    events.map((event) => ({
+      ...event,
+      id: randomUUID(),
+      siteId: team.site.id,
+      experimentId: event.experimentId === null ? null : experimentId,
+    })),
+  )
   expect(await arms()).toEqual(expected)
 })
 
 test('an earlier sighting that arrives late moves the visitor with all they bought', async () => {
   await writeEvents(database.$client, [exposed('visitor-a', 5, 1), ordered('visitor-a', 6, 20)])
-  expect(await arms()).toEqual({ arms: [[0, 0], [1, 20]], crossed: 0 })
+  expect(await arms()).toEqual({
+    arms: [
+      [0, 0],
+      [1, 20],
+    ],
+    crossed: 0,
+  })
   await writeEvents(database.$client, [exposed('visitor-a', 1, 0), ordered('visitor-a', 2, 5)])
-  expect(await arms()).toEqual({ arms: [[1, 25], [0, 0]], crossed: 1 })
+  expect(await arms()).toEqual({
+    arms: [
+      [1, 25],
+      [0, 0],
+    ],
+    crossed: 1,
+  })
 })
 
 test('nothing counts after the end, and nothing of a visitor of another site', async () => {
-  await database.update(experiment).set({ state: 'ended', endedAt: new Date(START + 10 * 3_600_000) }).where(eq(experiment.id, experimentId))
-  await writeEvents(database.$client, [exposed('visitor-a', 1, 0), ordered('visitor-a', 9, 5), ordered('visitor-a', 11, 1000), exposed('visitor-b', 12, 0)])
+  await database
+    .update(experiment)
+    .set({ state: 'ended', endedAt: new Date(START + 10 * 3_600_000) })
+    .where(eq(experiment.id, experimentId))
+  await writeEvents(database.$client, [
+    exposed('visitor-a', 1, 0),
+    ordered('visitor-a', 9, 5),
+    ordered('visitor-a', 11, 1000),
+    exposed('visitor-b', 12, 0),
+  ])
   await writeEvents(database.$client, [{ ...ordered('visitor-a', 3, 1000), siteId: team.site.id + 1 }])
-  expect(await arms()).toEqual({ arms: [[1, 5], [0, 0]], crossed: 0 })
+  expect(await arms()).toEqual({
+    arms: [
+      [1, 5],
+      [0, 0],
+    ],
+    crossed: 0,
+  })
 })
 
 describe('several metrics', () => {
@@ -94,30 +168,66 @@ describe('several metrics', () => {
   }
 
   test('a ratio’s sums, squares and products are those of the visitors, whatever the order', async () => {
-    await startWith(primaryMetric('Amount per view', 'ratio', order, { denominator: { type: 'visit', page: { match: 'exact', value: '/' } } }))
+    await startWith(
+      primaryMetric('Amount per view', 'ratio', order, {
+        denominator: { type: 'visit', page: { match: 'exact', value: '/' } },
+      }),
+    )
     const seen = (visitor: string, hours: number) => row(visitor, hours, {})
     const events = [
-      exposed('visitor-a', 1, 0), seen('visitor-a', 1), seen('visitor-a', 2), ordered('visitor-a', 3, 7.5),
-      exposed('visitor-b', 1, 0), seen('visitor-b', 4), ordered('visitor-b', 5, 2.25), ordered('visitor-b', 6, 1),
-      exposed('visitor-c', 1, 1), seen('visitor-c', 1), exposed('visitor-d', 1, 1), seen('visitor-d', 2), seen('visitor-d', 0.4), ordered('visitor-d', 2, 9),
+      exposed('visitor-a', 1, 0),
+      seen('visitor-a', 1),
+      seen('visitor-a', 2),
+      ordered('visitor-a', 3, 7.5),
+      exposed('visitor-b', 1, 0),
+      seen('visitor-b', 4),
+      ordered('visitor-b', 5, 2.25),
+      ordered('visitor-b', 6, 1),
+      exposed('visitor-c', 1, 1),
+      seen('visitor-c', 1),
+      exposed('visitor-d', 1, 1),
+      seen('visitor-d', 2),
+      seen('visitor-d', 0.4),
+      ordered('visitor-d', 2, 9),
     ]
     for (const event of [...events].reverse()) await writeEvents(database.$client, [event])
-    const { metrics: [ratio] } = await results()
-    expect(ratio!.arms.map(({ visitors, sum, denominator }) => [visitors, sum, denominator])).toEqual([[2, 10.75, 3], [2, 9, 2]])
+    const {
+      metrics: [ratio],
+    } = await results()
+    expect(ratio!.arms.map(({ visitors, sum, denominator }) => [visitors, sum, denominator])).toEqual([
+      [2, 10.75, 3],
+      [2, 9, 2],
+    ])
     // R = 10.75/3 of visitors (7.5, 2) and (3.25, 1): s²_y 9.03125, s_yz 2.125, s²_z 0.5, z̄ 1.5.
     const R = 10.75 / 3
     expect(ratio!.arms[0]!.variance).toBeCloseTo((9.03125 - 2 * R * 2.125 + R * R * 0.5) / 2.25, 10)
   })
 
   test('the past is what came before the visit of the exposure, and reduces variance', async () => {
-    const visitors = Array.from({ length: 40 }, (_, index) => ({ id: `visitor-${String(index).padStart(2, '0')}`, past: (index * 7) % 13, variant: index % 2 }))
-    await writeEvents(database.$client, visitors.flatMap(({ id, past, variant }) => [
-      // An earlier visit, an order within the visit of the exposure, which is no past, and the order that counts.
-      ...(past > 3 ? [ordered(id, 20, past)] : []), ordered(id, 29.8, 1000), exposed(id, 30, variant), ordered(id, 31, 5 + past + variant),
-    ]))
-    const { metrics: [booked] } = await results()
+    const visitors = Array.from({ length: 40 }, (_, index) => ({
+      id: `visitor-${String(index).padStart(2, '0')}`,
+      past: (index * 7) % 13,
+      variant: index % 2,
+    }))
+    await writeEvents(
+      database.$client,
+      visitors.flatMap(({ id, past, variant }) => [
+        // An earlier visit, an order within the visit of the exposure, which is no past, and the order that counts.
+        ...(past > 3 ? [ordered(id, 20, past)] : []),
+        ordered(id, 29.8, 1000),
+        exposed(id, 30, variant),
+        ordered(id, 31, 5 + past + variant),
+      ]),
+    )
+    const {
+      metrics: [booked],
+    } = await results()
     expect(booked!.withPast).toBe(visitors.filter(({ past }) => past > 3).length)
-    expect(booked!.arms.map(({ sum }) => sum)).toEqual([0, 1].map((variant) => visitors.filter((each) => each.variant === variant).reduce((sum, each) => sum + 5 + each.past + variant, 0)))
+    expect(booked!.arms.map(({ sum }) => sum)).toEqual(
+      [0, 1].map((variant) =>
+        visitors.filter((each) => each.variant === variant).reduce((sum, each) => sum + 5 + each.past + variant, 0),
+      ),
+    )
     const { varianceReduction, difference } = booked!.comparisons[0]!
     expect(varianceReduction!.shareRemoved!).toBeGreaterThan(0.2)
     expect(varianceReduction!.difference.standardError!).toBeLessThan(difference.standardError!)
@@ -125,21 +235,47 @@ describe('several metrics', () => {
   })
 
   test('a guardrail beyond its limit stops the experiment; secondary metrics do not decide', async () => {
-    await startWith(primaryMetric('Booked', 'conversion', order), primaryMetric('Amount', 'mean', order, { role: 'secondary' }), primaryMetric('Complaints', 'conversion', { type: 'event', name: 'complaint' }, { role: 'guardrail', direction: 'down', limit: 0.1 }))
+    await startWith(
+      primaryMetric('Booked', 'conversion', order),
+      primaryMetric('Amount', 'mean', order, { role: 'secondary' }),
+      primaryMetric(
+        'Complaints',
+        'conversion',
+        { type: 'event', name: 'complaint' },
+        { role: 'guardrail', direction: 'down', limit: 0.1 },
+      ),
+    )
     const complained = (visitor: string) => row(visitor, 3, { type: 'custom', name: 'complaint' })
     const visitors = Array.from({ length: 600 }, (_, index) => ({ id: `visitor-${index}`, variant: index % 2 }))
-    await writeEvents(database.$client, visitors.flatMap(({ id, variant }, index) => [exposed(id, 1, variant), ...(index % 10 < 2 ? [ordered(id, 2, 10)] : []), ...(variant === 1 ? index % 4 === 1 : index % 10 === 0) ? [complained(id)] : []]))
+    await writeEvents(
+      database.$client,
+      visitors.flatMap(({ id, variant }, index) => [
+        exposed(id, 1, variant),
+        ...(index % 10 < 2 ? [ordered(id, 2, 10)] : []),
+        ...((variant === 1 ? index % 4 === 1 : index % 10 === 0) ? [complained(id)] : []),
+      ]),
+    )
     const { metrics, verdict } = await results()
     expect(metrics.map(({ metric }) => metric.role)).toEqual(['primary', 'secondary', 'guardrail'])
-    expect(verdict).toMatchObject({ kind: 'harm', variant: 'Variant B', reasons: [expect.stringMatching(/^Complaints is worse by at least/)] })
+    expect(verdict).toMatchObject({
+      kind: 'harm',
+      variant: 'Variant B',
+      reasons: [expect.stringMatching(/^Complaints is worse by at least/)],
+    })
     expect(metrics[1]!.comparisons[0]!.adjustedPValue).toBe(metrics[1]!.comparisons[0]!.pValue)
   })
 
   test('an arm whose events never arrive is named, and its results are not trusted', async () => {
     const visitors = Array.from({ length: 200 }, (_, index) => ({ id: `visitor-${index}`, variant: index % 2 }))
-    await writeEvents(database.$client, visitors.flatMap(({ id, variant }) => [exposed(id, 1, variant), ...(variant === 0 ? [ordered(id, 2, 3)] : [])]))
+    await writeEvents(
+      database.$client,
+      visitors.flatMap(({ id, variant }) => [exposed(id, 1, variant), ...(variant === 0 ? [ordered(id, 2, 3)] : [])]),
+    )
     const { soundness, verdict } = await results()
-    expect(soundness).toMatchObject([{ kind: 'missing-events', isBreaking: true, text: expect.stringContaining('“Variant B”') }, { kind: 'silent-days' }])
+    expect(soundness).toMatchObject([
+      { kind: 'missing-events', isBreaking: true, text: expect.stringContaining('“Variant B”') },
+      { kind: 'silent-days' },
+    ])
     expect(verdict!.kind).toBe('distrust')
   })
 })
@@ -147,12 +283,22 @@ describe('several metrics', () => {
 describe('while events are being written', () => {
   test('no event is passed over', async () => {
     const writers = [...Array(6)].map(async (_, writer) => {
-      for (let index = 0; index < 40; index++) await writeEvents(database.$client, [exposed(`visitor-${writer}-${index}`, 1, index % 2), ordered(`visitor-${writer}-${index}`, 2, 1)])
+      for (let index = 0; index < 40; index++)
+        await writeEvents(database.$client, [
+          exposed(`visitor-${writer}-${index}`, 1, index % 2),
+          ordered(`visitor-${writer}-${index}`, 2, 1),
+        ])
     })
     const folding = (async () => {
       for (let round = 0; round < 40; round++) await foldNewEvents(database.$client)
     })()
     await Promise.all([...writers, folding])
-    expect(await arms()).toEqual({ arms: [[120, 120], [120, 120]], crossed: 0 })
+    expect(await arms()).toEqual({
+      arms: [
+        [120, 120],
+        [120, 120],
+      ],
+      crossed: 0,
+    })
   })
 })

@@ -17,10 +17,27 @@ beforeAll(async () => {
 })
 afterAll(() => database.$client.end())
 
-const page = (changes: object = {}) => ({ id: randomUUID(), type: 'page', at: Date.now(), address: `${team.site.address}/book`, ...changes })
-const batchOf = (events: unknown[], changes: object = {}) => ({ key: team.site.key, visitor: 'visitor-0001', session: 'session-1', sent: Date.now(), events, ...changes })
+const page = (changes: object = {}) => ({
+  id: randomUUID(),
+  type: 'page',
+  at: Date.now(),
+  address: `${team.site.address}/book`,
+  ...changes,
+})
+const batchOf = (events: unknown[], changes: object = {}) => ({
+  key: team.site.key,
+  visitor: 'visitor-0001',
+  session: 'session-1',
+  sent: Date.now(),
+  events,
+  ...changes,
+})
 const send = (body: unknown, headers: Record<string, string> = {}) =>
-  fetch(`${url}/collect`, { method: 'POST', body: typeof body === 'string' ? body : JSON.stringify(body), headers: { 'content-type': 'text/plain;charset=UTF-8', origin: team.site.address, ...headers } })
+  fetch(`${url}/collect`, {
+    method: 'POST',
+    body: typeof body === 'string' ? body : JSON.stringify(body),
+    headers: { 'content-type': 'text/plain;charset=UTF-8', origin: team.site.address, ...headers },
+  })
 const stored = async (id: string) => database.select().from(event).where(eq(event.id, id))
 
 test('an event that is sent many times, alone and at the same time, is there once', async () => {
@@ -85,7 +102,10 @@ test('times of a clock that is off are corrected, and sent again they still coun
 
 test('an exposure of another site’s experiment is refused', async () => {
   const foreign = await createExperiment(database, other.site.id, null, 'Foreign')
-  await database.update(experiment).set({ startedAt: new Date(), state: 'running' }).where(eq(experiment.id, foreign.id))
+  await database
+    .update(experiment)
+    .set({ startedAt: new Date(), state: 'running' })
+    .where(eq(experiment.id, foreign.id))
   const reply = await (await send(batchOf([page({ type: 'exposure', experiment: foreign.id, variant: 0 })]))).json()
   expect(reply).toMatchObject({ accepted: 0, refused: [{ why: expect.stringContaining('experiment') }] })
 })

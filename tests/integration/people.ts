@@ -11,14 +11,20 @@ let count = 0
 export async function createTeam(database: Database) {
   const number = `${Date.now()}-${++count}`
   const passwordHash = await hashPassword(PASSWORD)
-  const [team] = await database.insert(organisation).values({ name: `Team ${number}` }).returning()
+  const [team] = await database
+    .insert(organisation)
+    .values({ name: `Team ${number}` })
+    .returning()
   const emails = {} as Record<Role, string>
   for (const role of ['owner', 'editor', 'viewer'] as const) {
     emails[role] = `${role}-${number}@team.example`
     const [added] = await database.insert(person).values({ name: role, email: emails[role], passwordHash }).returning()
     await database.insert(membership).values({ organisationId: team!.id, personId: added!.id, role })
   }
-  const site = await createSite(database, team!.id, null, { address: `https://site-${number}.example`, name: `Site ${number}` })
+  const site = await createSite(database, team!.id, null, {
+    address: `https://site-${number}.example`,
+    name: `Site ${number}`,
+  })
   return { site, emails, organisationId: team!.id }
 }
 
@@ -26,10 +32,18 @@ export async function createTeam(database: Database) {
 export async function callerOf(url: string, email?: string) {
   let cookie = ''
   if (email) {
-    const reply = await fetch(`${url}/api/account/sign-in`, { method: 'POST', body: JSON.stringify({ email, password: PASSWORD }), headers: { 'content-type': 'application/json' } })
+    const reply = await fetch(`${url}/api/account/sign-in`, {
+      method: 'POST',
+      body: JSON.stringify({ email, password: PASSWORD }),
+      headers: { 'content-type': 'application/json' },
+    })
     if (!reply.ok) throw new Error(`Sign-in answered ${reply.status}`)
     cookie = reply.headers.get('set-cookie')!.split(';')[0]!
   }
   return (method: string, path: string, body?: unknown, headers: Record<string, string> = {}) =>
-    fetch(url + path, { method, body: body === undefined ? undefined : JSON.stringify(body), headers: { 'content-type': 'application/json', cookie, ...headers } })
+    fetch(url + path, {
+      method,
+      body: body === undefined ? undefined : JSON.stringify(body),
+      headers: { 'content-type': 'application/json', cookie, ...headers },
+    })
 }

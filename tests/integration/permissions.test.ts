@@ -24,17 +24,25 @@ beforeAll(async () => {
 })
 afterAll(() => database.$client.end())
 
-const guarded = Object.entries(OPERATIONS as Record<string, Operation>).filter(([, operation]) => operation.path.startsWith('/api/sites'))
-const pathOf = (operation: Operation) => operation.path.replace('{site}', String(team.site.id)).replace('{experiment}', String(experimentId))
-const call = (caller: Caller, operation: Operation) => caller(operation.method.toUpperCase(), pathOf(operation), operation.method === 'get' ? undefined : {})
+const guarded = Object.entries(OPERATIONS as Record<string, Operation>).filter(([, operation]) =>
+  operation.path.startsWith('/api/sites'),
+)
+const pathOf = (operation: Operation) =>
+  operation.path.replace('{site}', String(team.site.id)).replace('{experiment}', String(experimentId))
+const call = (caller: Caller, operation: Operation) =>
+  caller(operation.method.toUpperCase(), pathOf(operation), operation.method === 'get' ? undefined : {})
 
 test('every route under api/ is an operation, and every operation is answered', async () => {
-  const files = readdirSync('server/api', { recursive: true, encoding: 'utf8' }).filter((file) => /\.(get|post|patch|delete)\.ts$/.test(file))
+  const files = readdirSync('server/api', { recursive: true, encoding: 'utf8' }).filter((file) =>
+    /\.(get|post|patch|delete)\.ts$/.test(file),
+  )
   const routes = files.map((file) => {
     const [, path, method] = /^(.*?)(?:\/index)?\.(get|post|patch|delete)\.ts$/.exec(`/${file}`)!
     return `${method} /api${path!.replace(/\[(\w+)\]/g, '{$1}')}`
   })
-  const operations = Object.values(OPERATIONS as Record<string, Operation>).filter(({ path }) => path.startsWith('/api'))
+  const operations = Object.values(OPERATIONS as Record<string, Operation>).filter(({ path }) =>
+    path.startsWith('/api'),
+  )
   expect(routes.sort()).toEqual(operations.map(({ method, path }) => `${method} ${path}`).sort())
 })
 
@@ -61,8 +69,19 @@ describe.each(guarded)('%s', (_id, operation) => {
 
 test('an experiment of another site is not reached through one’s own', async () => {
   const path = `/api/sites/${stranger.site.id}/experiments/${experimentId}`
-  for (const [method, end] of [['GET', ''], ['GET', '/results'], ['PATCH', ''], ['POST', '/start'], ['POST', '/restore'], ['DELETE', '']] as const) {
-    const reply = await callers.stranger(method, path + end, method === 'PATCH' ? { version: 1, name: 'Taken over' } : undefined)
+  for (const [method, end] of [
+    ['GET', ''],
+    ['GET', '/results'],
+    ['PATCH', ''],
+    ['POST', '/start'],
+    ['POST', '/restore'],
+    ['DELETE', ''],
+  ] as const) {
+    const reply = await callers.stranger(
+      method,
+      path + end,
+      method === 'PATCH' ? { version: 1, name: 'Taken over' } : undefined,
+    )
     expect([method, end, reply.status]).toEqual([method, end, 404])
   }
   const own = await callers.viewer('GET', `/api/sites/${team.site.id}/experiments/${experimentId}`)
@@ -70,17 +89,29 @@ test('an experiment of another site is not reached through one’s own', async (
 })
 
 test('a page of another origin cannot act for whoever is signed in', async () => {
-  const reply = await callers.owner('POST', `/api/sites/${team.site.id}/experiments`, { name: 'Forged' }, { origin: 'http://127.0.0.1:4200' })
+  const reply = await callers.owner(
+    'POST',
+    `/api/sites/${team.site.id}/experiments`,
+    { name: 'Forged' },
+    { origin: 'http://127.0.0.1:4200' },
+  )
   expect(reply.status).toBe(403)
 })
 
 test('a forged or changed session cookie is nobody’s', async () => {
-  const reply = await fetch(`${url}/api/sites/${team.site.id}/today`, { headers: { cookie: 'vetch_account=Fe26.2**forged' } })
+  const reply = await fetch(`${url}/api/sites/${team.site.id}/today`, {
+    headers: { cookie: 'vetch_account=Fe26.2**forged' },
+  })
   expect(reply.status).toBe(401)
 })
 
 describe('sign-in', () => {
-  const attempt = (email: string, password: string) => fetch(`${url}/api/account/sign-in`, { method: 'POST', body: JSON.stringify({ email, password }), headers: { 'content-type': 'application/json' } })
+  const attempt = (email: string, password: string) =>
+    fetch(`${url}/api/account/sign-in`, {
+      method: 'POST',
+      body: JSON.stringify({ email, password }),
+      headers: { 'content-type': 'application/json' },
+    })
 
   test('attempts are throttled by account, and say when to try again', async () => {
     const email = `nobody-${Date.now()}@team.example`
@@ -97,14 +128,20 @@ describe('sign-in', () => {
   })
 
   test('a second owner cannot be created', async () => {
-    const reply = await callers.nobody('POST', '/api/account/owner', { name: 'X', email: 'x@y.example', organisation: 'X', password: 'long-enough-here' })
+    const reply = await callers.nobody('POST', '/api/account/owner', {
+      name: 'X',
+      email: 'x@y.example',
+      organisation: 'X',
+      password: 'long-enough-here',
+    })
     expect(reply.status).toBe(409)
   })
 })
 
 test('the description of the API names each operation and its input', async () => {
   const description = await (await callers.nobody('GET', '/api/openapi.json')).json()
-  for (const [id, { method, path }] of Object.entries(OPERATIONS as Record<string, Operation>)) expect(description.paths[path][method].operationId).toBe(id)
+  for (const [id, { method, path }] of Object.entries(OPERATIONS as Record<string, Operation>))
+    expect(description.paths[path][method].operationId).toBe(id)
   const body = description.paths['/api/account/sign-in'].post.requestBody.content['application/json'].schema
   expect(body.required).toEqual(['email', 'password'])
 })

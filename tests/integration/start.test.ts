@@ -20,7 +20,8 @@ afterAll(async () => {
   rmSync(folder, { recursive: true, force: true })
 })
 
-const command = (args: string[]) => [process.execPath, ['--import', 'tsx', 'cli/main.ts', 'start', '--no-demo', '--data', folder, ...args]] as const
+const command = (args: string[]) =>
+  [process.execPath, ['--import', 'tsx', 'cli/main.ts', 'start', '--no-demo', '--data', folder, ...args]] as const
 
 /** Starts Vetch and resolves once it answers. */
 async function start(port: number): Promise<ChildProcess> {
@@ -44,9 +45,25 @@ describe('./vetch start', () => {
   test('serves, refuses a second start on the same data, survives kill -9, keeps its data and stops on Ctrl-C', async () => {
     const port = await freePort()
     const first = await start(port)
-    const owner = { name: 'Mara', email: 'mara@start.example', organisation: 'Start', password: 'a-long-enough-password' }
-    expect((await fetch(`http://127.0.0.1:${port}/api/account/owner`, { method: 'POST', body: JSON.stringify(owner), headers: { 'content-type': 'application/json' } })).status).toBe(200)
-    expect(refusal(['--port', String(await freePort())])).toMatchObject({ code: 1, message: expect.stringMatching(/running already .* Stop it first/) })
+    const owner = {
+      name: 'Mara',
+      email: 'mara@start.example',
+      organisation: 'Start',
+      password: 'a-long-enough-password',
+    }
+    expect(
+      (
+        await fetch(`http://127.0.0.1:${port}/api/account/owner`, {
+          method: 'POST',
+          body: JSON.stringify(owner),
+          headers: { 'content-type': 'application/json' },
+        })
+      ).status,
+    ).toBe(200)
+    expect(refusal(['--port', String(await freePort())])).toMatchObject({
+      code: 1,
+      message: expect.stringMatching(/running already .* Stop it first/),
+    })
 
     first.kill('SIGKILL')
     await ended(first)
@@ -63,7 +80,10 @@ describe('./vetch start', () => {
     const port = await freePort()
     const holder = createServer()
     await new Promise<void>((listening) => holder.listen(port, '127.0.0.1', listening))
-    expect(refusal(['--port', String(port)])).toMatchObject({ code: 1, message: expect.stringMatching(/Port \d+ is in use.*--port/s) })
+    expect(refusal(['--port', String(port)])).toMatchObject({
+      code: 1,
+      message: expect.stringMatching(/Port \d+ is in use.*--port/s),
+    })
     holder.close()
     expect(refusal(['--port', 'abc']).message).toMatch(/--port takes a port number from 1 to 65535, not "abc"/)
     expect(refusal(['--unheard-of']).message).toMatch(/Usage: \.\/vetch start/)

@@ -1,5 +1,8 @@
 <script setup lang="ts">
-withDefaults(defineProps<{ kind?: 'main' | 'plain' | 'quiet'; type?: 'button' | 'submit' }>(), { kind: 'plain', type: 'button' })
+withDefaults(defineProps<{ kind?: 'main' | 'plain' | 'quiet'; type?: 'button' | 'submit' }>(), {
+  kind: 'plain',
+  type: 'button',
+})
 </script>
 
 <template>

@@ -7,5 +7,12 @@ const explanation = useExplanation()
 </script>
 
 <template>
-  <button type="button" class="cursor-help [text-align:inherit] decoration-line-strong decoration-dotted underline-offset-4 hover:underline" title="How do you know?" @click="explanation = props.explain()"><slot /></button>
+  <button
+    type="button"
+    class="cursor-help [text-align:inherit] decoration-line-strong decoration-dotted underline-offset-4 hover:underline"
+    title="How do you know?"
+    @click="explanation = props.explain()"
+  >
+    <slot />
+  </button>
 </template>

@@ -1,6 +1,9 @@
 <script setup lang="ts">
 const explanation = useExplanation()
-const isOpen = computed({ get: () => explanation.value !== null, set: (open) => void (explanation.value = open ? explanation.value : null) })
+const isOpen = computed({
+  get: () => explanation.value !== null,
+  set: (open) => void (explanation.value = open ? explanation.value : null),
+})
 onUnmounted(() => (explanation.value = null))
 </script>
 
@@ -15,7 +18,9 @@ onUnmounted(() => (explanation.value = null))
           <dd class="text-right">{{ input.value }}</dd>
         </template>
       </dl>
-      <p><code class="font-mono text-xs">{{ explanation.formula }}</code></p>
+      <p>
+        <code class="font-mono text-xs">{{ explanation.formula }}</code>
+      </p>
       <p v-if="explanation.source" class="text-sm text-ink-soft">{{ explanation.source }}</p>
     </div>
     <template #actions><BaseButton @click="isOpen = false">Close</BaseButton></template>

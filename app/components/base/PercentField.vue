@@ -22,7 +22,16 @@ function commit(): void {
 <template>
   <LabeledField v-slot="{ id, invalid, describedBy }" :label="label" :hint="hint" :error="error">
     <span class="flex items-center gap-2">
-      <input :id="id" v-model="text" class="field text-right" inputmode="decimal" :disabled="disabled" :aria-invalid="invalid" :aria-describedby="describedBy" @change="commit" />
+      <input
+        :id="id"
+        v-model="text"
+        class="field text-right"
+        inputmode="decimal"
+        :disabled="disabled"
+        :aria-invalid="invalid"
+        :aria-describedby="describedBy"
+        @change="commit"
+      />
       <span class="text-ink-soft">%</span>
     </span>
   </LabeledField>

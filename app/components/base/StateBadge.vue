@@ -6,5 +6,10 @@ const SIGNS: Record<ExperimentState, string> = { draft: '✎', running: '▶', p
 </script>
 
 <template>
-  <span class="inline-flex items-center gap-1.5 text-sm whitespace-nowrap" :class="state === 'running' ? 'text-pine' : 'text-ink-soft'"><span aria-hidden="true" class="text-xs">{{ SIGNS[state] }}</span>{{ state }}</span>
+  <span
+    class="inline-flex items-center gap-1.5 text-sm whitespace-nowrap"
+    :class="state === 'running' ? 'text-pine' : 'text-ink-soft'"
+    ><span aria-hidden="true" class="text-xs">{{ SIGNS[state] }}</span
+    >{{ state }}</span
+  >
 </template>

@@ -1,7 +1,13 @@
 <script setup lang="ts">
 /** The mark that tells a variant apart by letter, shape and color; a hollow ring for the control. */
 const props = defineProps<{ position: number }>()
-const SHAPES = ['M8 1 15 15H1Z', 'M1.5 1.5h13v13h-13Z', 'M8 .5 15.5 8 8 15.5.5 8Z', 'M5 1h6l4 7-4 7H5L1 8Z', 'M1 1h14L8 15Z']
+const SHAPES = [
+  'M8 1 15 15H1Z',
+  'M1.5 1.5h13v13h-13Z',
+  'M8 .5 15.5 8 8 15.5.5 8Z',
+  'M5 1h6l4 7-4 7H5L1 8Z',
+  'M1 1h14L8 15Z',
+]
 const color = computed(() => `var(--color-variant-${props.position === 0 ? 0 : ((props.position - 1) % 5) + 1})`)
 </script>
 

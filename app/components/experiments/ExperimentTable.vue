@@ -23,7 +23,9 @@ const mayRemove = (each: ExperimentSummary) => props.mayEdit && (each.state === 
   <div class="relative overflow-x-auto">
     <table class="w-full min-w-180 border-collapse">
       <thead>
-        <tr class="border-b border-line-strong text-left text-sm text-ink-soft [&>th]:px-2 [&>th]:pb-1.5 [&>th]:font-medium">
+        <tr
+          class="border-b border-line-strong text-left text-sm text-ink-soft [&>th]:px-2 [&>th]:pb-1.5 [&>th]:font-medium"
+        >
           <th>Experiment</th>
           <th>State</th>
           <th class="text-right">Visitors</th>
@@ -33,9 +35,20 @@ const mayRemove = (each: ExperimentSummary) => props.mayEdit && (each.state === 
         </tr>
       </thead>
       <tbody>
-        <tr v-for="(each, index) in experiments" :key="each.id" class="border-b border-line align-top hover:bg-neutral-soft [&>td]:px-2 [&>td]:py-2.5">
+        <tr
+          v-for="(each, index) in experiments"
+          :key="each.id"
+          class="border-b border-line align-top hover:bg-neutral-soft [&>td]:px-2 [&>td]:py-2.5"
+        >
           <td class="max-w-72">
-            <NuxtLink ref="links" :to="`/sites/${siteId}/experiments/${each.id}`" class="font-semibold hover:underline" @keydown.down.prevent="move(index + 1)" @keydown.up.prevent="move(index - 1)">{{ each.name }}</NuxtLink>
+            <NuxtLink
+              ref="links"
+              :to="`/sites/${siteId}/experiments/${each.id}`"
+              class="font-semibold hover:underline"
+              @keydown.down.prevent="move(index + 1)"
+              @keydown.up.prevent="move(index - 1)"
+              >{{ each.name }}</NuxtLink
+            >
             <span class="block truncate font-mono text-xs text-ink-soft">{{ each.pages || 'no page yet' }}</span>
           </td>
           <td><StateBadge :state="each.state" /></td>
@@ -44,13 +57,28 @@ const mayRemove = (each: ExperimentSummary) => props.mayEdit && (each.state === 
             <span v-if="each.best" class="flex items-center gap-2">
               <VariantMark :position="each.best.position" />
               <span class="w-18 shrink-0 text-right whitespace-nowrap">{{ formatLift(each.best.lift) }}</span>
-              <IntervalTrack small :interval="each.best.interval" :estimate="each.best.lift" :smallest-lift="each.smallestLift" :domain="domain" />
+              <IntervalTrack
+                small
+                :interval="each.best.interval"
+                :estimate="each.best.lift"
+                :smallest-lift="each.smallestLift"
+                :domain="domain"
+              />
             </span>
             <span v-else class="text-ink-soft">–</span>
           </td>
           <td>{{ each.verdict?.title ?? '–' }}</td>
           <td class="w-8">
-            <button v-if="mayRemove(each)" type="button" class="rounded p-1 text-ink-soft hover:text-rust" :aria-label="`Delete ${each.name}`" title="Delete" @click="emit('remove', each)"><TrashIcon class="size-4" aria-hidden="true" /></button>
+            <button
+              v-if="mayRemove(each)"
+              type="button"
+              class="rounded p-1 text-ink-soft hover:text-rust"
+              :aria-label="`Delete ${each.name}`"
+              title="Delete"
+              @click="emit('remove', each)"
+            >
+              <TrashIcon class="size-4" aria-hidden="true" />
+            </button>
           </td>
         </tr>
       </tbody>

@@ -6,7 +6,10 @@ const props = defineProps<{ siteId: number }>()
 const open = defineModel<boolean>('open', { required: true })
 const api = useApi()
 const problem = ref('')
-const { handleSubmit, defineField, errors, isSubmitting } = useForm({ validationSchema: newExperimentSchema, initialValues: { name: '' } })
+const { handleSubmit, defineField, errors, isSubmitting } = useForm({
+  validationSchema: newExperimentSchema,
+  initialValues: { name: '' },
+})
 const [name] = defineField('name', { validateOnModelUpdate: false })
 
 const submit = handleSubmit(async (values) => {
@@ -24,7 +27,13 @@ const submit = handleSubmit(async (values) => {
 <template>
   <PlainDialog v-model:open="open" title="New experiment">
     <form id="new-experiment" novalidate @submit="submit">
-      <TextField v-model="name" label="Name" placeholder="Headline names the islands" hint="What is tried, in a few words." :error="errors.name" />
+      <TextField
+        v-model="name"
+        label="Name"
+        placeholder="Headline names the islands"
+        hint="What is tried, in a few words."
+        :error="errors.name"
+      />
       <p v-if="problem" class="mt-2 text-rust" role="alert">{{ problem }}</p>
     </form>
     <template #actions>

@@ -3,7 +3,11 @@ import { LONGEST_TEXT, type Edit } from '~~/core/edits/edit'
 import type { PointedElement } from '~~/shared/pointing'
 
 const props = defineProps<{ edits: readonly Edit[]; selected: PointedElement | null }>()
-const emit = defineEmits<{ setText: [selector: string, original: string, value: string]; remove: [index: number]; select: [] }>()
+const emit = defineEmits<{
+  setText: [selector: string, original: string, value: string]
+  remove: [index: number]
+  select: []
+}>()
 const text = ref('')
 const existing = computed(() => props.edits.find((edit) => edit.selector === props.selected?.selector) ?? null)
 const original = computed(() => existing.value?.original ?? props.selected?.text ?? '')
@@ -28,14 +32,32 @@ function apply(): void {
 </script>
 
 <template>
-  <aside class="flex flex-col gap-5 overflow-y-auto border-l border-line p-4 max-lg:border-t max-lg:border-l-0" aria-label="Edits">
+  <aside
+    class="flex flex-col gap-5 overflow-y-auto border-l border-line p-4 max-lg:border-t max-lg:border-l-0"
+    aria-label="Edits"
+  >
     <form v-if="selected" class="flex flex-col gap-2" @submit.prevent="apply">
-      <h2>Text of <span class="font-mono text-base font-normal">{{ selected.tag }}</span></h2>
+      <h2>
+        Text of <span class="font-mono text-base font-normal">{{ selected.tag }}</span>
+      </h2>
       <p class="font-mono text-xs break-words text-ink-soft">{{ selected.selector }}</p>
       <LabeledField v-slot="{ id, invalid, describedBy }" label="New text" :error="problem">
-        <textarea :id="id" ref="input" v-model="text" class="field" rows="4" :aria-invalid="invalid" :aria-describedby="describedBy" @keydown.ctrl.enter.prevent="apply" @keydown.meta.enter.prevent="apply" @keydown.esc.stop="emit('select')" />
+        <textarea
+          :id="id"
+          ref="input"
+          v-model="text"
+          class="field"
+          rows="4"
+          :aria-invalid="invalid"
+          :aria-describedby="describedBy"
+          @keydown.ctrl.enter.prevent="apply"
+          @keydown.meta.enter.prevent="apply"
+          @keydown.esc.stop="emit('select')"
+        />
       </LabeledField>
-      <p v-if="selected.hasElements" class="text-sm text-rust">This element holds others, such as links, which the new text would replace. Point at the text itself if you can.</p>
+      <p v-if="selected.hasElements" class="text-sm text-rust">
+        This element holds others, such as links, which the new text would replace. Point at the text itself if you can.
+      </p>
       <BaseButton kind="main" type="submit" :disabled="problem !== ''">Change the text</BaseButton>
     </form>
     <p v-else class="text-ink-soft">Click an element of the page.</p>

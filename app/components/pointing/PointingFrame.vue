@@ -3,7 +3,13 @@ import type { Edit } from '~~/core/edits/edit'
 import type { PointingSession } from '~~/shared/experiment'
 import { readFromPage, type PointedElement, type ToPage } from '~~/shared/pointing'
 
-const props = defineProps<{ siteId: number; experimentId: number; firstPage: string; edits: readonly Edit[]; selected: string | null }>()
+const props = defineProps<{
+  siteId: number
+  experimentId: number
+  firstPage: string
+  edits: readonly Edit[]
+  selected: string | null
+}>()
 const emit = defineEmits<{ pointed: [element: PointedElement]; escape: [] }>()
 const api = useApi()
 const frame = useTemplateRef<HTMLIFrameElement>('frame')
@@ -21,7 +27,11 @@ async function open(): Promise<void> {
   state.value = 'opening'
   clearTimeout(patience)
   try {
-    session.value = await api<PointingSession>('POST', `/api/sites/${props.siteId}/experiments/${props.experimentId}/pointing`, { path: path.value })
+    session.value = await api<PointingSession>(
+      'POST',
+      `/api/sites/${props.siteId}/experiments/${props.experimentId}/pointing`,
+      { path: path.value },
+    )
     patience = setTimeout(() => (state.value = state.value === 'opening' ? 'silent' : state.value), PATIENCE)
   } catch (error) {
     if (!(error instanceof ApiProblem)) throw error
@@ -37,7 +47,12 @@ function send(message: ToPage): void {
 const sendEdits = () => send({ vetch: 'edits', edits: JSON.parse(JSON.stringify(props.edits)) as Edit[] })
 
 useEventListener('message', (event: MessageEvent) => {
-  if (!session.value || event.source !== frame.value?.contentWindow || event.origin !== new URL(session.value.address).origin) return
+  if (
+    !session.value ||
+    event.source !== frame.value?.contentWindow ||
+    event.origin !== new URL(session.value.address).origin
+  )
+    return
   const message = readFromPage(event.data, session.value.token)
   if (message?.vetch === 'ready') {
     state.value = 'ready'
@@ -48,7 +63,10 @@ useEventListener('message', (event: MessageEvent) => {
   if (message?.vetch === 'escape') emit('escape')
 })
 watch(() => props.edits, sendEdits)
-watch(() => props.selected, (selector) => send({ vetch: 'select', selector }))
+watch(
+  () => props.selected,
+  (selector) => send({ vetch: 'select', selector }),
+)
 </script>
 
 <template>
@@ -56,12 +74,26 @@ watch(() => props.selected, (selector) => send({ vetch: 'select', selector }))
     <form class="flex items-end gap-2 px-5 py-2.5" @submit.prevent="open">
       <TextField v-model="path" class="max-w-sm flex-1" label="Page" :error="problem" />
       <BaseButton type="submit">Open</BaseButton>
-      <p class="pb-1.5 text-sm text-ink-soft">{{ state === 'ready' ? 'Click an element to change its text.' : state === 'opening' ? 'Opening the page …' : '' }}</p>
+      <p class="pb-1.5 text-sm text-ink-soft">
+        {{
+          state === 'ready' ? 'Click an element to change its text.' : state === 'opening' ? 'Opening the page …' : ''
+        }}
+      </p>
     </form>
     <p v-if="state === 'silent'" class="border-l-4 border-rust mx-5 mb-2 py-1 pl-3" role="alert">
-      The page does not answer. Check that it carries the script line and may be shown in a frame (no X-Frame-Options or frame-ancestors against it), then open it again.
+      The page does not answer. Check that it carries the script line and may be shown in a frame (no X-Frame-Options or
+      frame-ancestors against it), then open it again.
     </p>
-    <p v-if="missing.length > 0" class="mx-5 mb-2 border-l-4 border-rust py-1 pl-3" role="alert">Not on this page: <span class="font-mono text-xs">{{ missing.join(', ') }}</span></p>
-    <iframe v-if="session" :key="session.token" ref="frame" :src="session.address" title="The page under test" class="min-h-100 w-full flex-1 border-t border-line bg-white" />
+    <p v-if="missing.length > 0" class="mx-5 mb-2 border-l-4 border-rust py-1 pl-3" role="alert">
+      Not on this page: <span class="font-mono text-xs">{{ missing.join(', ') }}</span>
+    </p>
+    <iframe
+      v-if="session"
+      :key="session.token"
+      ref="frame"
+      :src="session.address"
+      title="The page under test"
+      class="min-h-100 w-full flex-1 border-t border-line bg-white"
+    />
   </div>
 </template>

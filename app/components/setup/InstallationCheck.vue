@@ -12,7 +12,9 @@ async function check(): Promise<void> {
   isChecking.value = true
   problem.value = ''
   try {
-    report.value = await api<InstallationReport>('POST', `/api/sites/${props.site.id}/installation-check`, { path: path.value })
+    report.value = await api<InstallationReport>('POST', `/api/sites/${props.site.id}/installation-check`, {
+      path: path.value,
+    })
   } catch (error) {
     if (!(error instanceof ApiProblem)) throw error
     problem.value = error.message
@@ -26,8 +28,14 @@ async function check(): Promise<void> {
   <section aria-labelledby="installation">
     <h2 id="installation" class="mb-2">Installation</h2>
     <p class="mb-3">
-      <template v-if="site.firstReportAt"><span class="text-pine">✓</span> A visitor reported first on {{ formatTime(site.firstReportAt, site.timeZone) }} ({{ site.timeZone }}).</template>
-      <template v-else><span class="text-rust">✕</span> No visitor has reported yet. Open a page of the site once the line is in place; this notices it by itself.</template>
+      <template v-if="site.firstReportAt"
+        ><span class="text-pine">✓</span> A visitor reported first on
+        {{ formatTime(site.firstReportAt, site.timeZone) }} ({{ site.timeZone }}).</template
+      >
+      <template v-else
+        ><span class="text-rust">✕</span> No visitor has reported yet. Open a page of the site once the line is in
+        place; this notices it by itself.</template
+      >
     </p>
     <form v-if="mayCheck" class="flex max-w-lg items-end gap-2" @submit.prevent="check">
       <TextField v-model="path" class="flex-1" label="Page to check" :error="problem" />
@@ -36,7 +44,8 @@ async function check(): Promise<void> {
     <ul v-if="report" class="mt-3 flex flex-col gap-1" data-testid="installation-report">
       <li class="text-sm text-ink-soft">{{ report.address }}</li>
       <li v-for="finding in report.findings" :key="finding.check">
-        <span :class="finding.passed ? 'text-pine' : 'text-rust'">{{ finding.passed ? '✓' : '✕' }}</span> {{ finding.text }}
+        <span :class="finding.passed ? 'text-pine' : 'text-rust'">{{ finding.passed ? '✓' : '✕' }}</span>
+        {{ finding.text }}
       </li>
     </ul>
   </section>

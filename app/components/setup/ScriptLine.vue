@@ -11,13 +11,26 @@ const { copy, copied } = useClipboard({ legacy: true })
       <h2 id="script-line">Script line</h2>
       <BaseButton class="ml-auto" @click="copy(props.site.scriptLine)">{{ copied ? 'Copied' : 'Copy' }}</BaseButton>
     </div>
-    <p class="mb-2 max-w-[72ch]">Put this line into the head of every page, before other scripts. It stays the same forever.</p>
-    <pre class="border border-line bg-raised p-3 font-mono text-xs break-all whitespace-pre-wrap" data-testid="script-line">{{ site.scriptLine }}</pre>
+    <p class="mb-2 max-w-[72ch]">
+      Put this line into the head of every page, before other scripts. It stays the same forever.
+    </p>
+    <pre
+      class="border border-line bg-raised p-3 font-mono text-xs break-all whitespace-pre-wrap"
+      data-testid="script-line"
+      >{{ site.scriptLine }}</pre>
     <details class="mt-2 text-sm">
       <summary class="text-ink-soft">What it does, and what a content security policy must allow</summary>
       <div class="mt-2 flex max-w-[72ch] flex-col gap-2">
-        <p>The style keeps the page unpainted until Vetch has decided, for a second and a half at most; should Vetch be away, the page then shows by itself. The script loads beside the page and holds nothing up.</p>
-        <p>A strict policy needs <code class="font-mono text-xs">script-src</code> and <code class="font-mono text-xs">connect-src</code> to name this Vetch, and <code class="font-mono text-xs break-all">style-src '{{ site.styleHash }}'</code>. No inline script and no eval is used.</p>
+        <p>
+          The style keeps the page unpainted until Vetch has decided, for a second and a half at most; should Vetch be
+          away, the page then shows by itself. The script loads beside the page and holds nothing up.
+        </p>
+        <p>
+          A strict policy needs <code class="font-mono text-xs">script-src</code> and
+          <code class="font-mono text-xs">connect-src</code> to name this Vetch, and
+          <code class="font-mono text-xs break-all">style-src '{{ site.styleHash }}'</code>. No inline script and no
+          eval is used.
+        </p>
       </div>
     </details>
   </section>

@@ -4,10 +4,26 @@ import type { AllocationCheck } from '~~/core/statistics/allocation'
 import type { SoundnessFinding } from '~~/core/statistics/soundness'
 import type { ExperimentResults } from '~~/shared/experiment'
 
-const props = defineProps<{ allocation: AllocationCheck; arms: ExperimentResults['arms']; crossed: number; soundness: readonly SoundnessFinding[] }>()
-const words = computed(() => props.arms.map((arm, index) => `${arm.name} ${formatCount(arm.visitors)} of ${formatCount(Math.round(props.allocation.expected[index] ?? 0))} expected`).join('; '))
+const props = defineProps<{
+  allocation: AllocationCheck
+  arms: ExperimentResults['arms']
+  crossed: number
+  soundness: readonly SoundnessFinding[]
+}>()
+const words = computed(() =>
+  props.arms
+    .map(
+      (arm, index) =>
+        `${arm.name} ${formatCount(arm.visitors)} of ${formatCount(Math.round(props.allocation.expected[index] ?? 0))} expected`,
+    )
+    .join('; '),
+)
 const others = computed(() => props.soundness.filter(({ kind }) => kind !== 'allocation'))
-const explain = () => explainAllocation(props.allocation, props.arms.map(({ name }) => name))
+const explain = () =>
+  explainAllocation(
+    props.allocation,
+    props.arms.map(({ name }) => name),
+  )
 </script>
 
 <template>
@@ -17,8 +33,17 @@ const explain = () => explainAllocation(props.allocation, props.arms.map(({ name
       <span aria-hidden="true">{{ allocation.alarm ? '✕' : '✓' }}</span>
       {{ allocation.alarm ? 'Sample ratio mismatch: the split is not what was set.' : 'The split is as it was set.' }}
     </p>
-    <p class="text-ink-soft"><ExplainedNumber :explain="explain">{{ words }}; {{ formatPEquals(allocation.sequentialPValue) }} however often one looks.</ExplainedNumber></p>
-    <p v-for="finding in others" :key="finding.kind" :class="finding.isBreaking ? 'font-semibold text-rust' : ''"><span aria-hidden="true">{{ finding.isBreaking ? '✕' : '!' }}</span> {{ finding.text }}</p>
-    <p v-if="crossed > 0 && !others.some(({ kind }) => kind === 'crossed')" class="text-ink-soft">{{ formatCount(crossed) }} visitor{{ crossed === 1 ? ' was' : 's were' }} seen in more than one variant and counted in the first.</p>
+    <p class="text-ink-soft">
+      <ExplainedNumber :explain="explain"
+        >{{ words }}; {{ formatPEquals(allocation.sequentialPValue) }} however often one looks.</ExplainedNumber
+      >
+    </p>
+    <p v-for="finding in others" :key="finding.kind" :class="finding.isBreaking ? 'font-semibold text-rust' : ''">
+      <span aria-hidden="true">{{ finding.isBreaking ? '✕' : '!' }}</span> {{ finding.text }}
+    </p>
+    <p v-if="crossed > 0 && !others.some(({ kind }) => kind === 'crossed')" class="text-ink-soft">
+      {{ formatCount(crossed) }} visitor{{ crossed === 1 ? ' was' : 's were' }} seen in more than one variant and
+      counted in the first.
+    </p>
   </div>
 </template>

@@ -1,49 +1,95 @@
 <script setup lang="ts">
-import { explainInterval, explainLoss, explainPValue, explainProbabilityBetter, explainReduction, type Place } from '~/explanations/explanations'
+import {
+  explainInterval,
+  explainLoss,
+  explainPValue,
+  explainProbabilityBetter,
+  explainReduction,
+  type Place,
+} from '~/explanations/explanations'
 import type { ExperimentSheet, MetricResults } from '~~/shared/experiment'
 import type { ReadingMethod } from '~/composables/useReadingMethod'
 
-const props = defineProps<{ sheet: ExperimentSheet; results: MetricResults; position: number; method: ReadingMethod; domain: [number, number] }>()
+const props = defineProps<{
+  sheet: ExperimentSheet
+  results: MetricResults
+  position: number
+  method: ReadingMethod
+  domain: [number, number]
+}>()
 const place = computed<Place>(() => ({ sheet: props.sheet, results: props.results, position: props.position }))
 const comparison = computed(() => props.results.comparisons[props.position - 1]!)
 const interval = computed(() => liftInterval(comparison.value, props.method))
 const level = computed(() => formatShare(1 - props.sheet.plan.alpha, 0))
 const pValue = computed(() => (props.method === 'fixed' ? comparison.value.pValue : comparison.value.sequential.pValue))
 const controlMean = computed(() => props.results.arms[0]?.mean ?? 0)
-const relativeLoss = computed(() => (controlMean.value > 0 && comparison.value.posterior.expectedLoss !== null ? comparison.value.posterior.expectedLoss / controlMean.value : null))
+const relativeLoss = computed(() =>
+  controlMean.value > 0 && comparison.value.posterior.expectedLoss !== null
+    ? comparison.value.posterior.expectedLoss / controlMean.value
+    : null,
+)
 const reduction = computed(() => comparison.value.varianceReduction)
 const explained = computed(() => explainReduction(place.value))
 </script>
 
 <template>
   <div class="flex flex-col gap-2" data-testid="comparison">
-    <h4 class="flex items-center gap-3"><VariantMark :position="position" />{{ sheet.variants[position]?.name }} against the control</h4>
-    <IntervalTrack :interval="interval" :estimate="comparison.lift.estimate" :smallest-lift="sheet.plan.smallestLift" :domain="domain" :direction="results.metric.direction" :harm-limit="results.metric.limit" />
+    <h4 class="flex items-center gap-3">
+      <VariantMark :position="position" />{{ sheet.variants[position]?.name }} against the control
+    </h4>
+    <IntervalTrack
+      :interval="interval"
+      :estimate="comparison.lift.estimate"
+      :smallest-lift="sheet.plan.smallestLift"
+      :domain="domain"
+      :direction="results.metric.direction"
+      :harm-limit="results.metric.limit"
+    />
     <p v-if="!interval" class="text-sm text-ink-soft">{{ missingReason(comparison, method) }}</p>
     <dl class="flex flex-wrap gap-x-8 gap-y-1 [&_dt]:text-sm [&_dt]:text-ink-soft">
       <div>
         <dt>{{ level }} interval of the lift</dt>
-        <dd><ExplainedNumber :explain="() => explainInterval(place, method, formatInterval(interval))">{{ formatInterval(interval) }}</ExplainedNumber></dd>
+        <dd>
+          <ExplainedNumber :explain="() => explainInterval(place, method, formatInterval(interval))">{{
+            formatInterval(interval)
+          }}</ExplainedNumber>
+        </dd>
       </div>
       <div v-if="method !== 'bayesian'">
         <dt>p-value</dt>
-        <dd><ExplainedNumber :explain="() => explainPValue(place, method)">{{ formatPValue(pValue) }}</ExplainedNumber></dd>
+        <dd>
+          <ExplainedNumber :explain="() => explainPValue(place, method)">{{ formatPValue(pValue) }}</ExplainedNumber>
+        </dd>
       </div>
       <template v-else>
         <div>
           <dt>Probability to be better</dt>
-          <dd><ExplainedNumber :explain="() => explainProbabilityBetter(place)">{{ formatShare(comparison.posterior.probabilityBetter, 1) }}</ExplainedNumber></dd>
+          <dd>
+            <ExplainedNumber :explain="() => explainProbabilityBetter(place)">{{
+              formatShare(comparison.posterior.probabilityBetter, 1)
+            }}</ExplainedNumber>
+          </dd>
         </div>
         <div>
           <dt>Expected loss</dt>
-          <dd><ExplainedNumber :explain="() => explainLoss(place)">{{ formatShare(relativeLoss) }}</ExplainedNumber> <span class="text-ink-soft">of the control</span></dd>
+          <dd>
+            <ExplainedNumber :explain="() => explainLoss(place)">{{ formatShare(relativeLoss) }}</ExplainedNumber>
+            <span class="text-ink-soft">of the control</span>
+          </dd>
         </div>
       </template>
     </dl>
     <p v-if="reduction" class="text-sm" data-testid="variance-reduction">
       <span class="text-ink-soft">With what visitors did before: </span>
       <template v-if="reduction.why">{{ reduction.why }}</template>
-      <template v-else><ExplainedNumber :explain="() => explained">{{ explained.value }}, p {{ formatPValue(reduction.pValue) }}</ExplainedNumber> <span class="text-ink-soft">for one look; {{ formatShare(reduction.shareRemoved, 1) }} of the variance removed.</span></template>
+      <template v-else
+        ><ExplainedNumber :explain="() => explained"
+          >{{ explained.value }}, p {{ formatPValue(reduction.pValue) }}</ExplainedNumber
+        >
+        <span class="text-ink-soft"
+          >for one look; {{ formatShare(reduction.shareRemoved, 1) }} of the variance removed.</span
+        ></template
+      >
     </p>
   </div>
 </template>

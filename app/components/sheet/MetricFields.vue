@@ -11,13 +11,19 @@ const KINDS: { value: MetricInput['kind']; label: string }[] = [
   { value: 'mean', label: 'the sum of the amounts' },
   { value: 'ratio', label: 'a sum, divided by another' },
 ]
-const limit = computed({ get: () => metric.value.limit ?? 0.02, set: (share: number) => void (metric.value.limit = share) })
+const limit = computed({
+  get: () => metric.value.limit ?? 0.02,
+  set: (share: number) => void (metric.value.limit = share),
+})
 /** An amount is summed up, anything else happens or not. */
 function followSource(type: MetricSource['type']): void {
   if (metric.value.kind !== 'ratio') metric.value.kind = type === 'pageAmount' ? 'mean' : 'conversion'
 }
 function followKind(): void {
-  metric.value.denominator = metric.value.kind === 'ratio' ? (metric.value.denominator ?? { type: 'visit', page: { match: 'exact', value: '' } }) : null
+  metric.value.denominator =
+    metric.value.kind === 'ratio'
+      ? (metric.value.denominator ?? { type: 'visit', page: { match: 'exact', value: '' } })
+      : null
   emit('commit')
 }
 function followRole(): void {
@@ -28,12 +34,68 @@ function followRole(): void {
 
 <template>
   <div class="grid max-w-2xl gap-x-4 gap-y-4 sm:grid-cols-2">
-    <TextField v-model="metric.name" label="Name" placeholder="Bookings" :disabled="disabled" :error="errors[`${path}.name`]" @commit="emit('commit')" />
-    <ChoiceField v-if="metric.role !== 'primary'" v-model="metric.role" label="Role" :choices="[{ value: 'secondary', label: 'secondary: explains' }, { value: 'guardrail', label: 'guardrail: must not get worse' }]" :disabled="disabled" @commit="followRole" />
-    <MetricSourceFields v-model="metric.source" label="Counts" :disabled="disabled" :errors="errors" :path="`${path}.source`" @kind="followSource" @commit="emit('commit')" />
-    <ChoiceField v-model="metric.kind" label="A visitor’s value" :choices="KINDS" :disabled="disabled" @commit="followKind" />
-    <MetricSourceFields v-if="metric.denominator" v-model="metric.denominator" label="Divided by" :disabled="disabled" :errors="errors" :path="`${path}.denominator`" @commit="emit('commit')" />
-    <ChoiceField v-model="metric.direction" label="Better is" :choices="[{ value: 'up', label: 'more' }, { value: 'down', label: 'less' }]" :disabled="disabled" @commit="emit('commit')" />
-    <PercentField v-if="metric.role === 'guardrail'" v-model="limit" label="Harm from" hint="Relative change to the worse that is not accepted." :disabled="disabled" :error="errors[`${path}.limit`]" @commit="emit('commit')" />
+    <TextField
+      v-model="metric.name"
+      label="Name"
+      placeholder="Bookings"
+      :disabled="disabled"
+      :error="errors[`${path}.name`]"
+      @commit="emit('commit')"
+    />
+    <ChoiceField
+      v-if="metric.role !== 'primary'"
+      v-model="metric.role"
+      label="Role"
+      :choices="[
+        { value: 'secondary', label: 'secondary: explains' },
+        { value: 'guardrail', label: 'guardrail: must not get worse' },
+      ]"
+      :disabled="disabled"
+      @commit="followRole"
+    />
+    <MetricSourceFields
+      v-model="metric.source"
+      label="Counts"
+      :disabled="disabled"
+      :errors="errors"
+      :path="`${path}.source`"
+      @kind="followSource"
+      @commit="emit('commit')"
+    />
+    <ChoiceField
+      v-model="metric.kind"
+      label="A visitor’s value"
+      :choices="KINDS"
+      :disabled="disabled"
+      @commit="followKind"
+    />
+    <MetricSourceFields
+      v-if="metric.denominator"
+      v-model="metric.denominator"
+      label="Divided by"
+      :disabled="disabled"
+      :errors="errors"
+      :path="`${path}.denominator`"
+      @commit="emit('commit')"
+    />
+    <ChoiceField
+      v-model="metric.direction"
+      label="Better is"
+      :choices="[
+        { value: 'up', label: 'more' },
+        { value: 'down', label: 'less' },
+      ]"
+      :disabled="disabled"
+      @commit="emit('commit')"
+    />
+    <PercentField
+      v-if="metric.role === 'guardrail'"
+      v-model="limit"
+      label="Harm from"
+      hint="Relative change to the worse that is not accepted."
+      :disabled="disabled"
+      :error="errors[`${path}.limit`]"
+      @commit="emit('commit')"
+    />
   </div>
 </template>

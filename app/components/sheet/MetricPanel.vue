@@ -9,8 +9,19 @@ defineProps<{ sheet: ExperimentSheet; results: MetricResults; method: ReadingMet
 
 <template>
   <div class="flex flex-col gap-5">
-    <p class="max-w-[72ch] text-ink-soft">Counts {{ describeMetric(results.metric) }}, from the first exposure on. {{ results.metric.direction === 'down' ? 'Less is better.' : '' }}</p>
+    <p class="max-w-[72ch] text-ink-soft">
+      Counts {{ describeMetric(results.metric) }}, from the first exposure on.
+      {{ results.metric.direction === 'down' ? 'Less is better.' : '' }}
+    </p>
     <ArmTable :sheet="sheet" :results="results" />
-    <ComparisonReading v-for="(_, index) in results.comparisons" :key="index" :sheet="sheet" :results="results" :position="index + 1" :method="method" :domain="domain" />
+    <ComparisonReading
+      v-for="(_, index) in results.comparisons"
+      :key="index"
+      :sheet="sheet"
+      :results="results"
+      :position="index + 1"
+      :method="method"
+      :domain="domain"
+    />
   </div>
 </template>

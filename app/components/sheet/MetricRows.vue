@@ -1,10 +1,23 @@
 <script setup lang="ts">
-import { explainInterval, explainLift, explainMean, explainPValue, explainProbabilityBetter, type Place } from '~/explanations/explanations'
+import {
+  explainInterval,
+  explainLift,
+  explainMean,
+  explainPValue,
+  explainProbabilityBetter,
+  type Place,
+} from '~/explanations/explanations'
 import type { ReadingMethod } from '~/composables/useReadingMethod'
 import type { ExperimentSheet, MetricResults } from '~~/shared/experiment'
 
 /** Metrics beside the primary one: a line for each variant, and everything about one of them on demand. */
-const props = defineProps<{ title: string; note: string; sheet: ExperimentSheet; metrics: readonly MetricResults[]; method: ReadingMethod }>()
+const props = defineProps<{
+  title: string
+  note: string
+  sheet: ExperimentSheet
+  metrics: readonly MetricResults[]
+  method: ReadingMethod
+}>()
 const domain = computed(() => trackDomain(props.metrics, props.sheet.plan.smallestLift))
 const opened = ref<number | null>(null)
 const place = (results: MetricResults, position: number): Place => ({ sheet: props.sheet, results, position })
@@ -17,11 +30,15 @@ function isHarmed({ metric, comparisons }: MetricResults, position: number): boo
 
 <template>
   <div>
-    <h3>{{ title }} <span class="text-sm font-normal text-ink-soft">{{ note }}</span></h3>
+    <h3>
+      {{ title }} <span class="text-sm font-normal text-ink-soft">{{ note }}</span>
+    </h3>
     <div class="relative overflow-x-auto">
       <table class="w-full border-collapse" :aria-label="title" :data-testid="title.toLowerCase().replace(' ', '-')">
         <thead>
-          <tr class="border-b border-line-strong text-sm text-ink-soft [&>th]:px-2 [&>th]:pb-1 [&>th]:text-right [&>th]:font-medium">
+          <tr
+            class="border-b border-line-strong text-sm text-ink-soft [&>th]:px-2 [&>th]:pb-1 [&>th]:text-right [&>th]:font-medium"
+          >
             <th class="text-left!">Variant</th>
             <th>Value</th>
             <th>Lift</th>
@@ -33,30 +50,93 @@ function isHarmed({ metric, comparisons }: MetricResults, position: number): boo
         <tbody v-for="results in metrics" :key="results.metric.id">
           <tr class="[&>td]:px-2 [&>td]:pt-2.5 [&>td]:text-right">
             <td class="min-w-56 text-left!">
-              <button type="button" class="text-left font-medium hover:underline" :aria-expanded="opened === results.metric.id" @click="opened = opened === results.metric.id ? null : results.metric.id">
-                <span aria-hidden="true" class="text-ink-soft">{{ opened === results.metric.id ? '▾' : '▸' }}</span> {{ results.metric.name }}
+              <button
+                type="button"
+                class="text-left font-medium hover:underline"
+                :aria-expanded="opened === results.metric.id"
+                @click="opened = opened === results.metric.id ? null : results.metric.id"
+              >
+                <span aria-hidden="true" class="text-ink-soft">{{ opened === results.metric.id ? '▾' : '▸' }}</span>
+                {{ results.metric.name }}
               </button>
             </td>
-            <td class="whitespace-nowrap"><ExplainedNumber :explain="() => explainMean(place(results, 0))">{{ formatMetric(results.metric, results.arms[0]!.mean, sheet.currency) }}</ExplainedNumber></td>
-            <td colspan="4" class="text-left! text-sm text-ink-soft">in the control{{ results.metric.direction === 'down' ? '; less is better' : '' }}{{ results.metric.limit === null ? '' : `; at most ${formatShare(results.metric.limit, 0)} worse is accepted` }}</td>
-          </tr>
-          <tr v-for="(comparison, index) in results.comparisons" :key="index" class="border-b border-line [&>td]:px-2 [&>td]:py-1 [&>td]:text-right [&>td]:whitespace-nowrap">
-            <td class="pl-6! text-left!">
-              <span class="flex items-center gap-2"><VariantMark :position="index + 1" /> {{ sheet.variants[index + 1]?.name }}</span>
-              <span v-if="isHarmed(results, index + 1)" class="block text-sm font-semibold text-rust">▼ beyond its limit of {{ formatShare(results.metric.limit, 0) }}</span>
+            <td class="whitespace-nowrap">
+              <ExplainedNumber :explain="() => explainMean(place(results, 0))">{{
+                formatMetric(results.metric, results.arms[0]!.mean, sheet.currency)
+              }}</ExplainedNumber>
             </td>
-            <td><ExplainedNumber :explain="() => explainMean(place(results, index + 1))">{{ formatMetric(results.metric, results.arms[index + 1]!.mean, sheet.currency) }}</ExplainedNumber></td>
-            <td><ExplainedNumber :explain="() => explainLift(place(results, index + 1))">{{ formatLift(comparison.lift.estimate) }}</ExplainedNumber></td>
-            <td><IntervalTrack small :interval="liftInterval(comparison, method)" :estimate="comparison.lift.estimate" :smallest-lift="sheet.plan.smallestLift" :domain="domain" :direction="results.metric.direction" :harm-limit="results.metric.limit" /></td>
-            <td><ExplainedNumber :explain="() => explainInterval(place(results, index + 1), method, formatInterval(liftInterval(comparison, method)))">{{ formatInterval(liftInterval(comparison, method)) }}</ExplainedNumber></td>
+            <td colspan="4" class="text-left! text-sm text-ink-soft">
+              in the control{{ results.metric.direction === 'down' ? '; less is better' : ''
+              }}{{
+                results.metric.limit === null
+                  ? ''
+                  : `; at most ${formatShare(results.metric.limit, 0)} worse is accepted`
+              }}
+            </td>
+          </tr>
+          <tr
+            v-for="(comparison, index) in results.comparisons"
+            :key="index"
+            class="border-b border-line [&>td]:px-2 [&>td]:py-1 [&>td]:text-right [&>td]:whitespace-nowrap"
+          >
+            <td class="pl-6! text-left!">
+              <span class="flex items-center gap-2"
+                ><VariantMark :position="index + 1" /> {{ sheet.variants[index + 1]?.name }}</span
+              >
+              <span v-if="isHarmed(results, index + 1)" class="block text-sm font-semibold text-rust"
+                >▼ beyond its limit of {{ formatShare(results.metric.limit, 0) }}</span
+              >
+            </td>
             <td>
-              <ExplainedNumber v-if="method === 'bayesian'" :explain="() => explainProbabilityBetter(place(results, index + 1))">{{ formatShare(comparison.posterior.probabilityBetter, 1) }}</ExplainedNumber>
-              <ExplainedNumber v-else :explain="() => explainPValue(place(results, index + 1), method)">{{ formatPValue(method === 'fixed' ? comparison.pValue : comparison.sequential.pValue) }}</ExplainedNumber>
-              <span v-if="method === 'fixed' && comparison.adjustedPValue !== comparison.pValue" class="block text-sm text-ink-soft">adjusted {{ formatPValue(comparison.adjustedPValue) }}</span>
+              <ExplainedNumber :explain="() => explainMean(place(results, index + 1))">{{
+                formatMetric(results.metric, results.arms[index + 1]!.mean, sheet.currency)
+              }}</ExplainedNumber>
+            </td>
+            <td>
+              <ExplainedNumber :explain="() => explainLift(place(results, index + 1))">{{
+                formatLift(comparison.lift.estimate)
+              }}</ExplainedNumber>
+            </td>
+            <td>
+              <IntervalTrack
+                small
+                :interval="liftInterval(comparison, method)"
+                :estimate="comparison.lift.estimate"
+                :smallest-lift="sheet.plan.smallestLift"
+                :domain="domain"
+                :direction="results.metric.direction"
+                :harm-limit="results.metric.limit"
+              />
+            </td>
+            <td>
+              <ExplainedNumber
+                :explain="
+                  () =>
+                    explainInterval(place(results, index + 1), method, formatInterval(liftInterval(comparison, method)))
+                "
+                >{{ formatInterval(liftInterval(comparison, method)) }}</ExplainedNumber
+              >
+            </td>
+            <td>
+              <ExplainedNumber
+                v-if="method === 'bayesian'"
+                :explain="() => explainProbabilityBetter(place(results, index + 1))"
+                >{{ formatShare(comparison.posterior.probabilityBetter, 1) }}</ExplainedNumber
+              >
+              <ExplainedNumber v-else :explain="() => explainPValue(place(results, index + 1), method)">{{
+                formatPValue(method === 'fixed' ? comparison.pValue : comparison.sequential.pValue)
+              }}</ExplainedNumber>
+              <span
+                v-if="method === 'fixed' && comparison.adjustedPValue !== comparison.pValue"
+                class="block text-sm text-ink-soft"
+                >adjusted {{ formatPValue(comparison.adjustedPValue) }}</span
+              >
             </td>
           </tr>
           <tr v-if="opened === results.metric.id">
-            <td colspan="6" class="border-b border-line-strong px-2 py-4"><MetricPanel :sheet="sheet" :results="results" :method="method" :domain="domain" /></td>
+            <td colspan="6" class="border-b border-line-strong px-2 py-4">
+              <MetricPanel :sheet="sheet" :results="results" :method="method" :domain="domain" />
+            </td>
           </tr>
         </tbody>
       </table>

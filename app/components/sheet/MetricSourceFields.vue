@@ -41,9 +41,38 @@ const errorOf = (field: string) => props.errors[`${props.path}.${field}`]
 <template>
   <ChoiceField v-model="type" :label="label" :choices="SOURCES" :disabled="disabled" @commit="emit('commit')" />
   <template v-if="'page' in source">
-    <ChoiceField v-model="source.page.match" label="Address" :choices="MATCHES" :disabled="disabled" @commit="emit('commit')" />
-    <TextField v-model="source.page.value" label="Path" placeholder="/book/done" :disabled="disabled" :error="errorOf('page.value')" @commit="emit('commit')" />
+    <ChoiceField
+      v-model="source.page.match"
+      label="Address"
+      :choices="MATCHES"
+      :disabled="disabled"
+      @commit="emit('commit')"
+    />
+    <TextField
+      v-model="source.page.value"
+      label="Path"
+      placeholder="/book/done"
+      :disabled="disabled"
+      :error="errorOf('page.value')"
+      @commit="emit('commit')"
+    />
   </template>
-  <TextField v-if="'selector' in source" v-model="source.selector" label="Element (CSS selector)" placeholder="#book" :disabled="disabled" :error="errorOf('selector')" @commit="emit('commit')" />
-  <TextField v-if="'name' in source" v-model="source.name" label="Name of the event" placeholder="order" :disabled="disabled" :error="errorOf('name')" @commit="emit('commit')" />
+  <TextField
+    v-if="'selector' in source"
+    v-model="source.selector"
+    label="Element (CSS selector)"
+    placeholder="#book"
+    :disabled="disabled"
+    :error="errorOf('selector')"
+    @commit="emit('commit')"
+  />
+  <TextField
+    v-if="'name' in source"
+    v-model="source.name"
+    label="Name of the event"
+    placeholder="order"
+    :disabled="disabled"
+    :error="errorOf('name')"
+    @commit="emit('commit')"
+  />
 </template>

@@ -3,7 +3,12 @@ import type { PlannedMetric } from '~~/core/statistics/power'
 import { scenariosOf, type RehearsalScenario } from '~~/core/verdict/rehearsal'
 import type { ExperimentPlan } from '~~/shared/experiment'
 
-const props = defineProps<{ plan: ExperimentPlan; metric: PlannedMetric; direction: 'up' | 'down'; weights: readonly number[] }>()
+const props = defineProps<{
+  plan: ExperimentPlan
+  metric: PlannedMetric
+  direction: 'up' | 'down'
+  weights: readonly number[]
+}>()
 const { progress, scenarios, problem, start, stop } = useRehearsal()
 const RUNS = 2000
 const daily = ref(1000)
@@ -33,12 +38,22 @@ const shipped = ({ shares }: RehearsalScenario) => shares.ship + shares['ship-lo
 <template>
   <div class="mt-5" data-testid="rehearsal">
     <h3 class="mb-1">Rehearsal</h3>
-    <p class="max-w-[72ch] text-sm text-ink-soft">{{ formatCount(RUNS) }} simulated runs of this plan for each of four true lifts: how often it would be right, and how long it would take.</p>
+    <p class="max-w-[72ch] text-sm text-ink-soft">
+      {{ formatCount(RUNS) }} simulated runs of this plan for each of four true lifts: how often it would be right, and
+      how long it would take.
+    </p>
     <div class="mt-2 flex flex-wrap items-end gap-3">
       <div class="w-44"><TextField v-model="daily" label="New visitors a day" type="number" /></div>
-      <BaseButton v-if="progress === null" :disabled="!(Number(daily) > 0) || weights.length < 2" @click="run">Rehearse this plan</BaseButton>
+      <BaseButton v-if="progress === null" :disabled="!(Number(daily) > 0) || weights.length < 2" @click="run"
+        >Rehearse this plan</BaseButton
+      >
       <template v-else>
-        <progress :value="progress" max="1" class="mb-2 h-2 w-40 accent-accent" aria-label="Progress of the rehearsal" />
+        <progress
+          :value="progress"
+          max="1"
+          class="mb-2 h-2 w-40 accent-accent"
+          aria-label="Progress of the rehearsal"
+        />
         <BaseButton @click="stop">Cancel</BaseButton>
       </template>
     </div>
@@ -46,7 +61,9 @@ const shipped = ({ shares }: RehearsalScenario) => shares.ship + shares['ship-lo
     <div v-if="scenarios" class="relative mt-3 overflow-x-auto" :class="isStale ? 'opacity-60' : ''">
       <table class="border-collapse" aria-label="Rehearsal">
         <thead>
-          <tr class="border-b border-line-strong text-sm text-ink-soft [&>th]:px-3 [&>th]:pb-1 [&>th]:text-right [&>th]:font-medium">
+          <tr
+            class="border-b border-line-strong text-sm text-ink-soft [&>th]:px-3 [&>th]:pb-1 [&>th]:text-right [&>th]:font-medium"
+          >
             <th>True lift</th>
             <th>Ships</th>
             <th>Ships wrongly</th>
@@ -57,7 +74,11 @@ const shipped = ({ shares }: RehearsalScenario) => shares.ship + shares['ship-lo
           </tr>
         </thead>
         <tbody>
-          <tr v-for="scenario in scenarios" :key="scenario.lift" class="border-b border-line [&>td]:px-3 [&>td]:py-1 [&>td]:text-right [&>td]:whitespace-nowrap">
+          <tr
+            v-for="scenario in scenarios"
+            :key="scenario.lift"
+            class="border-b border-line [&>td]:px-3 [&>td]:py-1 [&>td]:text-right [&>td]:whitespace-nowrap"
+          >
             <td>{{ formatLift(direction === 'down' ? -scenario.lift : scenario.lift) }}</td>
             <td>{{ formatShare(shipped(scenario), 1) }}</td>
             <td>{{ formatShare(scenario.shippedWrong, 1) }}</td>

@@ -5,7 +5,16 @@ const store = useSheetStore()
 const api = useApi()
 const isOpen = ref(false)
 const changes = ref<ChangeView[] | null>(null)
-const NAMES: Record<string, string> = { name: 'name', hypothesis: 'hypothesis', pageRules: 'page', share: 'traffic share', variants: 'variants', metrics: 'metrics', plan: 'plan', state: 'state' }
+const NAMES: Record<string, string> = {
+  name: 'name',
+  hypothesis: 'hypothesis',
+  pageRules: 'page',
+  share: 'traffic share',
+  variants: 'variants',
+  metrics: 'metrics',
+  plan: 'plan',
+  state: 'state',
+}
 
 watch([isOpen, () => store.sheet?.version], async () => {
   if (isOpen.value) changes.value = await api<ChangeView[]>('GET', `${store.path}/changes`)
@@ -22,10 +31,17 @@ const changed = (change: ChangeView) =>
     <ul class="mt-3 flex flex-col gap-2 text-sm">
       <li v-for="change in changes ?? []" :key="change.id">
         <details>
-          <summary>{{ formatTime(change.at, store.sheet?.timeZone ?? 'UTC') }} · {{ change.person ?? 'Vetch' }} {{ change.action }}<template v-if="change.action === 'changed'">: {{ changed(change) }}</template></summary>
+          <summary>
+            {{ formatTime(change.at, store.sheet?.timeZone ?? 'UTC') }} · {{ change.person ?? 'Vetch' }}
+            {{ change.action }}<template v-if="change.action === 'changed'">: {{ changed(change) }}</template>
+          </summary>
           <div class="my-1 grid gap-3 sm:grid-cols-2">
-            <pre class="overflow-x-auto bg-neutral-soft p-2 font-mono text-xs">{{ change.before ? JSON.stringify(change.before, null, 2) : 'nothing before' }}</pre>
-            <pre class="overflow-x-auto bg-neutral-soft p-2 font-mono text-xs">{{ change.after ? JSON.stringify(change.after, null, 2) : 'nothing after' }}</pre>
+            <pre class="overflow-x-auto bg-neutral-soft p-2 font-mono text-xs">{{
+              change.before ? JSON.stringify(change.before, null, 2) : 'nothing before'
+            }}</pre>
+            <pre class="overflow-x-auto bg-neutral-soft p-2 font-mono text-xs">{{
+              change.after ? JSON.stringify(change.after, null, 2) : 'nothing after'
+            }}</pre>
           </div>
         </details>
       </li>

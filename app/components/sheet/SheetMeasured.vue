@@ -6,8 +6,29 @@ import { MOST_METRICS, type MetricInput, type MetricView } from '~~/shared/exper
 defineProps<{ disabled: boolean }>()
 const store = useSheetStore()
 const notices = useNoticesStore()
-const EMPTY: MetricInput = { name: '', kind: 'conversion', direction: 'up', source: { type: 'visit', page: { match: 'exact', value: '' } }, denominator: null, role: 'primary', limit: null }
-const { draft, errors, commit } = useSectionDraft(['metrics'], (sheet) => ({ metrics: sheet.metrics.length > 0 ? sheet.metrics.map(({ name, kind, source, denominator, direction, role, limit }) => ({ name, kind, source, denominator, direction, role, limit })) : [EMPTY] }))
+const EMPTY: MetricInput = {
+  name: '',
+  kind: 'conversion',
+  direction: 'up',
+  source: { type: 'visit', page: { match: 'exact', value: '' } },
+  denominator: null,
+  role: 'primary',
+  limit: null,
+}
+const { draft, errors, commit } = useSectionDraft(['metrics'], (sheet) => ({
+  metrics:
+    sheet.metrics.length > 0
+      ? sheet.metrics.map(({ name, kind, source, denominator, direction, role, limit }) => ({
+          name,
+          kind,
+          source,
+          denominator,
+          direction,
+          role,
+          limit,
+        }))
+      : [EMPTY],
+}))
 const metrics = computed(() => draft.value.metrics!)
 /** One metric is edited at a time. */
 const opened = ref(0)
@@ -21,7 +42,11 @@ function isComplete({ name, source, denominator }: MetricInput): boolean {
   return name !== '' && isFilled(source) && (denominator === null || isFilled(denominator))
 }
 function isFilled(source: MetricSource): boolean {
-  return (!('page' in source) || source.page.value !== '') && (!('selector' in source) || source.selector !== '') && (source.type !== 'event' || source.name !== '')
+  return (
+    (!('page' in source) || source.page.value !== '') &&
+    (!('selector' in source) || source.selector !== '') &&
+    (source.type !== 'event' || source.name !== '')
+  )
 }
 function add(): void {
   metrics.value.push({ ...JSON.parse(JSON.stringify(EMPTY)), role: 'secondary' } as MetricInput)
@@ -38,25 +63,54 @@ function remove(index: number): void {
     },
   })
 }
-const describe = (metric: MetricInput) => (isComplete(metric) ? `Counts ${describeMetric(metric as MetricView)}` : 'Not saved yet: fill in every field.')
+const describe = (metric: MetricInput) =>
+  isComplete(metric) ? `Counts ${describeMetric(metric as MetricView)}` : 'Not saved yet: fill in every field.'
 </script>
 
 <template>
-  <SheetSection name="measured" title="Measured by" note="Each metric is one value a visitor, from the first exposure on.">
-    <template #action><BaseButton v-if="!disabled && metrics.length < MOST_METRICS && metrics.every(isComplete)" kind="quiet" @click="add">Add a metric</BaseButton></template>
+  <SheetSection
+    name="measured"
+    title="Measured by"
+    note="Each metric is one value a visitor, from the first exposure on."
+  >
+    <template #action
+      ><BaseButton
+        v-if="!disabled && metrics.length < MOST_METRICS && metrics.every(isComplete)"
+        kind="quiet"
+        @click="add"
+        >Add a metric</BaseButton
+      ></template
+    >
     <ol class="flex flex-col">
       <li v-for="(metric, index) in metrics" :key="index" class="border-b border-line py-3 first:pt-0 last:border-b-0">
         <div class="flex items-baseline gap-3">
-          <button type="button" class="min-w-0 flex-1 text-left" :aria-expanded="opened === index" @click="opened = opened === index ? -1 : index">
+          <button
+            type="button"
+            class="min-w-0 flex-1 text-left"
+            :aria-expanded="opened === index"
+            @click="opened = opened === index ? -1 : index"
+          >
             <span aria-hidden="true" class="mr-1 text-ink-soft">{{ opened === index ? '▾' : '▸' }}</span>
             <span class="font-medium">{{ metric.name || 'New metric' }}</span>
             <span class="text-sm text-ink-soft">, {{ ROLES[metric.role] }}</span>
             <span v-if="opened !== index" class="block pl-4 text-sm text-ink-soft">{{ describe(metric) }}</span>
           </button>
-          <BaseButton v-if="!disabled && metric.role !== 'primary'" kind="quiet" :aria-label="`Remove ${metric.name || 'the new metric'}`" @click="remove(index)">Remove</BaseButton>
+          <BaseButton
+            v-if="!disabled && metric.role !== 'primary'"
+            kind="quiet"
+            :aria-label="`Remove ${metric.name || 'the new metric'}`"
+            @click="remove(index)"
+            >Remove</BaseButton
+          >
         </div>
         <div v-if="opened === index" class="mt-3">
-          <MetricFields v-model="metrics[index]!" :disabled="disabled" :errors="errors" :path="`metrics[${index}]`" @commit="commitWhenComplete" />
+          <MetricFields
+            v-model="metrics[index]!"
+            :disabled="disabled"
+            :errors="errors"
+            :path="`metrics[${index}]`"
+            @commit="commitWhenComplete"
+          />
           <p class="mt-3 text-sm text-ink-soft">{{ describe(metric) }}</p>
         </div>
       </li>

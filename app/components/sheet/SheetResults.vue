@@ -4,7 +4,8 @@ import type { ExperimentResults, ExperimentSheet } from '~~/shared/experiment'
 const props = defineProps<{ sheet: ExperimentSheet; results: ExperimentResults | null; isStale: boolean }>()
 const store = useSheetStore()
 const method = useReadingMethod(() => (props.sheet.plan.rule === 'fixed' ? 'fixed' : 'sequential'))
-const of = (role: 'primary' | 'secondary' | 'guardrail') => (props.results?.metrics ?? []).filter(({ metric }) => metric.role === role)
+const of = (role: 'primary' | 'secondary' | 'guardrail') =>
+  (props.results?.metrics ?? []).filter(({ metric }) => metric.role === role)
 const primary = computed(() => of('primary')[0] ?? null)
 const secondary = computed(() => of('secondary'))
 const guardrails = computed(() => of('guardrail'))
@@ -12,9 +13,23 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
 </script>
 
 <template>
-  <SheetSection name="results" title="What happened" :note="results?.foldedAt ? `Newest events counted ${formatTime(results.foldedAt, sheet.timeZone)}, ${sheet.timeZone}` : undefined">
-    <template #action><a :href="`${store.path}/results.csv`" class="text-ink-soft hover:text-ink hover:underline">Export CSV</a></template>
-    <p v-if="isStale" class="mb-3 text-sm text-rust" role="alert">Vetch cannot be reached at the moment; these are the last known numbers.</p>
+  <SheetSection
+    name="results"
+    title="What happened"
+    :note="
+      results?.foldedAt
+        ? `Newest events counted ${formatTime(results.foldedAt, sheet.timeZone)}, ${sheet.timeZone}`
+        : undefined
+    "
+  >
+    <template #action
+      ><a :href="`${store.path}/results.csv`" class="text-ink-soft hover:text-ink hover:underline"
+        >Export CSV</a
+      ></template
+    >
+    <p v-if="isStale" class="mb-3 text-sm text-rust" role="alert">
+      Vetch cannot be reached at the moment; these are the last known numbers.
+    </p>
     <p v-if="!results" class="text-ink-soft">Loading …</p>
     <div v-else class="flex flex-col gap-6">
       <VerdictNote v-if="results.verdict" :verdict="results.verdict" />
@@ -22,12 +37,35 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
       <template v-else>
         <MethodSwitch v-model="method" />
         <div v-if="primary">
-          <h3 class="mb-1">{{ primary.metric.name }} <span class="text-sm font-normal text-ink-soft">the primary metric, which decides</span></h3>
+          <h3 class="mb-1">
+            {{ primary.metric.name }}
+            <span class="text-sm font-normal text-ink-soft">the primary metric, which decides</span>
+          </h3>
           <MetricPanel :sheet="sheet" :results="primary" :method="method" :domain="domain" />
         </div>
-        <MetricRows v-if="guardrails.length > 0" title="Guardrails" note="must not get worse than their limit" :sheet="sheet" :metrics="guardrails" :method="method" />
-        <MetricRows v-if="secondary.length > 0" title="Secondary metrics" note="explain, and do not decide" :sheet="sheet" :metrics="secondary" :method="method" />
-        <AllocationNote v-if="results.allocation" :allocation="results.allocation" :arms="results.arms" :crossed="results.crossed" :soundness="results.soundness" />
+        <MetricRows
+          v-if="guardrails.length > 0"
+          title="Guardrails"
+          note="must not get worse than their limit"
+          :sheet="sheet"
+          :metrics="guardrails"
+          :method="method"
+        />
+        <MetricRows
+          v-if="secondary.length > 0"
+          title="Secondary metrics"
+          note="explain, and do not decide"
+          :sheet="sheet"
+          :metrics="secondary"
+          :method="method"
+        />
+        <AllocationNote
+          v-if="results.allocation"
+          :allocation="results.allocation"
+          :arms="results.arms"
+          :crossed="results.crossed"
+          :soundness="results.soundness"
+        />
       </template>
     </div>
     <ExplanationDialog />

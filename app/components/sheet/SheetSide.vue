@@ -20,7 +20,12 @@ async function move(transition: 'start' | 'pause' | 'resume' | 'end'): Promise<v
   isEnding.value = false
   try {
     await store.move(transition)
-    const words = { start: 'Started. Visitors get it within 10 seconds.', pause: 'Paused. Everybody sees the original.', resume: 'Running again.', end: 'Ended. Everybody sees the original.' }
+    const words = {
+      start: 'Started. Visitors get it within 10 seconds.',
+      pause: 'Paused. Everybody sees the original.',
+      resume: 'Running again.',
+      end: 'Ended. Everybody sees the original.',
+    }
     notices.show(words[transition])
   } catch (error) {
     if (!(error instanceof ApiProblem)) throw error
@@ -41,11 +46,19 @@ async function copy(): Promise<void> {
       <div>
         <h3 class="mb-1.5">Before the start</h3>
         <ul v-if="sheet.preflight.length > 0" class="flex flex-col gap-2 text-sm">
-          <li v-for="finding in sheet.preflight" :key="finding.text"><a :href="`#${finding.section}`" class="block border-l-2 border-rust pl-3 hover:underline">{{ finding.text }}</a></li>
+          <li v-for="finding in sheet.preflight" :key="finding.text">
+            <a :href="`#${finding.section}`" class="block border-l-2 border-rust pl-3 hover:underline">{{
+              finding.text
+            }}</a>
+          </li>
         </ul>
-        <p v-else class="border-l-2 border-pine pl-3 text-sm">Nothing is missing. Starting freezes variants, page, metric and plan.</p>
+        <p v-else class="border-l-2 border-pine pl-3 text-sm">
+          Nothing is missing. Starting freezes variants, page, metric and plan.
+        </p>
       </div>
-      <BaseButton v-if="mayEdit" kind="main" :disabled="sheet.preflight.length > 0 || isMoving" @click="move('start')">Start</BaseButton>
+      <BaseButton v-if="mayEdit" kind="main" :disabled="sheet.preflight.length > 0 || isMoving" @click="move('start')"
+        >Start</BaseButton
+      >
     </template>
     <template v-else>
       <div v-if="results?.verdict" class="text-sm">
@@ -54,16 +67,30 @@ async function copy(): Promise<void> {
       </div>
       <div v-if="mayEdit" class="flex flex-wrap gap-2">
         <BaseButton v-if="sheet.state === 'running'" :disabled="isMoving" @click="move('pause')">Pause</BaseButton>
-        <BaseButton v-if="sheet.state === 'paused'" kind="main" :disabled="isMoving" @click="move('resume')">Go on</BaseButton>
+        <BaseButton v-if="sheet.state === 'paused'" kind="main" :disabled="isMoving" @click="move('resume')"
+          >Go on</BaseButton
+        >
         <BaseButton v-if="sheet.state !== 'ended'" :disabled="isMoving" @click="isEnding = true">End …</BaseButton>
       </div>
     </template>
     <div class="flex flex-col items-start gap-1 text-sm">
-      <a v-if="liveAddress" :href="liveAddress" target="_blank" rel="noopener" class="text-ink-soft underline hover:text-ink">Open the live page</a>
-      <button v-if="mayEdit" type="button" class="text-ink-soft underline hover:text-ink" @click="copy">Make a copy</button>
+      <a
+        v-if="liveAddress"
+        :href="liveAddress"
+        target="_blank"
+        rel="noopener"
+        class="text-ink-soft underline hover:text-ink"
+        >Open the live page</a
+      >
+      <button v-if="mayEdit" type="button" class="text-ink-soft underline hover:text-ink" @click="copy">
+        Make a copy
+      </button>
     </div>
     <PlainDialog v-model:open="isEnding" title="End this experiment?">
-      <p>Everybody will see the original again, and no more visitors are counted. An ended experiment cannot be started again; a copy of it can.</p>
+      <p>
+        Everybody will see the original again, and no more visitors are counted. An ended experiment cannot be started
+        again; a copy of it can.
+      </p>
       <template #actions>
         <BaseButton kind="quiet" @click="isEnding = false">Keep it running</BaseButton>
         <BaseButton kind="main" @click="move('end')">End it</BaseButton>

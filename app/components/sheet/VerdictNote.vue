@@ -16,7 +16,9 @@ const TONES: Record<VerdictKind, { sign: string; class: string }> = {
 
 <template>
   <div class="border-l-4 px-4 py-3" :class="TONES[verdict.kind].class" data-testid="verdict">
-    <p class="text-lg font-semibold"><span aria-hidden="true">{{ TONES[verdict.kind].sign }}</span> {{ verdict.title }}</p>
+    <p class="text-lg font-semibold">
+      <span aria-hidden="true">{{ TONES[verdict.kind].sign }}</span> {{ verdict.title }}
+    </p>
     <p v-for="reason in verdict.reasons" :key="reason" class="max-w-[72ch]">{{ reason }}</p>
   </div>
 </template>

@@ -15,7 +15,10 @@ const isHere = (to: string) => route.path.startsWith(to)
 </script>
 
 <template>
-  <nav class="flex gap-1 border-line p-3 max-md:border-b md:sticky md:top-0 md:h-dvh md:flex-col md:border-r" aria-label="Areas">
+  <nav
+    class="flex gap-1 border-line p-3 max-md:border-b md:sticky md:top-0 md:h-dvh md:flex-col md:border-r"
+    aria-label="Areas"
+  >
     <SiteSwitch :site-id="siteId" class="md:mb-4" />
     <template v-if="siteId">
       <NuxtLink
@@ -31,10 +34,26 @@ const isHere = (to: string) => route.path.startsWith(to)
       </NuxtLink>
     </template>
     <div class="mt-auto flex gap-1 text-sm text-ink-soft max-md:ml-auto md:flex-col">
-      <button type="button" class="rounded px-2 py-1 text-left hover:bg-neutral-soft" @click="emit('palette')">Find … <kbd class="font-mono text-xs max-sm:hidden">Ctrl K</kbd></button>
-      <button type="button" class="rounded px-2 py-1 text-left hover:bg-neutral-soft max-sm:hidden" @click="emit('shortcuts')">Shortcuts <kbd class="font-mono text-xs">?</kbd></button>
-      <button type="button" class="rounded px-2 py-1 text-left hover:bg-neutral-soft max-sm:hidden" @click="isDark = !isDark">{{ isDark ? 'Light' : 'Dark' }} colors</button>
-      <button type="button" class="rounded px-2 py-1 text-left hover:bg-neutral-soft" @click="account.signOut()">Sign out<span class="block truncate text-xs max-md:hidden">{{ account.view?.person?.name }}</span></button>
+      <button type="button" class="rounded px-2 py-1 text-left hover:bg-neutral-soft" @click="emit('palette')">
+        Find … <kbd class="font-mono text-xs max-sm:hidden">Ctrl K</kbd>
+      </button>
+      <button
+        type="button"
+        class="rounded px-2 py-1 text-left hover:bg-neutral-soft max-sm:hidden"
+        @click="emit('shortcuts')"
+      >
+        Shortcuts <kbd class="font-mono text-xs">?</kbd>
+      </button>
+      <button
+        type="button"
+        class="rounded px-2 py-1 text-left hover:bg-neutral-soft max-sm:hidden"
+        @click="isDark = !isDark"
+      >
+        {{ isDark ? 'Light' : 'Dark' }} colors
+      </button>
+      <button type="button" class="rounded px-2 py-1 text-left hover:bg-neutral-soft" @click="account.signOut()">
+        Sign out<span class="block truncate text-xs max-md:hidden">{{ account.view?.person?.name }}</span>
+      </button>
     </div>
   </nav>
 </template>

@@ -18,7 +18,8 @@ interface Entry {
 
 watch(open, async (isOpen) => {
   query.value = ''
-  if (isOpen && props.siteId) experiments.value = await api<ExperimentSummary[]>('GET', `/api/sites/${props.siteId}/experiments`).catch(() => [])
+  if (isOpen && props.siteId)
+    experiments.value = await api<ExperimentSummary[]>('GET', `/api/sites/${props.siteId}/experiments`).catch(() => [])
 })
 
 const entries = computed<Entry[]>(() => {
@@ -29,20 +30,36 @@ const entries = computed<Entry[]>(() => {
         { label: 'Experiments', hint: 'Place', run: () => navigateTo(`${site}/experiments`) },
         { label: 'Setup: site and script line', hint: 'Place', run: () => navigateTo(`${site}/setup/site`) },
         { label: 'New experiment', hint: 'Action', run: () => navigateTo(`${site}/experiments?new`) },
-        { label: 'Export experiments as CSV', hint: 'Action', run: () => navigateTo(`/api${site}/experiments.csv`, { external: true }) },
+        {
+          label: 'Export experiments as CSV',
+          hint: 'Action',
+          run: () => navigateTo(`/api${site}/experiments.csv`, { external: true }),
+        },
       ]
     : []
   return [
     ...places,
-    ...experiments.value.map((each) => ({ label: each.name, hint: `Experiment, ${each.state}`, run: () => navigateTo(`${site}/experiments/${each.id}`) })),
-    ...(account.view?.sites ?? []).filter((each) => each.id !== props.siteId).map((each) => ({ label: each.name, hint: 'Site', run: () => navigateTo(`/sites/${each.id}/today`) })),
-    { label: isDark.value ? 'Use light colors' : 'Use dark colors', hint: 'Action', run: () => (isDark.value = !isDark.value) },
+    ...experiments.value.map((each) => ({
+      label: each.name,
+      hint: `Experiment, ${each.state}`,
+      run: () => navigateTo(`${site}/experiments/${each.id}`),
+    })),
+    ...(account.view?.sites ?? [])
+      .filter((each) => each.id !== props.siteId)
+      .map((each) => ({ label: each.name, hint: 'Site', run: () => navigateTo(`/sites/${each.id}/today`) })),
+    {
+      label: isDark.value ? 'Use light colors' : 'Use dark colors',
+      hint: 'Action',
+      run: () => (isDark.value = !isDark.value),
+    },
     { label: 'Sign out', hint: 'Action', run: () => account.signOut() },
   ]
 })
 const found = computed(() => {
   const words = query.value.toLowerCase().split(/\s+/).filter(Boolean)
-  return entries.value.filter(({ label, hint }) => words.every((word) => `${label} ${hint}`.toLowerCase().includes(word)))
+  return entries.value.filter(({ label, hint }) =>
+    words.every((word) => `${label} ${hint}`.toLowerCase().includes(word)),
+  )
 })
 function choose(entry: Entry | null): void {
   open.value = false
@@ -56,11 +73,24 @@ function choose(entry: Entry | null): void {
     <div class="fixed inset-x-0 top-[12vh] mx-auto max-w-xl px-4">
       <DialogPanel class="rounded border border-line-strong bg-raised">
         <Combobox :model-value="null" @update:model-value="choose">
-          <ComboboxInput class="w-full bg-transparent px-4 py-3 outline-none" placeholder="Go to, or do …" aria-label="Go to, or do" @change="query = $event.target.value" />
+          <ComboboxInput
+            class="w-full bg-transparent px-4 py-3 outline-none"
+            placeholder="Go to, or do …"
+            aria-label="Go to, or do"
+            @change="query = $event.target.value"
+          />
           <ComboboxOptions static class="max-h-80 overflow-y-auto border-t border-line py-1">
-            <ComboboxOption v-for="entry in found" :key="entry.label + entry.hint" v-slot="{ active }" :value="entry" as="template">
+            <ComboboxOption
+              v-for="entry in found"
+              :key="entry.label + entry.hint"
+              v-slot="{ active }"
+              :value="entry"
+              as="template"
+            >
               <li class="flex cursor-pointer justify-between gap-4 px-4 py-1.5" :class="{ 'bg-accent-soft': active }">
-                <span class="truncate">{{ entry.label }}</span><span class="shrink-0 text-sm text-ink-soft">{{ entry.hint }}</span>
+                <span class="truncate">{{ entry.label }}</span><span class="shrink-0 text-sm text-ink-soft">{{
+                  entry.hint
+                }}</span>
               </li>
             </ComboboxOption>
             <li v-if="found.length === 0" class="px-4 py-2 text-ink-soft">Nothing has this name.</li>

@@ -10,19 +10,32 @@ const choose = (id: number) => navigateTo(id === 0 ? '/sites/new' : `/sites/${id
 
 <template>
   <Listbox as="div" class="relative" :model-value="siteId" @update:model-value="choose">
-    <ListboxButton class="flex w-full items-center gap-2 rounded px-1 py-1 text-left hover:bg-neutral-soft" aria-label="Site in use">
+    <ListboxButton
+      class="flex w-full items-center gap-2 rounded px-1 py-1 text-left hover:bg-neutral-soft"
+      aria-label="Site in use"
+    >
       <img src="/icon.svg" alt="" class="size-7 shrink-0" />
-      <span class="min-w-0 flex-1 text-sm leading-tight font-semibold max-sm:sr-only">{{ current?.name ?? 'Vetch' }}</span>
+      <span class="min-w-0 flex-1 text-sm leading-tight font-semibold max-sm:sr-only">{{
+        current?.name ?? 'Vetch'
+      }}</span>
       <ChevronUpDownIcon class="size-4 shrink-0 text-ink-soft" aria-hidden="true" />
     </ListboxButton>
     <ListboxOptions class="absolute z-20 mt-1 w-64 rounded border border-line-strong bg-raised py-1">
-      <ListboxOption v-for="site in account.view?.sites ?? []" :key="site.id" v-slot="{ active }" :value="site.id" as="template">
+      <ListboxOption
+        v-for="site in account.view?.sites ?? []"
+        :key="site.id"
+        v-slot="{ active }"
+        :value="site.id"
+        as="template"
+      >
         <li class="cursor-pointer px-3 py-1.5" :class="{ 'bg-accent-soft': active }">
           {{ site.name }} <span class="block text-xs text-ink-soft">{{ site.address }}</span>
         </li>
       </ListboxOption>
       <ListboxOption v-if="account.view?.mayAddSites" v-slot="{ active }" :value="0" as="template">
-        <li class="cursor-pointer border-t border-line px-3 py-1.5" :class="{ 'bg-accent-soft': active }">Add a site …</li>
+        <li class="cursor-pointer border-t border-line px-3 py-1.5" :class="{ 'bg-accent-soft': active }">
+          Add a site …
+        </li>
       </ListboxOption>
     </ListboxOptions>
   </Listbox>

@@ -1,4 +1,18 @@
-import { bigint, boolean, date, index, integer, jsonb, numeric, pgTable, primaryKey, smallint, text, timestamp, uuid } from 'drizzle-orm/pg-core'
+import {
+  bigint,
+  boolean,
+  date,
+  index,
+  integer,
+  jsonb,
+  numeric,
+  pgTable,
+  primaryKey,
+  smallint,
+  text,
+  timestamp,
+  uuid,
+} from 'drizzle-orm/pg-core'
 
 /**
  * What visitors did, as their browsers reported it. Partitioned by month of `madeAt`, which is taken
@@ -27,7 +41,10 @@ export const event = pgTable(
     currency: text(),
     properties: jsonb().$type<Record<string, unknown>>(),
   },
-  (table) => [primaryKey({ columns: [table.siteId, table.visitorId, table.id, table.madeAt] }), index('event_by_seq').on(table.seq)],
+  (table) => [
+    primaryKey({ columns: [table.siteId, table.visitorId, table.id, table.madeAt] }),
+    index('event_by_seq').on(table.seq),
+  ],
 )
 
 /** The first time a visitor saw an experiment: one row a visitor and experiment. */

@@ -1,4 +1,16 @@
-import { doublePrecision, foreignKey, index, integer, jsonb, pgEnum, pgTable, primaryKey, smallint, text, timestamp } from 'drizzle-orm/pg-core'
+import {
+  doublePrecision,
+  foreignKey,
+  index,
+  integer,
+  jsonb,
+  pgEnum,
+  pgTable,
+  primaryKey,
+  smallint,
+  text,
+  timestamp,
+} from 'drizzle-orm/pg-core'
 import type { Edit } from '../../../core/edits/edit'
 import type { MetricSource } from '../../../core/measurement/metric'
 import type { PageRule } from '../../../core/targeting/pageRule'
@@ -15,7 +27,9 @@ export const experiment = pgTable(
   'experiment',
   {
     id: integer().primaryKey().generatedAlwaysAsIdentity(),
-    siteId: integer().notNull().references(() => site.id),
+    siteId: integer()
+      .notNull()
+      .references(() => site.id),
     name: text().notNull(),
     hypothesis: text().notNull().default(''),
     state: experimentState().notNull().default('draft'),
@@ -40,9 +54,13 @@ export const experiment = pgTable(
 export const variant = pgTable(
   'variant',
   {
-    experimentId: integer().notNull().references(() => experiment.id),
+    experimentId: integer()
+      .notNull()
+      .references(() => experiment.id),
     position: smallint().notNull(),
-    siteId: integer().notNull().references(() => site.id),
+    siteId: integer()
+      .notNull()
+      .references(() => site.id),
     name: text().notNull(),
     weight: integer().notNull(),
   },
@@ -55,18 +73,25 @@ export const edit = pgTable(
     experimentId: integer().notNull(),
     variantPosition: smallint().notNull(),
     position: smallint().notNull(),
-    siteId: integer().notNull().references(() => site.id),
+    siteId: integer()
+      .notNull()
+      .references(() => site.id),
     content: jsonb().$type<Edit>().notNull(),
   },
   (table) => [
     primaryKey({ columns: [table.experimentId, table.variantPosition, table.position] }),
-    foreignKey({ columns: [table.experimentId, table.variantPosition], foreignColumns: [variant.experimentId, variant.position] }).onDelete('cascade'),
+    foreignKey({
+      columns: [table.experimentId, table.variantPosition],
+      foreignColumns: [variant.experimentId, variant.position],
+    }).onDelete('cascade'),
   ],
 )
 
 export const metric = pgTable('metric', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
-  siteId: integer().notNull().references(() => site.id),
+  siteId: integer()
+    .notNull()
+    .references(() => site.id),
   name: text().notNull(),
   kind: metricKind().notNull(),
   /** What is counted; of a ratio, the numerator. */
@@ -77,9 +102,15 @@ export const metric = pgTable('metric', {
 export const experimentMetric = pgTable(
   'experiment_metric',
   {
-    experimentId: integer().notNull().references(() => experiment.id),
-    metricId: integer().notNull().references(() => metric.id),
-    siteId: integer().notNull().references(() => site.id),
+    experimentId: integer()
+      .notNull()
+      .references(() => experiment.id),
+    metricId: integer()
+      .notNull()
+      .references(() => metric.id),
+    siteId: integer()
+      .notNull()
+      .references(() => site.id),
     role: metricRole().notNull(),
     direction: direction().notNull().default('up'),
     /** Relative change to the worse that a guardrail may not exceed. */

@@ -1,5 +1,15 @@
 import { sql } from 'drizzle-orm'
-import { bigint, integer, pgEnum, pgTable, primaryKey, text, timestamp, uniqueIndex, varchar } from 'drizzle-orm/pg-core'
+import {
+  bigint,
+  integer,
+  pgEnum,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+  uniqueIndex,
+  varchar,
+} from 'drizzle-orm/pg-core'
 
 export const role = pgEnum('role', ['owner', 'editor', 'viewer'])
 
@@ -24,8 +34,12 @@ export const person = pgTable(
 export const membership = pgTable(
   'membership',
   {
-    organisationId: integer().notNull().references(() => organisation.id),
-    personId: integer().notNull().references(() => person.id),
+    organisationId: integer()
+      .notNull()
+      .references(() => organisation.id),
+    personId: integer()
+      .notNull()
+      .references(() => person.id),
     role: role().notNull(),
   },
   (table) => [primaryKey({ columns: [table.organisationId, table.personId] })],

@@ -4,7 +4,9 @@ import { organisation, person } from './people'
 
 export const site = pgTable('site', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
-  organisationId: integer().notNull().references(() => organisation.id),
+  organisationId: integer()
+    .notNull()
+    .references(() => organisation.id),
   name: text().notNull(),
   /** Origin of the site, such as https://example.test. */
   address: text().notNull(),
@@ -20,7 +22,9 @@ export const site = pgTable('site', {
 
 /** What visitors' browsers decide from; compiled anew with every change of what runs. */
 export const siteFile = pgTable('site_file', {
-  siteId: integer().primaryKey().references(() => site.id),
+  siteId: integer()
+    .primaryKey()
+    .references(() => site.id),
   version: integer().notNull(),
   content: jsonb().$type<SiteFile>().notNull(),
   compiledAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
@@ -29,7 +33,9 @@ export const siteFile = pgTable('site_file', {
 /** Who changed what. */
 export const changeLog = pgTable('change_log', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
-  siteId: integer().notNull().references(() => site.id),
+  siteId: integer()
+    .notNull()
+    .references(() => site.id),
   personId: integer().references(() => person.id),
   subject: text().notNull(),
   subjectId: integer().notNull(),

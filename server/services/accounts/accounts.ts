@@ -23,7 +23,8 @@ export async function createOwner(database: Database, input: InferType<typeof ow
   return database.transaction(async (tx) => {
     // Two first visitors at the same time must not both become the owner.
     await tx.execute(sql`LOCK TABLE person IN EXCLUSIVE MODE`)
-    if (!(await needsOwner(tx))) throw new HttpProblem(409, 'This Vetch has an owner already. Sign in, or ask the owner for an account.')
+    if (!(await needsOwner(tx)))
+      throw new HttpProblem(409, 'This Vetch has an owner already. Sign in, or ask the owner for an account.')
     const [owner] = await tx.insert(person).values({ name: input.name, email: input.email, passwordHash }).returning()
     const [made] = await tx.insert(organisation).values({ name: input.organisation }).returning()
     await tx.insert(membership).values({ organisationId: made!.id, personId: owner!.id, role: 'owner' })
@@ -33,12 +34,18 @@ export async function createOwner(database: Database, input: InferType<typeof ow
 
 /** The person whom an e-mail address and a password belong to. */
 export async function findByPassword(database: Queries, email: string, password: string): Promise<Person | null> {
-  const [found] = await database.select().from(person).where(eq(sql`lower(${person.email})`, email.toLowerCase()))
+  const [found] = await database
+    .select()
+    .from(person)
+    .where(eq(sql`lower(${person.email})`, email.toLowerCase()))
   return (await verifyPassword(found?.passwordHash ?? null, password)) ? found! : null
 }
 
 export async function findPerson(database: Queries, id: number): Promise<Person | null> {
-  const [found] = await database.select({ id: person.id, name: person.name, email: person.email }).from(person).where(eq(person.id, id))
+  const [found] = await database
+    .select({ id: person.id, name: person.name, email: person.email })
+    .from(person)
+    .where(eq(person.id, id))
   return found ?? null
 }
 

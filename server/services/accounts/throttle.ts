@@ -9,7 +9,13 @@ const limits = new WeakMap<Pool, { byAccount: RateLimiterPostgres; byAddress: Ra
 export function signInThrottle(pool: Pool) {
   let limiters = limits.get(pool)
   if (!limiters) {
-    const options = { storeClient: pool, tableName: 'rate_limit', tableCreated: true, duration: MINUTES * 60, clearExpiredByTimeout: false }
+    const options = {
+      storeClient: pool,
+      tableName: 'rate_limit',
+      tableCreated: true,
+      duration: MINUTES * 60,
+      clearExpiredByTimeout: false,
+    }
     limiters = {
       byAccount: new RateLimiterPostgres({ ...options, keyPrefix: 'sign-in-account', points: 8 }),
       byAddress: new RateLimiterPostgres({ ...options, keyPrefix: 'sign-in-address', points: 40 }),

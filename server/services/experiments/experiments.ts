@@ -1,6 +1,13 @@
 import { randomBytes } from 'node:crypto'
 import { and, eq, inArray } from 'drizzle-orm'
-import type { ExperimentPatch, ExperimentPlan, ExperimentSheet, ExperimentState, MetricInput, VariantView } from '../../../shared/experiment'
+import type {
+  ExperimentPatch,
+  ExperimentPlan,
+  ExperimentSheet,
+  ExperimentState,
+  MetricInput,
+  VariantView,
+} from '../../../shared/experiment'
 import type { Database, Queries } from '../../database/connect'
 import { edit, experiment, experimentMetric, metric, variant } from '../../database/schema'
 import { recordChange } from '../changes'
@@ -27,15 +34,30 @@ export interface Target {
 }
 
 /** Creates a draft with a control and one variant. */
-export async function createExperiment(database: Database, siteId: number, personId: number | null, name: string): Promise<ExperimentSheet> {
+export async function createExperiment(
+  database: Database,
+  siteId: number,
+  personId: number | null,
+  name: string,
+): Promise<ExperimentSheet> {
   return database.transaction(async (tx) => {
     const salt = randomBytes(6).toString('base64url')
-    const [made] = await tx.insert(experiment).values({ siteId, name, salt, pageRules: [], plan: DEFAULT_PLAN, createdBy: personId }).returning()
+    const [made] = await tx
+      .insert(experiment)
+      .values({ siteId, name, salt, pageRules: [], plan: DEFAULT_PLAN, createdBy: personId })
+      .returning()
     await saveVariants(tx, siteId, made!.id, [
       { name: 'Control', weight: 1, edits: [] },
       { name: 'Variant B', weight: 1, edits: [] },
     ])
-    await recordChange(tx, { siteId, personId, subject: 'experiment', subjectId: made!.id, action: 'created', after: { name } })
+    await recordChange(tx, {
+      siteId,
+      personId,
+      subject: 'experiment',
+      subjectId: made!.id,
+      action: 'created',
+      after: { name },
+    })
     return findSheet(tx, siteId, made!.id)
   })
 }
@@ -47,13 +69,24 @@ const CHANGEABLE_AFTER_START = new Set(['name', 'hypothesis', 'share'])
  * Saves what was changed on a sheet. Refused when somebody else saved in between, and for parts that
  * the start has frozen.
  */
-export async function updateExperiment(database: Database, target: Target, patch: ExperimentPatch): Promise<ExperimentSheet> {
+export async function updateExperiment(
+  database: Database,
+  target: Target,
+  patch: ExperimentPatch,
+): Promise<ExperimentSheet> {
   const { siteId, experimentId, personId } = target
   return database.transaction(async (tx) => {
     const before = await lockSheet(tx, target)
     const { version, ...changes } = patch
-    if (version !== before.version) throw new HttpProblem(409, 'Somebody else has changed this sheet in the meantime. Reload it, then make your change again.')
-    const changed = Object.keys(changes).filter((key) => JSON.stringify(changes[key as keyof typeof changes]) !== JSON.stringify(before[key as keyof ExperimentSheet]))
+    if (version !== before.version)
+      throw new HttpProblem(
+        409,
+        'Somebody else has changed this sheet in the meantime. Reload it, then make your change again.',
+      )
+    const changed = Object.keys(changes).filter(
+      (key) =>
+        JSON.stringify(changes[key as keyof typeof changes]) !== JSON.stringify(before[key as keyof ExperimentSheet]),
+    )
     if (changed.length === 0) return before
     checkFrozen(before, changed, changes)
 
@@ -66,8 +99,17 @@ export async function updateExperiment(database: Database, target: Target, patch
     if (changes.metrics) await saveMetrics(tx, before, changes.metrics)
 
     const after = await findSheet(tx, siteId, experimentId)
-    const pick = (sheet: ExperimentSheet) => Object.fromEntries(changed.map((key) => [key, sheet[key as keyof ExperimentSheet]]))
-    await recordChange(tx, { siteId, personId, subject: 'experiment', subjectId: experimentId, action: 'changed', before: pick(before), after: pick(after) })
+    const pick = (sheet: ExperimentSheet) =>
+      Object.fromEntries(changed.map((key) => [key, sheet[key as keyof ExperimentSheet]]))
+    await recordChange(tx, {
+      siteId,
+      personId,
+      subject: 'experiment',
+      subjectId: experimentId,
+      action: 'changed',
+      before: pick(before),
+      after: pick(after),
+    })
     if (before.state === 'running') await compileSiteFile(tx, siteId)
     return after
   })
@@ -77,11 +119,19 @@ function checkFrozen(before: ExperimentSheet, changed: string[], changes: Partia
   if (before.state === 'draft') return
   const frozen = changed.filter((key) => !CHANGEABLE_AFTER_START.has(key))
   if (frozen.length > 0) {
-    throw new HttpProblem(409, 'Variants, page, metrics and plan are frozen since the start, so that the result can be trusted. End this experiment and make a copy to change them.')
+    throw new HttpProblem(
+      409,
+      'Variants, page, metrics and plan are frozen since the start, so that the result can be trusted. End this experiment and make a copy to change them.',
+    )
   }
-  if (before.state === 'ended' && changed.includes('share')) throw new HttpProblem(409, 'This experiment has ended, so its traffic share cannot change.')
+  if (before.state === 'ended' && changed.includes('share'))
+    throw new HttpProblem(409, 'This experiment has ended, so its traffic share cannot change.')
   if (changes.share !== undefined && changes.share < before.share) {
-    throw new HttpProblem(409, 'The traffic share of a started experiment can only be raised: lowering it would take visitors out of the test. Pause it instead.', { share: 'Only a larger share is possible now.' })
+    throw new HttpProblem(
+      409,
+      'The traffic share of a started experiment can only be raised: lowering it would take visitors out of the test. Pause it instead.',
+      { share: 'Only a larger share is possible now.' },
+    )
   }
 }
 
@@ -94,42 +144,84 @@ const TRANSITIONS = {
 export type Transition = keyof typeof TRANSITIONS
 
 /** Starts, pauses, resumes or ends an experiment, and compiles the site file that visitors get from then on. */
-export async function moveExperiment(database: Database, target: Target, transition: Transition): Promise<ExperimentSheet> {
+export async function moveExperiment(
+  database: Database,
+  target: Target,
+  transition: Transition,
+): Promise<ExperimentSheet> {
   const { siteId, experimentId, personId } = target
   const { from, to, action } = TRANSITIONS[transition]
   return database.transaction(async (tx) => {
     const before = await lockSheet(tx, target)
-    if (!(from as readonly ExperimentState[]).includes(before.state)) throw new HttpProblem(409, `This experiment is ${STATE_WORDS[before.state]}, so it cannot be ${action}.`)
+    if (!(from as readonly ExperimentState[]).includes(before.state))
+      throw new HttpProblem(409, `This experiment is ${STATE_WORDS[before.state]}, so it cannot be ${action}.`)
     if (transition === 'start' && before.preflight.length > 0) {
-      throw new HttpProblem(422, `Preflight has ${before.preflight.length} open point${before.preflight.length === 1 ? '' : 's'}: ${before.preflight[0]!.text}`)
+      throw new HttpProblem(
+        422,
+        `Preflight has ${before.preflight.length} open point${before.preflight.length === 1 ? '' : 's'}: ${before.preflight[0]!.text}`,
+      )
     }
     await tx
       .update(experiment)
-      .set({ state: to, version: before.version + 1, ...(transition === 'start' ? { startedAt: new Date() } : {}), ...(transition === 'end' ? { endedAt: new Date() } : {}) })
+      .set({
+        state: to,
+        version: before.version + 1,
+        ...(transition === 'start' ? { startedAt: new Date() } : {}),
+        ...(transition === 'end' ? { endedAt: new Date() } : {}),
+      })
       .where(eq(experiment.id, experimentId))
     await compileSiteFile(tx, siteId)
-    await recordChange(tx, { siteId, personId, subject: 'experiment', subjectId: experimentId, action, before: { state: before.state }, after: { state: to } })
+    await recordChange(tx, {
+      siteId,
+      personId,
+      subject: 'experiment',
+      subjectId: experimentId,
+      action,
+      before: { state: before.state },
+      after: { state: to },
+    })
     return findSheet(tx, siteId, experimentId)
   })
 }
 
-const STATE_WORDS: Record<ExperimentState, string> = { draft: 'a draft', running: 'running', paused: 'paused', ended: 'ended' }
+const STATE_WORDS: Record<ExperimentState, string> = {
+  draft: 'a draft',
+  running: 'running',
+  paused: 'paused',
+  ended: 'ended',
+}
 
 /** A new draft with everything of an experiment but its visitors. */
 export async function copyExperiment(database: Database, target: Target): Promise<ExperimentSheet> {
   const original = await findSheet(database, target.siteId, target.experimentId)
-  const draft = await createExperiment(database, target.siteId, target.personId, `${original.name} (copy)`.slice(0, 120))
+  const draft = await createExperiment(
+    database,
+    target.siteId,
+    target.personId,
+    `${original.name} (copy)`.slice(0, 120),
+  )
   const { hypothesis, pageRules, share, variants, plan, metrics } = original
-  return updateExperiment(database, { ...target, experimentId: draft.id }, { version: draft.version, hypothesis, pageRules, share, variants, plan, metrics })
+  return updateExperiment(
+    database,
+    { ...target, experimentId: draft.id },
+    { version: draft.version, hypothesis, pageRules, share, variants, plan, metrics },
+  )
 }
 
 /** Takes a draft or an ended experiment out of sight; `restoreExperiment` brings it back. */
 export async function deleteExperiment(database: Database, target: Target): Promise<void> {
   await database.transaction(async (tx) => {
     const before = await lockSheet(tx, target)
-    if (before.state === 'running' || before.state === 'paused') throw new HttpProblem(409, 'End this experiment before deleting it.')
+    if (before.state === 'running' || before.state === 'paused')
+      throw new HttpProblem(409, 'End this experiment before deleting it.')
     await tx.update(experiment).set({ deletedAt: new Date() }).where(eq(experiment.id, target.experimentId))
-    await recordChange(tx, { siteId: target.siteId, personId: target.personId, subject: 'experiment', subjectId: target.experimentId, action: 'deleted' })
+    await recordChange(tx, {
+      siteId: target.siteId,
+      personId: target.personId,
+      subject: 'experiment',
+      subjectId: target.experimentId,
+      action: 'deleted',
+    })
   })
 }
 
@@ -141,7 +233,13 @@ export async function restoreExperiment(database: Database, target: Target): Pro
       .where(and(eq(experiment.id, target.experimentId), eq(experiment.siteId, target.siteId)))
       .returning({ id: experiment.id })
     if (restored.length === 0) throw new HttpProblem(404, 'This experiment does not exist on this site.')
-    await recordChange(tx, { siteId: target.siteId, personId: target.personId, subject: 'experiment', subjectId: target.experimentId, action: 'restored' })
+    await recordChange(tx, {
+      siteId: target.siteId,
+      personId: target.personId,
+      subject: 'experiment',
+      subjectId: target.experimentId,
+      action: 'restored',
+    })
     return findSheet(tx, target.siteId, target.experimentId)
   })
 }
@@ -156,10 +254,19 @@ async function lockSheet(tx: Queries, { siteId, experimentId }: Target): Promise
   return findSheet(tx, siteId, experimentId)
 }
 
-async function saveVariants(tx: Queries, siteId: number, experimentId: number, variants: readonly VariantView[]): Promise<void> {
+async function saveVariants(
+  tx: Queries,
+  siteId: number,
+  experimentId: number,
+  variants: readonly VariantView[],
+): Promise<void> {
   await tx.delete(variant).where(eq(variant.experimentId, experimentId))
-  await tx.insert(variant).values(variants.map(({ name, weight }, position) => ({ siteId, experimentId, position, name, weight })))
-  const edits = variants.flatMap((each, variantPosition) => each.edits.map((content, position) => ({ siteId, experimentId, variantPosition, position, content })))
+  await tx
+    .insert(variant)
+    .values(variants.map(({ name, weight }, position) => ({ siteId, experimentId, position, name, weight })))
+  const edits = variants.flatMap((each, variantPosition) =>
+    each.edits.map((content, position) => ({ siteId, experimentId, variantPosition, position, content })),
+  )
   if (edits.length > 0) await tx.insert(edit).values(edits)
 }
 
@@ -173,15 +280,23 @@ async function saveMetrics(tx: Queries, sheet: ExperimentSheet, inputs: readonly
     const known = sheet.metrics[position]
     if (known) {
       await tx.update(metric).set(content).where(eq(metric.id, known.id))
-      await tx.update(experimentMetric).set(use).where(and(eq(experimentMetric.experimentId, experimentId), eq(experimentMetric.metricId, known.id)))
+      await tx
+        .update(experimentMetric)
+        .set(use)
+        .where(and(eq(experimentMetric.experimentId, experimentId), eq(experimentMetric.metricId, known.id)))
     } else {
-      const [made] = await tx.insert(metric).values({ siteId, ...content }).returning()
+      const [made] = await tx
+        .insert(metric)
+        .values({ siteId, ...content })
+        .returning()
       await tx.insert(experimentMetric).values({ siteId, experimentId, metricId: made!.id, ...use })
     }
   }
   const surplus = sheet.metrics.slice(ordered.length).map(({ id }) => id)
   if (surplus.length === 0) return
-  await tx.delete(experimentMetric).where(and(eq(experimentMetric.experimentId, experimentId), inArray(experimentMetric.metricId, surplus)))
+  await tx
+    .delete(experimentMetric)
+    .where(and(eq(experimentMetric.experimentId, experimentId), inArray(experimentMetric.metricId, surplus)))
   await tx.delete(metric).where(and(eq(metric.siteId, siteId), inArray(metric.id, surplus)))
 }
 

@@ -4,7 +4,12 @@ import type { PointingSession } from '../../../shared/experiment'
 const MINUTES = 20
 
 /** A short-lived token that lets one site's pages be opened for pointing. */
-export function openPointing(site: { id: number; key: string; address: string }, path: string, secret: string, now: number): PointingSession {
+export function openPointing(
+  site: { id: number; key: string; address: string },
+  path: string,
+  secret: string,
+  now: number,
+): PointingSession {
   const expires = now + MINUTES * 60_000
   const token = `${expires}.${sign(site.key, expires, secret)}`
   const address = new URL(path, site.address)

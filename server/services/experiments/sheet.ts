@@ -32,12 +32,25 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
   if (rows.length === 0) return []
   const ids = rows.map((row) => row.id)
   const [owner] = await database.select().from(site).where(eq(site.id, siteId))
-  const variants = await database.select().from(variant).where(inArray(variant.experimentId, ids)).orderBy(asc(variant.position))
+  const variants = await database
+    .select()
+    .from(variant)
+    .where(inArray(variant.experimentId, ids))
+    .orderBy(asc(variant.position))
   const edits = await database.select().from(edit).where(inArray(edit.experimentId, ids)).orderBy(asc(edit.position))
   const metrics = await database
     .select({
       experimentId: experimentMetric.experimentId,
-      view: { id: metric.id, name: metric.name, kind: metric.kind, source: metric.source, denominator: metric.denominator, direction: experimentMetric.direction, role: experimentMetric.role, limit: experimentMetric.harmLimit },
+      view: {
+        id: metric.id,
+        name: metric.name,
+        kind: metric.kind,
+        source: metric.source,
+        denominator: metric.denominator,
+        direction: experimentMetric.direction,
+        role: experimentMetric.role,
+        limit: experimentMetric.harmLimit,
+      },
     })
     .from(experimentMetric)
     .innerJoin(metric, eq(metric.id, experimentMetric.metricId))
@@ -50,7 +63,9 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
       .map(({ position, name, weight }) => ({
         name,
         weight,
-        edits: edits.filter((each) => each.experimentId === row.id && each.variantPosition === position).map((each) => each.content),
+        edits: edits
+          .filter((each) => each.experimentId === row.id && each.variantPosition === position)
+          .map((each) => each.content),
       }))
     const ownMetrics = metrics.filter((each) => each.experimentId === row.id).map(({ view }) => view)
     const { id, name, hypothesis, state, version, pageRules, share, plan } = row
@@ -65,7 +80,15 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
       endedAt: row.endedAt?.toISOString() ?? null,
       preflight:
         state === 'draft'
-          ? preflight({ siteAddress: owner!.address, pageRules, share, variants: ownVariants, metrics: ownMetrics, plan, isInstalled: owner!.firstReportAt !== null })
+          ? preflight({
+              siteAddress: owner!.address,
+              pageRules,
+              share,
+              variants: ownVariants,
+              metrics: ownMetrics,
+              plan,
+              isInstalled: owner!.firstReportAt !== null,
+            })
           : [],
     }
   })

@@ -11,9 +11,21 @@ function sumsOf(rows: readonly (readonly number[])[]): { sums: string[]; product
     return `${digits < 0n ? '-' : ''}${text.slice(0, -places)}.${text.slice(-places)}`
   }
   const total = (of: (row: readonly number[]) => bigint) => rows.reduce((sum, row) => sum + of(row), 0n)
-  const sums = Array.from({ length: size }, (_, i) => decimal(total((row) => BigInt(row[i]!)), 2))
+  const sums = Array.from({ length: size }, (_, i) =>
+    decimal(
+      total((row) => BigInt(row[i]!)),
+      2,
+    ),
+  )
   const products: string[] = []
-  for (let i = 0; i < size; i++) for (let j = 0; j <= i; j++) products.push(decimal(total((row) => BigInt(row[i]!) * BigInt(row[j]!)), 4))
+  for (let i = 0; i < size; i++)
+    for (let j = 0; j <= i; j++)
+      products.push(
+        decimal(
+          total((row) => BigInt(row[i]!) * BigInt(row[j]!)),
+          4,
+        ),
+      )
   return { sums, products }
 }
 
@@ -22,7 +34,12 @@ test('sums of visitors become the moments of their values', () => {
   fc.assert(
     fc.property(fc.array(fc.tuple(cents, cents), { minLength: 1, maxLength: 40 }), (rows) => {
       const expected = noMoments(2)
-      rows.forEach((row) => addVisitor(expected, row.map((value) => value / 100)))
+      rows.forEach((row) =>
+        addVisitor(
+          expected,
+          row.map((value) => value / 100),
+        ),
+      )
       const actual = momentsOfSums(rows.length, sumsOf(rows))
       expected.means.forEach((mean, index) => expect(actual.means[index]).toBeCloseTo(mean, 8))
       expected.comoments.forEach((product, index) => expect(actual.comoments[index]).toBeCloseTo(product, 4))
@@ -37,7 +54,10 @@ describe('nothing cancels', () => {
     const [low, high] = [1_000_000_001n, 1_000_000_003n]
     const sum = 500_000n * (low + high)
     const squares = 500_000n * (low * low + high * high)
-    const { comoments } = momentsOfSums(visitors, { sums: [`${sum / 100n}.${String(sum % 100n).padStart(2, '0')}`], products: [`${squares / 10_000n}.${String(squares % 10_000n).padStart(4, '0')}`] })
+    const { comoments } = momentsOfSums(visitors, {
+      sums: [`${sum / 100n}.${String(sum % 100n).padStart(2, '0')}`],
+      products: [`${squares / 10_000n}.${String(squares % 10_000n).padStart(4, '0')}`],
+    })
     expect(comoments[0]! / visitors).toBeCloseTo(0.0001, 15)
   })
 
@@ -48,5 +68,9 @@ describe('nothing cancels', () => {
 
 test('visitors without a row count as zeros, and nobody has no moments', () => {
   expect(momentsOfSums(4, { sums: ['2'], products: ['2'] })).toEqual({ count: 4, means: [0.5], comoments: [1] })
-  expect(momentsOfSums(0, { sums: ['0', '0'], products: ['0', '0', '0'] })).toEqual({ count: 0, means: [0, 0], comoments: [0, 0, 0] })
+  expect(momentsOfSums(0, { sums: ['0', '0'], products: ['0', '0', '0'] })).toEqual({
+    count: 0,
+    means: [0, 0],
+    comoments: [0, 0, 0],
+  })
 })

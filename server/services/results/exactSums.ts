@@ -37,7 +37,8 @@ export function momentsOfSums(count: number, { sums, products }: ExactSums): Mom
 /** Σxy − ΣxΣy/n. */
 function deviationProducts(count: number, products: Decimal, x: Decimal, y: Decimal): number {
   const places = Math.max(products.places, x.places + y.places)
-  const scaled = scale(products, places) * BigInt(count) - x.digits * y.digits * BigInt(10) ** BigInt(places - x.places - y.places)
+  const scaled =
+    scale(products, places) * BigInt(count) - x.digits * y.digits * BigInt(10) ** BigInt(places - x.places - y.places)
   return Number(scaled) / count / 10 ** places
 }
 
@@ -47,5 +48,7 @@ function scale({ digits, places }: Decimal, to: number): bigint {
 
 function parseDecimal(text: string): Decimal {
   const point = text.indexOf('.')
-  return point < 0 ? { digits: BigInt(text), places: 0 } : { digits: BigInt(text.replace('.', '')), places: text.length - point - 1 }
+  return point < 0
+    ? { digits: BigInt(text), places: 0 }
+    : { digits: BigInt(text.replace('.', '')), places: text.length - point - 1 }
 }

@@ -71,9 +71,14 @@ async function foldPortion(client: PoolClient, upTo: number, portion: number): P
 async function foldExposures(client: PoolClient, from: number, to: number): Promise<void> {
   const sightings = groupBy((await client.query<SightingRow>(plans.NEW_SIGHTINGS, [from, to])).rows, exposureKey)
   if (sightings.size === 0) return
-  const keys = [...sightings.values()].map(([first]) => ({ site: first!.site, visitor: first!.visitor, experiment: first!.experiment }))
+  const keys = [...sightings.values()].map(([first]) => ({
+    site: first!.site,
+    visitor: first!.visitor,
+    experiment: first!.experiment,
+  }))
   const known = new Map<string, FirstExposure>()
-  for (const row of (await client.query<ExposureRow>(plans.KNOWN_EXPOSURES, [JSON.stringify(keys)])).rows) known.set(exposureKey(row), row)
+  for (const row of (await client.query<ExposureRow>(plans.KNOWN_EXPOSURES, [JSON.stringify(keys)])).rows)
+    known.set(exposureKey(row), row)
 
   const changed: ExposureRow[] = []
   for (const [key, rows] of sightings) {
@@ -91,14 +96,31 @@ async function foldValues(client: PoolClient, from: number, to: number): Promise
   const exposures = (await client.query<MeasuredExposure>(plans.EXPOSURES_TO_MEASURE, [from, to])).rows
   if (exposures.length === 0) return
   const experiments = [...new Set(exposures.map((exposure) => exposure.experiment))]
-  const metrics = groupBy((await client.query<MetricRow>(plans.METRICS_OF_EXPERIMENTS, [experiments])).rows, (metric) => metric.experiment)
-  const visitors = [...groupBy(exposures, visitorKey).values()].map(([first]) => ({ site: first!.site, visitor: first!.visitor }))
-  const events = groupBy((await client.query<EventRow>(plans.EVENTS_OF_VISITORS, [JSON.stringify(visitors), to])).rows, visitorKey)
+  const metrics = groupBy(
+    (await client.query<MetricRow>(plans.METRICS_OF_EXPERIMENTS, [experiments])).rows,
+    (metric) => metric.experiment,
+  )
+  const visitors = [...groupBy(exposures, visitorKey).values()].map(([first]) => ({
+    site: first!.site,
+    visitor: first!.visitor,
+  }))
+  const events = groupBy(
+    (await client.query<EventRow>(plans.EVENTS_OF_VISITORS, [JSON.stringify(visitors), to])).rows,
+    visitorKey,
+  )
 
   const values = exposures.flatMap((exposure) => {
     const seen = events.get(visitorKey(exposure)) ?? []
     const { site, visitor, experiment, variant, day, at, until } = exposure
-    return (metrics.get(experiment) ?? []).map((metric) => ({ site, visitor, experiment, metric: metric.id, variant, day, ...visitorNumbers(metric, seen, at, until) }))
+    return (metrics.get(experiment) ?? []).map((metric) => ({
+      site,
+      visitor,
+      experiment,
+      metric: metric.id,
+      variant,
+      day,
+      ...visitorNumbers(metric, seen, at, until),
+    }))
   })
   if (values.length > 0) await client.query(plans.SAVE_VALUES, [JSON.stringify(values)])
 }

@@ -29,11 +29,20 @@ export interface ExperimentStatistics {
 }
 
 /** Statistics of every sheet: a handful of rows a day, however many visitors there were. */
-export async function readStatistics(database: Queries, sheets: readonly ExperimentSheet[]): Promise<Map<number, ExperimentStatistics>> {
+export async function readStatistics(
+  database: Queries,
+  sheets: readonly ExperimentSheet[],
+): Promise<Map<number, ExperimentStatistics>> {
   const ids = sheets.map((sheet) => sheet.id)
   if (ids.length === 0) return new Map()
   const counts = await database
-    .select({ experimentId: exposureCount.experimentId, variant: exposureCount.variant, day: exposureCount.day, visitors: exposureCount.visitors, crossed: exposureCount.crossed })
+    .select({
+      experimentId: exposureCount.experimentId,
+      variant: exposureCount.variant,
+      day: exposureCount.day,
+      visitors: exposureCount.visitors,
+      crossed: exposureCount.crossed,
+    })
     .from(exposureCount)
     .where(inArray(exposureCount.experimentId, ids))
   const sums = await readSums(database, ids)
@@ -41,7 +50,9 @@ export async function readStatistics(database: Queries, sheets: readonly Experim
   return new Map(
     sheets.map((sheet) => {
       const own = counts.filter((row) => row.experimentId === sheet.id)
-      const visitors = sheet.variants.map((_, position) => own.filter((row) => row.variant === position).reduce((sum, row) => sum + row.visitors, 0))
+      const visitors = sheet.variants.map((_, position) =>
+        own.filter((row) => row.variant === position).reduce((sum, row) => sum + row.visitors, 0),
+      )
       const days = new Map<string, number>()
       for (const row of own) days.set(row.day, (days.get(row.day) ?? 0) + row.visitors)
       return [
@@ -50,7 +61,13 @@ export async function readStatistics(database: Queries, sheets: readonly Experim
           visitors,
           crossed: own.reduce((sum, row) => sum + row.crossed, 0),
           days,
-          metrics: sheet.metrics.map((metric) => metricStatistics(metric, visitors, sums.filter((row) => row.experimentId === sheet.id && row.metricId === metric.id))),
+          metrics: sheet.metrics.map((metric) =>
+            metricStatistics(
+              metric,
+              visitors,
+              sums.filter((row) => row.experimentId === sheet.id && row.metricId === metric.id),
+            ),
+          ),
         },
       ]
     }),
@@ -94,12 +111,29 @@ function metricStatistics(metric: MetricView, visitors: readonly number[], rows:
     return {
       withPast,
       active: Number(past?.active ?? 0) + Number(none?.active ?? 0),
-      pastMoments: past ? momentsOfSums(withPast, isRatio ? { sums: [past.y, past.z, past.x], products: [past.yy, past.zy, past.zz, past.xy, past.xz, past.xx] } : { sums: [past.y, past.x], products: [past.yy, past.xy, past.xx] }) : noMoments(size + 1),
+      pastMoments: past
+        ? momentsOfSums(
+            withPast,
+            isRatio
+              ? { sums: [past.y, past.z, past.x], products: [past.yy, past.zy, past.zz, past.xy, past.xz, past.xx] }
+              : { sums: [past.y, past.x], products: [past.yy, past.xy, past.xx] },
+          )
+        : noMoments(size + 1),
       // Visitors without a row have zeros and no past.
-      otherMoments: none ? momentsOfSums(count - withPast, isRatio ? { sums: [none.y, none.z], products: [none.yy, none.zy, none.zz] } : { sums: [none.y], products: [none.yy] }) : { ...noMoments(size), count: count - withPast },
+      otherMoments: none
+        ? momentsOfSums(
+            count - withPast,
+            isRatio
+              ? { sums: [none.y, none.z], products: [none.yy, none.zy, none.zz] }
+              : { sums: [none.y], products: [none.yy] },
+          )
+        : { ...noMoments(size), count: count - withPast },
     }
   })
   const withPast = arms.reduce((sum, arm) => sum + arm.withPast, 0)
-  const filled = fillCovariate(arms.map(({ pastMoments }) => pastMoments), arms.map(({ otherMoments }) => otherMoments))
+  const filled = fillCovariate(
+    arms.map(({ pastMoments }) => pastMoments),
+    arms.map(({ otherMoments }) => otherMoments),
+  )
   return { moments: filled, hasCovariate: withPast > 1, withPast, active: arms.map(({ active }) => active) }
 }

@@ -13,14 +13,22 @@ import { readStatistics, type ExperimentStatistics } from './readStatistics'
 const DAY = 24 * 60 * 60 * 1000
 
 /** The results of an experiment, from its sufficient statistics alone. */
-export async function experimentResults(database: Queries, sheet: ExperimentSheet, now: Date): Promise<ExperimentResults> {
+export async function experimentResults(
+  database: Queries,
+  sheet: ExperimentSheet,
+  now: Date,
+): Promise<ExperimentResults> {
   const statistics = (await readStatistics(database, [sheet])).get(sheet.id)!
   const [cursor] = await database.select().from(foldCursor).where(eq(foldCursor.id, 1))
   return { ...readResults(sheet, statistics, now), foldedAt: cursor?.foldedAt?.toISOString() ?? null }
 }
 
 /** The rows of the list of experiments. */
-export async function summarize(database: Queries, sheets: readonly ExperimentSheet[], now: Date): Promise<ExperimentSummary[]> {
+export async function summarize(
+  database: Queries,
+  sheets: readonly ExperimentSheet[],
+  now: Date,
+): Promise<ExperimentSummary[]> {
   const statistics = await readStatistics(database, sheets)
   return sheets.map((sheet) => {
     const results = readResults(sheet, statistics.get(sheet.id)!, now)
@@ -36,7 +44,10 @@ export async function summarize(database: Queries, sheets: readonly ExperimentSh
   })
 }
 
-function bestVariant(sheet: ExperimentSheet, { metrics: [primary] }: Pick<ExperimentResults, 'metrics'>): ExperimentSummary['best'] {
+function bestVariant(
+  sheet: ExperimentSheet,
+  { metrics: [primary] }: Pick<ExperimentResults, 'metrics'>,
+): ExperimentSummary['best'] {
   if (!primary) return null
   const candidates = primary.comparisons
     .map((comparison, index) => {
@@ -48,19 +59,38 @@ function bestVariant(sheet: ExperimentSheet, { metrics: [primary] }: Pick<Experi
   return candidates.sort((a, b) => sign * (b.lift! - a.lift!))[0] ?? null
 }
 
-function readResults(sheet: ExperimentSheet, statistics: ExperimentStatistics, now: Date): Omit<ExperimentResults, 'foldedAt'> {
+function readResults(
+  sheet: ExperimentSheet,
+  statistics: ExperimentStatistics,
+  now: Date,
+): Omit<ExperimentResults, 'foldedAt'> {
   const visitors = statistics.visitors.reduce((sum, count) => sum + count, 0)
   const until = sheet.endedAt ? new Date(sheet.endedAt) : now
   const daysRun = sheet.startedAt ? Math.floor((until.getTime() - new Date(sheet.startedAt).getTime()) / DAY) : 0
-  const isSplit = sheet.startedAt !== null && sheet.variants.length > 1 && sheet.variants.every(({ weight }) => weight > 0)
-  const allocation = isSplit ? checkAllocation(statistics.visitors, sheet.variants.map(({ weight }) => weight)) : null
+  const isSplit =
+    sheet.startedAt !== null && sheet.variants.length > 1 && sheet.variants.every(({ weight }) => weight > 0)
+  const allocation = isSplit
+    ? checkAllocation(
+        statistics.visitors,
+        sheet.variants.map(({ weight }) => weight),
+      )
+    : null
   const metrics = isSplit ? readMetrics(sheet, statistics) : []
   const soundness = findUnsoundness({
     allocation,
     visitors,
     crossed: statistics.crossed,
-    days: sheet.startedAt ? daysBetween(new Date(sheet.startedAt), until, sheet.timeZone).map((day) => ({ day, visitors: statistics.days.get(day) ?? 0 })) : [],
-    arms: sheet.variants.map(({ name }, position) => ({ name, visitors: statistics.visitors[position]!, active: Math.max(0, ...statistics.metrics.map(({ active }) => active[position]!)) })),
+    days: sheet.startedAt
+      ? daysBetween(new Date(sheet.startedAt), until, sheet.timeZone).map((day) => ({
+          day,
+          visitors: statistics.days.get(day) ?? 0,
+        }))
+      : [],
+    arms: sheet.variants.map(({ name }, position) => ({
+      name,
+      visitors: statistics.visitors[position]!,
+      active: Math.max(0, ...statistics.metrics.map(({ active }) => active[position]!)),
+    })),
   })
   return {
     arms: sheet.variants.map(({ name }, position) => ({ name, visitors: statistics.visitors[position]! })),
@@ -70,7 +100,15 @@ function readResults(sheet: ExperimentSheet, statistics: ExperimentStatistics, n
     allocation,
     metrics,
     soundness,
-    verdict: sheet.startedAt ? readVerdict(sheet, metrics, soundness.filter(({ isBreaking }) => isBreaking).map(({ text }) => text), daysRun, visitors) : null,
+    verdict: sheet.startedAt
+      ? readVerdict(
+          sheet,
+          metrics,
+          soundness.filter(({ isBreaking }) => isBreaking).map(({ text }) => text),
+          daysRun,
+          visitors,
+        )
+      : null,
   }
 }
 
@@ -82,7 +120,14 @@ function readMetrics(sheet: ExperimentSheet, { visitors, metrics }: ExperimentSt
     visitors,
     alpha: sheet.plan.alpha,
     plannedVisitors: sheet.plan.plannedVisitors,
-    metrics: sheet.metrics.map(({ name, kind, role, direction }, index) => ({ name, kind, role, direction, arms: metrics[index]!.moments, hasCovariate: metrics[index]!.hasCovariate })),
+    metrics: sheet.metrics.map(({ name, kind, role, direction }, index) => ({
+      name,
+      kind,
+      role,
+      direction,
+      arms: metrics[index]!.moments,
+      hasCovariate: metrics[index]!.hasCovariate,
+    })),
   })
   return analysis.metrics.map((read, index) => {
     const { moments, withPast } = metrics[index]!
@@ -91,7 +136,13 @@ function readMetrics(sheet: ExperimentSheet, { visitors, metrics }: ExperimentSt
       arms: sheet.variants.map((_, position) => {
         const { count, means } = moments[position]!
         const { mean, variance } = read.arms[position]!
-        return { visitors: count, sum: clean(means[0]! * count), denominator: read.kind === 'ratio' ? clean(means[1]! * count) : 0, mean, variance }
+        return {
+          visitors: count,
+          sum: clean(means[0]! * count),
+          denominator: read.kind === 'ratio' ? clean(means[1]! * count) : 0,
+          mean,
+          variance,
+        }
       }),
       comparisons: decided(sheet, read),
       probabilityBest: sheet.variants.map((_, position) => read.probabilityBest[position] ?? null),
@@ -109,7 +160,10 @@ function clean(sum: number): number {
 function decided(sheet: ExperimentSheet, { role, comparisons }: MetricAnalysis): VariantComparison[] {
   if (role !== 'primary' || sheet.plan.rule === 'fixed') return comparisons
   const adjusted = holm(comparisons.map(({ sequential }) => sequential.pValue ?? 1))
-  return comparisons.map((comparison, index) => ({ ...comparison, adjustedPValue: comparison.sequential.pValue === null ? null : adjusted[index]! }))
+  return comparisons.map((comparison, index) => ({
+    ...comparison,
+    adjustedPValue: comparison.sequential.pValue === null ? null : adjusted[index]!,
+  }))
 }
 
 /** The reading that the plan's rule decides by. */
@@ -117,7 +171,13 @@ function decisiveLift(sheet: ExperimentSheet, comparison: VariantComparison): Li
   return sheet.plan.rule === 'fixed' ? comparison.lift : comparison.sequential.lift
 }
 
-function readVerdict(sheet: ExperimentSheet, metrics: readonly MetricResults[], unsound: readonly string[], daysRun: number, visitors: number): Verdict {
+function readVerdict(
+  sheet: ExperimentSheet,
+  metrics: readonly MetricResults[],
+  unsound: readonly string[],
+  daysRun: number,
+  visitors: number,
+): Verdict {
   const primary = metrics.find(({ metric }) => metric.role === 'primary')
   const variants = (primary?.comparisons ?? []).map((comparison, index): VariantState => {
     const { estimate, interval } = towardBetter(decisiveLift(sheet, comparison), primary!.metric.direction)
@@ -138,13 +198,22 @@ function readVerdict(sheet: ExperimentSheet, metrics: readonly MetricResults[], 
 function guardrailsOf(sheet: ExperimentSheet, metrics: readonly MetricResults[], index: number): GuardrailState[] {
   return metrics.flatMap(({ metric, comparisons }) =>
     metric.role === 'guardrail' && metric.limit !== null
-      ? [{ name: metric.name, limit: metric.limit, liftInterval: towardBetter(decisiveLift(sheet, comparisons[index]!), metric.direction).interval }]
+      ? [
+          {
+            name: metric.name,
+            limit: metric.limit,
+            liftInterval: towardBetter(decisiveLift(sheet, comparisons[index]!), metric.direction).interval,
+          },
+        ]
       : [],
   )
 }
 
 /** A lift with its sign turned so that more is better. */
-function towardBetter({ estimate, interval }: LiftEstimate, direction: 'up' | 'down'): Pick<LiftEstimate, 'estimate' | 'interval'> {
+function towardBetter(
+  { estimate, interval }: LiftEstimate,
+  direction: 'up' | 'down',
+): Pick<LiftEstimate, 'estimate' | 'interval'> {
   if (direction === 'up') return { estimate, interval }
   return { estimate: estimate === null ? null : -estimate, interval: interval && [-interval[1], -interval[0]] }
 }

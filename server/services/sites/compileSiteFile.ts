@@ -37,7 +37,11 @@ export async function compileSiteFile(database: Queries, siteId: number): Promis
 }
 
 async function siteFileExperiment(database: Queries, row: typeof experiment.$inferSelect): Promise<SiteFileExperiment> {
-  const variants = await database.select().from(variant).where(eq(variant.experimentId, row.id)).orderBy(asc(variant.position))
+  const variants = await database
+    .select()
+    .from(variant)
+    .where(eq(variant.experimentId, row.id))
+    .orderBy(asc(variant.position))
   const edits = await database.select().from(edit).where(eq(edit.experimentId, row.id)).orderBy(asc(edit.position))
   return {
     id: row.id,
@@ -45,7 +49,9 @@ async function siteFileExperiment(database: Queries, row: typeof experiment.$inf
     share: row.share,
     weights: variants.map(({ weight }) => weight),
     pages: row.pageRules,
-    edits: variants.map(({ position }) => orderEdits(edits.filter((each) => each.variantPosition === position).map((each) => each.content))),
+    edits: variants.map(({ position }) =>
+      orderEdits(edits.filter((each) => each.variantPosition === position).map((each) => each.content)),
+    ),
   }
 }
 
@@ -56,12 +62,20 @@ async function listeners(database: Queries, siteId: number): Promise<SiteFileLis
     .from(metric)
     .innerJoin(experimentMetric, eq(experimentMetric.metricId, metric.id))
     .innerJoin(experiment, eq(experiment.id, experimentMetric.experimentId))
-    .where(and(eq(metric.siteId, siteId), isNull(experiment.deletedAt), inArray(experiment.state, ['running', 'paused'])))
+    .where(
+      and(eq(metric.siteId, siteId), isNull(experiment.deletedAt), inArray(experiment.state, ['running', 'paused'])),
+    )
   const listen: SiteFileListeners = { clicks: [], submits: [], amounts: [] }
-  for (const source of measured.flatMap(({ source, denominator }) => (denominator ? [source, denominator] : [source]))) {
+  for (const source of measured.flatMap(({ source, denominator }) =>
+    denominator ? [source, denominator] : [source],
+  )) {
     if (source.type === 'click' && !listen.clicks.includes(source.selector)) listen.clicks.push(source.selector)
     if (source.type === 'submit' && !listen.submits.includes(source.selector)) listen.submits.push(source.selector)
-    const isNew = source.type === 'pageAmount' && !listen.amounts.some((each) => JSON.stringify(each) === JSON.stringify({ page: source.page, selector: source.selector }))
+    const isNew =
+      source.type === 'pageAmount' &&
+      !listen.amounts.some(
+        (each) => JSON.stringify(each) === JSON.stringify({ page: source.page, selector: source.selector }),
+      )
     if (source.type === 'pageAmount' && isNew) listen.amounts.push({ page: source.page, selector: source.selector })
   }
   return listen

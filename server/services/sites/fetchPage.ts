@@ -17,7 +17,10 @@ const MOST_REDIRECTS = 5
  * @param trustedOrigins - origins that may lie on private addresses (the demo site)
  * @throws HttpProblem with a sentence for the person
  */
-export async function fetchPage(address: string, trustedOrigins: readonly string[]): Promise<{ address: string; html: string }> {
+export async function fetchPage(
+  address: string,
+  trustedOrigins: readonly string[],
+): Promise<{ address: string; html: string }> {
   let current = new URL(address)
   for (let redirects = 0; redirects <= MOST_REDIRECTS; redirects++) {
     const reply = await fetchOnce(current, trustedOrigins)
@@ -30,7 +33,12 @@ export async function fetchPage(address: string, trustedOrigins: readonly string
 async function fetchOnce(address: URL, trustedOrigins: readonly string[]): Promise<string | URL> {
   if (!/^https?:$/.test(address.protocol)) throw new HttpProblem(422, `${address.href} is not a web address.`)
   const resolved = await resolvePublic(address, trustedOrigins)
-  const agent = new Agent({ connect: { lookup: (_name, options, done) => (options.all ? done(null, [resolved]) : done(null, resolved.address, resolved.family)) } })
+  const agent = new Agent({
+    connect: {
+      lookup: (_name, options, done) =>
+        options.all ? done(null, [resolved]) : done(null, resolved.address, resolved.family),
+    },
+  })
   try {
     const reply = await fetch(address, {
       dispatcher: agent,
@@ -40,18 +48,25 @@ async function fetchOnce(address: URL, trustedOrigins: readonly string[]): Promi
     })
     const target = reply.headers.get('location')
     if (reply.status >= 300 && reply.status < 400 && target) return new URL(target, address)
-    if (!reply.ok) throw new HttpProblem(422, `${address.href} answered with status ${reply.status}. Check the address.`)
+    if (!reply.ok)
+      throw new HttpProblem(422, `${address.href} answered with status ${reply.status}. Check the address.`)
     return await readLimited(reply.body, address)
   } catch (error) {
     if (error instanceof HttpProblem) throw error
-    const why = error instanceof Error && error.name === 'TimeoutError' ? `did not answer within ${SECONDS} seconds` : 'cannot be reached'
+    const why =
+      error instanceof Error && error.name === 'TimeoutError'
+        ? `did not answer within ${SECONDS} seconds`
+        : 'cannot be reached'
     throw new HttpProblem(422, `${address.href} ${why}. Check the address and that the site is up.`)
   } finally {
     await agent.destroy()
   }
 }
 
-async function resolvePublic(address: URL, trustedOrigins: readonly string[]): Promise<{ address: string; family: number }> {
+async function resolvePublic(
+  address: URL,
+  trustedOrigins: readonly string[],
+): Promise<{ address: string; family: number }> {
   const host = address.hostname.replace(/^\[|\]$/g, '')
   const resolved = await lookup(host).catch(() => {
     throw new HttpProblem(422, `${address.hostname} is not known to the name service. Check the address.`)
@@ -68,7 +83,8 @@ async function readLimited(body: AsyncIterable<Uint8Array> | null, address: URL)
   let size = 0
   for await (const chunk of body ?? []) {
     size += chunk.length
-    if (size > LARGEST_PAGE) throw new HttpProblem(422, `${address.href} is larger than ${LARGEST_PAGE / 1024 / 1024} MB.`)
+    if (size > LARGEST_PAGE)
+      throw new HttpProblem(422, `${address.href} is larger than ${LARGEST_PAGE / 1024 / 1024} MB.`)
     chunks.push(chunk)
   }
   return Buffer.concat(chunks).toString('utf8')

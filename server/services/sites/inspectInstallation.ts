@@ -15,11 +15,18 @@ interface ScriptTag {
  */
 export function inspectInstallation(html: string, vetchOrigin: string, key: string): InstallationFinding[] {
   const scripts = scriptTags(html)
-  const isOurs = (script: ScriptTag) => script.address !== null && /^\/s\/[\w-]+\.js$/.test(pathFrom(script.address, vetchOrigin) ?? '')
+  const isOurs = (script: ScriptTag) =>
+    script.address !== null && /^\/s\/[\w-]+\.js$/.test(pathFrom(script.address, vetchOrigin) ?? '')
   const position = scripts.findIndex(isOurs)
   const own = scripts[position]
   if (!own) {
-    return [{ check: 'present', passed: false, text: 'The script line is not on this page. Copy it into the head of the page.' }]
+    return [
+      {
+        check: 'present',
+        passed: false,
+        text: 'The script line is not on this page. Copy it into the head of the page.',
+      },
+    ]
   }
   const hasKey = pathFrom(own.address!, vetchOrigin) === `/s/${key}.js`
   return [
@@ -29,10 +36,18 @@ export function inspectInstallation(html: string, vetchOrigin: string, key: stri
       : { check: 'key', passed: false, text: 'It carries the key of another site. Copy the line from here again.' },
     own.isInHead
       ? { check: 'head', passed: true, text: 'It stands in the head.' }
-      : { check: 'head', passed: false, text: 'It stands outside of the head, so visitors may see the old page first. Move it into the head.' },
+      : {
+          check: 'head',
+          passed: false,
+          text: 'It stands outside of the head, so visitors may see the old page first. Move it into the head.',
+        },
     position === 0
       ? { check: 'first', passed: true, text: 'It comes before every other script.' }
-      : { check: 'first', passed: false, text: `${position} other script${position === 1 ? ' comes' : 's come'} before it. Move the line above ${position === 1 ? 'it' : 'them'}.` },
+      : {
+          check: 'first',
+          passed: false,
+          text: `${position} other script${position === 1 ? ' comes' : 's come'} before it. Move the line above ${position === 1 ? 'it' : 'them'}.`,
+        },
   ]
 }
 

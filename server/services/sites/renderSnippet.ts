@@ -25,6 +25,8 @@ export async function renderSnippet(snippet: string, siteFile: SiteFile): Promis
   return {
     etag: `"${createHash('sha256').update(plain).digest('base64url').slice(0, 16)}"`,
     plain,
-    brotli: await compress(plain, { params: { [constants.BROTLI_PARAM_QUALITY]: 9, [constants.BROTLI_PARAM_SIZE_HINT]: plain.length } }),
+    brotli: await compress(plain, {
+      params: { [constants.BROTLI_PARAM_QUALITY]: 9, [constants.BROTLI_PARAM_SIZE_HINT]: plain.length },
+    }),
   }
 }

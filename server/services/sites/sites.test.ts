@@ -7,9 +7,16 @@ import { inspectInstallation } from './inspectInstallation'
 
 describe('installation', () => {
   const line = scriptLine('https://vetch.example', 'KEY1')
-  const failed = (html: string) => inspectInstallation(html, 'https://vetch.example', 'KEY1').filter((finding) => !finding.passed).map((finding) => finding.check)
+  const failed = (html: string) =>
+    inspectInstallation(html, 'https://vetch.example', 'KEY1')
+      .filter((finding) => !finding.passed)
+      .map((finding) => finding.check)
   test.each<[string, string, string[]]>([
-    ['as it should be', `<html><head><meta charset="utf-8">${line}<script src="/a.js"></script></head><body></body></html>`, []],
+    [
+      'as it should be',
+      `<html><head><meta charset="utf-8">${line}<script src="/a.js"></script></head><body></body></html>`,
+      [],
+    ],
     ['missing', '<html><head></head><body></body></html>', ['present']],
     ['only in a comment', `<head><!-- ${line} --></head>`, ['present']],
     ['of another Vetch', `<head>${scriptLine('https://other.example', 'KEY1')}</head>`, ['present']],
@@ -37,7 +44,16 @@ describe('fetching for a person', () => {
 
   test('private addresses are refused, however they are written', async () => {
     const { port } = new URL(origin)
-    for (const address of [origin, `http://localhost:${port}`, `http://[::1]:${port}`, `http://[::ffff:127.0.0.1]:${port}`, `http://2130706433:${port}`, 'http://10.0.0.1/', 'http://169.254.1.1/', 'file:///etc/passwd']) {
+    for (const address of [
+      origin,
+      `http://localhost:${port}`,
+      `http://[::1]:${port}`,
+      `http://[::ffff:127.0.0.1]:${port}`,
+      `http://2130706433:${port}`,
+      'http://10.0.0.1/',
+      'http://169.254.1.1/',
+      'file:///etc/passwd',
+    ]) {
       await expect(fetchPage(address, []), address).rejects.toThrow(/private network|not a web address|not known/)
     }
   })

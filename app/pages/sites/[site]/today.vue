@@ -4,7 +4,11 @@ import type { TodayItem } from '~~/shared/site'
 useHead({ title: 'Today · Vetch' })
 const api = useApi()
 const route = useRoute('sites-site-today')
-const { value: items, problem, reload } = useLoaded(() => api<TodayItem[]>('GET', `/api/sites/${route.params.site}/today`))
+const {
+  value: items,
+  problem,
+  reload,
+} = useLoaded(() => api<TodayItem[]>('GET', `/api/sites/${route.params.site}/today`))
 
 const KINDS: Record<TodayItem['kind'], { label: string; class: string }> = {
   allocation: { label: '✕ Broken', class: 'text-rust' },
@@ -25,11 +29,16 @@ const KINDS: Record<TodayItem['kind'], { label: string; class: string }> = {
     <p v-else-if="!items" class="text-ink-soft">Loading …</p>
     <div v-else-if="items.length === 0">
       <p class="mb-4">Nothing needs you now. Running tests are sound and no verdict is due.</p>
-      <NuxtLink :to="`/sites/${route.params.site}/experiments?new`" class="font-medium text-accent underline">Draft the next experiment</NuxtLink>
+      <NuxtLink :to="`/sites/${route.params.site}/experiments?new`" class="font-medium text-accent underline"
+        >Draft the next experiment</NuxtLink
+      >
     </div>
     <ul v-else class="border-t border-line">
       <li v-for="item in items" :key="item.title" class="border-b border-line">
-        <NuxtLink :to="item.link" class="grid gap-x-6 gap-y-1 px-2 py-3.5 hover:bg-neutral-soft sm:grid-cols-[6rem_1fr]">
+        <NuxtLink
+          :to="item.link"
+          class="grid gap-x-6 gap-y-1 px-2 py-3.5 hover:bg-neutral-soft sm:grid-cols-[6rem_1fr]"
+        >
           <span class="text-sm font-medium" :class="KINDS[item.kind].class">{{ KINDS[item.kind].label }}</span>
           <span>
             <span class="block font-semibold">{{ item.title }}</span>

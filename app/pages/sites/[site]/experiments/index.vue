@@ -12,7 +12,11 @@ const { value: experiments, problem, reload } = useLoaded(() => api<ExperimentSu
 const isCreating = ref(false)
 const mayEdit = computed(() => account.site(siteId)?.role !== 'viewer')
 
-watch(() => 'new' in route.query && mayEdit.value, (wanted) => (isCreating.value = wanted), { immediate: true })
+watch(
+  () => 'new' in route.query && mayEdit.value,
+  (wanted) => (isCreating.value = wanted),
+  { immediate: true },
+)
 watch(isCreating, (open) => !open && 'new' in route.query && navigateTo({ query: {} }))
 useShortcuts([{ keys: 'n', label: 'New experiment', run: () => (isCreating.value = mayEdit.value) }])
 
@@ -37,12 +41,20 @@ async function remove(experiment: ExperimentSummary): Promise<void> {
   <div class="max-w-6xl p-6 lg:p-8">
     <header class="mb-5 flex flex-wrap items-center gap-3">
       <h1 class="mr-auto">Experiments</h1>
-      <a v-if="experiments?.length" :href="`${path}.csv`" class="rounded px-3 py-1.5 text-ink-soft hover:text-ink hover:underline">Export CSV</a>
+      <a
+        v-if="experiments?.length"
+        :href="`${path}.csv`"
+        class="rounded px-3 py-1.5 text-ink-soft hover:text-ink hover:underline"
+        >Export CSV</a
+      >
       <BaseButton v-if="mayEdit" kind="main" @click="isCreating = true">New experiment</BaseButton>
     </header>
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <p v-else-if="!experiments" class="text-ink-soft">Loading …</p>
-    <p v-else-if="experiments.length === 0" class="max-w-[60ch]">No experiments yet. Draft the first: name the hunch, point at the text to change, and choose what shall get better.</p>
+    <p v-else-if="experiments.length === 0" class="max-w-[60ch]">
+      No experiments yet. Draft the first: name the hunch, point at the text to change, and choose what shall get
+      better.
+    </p>
     <ExperimentTable v-else :experiments="experiments" :site-id="siteId" :may-edit="mayEdit" @remove="remove" />
     <NewExperimentDialog v-model:open="isCreating" :site-id="siteId" />
   </div>

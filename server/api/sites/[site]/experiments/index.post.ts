@@ -1,4 +1,6 @@
 import { defineOperation } from '~~/server/routing/operation'
 import { createExperiment } from '~~/server/services/experiments/experiments'
 
-export default defineOperation('createExperiment', ({ database, siteId, personId, body }) => createExperiment(database, siteId, personId, body.name))
+export default defineOperation('createExperiment', ({ database, siteId, personId, body }) =>
+  createExperiment(database, siteId, personId, body.name),
+)

@@ -10,7 +10,11 @@ const isDraft = computed(() => store.sheet?.state === 'draft')
 useHead({ title: computed(() => `${store.sheet?.name ?? 'Experiment'} · Vetch`) })
 useShortcuts([
   { keys: 'r', label: 'Refresh the results', run: refresh },
-  { keys: 'p', label: 'Point at the page for the first variant', run: () => void (isDraft.value && mayEdit.value && navigateTo(`${route.path}/point?variant=1`)) },
+  {
+    keys: 'p',
+    label: 'Point at the page for the first variant',
+    run: () => void (isDraft.value && mayEdit.value && navigateTo(`${route.path}/point?variant=1`)),
+  },
 ])
 </script>
 

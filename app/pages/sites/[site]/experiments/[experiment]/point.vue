@@ -40,7 +40,8 @@ async function undo(): Promise<void> {
   const before = history.value.at(-1)
   if (before && (await saveEdits(before))) history.value = history.value.slice(0, -1)
 }
-const setText = (selector: string, original: string, value: string) => change([...edits.value.filter((edit) => edit.selector !== selector), { kind: 'text', selector, original, value }])
+const setText = (selector: string, original: string, value: string) =>
+  change([...edits.value.filter((edit) => edit.selector !== selector), { kind: 'text', selector, original, value }])
 </script>
 
 <template>
@@ -48,20 +49,40 @@ const setText = (selector: string, original: string, value: string) => change([.
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <p v-else-if="!store.sheet" class="p-6 text-ink-soft">Loading …</p>
     <div v-else-if="!variant || position === 0 || store.sheet.state !== 'draft'" class="p-6">
-      <p class="mb-3">{{ store.sheet.state === 'draft' ? 'This variant does not exist.' : 'The variants are frozen since the start.' }}</p>
+      <p class="mb-3">
+        {{
+          store.sheet.state === 'draft' ? 'This variant does not exist.' : 'The variants are frozen since the start.'
+        }}
+      </p>
       <NuxtLink :to="sheetPath" class="text-accent underline">Back to the sheet</NuxtLink>
     </div>
     <template v-else>
       <header class="flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-line px-5 py-2.5">
         <NuxtLink :to="sheetPath" class="text-accent underline">{{ store.sheet.name }}</NuxtLink>
-        <span class="flex items-center gap-2 font-semibold"><VariantMark :position="position" />{{ variant.name }}</span>
+        <span class="flex items-center gap-2 font-semibold"
+          ><VariantMark :position="position" />{{ variant.name }}</span
+        >
         <span class="text-sm text-ink-soft">{{ store.isSaving ? 'Saving …' : 'Saved' }}</span>
         <BaseButton class="ml-auto" :disabled="history.length === 0" @click="undo">Undo</BaseButton>
         <BaseButton kind="main" @click="navigateTo(sheetPath)">Back to the sheet</BaseButton>
       </header>
       <div class="grid min-h-0 flex-1 lg:grid-cols-[minmax(0,1fr)_18rem]">
-        <PointingFrame :site-id="siteId" :experiment-id="store.sheet.id" :first-page="firstPage" :edits="edits" :selected="selected?.selector ?? null" @pointed="selected = $event" @escape="selected = null" />
-        <EditPanel :edits="edits" :selected="selected" @set-text="setText" @remove="change(edits.filter((_, index) => index !== $event))" @select="selected = null" />
+        <PointingFrame
+          :site-id="siteId"
+          :experiment-id="store.sheet.id"
+          :first-page="firstPage"
+          :edits="edits"
+          :selected="selected?.selector ?? null"
+          @pointed="selected = $event"
+          @escape="selected = null"
+        />
+        <EditPanel
+          :edits="edits"
+          :selected="selected"
+          @set-text="setText"
+          @remove="change(edits.filter((_, index) => index !== $event))"
+          @select="selected = null"
+        />
       </div>
     </template>
   </div>
