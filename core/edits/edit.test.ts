@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest'
-import { describeEdit, editProblems, invertEdit, orderEdits, type Edit } from './edit'
+import { describeEdit, editProblems, invertEdit, orderEdits, type EditContent } from './edit'
 
-const edit: Edit = { kind: 'text', selector: 'h1', original: 'Old', value: 'New' }
+const edit: EditContent = { kind: 'text', selector: 'h1', original: 'Old', value: 'New' }
 
 test('a sound edit has no problems; each thing that is wrong is named', () => {
   expect(editProblems(edit)).toEqual([])
@@ -17,7 +17,7 @@ test('inverting twice gives the edit back', () => {
 })
 
 test('of several edits of one element the last counts, from the first original, in the first place', () => {
-  const other: Edit = { kind: 'text', selector: 'p', original: 'a', value: 'b' }
+  const other: EditContent = { kind: 'text', selector: 'p', original: 'a', value: 'b' }
   expect(orderEdits([edit, other, { ...edit, original: 'New', value: 'Newest' }])).toEqual([
     { ...edit, value: 'Newest' },
     other,

@@ -1,35 +1,37 @@
-/** Changes the text of one element. */
-export interface TextEdit {
-  kind: 'text'
-  /** CSS selector that finds exactly one element on the page. */
-  selector: string
-  /** The text the element is to show. */
-  value: string
-  /** The text the element showed when the edit was made: lets the edit be inverted and drift be seen. */
-  original: string
+import { describeText, invertText, mergeTexts, textProblems, type TextEdit } from './text'
+
+/** One change of a page, by its kind. Further kinds join this union, each with a module of its own. */
+export type EditContent = TextEdit
+
+/** An edit as it is kept: with an id that stays the same whatever is changed about it. */
+export type Edit = EditContent & { id: string }
+
+const LONGEST_SELECTOR = 500
+
+interface EditKind<Content extends EditContent> {
+  problems: (edit: Content) => string[]
+  describe: (edit: Content) => string
+  invert: (edit: Content) => Content
+  /** One edit for two that change the same; null when they cancel out. */
+  merge: (earlier: Content, later: Content) => Content | null
 }
 
-/** One change of a page. Further kinds join this union. */
-export type Edit = TextEdit
-
-/** Longest text an edit may set, in characters. */
-export const LONGEST_TEXT = 2000
-const LONGEST_SELECTOR = 500
+const KINDS: { [Kind in EditContent['kind']]: EditKind<Extract<EditContent, { kind: Kind }>> } = {
+  text: { problems: textProblems, describe: describeText, invert: invertText, merge: mergeTexts },
+}
 
 /**
  * What is wrong with an edit, in words for the person who made it.
  *
  * @returns an empty list when the edit can be applied
  */
-export function editProblems(edit: Edit): string[] {
+export function editProblems(edit: EditContent): string[] {
   const problems: string[] = []
   if (!edit.selector.trim()) problems.push('The edit names no element. Point at one on the page.')
-  if (edit.selector.length > LONGEST_SELECTOR)
+  if (edit.selector.length > LONGEST_SELECTOR) {
     problems.push(`The element's selector is longer than ${LONGEST_SELECTOR} characters.`)
-  if (edit.value.length > LONGEST_TEXT) problems.push(`The text is longer than ${LONGEST_TEXT} characters.`)
-  if (!edit.value.trim()) problems.push('The new text is empty. Type the text that visitors should read.')
-  if (edit.value === edit.original) problems.push('The new text is the same as the original.')
-  return problems
+  }
+  return [...problems, ...KINDS[edit.kind].problems(edit)]
 }
 
 /**
@@ -38,31 +40,30 @@ export function editProblems(edit: Edit): string[] {
  * @example describeEdit({ kind: 'text', selector: 'h1', original: 'Hello', value: 'Welcome' })
  * // 'Text of h1: “Hello” becomes “Welcome”'
  */
-export function describeEdit(edit: Edit): string {
-  return `Text of ${edit.selector}: “${shorten(edit.original)}” becomes “${shorten(edit.value)}”`
+export function describeEdit(edit: EditContent): string {
+  return KINDS[edit.kind].describe(edit)
 }
 
 /** The edit that undoes this one. Inverting twice gives the edit back. */
-export function invertEdit(edit: Edit): Edit {
-  return { ...edit, value: edit.original, original: edit.value }
+export function invertEdit<Any extends EditContent>(edit: Any): Any {
+  return { ...edit, ...KINDS[edit.kind].invert(edit) }
 }
 
 /**
- * The edits in the order of being applied, with only the last of those that set the same thing.
+ * The edits in the order of being applied, with one for those that change the same thing.
  *
- * @returns a new list; the first mention of an element keeps its place
+ * @returns a new list; the first mention of a thing keeps its place
  */
-export function orderEdits(edits: readonly Edit[]): Edit[] {
-  const byTarget = new Map<string, Edit>()
+export function orderEdits<Any extends EditContent>(edits: readonly Any[]): Any[] {
+  const byTarget = new Map<string, Any | null>()
   for (const edit of edits) {
     const target = `${edit.kind} ${edit.selector}`
     const earlier = byTarget.get(target)
-    byTarget.set(target, earlier ? { ...edit, original: earlier.original } : edit)
+    if (!earlier) byTarget.set(target, edit)
+    else {
+      const merged = KINDS[edit.kind].merge(earlier, edit)
+      byTarget.set(target, merged && { ...edit, ...merged })
+    }
   }
-  return [...byTarget.values()].filter((edit) => edit.value !== edit.original)
-}
-
-function shorten(text: string): string {
-  const line = text.replace(/\s+/g, ' ').trim()
-  return line.length > 60 ? `${line.slice(0, 59)}…` : line
+  return [...byTarget.values()].filter((edit) => edit !== null && edit.value !== edit.original) as Any[]
 }

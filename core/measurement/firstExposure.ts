@@ -3,6 +3,10 @@ export interface ExposureSighting {
   variant: number
   /** ms since 1970 */
   at: number
+  /** Id of the event: decides between two of the same time, whichever arrives first. */
+  id: string
+  /** The page view it happened in. */
+  view: string
 }
 
 /** The visitor's exposure: the first sighting, and whether another variant was ever seen. */
@@ -21,13 +25,14 @@ export function firstExposure(
   sightings: readonly ExposureSighting[],
 ): FirstExposure | null {
   let first = known
-  for (const sighting of sightings) {
-    if (!first) {
-      first = { variant: sighting.variant, at: sighting.at, crossed: false }
-      continue
-    }
-    const crossed = first.crossed || sighting.variant !== first.variant
-    first = sighting.at < first.at ? { variant: sighting.variant, at: sighting.at, crossed } : { ...first, crossed }
+  for (const { variant, at, id, view } of sightings) {
+    const crossed = first !== null && (first.crossed || variant !== first.variant)
+    first = !first || isBefore({ at, id }, first) ? { variant, at, id, view, crossed } : { ...first, crossed }
   }
   return first
+}
+
+/** Whether one event comes before another: by time, and at the same time by id. */
+export function isBefore(one: { at: number; id: string }, other: { at: number; id: string }): boolean {
+  return one.at < other.at || (one.at === other.at && one.id < other.id)
 }

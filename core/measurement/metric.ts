@@ -1,5 +1,6 @@
 import type { MetricKind } from '../statistics/estimate'
 import { matchesPageRule, type PageRule } from '../targeting/pageRule'
+import { isWithin } from './elementPath'
 
 /** What in a visitor's events a metric counts. */
 export type MetricSource =
@@ -9,19 +10,34 @@ export type MetricSource =
   | { type: 'click'; selector: string }
   /** a submitted form */
   | { type: 'submit'; selector: string }
-  /** an amount shown on a page */
-  | { type: 'pageAmount'; page: PageRule; selector: string }
+  /** an amount shown on a page, and where the number of its order stands */
+  | { type: 'pageAmount'; page: PageRule; selector: string; reference?: OrderReference | null }
   /** a named event sent by the page, with or without an amount */
   | { type: 'event'; name: string }
 
+/** Where on the page, or in its address, the number of an order stands. */
+export type OrderReference = { selector: string } | { parameter: string }
+
 /** The parts of an event that metrics look at. */
 export interface MeasuredEvent {
+  /** Sorts by time within one page view. */
+  id: string
+  /** ms since 1970 */
+  at: number
+  /** The page view it happened in; of a page view, itself. */
+  view: string
   type: 'page' | 'click' | 'submit' | 'amount' | 'custom'
   address: string
-  /** Selectors of listened-to elements that the event happened on. */
-  selectors?: readonly string[]
-  name?: string
-  amount?: number
+  /** Path of the element that was clicked, or of the form that was submitted; see `elementPath.ts`. */
+  element?: string | null
+  /** Of a custom event its name, of an amount the selector that it was read from. */
+  name?: string | null
+  /** In the site's currency; null for an event without an amount. */
+  amount?: number | null
+  /** It has an amount in a currency that the site has no rate for. */
+  isUnconverted?: boolean
+  /** Same for all events that tell of the same thing, which counts once. */
+  once?: string | null
 }
 
 /** What a metric is made of. */
@@ -39,38 +55,23 @@ export function isCounted(source: MetricSource, event: MeasuredEvent): boolean {
     case 'visit':
       return event.type === 'page' && matchesPageRule(source.page, event.address)
     case 'click':
-      return event.type === 'click' && (event.selectors ?? []).includes(source.selector)
     case 'submit':
-      return event.type === 'submit' && (event.selectors ?? []).includes(source.selector)
+      return event.type === source.type && !!event.element && isWithin(event.element, source.selector)
     case 'pageAmount':
-      return (
-        event.type === 'amount' &&
-        (event.selectors ?? []).includes(source.selector) &&
-        matchesPageRule(source.page, event.address)
-      )
+      return event.type === 'amount' && event.name === source.selector && matchesPageRule(source.page, event.address)
     case 'event':
       return event.type === 'custom' && event.name === source.name
   }
 }
 
 /**
- * One value of a visitor from their events since the first exposure.
- *
- * @param metric - what is measured
- * @param events - the visitor's events, in any order
- * @returns 1 or 0 for a conversion; else the sum of amounts, of a ratio that of its numerator
+ * What an event adds to a source's sum: its amount, or one where it has none. An amount that cannot be converted adds
+ * nothing.
  */
-export function visitorValue(metric: MetricDefinition, events: readonly MeasuredEvent[]): number {
-  if (metric.kind === 'conversion') return events.some((event) => isCounted(metric.source, event)) ? 1 : 0
-  return sumOf(metric.source, events)
-}
-
-/** The sum of amounts of everything that a source counts; an event without an amount adds 1. */
-function sumOf(source: MetricSource, events: readonly MeasuredEvent[]): number {
-  let sum = 0
-  for (const event of events) if (isCounted(source, event)) sum += event.amount ?? 1
-  // Amounts are decimals: 0.1 and 0.2 are to make 0.3, whatever the order.
-  return Number(sum.toPrecision(15))
+export function countedAmount(source: MetricSource, event: MeasuredEvent): number {
+  if (!isCounted(source, event) || event.isUnconverted) return 0
+  const carriesAmount = source.type === 'pageAmount' || source.type === 'event'
+  return carriesAmount ? (event.amount ?? 1) : 1
 }
 
 /** One line that says what a source counts. */

@@ -1,30 +1,33 @@
+import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import type { MeasuredEvent, MetricDefinition } from './metric'
-import { visitorNumbers } from './visitorNumbers'
+import { addEvents, firstOfEach, NOTHING } from './visitorNumbers'
 
 const HOUR = 3_600_000
 const EXPOSED = 100 * 24 * HOUR
-const order = (hours: number, amount?: number): MeasuredEvent & { at: number } => ({
+let count = 0
+const event = (hours: number, more: Partial<MeasuredEvent>): MeasuredEvent => ({
+  id: `e${String(++count).padStart(6, '0')}`,
+  view: 'other',
   type: 'custom',
-  name: 'order',
   address: 'https://a.example/',
-  amount,
   at: EXPOSED + hours * HOUR,
+  ...more,
 })
-const view = (hours: number): MeasuredEvent & { at: number } => ({
-  type: 'page',
-  address: 'https://a.example/fares',
-  at: EXPOSED + hours * HOUR,
-})
+const order = (hours: number, amount?: number, more: Partial<MeasuredEvent> = {}) =>
+  event(hours, { name: 'order', amount, ...more })
+const view = (hours: number, more: Partial<MeasuredEvent> = {}) =>
+  event(hours, { type: 'page', address: 'https://a.example/fares', ...more })
 const orders: MetricDefinition = { kind: 'mean', source: { type: 'event', name: 'order' } }
 const perView: MetricDefinition = {
   kind: 'ratio',
   source: orders.source,
   denominator: { type: 'visit', page: { match: 'exact', value: '/fares' } },
 }
+const exposure = (until: number | null) => ({ at: EXPOSED, view: 'exposing', until })
 
 describe('what a visitor adds', () => {
-  test.each<[string, MetricDefinition, (MeasuredEvent & { at: number })[], number | null, object]>([
+  test.each<[string, MetricDefinition, MeasuredEvent[], number | null, object]>([
     ['nothing done', orders, [], null, { value: 0, denominator: 0, past: null }],
     [
       'amounts from the exposure on',
@@ -39,6 +42,20 @@ describe('what a visitor adds', () => {
       [order(1), order(2)],
       null,
       { value: 2, denominator: 0, past: null },
+    ],
+    [
+      'an amount in a currency without a rate adds nothing',
+      orders,
+      [order(1, 9, { isUnconverted: true }), order(2, 4)],
+      null,
+      { value: 4, denominator: 0, past: null },
+    ],
+    [
+      'but it did happen',
+      { ...orders, kind: 'conversion' },
+      [order(1, 9, { isUnconverted: true })],
+      null,
+      { value: 1, denominator: 0, past: null },
     ],
     [
       'once, for a conversion',
@@ -60,6 +77,20 @@ describe('what a visitor adds', () => {
       [order(1, 8), view(0), view(2), view(-0.2)],
       null,
       { value: 8, denominator: 2, past: null },
+    ],
+    [
+      'the view that exposes, which began before',
+      perView,
+      [view(-0.001, { view: 'exposing' }), order(1, 3)],
+      null,
+      { value: 3, denominator: 1, past: null },
+    ],
+    [
+      'no click of that view from before',
+      { ...orders, kind: 'conversion' },
+      [order(-0.001, 1, { view: 'exposing' })],
+      null,
+      { value: 0, denominator: 0, past: null },
     ],
     [
       'a past from an earlier visit',
@@ -97,7 +128,42 @@ describe('what a visitor adds', () => {
       { value: 0, denominator: 0, past: 1 },
     ],
   ])('%s', (_, metric, events, until, expected) => {
-    expect(visitorNumbers(metric, events, EXPOSED, until)).toEqual(expected)
-    expect(visitorNumbers(metric, [...events].reverse(), EXPOSED, until)).toEqual(expected)
+    expect(addEvents(metric, NOTHING, events, exposure(until))).toEqual(expected)
+    expect(addEvents(metric, NOTHING, [...events].reverse(), exposure(until))).toEqual(expected)
   })
+})
+
+test('any order and any portions give the same numbers', () => {
+  const anEvent = fc
+    .tuple(
+      fc.integer({ min: -800, max: 50 }),
+      fc.option(
+        fc.integer({ min: 1, max: 5000 }).map((cents) => cents / 100),
+        { nil: undefined },
+      ),
+      fc.boolean(),
+    )
+    .map(([hours, amount, isView]) => (isView ? view(hours) : order(hours, amount)))
+  const withCut = fc
+    .array(anEvent, { maxLength: 30 })
+    .chain((events) =>
+      fc.tuple(fc.constant(events), fc.shuffledSubarray(events, { minLength: events.length }), fc.nat(events.length)),
+    )
+  fc.assert(
+    fc.property(withCut, ([events, shuffled, cut]) => {
+      for (const metric of [orders, perView, { ...orders, kind: 'conversion' } as const]) {
+        const whole = addEvents(metric, NOTHING, events, exposure(EXPOSED + 40 * HOUR))
+        const first = addEvents(metric, NOTHING, shuffled.slice(0, cut), exposure(EXPOSED + 40 * HOUR))
+        expect(addEvents(metric, first, shuffled.slice(cut), exposure(EXPOSED + 40 * HOUR))).toEqual(whole)
+      }
+    }),
+  )
+})
+
+test('the same order counts once: the first time that it was told', () => {
+  const [first, again, other] = [order(1, 30, { once: 'A' }), order(2, 30, { once: 'A' }), order(3, 30, { once: 'B' })]
+  const plain = [order(1), order(1)]
+  expect(firstOfEach([again, other, first, ...plain])).toEqual([other, first, ...plain])
+  const same = order(1, 30, { once: 'A' })
+  expect(firstOfEach([same, first])).toEqual([first])
 })

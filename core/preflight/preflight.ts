@@ -1,4 +1,4 @@
-import { describeEdit, editProblems, type Edit } from '../edits/edit'
+import { describeEdit, editProblems, type EditContent } from '../edits/edit'
 import type { MetricDefinition, MetricSource } from '../measurement/metric'
 import { matchesPage, type PageRule } from '../targeting/pageRule'
 import type { DecisionPlan } from '../verdict/verdict'
@@ -17,7 +17,7 @@ export interface PreflightInput {
   siteAddress: string
   pageRules: readonly PageRule[]
   share: number
-  variants: readonly { name: string; weight: number; edits: readonly Edit[] }[]
+  variants: readonly { name: string; weight: number; edits: readonly EditContent[] }[]
   /** The primary metric first. */
   metrics: readonly (MetricDefinition & { name: string })[]
   plan: DecisionPlan
@@ -83,8 +83,7 @@ function checkMetrics({ metrics, pageRules, siteAddress }: PreflightInput): Pref
 
 function countsTestedPage(source: MetricSource, pageRules: readonly PageRule[], siteAddress: string): boolean {
   if (source.type !== 'visit') return false
-  const firesAtOnce =
-    source.page.match === 'exact' && matchesPage(pageRules, new URL(source.page.value, siteAddress).href)
+  const firesAtOnce = source.page.match === 'exact' && matchesPage(pageRules, `${siteAddress}${source.page.value}`)
   return firesAtOnce || pageRules.some((rule) => rule.match === source.page.match && rule.value === source.page.value)
 }
 

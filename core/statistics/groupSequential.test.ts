@@ -2,6 +2,7 @@ import { describe, expect, test } from 'vitest'
 import { normalUpperTail } from './distributions'
 import {
   alphaSpent,
+  alphaSpentBySide,
   crossingProbabilities,
   driftForPower,
   mixtureBoundaries,
@@ -23,7 +24,7 @@ describe('boundaries agree with a dense recursion', () => {
 
 test('boundaries agree with published tables', () => {
   // Two sides of 0.025 each, spent as O'Brien and Fleming (Lan, DeMets 1983; Reboussin et al. 2000, table 1).
-  const each = even(5).map((fraction) => 2 * alphaSpent('obrien-fleming', fraction, 0.025))
+  const each = even(5).map((fraction) => alphaSpentBySide('obrien-fleming', fraction, 0.05))
   ;[4.8769, 3.3569, 2.6803, 2.2898, 2.031].forEach((bound, look) =>
     expect(spendingBoundaries(even(5), each)[look]).toBeCloseTo(bound, 3),
   )

@@ -21,6 +21,17 @@ export function alphaSpent(spending: Spending, fraction: number, alpha: number):
 }
 
 /**
+ * The same where each side has a spending function of its own, of half the error level: what most software for planned
+ * looks computes.
+ *
+ * @returns the error spent up to t, in both tails together
+ * @example alphaSpentBySide('obrien-fleming', 0.2, 0.05) // about 1.08e-6: the bound is 4.8769
+ */
+export function alphaSpentBySide(spending: Spending, fraction: number, alpha: number): number {
+  return 2 * alphaSpent(spending, fraction, alpha / 2)
+}
+
+/**
  * Critical values |z| at planned looks that spend a given error.
  *
  * @param fractions - information fraction at each look, ascending, in (0, 1]

@@ -1,6 +1,6 @@
 import { normalCdf, normalQuantile } from './distributions'
 import {
-  alphaSpent,
+  alphaSpentBySide,
   crossingProbabilities,
   driftForPower,
   mixtureBoundaries,
@@ -135,7 +135,7 @@ function designOf({ alpha, weights, looks }: PowerPlan): Design {
       ? mixtureBoundaries(fractions, perVariant)
       : spendingBoundaries(
           fractions,
-          fractions.map((fraction) => alphaSpent(rule, fraction, perVariant)),
+          fractions.map((fraction) => alphaSpentBySide(rule, fraction, perVariant)),
         )
   return {
     alpha: perVariant,

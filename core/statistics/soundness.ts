@@ -13,10 +13,18 @@ export interface DataIntake {
     visitors: number
     /** visitors with at least one event of any metric */ active: number
   }[]
+  /** Visitors who are not counted, by reason. */
+  leftOut?: Readonly<Partial<Record<'robot' | 'pace' | 'absurd' | 'excluded', number>>>
+  /** Amounts in currencies that the site has no rate for, by currency. */
+  unconverted?: Readonly<Record<string, number>>
+  /** Events that could not be folded, and those that intake refused. */
+  setAside?: number
+  refused?: number
 }
 
 export interface SoundnessFinding {
-  kind: 'allocation' | 'crossed' | 'silent-days' | 'missing-events'
+  kind:
+    'allocation' | 'crossed' | 'silent-days' | 'missing-events' | 'left-out' | 'unconverted' | 'set-aside' | 'refused'
   /** Whether results must not be read before it is cleared up. */
   isBreaking: boolean
   text: string
@@ -35,7 +43,8 @@ const SILENCE_ALARM = 1e-6
  * @param intake - counts from intake and fold
  * @returns findings in the order of their weight; none when the data is sound
  */
-export function findUnsoundness({ allocation, visitors, crossed, days, arms }: DataIntake): SoundnessFinding[] {
+export function findUnsoundness(intake: DataIntake): SoundnessFinding[] {
+  const { allocation, visitors, crossed, days, arms } = intake
   const findings: SoundnessFinding[] = []
   if (allocation?.alarm)
     findings.push({
@@ -70,7 +79,43 @@ export function findUnsoundness({ allocation, visitors, crossed, days, arms }: D
       text: `No new visitors on ${silent.length === 1 ? silent[0]! : `${silent.length} days, the first ${silent[0]!}`}.`,
     })
   }
+  return [...findings, ...whatIsMissing(intake)]
+}
+
+const LEFT_OUT_WORDS = {
+  robot: 'say that they are robots',
+  pace: 'open pages faster than people do',
+  absurd: 'report more than people do',
+  excluded: 'were left out by the team',
+} as const
+
+/** What came and is not in the numbers, for reasons that do not break them. */
+function whatIsMissing({ leftOut = {}, unconverted = {}, setAside = 0, refused = 0 }: DataIntake): SoundnessFinding[] {
+  const findings: SoundnessFinding[] = []
+  const add = (kind: SoundnessFinding['kind'], text: string) => findings.push({ kind, isBreaking: false, text })
+  const reasons = Object.entries(LEFT_OUT_WORDS).flatMap(([reason, words]) => {
+    const visitors = leftOut[reason as keyof typeof LEFT_OUT_WORDS] ?? 0
+    return visitors > 0 ? [`${visitors.toLocaleString('en-US')} ${words}`] : []
+  })
+  if (reasons.length > 0) add('left-out', `Not counted are visitors of whom ${reasons.join(', ')}.`)
+  for (const [currency, amounts] of Object.entries(unconverted)) {
+    add(
+      'unconverted',
+      `${count(amounts, 'amount')} in ${currency} ${amounts === 1 ? 'is' : 'are'} not in the sums: the site has no rate for ${currency}.`,
+    )
+  }
+  if (setAside > 0)
+    add('set-aside', `${count(setAside, 'event')} could not be counted and ${setAside === 1 ? 'is' : 'are'} set aside.`)
+  if (refused > 0)
+    add(
+      'refused',
+      `${count(refused, 'event')} of the site ${refused === 1 ? 'was' : 'were'} refused as malformed or made up since the start.`,
+    )
   return findings
+}
+
+function count(number: number, word: string): string {
+  return `${number.toLocaleString('en-US')} ${word}${number === 1 ? '' : 's'}`
 }
 
 function percent(share: number): string {

@@ -15,6 +15,12 @@ test.each<[PageMatch, string, string, boolean]>([
   ['contains', 'ref=', 'https://a.test/book/done?ref=KC-1', true],
   ['contains', 'a.test', 'https://a.test/book', false],
   ['exact', '/book', 'not an address', false],
+  ['exact', '/über-uns', 'https://a.test/%C3%BCber-uns', true],
+  ['exact', '/%C3%BCber-uns', 'https://a.test/über-uns', true],
+  ['begins', '/über', 'https://a.test/%C3%BCber-uns', true],
+  ['contains', 'über', 'https://a.test/%C3%BCber-uns', true],
+  ['exact', '//', 'https://a.test//', true],
+  ['exact', '//', 'https://a.test/', true],
 ])('%s %s against %s', (match, value, address, expected) => {
   expect(matchesPageRule({ match, value }, address)).toBe(expected)
 })

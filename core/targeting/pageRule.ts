@@ -23,12 +23,18 @@ export function matchesPageRule(rule: PageRule, address: string): boolean {
   const page = pathAndQuery(address)
   if (!page) return false
   const { path, query } = page
-  if (rule.match === 'contains') return (path + query).includes(rule.value)
+  if (rule.match === 'contains')
+    return (path + query).includes(rule.value) || decoded(path + query).includes(rule.value)
   const [wantedPath = '', wantedQuery] = rule.value.split('?', 2)
   if (rule.match === 'begins') {
-    return wantedQuery === undefined ? path.startsWith(wantedPath) : (path + query).startsWith(rule.value)
+    const beginning = encodedPath(wantedPath)
+    return wantedQuery === undefined
+      ? path.startsWith(beginning)
+      : (path + query).startsWith(`${beginning}?${wantedQuery}`)
   }
-  return trimSlash(path) === trimSlash(wantedPath) && (wantedQuery === undefined || query === `?${wantedQuery}`)
+  return (
+    trimSlash(path) === trimSlash(encodedPath(wantedPath)) && (wantedQuery === undefined || query === `?${wantedQuery}`)
+  )
 }
 
 /** Whether an address fulfils at least one of the rules. No rules match no page. */
@@ -36,12 +42,33 @@ export function matchesPage(rules: readonly PageRule[], address: string): boolea
   return rules.some((rule) => matchesPageRule(rule, address))
 }
 
+/** The parts of the last address: rules ask about the same page one after the other. */
+let last: { address: string; page: { path: string; query: string } | null } | undefined
+
 function pathAndQuery(address: string): { path: string; query: string } | null {
+  if (last?.address !== address) last = { address, page: parse(address) }
+  return last.page
+}
+
+function parse(address: string): { path: string; query: string } | null {
   try {
     const url = new URL(address)
     return { path: url.pathname, query: url.search }
   } catch {
     return null
+  }
+}
+
+/** A path as browsers write it: people type `/über-uns`, addresses say `/%C3%BCber-uns`. */
+function encodedPath(path: string): string {
+  return parse(`https://path.invalid${path}`)?.path ?? path
+}
+
+function decoded(text: string): string {
+  try {
+    return decodeURIComponent(text)
+  } catch {
+    return text
   }
 }
 

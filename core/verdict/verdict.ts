@@ -16,11 +16,19 @@ export interface DecisionPlan {
   plannedVisitors: number
 }
 
-/** What is known about one variant. Signs are turned so that more is better. */
-export interface VariantState {
-  name: string
-  /** Relative lift of the primary metric by the plan's rule; null while the data cannot give one. */
+/** An effect that is held against a share of the control's mean. Signs are turned so that more is better. */
+export interface Effect {
+  /** Relative lift; null while the data cannot give one, as where the control's mean cannot be told from zero. */
   liftInterval: Interval | null
+  /** Absolute difference: what is gone by where there is no lift. */
+  differenceInterval?: Interval | null
+  /** Mean of the control, to which shares are relative. */
+  controlMean?: number | null
+}
+
+/** What is known about one variant: the effect on the primary metric by the plan's rule. */
+export interface VariantState extends Effect {
+  name: string
   lift: number | null
   /** p-value by the plan's rule, adjusted for the number of variants. */
   adjustedPValue: number
@@ -29,13 +37,11 @@ export interface VariantState {
   guardrails: readonly GuardrailState[]
 }
 
-/** A guardrail metric of one variant. Signs are turned so that more is better. */
-export interface GuardrailState {
+/** A guardrail metric of one variant: it is looked at every day, so its intervals are always valid, whatever the rule. */
+export interface GuardrailState extends Effect {
   name: string
   /** Relative change to the worse that is not accepted, above 0. */
   limit: number
-  /** Relative lift by the plan's rule; null while the data cannot give one. */
-  liftInterval: Interval | null
 }
 
 export interface ExperimentState {
@@ -89,9 +95,7 @@ export function decide(plan: DecisionPlan, state: ExperimentState): Decision {
   if (mayConclude) {
     const winner = bestOf(variants, (variant) => (isWinner(plan, variant) ? (variant.lift ?? 0) : null))
     if (winner !== null) return { kind: 'ship', position: winner }
-    const none =
-      variants.length > 0 &&
-      variants.every(({ liftInterval }) => liftInterval !== null && liftInterval[1] < plan.smallestLift)
+    const none = variants.length > 0 && variants.every((variant) => isBelow(variant, plan.smallestLift))
     if (none) return { kind: 'no-difference', position: null }
     // A second look would need another interval.
     if (plan.rule === 'fixed') return { kind: 'open', position: null }
@@ -106,12 +110,24 @@ export function decide(plan: DecisionPlan, state: ExperimentState): Decision {
   return { kind: longestReached ? 'open' : 'go-on', position: null }
 }
 
-function isHarmed({ limit, liftInterval }: GuardrailState): boolean {
-  return liftInterval !== null && liftInterval[1] < -limit
+function isHarmed(guardrail: GuardrailState): boolean {
+  return isBelow(guardrail, -guardrail.limit)
 }
 
-function isWinner(plan: DecisionPlan, { liftInterval, adjustedPValue }: VariantState): boolean {
-  return liftInterval !== null && liftInterval[0] > 0 && adjustedPValue < plan.alpha
+function isWinner(plan: DecisionPlan, variant: VariantState): boolean {
+  return isAbove(variant, 0) && variant.adjustedPValue < plan.alpha
+}
+
+/** Whether the whole interval lies above a share of the control's mean. */
+function isAbove({ liftInterval, differenceInterval, controlMean }: Effect, share: number): boolean {
+  if (liftInterval) return liftInterval[0] > share
+  return !!differenceInterval && differenceInterval[0] > share * Math.abs(controlMean ?? 0)
+}
+
+/** Whether the whole interval lies below a share of the control's mean. */
+function isBelow({ liftInterval, differenceInterval, controlMean }: Effect, share: number): boolean {
+  if (liftInterval) return liftInterval[1] < share
+  return !!differenceInterval && differenceInterval[1] < share * Math.abs(controlMean ?? 0)
 }
 
 /** Position of the variant with the highest score; null where none has one. */
@@ -164,12 +180,11 @@ function reasonsOf(
     case 'distrust':
       return [...state.unsound, 'Find the cause before reading any result.']
     case 'harm':
-      return variant!.guardrails
-        .filter(isHarmed)
-        .map(
-          ({ name, limit, liftInterval }) =>
-            `${name} is worse by at least ${percent(-liftInterval![1], false)}; the plan accepts ${percent(limit, false)}.`,
-        )
+      return variant!.guardrails.filter(isHarmed).map((guardrail) => {
+        const { name, limit, liftInterval, differenceInterval } = guardrail
+        const least = liftInterval ? percent(-liftInterval[1], false) : `${amount(-differenceInterval![1])} a visitor`
+        return `${name} is worse by at least ${least}; the plan accepts ${percent(limit, false)}.`
+      })
     case 'early': {
       const reasons = [
         `The plan runs at least ${weeks(plan.leastWeeks)}: ${count(plan.leastWeeks * 7 - state.daysRun, 'day')} to go.`,
@@ -181,16 +196,25 @@ function reasonsOf(
         )
       return reasons
     }
-    case 'ship':
+    case 'ship': {
+      const { liftInterval, differenceInterval } = variant!
+      if (liftInterval)
+        return [`The lift holds at least ${percent(liftInterval[0])}, at most ${percent(liftInterval[1])}.`]
       return [
-        `The lift holds at least ${percent(variant!.liftInterval![0])}, at most ${percent(variant!.liftInterval![1])}.`,
+        `The difference holds at least ${amount(differenceInterval![0])} a visitor, at most ${amount(differenceInterval![1])}.`,
+        'There is no lift in percent: the control’s mean cannot be told from zero.',
       ]
+    }
     case 'no-difference': {
-      const most = Math.max(...state.variants.map(({ liftInterval }) => liftInterval![1]))
-      return [
-        `The lift is at most ${percent(most)}; the plan asks for ${percent(plan.smallestLift)}.`,
-        'Keep the control.',
-      ]
+      const lifts = state.variants.flatMap(({ liftInterval }) => (liftInterval ? [liftInterval[1]] : []))
+      const differences = state.variants.flatMap(({ differenceInterval }) =>
+        differenceInterval ? [differenceInterval[1]] : [],
+      )
+      const most =
+        lifts.length === state.variants.length
+          ? `The lift is at most ${percent(Math.max(...lifts))}`
+          : `The difference is at most ${amount(Math.max(...differences))} a visitor`
+      return [`${most}; the plan asks for ${percent(plan.smallestLift)}.`, 'Keep the control.']
     }
     case 'ship-low-risk':
       return [
@@ -205,6 +229,10 @@ function reasonsOf(
         `The interval still covers both a worthwhile lift and none; at most ${count(plan.longestWeeks * 7 - state.daysRun, 'day')} to go.`,
       ]
   }
+}
+
+function amount(value: number): string {
+  return `${value < 0 ? '−' : ''}${Number(Math.abs(value).toPrecision(3))}`
 }
 
 function percent(share: number, signed = true): string {

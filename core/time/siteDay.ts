@@ -1,0 +1,52 @@
+const QUARTER_HOUR = 15 * 60_000
+const MOST_REMEMBERED = 20_000
+
+/**
+ * The day of a moment in one time zone, as `YYYY-MM-DD`. The one place where moments become days, so that a day is the
+ * same wherever it is counted.
+ *
+ * @param timeZone - name in the IANA database, such as Europe/Dublin
+ * @throws RangeError for a time zone that is not known
+ * @example siteDays('Europe/Dublin')(Date.UTC(2026, 5, 1, 23, 30)) // '2026-06-02'
+ */
+export function siteDays(timeZone: string): (at: number) => string {
+  const format = new Intl.DateTimeFormat('en-CA', { timeZone, year: 'numeric', month: '2-digit', day: '2-digit' })
+  // No zone changes its day or its clock but at a quarter of an hour.
+  const known = new Map<number, string>()
+  return (at) => {
+    const quarter = Math.floor(at / QUARTER_HOUR)
+    let day = known.get(quarter)
+    if (day === undefined) {
+      if (known.size > MOST_REMEMBERED) known.clear()
+      known.set(quarter, (day = format.format(quarter * QUARTER_HOUR)))
+    }
+    return day
+  }
+}
+
+/** The day after a day, both as `YYYY-MM-DD`. Calendar days: none is skipped where clocks change. */
+export function dayAfter(day: string, days = 1): string {
+  const [year, month, date] = day.split('-').map(Number) as [number, number, number]
+  return new Date(Date.UTC(year, month - 1, date + days)).toISOString().slice(0, 10)
+}
+
+/** All days from one to another, both included; empty when the second comes first. */
+export function daysFrom(first: string, last: string): string[] {
+  const days: string[] = []
+  for (let day = first; day <= last; day = dayAfter(day)) days.push(day)
+  return days
+}
+
+/**
+ * Days that have passed between two moments, by the clock on the wall: a day is over at the time of day at which it
+ * began, also where clocks changed in between.
+ *
+ * @returns a whole number, 0 when the end comes first
+ * @example wholeDays(Date.UTC(2026, 2, 28, 12), Date.UTC(2026, 2, 29, 11), 'Europe/Dublin') // 1: an hour was skipped
+ */
+export function wholeDays(start: number, end: number, timeZone: string): number {
+  const dayOf = siteDays(timeZone)
+  const clock = new Intl.DateTimeFormat('en-GB', { timeZone, timeStyle: 'medium', hourCycle: 'h23' })
+  const days = (Date.parse(dayOf(end)) - Date.parse(dayOf(start))) / 86_400_000
+  return Math.max(0, clock.format(end) < clock.format(start) ? days - 1 : days)
+}
