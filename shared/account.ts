@@ -39,3 +39,13 @@ export interface AccountView {
   sites: SiteRef[]
   mayAddSites: boolean
 }
+
+/** One place where somebody is signed in. */
+export interface SessionView {
+  id: number
+  device: string
+  createdAt: string
+  usedAt: string
+  /** The one that asks. */
+  isOwn: boolean
+}

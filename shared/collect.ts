@@ -1,55 +1,105 @@
 import { array, number, object, string, type InferType } from 'yup'
+import { isTimeOrderedId } from '../core/identity/timeOrderedId'
+import { LARGEST_AMOUNT } from '../core/measurement/money'
 
-/** Largest batch that `POST /collect` reads, in bytes. */
+/** Largest body that `POST /collect` reads, in bytes. */
 export const LARGEST_BATCH = 64 * 1024
-/** Most events in one batch. */
-export const MOST_EVENTS = 200
+/** Most page views and most events in one batch. */
+export const MOST_VIEWS = 50
+export const MOST_EVENTS = 500
+/** Older than this, in ms, and an event is refused: the snippet does not keep it longer either. */
+export const OLDEST_EVENT = 7 * 24 * 60 * 60 * 1000
 
-export const EVENT_TYPES = ['page', 'exposure', 'click', 'submit', 'amount', 'custom', 'scroll', 'field'] as const
-
-const SELECTOR_LENGTH = 500
+export const EVENT_TYPES = ['exposure', 'click', 'submit', 'amount', 'custom', 'error'] as const
+const LONGEST_PATH = 2000
 const PROPERTIES_SIZE = 4096
+const LATEST = 2 ** 48
 
-/** One thing a visitor did. `at` is the browser's clock and, with `id`, the same whenever the event is sent again. */
+const timeOrdered = () =>
+  string()
+    .strict()
+    .required()
+    .test('time-ordered', 'is not a UUID of version 7', (value) => typeof value === 'string' && isTimeOrderedId(value))
+const word = (most: number) => string().strict().max(most)
+const pixels = () => number().strict().integer().min(-1_000_000).max(10_000_000)
+
+/**
+ * One page view: who, in which session, where, and with what. Sent along with every batch that holds an event of it;
+ * what arrives twice counts once. Its id carries the browser's time at which it began.
+ */
+export const collectedViewSchema = object({
+  id: timeOrdered(),
+  visitor: string()
+    .strict()
+    .matches(/^[\w-]{8,64}$/, 'is not a visitor id')
+    .required(),
+  session: string()
+    .strict()
+    .matches(/^[\w-]{4,64}$/, 'is not a session id')
+    .required(),
+  address: word(4000).required(),
+  title: word(300),
+  referrer: word(4000),
+  language: word(40),
+  timeZone: word(60),
+  screen: array(pixels().required()).strict().length(2),
+  window: array(pixels().required()).strict().length(2),
+  /** Which of the visitor's visits it is, as far as the browser remembers. */
+  visit: number().strict().integer().min(1).max(1_000_000),
+}).noUnknown()
+
+/** One thing a visitor did in a page view. Its id carries the browser's time of it. */
 export const collectedEventSchema = object({
-  id: string().strict().uuid().required(),
+  id: timeOrdered(),
+  view: timeOrdered(),
   type: string().strict().oneOf(EVENT_TYPES).required(),
-  at: number().strict().integer().min(0).max(8_640_000_000_000_000).required(),
-  address: string().strict().max(2000).required(),
+  /** Of an exposure. */
   experiment: number().strict().integer().min(1).max(2_147_483_647),
   variant: number().strict().integer().min(0).max(99),
-  selectors: array(string().strict().max(SELECTOR_LENGTH).required()).strict().max(20),
-  name: string().strict().max(100),
-  amount: number().strict().min(-1e12).max(1e12),
+  /** Of a click or submission: the path of the element, where in it and on the page, and the label of a link or button. */
+  element: word(LONGEST_PATH),
+  label: word(120),
+  at: array(pixels().required()).strict().length(2),
+  /** Per mille of the element's width and height. */
+  within: array(pixels().required()).strict().length(2),
+  /** Of a custom event its name, of an amount the selector it was read from, of an error its message. */
+  name: word(500),
+  amount: number().strict().min(-LARGEST_AMOUNT).max(LARGEST_AMOUNT),
   currency: string()
     .strict()
-    .matches(/^[A-Z]{3}$/),
+    .matches(/^[A-Z]{3}$/, 'is not a currency such as EUR'),
+  /** Number of the order that an amount or custom event belongs to. */
+  reference: word(200),
   properties: object()
     .strict()
     .test('size', 'is too large', (value) => !value || JSON.stringify(value).length <= PROPERTIES_SIZE),
-})
+}).noUnknown()
+
+export type CollectedView = InferType<typeof collectedViewSchema>
 export type CollectedEvent = Omit<InferType<typeof collectedEventSchema>, 'properties'> & {
   properties?: Record<string, unknown>
 }
 
-/** What a browser sends. Events are checked one by one, so that a bad one does not cost the others. */
+/** What a browser sends. Views and events are checked one by one, so that a bad one does not cost the others. */
 export const collectedBatchSchema = object({
-  key: string().strict().max(40).required(),
-  visitor: string()
+  key: string()
     .strict()
-    .matches(/^[\w-]{8,64}$/)
+    .matches(/^[\w-]{1,40}$/, 'the key is not one of a site')
     .required(),
-  session: string()
-    .strict()
-    .matches(/^[\w-]{4,64}$/)
-    .required(),
-  /** The browser's clock at the time of sending. */
-  sent: number().strict().integer().min(0).max(8_640_000_000_000_000).required(),
-  events: array().strict().min(1).max(MOST_EVENTS).required(),
+  /** The browser's clock at the time of sending, in ms since 1970. */
+  sent: number().strict().integer().min(0).max(LATEST).required(),
+  views: array().strict().min(1).max(MOST_VIEWS).required(),
+  events: array().strict().max(MOST_EVENTS).required(),
 })
-export type CollectedBatch = InferType<typeof collectedBatchSchema>
+export interface CollectedBatch {
+  key: string
+  sent: number
+  views: CollectedView[]
+  events: CollectedEvent[]
+}
 
 export interface CollectReply {
+  /** Views and events that are stored now, among them those that were before. */
   accepted: number
   refused: { id: string | null; why: string }[]
 }

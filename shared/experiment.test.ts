@@ -116,7 +116,7 @@ describe('a plan', () => {
 })
 
 describe('the rest of a sheet', () => {
-  const edit = { kind: 'text', selector: 'h1', original: 'Old', value: 'New' }
+  const edit = { id: 'edit-0001', kind: 'text', selector: 'h1', original: 'Old', value: 'New' }
   test.each<[string, object, Record<string, unknown>]>([
     [
       'variants with edits',

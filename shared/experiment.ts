@@ -1,7 +1,11 @@
 import { array, lazy, mixed, number, object, string, type InferType } from 'yup'
+import { editSchema } from './edits/edit'
+import { pageSchema, type Paged } from './paging'
+import { isOwnPath, OWN_PATH } from './ownPath'
+import { countedSelectorSchema, selectorSchema } from './selector'
 import type { Edit } from '../core/edits/edit'
 import type { MetricRole, VariantComparison } from '../core/analysis/analysis'
-import type { MetricSource } from '../core/measurement/metric'
+import type { MetricSource, OrderReference } from '../core/measurement/metric'
 import type { PreflightFinding } from '../core/preflight/preflight'
 import type { AllocationCheck } from '../core/statistics/allocation'
 import type { MetricKind } from '../core/statistics/estimate'
@@ -12,11 +16,6 @@ import type { DecisionPlan, Verdict } from '../core/verdict/verdict'
 export const MOST_VARIANTS = 10
 export const MOST_EDITS = 100
 export const MOST_METRICS = 20
-
-const selectorSchema = string()
-  .trim()
-  .max(500, 'The selector is longer than 500 characters.')
-  .required('Name an element, such as #book or .fare a.')
 
 export const pageRuleSchema = object({
   match: string()
@@ -32,16 +31,9 @@ export const pageRuleSchema = object({
     }),
 })
 
-export const editSchema = object({
-  kind: string()
-    .oneOf(['text'] as const)
-    .required(),
-  selector: selectorSchema,
-  value: string().strict().max(2000, 'The text is longer than 2,000 characters.').defined(),
-  original: string().strict().max(20_000).defined(),
-})
-
 export const variantSchema = object({
+  /** Of a variant that is there already. */
+  id: number().integer(),
   name: string().trim().max(60, 'The name is longer than 60 characters.').required('Give the variant a name.'),
   weight: number()
     .integer('Use a whole number for the weight.')
@@ -49,7 +41,21 @@ export const variantSchema = object({
     .max(10_000, 'A weight is at most 10,000.')
     .required('Give the variant a weight.')
     .typeError('Give the variant a weight.'),
-  edits: array(editSchema.required()).max(MOST_EDITS, `A variant holds at most ${MOST_EDITS} edits.`).required(),
+  edits: array(editSchema).max(MOST_EDITS, `A variant holds at most ${MOST_EDITS} edits.`).required(),
+})
+
+/** Where the number of an order stands: in an element, or in a parameter of the address. */
+const orderReferenceSchema = lazy((reference: object | null | undefined) => {
+  if (!reference) return mixed<OrderReference>().nullable().default(null)
+  return 'parameter' in reference
+    ? object({
+        parameter: string()
+          .trim()
+          .max(100, 'The parameter is longer than 100 characters.')
+          .matches(/^[\w.~-]+$/, 'Name the parameter as it stands in the address, such as ref.')
+          .required('Name the parameter, such as ref.'),
+      })
+    : object({ selector: selectorSchema })
 })
 
 export const metricSourceSchema = lazy((source: { type?: unknown } | null | undefined) => metricSourceOf(source))
@@ -69,7 +75,7 @@ function metricSourceOf(source: { type?: unknown } | null | undefined) {
         type: string()
           .oneOf(['click', 'submit'] as const)
           .required(),
-        selector: selectorSchema,
+        selector: countedSelectorSchema,
       })
     case 'pageAmount':
       return object({
@@ -78,6 +84,7 @@ function metricSourceOf(source: { type?: unknown } | null | undefined) {
           .required(),
         page: pageRuleSchema.required(),
         selector: selectorSchema,
+        reference: orderReferenceSchema,
       })
     default:
       return object({
@@ -93,6 +100,8 @@ function metricSourceOf(source: { type?: unknown } | null | undefined) {
 }
 
 export const metricSchema = object({
+  /** Of a metric that the site has already. */
+  id: number().integer(),
   name: string().trim().max(100, 'The name is longer than 100 characters.').required('Give the metric a name.'),
   kind: string()
     .oneOf(['conversion', 'mean', 'ratio'] as const)
@@ -128,6 +137,16 @@ const metricsSchema = array(metricSchema.required())
     'Exactly one metric is the primary one.',
     (metrics) => !metrics || metrics.length === 0 || metrics.filter((metric) => metric.role === 'primary').length === 1,
   )
+
+/** A metric that joins a started experiment: it explains, and cannot decide any more. */
+export const addedMetricSchema = object({
+  version: number().integer().required('Say which version was read.'),
+  metric: metricSchema.required(),
+}).test(
+  'secondary',
+  'A metric that is added after the start is a secondary one.',
+  ({ metric }) => metric?.role === 'secondary',
+)
 
 const weeks = (label: string) =>
   number()
@@ -173,6 +192,20 @@ const nameSchema = string().trim().max(120, 'The name is longer than 120 charact
 
 export const newExperimentSchema = object({ name: nameSchema.required('Give the experiment a name.') })
 
+/** Which experiments a list shows, and which page of it. */
+export const experimentListSchema = pageSchema.shape({
+  state: string().oneOf(['draft', 'running', 'paused', 'ended'] as const, 'There is no such state.'),
+})
+
+/** The version that was read, for operations that have nothing else to say. */
+export const editOperationSchema = object({ version: number().integer().required('Say which version was read.') })
+
+/** An edit of a variant: new, or with the id of the one that it takes the place of. */
+export const newEditSchema = object({
+  version: number().integer().required('Say which version was read.'),
+  edit: editSchema,
+})
+
 export const experimentPatchSchema = object({
   /** The version that was read: two people do not overwrite each other. */
   version: number().integer().required(),
@@ -193,6 +226,8 @@ export const experimentPatchSchema = object({
 
 export interface MetricView {
   id: number
+  /** Which definition of it is used. */
+  versionId: number
   name: string
   kind: MetricKind
   source: MetricSource
@@ -203,6 +238,7 @@ export interface MetricView {
 }
 
 export interface VariantView {
+  id: number
   name: string
   weight: number
   edits: Edit[]
@@ -237,13 +273,14 @@ export interface ExperimentSheet {
   preflight: PreflightFinding[]
 }
 
-export type MetricInput = Omit<MetricView, 'id'>
+export type MetricInput = Omit<MetricView, 'id' | 'versionId'> & { id?: number }
+export type VariantInput = Omit<VariantView, 'id'> & { id?: number }
 
 export type ExperimentPatch = Omit<
   InferType<typeof experimentPatchSchema>,
   'variants' | 'metrics' | 'pageRules' | 'plan'
 > & {
-  variants?: VariantView[]
+  variants?: VariantInput[]
   metrics?: MetricInput[]
   pageRules?: PageRule[]
   plan?: ExperimentPlan
@@ -313,6 +350,67 @@ export interface ChangeView {
   after: Record<string, unknown> | null
 }
 
+/** One look at one comparison, the last of its day. */
+export interface LookView {
+  metricVersionId: number
+  /** Position of the variant that is compared with the control. */
+  variant: number
+  day: string
+  visitors: [control: number, variant: number]
+  means: [control: number | null, variant: number | null]
+  lift: number | null
+  /** Always valid. */
+  interval: [number, number] | null
+  pValue: number | null
+  /** Smallest over all looks so far. */
+  smallestPValue: number | null
+  fixedInterval: [number, number] | null
+  fixedPValue: number | null
+}
+
+/** Who is left out of an experiment's numbers, by whom, and why. */
+export interface ExclusionView {
+  id: number
+  kind: 'visitor' | 'team' | 'span'
+  visitor: string | null
+  from: string | null
+  until: string | null
+  reason: string
+  person: string | null
+  at: string
+}
+
+const moment = (what: string) =>
+  string()
+    .strict()
+    .typeError(`Say ${what}.`)
+    .test(
+      'moment',
+      `Say ${what} as a date and time.`,
+      (value) => value === undefined || !Number.isNaN(Date.parse(value)),
+    )
+
+export const exclusionSchema = object({
+  kind: string()
+    .oneOf(['visitor', 'team', 'span'] as const, 'Leave out a visitor, the team’s own networks, or a span of time.')
+    .required('Say who is left out.'),
+  visitor: string()
+    .trim()
+    .matches(/^[\w-]{8,64}$/, 'Type the visitor’s id as it stands in their cookie.')
+    .when('kind', { is: 'visitor', then: (schema) => schema.required('Type the visitor’s id.') }),
+  from: moment('from when').when('kind', { is: 'span', then: (schema) => schema.required('Say from when.') }),
+  until: moment('until when')
+    .when('kind', { is: 'span', then: (schema) => schema.required('Say until when.') })
+    .test('order', 'The end lies before the beginning.', (until, { parent }) => {
+      const from = (parent as { from?: string }).from
+      return until === undefined || from === undefined || Date.parse(from) < Date.parse(until)
+    }),
+  reason: string()
+    .trim()
+    .max(500, 'The reason is longer than 500 characters.')
+    .required('Say why, for those who read the numbers.'),
+}).noUnknown()
+
 export interface PointingSession {
   token: string
   /** Address to open in the frame, with the token in its fragment. */
@@ -321,9 +419,7 @@ export interface PointingSession {
 }
 
 export const pointingSchema = object({
-  path: string()
-    .trim()
-    .matches(/^\/(?!\/)/, 'Begin the address with a slash, such as /crossings/torrin.')
-    .max(1000)
-    .required(),
+  path: string().trim().test('own-path', OWN_PATH, isOwnPath).max(1000).required(),
 })
+
+export type { Paged }

@@ -11,5 +11,5 @@ export const WAIT_STYLE_HASH = 'sha256-lbKoAThDSYtFMS6QF0O2dJ491Vn/FxIOBmfPLsGcR
 
 /** The line that connects a page with Vetch; the same forever. */
 export function scriptLine(vetchOrigin: string, key: string): string {
-  return `<style>${WAIT_STYLE}</style><script async src="${vetchOrigin}/s/${key}.js"></script>`
+  return `<style>${WAIT_STYLE}</style><script async="" src="${vetchOrigin}/s/${key}.js"></script>`
 }

@@ -1,4 +1,6 @@
-import { boolean, object, string } from 'yup'
+import { array, boolean, number, object, string } from 'yup'
+import { LARGEST_AMOUNT } from '../core/measurement/money'
+import { isOwnPath } from './ownPath'
 
 const address = string()
   .trim()
@@ -16,14 +18,91 @@ const timeZone = string().test(
 )
 
 export const newSiteSchema = object({ address, name: name.required('Give the site a name.'), timeZone })
-export const sitePatchSchema = object({ name: name.min(1, 'Give the site a name.'), timeZone, asksConsent: boolean() })
 
+const currency = string()
+  .trim()
+  .uppercase()
+  .test(
+    'currency',
+    'Choose a currency by its three letters, such as EUR.',
+    (value) => value === undefined || isCurrency(value),
+  )
+
+const rateSchema = object({
+  currency: currency.required('Name the currency, such as GBP.'),
+  from: string()
+    .matches(/^\d{4}-\d{2}-\d{2}$/, 'Type the day from which the rate holds, such as 2026-03-01.')
+    .test('day', 'There is no such day.', (value) => !Number.isNaN(Date.parse(value ?? '')))
+    .required('Type the day from which the rate holds.'),
+  rate: number()
+    .typeError('Type what one unit is worth, such as 1.17.')
+    .moreThan(0, 'A rate is above 0.')
+    .max(1e6, 'A rate is at most 1,000,000.')
+    .required('Type what one unit is worth, such as 1.17.'),
+})
+
+export const sitePatchSchema = object({
+  name: name.min(1, 'Give the site a name.'),
+  timeZone,
+  asksConsent: boolean(),
+  currency,
+  rates: array(rateSchema.required()).max(500, 'At most 500 rates.'),
+  largestAmount: number()
+    .typeError('Type the largest amount as a number.')
+    .moreThan(0, 'The largest amount is above 0.')
+    .max(LARGEST_AMOUNT, 'The largest amount is at most 100,000,000.'),
+  parameters: array(
+    string()
+      .trim()
+      .matches(/^[\w.~-]{1,60}$/, 'Name a query parameter as it stands in the address, such as ref.')
+      .required('Name the parameter.'),
+  ).max(50, 'At most 50 parameters.'),
+  ownNetworks: array(
+    string()
+      .trim()
+      .test('network', 'Type a network such as 203.0.113.0/24, or an address.', (value) => isNetwork(value ?? ''))
+      .required('Type a network.'),
+  ).max(100, 'At most 100 networks.'),
+  retentionDays: number()
+    .typeError('Type the days as a whole number.')
+    .integer('Type the days as a whole number.')
+    .min(60, 'Raw events are kept for at least 60 days: what is measured in an experiment needs them.')
+    .max(3650, 'At most 3,650 days.'),
+  ownPath: string()
+    .trim()
+    .nullable()
+    .transform((value: unknown) => (value === '' ? null : value))
+    .test(
+      'own-path',
+      'Type a path of the site, such as /vetch.',
+      (value) => value === null || value === undefined || (isOwnPath(value) && /^\/[\w/-]+[^/]$/.test(value)),
+    ),
+})
+
+/** Names such as Europe/Dublin. Offsets are left out: programs read their signs differently. */
 function isTimeZone(value: string): boolean {
   try {
-    return new Intl.DateTimeFormat('en', { timeZone: value }) !== null
+    return /^(UTC|[A-Z]\w+(\/[\w+-]+)+)$/.test(value) && new Intl.DateTimeFormat('en', { timeZone: value }) !== null
   } catch {
     return false
   }
+}
+
+function isCurrency(value: string): boolean {
+  return Intl.supportedValuesOf('currency').includes(value)
+}
+
+/** The server reads it once more, with a library; this only says early what a person has mistyped. */
+function isNetwork(value: string): boolean {
+  return /^(\d{1,3}(\.\d{1,3}){3}(\/([12]?\d|3[0-2]))?|[0-9a-f:]*:[0-9a-f:]*(\/(\d{1,2}|1[01]\d|12[0-8]))?)$/i.test(
+    value,
+  )
+}
+
+export interface RateView {
+  currency: string
+  from: string
+  rate: number
 }
 
 export interface SiteView {
@@ -34,6 +113,14 @@ export interface SiteView {
   timeZone: string
   currency: string
   asksConsent: boolean
+  /** What one unit of other currencies is worth, by the day from which it holds. */
+  rates: RateView[]
+  largestAmount: number
+  /** Query parameters that are kept with addresses. */
+  parameters: string[]
+  ownNetworks: string[]
+  retentionDays: number
+  ownPath: string | null
   firstReportAt: string | null
   /** The line that goes into the head of every page. */
   scriptLine: string
@@ -56,14 +143,28 @@ export interface InstallationReport {
 export const installationCheckSchema = object({
   path: string()
     .trim()
-    .matches(/^\/(?!\/)/, 'Begin the address with a slash, such as /book.')
+    .test('own-path', 'Begin the address with a slash, such as /book.', isOwnPath)
     .max(1000)
     .default('/'),
 })
 
 export interface TodayItem {
-  kind: 'allocation' | 'verdict' | 'silent' | 'install' | 'draft'
+  kind: 'allocation' | 'verdict' | 'silent' | 'set-aside' | 'install' | 'draft'
   title: string
   text: string
   link: string
+}
+
+/** Work in the background that somebody has asked for. */
+export interface JobView {
+  id: number
+  /** What it does, in words. */
+  title: string
+  state: 'waiting' | 'running' | 'done' | 'failed' | 'canceled'
+  /** From 0 to 1. */
+  progress: number
+  experimentId: number | null
+  /** Why it failed. */
+  problem: string | null
+  createdAt: string
 }

@@ -1,29 +1,49 @@
-import type { Edit } from '../core/edits/edit'
+import type { EditContent } from '../core/edits/edit'
+import type { OrderReference } from '../core/measurement/metric'
 import type { PageRule } from '../core/targeting/pageRule'
 
-/** One running experiment, as a visitor's browser needs it. Names are short because every visitor loads them. */
-export interface SiteFileExperiment {
+/** Counts up when a snippet could no longer read what the server compiles. */
+export const SITE_FILE_FORMAT = 2
+
+/** What every entry has: where, for whom, and together with which others it is served. */
+interface SiteFileEntry {
   id: number
+  pages: PageRule[]
+  /** Conditions on the visitor; null for everybody. */
+  audience: null
+  /** Entries of one group exclude each other; null stands alone. */
+  group: string | null
+}
+
+/** One running experiment, as a visitor's browser needs it. */
+export interface SiteFileExperiment extends SiteFileEntry {
+  kind: 'experiment'
   salt: string
   share: number
   weights: number[]
-  pages: PageRule[]
   /** Edits of each variant, the control's first (and empty). */
-  edits: Edit[][]
+  edits: EditContent[][]
 }
 
-/** What the snippet listens for, from the metrics of everything that runs. */
-export interface SiteFileListeners {
-  clicks: string[]
-  submits: string[]
-  amounts: { page: PageRule; selector: string }[]
+/** Further kinds join here: personalization, flag, survey, recording. A snippet passes over kinds it does not know. */
+export type AnySiteFileEntry = SiteFileExperiment
+
+/** An amount that a metric asks for: browsers read it off the page. */
+export interface ListenedAmount {
+  page: PageRule
+  selector: string
+  reference: OrderReference | null
 }
 
 /** All that visitors' browsers decide from. Nothing in it identifies a visitor. */
 export interface SiteFile {
+  format: typeof SITE_FILE_FORMAT
   version: number
   key: string
   asksConsent: boolean
-  experiments: SiteFileExperiment[]
-  listen: SiteFileListeners
+  currency: string
+  /** Query parameters that may be kept with an address. */
+  parameters: string[]
+  entries: AnySiteFileEntry[]
+  amounts: ListenedAmount[]
 }

@@ -1,5 +1,6 @@
 import { convertSchema } from '@sodaru/yup-to-json-schema'
-import { OPERATIONS, type Access, type Operation } from './operations'
+import { parametersOf, TEXT_PARAMETERS, type Access, type Operation } from './operation'
+import { OPERATIONS } from './operations'
 
 const ACCESS_WORDS: Record<Access, string> = {
   anyone: 'Anybody may call it.',
@@ -14,23 +15,28 @@ const ACCESS_WORDS: Record<Access, string> = {
 export function openApi(version: string) {
   const paths: Record<string, Record<string, unknown>> = {}
   for (const [operationId, operation] of Object.entries(OPERATIONS) as [string, Operation][]) {
-    const { method, path, access, summary, body, produces = 'application/json' } = operation
-    const names = [...path.matchAll(/\{(\w+)\}/g)].map((match) => match[1]!)
+    const { method, path, access, summary, body, query, produces = 'application/json' } = operation
+    const fields = query
+      ? Object.entries((convertSchema(query) as { properties?: Record<string, object> }).properties ?? {})
+      : []
     paths[path] ??= {}
     paths[path][method] = {
       operationId,
       summary,
       description: ACCESS_WORDS[access],
-      parameters: names.map((name) => ({
-        name,
-        in: 'path',
-        required: true,
-        schema: { type: name === 'key' ? 'string' : 'integer' },
-      })),
+      parameters: [
+        ...parametersOf(path).map((name) => ({
+          name,
+          in: 'path',
+          required: true,
+          schema: { type: (TEXT_PARAMETERS as readonly string[]).includes(name) ? 'string' : 'integer' },
+        })),
+        ...fields.map(([name, schema]) => ({ name, in: 'query', required: false, schema })),
+      ],
       ...(body
         ? { requestBody: { required: true, content: { 'application/json': { schema: convertSchema(body) } } } }
         : {}),
-      security: access === 'anyone' ? [] : [{ session: [] }],
+      security: securityOf(access),
       responses: {
         200: { description: 'Done', content: { [produces]: {} } },
         ...(body ? { 422: { description: 'The input is wrong; `fields` says where' } } : {}),
@@ -48,6 +54,18 @@ export function openApi(version: string) {
     openapi: '3.1.0',
     info: { title: 'Vetch', version, license: { name: 'MIT', identifier: 'MIT' } },
     paths,
-    components: { securitySchemes: { session: { type: 'apiKey', in: 'cookie', name: 'vetch_account' } } },
+    components: {
+      securitySchemes: {
+        session: { type: 'apiKey', in: 'cookie', name: 'vetch_account' },
+        token: { type: 'http', scheme: 'bearer' },
+      },
+    },
   }
+}
+
+/** Whoever is signed in; below a site also a program with a token. */
+function securityOf(access: Access): object[] {
+  if (access === 'anyone') return []
+  const isOfSite = access !== 'person' && access !== 'organisation-owner'
+  return [{ session: [] }, ...(isOfSite ? [{ token: [] }] : [])]
 }

@@ -1,0 +1,52 @@
+import { collectedBatchSchema, type CollectReply } from '../collect'
+import type { SiteFile } from '../siteFile'
+import { answers, type Operation } from './operation'
+
+/** What visitors' pages call, and what describes Vetch itself. */
+export const DELIVERY = {
+  readHealth: {
+    method: 'get',
+    path: '/api/health',
+    access: 'anyone',
+    summary: 'Whether Vetch and its database answer',
+    reply: answers<{ status: string; database: string; version: string }>(),
+  },
+  describeApi: {
+    method: 'get',
+    path: '/api/openapi.json',
+    access: 'anyone',
+    summary: 'This description',
+    reply: answers<object>(),
+  },
+  collect: {
+    method: 'post',
+    path: '/collect',
+    access: 'anyone',
+    summary: 'Take a batch of views and events from a visitor’s page (JSON, sent as text/plain)',
+    body: collectedBatchSchema,
+    reply: answers<CollectReply>(),
+  },
+  readSnippet: {
+    method: 'get',
+    path: '/s/{key}.js',
+    access: 'anyone',
+    summary: 'The snippet with the compiled site file',
+    produces: 'text/javascript',
+    reply: answers<string>(),
+  },
+  readSiteFile: {
+    method: 'get',
+    path: '/s/{key}.json',
+    access: 'anyone',
+    summary: 'The compiled site file',
+    reply: answers<SiteFile>(),
+  },
+  readOverlay: {
+    method: 'get',
+    path: '/overlay.js',
+    access: 'anyone',
+    summary: 'What is drawn on a page while someone points at its elements; needs a valid token',
+    produces: 'text/javascript',
+    reply: answers<string>(),
+  },
+} as const satisfies Record<string, Operation>

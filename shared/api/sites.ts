@@ -1,0 +1,90 @@
+import {
+  installationCheckSchema,
+  newSiteSchema,
+  sitePatchSchema,
+  type InstallationReport,
+  type JobView,
+  type SiteView,
+  type TodayItem,
+} from '../site'
+import { newTokenSchema, type NewTokenView, type TokenView } from '../token'
+import { answers, type Operation } from './operation'
+
+export const SITE = '/api/sites/{site}'
+
+export const SITES = {
+  createSite: {
+    method: 'post',
+    path: '/api/sites',
+    access: 'organisation-owner',
+    summary: 'Add a site',
+    body: newSiteSchema,
+    reply: answers<SiteView>(),
+  },
+  readSite: {
+    method: 'get',
+    path: SITE,
+    access: 'viewer',
+    summary: 'A site with its script line',
+    reply: answers<SiteView>(),
+  },
+  updateSite: {
+    method: 'patch',
+    path: SITE,
+    access: 'owner',
+    summary: 'Change a site’s settings',
+    body: sitePatchSchema,
+    reply: answers<SiteView>(),
+  },
+  checkInstallation: {
+    method: 'post',
+    path: `${SITE}/installation-check`,
+    access: 'editor',
+    summary: 'Fetch a page of the site and look for the script line',
+    body: installationCheckSchema,
+    reply: answers<InstallationReport>(),
+  },
+  readToday: {
+    method: 'get',
+    path: `${SITE}/today`,
+    access: 'viewer',
+    summary: 'What needs a person now',
+    reply: answers<TodayItem[]>(),
+  },
+  listTokens: {
+    method: 'get',
+    path: `${SITE}/tokens`,
+    access: 'owner',
+    summary: 'Tokens of programs',
+    reply: answers<TokenView[]>(),
+  },
+  createToken: {
+    method: 'post',
+    path: `${SITE}/tokens`,
+    access: 'owner',
+    summary: 'Make a token for a program; it is shown once',
+    body: newTokenSchema,
+    reply: answers<NewTokenView>(),
+  },
+  revokeToken: {
+    method: 'delete',
+    path: `${SITE}/tokens/{token}`,
+    access: 'owner',
+    summary: 'Take a token back',
+    reply: answers<{ revoked: boolean }>(),
+  },
+  listJobs: {
+    method: 'get',
+    path: `${SITE}/jobs`,
+    access: 'viewer',
+    summary: 'Work in the background, with its progress',
+    reply: answers<JobView[]>(),
+  },
+  cancelJob: {
+    method: 'delete',
+    path: `${SITE}/jobs/{job}`,
+    access: 'editor',
+    summary: 'Cancel work in the background',
+    reply: answers<{ canceled: boolean }>(),
+  },
+} as const satisfies Record<string, Operation>
