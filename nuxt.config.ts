@@ -17,11 +17,21 @@ export default defineNuxtConfig({
   },
   runtimeConfig: {
     databaseUrl: '',
-    demoOrigin: '',
+    /** Origins on private addresses that pages may be fetched from, separated by commas. */
+    demoOrigins: '',
     deliveryDirectory: '',
     sessionPassword: '',
     /** Set where Vetch is served over TLS. */
     secureCookies: false,
+    /** Addresses and networks of proxies whose word on addresses and schemes is taken, separated by commas. */
+    trustedProxies: '',
+    /** Lookup files in the MMDB format: countries, and optionally regions and cities. */
+    placeCountryFile: '',
+    placeCityFile: '',
+    /** Whether the networks of simulated visitors are looked up too. */
+    hasMadeUpPlaces: false,
+    /** New visitors from one network, in the long run; a hundred times as many at once. */
+    newVisitorsASecond: 3,
   },
   nitro: { preset: 'node-server', compressPublicAssets: true },
   typescript: { strict: true, tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true } } },

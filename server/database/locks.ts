@@ -1,12 +1,11 @@
-import { sql } from 'drizzle-orm'
-
 /**
- * Every transaction that adds events holds this lock shared. Whoever holds it alone, if only for a moment,
- * knows that all events with a lower `seq` can be seen.
+ * Numbers of the advisory locks.
+ *
+ * Every transaction that adds views or events holds `INTAKE_LOCK` shared. Whoever holds it alone, if only for a moment,
+ * knows that everything with a lower `seq` can be seen.
  */
 export const INTAKE_LOCK = 7101
-/** Held by the one process that folds events. */
+/** Held, together with the site's id, by whoever folds a site or computes its sums anew. */
 export const FOLD_LOCK = 7102
-
-export const shareIntakeLock = sql`SELECT pg_advisory_xact_lock_shared(${sql.raw(String(INTAKE_LOCK))})`
-export const takeIntakeLock = sql`SELECT pg_advisory_xact_lock(${sql.raw(String(INTAKE_LOCK))})`
+/** Held, together with the site's id, by whoever compiles a site file. */
+export const COMPILE_LOCK = 7103

@@ -1,26 +1,71 @@
-import { addMonths, differenceInCalendarMonths } from 'date-fns'
 import { sql } from 'drizzle-orm'
-import type { Queries } from './connect'
+import { firstIdAt } from '../../core/identity/timeOrderedId'
+import type { Database, Queries } from './connect'
 
 const MONTHS_BACK = 3
 const MONTHS_AHEAD = 2
+const PARTITIONED = ['page_view', 'event'] as const
 
-/** Creates the monthly partitions of `event` around a day, where they are missing. */
-export async function ensurePartitions(database: Queries, today: Date): Promise<void> {
-  for (let offset = -MONTHS_BACK; offset <= MONTHS_AHEAD; offset++) {
-    const first = new Date(Date.UTC(today.getUTCFullYear(), today.getUTCMonth() + offset, 1))
-    const next = new Date(Date.UTC(first.getUTCFullYear(), first.getUTCMonth() + 1, 1))
-    const name = `event_${first.toISOString().slice(0, 7).replace('-', '_')}`
-    await database.execute(
-      sql.raw(
-        `CREATE TABLE IF NOT EXISTS ${name} PARTITION OF event FOR VALUES FROM ('${first.toISOString()}') TO ('${next.toISOString()}')`,
-      ),
+type Partitioned = (typeof PARTITIONED)[number]
+
+/** A month's partition, with the range of ids that belong to it. */
+interface Month {
+  name: string
+  first: string
+  next: string
+}
+
+/**
+ * Creates the monthly partitions around a day, where they are missing. What a wrong clock has sent ahead of them, into
+ * the partition for everything else, moves in.
+ */
+export async function ensurePartitions(database: Database, today: Date): Promise<void> {
+  for (const table of PARTITIONED) {
+    const { rows } = await database.execute<{ name: string }>(
+      sql`SELECT c.relname AS name FROM pg_inherits i JOIN pg_class c ON c.oid = i.inhrelid WHERE i.inhparent = ${table}::regclass`,
     )
+    const known = new Set(rows.map(({ name }) => name))
+    for (let offset = -MONTHS_BACK; offset <= MONTHS_AHEAD; offset++) {
+      const month = monthOf(table, today, offset)
+      if (!known.has(month.name)) await database.transaction((tx) => addPartition(tx, table, month))
+    }
   }
 }
 
-/** Whether events of a time go to a partition that `ensurePartitions` keeps. */
-export function hasPartition(time: Date, today: Date): boolean {
-  const offset = differenceInCalendarMonths(time, today)
-  return time >= addMonths(today, -MONTHS_BACK + 1) && offset < MONTHS_AHEAD
+function monthOf(table: Partitioned, today: Date, offset: number): Month {
+  const start = (months: number) => Date.UTC(today.getUTCFullYear(), today.getUTCMonth() + months, 1)
+  const label = new Date(start(offset)).toISOString().slice(0, 7).replace('-', '_')
+  return { name: `${table}_${label}`, first: firstIdAt(start(offset)), next: firstIdAt(start(offset + 1)) }
+}
+
+async function addPartition(tx: Queries, table: Partitioned, { name, first, next }: Month): Promise<void> {
+  const run = (statement: string) => tx.execute(sql.raw(statement))
+  await run(`LOCK TABLE ${table} IN ACCESS EXCLUSIVE MODE`)
+  const { rows } = await tx.execute(sql`SELECT to_regclass(${name}) AS found`)
+  if (rows[0]?.found) return
+  await run(`CREATE TABLE ${name} (LIKE ${table} INCLUDING DEFAULTS)`)
+  await run(
+    `WITH moved AS (DELETE FROM ${table}_astray WHERE id >= '${first}' AND id < '${next}' RETURNING *) INSERT INTO ${name} SELECT * FROM moved`,
+  )
+  await run(`ALTER TABLE ${table} ATTACH PARTITION ${name} FOR VALUES FROM ('${first}') TO ('${next}')`)
+}
+
+/** Drops the partitions whose newest id is older than a moment; what was summed up from them stays. */
+export async function dropPartitionsBefore(database: Database, moment: Date): Promise<string[]> {
+  const dropped: string[] = []
+  for (const table of PARTITIONED) {
+    const { rows } = await database.execute<{ name: string }>(
+      sql`SELECT c.relname AS name FROM pg_inherits i JOIN pg_class c ON c.oid = i.inhrelid WHERE i.inhparent = ${table}::regclass ORDER BY 1`,
+    )
+    for (const { name } of rows) {
+      const [year, month] = name
+        .slice(table.length + 1)
+        .split('_')
+        .map(Number)
+      if (!year || !month || Date.UTC(year, month, 1) > moment.getTime()) continue
+      await database.execute(sql.raw(`DROP TABLE ${name}`))
+      dropped.push(name)
+    }
+  }
+  return dropped
 }

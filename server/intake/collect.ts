@@ -1,24 +1,45 @@
 import { ValidationError } from 'yup'
+import { assign, type AssignmentPlan } from '../../core/assignment/assignment'
+import { timeOfId } from '../../core/identity/timeOrderedId'
+import { roundAmount } from '../../core/measurement/money'
+import { addressText, campaignOf, keptAddress } from '../../core/targeting/address'
 import {
   collectedBatchSchema,
   collectedEventSchema,
+  collectedViewSchema,
   LARGEST_BATCH,
+  OLDEST_EVENT,
   type CollectedEvent,
+  type CollectedView,
   type CollectReply,
 } from '../../shared/collect'
-import { hasPartition } from '../database/partitions'
-import { correctTime } from './correctTime'
-import type { EventRow } from './eventRow'
+import { isInNetworks, type Network } from '../routing/clientAddress'
+import { contentDigest } from './contentDigest'
+import { onceKey } from './onceKey'
+import type { FindPlace } from './place'
+import type { EventRow, ViewRow } from './rows'
+import type { TrafficLimits } from './trafficLimits'
+import { readUserAgent } from './userAgent'
+import { contentKey, type Arrival } from './writeArrivals'
 
 /** NUL and unpaired surrogates, which JSON may carry and a database text may not. */
 const UNSTORABLE = /\\u(?:0000|d[89a-f][0-9a-f]{2})/i
+/** A tab may stay open for weeks; what was done in it is what must be new. */
+const OLDEST_VIEW = 5 * OLDEST_EVENT
+/** How far the id of an event may lie after the sending: ids of one page run on by themselves when its clock is set back. */
+const TOLERATED_FUTURE = 60_000
 
 /** What intake needs to know about the site that a batch names. */
 export interface IntakeSite {
   id: number
   address: string
-  /** Number of variants by experiment. */
-  variants: ReadonlyMap<number, number>
+  currency: string
+  largestAmount: number
+  /** Query parameters that may be kept. */
+  parameters: ReadonlySet<string>
+  ownNetworks: readonly Network[]
+  /** How visitors are assigned, by experiment that has been started. */
+  assignments: ReadonlyMap<number, AssignmentPlan>
   /** Whether any visitor has reported before. */
   hasReported: boolean
 }
@@ -26,7 +47,7 @@ export interface IntakeSite {
 /** A batch that is not taken at all, with the HTTP status that says so. */
 export class RefusedBatch extends Error {
   constructor(
-    readonly status: 400 | 403 | 404 | 413,
+    readonly status: 400 | 403 | 404 | 413 | 429,
     message: string,
   ) {
     super(message)
@@ -37,38 +58,117 @@ export interface IncomingRequest {
   body: string
   /** The `Origin` header, if any. */
   origin: string | null
+  /** Address that the request came from; looked up and forgotten. */
+  address: string
+  userAgent: string
   receivedAt: Date
 }
 
+/** What intake does beyond itself. */
+export interface CollectPorts {
+  /** Finds the site of a key; `fresh` asks again even if it was just found. */
+  findSite: (key: string, fresh?: boolean) => Promise<IntakeSite | null>
+  /** Writes and returns after the commit, with the keys of what was refused; see `writeArrivals`. */
+  write: (arrival: Arrival) => Promise<Set<string>>
+  isKnownVisitor: (siteId: number, visitor: string) => Promise<boolean>
+  limits: TrafficLimits
+  findPlace: FindPlace
+  /** Hash of a network with the salt of a day. */
+  hashNetwork: (address: string, day: Date) => string
+}
+
+/** What became of a batch. */
+export interface Collected {
+  site: IntakeSite
+  reply: CollectReply
+  /** Visitor of the latest view that was taken; null without one. */
+  visitor: string | null
+}
+
+const OTHER_CONTENT = 'something else was sent under this id before'
+
 /**
- * Takes a batch of events: checks it, corrects times, and writes what can be taken.
+ * Takes a batch of views and events: checks them, and writes what can be taken.
  *
- * @param findSite - finds the site of a key
- * @param write - writes rows and returns after the commit
  * @throws RefusedBatch when nothing of it can be taken
  */
-export async function collect(
-  request: IncomingRequest,
-  findSite: (key: string) => Promise<IntakeSite | null>,
-  write: (rows: EventRow[]) => Promise<void>,
-): Promise<{ site: IntakeSite; reply: CollectReply }> {
-  if (Buffer.byteLength(request.body) > LARGEST_BATCH)
+export async function collect(request: IncomingRequest, ports: CollectPorts): Promise<Collected> {
+  if (Buffer.byteLength(request.body) > LARGEST_BATCH) {
     throw new RefusedBatch(413, `A batch holds at most ${LARGEST_BATCH} bytes.`)
-  const batch = parseBatch(request.body)
-  const site = await findSite(batch.key)
-  if (!site) throw new RefusedBatch(404, 'No site has this key.')
-  if (!isOwnOrigin(request.origin, site.address))
-    throw new RefusedBatch(403, 'Events of this site are taken from its own pages only.')
-
-  const reply: CollectReply = { accepted: 0, refused: [] }
-  const rows: EventRow[] = []
-  for (const incoming of batch.events) {
-    const row = eventRow(incoming, batch, site, request.receivedAt)
-    if (typeof row === 'string') reply.refused.push({ id: idOf(incoming), why: row })
-    else rows.push(row)
   }
-  if (rows.length > 0) await write(rows)
-  return { site, reply: { ...reply, accepted: rows.length } }
+  const batch = parseBatch(request.body)
+  let site = await ports.findSite(batch.key)
+  if (!site) throw new RefusedBatch(404, 'No site has this key.')
+  if (!isOwnOrigin(request.origin, site.address)) {
+    throw new RefusedBatch(403, 'Events of this site are taken from its own pages only.')
+  }
+  // What was started a moment ago is exposed already.
+  if (batch.events.some((event) => isUnknownExposure(event, site!)))
+    site = (await ports.findSite(batch.key, true)) ?? site
+
+  const taken = new Taking(request, site, batch.sent)
+  for (const view of batch.views) taken.addView(view, ports)
+  for (const event of batch.events) taken.addEvent(event)
+  const network = ports.hashNetwork(request.address, request.receivedAt)
+  await checkLimits(taken, site, network, ports, request.receivedAt.getTime())
+  for (const view of taken.arrival.views) view.network = network
+
+  const { arrival, reply } = taken
+  const refused = arrival.views.length > 0 ? await ports.write(arrival) : new Set<string>()
+  for (const row of [...arrival.views, ...arrival.events]) {
+    if (refused.has(contentKey(row))) reply.refused.push({ id: row.id, why: OTHER_CONTENT })
+    else reply.accepted++
+  }
+  return { site, reply, visitor: arrival.views.at(-1)?.visitorId ?? null }
+}
+
+/** Checks what a batch brings and gathers what can be taken. */
+class Taking {
+  readonly arrival: Arrival = { views: [], events: [] }
+  readonly reply: CollectReply = { accepted: 0, refused: [] }
+  private readonly views = new Map<string, ViewRow>()
+
+  constructor(
+    private readonly request: IncomingRequest,
+    private readonly site: IntakeSite,
+    private readonly sent: number,
+  ) {}
+
+  addView(incoming: unknown, ports: Pick<CollectPorts, 'findPlace'>): void {
+    const view = checked(incoming, (each) => collectedViewSchema.validateSync(each, { strict: true }) as CollectedView)
+    const why = typeof view === 'string' ? view : this.timeProblem(view.id, OLDEST_VIEW)
+    if (typeof view === 'string' || why) return this.refuse(incoming, why!)
+    const row = viewRow(view, this.request, this.site, this.sent, ports.findPlace)
+    if (typeof row === 'string') return this.refuse(incoming, row)
+    this.views.set(row.id, row)
+    this.arrival.views.push(row)
+  }
+
+  addEvent(incoming: unknown): void {
+    const event = checked(
+      incoming,
+      (each) => collectedEventSchema.validateSync(each, { strict: true }) as CollectedEvent,
+    )
+    if (typeof event === 'string') return this.refuse(incoming, event)
+    const view = this.views.get(event.view)
+    if (!view) return this.refuse(incoming, 'its page view is not in the batch, or was refused')
+    const why =
+      this.timeProblem(event.id, OLDEST_EVENT) ??
+      exposureProblem(event, view, this.site) ??
+      amountProblem(event, this.site)
+    if (why) return this.refuse(incoming, why)
+    this.arrival.events.push(eventRow(event, view, this.site))
+  }
+
+  private timeProblem(id: string, oldest: number): string | null {
+    const age = this.sent - timeOfId(id)
+    if (age > oldest) return 'it is too old'
+    return age < -TOLERATED_FUTURE ? 'its id is of a time after it was sent' : null
+  }
+
+  private refuse(incoming: unknown, why: string): void {
+    this.reply.refused.push({ id: idOf(incoming), why })
+  }
 }
 
 function parseBatch(body: string) {
@@ -80,61 +180,163 @@ function parseBatch(body: string) {
   }
 }
 
-function eventRow(
-  incoming: unknown,
-  batch: { visitor: string; session: string; sent: number },
-  site: IntakeSite,
-  receivedAt: Date,
-): EventRow | string {
-  let event: CollectedEvent
+function checked<Checked>(incoming: unknown, check: (incoming: unknown) => Checked): Checked | string {
   try {
-    event = collectedEventSchema.validateSync(incoming, { strict: true }) as CollectedEvent
+    if (!incoming || typeof incoming !== 'object') return 'it is not an object'
+    if (UNSTORABLE.test(JSON.stringify(incoming))) return 'it holds characters that cannot be stored'
+    return check(incoming)
   } catch (error) {
-    return error instanceof Error ? error.message : 'it cannot be read'
-  }
-  if (UNSTORABLE.test(JSON.stringify(incoming))) return 'it holds characters that cannot be stored'
-  if (!isOwnAddress(event.address, site.address)) return 'address is not one of the site’s'
-  if (event.type === 'exposure') {
-    const variants = site.variants.get(event.experiment ?? 0)
-    if (variants === undefined) return 'experiment is not one of the site’s'
-    if (event.variant === undefined || event.variant >= variants) return 'variant is not one of the experiment’s'
-  }
-  const time = correctTime(event.at, batch.sent, receivedAt.getTime())
-  if (!time) return 'at is more than seven days ago'
-  return {
-    siteId: site.id,
-    visitorId: batch.visitor,
-    id: event.id,
-    madeAt: hasPartition(time.madeAt, receivedAt) ? time.madeAt : new Date(0),
-    type: event.type,
-    occurredAt: time.occurredAt,
-    receivedAt,
-    sessionId: batch.session,
-    address: event.address,
-    experimentId: event.type === 'exposure' ? event.experiment! : null,
-    variant: event.type === 'exposure' ? event.variant! : null,
-    selectors: event.selectors ?? null,
-    name: event.name ?? null,
-    amount: event.amount ?? null,
-    currency: event.currency ?? null,
-    properties: event.properties ?? null,
+    return error instanceof ValidationError ? error.message : 'it cannot be read'
   }
 }
 
+async function checkLimits(
+  { arrival }: Taking,
+  site: IntakeSite,
+  network: string,
+  { limits, isKnownVisitor }: CollectPorts,
+  now: number,
+): Promise<void> {
+  const visitors = new Map<string, number>()
+  for (const { visitorId } of [...arrival.views, ...arrival.events])
+    visitors.set(visitorId, (visitors.get(visitorId) ?? 0) + 1)
+  for (const [visitor, events] of visitors) {
+    const key = `${site.id} ${visitor}`
+    const isTaken =
+      (await limits.mayBegin(key, `${site.id} ${network}`, () => isKnownVisitor(site.id, visitor), now)) &&
+      limits.mayReport(key, events, now)
+    if (!isTaken) throw new RefusedBatch(429, 'Too much comes at once. Send the batch again later.')
+  }
+}
+
+/**
+ * A page view as it is written.
+ *
+ * @param sent - the browser's clock at the sending
+ * @returns why it cannot be taken, in words, instead
+ */
+export function viewRow(
+  view: CollectedView,
+  request: Pick<IncomingRequest, 'address' | 'userAgent' | 'receivedAt'>,
+  site: Pick<IntakeSite, 'id' | 'address' | 'parameters' | 'ownNetworks'>,
+  sent: number,
+  findPlace: FindPlace,
+): ViewRow | string {
+  const kept = keptAddress(view.address, site.parameters)
+  if (!kept) return 'address is not one of the web'
+  if (!isSameSite(new URL(view.address), new URL(site.address))) return 'address is not one of the site’s'
+  const { isRobot, ...agent } = readUserAgent(request.userAgent)
+  const [source, medium, name, term, content] = campaignOf(kept.query)
+  return {
+    siteId: site.id,
+    visitorId: view.visitor,
+    id: view.id,
+    madeAt: timeOfId(view.id),
+    offset: request.receivedAt.getTime() - sent,
+    receivedAt: request.receivedAt,
+    sessionId: view.session,
+    address: addressText(kept, new URL(view.address).protocol),
+    title: view.title ?? null,
+    visit: view.visit ?? null,
+    ...agent,
+    language: view.language ?? null,
+    timeZone: view.timeZone ?? null,
+    ...findPlace(request.address),
+    referrerHost: foreignHost(view.referrer, kept.host),
+    campaignSource: source ?? null,
+    campaignMedium: medium ?? null,
+    campaign: name ?? null,
+    campaignTerm: term ?? null,
+    campaignContent: content ?? null,
+    screenWidth: view.screen?.[0] ?? null,
+    screenHeight: view.screen?.[1] ?? null,
+    windowWidth: view.window?.[0] ?? null,
+    windowHeight: view.window?.[1] ?? null,
+    network: null,
+    isTeam: isInNetworks(request.address, site.ownNetworks),
+    isRobot,
+    digest: contentDigest(view),
+  }
+}
+
+/** An event of a page view as it is written. */
+export function eventRow(event: CollectedEvent, view: ViewRow, site: Pick<IntakeSite, 'id' | 'currency'>): EventRow {
+  const hasAmount = event.amount !== undefined && carriesAmount(event)
+  const currency = hasAmount ? (event.currency ?? site.currency) : null
+  const amount = hasAmount ? roundAmount(event.amount!, currency!) : null
+  const isExposure = event.type === 'exposure'
+  const reference = carriesAmount(event) ? (event.reference ?? null) : null
+  return {
+    siteId: site.id,
+    visitorId: view.visitorId,
+    id: event.id,
+    madeAt: timeOfId(event.id),
+    viewId: view.id,
+    receivedAt: view.receivedAt,
+    type: event.type,
+    experimentId: isExposure ? event.experiment! : null,
+    variant: isExposure ? event.variant! : null,
+    element: event.element ?? null,
+    label: event.label ?? null,
+    pageX: event.at?.[0] ?? null,
+    pageY: event.at?.[1] ?? null,
+    elementX: event.within?.[0] ?? null,
+    elementY: event.within?.[1] ?? null,
+    name: event.name ?? null,
+    amount,
+    currency,
+    reference,
+    once: onceKey({
+      type: event.type,
+      name: event.name ?? '',
+      reference,
+      amount,
+      session: view.sessionId,
+      address: view.address,
+    }),
+    properties: event.properties ?? null,
+    digest: contentDigest(event),
+  }
+}
+
+function carriesAmount({ type }: CollectedEvent): boolean {
+  return type === 'amount' || type === 'custom'
+}
+
+function amountProblem(event: CollectedEvent, { largestAmount }: IntakeSite): string | null {
+  const isTooLarge = carriesAmount(event) && Math.abs(event.amount ?? 0) > largestAmount
+  return isTooLarge ? 'amount is larger than the site allows' : null
+}
+
+/** Who sees what is no secret and can be computed: an exposure that the assignment would not give is made up. */
+function exposureProblem(event: CollectedEvent, view: ViewRow, site: IntakeSite): string | null {
+  if (event.type !== 'exposure') return null
+  const plan = site.assignments.get(event.experiment ?? 0)
+  if (!plan) return 'experiment is not one that the site has started'
+  return assign(view.visitorId, plan) === event.variant ? null : 'variant is not the one that this visitor is assigned'
+}
+
+function isUnknownExposure(event: unknown, { assignments }: IntakeSite): boolean {
+  if (!event || typeof event !== 'object' || !('experiment' in event)) return false
+  return typeof event.experiment === 'number' && !assignments.has(event.experiment)
+}
+
 function idOf(incoming: unknown): string | null {
-  return incoming && typeof incoming === 'object' && 'id' in incoming && typeof incoming.id === 'string'
-    ? incoming.id.slice(0, 64)
-    : null
+  const hasId = incoming && typeof incoming === 'object' && 'id' in incoming && typeof incoming.id === 'string'
+  return hasId ? String(incoming.id).slice(0, 64) : null
+}
+
+/** Host of a page that led here, unless it is the same site's. */
+function foreignHost(referrer: string | undefined, own: string): string | null {
+  if (!referrer || !URL.canParse(referrer)) return null
+  const { host, protocol } = new URL(referrer)
+  return /^https?:$/.test(protocol) && host !== own ? host.slice(0, 255) : null
 }
 
 /** Whether an origin is the site's own or one of its subdomains', on the same port. */
 export function isOwnOrigin(origin: string | null, address: string): boolean {
   if (!origin || !URL.canParse(origin)) return false
   return isSameSite(new URL(origin), new URL(address))
-}
-
-function isOwnAddress(page: string, address: string): boolean {
-  return URL.canParse(page) && isSameSite(new URL(page), new URL(address))
 }
 
 function isSameSite(one: URL, other: URL): boolean {

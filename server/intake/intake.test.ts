@@ -1,33 +1,65 @@
 import { setTimeout as wait } from 'node:timers/promises'
-import { describe, expect, test } from 'vitest'
-import { isOwnOrigin } from './collect'
-import { correctTime } from './correctTime'
-import { groupCommit } from './groupCommit'
+import { describe, expect, test, vi } from 'vitest'
+import { timeOrderedId } from '../../core/identity/timeOrderedId'
+import { assign } from '../../core/assignment/assignment'
+import { collect, isOwnOrigin, RefusedBatch, type CollectPorts, type IntakeSite } from './collect'
+import { contentDigest } from './contentDigest'
+import { groupCommit, Overloaded } from './groupCommit'
+import { hashNetwork } from './hashNetwork'
+import { openPlaces } from './place'
+import { createTrafficLimits } from './trafficLimits'
+import { readUserAgent } from './userAgent'
+import { contentKey, type Arrival } from './writeArrivals'
 
 const NOW = Date.UTC(2026, 3, 1, 12)
-const HOUR = 3_600_000
-
-describe('times', () => {
-  test('of a right clock are taken as they are', () => {
-    expect(correctTime(NOW - 5000, NOW - 300, NOW)).toEqual({
-      madeAt: new Date(NOW - 5000),
-      occurredAt: new Date(NOW - 5000),
-    })
-  })
-  test('of a clock that is hours off are corrected; the key is not', () => {
-    const at = NOW - 3 * HOUR - 5000
-    expect(correctTime(at, NOW - 3 * HOUR, NOW)).toEqual({ madeAt: new Date(at), occurredAt: new Date(NOW - 5000) })
-  })
-  test('never lie in the future', () => {
-    expect(correctTime(NOW + 20_000, NOW + 20_000, NOW)?.occurredAt).toEqual(new Date(NOW))
-  })
-  test('of a clock that is years off share one key time, whenever they are sent', () => {
-    expect(correctTime(0, 2000, NOW)?.madeAt).toEqual(correctTime(0, 9000, NOW + 7000)?.madeAt)
-  })
-  test('older than seven days are refused', () => {
-    expect(correctTime(NOW - 8 * 24 * HOUR, NOW, NOW)).toBeNull()
-  })
+const DAY = 24 * 3_600_000
+const PLAN = { salt: 'kc', share: 10_000, weights: [1, 1] }
+const SITE: IntakeSite = {
+  id: 1,
+  address: 'https://a.example',
+  currency: 'EUR',
+  largestAmount: 1000,
+  parameters: new Set(['ref', 'utm_campaign']),
+  ownNetworks: [],
+  assignments: new Map([[7, PLAN]]),
+  hasReported: true,
+}
+const GENEROUS = createTrafficLimits({ eventBurst: 1e9, visitorBurst: 1e9 })
+let count = 0
+const idAt = (at: number) => timeOrderedId(at, ++count % 4096, crypto.getRandomValues(new Uint8Array(8)))
+const view = (changes: object = {}) => ({
+  id: idAt(NOW - 5000),
+  visitor: 'visitor-0001',
+  session: 'session',
+  address: 'https://a.example/book',
+  ...changes,
 })
+const event = (of: { id: string }, changes: object = {}) => ({
+  id: idAt(NOW - 1000),
+  view: of.id,
+  type: 'click',
+  ...changes,
+})
+
+/** Takes a batch, and returns what was written and answered. */
+async function take(views: object[], events: object[], changes: Partial<CollectPorts> = {}, sent = NOW) {
+  let written: Arrival = { views: [], events: [] }
+  const ports: CollectPorts = {
+    findSite: async () => SITE,
+    write: async (arrival) => ((written = arrival), new Set()),
+    isKnownVisitor: async () => false,
+    limits: GENEROUS,
+    findPlace: () => ({ country: null, region: null, city: null }),
+    hashNetwork: () => 'network',
+    ...changes,
+  }
+  const body = JSON.stringify({ key: 'KEY', sent, views, events })
+  const { reply } = await collect(
+    { body, origin: 'https://a.example', address: '192.0.2.1', userAgent: 'x', receivedAt: new Date(NOW) },
+    ports,
+  )
+  return { written, reply, why: reply.refused.map((each) => each.why) }
+}
 
 test.each([
   ['https://example.test', 'https://example.test', true],
@@ -41,15 +73,205 @@ test.each([
   expect(isOwnOrigin(origin, address)).toBe(expected)
 })
 
+describe('an event', () => {
+  const refused = async (changes: object, viewChanges: object = {}) => {
+    const of = view(viewChanges)
+    return (await take([of], [event(of, changes)])).why
+  }
+
+  test('keeps the time of its id, whatever was sent with it', async () => {
+    const of = view({ id: idAt(NOW - 3 * 365 * DAY) })
+    const skewed = NOW - 3 * 365 * DAY + 9000
+    const { written, why } = await take([of], [event(of, { id: idAt(skewed) })], {}, skewed + 1000)
+    expect(why).toEqual([])
+    expect(written.events[0]!.madeAt).toBe(skewed)
+    expect(written.views[0]!.offset).toBe(NOW - skewed - 1000)
+  })
+
+  test.each<[string, object, RegExp]>([
+    ['of a random id', { id: crypto.randomUUID() }, /version 7/],
+    ['of eight days ago', { id: idAt(NOW - 8 * DAY) }, /too old/],
+    ['of after its sending', { id: idAt(NOW + 120_000) }, /after it was sent/],
+    ['with a field of its own', { visitor: 'somebody-else' }, /unspecified|unknown/],
+    ['of another view', { view: idAt(NOW) }, /page view/],
+    ['of an experiment that is not there', { type: 'exposure', experiment: 8, variant: 0 }, /has started/],
+    [
+      'of a variant that nobody would get',
+      { type: 'exposure', experiment: 7, variant: 1 - assign('visitor-0001', PLAN)! },
+      /assigned/,
+    ],
+    [
+      'with an amount beyond the site’s',
+      { type: 'custom', name: 'order', amount: 1000.01 },
+      /larger than the site allows/,
+    ],
+  ])('%s is refused', async (_, changes, why) => expect((await refused(changes))[0]).toMatch(why))
+
+  test('of the variant that the visitor is assigned is taken', async () => {
+    expect(await refused({ type: 'exposure', experiment: 7, variant: assign('visitor-0001', PLAN) })).toEqual([])
+  })
+
+  test('has an amount only where there may be one, in the decimals of its currency', async () => {
+    const of = view()
+    const { written } = await take(
+      [of],
+      [
+        event(of, { amount: 9 }),
+        event(of, { type: 'custom', name: 'order', amount: 1e-160 }),
+        event(of, { type: 'amount', name: '#t', amount: 12.3449, currency: 'JPY' }),
+      ],
+    )
+    expect(written.events.map(({ amount, currency }) => [amount, currency])).toEqual([
+      [null, null],
+      [0, 'EUR'],
+      [12, 'JPY'],
+    ])
+  })
+
+  test('tells of the same order by its number, else by session, amount and address', async () => {
+    const of = view()
+    const order = (changes: object) => event(of, { type: 'custom', name: 'order', ...changes })
+    const { written } = await take(
+      [of],
+      [
+        order({ amount: 5, reference: 'A' }),
+        order({ amount: 6, reference: 'A' }),
+        order({ amount: 5, reference: 'B' }),
+        order({ amount: 5 }),
+        order({ amount: 5 }),
+        order({}),
+        order({}),
+      ],
+    )
+    const keys = written.events.map(({ once }) => once)
+    expect(keys[0]).toBe(keys[1])
+    expect(keys[3]).toBe(keys[4])
+    expect(new Set(keys.slice(0, 5)).size).toBe(3)
+    expect(keys.slice(5)).toEqual([null, null])
+  })
+})
+
+test('an exposure right after a start asks for the site anew instead of being refused', async () => {
+  const of = view()
+  const findSite = vi.fn(async (_key: string, fresh?: boolean) => (fresh ? SITE : { ...SITE, assignments: new Map() }))
+  const { why } = await take(
+    [of],
+    [event(of, { type: 'exposure', experiment: 7, variant: assign('visitor-0001', PLAN) })],
+    { findSite },
+  )
+  expect(why).toEqual([])
+  expect(findSite).toHaveBeenCalledTimes(2)
+})
+
+describe('a view', () => {
+  test('keeps neither fragments nor parameters that nobody listed', async () => {
+    const { written } = await take(
+      [
+        view({
+          address: 'https://a.example/book?token=s3cret&ref=1#access_token=x',
+          referrer: 'https://search.example/?q=private',
+        }),
+      ],
+      [],
+    )
+    expect(written.views[0]).toMatchObject({ address: 'https://a.example/book?ref=1', referrerHost: 'search.example' })
+    expect(JSON.stringify(written)).not.toMatch(/s3cret|access_token|private/)
+  })
+  test.each<[string, RegExp]>([
+    ['javascript:alert(1)', /of the web/],
+    ['https://elsewhere.example/', /site’s/],
+  ])('of %s is refused', async (address, why) => {
+    const of = view({ address })
+    expect((await take([of], [event(of)])).why).toEqual([
+      expect.stringMatching(why),
+      expect.stringMatching(/page view/),
+    ])
+  })
+  test('of a robot is marked', () => {
+    expect(readUserAgent('Mozilla/5.0 (compatible; harborbot/1.0; +https://robot.example/)').isRobot).toBe(true)
+    expect(
+      readUserAgent(
+        'Mozilla/5.0 (Linux; Android 15; Pixel 8) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/141.0.0.0 Mobile Safari/537.36',
+      ),
+    ).toEqual({ device: 'phone', system: 'Android', browser: 'Chrome', browserVersion: '141', isRobot: false })
+  })
+})
+
+test('what is there with other content is refused, each by itself', async () => {
+  const of = view()
+  const [one, other] = [event(of), event(of)]
+  const { reply } = await take([of], [one, other], { write: async ({ events }) => new Set([contentKey(events[1]!)]) })
+  expect(reply).toEqual({ accepted: 2, refused: [{ id: other.id, why: expect.stringContaining('something else') }] })
+  expect(contentDigest({ a: 1, b: [2] })).toBe(contentDigest({ b: [2], a: 1 }))
+  expect(contentDigest({ a: 1 })).not.toBe(contentDigest({ a: 2 }))
+})
+
+describe('limits', () => {
+  const limits = () => createTrafficLimits({ eventBurst: 10, eventsASecond: 1, visitorBurst: 3, visitorsASecond: 1 })
+  test('of one visitor’s events refill with time', () => {
+    const own = limits()
+    expect([
+      own.mayReport('v', 8, NOW),
+      own.mayReport('v', 3, NOW),
+      own.mayReport('other', 3, NOW),
+      own.mayReport('v', 3, NOW + 2000),
+    ]).toEqual([true, false, true, true])
+  })
+  test('of new visitors of one network do not touch those who are known', async () => {
+    const own = limits()
+    const begin = (visitor: string, isKnown = false) => own.mayBegin(visitor, 'network', async () => isKnown, NOW)
+    expect([
+      await begin('a'),
+      await begin('b'),
+      await begin('c'),
+      await begin('d'),
+      await begin('a'),
+      await begin('e', true),
+    ]).toEqual([true, true, true, false, true, true])
+  })
+  test('500 visitors in three seconds are not taken', async () => {
+    const own = createTrafficLimits()
+    let taken = 0
+    for (let index = 0; index < 500; index++) {
+      const of = view({ visitor: `forged-${String(index).padStart(6, '0')}` })
+      await take([of], [], { limits: own }).then(
+        () => taken++,
+        (error: unknown) => expect((error as RefusedBatch).status).toBe(429),
+      )
+    }
+    expect(taken).toBeLessThan(320)
+  })
+})
+
+test('networks are told apart for a day, and nothing else', () => {
+  const [day, next] = [new Date(NOW), new Date(NOW + DAY)]
+  expect(hashNetwork('s', '192.0.2.1', day)).toBe(hashNetwork('s', '192.0.2.1', day))
+  expect(hashNetwork('s', '192.0.2.1', day)).not.toBe(hashNetwork('s', '192.0.2.2', day))
+  expect(hashNetwork('s', '192.0.2.1', day)).not.toBe(hashNetwork('s', '192.0.2.1', next))
+  expect(hashNetwork('s', '2001:db8::1', day)).toBe(hashNetwork('s', '2001:db8::ffff:1', day))
+})
+
+test('places come from the lookup file and the made-up networks', async () => {
+  const file = 'node_modules/@ip-location-db/geo-whois-asn-country-mmdb/geo-whois-asn-country.mmdb'
+  const find = await openPlaces({ country: file, city: '', hasMadeUp: true })
+  expect(find('198.18.70.1')).toEqual({ country: 'IE', region: 'Connacht', city: 'Harrow Quay' })
+  expect(find('193.0.6.139').country).toMatch(/^[A-Z]{2}$/)
+  expect(find('not an address')).toEqual({ country: null, region: null, city: null })
+})
+
 describe('group commit', () => {
   test('what arrives during a write shares the next one, and nobody waits for less than their own', async () => {
     const writes: number[][] = []
-    const write = groupCommit<number>(async (rows) => {
-      await wait(5)
-      writes.push(rows)
-    }, 1)
+    const write = groupCommit<number, void>(
+      async (group) => {
+        await wait(5)
+        writes.push(group)
+      },
+      () => 1,
+      { writers: 1 },
+    )
     await Promise.all(
-      Array.from({ length: 50 }, (_, index) => write([index]).then(() => expect(writes.flat()).toContain(index))),
+      Array.from({ length: 50 }, (_, index) => write(index).then(() => expect(writes.flat()).toContain(index))),
     )
     expect(writes.flat().sort((a, b) => a - b)).toEqual(Array.from({ length: 50 }, (_, index) => index))
     expect(writes.length).toBeLessThan(6)
@@ -57,13 +279,44 @@ describe('group commit', () => {
 
   test('a bad row fails its own caller and no other', async () => {
     const written: number[] = []
-    const write = groupCommit<number>(async (rows) => {
-      if (rows.includes(13)) throw new Error('thirteen')
-      written.push(...rows)
-    }, 1)
-    const results = await Promise.allSettled(Array.from({ length: 20 }, (_, index) => write([index])))
+    const write = groupCommit<number, void>(
+      async (group) => {
+        if (group.includes(13)) throw new Error('thirteen')
+        written.push(...group)
+      },
+      () => 1,
+      { writers: 1 },
+    )
+    const results = await Promise.allSettled(Array.from({ length: 20 }, (_, index) => write(index)))
     expect(results.map(({ status }) => status).filter((status) => status === 'rejected')).toHaveLength(1)
     expect(results[13]!.status).toBe('rejected')
     expect(written).toHaveLength(19)
+  })
+
+  test('a lost connection fails the whole group at once, instead of once for each', async () => {
+    let tries = 0
+    const write = groupCommit<number, void>(
+      async () => {
+        tries++
+        throw new Error('Connection terminated')
+      },
+      () => 1,
+      { writers: 1, isConnectionLost: () => true },
+    )
+    const results = await Promise.allSettled(Array.from({ length: 200 }, (_, index) => write(index)))
+    expect(results.every(({ status }) => status === 'rejected')).toBe(true)
+    expect(tries).toBeLessThan(5)
+  })
+
+  test('more than may wait is refused at once', async () => {
+    const write = groupCommit<number, void>(
+      () => new Promise(() => {}),
+      (size) => size,
+      { writers: 1, most: 10, mostWaiting: 25 },
+    )
+    void write(10)
+    await wait(5)
+    void write(20)
+    await expect(write(10)).rejects.toBeInstanceOf(Overloaded)
   })
 })

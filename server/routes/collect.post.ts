@@ -1,36 +1,53 @@
-import { createError, defineEventHandler, getHeader, readRawBody, setHeader, setResponseHeader } from 'h3'
+import { createError, defineEventHandler, getHeader, setHeader, setResponseHeader, type H3Event } from 'h3'
 import { database } from '~~/server/database/database'
+import { isDatabaseAway } from '~~/server/database/isDatabaseAway'
 import { collect, RefusedBatch } from '~~/server/intake/collect'
-import type { EventRow } from '~~/server/intake/eventRow'
-import { groupCommit } from '~~/server/intake/groupCommit'
-import { writeEvents } from '~~/server/intake/writeEvents'
-import { isDatabaseAway } from '~~/server/routing/operation'
-import { rememberBriefly } from '~~/server/services/rememberBriefly'
-import { findIntakeSite } from '~~/server/services/sites/siteFiles'
+import { Overloaded } from '~~/server/intake/groupCommit'
+import { intakePorts, noteRefusals } from '~~/server/intake/ports'
+import { visitorCookie } from '~~/server/intake/visitorCookie'
+import { readLimited } from '~~/server/routing/readLimited'
+import { isEncrypted, sourceAddress, userAgentOf } from '~~/server/routing/requestOrigin'
+import { HttpProblem } from '~~/server/services/HttpProblem'
 import { noteFirstReport } from '~~/server/services/sites/sites'
-import { LARGEST_BATCH } from '~~/shared/collect'
-
-const findSite = rememberBriefly((key) => findIntakeSite(database(), key), 1000)
-const write = groupCommit<EventRow>((rows) => writeEvents(database().$client, rows))
+import { LARGEST_BATCH, type CollectReply } from '~~/shared/collect'
 
 /** Access: anyone; see the operation `collect`. Origin and content are checked by intake. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async (event): Promise<CollectReply> => {
   const origin = getHeader(event, 'origin') ?? null
   // Whether the origin may send is decided below; this only lets the page read the answer.
   if (origin) setHeader(event, 'access-control-allow-origin', origin)
   setHeader(event, 'vary', 'origin')
   setResponseHeader(event, 'cache-control', 'no-store')
   try {
-    if (Number(getHeader(event, 'content-length') ?? 0) > LARGEST_BATCH)
-      throw new RefusedBatch(413, `A batch holds at most ${LARGEST_BATCH} bytes.`)
-    const body = (await readRawBody(event)) ?? ''
-    const { site, reply } = await collect({ body, origin, receivedAt: new Date() }, findSite, write)
+    const request = {
+      body: await readLimited(event, LARGEST_BATCH),
+      origin,
+      address: sourceAddress(event),
+      userAgent: userAgentOf(event),
+      receivedAt: new Date(),
+    }
+    const { site, reply, visitor } = await collect(request, await intakePorts())
     if (reply.accepted > 0 && !site.hasReported) await noteFirstReport(database(), site.id)
+    noteRefusals(site.id, reply.refused, request.receivedAt)
+    if (visitor && isSameOrigin(event)) setHeader(event, 'set-cookie', visitorCookie(visitor, isEncrypted(event)))
     return reply
   } catch (error) {
-    if (error instanceof RefusedBatch) throw createError({ statusCode: error.status, message: error.message })
-    if (isDatabaseAway(error))
-      throw createError({ statusCode: 503, message: 'The database cannot be reached; send the batch again.' })
-    throw error
+    throw asReply(error)
   }
 })
+
+/** The page has called a path of its own site that hands on to Vetch: then a cookie is the site's own. */
+function isSameOrigin(event: H3Event): boolean {
+  return getHeader(event, 'sec-fetch-site') === 'same-origin'
+}
+
+function asReply(error: unknown): unknown {
+  if (error instanceof RefusedBatch || error instanceof HttpProblem)
+    return createError({ statusCode: error.status, message: error.message })
+  if (error instanceof Overloaded)
+    return createError({ statusCode: 503, message: 'Too much comes at once; send the batch again.' })
+  if (isDatabaseAway(error))
+    return createError({ statusCode: 503, message: 'The database cannot be reached; send the batch again.' })
+  console.error(error)
+  return createError({ statusCode: 500, message: 'The batch could not be stored; send it again.' })
+}

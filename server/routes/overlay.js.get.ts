@@ -1,12 +1,15 @@
 import { useRuntimeConfig } from '#imports'
 import { createError, defineEventHandler, getQuery, setHeader } from 'h3'
+import { database } from '~~/server/database/database'
 import { deliveryFile } from '~~/server/routing/deliveryFile'
-import { isPointingToken } from '~~/server/services/experiments/pointing'
+import { isOpenSession } from '~~/server/services/accounts/sessions'
+import { sessionOfPointing } from '~~/server/services/experiments/pointing'
 
-/** Access: anyone with a valid token; see the operation `readOverlay`. */
-export default defineEventHandler((event) => {
+/** Access: anyone with a valid token of somebody who is still signed in; see the operation `readOverlay`. */
+export default defineEventHandler(async (event) => {
   const { key, token } = getQuery(event)
-  if (!isPointingToken(String(key), String(token), useRuntimeConfig(event).sessionPassword, Date.now())) {
+  const session = sessionOfPointing(String(key), String(token), useRuntimeConfig(event).sessionPassword, Date.now())
+  if (session === null || !(await isOpenSession(database(), session))) {
     throw createError({
       statusCode: 403,
       message: 'This pointing session has run out. Open the page from the sheet again.',

@@ -1,67 +1,89 @@
-import {
-  createError,
-  defineEventHandler,
-  getHeader,
-  getRequestURL,
-  getRouterParam,
-  isError,
-  readRawBody,
-  type H3Event,
-} from 'h3'
-import { ValidationError, type InferType, type Schema } from 'yup'
+import { createError, defineEventHandler, getHeader, getQuery, getRouterParam, isError, type H3Event } from 'h3'
+import { ValidationError, type Schema } from 'yup'
 import { ROLES, type Role } from '~~/shared/account'
-import { OPERATIONS, type Access, type Operation, type OperationId } from '~~/shared/api/operations'
+import {
+  parametersOf,
+  TEXT_PARAMETERS,
+  type Access,
+  type BodyOf,
+  type Operation,
+  type PathParameters,
+  type QueryOf,
+  type ReplyOf,
+} from '~~/shared/api/operation'
+import { OPERATIONS, type OperationId, type Operations } from '~~/shared/api/operations'
+import { ROLE_OF_SCOPE } from '~~/shared/token'
 import { database } from '../database/database'
 import type { Database } from '../database/connect'
-import { findPerson, ownedOrganisation, roleOnSite, type Person } from '../services/accounts/accounts'
+import { isDatabaseAway } from '../database/isDatabaseAway'
+import { ownedOrganisation, roleOnSite, type Person } from '../services/accounts/accounts'
+import { findToken } from '../services/accounts/tokens'
 import { HttpProblem } from '../services/HttpProblem'
-import { accountSession } from './session'
+import { readLimited } from './readLimited'
+import { requestOrigin } from './requestOrigin'
+import { currentSession } from './session'
 
-type BodyOf<Id extends OperationId> = (typeof OPERATIONS)[Id] extends { body: infer Body extends Schema }
-  ? InferType<Body>
-  : undefined
+const LARGEST_BODY = 2 * 1024 * 1024
+/** NUL and unpaired surrogates, which JSON may carry and a database text may not. */
+const UNSTORABLE = /\\u(?:0000|d[89a-f][0-9a-f]{2})/i
 
 /** What a handler is given: everything has been checked by then. */
 export interface Call<Id extends OperationId> {
   event: H3Event
   database: Database
-  body: BodyOf<Id>
-  /** The id in the path, an integer of at least 1. */
+  /** Parameters of the path. */
+  path: PathParameters<Operations[Id]['path']>
+  query: QueryOf<Operations[Id]>
+  body: BodyOf<Operations[Id]>
+  /** Id of the site in the path; 0 for paths without one. */
   siteId: number
-  experimentId: number
   organisationId: number
-  /** Whoever is signed in; for operations that anyone may call, perhaps nobody. */
+  /** Whoever is signed in; null for programs, and where anyone may call. */
   person: Person | null
-  /** Id of the person; only for operations that need one. */
-  personId: number
+  personId: number | null
+  /** Id of the session of whoever is signed in. */
+  sessionId: number
 }
 
 /**
  * A route: checks who calls and what they send as the operation says, calls the handler, and turns
  * refusals into answers that a person can read.
  */
-export function defineOperation<Id extends OperationId, Reply>(
+export function defineOperation<Id extends OperationId>(
   id: Id,
-  handler: (call: Call<Id>) => Promise<Reply> | Reply,
+  handler: (call: Call<Id>) => Promise<ReplyOf<Operations[Id]>> | ReplyOf<Operations[Id]>,
 ) {
   const operation: Operation = OPERATIONS[id]
   return defineEventHandler(async (event) => {
     try {
       if (operation.method !== 'get') refuseForeignOrigin(event)
-      const caller = await identify(event, operation.access)
-      const body = (operation.body ? await readChecked(event, operation.body) : undefined) as BodyOf<Id>
-      const experimentId = operation.path.includes('{experiment}') ? pathId(event, 'experiment') : 0
-      return await handler({ event, database: database(), body, experimentId, ...caller })
+      const path = pathParameters(event, operation.path)
+      const caller = await identify(event, operation.access, Number(path.site ?? 0))
+      const query = operation.query
+        ? await operation.query.validate(getQuery(event), { abortEarly: false, stripUnknown: true })
+        : undefined
+      const body = operation.body ? await readChecked(event, operation.body) : undefined
+      return await handler({ event, database: database(), path, query, body, ...caller } as unknown as Call<Id>)
     } catch (error) {
       throw asReply(error)
     }
   })
 }
 
-async function identify(event: H3Event, access: Access) {
-  const { personId = 0 } = (await accountSession(event)).data
-  const person = personId ? await findPerson(database(), personId) : null
-  const caller = { person, personId: person?.id ?? 0, siteId: 0, organisationId: 0 }
+type Caller = Pick<Call<OperationId>, 'siteId' | 'organisationId' | 'person' | 'personId' | 'sessionId'>
+
+async function identify(event: H3Event, access: Access, siteId: number): Promise<Caller> {
+  const bearer = /^Bearer (\S+)$/.exec(getHeader(event, 'authorization') ?? '')?.[1]
+  if (bearer) return identifyProgram(bearer, access, siteId)
+  const session = await currentSession(event)
+  const person = session?.person ?? null
+  const caller: Caller = {
+    person,
+    personId: person?.id ?? null,
+    sessionId: session?.id ?? 0,
+    siteId: 0,
+    organisationId: 0,
+  }
   if (access === 'anyone') return caller
   if (!person) throw new HttpProblem(401, 'Sign in first.')
   if (access === 'person') return caller
@@ -70,23 +92,42 @@ async function identify(event: H3Event, access: Access) {
     if (organisationId === null) throw new HttpProblem(403, 'Only the owner of an organisation may do this.')
     return { ...caller, organisationId }
   }
-  const siteId = pathId(event, 'site')
   const role = await roleOnSite(database(), person.id, siteId)
   if (!role) throw new HttpProblem(404, 'This site does not exist, or you are not a member of it.')
-  if (!reaches(role, access))
-    throw new HttpProblem(403, `Your role on this site is ${role}; this takes the role ${access}. Ask an owner.`)
+  checkRole(role, access, `Your role on this site is ${role}; this takes the role ${access}. Ask an owner.`)
   return { ...caller, siteId }
 }
 
-function reaches(role: Role, needed: Role): boolean {
-  return ROLES.indexOf(role) >= ROLES.indexOf(needed)
+async function identifyProgram(secret: string, access: Access, siteId: number): Promise<Caller> {
+  const found = await findToken(database(), secret)
+  if (!found) throw new HttpProblem(401, 'This token is not known, or was taken back.')
+  const caller: Caller = { person: null, personId: null, sessionId: 0, siteId: 0, organisationId: 0 }
+  if (access === 'anyone') return caller
+  if (access === 'person' || access === 'organisation-owner')
+    throw new HttpProblem(403, 'This is for people, not for programs.')
+  if (found.siteId !== siteId) throw new HttpProblem(404, 'This token is not one of this site.')
+  checkRole(ROLE_OF_SCOPE[found.scope], access, `The scope of this token is ${found.scope}, which does not reach this.`)
+  return { ...caller, siteId }
 }
 
-function pathId(event: H3Event, name: string): number {
-  const id = Number(getRouterParam(event, name))
-  if (!Number.isInteger(id) || id < 1 || id > 2_147_483_647)
-    throw new HttpProblem(404, `There is no ${name} with this number.`)
-  return id
+function checkRole(role: Role, needed: Role, refusal: string): void {
+  if (ROLES.indexOf(role) < ROLES.indexOf(needed)) throw new HttpProblem(403, refusal)
+}
+
+function pathParameters(event: H3Event, path: string): Record<string, string | number> {
+  return Object.fromEntries(
+    parametersOf(path).map((name) => {
+      const text = getRouterParam(event, name) ?? ''
+      if ((TEXT_PARAMETERS as readonly string[]).includes(name)) {
+        if (!/^[\w-]{1,64}$/.test(text)) throw new HttpProblem(404, `There is no ${name} of this name.`)
+        return [name, text]
+      }
+      const id = Number(text)
+      if (!Number.isInteger(id) || id < 1 || id > 2_147_483_647)
+        throw new HttpProblem(404, `There is no ${name} with this number.`)
+      return [name, id]
+    }),
+  )
 }
 
 /**
@@ -95,55 +136,48 @@ function pathId(event: H3Event, name: string): number {
  */
 function refuseForeignOrigin(event: H3Event): void {
   const origin = getHeader(event, 'origin')
-  if (origin && origin !== getRequestURL(event, { xForwardedHost: true, xForwardedProto: true }).origin) {
-    throw new HttpProblem(403, 'This call comes from another site.')
-  }
+  if (origin && origin !== requestOrigin(event)) throw new HttpProblem(403, 'This call comes from another site.')
 }
 
 async function readChecked(event: H3Event, schema: Schema): Promise<unknown> {
-  const raw = (await readRawBody(event)) || '{}'
+  const raw = (await readLimited(event, LARGEST_BODY)) || '{}'
+  if (UNSTORABLE.test(raw))
+    throw new HttpProblem(422, 'The text holds characters that cannot be stored. Type it again without them.')
   let input: unknown
   try {
     input = JSON.parse(raw)
   } catch {
     throw new HttpProblem(400, 'The body is not JSON.')
   }
-  return schema.validate(input, { abortEarly: false, stripUnknown: true })
+  try {
+    return await schema.validate(input, { abortEarly: false, stripUnknown: true })
+  } catch (error) {
+    // A list where a text belongs breaks the conversion before it can be told what is wrong with it.
+    if (error instanceof TypeError)
+      throw new HttpProblem(422, 'A value is of the wrong kind. Check the names and kinds of the fields.')
+    throw error
+  }
 }
 
 function asReply(error: unknown): unknown {
   if (isError(error)) return error
   if (error instanceof ValidationError) {
-    const fields = Object.fromEntries(
-      (error.inner.length > 0 ? error.inner : [error]).map((each) => [each.path ?? '', each.message]),
-    )
+    const all = error.inner.length > 0 ? error.inner : [error]
+    const fields = Object.fromEntries(all.map((each) => [each.path ?? '', each.message]))
     return createError({ statusCode: 422, message: Object.values(fields)[0], data: { fields } })
   }
-  if (error instanceof HttpProblem)
+  if (error instanceof HttpProblem) {
     return createError({ statusCode: error.status, message: error.message, data: { fields: error.fields } })
-  if (isDatabaseAway(error))
+  }
+  if (isDatabaseAway(error)) {
     return createError({
       statusCode: 503,
       message: 'The database cannot be reached at the moment. Try again in a few seconds; nothing is lost.',
     })
+  }
   console.error(error)
   return createError({
     statusCode: 500,
     message: 'Something went wrong on the server. Try again; if it stays, look at the server’s log.',
   })
-}
-
-const CONNECTION_ERRORS = new Set(['ECONNREFUSED', 'ECONNRESET', '57P01', '57P02', '57P03', '08006', '08003'])
-
-/** Whether an error comes from a database that is away rather than from a mistake. */
-export function isDatabaseAway(error: unknown): boolean {
-  for (let cause = error; cause instanceof Error; cause = cause.cause) {
-    const code = 'code' in cause ? String(cause.code) : ''
-    if (
-      CONNECTION_ERRORS.has(code) ||
-      /connection terminated|timeout exceeded when trying to connect/i.test(cause.message)
-    )
-      return true
-  }
-  return false
 }

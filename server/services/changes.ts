@@ -1,5 +1,6 @@
-import { and, desc, eq } from 'drizzle-orm'
+import { and, desc, eq, lt } from 'drizzle-orm'
 import type { ChangeView } from '../../shared/experiment'
+import { pageOf, type Paged } from '../../shared/paging'
 import type { Queries } from '../database/connect'
 import { changeLog, person } from '../database/schema'
 
@@ -10,13 +11,13 @@ export async function recordChange(database: Queries, change: Change): Promise<v
   await database.insert(changeLog).values(change)
 }
 
-/** The changes of one subject, the latest first. */
+/** A page of the changes of one subject, the latest first. */
 export async function changesOf(
   database: Queries,
   siteId: number,
-  subject: string,
-  subjectId: number,
-): Promise<ChangeView[]> {
+  of: { subject: string; id: number },
+  { after, limit }: { after?: number; limit: number },
+): Promise<Paged<ChangeView>> {
   const rows = await database
     .select({
       id: changeLog.id,
@@ -28,8 +29,18 @@ export async function changesOf(
     })
     .from(changeLog)
     .leftJoin(person, eq(person.id, changeLog.personId))
-    .where(and(eq(changeLog.siteId, siteId), eq(changeLog.subject, subject), eq(changeLog.subjectId, subjectId)))
+    .where(
+      and(
+        eq(changeLog.siteId, siteId),
+        eq(changeLog.subject, of.subject),
+        eq(changeLog.subjectId, of.id),
+        after === undefined ? undefined : lt(changeLog.id, after),
+      ),
+    )
     .orderBy(desc(changeLog.id))
-    .limit(500)
-  return rows.map((row) => ({ ...row, at: row.at.toISOString() }))
+    .limit(limit + 1)
+  return pageOf(
+    rows.map((row) => ({ ...row, at: row.at.toISOString() })),
+    limit,
+  )
 }

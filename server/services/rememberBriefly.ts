@@ -1,41 +1,53 @@
+import { setTimeout as wait } from 'node:timers/promises'
+import { LRUCache } from 'lru-cache'
+
+/** How long a known answer is held back for a fresh one. */
+const PATIENCE = 1000
+
 /**
- * Remembers what a lookup found for a short time, so that a burst of visitors asks the database once.
- * When the lookup fails, the last known answer is given for as long as there is one: pages under test
- * must not depend on the database.
+ * Remembers what a lookup found, so that a burst of visitors asks the database once. When the lookup fails or hangs,
+ * what is known goes on being given: pages under test must not depend on the database. Only the first caller after the
+ * answer has gone stale waits, and for a second at most.
  *
  * @param find - the lookup
  * @param milliseconds - how long an answer counts as fresh
  * @param most - how many answers are kept
+ * @returns the answer of a key; with `fresh`, asked for again
  */
-export function rememberBriefly<Found>(
+export function rememberBriefly<Found extends object | null>(
   find: (key: string) => Promise<Found>,
   milliseconds: number,
   most = 1000,
-): (key: string) => Promise<Found> {
-  const known = new Map<string, { found: Found; freshUntil: number }>()
-  const asked = new Map<string, Promise<Found>>()
+): (key: string, fresh?: boolean) => Promise<Found> {
+  interface Known {
+    found: Found
+    freshUntil: number
+  }
+  const known = new LRUCache<string, Known>({ max: most })
+  const asked = new Map<string, Promise<Known>>()
 
-  async function ask(key: string): Promise<Found> {
-    const earlier = known.get(key)
-    try {
-      const found = await find(key)
-      known.delete(key)
-      known.set(key, { found, freshUntil: Date.now() + milliseconds })
-      if (known.size > most) known.delete(known.keys().next().value!)
-      return found
-    } catch (error) {
-      if (earlier) return earlier.found
-      throw error
-    } finally {
-      asked.delete(key)
+  function ask(key: string): Promise<Known> {
+    let pending = asked.get(key)
+    if (!pending) {
+      pending = find(key)
+        .then((found) => {
+          const answer = { found, freshUntil: Date.now() + milliseconds }
+          known.set(key, answer)
+          return answer
+        })
+        .finally(() => asked.delete(key))
+      asked.set(key, pending)
     }
+    return pending
   }
 
-  return (key) => {
+  return async (key, fresh = false) => {
     const earlier = known.get(key)
-    if (earlier && earlier.freshUntil > Date.now()) return Promise.resolve(earlier.found)
-    const pending = asked.get(key) ?? ask(key)
-    asked.set(key, pending)
-    return pending
+    if (!earlier) return (await ask(key)).found
+    if (!fresh && earlier.freshUntil > Date.now()) return earlier.found
+    const isUnderWay = asked.has(key)
+    const refreshed = ask(key).catch(() => earlier)
+    if (isUnderWay && !fresh) return earlier.found
+    return (await Promise.race([refreshed, wait(PATIENCE, earlier, { ref: false })])).found
   }
 }

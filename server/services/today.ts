@@ -1,94 +1,76 @@
-import { and, gt, gte, inArray } from 'drizzle-orm'
-import type { TodayItem } from '../../shared/site'
+import { count, eq } from 'drizzle-orm'
+import { siteDays } from '../../core/time/siteDay'
 import type { ExperimentSheet, ExperimentSummary } from '../../shared/experiment'
+import type { TodayItem } from '../../shared/site'
 import type { Queries } from '../database/connect'
-import { exposureCount } from '../database/schema'
+import { setAside } from '../database/schema'
+import { readSummaries, type SummaryRow } from './experiments/listExperiments'
 import { listSheets } from './experiments/sheet'
-import { summarize } from './results/results'
 import { findSite } from './sites/sites'
 
+const HOUR = 3_600_000
 const HOURS_OF_SILENCE = 24
 const CONCLUSIVE = new Set(['ship', 'ship-low-risk', 'no-difference', 'harm', 'open'])
 
-/** What needs a person now, the most urgent first. */
+/** What needs a person now, the most urgent first. Read from stored summaries: nothing is computed here. */
 export async function today(database: Queries, siteId: number, now: Date): Promise<TodayItem[]> {
   const site = await findSite(database, siteId)
-  const sheets = await listSheets(database, siteId)
-  const summaries = await summarize(database, sheets, now)
+  const live = await readSummaries(database, siteId, ['running', 'paused'])
+  const drafts = await listSheets(database, siteId, ['draft'])
   const link = (id: number) => `/sites/${siteId}/experiments/${id}`
-  const live = summaries.filter((each) => each.state === 'running' || each.state === 'paused')
-  const running = summaries.filter((each) => each.state === 'running')
-
-  const broken = live
-    .filter((each) => each.verdict?.kind === 'distrust')
-    .map((each): TodayItem => ({
-      kind: 'allocation',
-      title: `${each.name} is broken`,
-      text: each.verdict!.reasons.join(' '),
-      link: link(each.id),
-    }))
-  const silent = await silentItems(database, running, now, link)
-  const ready = live
-    .filter((each) => each.verdict && CONCLUSIVE.has(each.verdict.kind))
-    .map((each): TodayItem => ({
-      kind: 'verdict',
-      title: `${each.name}: ${each.verdict!.title}`,
-      text: each.verdict!.reasons.join(' '),
-      link: link(each.id),
-    }))
-  const install: TodayItem[] = site.firstReportAt
-    ? []
-    : [
-        {
-          kind: 'install',
-          title: 'No visitor has reported yet',
-          text: 'Put the script line on the site’s pages, then check the installation.',
-          link: `/sites/${siteId}/setup/site`,
-        },
-      ]
-  return [...broken, ...silent, ...ready, ...install, ...draftItems(sheets, link)]
+  return [
+    ...live.flatMap((each) => brokenItem(each, link)),
+    ...live.flatMap((each) => silentItem(each, site.timeZone, now, link)),
+    ...(await setAsideItems(database, siteId)),
+    ...live.flatMap((each) => readyItem(each, link)),
+    ...(site.firstReportAt ? [] : [installItem(siteId)]),
+    ...drafts.flatMap((sheet) => draftItem(sheet, link)),
+  ]
 }
 
-async function silentItems(
-  database: Queries,
-  running: readonly ExperimentSummary[],
+type Link = (id: number) => string
+
+function brokenItem({ id, name, verdict }: ExperimentSummary, link: Link): TodayItem[] {
+  if (verdict?.kind !== 'distrust') return []
+  return [{ kind: 'allocation', title: `${name} is broken`, text: verdict.reasons.join(' '), link: link(id) }]
+}
+
+function readyItem({ id, name, verdict }: ExperimentSummary, link: Link): TodayItem[] {
+  if (!verdict || !CONCLUSIVE.has(verdict.kind)) return []
+  return [{ kind: 'verdict', title: `${name}: ${verdict.title}`, text: verdict.reasons.join(' '), link: link(id) }]
+}
+
+/** Days are the site's own, as those of the visitors are. */
+function silentItem(
+  { id, name, state, startedAt, lastDays }: SummaryRow,
+  timeZone: string,
   now: Date,
-  link: (id: number) => string,
-): Promise<TodayItem[]> {
-  const since = new Date(now.getTime() - HOURS_OF_SILENCE * 3_600_000)
-  const old = running.filter((each) => each.startedAt && new Date(each.startedAt) < since)
-  if (old.length === 0) return []
-  const heard = await database
-    .selectDistinctOn([exposureCount.experimentId], { id: exposureCount.experimentId })
-    .from(exposureCount)
-    .where(
-      and(
-        inArray(
-          exposureCount.experimentId,
-          old.map((each) => each.id),
-        ),
-        gte(exposureCount.day, since.toISOString().slice(0, 10)),
-        gt(exposureCount.visitors, 0),
-      ),
-    )
-  const loud = new Set(heard.map((row) => row.id))
-  return old
-    .filter((each) => !loud.has(each.id))
-    .map((each) => ({
-      kind: 'silent',
-      title: `${each.name} has no visitors`,
-      text: `Nobody new has seen it since yesterday. Check that the page still carries the script line.`,
-      link: link(each.id),
-    }))
+  link: Link,
+): TodayItem[] {
+  const since = now.getTime() - HOURS_OF_SILENCE * HOUR
+  if (state !== 'running' || !startedAt || Date.parse(startedAt) >= since) return []
+  const yesterday = siteDays(timeZone)(since)
+  if (lastDays.some(({ day, visitors }) => day >= yesterday && visitors > 0)) return []
+  const text = 'Nobody new has seen it since yesterday. Check that the page still carries the script line.'
+  return [{ kind: 'silent', title: `${name} has no visitors`, text, link: link(id) }]
 }
 
-function draftItems(sheets: readonly ExperimentSheet[], link: (id: number) => string): TodayItem[] {
-  return sheets
-    .filter((sheet) => sheet.state === 'draft' && sheet.preflight.length === 0)
-    .map((sheet) => ({
-      kind: 'draft',
-      title: `${sheet.name} can start`,
-      text: 'Nothing is missing any more.',
-      link: link(sheet.id),
-    }))
+async function setAsideItems(database: Queries, siteId: number): Promise<TodayItem[]> {
+  const [found] = await database.select({ events: count() }).from(setAside).where(eq(setAside.siteId, siteId))
+  if (!found || found.events === 0) return []
+  const title = `${found.events.toLocaleString('en-US')} event${found.events === 1 ? '' : 's'} could not be counted`
+  const text =
+    'They are set aside and stop nothing else. The server’s log says why; the sheets say where they are missing.'
+  return [{ kind: 'set-aside', title, text, link: `/sites/${siteId}/setup/site` }]
+}
+
+function installItem(siteId: number): TodayItem {
+  const text = 'Put the script line on the site’s pages, then check the installation.'
+  return { kind: 'install', title: 'No visitor has reported yet', text, link: `/sites/${siteId}/setup/site` }
+}
+
+function draftItem({ id, name, preflight }: ExperimentSheet, link: Link): TodayItem[] {
+  return preflight.length > 0
+    ? []
+    : [{ kind: 'draft', title: `${name} can start`, text: 'Nothing is missing any more.', link: link(id) }]
 }

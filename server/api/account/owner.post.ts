@@ -1,9 +1,9 @@
 import { defineOperation } from '~~/server/routing/operation'
-import { accountSession } from '~~/server/routing/session'
+import { signInHere } from '~~/server/routing/session'
 import { accountView, createOwner } from '~~/server/services/accounts/accounts'
 
 export default defineOperation('createOwner', async ({ event, database, body }) => {
   const owner = await createOwner(database, body)
-  await (await accountSession(event)).update({ personId: owner.id })
+  await signInHere(event, owner.id)
   return accountView(database, owner)
 })

@@ -1,17 +1,19 @@
-import { getRequestIP } from 'h3'
 import { defineOperation } from '~~/server/routing/operation'
-import { accountSession } from '~~/server/routing/session'
+import { sourceAddress } from '~~/server/routing/requestOrigin'
+import { deviceSecret, signInHere } from '~~/server/routing/session'
 import { accountView, findByPassword } from '~~/server/services/accounts/accounts'
-import { signInThrottle } from '~~/server/services/accounts/throttle'
+import { hashSecret, isKnownDevice } from '~~/server/services/accounts/sessions'
+import { countAttempt, forgiveAttempt } from '~~/server/services/accounts/throttle'
 import { HttpProblem } from '~~/server/services/HttpProblem'
 
-export default defineOperation('signIn', async ({ event, database, body }) => {
-  const address = getRequestIP(event) ?? 'unknown'
-  const throttle = signInThrottle(database.$client)
-  await throttle.attempt(body.email, address)
-  const person = await findByPassword(database, body.email, body.password)
+export default defineOperation('signIn', async ({ event, database, body: { email, password } }) => {
+  const device = deviceSecret(event)
+  const knownDevice = device && (await isKnownDevice(database, email, device)) ? hashSecret(device) : null
+  const attempt = { email, source: sourceAddress(event), knownDevice }
+  await countAttempt(database.$client, attempt)
+  const person = await findByPassword(database, email, password)
   if (!person) throw new HttpProblem(401, 'E-mail address and password do not belong together. Check both.')
-  await throttle.succeeded(body.email, address)
-  await (await accountSession(event)).update({ personId: person.id })
+  await forgiveAttempt(database.$client, attempt)
+  await signInHere(event, person.id)
   return accountView(database, person)
 })

@@ -1,7 +1,7 @@
 import { defineOperation } from '~~/server/routing/operation'
-import { accountSession } from '~~/server/routing/session'
+import { signOutHere } from '~~/server/routing/session'
 
 export default defineOperation('signOut', async ({ event }) => {
-  await (await accountSession(event)).clear()
+  await signOutHere(event)
   return { signedOut: true }
 })

@@ -1,7 +1,7 @@
-import { getRequestURL } from 'h3'
 import { defineOperation } from '~~/server/routing/operation'
+import { requestOrigin } from '~~/server/routing/requestOrigin'
 import { createSite, siteView } from '~~/server/services/sites/sites'
 
-export default defineOperation('createSite', async ({ event, database, body, organisationId, personId }) => {
-  return siteView(await createSite(database, organisationId, personId, body), getRequestURL(event).origin)
-})
+export default defineOperation('createSite', async ({ event, database, organisationId, personId, body }) =>
+  siteView(database, await createSite(database, organisationId, personId, body), requestOrigin(event)),
+)

@@ -1,6 +1,6 @@
+import { sql } from 'drizzle-orm'
 import {
   doublePrecision,
-  foreignKey,
   index,
   integer,
   jsonb,
@@ -10,26 +10,33 @@ import {
   smallint,
   text,
   timestamp,
+  uniqueIndex,
 } from 'drizzle-orm/pg-core'
-import type { Edit } from '../../../core/edits/edit'
-import type { MetricSource } from '../../../core/measurement/metric'
+import type { EditContent } from '../../../core/edits/edit'
 import type { PageRule } from '../../../core/targeting/pageRule'
 import type { DecisionPlan } from '../../../core/verdict/verdict'
+import { metricVersion } from './metrics'
 import { person } from './people'
 import { site } from './sites'
 
 export const experimentState = pgEnum('experiment_state', ['draft', 'running', 'paused', 'ended'])
-export const metricKind = pgEnum('metric_kind', ['conversion', 'mean', 'ratio'])
 export const metricRole = pgEnum('metric_role', ['primary', 'secondary', 'guardrail'])
 export const direction = pgEnum('direction', ['up', 'down'])
+
+const ofSite = () =>
+  integer()
+    .notNull()
+    .references(() => site.id)
+const ofExperiment = () =>
+  integer()
+    .notNull()
+    .references(() => experiment.id)
 
 export const experiment = pgTable(
   'experiment',
   {
     id: integer().primaryKey().generatedAlwaysAsIdentity(),
-    siteId: integer()
-      .notNull()
-      .references(() => site.id),
+    siteId: ofSite(),
     name: text().notNull(),
     hypothesis: text().notNull().default(''),
     state: experimentState().notNull().default('draft'),
@@ -50,67 +57,72 @@ export const experiment = pgTable(
   (table) => [index('experiment_site').on(table.siteId, table.state)],
 )
 
-/** Position 0 is the control. */
+/** What varies. An A/B test has one factor, with a level for each variant. */
+export const factor = pgTable(
+  'factor',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    siteId: ofSite(),
+    experimentId: ofExperiment(),
+    position: smallint().notNull(),
+    name: text().notNull(),
+  },
+  (table) => [index('factor_experiment').on(table.experimentId)],
+)
+
+export const level = pgTable(
+  'level',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    siteId: ofSite(),
+    factorId: integer()
+      .notNull()
+      .references(() => factor.id, { onDelete: 'cascade' }),
+  },
+  (table) => [index('level_factor').on(table.factorId)],
+)
+
+/** A combination of levels, one of each factor. Position 0 is the control. */
 export const variant = pgTable(
   'variant',
   {
-    experimentId: integer()
-      .notNull()
-      .references(() => experiment.id),
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    siteId: ofSite(),
+    experimentId: ofExperiment(),
     position: smallint().notNull(),
-    siteId: integer()
-      .notNull()
-      .references(() => site.id),
     name: text().notNull(),
     weight: integer().notNull(),
+    levels: integer()
+      .array()
+      .notNull()
+      .default(sql`'{}'::int[]`),
   },
-  (table) => [primaryKey({ columns: [table.experimentId, table.position] })],
+  (table) => [index('variant_experiment').on(table.experimentId, table.position)],
 )
 
 export const edit = pgTable(
   'edit',
   {
-    experimentId: integer().notNull(),
-    variantPosition: smallint().notNull(),
-    position: smallint().notNull(),
-    siteId: integer()
+    siteId: ofSite(),
+    /** Drawn where the edit is made. */
+    id: text().notNull(),
+    levelId: integer()
       .notNull()
-      .references(() => site.id),
-    content: jsonb().$type<Edit>().notNull(),
+      .references(() => level.id, { onDelete: 'cascade' }),
+    position: smallint().notNull(),
+    content: jsonb().$type<EditContent>().notNull(),
   },
-  (table) => [
-    primaryKey({ columns: [table.experimentId, table.variantPosition, table.position] }),
-    foreignKey({
-      columns: [table.experimentId, table.variantPosition],
-      foreignColumns: [variant.experimentId, variant.position],
-    }).onDelete('cascade'),
-  ],
+  (table) => [primaryKey({ columns: [table.levelId, table.id] })],
 )
-
-export const metric = pgTable('metric', {
-  id: integer().primaryKey().generatedAlwaysAsIdentity(),
-  siteId: integer()
-    .notNull()
-    .references(() => site.id),
-  name: text().notNull(),
-  kind: metricKind().notNull(),
-  /** What is counted; of a ratio, the numerator. */
-  source: jsonb().$type<MetricSource>().notNull(),
-  denominator: jsonb().$type<MetricSource>(),
-})
 
 export const experimentMetric = pgTable(
   'experiment_metric',
   {
-    experimentId: integer()
+    siteId: ofSite(),
+    experimentId: ofExperiment(),
+    metricVersionId: integer()
       .notNull()
-      .references(() => experiment.id),
-    metricId: integer()
-      .notNull()
-      .references(() => metric.id),
-    siteId: integer()
-      .notNull()
-      .references(() => site.id),
+      .references(() => metricVersion.id),
     role: metricRole().notNull(),
     direction: direction().notNull().default('up'),
     /** Relative change to the worse that a guardrail may not exceed. */
@@ -118,5 +130,34 @@ export const experimentMetric = pgTable(
     /** Order on the sheet. */
     position: smallint().notNull().default(0),
   },
-  (table) => [primaryKey({ columns: [table.experimentId, table.metricId] })],
+  (table) => [
+    primaryKey({ columns: [table.experimentId, table.metricVersionId] }),
+    index('experiment_metric_version').on(table.metricVersionId),
+  ],
+)
+
+export const exclusionKind = pgEnum('exclusion_kind', ['visitor', 'team', 'span'])
+
+/** Who is left out of an experiment's numbers by a decision of its owner, and why. */
+export const exclusion = pgTable(
+  'exclusion',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    siteId: ofSite(),
+    experimentId: ofExperiment(),
+    kind: exclusionKind().notNull(),
+    visitorId: text(),
+    /** First exposures from … until … are left out. */
+    from: timestamp({ withTimezone: true }),
+    until: timestamp({ withTimezone: true }),
+    reason: text().notNull(),
+    createdBy: integer().references(() => person.id),
+    createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [
+    index('exclusion_experiment').on(table.experimentId),
+    uniqueIndex('exclusion_team')
+      .on(table.experimentId, table.kind)
+      .where(sql`kind = 'team'`),
+  ],
 )

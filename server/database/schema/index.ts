@@ -1,4 +1,6 @@
 export * from './people'
 export * from './sites'
+export * from './metrics'
 export * from './experiments'
-export * from './events'
+export * from './traffic'
+export * from './results'

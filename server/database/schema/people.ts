@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import {
   bigint,
+  index,
   integer,
   pgEnum,
   pgTable,
@@ -43,6 +44,36 @@ export const membership = pgTable(
     role: role().notNull(),
   },
   (table) => [primaryKey({ columns: [table.organisationId, table.personId] })],
+)
+
+/** Where somebody is signed in. The cookie holds a secret; here is only its hash. */
+export const accountSession = pgTable(
+  'account_session',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    hash: text().notNull().unique(),
+    personId: integer()
+      .notNull()
+      .references(() => person.id, { onDelete: 'cascade' }),
+    /** Browser and system, as their user agent names them. */
+    device: text().notNull(),
+    createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    usedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [index('account_session_person').on(table.personId)],
+)
+
+/** Devices on which a person has signed in before: strangers' guesses never lock them out there. */
+export const knownDevice = pgTable(
+  'known_device',
+  {
+    personId: integer()
+      .notNull()
+      .references(() => person.id, { onDelete: 'cascade' }),
+    hash: text().notNull(),
+    usedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [primaryKey({ columns: [table.personId, table.hash] })],
 )
 
 /** Counters of throttled attempts; the columns are those that rate-limiter-flexible expects. */

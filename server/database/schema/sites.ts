@@ -1,4 +1,17 @@
-import { boolean, integer, jsonb, pgTable, text, timestamp } from 'drizzle-orm/pg-core'
+import { sql } from 'drizzle-orm'
+import {
+  boolean,
+  date,
+  doublePrecision,
+  index,
+  integer,
+  jsonb,
+  pgEnum,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+} from 'drizzle-orm/pg-core'
 import type { SiteFile } from '../../../shared/siteFile'
 import { organisation, person } from './people'
 
@@ -14,11 +27,41 @@ export const site = pgTable('site', {
   key: text().notNull().unique(),
   timeZone: text().notNull().default('UTC'),
   currency: text().notNull().default('EUR'),
+  /** A larger amount is refused as a mistake or a forgery. */
+  largestAmount: doublePrecision().notNull().default(100_000),
   /** Nothing is stored or sent before the page reports the visitor's consent. */
   asksConsent: boolean().notNull().default(false),
+  /** Query parameters that are kept with addresses, beside those of campaigns and of rules. */
+  parameters: text()
+    .array()
+    .notNull()
+    .default(sql`'{}'::text[]`),
+  /** The team's own networks, in CIDR notation: their visitors are marked. */
+  ownNetworks: text()
+    .array()
+    .notNull()
+    .default(sql`'{}'::text[]`),
+  /** Days for which raw events are kept; aggregates stay. */
+  retentionDays: integer().notNull().default(400),
+  /** Path of the site that hands on to Vetch, or none. */
+  ownPath: text(),
   firstReportAt: timestamp({ withTimezone: true }),
   createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
 })
+
+/** What one unit of another currency is worth in the site's, from a day on. */
+export const currencyRate = pgTable(
+  'currency_rate',
+  {
+    siteId: integer()
+      .notNull()
+      .references(() => site.id),
+    currency: text().notNull(),
+    from: date().notNull(),
+    rate: doublePrecision().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.siteId, table.currency, table.from] })],
+)
 
 /** What visitors' browsers decide from; compiled anew with every change of what runs. */
 export const siteFile = pgTable('site_file', {
@@ -31,16 +74,39 @@ export const siteFile = pgTable('site_file', {
 })
 
 /** Who changed what. */
-export const changeLog = pgTable('change_log', {
+export const changeLog = pgTable(
+  'change_log',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    siteId: integer()
+      .notNull()
+      .references(() => site.id),
+    personId: integer().references(() => person.id),
+    subject: text().notNull(),
+    subjectId: integer().notNull(),
+    action: text().notNull(),
+    before: jsonb().$type<Record<string, unknown>>(),
+    after: jsonb().$type<Record<string, unknown>>(),
+    at: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [index('change_log_subject').on(table.siteId, table.subject, table.subjectId, table.id)],
+)
+
+export const tokenScope = pgEnum('token_scope', ['read', 'edit', 'manage'])
+
+/** Lets a program act on one site. The token itself is shown once; here is only its hash. */
+export const token = pgTable('token', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
   siteId: integer()
     .notNull()
     .references(() => site.id),
-  personId: integer().references(() => person.id),
-  subject: text().notNull(),
-  subjectId: integer().notNull(),
-  action: text().notNull(),
-  before: jsonb().$type<Record<string, unknown>>(),
-  after: jsonb().$type<Record<string, unknown>>(),
-  at: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  name: text().notNull(),
+  scope: tokenScope().notNull(),
+  hash: text().notNull().unique(),
+  /** First characters, to tell tokens apart. */
+  beginning: text().notNull(),
+  createdBy: integer().references(() => person.id),
+  createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  usedAt: timestamp({ withTimezone: true }),
+  revokedAt: timestamp({ withTimezone: true }),
 })

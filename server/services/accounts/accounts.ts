@@ -17,14 +17,17 @@ export async function needsOwner(database: Queries): Promise<boolean> {
   return (await database.select({ id: person.id }).from(person).limit(1)).length === 0
 }
 
+const HAS_OWNER = 'This Vetch has an owner already. Sign in, or ask the owner for an account.'
+
 /** Creates the first account, which owns a new organisation. Refused once anybody has an account. */
 export async function createOwner(database: Database, input: InferType<typeof ownerSchema>): Promise<Person> {
+  // Hashing costs; nobody is to make the server do it for nothing.
+  if (!(await needsOwner(database))) throw new HttpProblem(409, HAS_OWNER)
   const passwordHash = await hashPassword(input.password)
   return database.transaction(async (tx) => {
     // Two first visitors at the same time must not both become the owner.
     await tx.execute(sql`LOCK TABLE person IN EXCLUSIVE MODE`)
-    if (!(await needsOwner(tx)))
-      throw new HttpProblem(409, 'This Vetch has an owner already. Sign in, or ask the owner for an account.')
+    if (!(await needsOwner(tx))) throw new HttpProblem(409, HAS_OWNER)
     const [owner] = await tx.insert(person).values({ name: input.name, email: input.email, passwordHash }).returning()
     const [made] = await tx.insert(organisation).values({ name: input.organisation }).returning()
     await tx.insert(membership).values({ organisationId: made!.id, personId: owner!.id, role: 'owner' })
@@ -39,14 +42,6 @@ export async function findByPassword(database: Queries, email: string, password:
     .from(person)
     .where(eq(sql`lower(${person.email})`, email.toLowerCase()))
   return (await verifyPassword(found?.passwordHash ?? null, password)) ? found! : null
-}
-
-export async function findPerson(database: Queries, id: number): Promise<Person | null> {
-  const [found] = await database
-    .select({ id: person.id, name: person.name, email: person.email })
-    .from(person)
-    .where(eq(person.id, id))
-  return found ?? null
 }
 
 /** The role of a person on a site, or null for somebody who has nothing to do with it. */

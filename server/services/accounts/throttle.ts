@@ -3,12 +3,18 @@ import { RateLimiterPostgres, RateLimiterRes } from 'rate-limiter-flexible'
 import { HttpProblem } from '../HttpProblem'
 
 const MINUTES = 10
-const limits = new WeakMap<Pool, { byAccount: RateLimiterPostgres; byAddress: RateLimiterPostgres }>()
+/**
+ * Failures within ten minutes that are answered: of one account from one source, of one account from anywhere, and from
+ * one source for any account. The last two slow down whoever guesses from many places or at many accounts.
+ */
+const LIMITS = { 'account-and-source': 8, account: 40, source: 100, device: 12 } as const
 
-/** Counts a failed sign-in and refuses once there are too many for the account or from the address. */
-export function signInThrottle(pool: Pool) {
-  let limiters = limits.get(pool)
-  if (!limiters) {
+type Limit = keyof typeof LIMITS
+const limiters = new WeakMap<Pool, Record<Limit, RateLimiterPostgres>>()
+
+function limitersOf(pool: Pool): Record<Limit, RateLimiterPostgres> {
+  let own = limiters.get(pool)
+  if (!own) {
     const options = {
       storeClient: pool,
       tableName: 'rate_limit',
@@ -16,28 +22,54 @@ export function signInThrottle(pool: Pool) {
       duration: MINUTES * 60,
       clearExpiredByTimeout: false,
     }
-    limiters = {
-      byAccount: new RateLimiterPostgres({ ...options, keyPrefix: 'sign-in-account', points: 8 }),
-      byAddress: new RateLimiterPostgres({ ...options, keyPrefix: 'sign-in-address', points: 40 }),
+    const limiter = (name: Limit) =>
+      new RateLimiterPostgres({ ...options, keyPrefix: `sign-in-${name}`, points: LIMITS[name] })
+    own = {
+      'account-and-source': limiter('account-and-source'),
+      account: limiter('account'),
+      source: limiter('source'),
+      device: limiter('device'),
     }
-    limits.set(pool, limiters)
+    limiters.set(pool, own)
   }
-  const { byAccount, byAddress } = limiters
-  return {
-    /** Counts the attempt before the password is looked at, so that attempts at the same time count too. */
-    async attempt(email: string, address: string): Promise<void> {
-      try {
-        await byAccount.consume(email.toLowerCase())
-        await byAddress.consume(address)
-      } catch (refusal) {
-        if (!(refusal instanceof RateLimiterRes)) throw refusal
-        const minutes = Math.ceil(refusal.msBeforeNext / 60_000)
-        throw new HttpProblem(429, `Too many attempts. Try again in ${minutes} minute${minutes === 1 ? '' : 's'}.`)
-      }
-    },
-    async succeeded(email: string, address: string): Promise<void> {
-      await byAccount.delete(email.toLowerCase())
-      await byAddress.reward(address)
-    },
+  return own
+}
+
+export interface Attempt {
+  email: string
+  /** Address that it comes from. */
+  source: string
+  /** What tells the device apart, if the person has signed in on it before: strangers cannot use it up. */
+  knownDevice: string | null
+}
+
+/** Counts an attempt before the password is looked at, so that attempts at the same time count too. */
+export async function countAttempt(pool: Pool, attempt: Attempt): Promise<void> {
+  const own = limitersOf(pool)
+  try {
+    for (const [limit, key] of keysOf(attempt)) await own[limit].consume(key)
+  } catch (refusal) {
+    if (!(refusal instanceof RateLimiterRes)) throw refusal
+    const minutes = Math.ceil(refusal.msBeforeNext / 60_000)
+    throw new HttpProblem(429, `Too many attempts. Try again in ${minutes} minute${minutes === 1 ? '' : 's'}.`)
   }
+}
+
+/** Takes back what an attempt that succeeded was counted as. */
+export async function forgiveAttempt(pool: Pool, attempt: Attempt): Promise<void> {
+  const own = limitersOf(pool)
+  for (const [limit, key] of keysOf(attempt)) {
+    if (limit === 'source') await own[limit].reward(key)
+    else await own[limit].delete(key)
+  }
+}
+
+function keysOf({ email, source, knownDevice }: Attempt): [Limit, string][] {
+  const account = email.toLowerCase()
+  if (knownDevice) return [['device', `${account} ${knownDevice}`.slice(0, 200)]]
+  return [
+    ['account-and-source', `${account} ${source}`.slice(0, 200)],
+    ['source', source],
+    ['account', account],
+  ]
 }

@@ -1,19 +1,21 @@
 import { randomBytes } from 'node:crypto'
-import { and, eq, inArray } from 'drizzle-orm'
+import { and, eq } from 'drizzle-orm'
 import type {
   ExperimentPatch,
   ExperimentPlan,
   ExperimentSheet,
   ExperimentState,
   MetricInput,
-  VariantView,
 } from '../../../shared/experiment'
 import type { Database, Queries } from '../../database/connect'
-import { edit, experiment, experimentMetric, metric, variant } from '../../database/schema'
+import { experiment, experimentMetric } from '../../database/schema'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
+import { dropUnusedMetrics, versionFor } from '../metrics/metricVersions'
+import { refreshSummaries } from '../results/summaries'
 import { compileSiteFile } from '../sites/compileSiteFile'
 import { findSheet } from './sheet'
+import { saveVariants } from './variants'
 
 export const DEFAULT_PLAN: ExperimentPlan = {
   smallestLift: 0.05,
@@ -62,6 +64,11 @@ export async function createExperiment(
   })
 }
 
+const CHANGED_MEANWHILE =
+  'Somebody else has changed this sheet in the meantime. Reload it, then make your change again.'
+const FROZEN =
+  'Variants, page, metrics and plan are frozen since the start, so that the result can be trusted. End this experiment and make a copy to change them.'
+
 /** What may still be changed once visitors have been assigned. */
 const CHANGEABLE_AFTER_START = new Set(['name', 'hypothesis', 'share'])
 
@@ -78,11 +85,7 @@ export async function updateExperiment(
   return database.transaction(async (tx) => {
     const before = await lockSheet(tx, target)
     const { version, ...changes } = patch
-    if (version !== before.version)
-      throw new HttpProblem(
-        409,
-        'Somebody else has changed this sheet in the meantime. Reload it, then make your change again.',
-      )
+    if (version !== before.version) throw new HttpProblem(409, CHANGED_MEANWHILE)
     const changed = Object.keys(changes).filter(
       (key) =>
         JSON.stringify(changes[key as keyof typeof changes]) !== JSON.stringify(before[key as keyof ExperimentSheet]),
@@ -94,7 +97,7 @@ export async function updateExperiment(
     await tx
       .update(experiment)
       .set({ ...defined({ name, hypothesis, pageRules, share, plan }), version: before.version + 1 })
-      .where(eq(experiment.id, experimentId))
+      .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
     if (changes.variants) await saveVariants(tx, siteId, experimentId, changes.variants)
     if (changes.metrics) await saveMetrics(tx, before, changes.metrics)
 
@@ -119,10 +122,7 @@ function checkFrozen(before: ExperimentSheet, changed: string[], changes: Partia
   if (before.state === 'draft') return
   const frozen = changed.filter((key) => !CHANGEABLE_AFTER_START.has(key))
   if (frozen.length > 0) {
-    throw new HttpProblem(
-      409,
-      'Variants, page, metrics and plan are frozen since the start, so that the result can be trusted. End this experiment and make a copy to change them.',
-    )
+    throw new HttpProblem(409, FROZEN)
   }
   if (before.state === 'ended' && changed.includes('share'))
     throw new HttpProblem(409, 'This experiment has ended, so its traffic share cannot change.')
@@ -169,8 +169,9 @@ export async function moveExperiment(
         ...(transition === 'start' ? { startedAt: new Date() } : {}),
         ...(transition === 'end' ? { endedAt: new Date() } : {}),
       })
-      .where(eq(experiment.id, experimentId))
+      .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
     await compileSiteFile(tx, siteId)
+    await refreshSummaries(tx, siteId, [experimentId], new Date())
     await recordChange(tx, {
       siteId,
       personId,
@@ -214,7 +215,10 @@ export async function deleteExperiment(database: Database, target: Target): Prom
     const before = await lockSheet(tx, target)
     if (before.state === 'running' || before.state === 'paused')
       throw new HttpProblem(409, 'End this experiment before deleting it.')
-    await tx.update(experiment).set({ deletedAt: new Date() }).where(eq(experiment.id, target.experimentId))
+    await tx
+      .update(experiment)
+      .set({ deletedAt: new Date() })
+      .where(and(eq(experiment.siteId, target.siteId), eq(experiment.id, target.experimentId)))
     await recordChange(tx, {
       siteId: target.siteId,
       personId: target.personId,
@@ -245,7 +249,7 @@ export async function restoreExperiment(database: Database, target: Target): Pro
 }
 
 /** Holds the experiment's row until the transaction ends, so that two changes come one after the other. */
-async function lockSheet(tx: Queries, { siteId, experimentId }: Target): Promise<ExperimentSheet> {
+export async function lockSheet(tx: Queries, { siteId, experimentId }: Target): Promise<ExperimentSheet> {
   await tx
     .select({ id: experiment.id })
     .from(experiment)
@@ -254,50 +258,41 @@ async function lockSheet(tx: Queries, { siteId, experimentId }: Target): Promise
   return findSheet(tx, siteId, experimentId)
 }
 
-async function saveVariants(
-  tx: Queries,
-  siteId: number,
-  experimentId: number,
-  variants: readonly VariantView[],
-): Promise<void> {
-  await tx.delete(variant).where(eq(variant.experimentId, experimentId))
-  await tx
-    .insert(variant)
-    .values(variants.map(({ name, weight }, position) => ({ siteId, experimentId, position, name, weight })))
-  const edits = variants.flatMap((each, variantPosition) =>
-    each.edits.map((content, position) => ({ siteId, experimentId, variantPosition, position, content })),
-  )
-  if (edits.length > 0) await tx.insert(edit).values(edits)
+/** Holds a draft's row; refused when it was changed in between, or is a draft no more. */
+export async function lockDraft(tx: Queries, target: Target, version: number): Promise<ExperimentSheet> {
+  const sheet = await lockSheet(tx, target)
+  if (version !== sheet.version) throw new HttpProblem(409, CHANGED_MEANWHILE)
+  if (sheet.state !== 'draft') throw new HttpProblem(409, FROZEN)
+  return sheet
 }
 
-/** Metrics keep their place: the first stays the first, whatever it is changed to. */
+/** The primary metric comes first; others keep their order. */
 async function saveMetrics(tx: Queries, sheet: ExperimentSheet, inputs: readonly MetricInput[]): Promise<void> {
   const { id: experimentId, siteId } = sheet
   const ordered = [...inputs].sort((a, b) => Number(b.role === 'primary') - Number(a.role === 'primary'))
-  for (const [position, { name, kind, source, denominator, direction, role, limit }] of ordered.entries()) {
-    const content = { name, kind, source, denominator: kind === 'ratio' ? denominator : null }
-    const use = { role, direction, harmLimit: role === 'guardrail' ? limit : null, position }
-    const known = sheet.metrics[position]
-    if (known) {
-      await tx.update(metric).set(content).where(eq(metric.id, known.id))
-      await tx
-        .update(experimentMetric)
-        .set(use)
-        .where(and(eq(experimentMetric.experimentId, experimentId), eq(experimentMetric.metricId, known.id)))
-    } else {
-      const [made] = await tx
-        .insert(metric)
-        .values({ siteId, ...content })
-        .returning()
-      await tx.insert(experimentMetric).values({ siteId, experimentId, metricId: made!.id, ...use })
-    }
-  }
-  const surplus = sheet.metrics.slice(ordered.length).map(({ id }) => id)
-  if (surplus.length === 0) return
+  const versions: number[] = []
+  for (const input of ordered) versions.push(await versionFor(tx, siteId, experimentId, input))
+  if (new Set(versions).size < versions.length)
+    throw new HttpProblem(409, 'This metric is on the sheet already. Choose another.')
   await tx
     .delete(experimentMetric)
-    .where(and(eq(experimentMetric.experimentId, experimentId), inArray(experimentMetric.metricId, surplus)))
-  await tx.delete(metric).where(and(eq(metric.siteId, siteId), inArray(metric.id, surplus)))
+    .where(and(eq(experimentMetric.siteId, siteId), eq(experimentMetric.experimentId, experimentId)))
+  const rows = ordered.map(({ role, direction, limit }, position) => ({
+    siteId,
+    experimentId,
+    metricVersionId: versions[position]!,
+    role,
+    direction,
+    harmLimit: role === 'guardrail' ? limit : null,
+    position,
+  }))
+  if (rows.length > 0) await tx.insert(experimentMetric).values(rows)
+  const kept = new Set(ordered.map(({ id }) => id))
+  await dropUnusedMetrics(
+    tx,
+    siteId,
+    sheet.metrics.map(({ id }) => id).filter((id) => !kept.has(id)),
+  )
 }
 
 function defined<Fields extends Record<string, unknown>>(fields: Fields): Partial<Fields> {

@@ -3,29 +3,39 @@ import type { PointingSession } from '../../../shared/experiment'
 
 const MINUTES = 20
 
-/** A short-lived token that lets one site's pages be opened for pointing. */
+/**
+ * A short-lived token that lets one site's pages be opened for pointing, by whoever is signed in with one session: it
+ * ends with that session.
+ */
 export function openPointing(
   site: { id: number; key: string; address: string },
+  sessionId: number,
   path: string,
   secret: string,
   now: number,
 ): PointingSession {
   const expires = now + MINUTES * 60_000
-  const token = `${expires}.${sign(site.key, expires, secret)}`
+  const token = `${expires}.${sessionId}.${sign(site.key, sessionId, expires, secret)}`
   const address = new URL(path, site.address)
+  if (address.origin !== new URL(site.address).origin)
+    throw new RangeError('A page that is pointed at lies on its own site.')
   address.hash = `vetch-point=${token}`
   return { token, address: address.href, expiresAt: new Date(expires).toISOString() }
 }
 
-/** Whether a token was given out for the site of a key and has not run out. */
-export function isPointingToken(key: string, token: string, secret: string, now: number): boolean {
-  const [expires, signature] = token.split('.', 2)
-  if (!expires || !signature || !(Number(expires) > now)) return false
-  const expected = Buffer.from(sign(key, Number(expires), secret))
+/**
+ * The session that a token was given out to, for the site of a key.
+ *
+ * @returns null for a token that is forged, of another site, or has run out
+ */
+export function sessionOfPointing(key: string, token: string, secret: string, now: number): number | null {
+  const [expires, session, signature] = token.split('.', 3)
+  if (!expires || !session || !signature || !(Number(expires) > now)) return null
+  const expected = Buffer.from(sign(key, Number(session), Number(expires), secret))
   const given = Buffer.from(signature)
-  return expected.length === given.length && timingSafeEqual(expected, given)
+  return expected.length === given.length && timingSafeEqual(expected, given) ? Number(session) : null
 }
 
-function sign(key: string, expires: number, secret: string): string {
-  return createHmac('sha256', secret).update(`pointing ${key} ${expires}`).digest('base64url')
+function sign(key: string, sessionId: number, expires: number, secret: string): string {
+  return createHmac('sha256', secret).update(`pointing ${key} ${sessionId} ${expires}`).digest('base64url')
 }

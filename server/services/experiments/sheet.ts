@@ -1,29 +1,44 @@
 import { and, asc, desc, eq, inArray, isNull } from 'drizzle-orm'
+import type { Edit } from '../../../core/edits/edit'
 import { preflight } from '../../../core/preflight/preflight'
-import type { ExperimentSheet, VariantView } from '../../../shared/experiment'
+import type { ExperimentSheet, MetricView, VariantView } from '../../../shared/experiment'
 import type { Queries } from '../../database/connect'
-import { edit, experiment, experimentMetric, metric, site, variant } from '../../database/schema'
+import { edit, experiment, experimentMetric, metric, metricVersion, site, variant } from '../../database/schema'
 import { HttpProblem } from '../HttpProblem'
 
 type ExperimentRow = typeof experiment.$inferSelect
 
-/** The sheets of a site, the latest first. */
-export async function listSheets(database: Queries, siteId: number): Promise<ExperimentSheet[]> {
+/** Sheets of a site in some state, the latest first. */
+export async function listSheets(
+  database: Queries,
+  siteId: number,
+  states: readonly ExperimentSheet['state'][],
+): Promise<ExperimentSheet[]> {
   const rows = await database
     .select()
     .from(experiment)
-    .where(and(eq(experiment.siteId, siteId), isNull(experiment.deletedAt)))
+    .where(and(eq(experiment.siteId, siteId), inArray(experiment.state, [...states]), isNull(experiment.deletedAt)))
     .orderBy(desc(experiment.id))
+  return readSheets(database, siteId, rows)
+}
+
+/** Sheets of experiments by their ids. */
+export async function findSheets(
+  database: Queries,
+  siteId: number,
+  ids: readonly number[],
+): Promise<ExperimentSheet[]> {
+  if (ids.length === 0) return []
+  const rows = await database
+    .select()
+    .from(experiment)
+    .where(and(eq(experiment.siteId, siteId), inArray(experiment.id, [...ids]), isNull(experiment.deletedAt)))
   return readSheets(database, siteId, rows)
 }
 
 /** One sheet, or a refusal when the site has no such experiment. */
 export async function findSheet(database: Queries, siteId: number, experimentId: number): Promise<ExperimentSheet> {
-  const rows = await database
-    .select()
-    .from(experiment)
-    .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId), isNull(experiment.deletedAt)))
-  const [sheet] = await readSheets(database, siteId, rows)
+  const [sheet] = await findSheets(database, siteId, [experimentId])
   if (!sheet) throw new HttpProblem(404, 'This experiment does not exist on this site. It may have been deleted.')
   return sheet
 }
@@ -32,42 +47,11 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
   if (rows.length === 0) return []
   const ids = rows.map((row) => row.id)
   const [owner] = await database.select().from(site).where(eq(site.id, siteId))
-  const variants = await database
-    .select()
-    .from(variant)
-    .where(inArray(variant.experimentId, ids))
-    .orderBy(asc(variant.position))
-  const edits = await database.select().from(edit).where(inArray(edit.experimentId, ids)).orderBy(asc(edit.position))
-  const metrics = await database
-    .select({
-      experimentId: experimentMetric.experimentId,
-      view: {
-        id: metric.id,
-        name: metric.name,
-        kind: metric.kind,
-        source: metric.source,
-        denominator: metric.denominator,
-        direction: experimentMetric.direction,
-        role: experimentMetric.role,
-        limit: experimentMetric.harmLimit,
-      },
-    })
-    .from(experimentMetric)
-    .innerJoin(metric, eq(metric.id, experimentMetric.metricId))
-    .where(inArray(experimentMetric.experimentId, ids))
-    .orderBy(asc(experimentMetric.position))
-
+  const variants = await variantsOf(database, siteId, ids)
+  const metrics = await metricsOf(database, siteId, ids)
   return rows.map((row) => {
-    const ownVariants: VariantView[] = variants
-      .filter((each) => each.experimentId === row.id)
-      .map(({ position, name, weight }) => ({
-        name,
-        weight,
-        edits: edits
-          .filter((each) => each.experimentId === row.id && each.variantPosition === position)
-          .map((each) => each.content),
-      }))
-    const ownMetrics = metrics.filter((each) => each.experimentId === row.id).map(({ view }) => view)
+    const ownVariants = variants.get(row.id) ?? []
+    const ownMetrics = metrics.get(row.id) ?? []
     const { id, name, hypothesis, state, version, pageRules, share, plan } = row
     return {
       ...{ id, siteId, name, hypothesis, state, version, pageRules, share, plan },
@@ -81,15 +65,71 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
       preflight:
         state === 'draft'
           ? preflight({
-              siteAddress: owner!.address,
-              pageRules,
-              share,
-              variants: ownVariants,
-              metrics: ownMetrics,
-              plan,
+              ...{ siteAddress: owner!.address, pageRules, share, variants: ownVariants, metrics: ownMetrics, plan },
               isInstalled: owner!.firstReportAt !== null,
             })
           : [],
     }
   })
+}
+
+/** Variants by experiment, each with the edits of its levels, in the order of the factors. */
+export async function variantsOf(
+  database: Queries,
+  siteId: number,
+  experimentIds: readonly number[],
+): Promise<Map<number, VariantView[]>> {
+  const rows = await database
+    .select()
+    .from(variant)
+    .where(and(eq(variant.siteId, siteId), inArray(variant.experimentId, [...experimentIds])))
+    .orderBy(asc(variant.position))
+  const levels = rows.flatMap((row) => row.levels)
+  const edits =
+    levels.length === 0
+      ? []
+      : await database
+          .select()
+          .from(edit)
+          .where(and(eq(edit.siteId, siteId), inArray(edit.levelId, levels)))
+          .orderBy(asc(edit.position))
+  const editsOf = new Map<number, Edit[]>(levels.map((level) => [level, []]))
+  for (const { levelId, id, content } of edits) editsOf.get(levelId)!.push({ ...content, id })
+
+  const found = new Map<number, VariantView[]>()
+  for (const { id, experimentId, name, weight, levels: own } of rows) {
+    const view = { id, name, weight, edits: own.flatMap((level) => editsOf.get(level) ?? []) }
+    found.set(experimentId, [...(found.get(experimentId) ?? []), view])
+  }
+  return found
+}
+
+async function metricsOf(
+  database: Queries,
+  siteId: number,
+  experimentIds: readonly number[],
+): Promise<Map<number, MetricView[]>> {
+  const rows = await database
+    .select({
+      experimentId: experimentMetric.experimentId,
+      view: {
+        id: metric.id,
+        versionId: metricVersion.id,
+        name: metric.name,
+        kind: metricVersion.kind,
+        source: metricVersion.source,
+        denominator: metricVersion.denominator,
+        direction: experimentMetric.direction,
+        role: experimentMetric.role,
+        limit: experimentMetric.harmLimit,
+      },
+    })
+    .from(experimentMetric)
+    .innerJoin(metricVersion, eq(metricVersion.id, experimentMetric.metricVersionId))
+    .innerJoin(metric, eq(metric.id, metricVersion.metricId))
+    .where(and(eq(experimentMetric.siteId, siteId), inArray(experimentMetric.experimentId, [...experimentIds])))
+    .orderBy(asc(experimentMetric.position))
+  const found = new Map<number, MetricView[]>()
+  for (const { experimentId, view } of rows) found.set(experimentId, [...(found.get(experimentId) ?? []), view])
+  return found
 }

@@ -1,160 +1,115 @@
 import type { Pool, PoolClient } from 'pg'
-import { firstExposure, type ExposureSighting, type FirstExposure } from '../../../core/measurement/firstExposure'
-import type { MeasuredEvent, MetricDefinition } from '../../../core/measurement/metric'
-import { visitorNumbers } from '../../../core/measurement/visitorNumbers'
-import { INTAKE_LOCK } from '../../database/locks'
+import { inTransaction } from '../../database/inTransaction'
+import { isDatabaseAway } from '../../database/isDatabaseAway'
+import { foldPortion } from './foldPortion'
 import * as plans from './plans'
 
-const EVENTS_AT_A_TIME = 20_000
+const ROWS_AT_A_TIME = 20_000
+/** More than this in one go is no bad row but a fault of ours, which must not cost rows. */
+const MOST_SET_ASIDE = 50
 
-interface VisitorKey {
-  site: number
-  visitor: string
+/** What a fold has changed on a site. */
+export interface SiteFold {
+  siteId: number
+  rows: number
+  experiments: Set<number>
+  /** Time of the latest thing that was folded, in ms since 1970. */
+  asOf: number
 }
-interface SightingRow extends VisitorKey, ExposureSighting {
-  experiment: number
-}
-interface ExposureRow extends SightingRow {
-  crossed: boolean
-}
-interface MeasuredExposure extends VisitorKey {
-  experiment: number
-  variant: number
-  day: string
-  at: number
-  until: number | null
-}
-interface MetricRow extends MetricDefinition {
-  experiment: number
-  id: number
-}
-type EventRow = VisitorKey & MeasuredEvent & { at: number }
 
 /**
- * Folds new events into visitors' values and those into sufficient statistics. Costs what is new.
+ * Folds what is new on every site. Costs what is new. A site that cannot be folded stops no other.
  *
- * Each portion is one transaction together with the cursor, so that an event counts once, whatever breaks.
- * Only one process folds at a time; the others find nothing to do.
- *
- * @returns how many positions of `seq` were folded
+ * @returns what has changed, by site
  */
-export async function foldNewEvents(pool: Pool, portion = EVENTS_AT_A_TIME): Promise<number> {
+export async function foldNews(pool: Pool, portion = ROWS_AT_A_TIME): Promise<SiteFold[]> {
   const upTo = await lastVisibleSeq(pool)
-  let folded = 0
-  for (;;) {
-    const step = await inTransaction(pool, (client) => foldPortion(client, upTo, portion))
-    if (step === 0) return folded
-    folded += step
+  const { rows } = await pool.query<{ id: number }>(plans.SITES_WITH_NEWS, [upTo])
+  const folds: SiteFold[] = []
+  for (const { id } of rows) folds.push(await foldSite(pool, id, upTo, portion))
+  return folds
+}
+
+/**
+ * Folds what is new on one site, portion by portion. Each is one transaction together with the cursor, so that
+ * everything counts once, whatever breaks. Only one process folds a site at a time; others find nothing to do.
+ *
+ * @param upTo - number up to which everything can be seen
+ */
+export async function foldSite(pool: Pool, siteId: number, upTo: number, portion = ROWS_AT_A_TIME): Promise<SiteFold> {
+  const fold: SiteFold = { siteId, rows: 0, experiments: new Set(), asOf: 0 }
+  let aside = 0
+  for (let size = portion; ;) {
+    let step: { to: number; rows: number } | null
+    try {
+      step = await inTransaction(pool, (client) => foldOnce(client, fold, upTo, size))
+    } catch (error) {
+      if (!mayLieInRow(error)) throw error
+      // What cannot be folded is found by halves, put aside, and stops nobody.
+      if (size === 1 && ++aside > MOST_SET_ASIDE) throw error
+      if (size === 1) await setAside(pool, siteId, upTo, error)
+      size = Math.max(1, Math.floor(size / 2))
+      continue
+    }
+    if (!step) return fold
+    fold.rows += step.rows
+    size = Math.min(portion, size * 2)
   }
+}
+
+async function foldOnce(
+  client: PoolClient,
+  fold: SiteFold,
+  upTo: number,
+  size: number,
+): Promise<{ to: number; rows: number } | null> {
+  const lock = await client.query<{ taken: boolean }>(plans.TRY_FOLD_LOCK, [fold.siteId])
+  if (!lock.rows[0]?.taken) return null
+  const next = await nextPortion(client, fold.siteId, upTo, size)
+  if (!next) return null
+  const { experiments, asOf } = await foldPortion(client, fold.siteId, next.from, next.to)
+  await client.query(plans.MOVE_CURSOR, [fold.siteId, next.to, asOf])
+  for (const each of experiments) fold.experiments.add(each)
+  fold.asOf = Math.max(fold.asOf, asOf)
+  return { to: next.to, rows: size }
+}
+
+async function nextPortion(
+  client: PoolClient,
+  siteId: number,
+  upTo: number,
+  size: number,
+): Promise<{ from: number; to: number } | null> {
+  const cursor = await client.query<{ seq: string }>(plans.READ_CURSOR, [siteId])
+  const from = Number(cursor.rows[0]?.seq ?? 0)
+  const end = await client.query<{ seq: string | null }>(plans.END_OF_PORTION, [siteId, from, upTo, size])
+  const to = end.rows[0]?.seq
+  return to ? { from, to: Number(to) } : null
+}
+
+/** Whether an error may come from what was to be folded: a value that cannot be computed with, or a rule that it breaks. */
+function mayLieInRow(error: unknown): boolean {
+  const code = error instanceof Error && 'code' in error ? String(error.code) : ''
+  return code === '' ? !isDatabaseAway(error) : /^2[23]/.test(code)
+}
+
+/** Passes over the one next row. Another error than before may have been a passing one; then there is a next time. */
+async function setAside(pool: Pool, siteId: number, upTo: number, error: unknown): Promise<void> {
+  const reason = error instanceof Error ? error.message.slice(0, 500) : String(error)
+  await inTransaction(pool, async (client) => {
+    await client.query(plans.TAKE_FOLD_LOCK, [siteId])
+    const next = await nextPortion(client, siteId, upTo, 1)
+    if (!next) return
+    await client.query(plans.SET_ASIDE, [siteId, next.to, reason])
+    await client.query(plans.MOVE_CURSOR, [siteId, next.to, 0])
+  })
+  console.error(`A row of site ${siteId} could not be folded and was set aside: ${reason}`)
 }
 
 /** Numbers are handed out before their rows can be seen; once intake holds still, all up to here can be. */
-async function lastVisibleSeq(pool: Pool): Promise<number> {
+export async function lastVisibleSeq(pool: Pool): Promise<number> {
   return inTransaction(pool, async (client) => {
-    await client.query(`SELECT pg_advisory_xact_lock(${INTAKE_LOCK})`)
+    await client.query(plans.HOLD_INTAKE)
     return Number((await client.query<{ seq: string }>(plans.LAST_SEQ)).rows[0]?.seq ?? 0)
   })
-}
-
-async function foldPortion(client: PoolClient, upTo: number, portion: number): Promise<number> {
-  const lock = await client.query<{ taken: boolean }>(plans.TRY_FOLD_LOCK)
-  if (!lock.rows[0]?.taken) return 0
-  const from = Number((await client.query<{ seq: string }>(plans.READ_CURSOR)).rows[0]?.seq ?? 0)
-  const to = Math.min(upTo, from + portion)
-  if (to <= from) return 0
-  await foldExposures(client, from, to)
-  await foldValues(client, from, to)
-  await client.query(plans.MOVE_CURSOR, [to])
-  return to - from
-}
-
-async function foldExposures(client: PoolClient, from: number, to: number): Promise<void> {
-  const sightings = groupBy((await client.query<SightingRow>(plans.NEW_SIGHTINGS, [from, to])).rows, exposureKey)
-  if (sightings.size === 0) return
-  const keys = [...sightings.values()].map(([first]) => ({
-    site: first!.site,
-    visitor: first!.visitor,
-    experiment: first!.experiment,
-  }))
-  const known = new Map<string, FirstExposure>()
-  for (const row of (await client.query<ExposureRow>(plans.KNOWN_EXPOSURES, [JSON.stringify(keys)])).rows)
-    known.set(exposureKey(row), row)
-
-  const changed: ExposureRow[] = []
-  for (const [key, rows] of sightings) {
-    const before = known.get(key) ?? null
-    const after = firstExposure(before, rows)!
-    if (!before || after.variant !== before.variant || after.at !== before.at || after.crossed !== before.crossed) {
-      const { site, visitor, experiment } = rows[0]!
-      changed.push({ site, visitor, experiment, variant: after.variant, at: after.at, crossed: after.crossed })
-    }
-  }
-  if (changed.length > 0) await client.query(plans.SAVE_EXPOSURES, [JSON.stringify(changed)])
-}
-
-async function foldValues(client: PoolClient, from: number, to: number): Promise<void> {
-  const exposures = (await client.query<MeasuredExposure>(plans.EXPOSURES_TO_MEASURE, [from, to])).rows
-  if (exposures.length === 0) return
-  const experiments = [...new Set(exposures.map((exposure) => exposure.experiment))]
-  const metrics = groupBy(
-    (await client.query<MetricRow>(plans.METRICS_OF_EXPERIMENTS, [experiments])).rows,
-    (metric) => metric.experiment,
-  )
-  const visitors = [...groupBy(exposures, visitorKey).values()].map(([first]) => ({
-    site: first!.site,
-    visitor: first!.visitor,
-  }))
-  const events = groupBy(
-    (await client.query<EventRow>(plans.EVENTS_OF_VISITORS, [JSON.stringify(visitors), to])).rows,
-    visitorKey,
-  )
-
-  const values = exposures.flatMap((exposure) => {
-    const seen = events.get(visitorKey(exposure)) ?? []
-    const { site, visitor, experiment, variant, day, at, until } = exposure
-    return (metrics.get(experiment) ?? []).map((metric) => ({
-      site,
-      visitor,
-      experiment,
-      metric: metric.id,
-      variant,
-      day,
-      ...visitorNumbers(metric, seen, at, until),
-    }))
-  })
-  if (values.length > 0) await client.query(plans.SAVE_VALUES, [JSON.stringify(values)])
-}
-
-function exposureKey({ site, visitor, experiment }: VisitorKey & { experiment: number }): string {
-  return `${site} ${experiment} ${visitor}`
-}
-
-function visitorKey({ site, visitor }: VisitorKey): string {
-  return `${site} ${visitor}`
-}
-
-function groupBy<Row, Key>(rows: readonly Row[], keyOf: (row: Row) => Key): Map<Key, Row[]> {
-  const groups = new Map<Key, Row[]>()
-  for (const row of rows) {
-    const key = keyOf(row)
-    const group = groups.get(key)
-    if (group) group.push(row)
-    else groups.set(key, [row])
-  }
-  return groups
-}
-
-async function inTransaction<Result>(pool: Pool, work: (client: PoolClient) => Promise<Result>): Promise<Result> {
-  const client = await pool.connect()
-  try {
-    await client.query('BEGIN')
-    const result = await work(client)
-    await client.query('COMMIT')
-    client.release()
-    return result
-  } catch (error) {
-    // The connection may be what broke, so it is not handed on.
-    client.release(true)
-    throw error
-  }
 }

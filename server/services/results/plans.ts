@@ -1,110 +1,261 @@
 /**
- * All SQL of the fold, from new events to sufficient statistics, in the order in which it runs.
- * Rows travel as JSON documents; sums are formed in exact decimals by the database.
+ * All SQL of the fold, from views and events to sufficient statistics, in the order in which it runs. Every statement
+ * names the site. Rows travel as JSON documents; sums are formed in exact decimals by the database.
  */
-import { FOLD_LOCK } from '../../database/locks'
+import { FOLD_LOCK, INTAKE_LOCK } from '../../database/locks'
 
-export const TRY_FOLD_LOCK = `SELECT pg_try_advisory_xact_lock(${FOLD_LOCK}) AS taken`
-export const READ_CURSOR = 'SELECT seq FROM fold_cursor WHERE id = 1'
-export const LAST_SEQ = 'SELECT CASE WHEN is_called THEN last_value ELSE 0 END AS seq FROM event_seq'
-export const MOVE_CURSOR = 'UPDATE fold_cursor SET seq = $1, folded_at = now() WHERE id = 1'
+const ms = (column: string) => `extract(epoch FROM ${column})::float8 * 1000`
+const CIRCUMSTANCES = [
+  'device',
+  'system',
+  'browser',
+  'browser_version',
+  'language',
+  'time_zone',
+  'country',
+  'region',
+  'city',
+  'referrer_host',
+  'campaign_source',
+  'campaign_medium',
+  'campaign',
+  'campaign_term',
+  'campaign_content',
+]
 
-/** Who did what in a range of `seq`: sightings of experiments, and visitors with anything a metric may count. */
-export const NEW_SIGHTINGS = `
-  SELECT e.site_id AS site, e.visitor_id AS visitor, e.experiment_id AS experiment, e.variant,
-         extract(epoch FROM e.occurred_at)::float8 * 1000 AS at
-  FROM event e JOIN experiment x ON x.id = e.experiment_id AND x.site_id = e.site_id
-  WHERE e.seq > $1 AND e.seq <= $2 AND e.type = 'exposure'
-    AND e.occurred_at >= x.started_at AND (x.ended_at IS NULL OR e.occurred_at <= x.ended_at)`
+/** While nothing is being written, everything with a number can be seen. */
+export const HOLD_INTAKE = `SELECT pg_advisory_xact_lock(${INTAKE_LOCK})`
+export const LAST_SEQ = 'SELECT CASE WHEN is_called THEN last_value ELSE 0 END AS seq FROM arrival_seq'
 
-export const KNOWN_EXPOSURES = `
-  SELECT site_id AS site, visitor_id AS visitor, experiment_id AS experiment, variant,
-         extract(epoch FROM exposed_at)::float8 * 1000 AS at, crossed
-  FROM exposure
-  WHERE (site_id, visitor_id, experiment_id) IN (SELECT * FROM json_to_recordset($1) AS k(site integer, visitor text, experiment integer))`
+/** Sites where anything has come up to a number. */
+export const SITES_WITH_NEWS = `
+  SELECT s.id FROM site s LEFT JOIN fold_cursor c ON c.site_id = s.id
+  WHERE EXISTS (SELECT 1 FROM page_view v WHERE v.site_id = s.id AND v.seq > coalesce(c.seq, 0) AND v.seq <= $1)
+     OR EXISTS (SELECT 1 FROM event e WHERE e.site_id = s.id AND e.seq > coalesce(c.seq, 0) AND e.seq <= $1)`
 
-/** Writes exposures and carries the change over to the counts by variant and day. */
-export const SAVE_EXPOSURES = `
-  WITH incoming AS (
-    SELECT i.*, (to_timestamp(i.at / 1000) AT TIME ZONE s.time_zone)::date AS day
-    FROM json_to_recordset($1) AS i(site integer, visitor text, experiment integer, variant smallint, at float8, crossed boolean)
-    JOIN site s ON s.id = i.site
-  ), before AS (
-    SELECT x.site_id, x.experiment_id, x.variant, x.day, x.crossed
-    FROM exposure x JOIN incoming i ON (x.site_id, x.visitor_id, x.experiment_id) = (i.site, i.visitor, i.experiment)
-  ), saved AS (
-    INSERT INTO exposure (site_id, visitor_id, experiment_id, variant, exposed_at, day, crossed)
-    SELECT site, visitor, experiment, variant, to_timestamp(at / 1000), day, crossed FROM incoming
-    ON CONFLICT (site_id, visitor_id, experiment_id) DO UPDATE
-    SET variant = excluded.variant, exposed_at = excluded.exposed_at, day = excluded.day, crossed = excluded.crossed
-  ), change AS (
-    SELECT site, experiment, variant, day, 1 AS visitors, crossed::int AS crossed FROM incoming
+export const TRY_FOLD_LOCK = `SELECT pg_try_advisory_xact_lock(${FOLD_LOCK}, $1) AS taken`
+export const TAKE_FOLD_LOCK = `SELECT pg_advisory_xact_lock(${FOLD_LOCK}, $1)`
+export const READ_CURSOR = 'SELECT seq FROM fold_cursor WHERE site_id = $1'
+export const MOVE_CURSOR = `
+  INSERT INTO fold_cursor AS c (site_id, seq, folded_at, as_of) VALUES ($1, $2, now(), to_timestamp($3::float8 / 1000))
+  ON CONFLICT (site_id) DO UPDATE SET seq = excluded.seq, folded_at = now(), as_of = greatest(c.as_of, excluded.as_of)`
+export const SET_ASIDE = `
+  INSERT INTO set_aside (site_id, seq, reason) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING`
+
+/** Number of the last of so many rows after the cursor. */
+export const END_OF_PORTION = `
+  SELECT max(seq) AS seq FROM (
+    SELECT seq FROM (
+      (SELECT seq FROM page_view WHERE site_id = $1 AND seq > $2 AND seq <= $3 ORDER BY seq LIMIT $4)
+      UNION ALL
+      (SELECT seq FROM event WHERE site_id = $1 AND seq > $2 AND seq <= $3 ORDER BY seq LIMIT $4)
+    ) arrived ORDER BY seq LIMIT $4
+  ) portion`
+
+/** Counts what each visitor did, and tells all that is known of them. */
+export const COUNT_VISITORS = `
+  WITH arrived AS (
+    SELECT visitor_id, occurred_at, true AS is_view, is_robot, is_team FROM page_view WHERE site_id = $1 AND seq > $2 AND seq <= $3
     UNION ALL
-    SELECT site_id, experiment_id, variant, day, -1, -crossed::int FROM before
+    SELECT visitor_id, occurred_at, false, false, false FROM event WHERE site_id = $1 AND seq > $2 AND seq <= $3
   )
-  INSERT INTO exposure_count AS c (site_id, experiment_id, variant, day, visitors, crossed)
-  SELECT site, experiment, variant, day, sum(visitors), sum(crossed) FROM change GROUP BY 1, 2, 3, 4
-  ON CONFLICT (experiment_id, variant, day) DO UPDATE
-  SET visitors = c.visitors + excluded.visitors, crossed = c.crossed + excluded.crossed`
+  INSERT INTO visitor AS v (site_id, id, first_seen_at, last_seen_at, views, events, is_robot, is_team)
+  SELECT $1, visitor_id, min(occurred_at), max(occurred_at), count(*) FILTER (WHERE is_view), count(*), bool_or(is_robot), bool_or(is_team)
+  FROM arrived GROUP BY visitor_id
+  ON CONFLICT (site_id, id) DO UPDATE
+  SET first_seen_at = least(v.first_seen_at, excluded.first_seen_at), last_seen_at = greatest(v.last_seen_at, excluded.last_seen_at),
+      views = v.views + excluded.views, events = v.events + excluded.events,
+      is_robot = v.is_robot OR excluded.is_robot, is_team = v.is_team OR excluded.is_team
+  RETURNING id, views, events, is_robot AS "isRobot", is_team AS "isTeam", left_out AS "leftOut",
+    ${ms('last_seen_at')} - ${ms('first_seen_at')} AS span`
 
-/** Exposures of the visitors who did something in a range of `seq`, for experiments that measure something. */
-export const EXPOSURES_TO_MEASURE = `
-  SELECT x.site_id AS site, x.visitor_id AS visitor, x.experiment_id AS experiment, x.variant, x.day::text AS day,
-         extract(epoch FROM x.exposed_at)::float8 * 1000 AS at,
-         extract(epoch FROM p.ended_at)::float8 * 1000 AS until
-  FROM exposure x
-  JOIN experiment p ON p.id = x.experiment_id
-  WHERE (x.site_id, x.visitor_id) IN (
-    SELECT DISTINCT site_id, visitor_id FROM event
-    WHERE seq > $1 AND seq <= $2 AND type IN ('exposure', 'page', 'click', 'submit', 'amount', 'custom'))`
+/** Counts amounts in other currencies than the site's, by the day of the server. */
+export const COUNT_FOREIGN_AMOUNTS = `
+  INSERT INTO foreign_amount AS f (site_id, day, currency, amounts)
+  SELECT e.site_id, e.occurred_at::date, e.currency, count(*)
+  FROM event e JOIN site s ON s.id = e.site_id
+  WHERE e.site_id = $1 AND e.seq > $2 AND e.seq <= $3 AND e.currency <> s.currency
+  GROUP BY 1, 2, 3
+  ON CONFLICT (site_id, day, currency) DO UPDATE SET amounts = f.amounts + excluded.amounts`
 
+export const LEAVE_OUT_VISITORS = `
+  UPDATE visitor v SET left_out = i.reason FROM json_to_recordset($2) AS i(id text, reason text)
+  WHERE v.site_id = $1 AND v.id = i.id`
+
+export const SAVE_SESSIONS = `
+  INSERT INTO session AS s (site_id, visitor_id, id, started_at, ended_at, views, entry_address, exit_address, ${CIRCUMSTANCES.join(', ')})
+  SELECT DISTINCT ON (visitor_id, session_id) site_id, visitor_id, session_id, min(occurred_at) OVER w, max(occurred_at) OVER w,
+    count(*) OVER w, address, last_value(address) OVER (w ORDER BY occurred_at, id ROWS BETWEEN UNBOUNDED PRECEDING AND UNBOUNDED FOLLOWING),
+    ${CIRCUMSTANCES.join(', ')}
+  FROM page_view WHERE site_id = $1 AND seq > $2 AND seq <= $3
+  WINDOW w AS (PARTITION BY visitor_id, session_id)
+  ORDER BY visitor_id, session_id, occurred_at, id
+  ON CONFLICT (site_id, visitor_id, id) DO UPDATE
+  SET views = s.views + excluded.views,
+      exit_address = CASE WHEN excluded.ended_at >= s.ended_at THEN excluded.exit_address ELSE s.exit_address END,
+      ended_at = greatest(s.ended_at, excluded.ended_at),
+      entry_address = CASE WHEN excluded.started_at < s.started_at THEN excluded.entry_address ELSE s.entry_address END,
+      ${CIRCUMSTANCES.map((column) => `${column} = CASE WHEN excluded.started_at < s.started_at THEN excluded.${column} ELSE s.${column} END`).join(',\n      ')},
+      started_at = least(s.started_at, excluded.started_at)`
+
+const MEASURED = `
+  visitor_id AS visitor, id, view_id AS view, type, ${ms('occurred_at')} AS at, address, element, name, amount::float8 AS amount,
+  currency, once, experiment_id AS experiment, variant`
+const MEASURED_VIEW = `
+  visitor_id, id, id, 'page', ${ms('occurred_at')}, address, NULL, NULL, NULL, NULL, NULL, NULL, NULL`
+
+/** Everything new of visitors who take part in an experiment, or do from now on. */
+export const NEW_EVENTS = `
+  WITH concerned AS MATERIALIZED (
+    SELECT visitor_id FROM event WHERE site_id = $1 AND seq > $2 AND seq <= $3 AND type = 'exposure'
+    UNION
+    SELECT x.visitor_id FROM exposure x
+    WHERE x.site_id = $1 AND x.visitor_id IN (
+      SELECT visitor_id FROM page_view WHERE site_id = $1 AND seq > $2 AND seq <= $3
+      UNION SELECT visitor_id FROM event WHERE site_id = $1 AND seq > $2 AND seq <= $3)
+  )
+  SELECT ${MEASURED} FROM event JOIN concerned USING (visitor_id) WHERE site_id = $1 AND seq > $2 AND seq <= $3
+  UNION ALL
+  SELECT ${MEASURED_VIEW} FROM page_view JOIN concerned USING (visitor_id) WHERE site_id = $1 AND seq > $2 AND seq <= $3`
+
+/** Everything that the named visitors ever did and a metric may count, up to a number. */
+export const EVENTS_OF_VISITORS = `
+  SELECT ${MEASURED} FROM event
+  WHERE site_id = $1 AND visitor_id = ANY($2::text[]) AND seq <= $3 AND type IN ('click', 'submit', 'amount', 'custom')
+  UNION ALL
+  SELECT ${MEASURED_VIEW} FROM page_view WHERE site_id = $1 AND visitor_id = ANY($2::text[]) AND seq <= $3`
+
+/** Of orders that were told again, the first time that was known before. */
+export const KNOWN_ORDERS = `
+  SELECT DISTINCT ON (visitor_id, once) visitor_id AS visitor, once, ${ms('occurred_at')} AS at, id
+  FROM event
+  WHERE site_id = $1 AND visitor_id = ANY($2::text[]) AND once = ANY($3::text[]) AND seq <= $4
+  ORDER BY visitor_id, once, occurred_at, id`
+
+export const EXPOSURES_OF_VISITORS = `
+  SELECT visitor_id AS visitor, experiment_id AS experiment, variant, ${ms('exposed_at')} AS at, event_id AS id, view_id AS view,
+    crossed, segments, left_out AS "leftOut"
+  FROM exposure WHERE site_id = $1 AND visitor_id = ANY($2::text[])`
+
+export const EXPOSING_VIEWS = `
+  SELECT v.visitor_id AS visitor, v.id AS view, v.visit, v.device, v.system, v.browser, v.country, v.language,
+    v.campaign_source AS "campaignSource", v.referrer_host AS "referrerHost"
+  FROM page_view v JOIN json_to_recordset($2) AS i(visitor text, view uuid) ON v.visitor_id = i.visitor AND v.id = i.view
+  WHERE v.site_id = $1`
+
+/** Experiments of a site that were started, with the time zone and currency that go with them. */
+export const STARTED_EXPERIMENTS = `
+  SELECT id AS experiment, ${ms('ended_at')} AS until FROM experiment WHERE site_id = $1 AND started_at IS NOT NULL`
 export const METRICS_OF_EXPERIMENTS = `
   SELECT em.experiment_id AS experiment, m.id, m.kind, m.source, m.denominator
-  FROM experiment_metric em JOIN metric m ON m.id = em.metric_id
-  WHERE em.experiment_id = ANY($1::int[])`
+  FROM experiment_metric em JOIN metric_version m ON m.id = em.metric_version_id AND m.site_id = em.site_id
+  WHERE em.site_id = $1`
+export const EXCLUSIONS = `
+  SELECT experiment_id AS experiment, kind, visitor_id AS visitor, ${ms('"from"')} AS "from", ${ms('until')} AS until
+  FROM exclusion WHERE site_id = $1`
+export const SITE_MONEY = 'SELECT time_zone AS "timeZone", currency FROM site WHERE id = $1'
+export const SITE_RATES = `SELECT currency, "from"::text AS "from", rate FROM currency_rate WHERE site_id = $1`
 
-/** Everything that the named visitors did and a metric may count, up to a `seq`. */
-export const EVENTS_OF_VISITORS = `
-  SELECT site_id AS site, visitor_id AS visitor, type, address, selectors, name, amount::float8 AS amount,
-         extract(epoch FROM occurred_at)::float8 * 1000 AS at
-  FROM event
-  WHERE (site_id, visitor_id) IN (SELECT * FROM json_to_recordset($1) AS k(site integer, visitor text))
-    AND type IN ('page', 'click', 'submit', 'amount', 'custom') AND seq <= $2`
+const DIMENSIONS = `
+  CROSS JOIN LATERAL (
+    SELECT 'day' AS dimension, x.day::text AS label UNION ALL SELECT key, value FROM jsonb_each_text(x.segments)
+  ) d`
 
-/** Writes visitors' values and carries the change over to the sums by variant, day and whether there is a past. */
+const SUMS = [
+  ['visitors', 'sum(sign)'],
+  ['active', 'sum(sign * (y <> 0)::int)'],
+  ['sum', 'sum(sign * y)'],
+  ['squares', 'sum(sign * y * y)'],
+  ['denominator_sum', 'sum(sign * z)'],
+  ['denominator_squares', 'sum(sign * z * z)'],
+  ['denominator_products', 'sum(sign * y * z)'],
+  ['past_sum', 'coalesce(sum(sign * p), 0)'],
+  ['past_squares', 'coalesce(sum(sign * p * p), 0)'],
+  ['past_products', 'coalesce(sum(sign * p * y), 0)'],
+  ['past_denominator_products', 'coalesce(sum(sign * p * z), 0)'],
+] as const
+const SUM_NAMES = SUMS.map(([name]) => name)
+
+/** Carries rows of (sign, experiment, metric, variant, dimension, label, y, z, p) named `change` over to the sums. */
+const CARRY_OVER = `
+  INSERT INTO statistic AS s (site_id, experiment_id, metric_version_id, variant, dimension, value, has_past, ${SUM_NAMES.join(', ')})
+  SELECT $1, experiment, metric, variant, dimension, label, p IS NOT NULL, ${SUMS.map(([, formula]) => formula).join(', ')}
+  FROM change GROUP BY experiment, metric, variant, dimension, label, p IS NOT NULL
+  ON CONFLICT (site_id, experiment_id, dimension, value, metric_version_id, variant, has_past) DO UPDATE
+  SET ${SUM_NAMES.map((name) => `${name} = s.${name} + excluded.${name}`).join(', ')}`
+
+/** Takes out what visitors added to the sums, as long as their exposure stands as it did. */
+export const DROP_VALUES = `
+  WITH dropped AS (
+    DELETE FROM visitor_value v USING json_to_recordset($2) AS i(visitor text, experiment integer)
+    WHERE v.site_id = $1 AND v.visitor_id = i.visitor AND v.experiment_id = i.experiment
+    RETURNING v.*
+  ), change AS (
+    SELECT -1 AS sign, o.experiment_id AS experiment, o.metric_version_id AS metric, x.variant, d.dimension, d.label,
+      o.value AS y, o.denominator AS z, o.past AS p
+    FROM dropped o
+    JOIN exposure x ON x.site_id = $1 AND x.visitor_id = o.visitor_id AND x.experiment_id = o.experiment_id AND x.left_out IS NULL
+    ${DIMENSIONS}
+  )
+  ${CARRY_OVER}`
+
+/** Writes exposures and carries the change over to the counts. */
+export const SAVE_EXPOSURES = `
+  WITH incoming AS (
+    SELECT * FROM json_to_recordset($2)
+      AS i(visitor text, experiment integer, variant smallint, at float8, id uuid, view uuid, day date, crossed boolean, segments jsonb, "leftOut" text)
+  ), before AS (
+    SELECT x.* FROM exposure x JOIN incoming i ON x.visitor_id = i.visitor AND x.experiment_id = i.experiment WHERE x.site_id = $1
+  ), saved AS (
+    INSERT INTO exposure (site_id, visitor_id, experiment_id, variant, exposed_at, event_id, view_id, day, crossed, segments, left_out)
+    SELECT $1, visitor, experiment, variant, to_timestamp(at / 1000), id, view, day, crossed, segments, "leftOut" FROM incoming
+    ON CONFLICT (site_id, visitor_id, experiment_id) DO UPDATE
+    SET variant = excluded.variant, exposed_at = excluded.exposed_at, event_id = excluded.event_id, view_id = excluded.view_id,
+        day = excluded.day, crossed = excluded.crossed, segments = excluded.segments, left_out = excluded.left_out
+  ), change AS (
+    SELECT x.experiment, x.variant, d.dimension, d.label, 1 AS visitors, x.crossed::int AS crossed
+    FROM incoming x ${DIMENSIONS} WHERE x."leftOut" IS NULL
+    UNION ALL
+    SELECT x.experiment_id, x.variant, d.dimension, d.label, -1, -x.crossed::int FROM before x ${DIMENSIONS} WHERE x.left_out IS NULL
+  )
+  INSERT INTO exposure_count AS c (site_id, experiment_id, variant, dimension, value, visitors, crossed)
+  SELECT $1, experiment, variant, dimension, label, sum(visitors), sum(crossed) FROM change GROUP BY 2, 3, 4, 5
+  ON CONFLICT (site_id, experiment_id, dimension, value, variant) DO UPDATE
+  SET visitors = c.visitors + excluded.visitors, crossed = c.crossed + excluded.crossed`
+
+export const VALUES_OF_VISITORS = `
+  SELECT visitor_id AS visitor, experiment_id AS experiment, metric_version_id AS metric, value::float8 AS value,
+    denominator::float8 AS denominator, past::float8 AS past
+  FROM visitor_value WHERE site_id = $1 AND visitor_id = ANY($2::text[])`
+
+/** Writes visitors' values and carries the change over to the sums. */
 export const SAVE_VALUES = `
   WITH incoming AS (
-    SELECT * FROM json_to_recordset($1)
-      AS i(site integer, visitor text, experiment integer, metric integer, variant smallint, day date, value numeric, denominator numeric, past numeric)
+    SELECT * FROM json_to_recordset($2)
+      AS i(visitor text, experiment integer, metric integer, value numeric, denominator numeric, past numeric)
   ), before AS (
-    SELECT v.* FROM visitor_value v JOIN incoming i
-      ON (v.site_id, v.visitor_id, v.experiment_id, v.metric_id) = (i.site, i.visitor, i.experiment, i.metric)
-  ), differing AS (
-    SELECT i.* FROM incoming i
-    LEFT JOIN before b ON (b.site_id, b.visitor_id, b.experiment_id, b.metric_id) = (i.site, i.visitor, i.experiment, i.metric)
-    WHERE (b.value IS NULL AND (i.value <> 0 OR i.denominator <> 0 OR i.past IS NOT NULL))
-       OR (b.value IS NOT NULL AND (b.value, b.denominator, b.past, b.variant, b.day) IS DISTINCT FROM (i.value, i.denominator, i.past, i.variant, i.day))
+    SELECT v.visitor_id AS visitor, v.experiment_id AS experiment, v.metric_version_id AS metric, v.value, v.denominator, v.past
+    FROM visitor_value v
+    JOIN incoming i ON v.visitor_id = i.visitor AND v.experiment_id = i.experiment AND v.metric_version_id = i.metric
+    WHERE v.site_id = $1
   ), saved AS (
-    INSERT INTO visitor_value (site_id, visitor_id, experiment_id, metric_id, variant, day, value, denominator, past)
-    SELECT site, visitor, experiment, metric, variant, day, value, denominator, past FROM differing
-    ON CONFLICT (site_id, visitor_id, experiment_id, metric_id) DO UPDATE
-    SET variant = excluded.variant, day = excluded.day, value = excluded.value, denominator = excluded.denominator, past = excluded.past
+    INSERT INTO visitor_value (site_id, visitor_id, experiment_id, metric_version_id, value, denominator, past)
+    SELECT $1, visitor, experiment, metric, value, denominator, past FROM incoming
+    ON CONFLICT (site_id, visitor_id, experiment_id, metric_version_id) DO UPDATE
+    SET value = excluded.value, denominator = excluded.denominator, past = excluded.past
+  ), old_and_new AS (
+    SELECT 1 AS sign, * FROM incoming UNION ALL SELECT -1, * FROM before
   ), change AS (
-    SELECT 1 AS sign, site, experiment, metric, variant, day, value AS y, denominator AS z, past AS x FROM differing
-    UNION ALL
-    SELECT -1, b.site_id, b.experiment_id, b.metric_id, b.variant, b.day, b.value, b.denominator, b.past
-    FROM before b JOIN differing d ON (b.site_id, b.visitor_id, b.experiment_id, b.metric_id) = (d.site, d.visitor, d.experiment, d.metric)
+    SELECT b.sign, b.experiment, b.metric, x.variant, d.dimension, d.label, b.value AS y, b.denominator AS z, b.past AS p
+    FROM old_and_new b
+    JOIN exposure x ON x.site_id = $1 AND x.visitor_id = b.visitor AND x.experiment_id = b.experiment AND x.left_out IS NULL
+    ${DIMENSIONS}
   )
-  INSERT INTO statistic AS s (site_id, experiment_id, metric_id, variant, day, has_past, visitors, active, sum, sum_of_squares,
-    denominator_sum, denominator_squares, denominator_products, past_sum, past_squares, past_products, past_denominator_products)
-  SELECT site, experiment, metric, variant, day, x IS NOT NULL, sum(sign), sum(sign * (y <> 0)::int), sum(sign * y), sum(sign * y * y),
-    sum(sign * z), sum(sign * z * z), sum(sign * y * z),
-    coalesce(sum(sign * x), 0), coalesce(sum(sign * x * x), 0), coalesce(sum(sign * x * y), 0), coalesce(sum(sign * x * z), 0)
-  FROM change GROUP BY 1, 2, 3, 4, 5, 6
-  ON CONFLICT (experiment_id, metric_id, variant, day, has_past) DO UPDATE
-  SET visitors = s.visitors + excluded.visitors, active = s.active + excluded.active,
-      sum = s.sum + excluded.sum, sum_of_squares = s.sum_of_squares + excluded.sum_of_squares,
-      denominator_sum = s.denominator_sum + excluded.denominator_sum, denominator_squares = s.denominator_squares + excluded.denominator_squares,
-      denominator_products = s.denominator_products + excluded.denominator_products,
-      past_sum = s.past_sum + excluded.past_sum, past_squares = s.past_squares + excluded.past_squares,
-      past_products = s.past_products + excluded.past_products, past_denominator_products = s.past_denominator_products + excluded.past_denominator_products`
+  ${CARRY_OVER}`
+
+/** Visitors of an experiment, in the order of their ids, for work that goes over all of them. */
+export const NEXT_EXPOSED_VISITORS = `
+  SELECT visitor_id AS visitor FROM exposure
+  WHERE site_id = $1 AND experiment_id = $2 AND visitor_id > $3 ORDER BY visitor_id LIMIT $4`
+export const VISITORS_BY_ID = `
+  SELECT id, is_team AS "isTeam", left_out AS "leftOut" FROM visitor WHERE site_id = $1 AND id = ANY($2::text[])`

@@ -1,11 +1,10 @@
-import { inArray, sql } from 'drizzle-orm'
-import type { AnyPgColumn } from 'drizzle-orm/pg-core'
+import { sql } from 'drizzle-orm'
 import { noMoments, type Moments } from '../../../core/statistics/moments'
 import { fillCovariate } from '../../../core/statistics/varianceReduction'
 import type { ExperimentSheet, MetricView } from '../../../shared/experiment'
 import type { Queries } from '../../database/connect'
-import { exposureCount, statistic } from '../../database/schema'
 import { momentsOfSums } from './exactSums'
+import { groupBy } from './foldContext'
 
 /** One metric's sufficient statistics, arm by arm. */
 export interface MetricStatistics {
@@ -28,77 +27,84 @@ export interface ExperimentStatistics {
   metrics: MetricStatistics[]
 }
 
-/** Statistics of every sheet: a handful of rows a day, however many visitors there were. */
+interface CountRow {
+  experiment: number
+  variant: number
+  day: string
+  visitors: number
+  crossed: number
+}
+
+/** Sums over all days: y the value, z the denominator, x the past; doubled letters for sums of products. */
+interface SumsRow extends Record<
+  'visitors' | 'active' | 'y' | 'yy' | 'z' | 'zz' | 'zy' | 'x' | 'xx' | 'xy' | 'xz',
+  string
+> {
+  experiment: number
+  metric: number
+  variant: number
+  hasPast: boolean
+}
+
+/**
+ * Statistics of every sheet: a handful of rows a day, however many visitors there were. Counts and sums come from one
+ * statement, so that they are of the same moment.
+ */
 export async function readStatistics(
   database: Queries,
+  siteId: number,
   sheets: readonly ExperimentSheet[],
 ): Promise<Map<number, ExperimentStatistics>> {
   const ids = sheets.map((sheet) => sheet.id)
   if (ids.length === 0) return new Map()
-  const counts = await database
-    .select({
-      experimentId: exposureCount.experimentId,
-      variant: exposureCount.variant,
-      day: exposureCount.day,
-      visitors: exposureCount.visitors,
-      crossed: exposureCount.crossed,
-    })
-    .from(exposureCount)
-    .where(inArray(exposureCount.experimentId, ids))
-  const sums = await readSums(database, ids)
-
+  const named = sql.param(ids)
+  const total = (column: string, name: string) => sql.raw(`sum(${column})::text AS ${name}`)
+  const { rows } = await database.execute<{ counts: CountRow[] | null; sums: SumsRow[] | null }>(sql`
+    SELECT (
+      SELECT json_agg(c) FROM (
+        SELECT experiment_id AS experiment, variant, value AS day, visitors, crossed FROM exposure_count
+        WHERE site_id = ${siteId} AND experiment_id = ANY(${named}::int[]) AND dimension = 'day'
+      ) c
+    ) AS counts, (
+      SELECT json_agg(s) FROM (
+        SELECT experiment_id AS experiment, metric_version_id AS metric, variant, has_past AS "hasPast",
+          ${total('visitors', 'visitors')}, ${total('active', 'active')}, ${total('sum', 'y')}, ${total('squares', 'yy')},
+          ${total('denominator_sum', 'z')}, ${total('denominator_squares', 'zz')}, ${total('denominator_products', 'zy')},
+          ${total('past_sum', 'x')}, ${total('past_squares', 'xx')}, ${total('past_products', 'xy')}, ${total('past_denominator_products', 'xz')}
+        FROM statistic
+        WHERE site_id = ${siteId} AND experiment_id = ANY(${named}::int[]) AND dimension = 'day'
+        GROUP BY 1, 2, 3, 4
+      ) s
+    ) AS sums`)
+  const counts = groupBy(rows[0]?.counts ?? [], ({ experiment }) => experiment)
+  const sums = groupBy(rows[0]?.sums ?? [], ({ experiment }) => experiment)
   return new Map(
-    sheets.map((sheet) => {
-      const own = counts.filter((row) => row.experimentId === sheet.id)
-      const visitors = sheet.variants.map((_, position) =>
-        own.filter((row) => row.variant === position).reduce((sum, row) => sum + row.visitors, 0),
-      )
-      const days = new Map<string, number>()
-      for (const row of own) days.set(row.day, (days.get(row.day) ?? 0) + row.visitors)
-      return [
-        sheet.id,
-        {
-          visitors,
-          crossed: own.reduce((sum, row) => sum + row.crossed, 0),
-          days,
-          metrics: sheet.metrics.map((metric) =>
-            metricStatistics(
-              metric,
-              visitors,
-              sums.filter((row) => row.experimentId === sheet.id && row.metricId === metric.id),
-            ),
-          ),
-        },
-      ]
-    }),
+    sheets.map((sheet) => [sheet.id, statisticsOf(sheet, counts.get(sheet.id) ?? [], sums.get(sheet.id) ?? [])]),
   )
 }
 
-type SumsRow = Awaited<ReturnType<typeof readSums>>[number]
-
-function readSums(database: Queries, ids: number[]) {
-  const total = (column: AnyPgColumn) => sql<string>`sum(${column})`
-  return database
-    .select({
-      experimentId: statistic.experimentId,
-      metricId: statistic.metricId,
-      variant: statistic.variant,
-      hasPast: statistic.hasPast,
-      visitors: total(statistic.visitors),
-      active: total(statistic.active),
-      y: total(statistic.sum),
-      yy: total(statistic.sumOfSquares),
-      z: total(statistic.denominatorSum),
-      zz: total(statistic.denominatorSquares),
-      zy: total(statistic.denominatorProducts),
-      x: total(statistic.pastSum),
-      xx: total(statistic.pastSquares),
-      xy: total(statistic.pastProducts),
-      xz: total(statistic.pastDenominatorProducts),
-    })
-    .from(statistic)
-    .where(inArray(statistic.experimentId, ids))
-    .groupBy(statistic.experimentId, statistic.metricId, statistic.variant, statistic.hasPast)
+function statisticsOf(
+  sheet: ExperimentSheet,
+  counts: readonly CountRow[],
+  sums: readonly SumsRow[],
+): ExperimentStatistics {
+  const visitors = sheet.variants.map((_, position) =>
+    counts.filter((row) => row.variant === position).reduce((sum, row) => sum + row.visitors, 0),
+  )
+  const days = new Map<string, number>()
+  for (const row of counts) days.set(row.day, (days.get(row.day) ?? 0) + row.visitors)
+  return {
+    visitors,
+    crossed: counts.reduce((sum, row) => sum + row.crossed, 0),
+    days,
+    metrics: sheet.metrics.map((metric) =>
+      metricStatistics(
+        metric,
+        visitors,
+        sums.filter((row) => row.metric === metric.versionId),
+      ),
+    ),
+  }
 }
 
 function metricStatistics(metric: MetricView, visitors: readonly number[], rows: readonly SumsRow[]): MetricStatistics {

@@ -1,16 +1,22 @@
 import { eq } from 'drizzle-orm'
 import { analyze, type MetricAnalysis, type VariantComparison } from '../../../core/analysis/analysis'
 import { checkAllocation } from '../../../core/statistics/allocation'
-import type { LiftEstimate } from '../../../core/statistics/compareArms'
+import type { Interval, LiftEstimate } from '../../../core/statistics/compareArms'
 import { holm } from '../../../core/statistics/holm'
 import { findUnsoundness } from '../../../core/statistics/soundness'
-import { verdict, type GuardrailState, type Verdict, type VariantState } from '../../../core/verdict/verdict'
+import { dayAfter, daysFrom, siteDays, wholeDays } from '../../../core/time/siteDay'
+import {
+  verdict,
+  type Effect,
+  type GuardrailState,
+  type Verdict,
+  type VariantState,
+} from '../../../core/verdict/verdict'
 import type { ExperimentResults, ExperimentSheet, ExperimentSummary, MetricResults } from '../../../shared/experiment'
 import type { Queries } from '../../database/connect'
 import { foldCursor } from '../../database/schema'
+import { readIntakeNotes, type IntakeNotes } from './intakeNotes'
 import { readStatistics, type ExperimentStatistics } from './readStatistics'
-
-const DAY = 24 * 60 * 60 * 1000
 
 /** The results of an experiment, from its sufficient statistics alone. */
 export async function experimentResults(
@@ -18,33 +24,14 @@ export async function experimentResults(
   sheet: ExperimentSheet,
   now: Date,
 ): Promise<ExperimentResults> {
-  const statistics = (await readStatistics(database, [sheet])).get(sheet.id)!
-  const [cursor] = await database.select().from(foldCursor).where(eq(foldCursor.id, 1))
-  return { ...readResults(sheet, statistics, now), foldedAt: cursor?.foldedAt?.toISOString() ?? null }
+  const statistics = (await readStatistics(database, sheet.siteId, [sheet])).get(sheet.id)!
+  const notes = await readIntakeNotes(database, sheet)
+  const [cursor] = await database.select().from(foldCursor).where(eq(foldCursor.siteId, sheet.siteId))
+  return { ...readResults(sheet, statistics, notes, now), foldedAt: cursor?.foldedAt?.toISOString() ?? null }
 }
 
-/** The rows of the list of experiments. */
-export async function summarize(
-  database: Queries,
-  sheets: readonly ExperimentSheet[],
-  now: Date,
-): Promise<ExperimentSummary[]> {
-  const statistics = await readStatistics(database, sheets)
-  return sheets.map((sheet) => {
-    const results = readResults(sheet, statistics.get(sheet.id)!, now)
-    const { id, name, state, startedAt, endedAt } = sheet
-    return {
-      ...{ id, name, state, startedAt, endedAt },
-      pages: sheet.pageRules.map((rule) => rule.value).join(', '),
-      visitors: results.visitors,
-      verdict: results.verdict,
-      smallestLift: sheet.plan.smallestLift,
-      best: bestVariant(sheet, results),
-    }
-  })
-}
-
-function bestVariant(
+/** The best variant of the primary metric, with its lift by the plan's rule. */
+export function bestVariant(
   sheet: ExperimentSheet,
   { metrics: [primary] }: Pick<ExperimentResults, 'metrics'>,
 ): ExperimentSummary['best'] {
@@ -59,14 +46,16 @@ function bestVariant(
   return candidates.sort((a, b) => sign * (b.lift! - a.lift!))[0] ?? null
 }
 
-function readResults(
+/** What the statistics of an experiment say at a moment. */
+export function readResults(
   sheet: ExperimentSheet,
   statistics: ExperimentStatistics,
+  notes: IntakeNotes,
   now: Date,
 ): Omit<ExperimentResults, 'foldedAt'> {
   const visitors = statistics.visitors.reduce((sum, count) => sum + count, 0)
-  const until = sheet.endedAt ? new Date(sheet.endedAt) : now
-  const daysRun = sheet.startedAt ? Math.floor((until.getTime() - new Date(sheet.startedAt).getTime()) / DAY) : 0
+  const until = sheet.endedAt && Date.parse(sheet.endedAt) < now.getTime() ? new Date(sheet.endedAt) : now
+  const daysRun = sheet.startedAt ? wholeDays(Date.parse(sheet.startedAt), until.getTime(), sheet.timeZone) : 0
   const isSplit =
     sheet.startedAt !== null && sheet.variants.length > 1 && sheet.variants.every(({ weight }) => weight > 0)
   const allocation = isSplit
@@ -79,6 +68,7 @@ function readResults(
   const soundness = findUnsoundness({
     allocation,
     visitors,
+    ...notes,
     crossed: statistics.crossed,
     days: sheet.startedAt
       ? daysBetween(new Date(sheet.startedAt), until, sheet.timeZone).map((day) => ({
@@ -167,8 +157,12 @@ function decided(sheet: ExperimentSheet, { role, comparisons }: MetricAnalysis):
 }
 
 /** The reading that the plan's rule decides by. */
+function decisiveReading({ plan }: ExperimentSheet): 'fixed' | 'sequential' {
+  return plan.rule === 'fixed' ? 'fixed' : 'sequential'
+}
+
 function decisiveLift(sheet: ExperimentSheet, comparison: VariantComparison): LiftEstimate {
-  return sheet.plan.rule === 'fixed' ? comparison.lift : comparison.sequential.lift
+  return decisiveReading(sheet) === 'fixed' ? comparison.lift : comparison.sequential.lift
 }
 
 function readVerdict(
@@ -180,13 +174,11 @@ function readVerdict(
 ): Verdict {
   const primary = metrics.find(({ metric }) => metric.role === 'primary')
   const variants = (primary?.comparisons ?? []).map((comparison, index): VariantState => {
-    const { estimate, interval } = towardBetter(decisiveLift(sheet, comparison), primary!.metric.direction)
     const controlMean = primary!.arms[0]!.mean
     const loss = comparison.posterior.expectedLoss
     return {
       name: sheet.variants[index + 1]!.name,
-      lift: estimate,
-      liftInterval: interval,
+      ...effectOf(comparison, decisiveReading(sheet), primary!.metric.direction, controlMean),
       adjustedPValue: comparison.adjustedPValue ?? 1,
       relativeLoss: loss !== null && controlMean !== null && controlMean > 0 ? loss / controlMean : null,
       guardrails: guardrailsOf(sheet, metrics, index),
@@ -195,37 +187,38 @@ function readVerdict(
   return verdict(sheet.plan, { daysRun, visitors, unsound, variants })
 }
 
+/** Guardrails are looked at every day, so their intervals are always valid, whatever the plan's rule. */
 function guardrailsOf(sheet: ExperimentSheet, metrics: readonly MetricResults[], index: number): GuardrailState[] {
-  return metrics.flatMap(({ metric, comparisons }) =>
-    metric.role === 'guardrail' && metric.limit !== null
-      ? [
-          {
-            name: metric.name,
-            limit: metric.limit,
-            liftInterval: towardBetter(decisiveLift(sheet, comparisons[index]!), metric.direction).interval,
-          },
-        ]
-      : [],
-  )
+  return metrics.flatMap(({ metric, arms, comparisons }) => {
+    if (metric.role !== 'guardrail' || metric.limit === null) return []
+    const { name, limit, direction } = metric
+    return [{ name, limit, ...effectOf(comparisons[index]!, 'sequential', direction, arms[0]!.mean) }]
+  })
 }
 
-/** A lift with its sign turned so that more is better. */
-function towardBetter(
-  { estimate, interval }: LiftEstimate,
+/** A metric's effect by one reading, with its signs turned so that more is better. */
+function effectOf(
+  comparison: VariantComparison,
+  reading: 'fixed' | 'sequential',
   direction: 'up' | 'down',
-): Pick<LiftEstimate, 'estimate' | 'interval'> {
-  if (direction === 'up') return { estimate, interval }
-  return { estimate: estimate === null ? null : -estimate, interval: interval && [-interval[1], -interval[0]] }
+  controlMean: number | null,
+): Effect & { lift: number | null } {
+  const { lift, difference } =
+    reading === 'fixed'
+      ? { lift: comparison.lift, difference: comparison.difference.interval }
+      : { lift: comparison.sequential.lift, difference: comparison.sequential.interval }
+  const turned = (interval: Interval | null): Interval | null =>
+    interval && (direction === 'up' ? interval : [-interval[1], -interval[0]])
+  return {
+    lift: lift.estimate === null || direction === 'up' ? lift.estimate : -lift.estimate,
+    liftInterval: turned(lift.interval),
+    differenceInterval: turned(difference),
+    controlMean,
+  }
 }
 
-/** Whole days of a run that are over, as dates in a time zone; the first and the last, which may be short, are left out. */
+/** Whole days of a run that are over; the first and the last, which may be short, are left out. */
 function daysBetween(start: Date, end: Date, timeZone: string): string[] {
-  const format = new Intl.DateTimeFormat('en-CA', { timeZone, year: 'numeric', month: '2-digit', day: '2-digit' })
-  const [first, last] = [format.format(start), format.format(end)]
-  const days: string[] = []
-  for (let at = start.getTime() + DAY; at < end.getTime(); at += DAY) {
-    const day = format.format(new Date(at))
-    if (day > first && day < last && day !== days.at(-1)) days.push(day)
-  }
-  return days
+  const dayOf = siteDays(timeZone)
+  return daysFrom(dayAfter(dayOf(start.getTime())), dayAfter(dayOf(end.getTime()), -1))
 }

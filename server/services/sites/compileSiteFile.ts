@@ -1,31 +1,39 @@
 import { and, asc, eq, inArray, isNull, sql } from 'drizzle-orm'
-import { orderEdits } from '../../../core/edits/edit'
-import type { SiteFile, SiteFileExperiment, SiteFileListeners } from '../../../shared/siteFile'
+import { orderEdits, type EditContent } from '../../../core/edits/edit'
+import type { MetricSource } from '../../../core/measurement/metric'
+import { CAMPAIGN_PARAMETERS, parametersIn } from '../../../core/targeting/address'
+import type { PageRule } from '../../../core/targeting/pageRule'
+import { SITE_FILE_FORMAT, type AnySiteFileEntry, type ListenedAmount, type SiteFile } from '../../../shared/siteFile'
 import type { Queries } from '../../database/connect'
-import { edit, experiment, experimentMetric, metric, site, siteFile, variant } from '../../database/schema'
+import { COMPILE_LOCK } from '../../database/locks'
+import { experiment, experimentMetric, metricVersion, site, siteFile } from '../../database/schema'
+import { variantsOf } from '../experiments/sheet'
 
 /**
- * Compiles what visitors' browsers decide from, anew, and stores it under the next version.
- * Runs in the transaction of the change that makes it necessary.
+ * Compiles what visitors' browsers decide from, anew, and stores it under the next version. Runs in the transaction of
+ * the change that makes it necessary, and one after the other by site: each sees what the one before has changed.
  */
-export async function compileSiteFile(database: Queries, siteId: number): Promise<void> {
-  const [owner] = await database.select().from(site).where(eq(site.id, siteId))
-  const running = await database
-    .select()
-    .from(experiment)
-    .where(and(eq(experiment.siteId, siteId), eq(experiment.state, 'running'), isNull(experiment.deletedAt)))
-    .orderBy(asc(experiment.id))
-  const experiments: SiteFileExperiment[] = []
-  for (const row of running) experiments.push(await siteFileExperiment(database, row))
+export async function compileSiteFile(tx: Queries, siteId: number): Promise<void> {
+  await tx.execute(sql`SELECT pg_advisory_xact_lock(${COMPILE_LOCK}, ${siteId})`)
+  const [owner] = await tx.select().from(site).where(eq(site.id, siteId))
+  const measured = await measuredSources(tx, siteId)
+  const running = await runningExperiments(tx, siteId)
   const content: Omit<SiteFile, 'version'> = {
+    format: SITE_FILE_FORMAT,
     key: owner!.key,
     asksConsent: owner!.asksConsent,
-    experiments,
-    listen: await listeners(database, siteId),
+    currency: owner!.currency,
+    parameters: keptParameters(
+      owner!.parameters,
+      running.flatMap(({ pages }) => pages),
+      measured,
+    ),
+    entries: running,
+    amounts: listenedAmounts(measured),
   }
-  await database
+  await tx
     .insert(siteFile)
-    .values({ siteId, version: 1, content: { version: 1, ...content } })
+    .values({ siteId, version: 1, content: { ...content, version: 1 } })
     .onConflictDoUpdate({
       target: siteFile.siteId,
       set: {
@@ -33,50 +41,71 @@ export async function compileSiteFile(database: Queries, siteId: number): Promis
         content: sql`jsonb_set(excluded.content, '{version}', to_jsonb(${siteFile.version} + 1))`,
         compiledAt: sql`now()`,
       },
+      setWhere: eq(siteFile.siteId, siteId),
     })
 }
 
-async function siteFileExperiment(database: Queries, row: typeof experiment.$inferSelect): Promise<SiteFileExperiment> {
-  const variants = await database
+async function runningExperiments(tx: Queries, siteId: number): Promise<AnySiteFileEntry[]> {
+  const rows = await tx
     .select()
-    .from(variant)
-    .where(eq(variant.experimentId, row.id))
-    .orderBy(asc(variant.position))
-  const edits = await database.select().from(edit).where(eq(edit.experimentId, row.id)).orderBy(asc(edit.position))
-  return {
-    id: row.id,
-    salt: row.salt,
-    share: row.share,
-    weights: variants.map(({ weight }) => weight),
-    pages: row.pageRules,
-    edits: variants.map(({ position }) =>
-      orderEdits(edits.filter((each) => each.variantPosition === position).map((each) => each.content)),
-    ),
-  }
+    .from(experiment)
+    .where(and(eq(experiment.siteId, siteId), eq(experiment.state, 'running'), isNull(experiment.deletedAt)))
+    .orderBy(asc(experiment.id))
+  const variants = await variantsOf(
+    tx,
+    siteId,
+    rows.map(({ id }) => id),
+  )
+  return rows.map(({ id, salt, share, pageRules }) => {
+    const own = variants.get(id) ?? []
+    return {
+      ...{ kind: 'experiment', id, salt, share, pages: pageRules, audience: null, group: null },
+      weights: own.map(({ weight }) => weight),
+      edits: own.map(({ edits }) => orderEdits(edits).map(withoutHistory)),
+    }
+  })
 }
 
-/** Paused experiments are measured on: their visitors still convert. */
-async function listeners(database: Queries, siteId: number): Promise<SiteFileListeners> {
-  const measured = await database
-    .selectDistinctOn([metric.id], { source: metric.source, denominator: metric.denominator })
-    .from(metric)
-    .innerJoin(experimentMetric, eq(experimentMetric.metricId, metric.id))
+/** Browsers need neither the id of an edit nor its text of before. */
+function withoutHistory({ kind, selector, value }: EditContent): EditContent {
+  return { kind, selector, value } as EditContent
+}
+
+/** What the metrics of everything that was started count. Paused experiments too: their visitors still convert. */
+async function measuredSources(tx: Queries, siteId: number): Promise<MetricSource[]> {
+  const rows = await tx
+    .selectDistinctOn([metricVersion.id], { source: metricVersion.source, denominator: metricVersion.denominator })
+    .from(metricVersion)
+    .innerJoin(experimentMetric, eq(experimentMetric.metricVersionId, metricVersion.id))
     .innerJoin(experiment, eq(experiment.id, experimentMetric.experimentId))
     .where(
-      and(eq(metric.siteId, siteId), isNull(experiment.deletedAt), inArray(experiment.state, ['running', 'paused'])),
+      and(
+        eq(metricVersion.siteId, siteId),
+        isNull(experiment.deletedAt),
+        inArray(experiment.state, ['running', 'paused']),
+      ),
     )
-  const listen: SiteFileListeners = { clicks: [], submits: [], amounts: [] }
-  for (const source of measured.flatMap(({ source, denominator }) =>
-    denominator ? [source, denominator] : [source],
-  )) {
-    if (source.type === 'click' && !listen.clicks.includes(source.selector)) listen.clicks.push(source.selector)
-    if (source.type === 'submit' && !listen.submits.includes(source.selector)) listen.submits.push(source.selector)
-    const isNew =
-      source.type === 'pageAmount' &&
-      !listen.amounts.some(
-        (each) => JSON.stringify(each) === JSON.stringify({ page: source.page, selector: source.selector }),
-      )
-    if (source.type === 'pageAmount' && isNew) listen.amounts.push({ page: source.page, selector: source.selector })
+  return rows.flatMap(({ source, denominator }) => (denominator ? [source, denominator] : [source]))
+}
+
+/** Amounts stand on the page and are read where a metric asks for them; everything else is reported in any case. */
+function listenedAmounts(sources: readonly MetricSource[]): ListenedAmount[] {
+  const amounts = new Map<string, ListenedAmount>()
+  for (const source of sources) {
+    if (source.type !== 'pageAmount') continue
+    const { page, selector, reference = null } = source
+    amounts.set(JSON.stringify([page, selector, reference]), { page, selector, reference })
   }
-  return listen
+  return [...amounts.values()]
+}
+
+/** Query parameters that may be kept: those of campaigns, those that the site lists, and those that a rule compares. */
+function keptParameters(
+  own: readonly string[],
+  rules: readonly PageRule[],
+  sources: readonly MetricSource[],
+): string[] {
+  const pages = sources.flatMap((source) => ('page' in source ? [source.page] : []))
+  const named = [...rules, ...pages].flatMap(({ value }) => parametersIn(value))
+  return [...new Set([...CAMPAIGN_PARAMETERS, ...own, ...named])]
 }

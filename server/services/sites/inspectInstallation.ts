@@ -10,13 +10,13 @@ interface ScriptTag {
  * Looks for the script line in a page.
  *
  * @param html - the page as served
- * @param vetchOrigin - origin that the script must come from
+ * @param base - origin, with a path of the site's own where there is one, that the script must come from
  * @param key - key of the site
  */
-export function inspectInstallation(html: string, vetchOrigin: string, key: string): InstallationFinding[] {
-  const scripts = scriptTags(html)
+export async function inspectInstallation(html: string, base: string, key: string): Promise<InstallationFinding[]> {
+  const scripts = await scriptTags(html)
   const isOurs = (script: ScriptTag) =>
-    script.address !== null && /^\/s\/[\w-]+\.js$/.test(pathFrom(script.address, vetchOrigin) ?? '')
+    script.address !== null && /^\/s\/[\w-]+\.js$/.test(pathFrom(script.address, base) ?? '')
   const position = scripts.findIndex(isOurs)
   const own = scripts[position]
   if (!own) {
@@ -28,7 +28,7 @@ export function inspectInstallation(html: string, vetchOrigin: string, key: stri
       },
     ]
   }
-  const hasKey = pathFrom(own.address!, vetchOrigin) === `/s/${key}.js`
+  const hasKey = pathFrom(own.address!, base) === `/s/${key}.js`
   return [
     { check: 'present', passed: true, text: 'The script line is on the page.' },
     hasKey
@@ -51,13 +51,18 @@ export function inspectInstallation(html: string, vetchOrigin: string, key: stri
   ]
 }
 
-function pathFrom(address: string, origin: string): string | null {
-  if (!URL.canParse(address, origin)) return null
-  const url = new URL(address, origin)
-  return url.origin === origin ? url.pathname : null
+/** What follows the base in an address, or null when it lies elsewhere. */
+function pathFrom(address: string, base: string): string | null {
+  if (!URL.canParse(address, base)) return null
+  const { origin, pathname } = new URL(address, base)
+  return `${origin}${pathname}`.startsWith(base) ? `${origin}${pathname}`.slice(base.length) : null
 }
 
-function scriptTags(html: string): ScriptTag[] {
+const CHUNK = 16 * 1024
+/** A page that takes longer to read is not read to its end: a hostile one could block the server. */
+const MOST_MILLISECONDS = 500
+
+async function scriptTags(html: string): Promise<ScriptTag[]> {
   const scripts: ScriptTag[] = []
   let isInHead = false
   const parser = new Parser({
@@ -70,6 +75,13 @@ function scriptTags(html: string): ScriptTag[] {
       if (name === 'head') isInHead = false
     },
   })
-  parser.end(html)
+  let spent = 0
+  for (let start = 0; start < html.length && spent < MOST_MILLISECONDS; start += CHUNK) {
+    const began = performance.now()
+    parser.write(html.slice(start, start + CHUNK))
+    spent += performance.now() - began
+    await new Promise((others) => setImmediate(others))
+  }
+  if (spent < MOST_MILLISECONDS) parser.end()
   return scripts
 }

@@ -1,8 +1,10 @@
-import { and, count, eq, isNotNull } from 'drizzle-orm'
+import { and, asc, eq, isNotNull } from 'drizzle-orm'
+import type { AssignmentPlan } from '../../../core/assignment/assignment'
 import type { SiteFile } from '../../../shared/siteFile'
 import type { Queries } from '../../database/connect'
 import { experiment, site, siteFile, variant } from '../../database/schema'
 import type { IntakeSite } from '../../intake/collect'
+import { parseNetworks } from '../../routing/clientAddress'
 
 /** The compiled site file of a key, or null when no site has it. */
 export async function findSiteFile(database: Queries, key: string): Promise<SiteFile | null> {
@@ -17,20 +19,33 @@ export async function findSiteFile(database: Queries, key: string): Promise<Site
 /** What intake needs to know of the site of a key. */
 export async function findIntakeSite(database: Queries, key: string): Promise<IntakeSite | null> {
   const [found] = await database
-    .select({ id: site.id, address: site.address, firstReportAt: site.firstReportAt })
+    .select({ own: site, parameters: siteFile.content })
     .from(site)
+    .innerJoin(siteFile, eq(siteFile.siteId, site.id))
     .where(eq(site.key, key))
   if (!found) return null
-  const started = await database
-    .select({ id: experiment.id, variants: count() })
+  const { id, address, currency, largestAmount, ownNetworks, firstReportAt } = found.own
+  return {
+    ...{ id, address, currency, largestAmount },
+    parameters: new Set(found.parameters.parameters),
+    ownNetworks: parseNetworks(ownNetworks),
+    assignments: await startedAssignments(database, id),
+    hasReported: firstReportAt !== null,
+  }
+}
+
+async function startedAssignments(database: Queries, siteId: number): Promise<Map<number, AssignmentPlan>> {
+  const rows = await database
+    .select({ id: experiment.id, salt: experiment.salt, share: experiment.share, weight: variant.weight })
     .from(experiment)
     .innerJoin(variant, eq(variant.experimentId, experiment.id))
-    .where(and(eq(experiment.siteId, found.id), isNotNull(experiment.startedAt)))
-    .groupBy(experiment.id)
-  return {
-    id: found.id,
-    address: found.address,
-    variants: new Map(started.map((row) => [row.id, row.variants])),
-    hasReported: found.firstReportAt !== null,
+    .where(and(eq(experiment.siteId, siteId), isNotNull(experiment.startedAt)))
+    .orderBy(asc(experiment.id), asc(variant.position))
+  const plans = new Map<number, AssignmentPlan & { weights: number[] }>()
+  for (const { id, salt, share, weight } of rows) {
+    const plan = plans.get(id) ?? { salt, share, weights: [] }
+    plan.weights.push(weight)
+    plans.set(id, plan)
   }
+  return plans
 }

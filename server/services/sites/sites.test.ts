@@ -7,8 +7,8 @@ import { inspectInstallation } from './inspectInstallation'
 
 describe('installation', () => {
   const line = scriptLine('https://vetch.example', 'KEY1')
-  const failed = (html: string) =>
-    inspectInstallation(html, 'https://vetch.example', 'KEY1')
+  const failed = async (html: string) =>
+    (await inspectInstallation(html, 'https://vetch.example', 'KEY1'))
       .filter((finding) => !finding.passed)
       .map((finding) => finding.check)
   test.each<[string, string, string[]]>([
@@ -23,7 +23,29 @@ describe('installation', () => {
     ['with another key', `<head>${scriptLine('https://vetch.example', 'KEY2')}</head>`, ['key']],
     ['in the body', `<head></head><body>${line}</body>`, ['head']],
     ['after other scripts', `<head><script>1</script><script src="/a.js"></script>${line}</head>`, ['first']],
-  ])('%s', (_name, html, checks) => expect(failed(html)).toEqual(checks))
+  ])('%s', async (_name, html, checks) => expect(await failed(html)).toEqual(checks))
+
+  test('of a hostile page takes no longer than it may, and leaves others their turn', async () => {
+    const hostile = `<p ${'a '.repeat(400_000)}><${'b<'.repeat(400_000)}`
+    let turns = 0
+    const timer = setInterval(() => turns++, 1)
+    const began = performance.now()
+    await inspectInstallation(hostile, 'https://vetch.example', 'KEY1')
+    clearInterval(timer)
+    expect(performance.now() - began).toBeLessThan(20_000)
+    expect(turns).toBeGreaterThan(0)
+  })
+
+  test('by way of a path of the site’s own', async () => {
+    const page = `<head>${scriptLine('https://a.example/vetch', 'KEY1')}</head>`
+    expect((await inspectInstallation(page, 'https://a.example/vetch', 'KEY1')).every(({ passed }) => passed)).toBe(
+      true,
+    )
+    expect((await inspectInstallation(page, 'https://a.example', 'KEY1'))[0]).toMatchObject({
+      check: 'present',
+      passed: false,
+    })
+  })
 })
 
 describe('fetching for a person', () => {
@@ -69,19 +91,35 @@ describe('fetching for a person', () => {
   })
 })
 
-test('a lookup is remembered briefly, asked once at a time, and outlives its source', async () => {
-  let asked = 0
-  let isAway = false
-  const find = rememberBriefly(async (key: string) => {
-    asked++
-    if (isAway) throw new Error('away')
-    return `${key} ${asked}`
-  }, 20)
-  expect(await Promise.all([find('a'), find('a'), find('a')])).toEqual(['a 1', 'a 1', 'a 1'])
-  await new Promise((later) => setTimeout(later, 30))
-  expect(await find('a')).toBe('a 2')
-  isAway = true
-  await new Promise((later) => setTimeout(later, 30))
-  expect(await find('a')).toBe('a 2')
-  await expect(find('b')).rejects.toThrow('away')
+describe('a lookup that is remembered briefly', () => {
+  const later = (milliseconds: number) => new Promise((tick) => setTimeout(tick, milliseconds))
+
+  test('is asked once at a time, and again once it is stale or a fresh answer is wanted', async () => {
+    let asked = 0
+    const find = rememberBriefly(async () => ({ asked: ++asked }), 30)
+    expect(await Promise.all([find('a'), find('a'), find('a')])).toEqual([{ asked: 1 }, { asked: 1 }, { asked: 1 }])
+    expect(await find('a', true)).toEqual({ asked: 2 })
+    await later(40)
+    expect(await find('a')).toEqual({ asked: 3 })
+  })
+
+  test('outlives its source, be it away or hanging, and holds nobody up for long', async () => {
+    let state: 'well' | 'away' | 'hanging' = 'well'
+    const find = rememberBriefly(async () => {
+      if (state === 'away') throw new Error('away')
+      if (state === 'hanging') await new Promise(() => {})
+      return { found: true }
+    }, 1)
+    await find('a')
+    state = 'away'
+    await later(5)
+    expect(await find('a')).toEqual({ found: true })
+    await expect(find('b')).rejects.toThrow('away')
+    state = 'hanging'
+    await later(5)
+    expect(await find('a')).toEqual({ found: true })
+    // Only the first to find it stale has waited for the answer.
+    const others = Promise.all([find('a'), find('a')])
+    expect(await Promise.race([others, later(0).then(() => 'waits')])).toEqual([{ found: true }, { found: true }])
+  })
 })

@@ -1,10 +1,10 @@
 import { randomBytes } from 'node:crypto'
-import { and, eq, isNull, sql } from 'drizzle-orm'
+import { and, asc, eq, isNull, sql } from 'drizzle-orm'
 import type { InferType } from 'yup'
 import { scriptLine, WAIT_STYLE_HASH } from '../../../shared/scriptLine'
 import type { InstallationReport, newSiteSchema, sitePatchSchema, SiteView } from '../../../shared/site'
 import type { Database, Queries } from '../../database/connect'
-import { site } from '../../database/schema'
+import { currencyRate, site } from '../../database/schema'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
 import { compileSiteFile } from './compileSiteFile'
@@ -19,12 +19,33 @@ export async function findSite(database: Queries, siteId: number): Promise<SiteR
   return found
 }
 
-export function siteView(row: SiteRow, vetchOrigin: string): SiteView {
+/** A site as its members see it, with its rates. */
+export async function siteView(database: Queries, row: SiteRow, vetchOrigin: string): Promise<SiteView> {
   const { id, name, address, key, timeZone, currency, asksConsent, firstReportAt } = row
+  const { largestAmount, parameters, ownNetworks, retentionDays, ownPath } = row
+  const rates = await database
+    .select()
+    .from(currencyRate)
+    .where(eq(currencyRate.siteId, id))
+    .orderBy(asc(currencyRate.currency), asc(currencyRate.from))
   return {
-    ...{ id, name, address, key, timeZone, currency, asksConsent },
+    ...{
+      id,
+      name,
+      address,
+      key,
+      timeZone,
+      currency,
+      asksConsent,
+      largestAmount,
+      parameters,
+      ownNetworks,
+      retentionDays,
+      ownPath,
+    },
+    rates: rates.map((each) => ({ currency: each.currency, from: each.from, rate: each.rate })),
     firstReportAt: firstReportAt?.toISOString() ?? null,
-    scriptLine: scriptLine(vetchOrigin, key),
+    scriptLine: scriptLine(ownPath ? `${address}${ownPath}` : vetchOrigin, key),
     styleHash: WAIT_STYLE_HASH,
   }
 }
@@ -37,6 +58,7 @@ export async function createSite(
   input: InferType<typeof newSiteSchema>,
 ): Promise<SiteRow> {
   const address = new URL(input.address).origin
+  if (input.timeZone !== undefined) await checkTimeZone(database, input.timeZone)
   return database.transaction(async (tx) => {
     const [same] = await tx
       .select({ name: site.name })
@@ -64,18 +86,45 @@ export async function createSite(
   })
 }
 
+const SETTINGS = [
+  'name',
+  'timeZone',
+  'asksConsent',
+  'currency',
+  'largestAmount',
+  'parameters',
+  'ownNetworks',
+  'retentionDays',
+  'ownPath',
+] as const
+
+/**
+ * Changes a site's settings.
+ *
+ * @returns the site, and whether what was measured so far is to be computed anew
+ */
 export async function updateSite(
   database: Database,
   siteId: number,
-  personId: number,
+  personId: number | null,
   patch: InferType<typeof sitePatchSchema>,
-): Promise<SiteRow> {
+): Promise<{ site: SiteRow; isRemeasured: boolean }> {
+  if (patch.timeZone !== undefined) await checkTimeZone(database, patch.timeZone)
   return database.transaction(async (tx) => {
-    const before = await findSite(tx, siteId)
-    const { name = before.name, timeZone = before.timeZone, asksConsent = before.asksConsent } = patch
-    const [after] = await tx.update(site).set({ name, timeZone, asksConsent }).where(eq(site.id, siteId)).returning()
+    const [before] = await tx.select().from(site).where(eq(site.id, siteId)).for('update')
+    if (!before) throw new HttpProblem(404, 'This site does not exist.')
+    const { rates, ...settings } = patch
+    const changes = Object.fromEntries(
+      SETTINGS.filter((name) => settings[name] !== undefined).map((name) => [name, settings[name]]),
+    )
+    const [after] =
+      Object.keys(changes).length > 0
+        ? await tx.update(site).set(changes).where(eq(site.id, siteId)).returning()
+        : [before]
+    if (rates) await saveRates(tx, siteId, rates)
     await compileSiteFile(tx, siteId)
-    const picked = (row: SiteRow) => ({ name: row.name, timeZone: row.timeZone, asksConsent: row.asksConsent })
+    const picked = (row: SiteRow) =>
+      Object.fromEntries(Object.keys(changes).map((name) => [name, row[name as keyof SiteRow]]))
     await recordChange(tx, {
       siteId,
       personId,
@@ -83,10 +132,34 @@ export async function updateSite(
       subjectId: siteId,
       action: 'changed',
       before: picked(before),
-      after: picked(after!),
+      after: { ...picked(after!), ...(rates ? { rates } : {}) },
     })
-    return after!
+    return {
+      site: after!,
+      isRemeasured: rates !== undefined || after!.currency !== before.currency || after!.timeZone !== before.timeZone,
+    }
   })
+}
+
+async function saveRates(
+  tx: Queries,
+  siteId: number,
+  rates: readonly { currency: string; from: string; rate: number }[],
+): Promise<void> {
+  await tx.delete(currencyRate).where(eq(currencyRate.siteId, siteId))
+  if (rates.length > 0)
+    await tx
+      .insert(currencyRate)
+      .values(rates.map(({ currency, from, rate }) => ({ siteId, currency, from, rate })))
+      .onConflictDoNothing()
+}
+
+/** Programs and the database must mean the same by a time zone. */
+async function checkTimeZone(database: Queries, timeZone: string): Promise<void> {
+  const { rows } = await database.execute(sql`SELECT 1 FROM pg_timezone_names WHERE name = ${timeZone}`)
+  if (rows.length > 0) return
+  const message = `The database does not know the time zone ${timeZone}. Choose another of the same region.`
+  throw new HttpProblem(422, message, { timeZone: message })
 }
 
 /** Fetches a page of the site and looks for the script line in it. */
@@ -107,7 +180,11 @@ export async function checkInstallation(
       firstReportAt,
       findings: [
         { check: 'reachable', passed: true, text: 'The page answers.' },
-        ...inspectInstallation(page.html, vetchOrigin, found.key),
+        ...(await inspectInstallation(
+          page.html,
+          found.ownPath ? `${found.address}${found.ownPath}` : vetchOrigin,
+          found.key,
+        )),
       ],
     }
   } catch (error) {

@@ -1,10 +1,8 @@
 import { sendTable } from '~~/server/routing/sendTable'
 import { defineOperation } from '~~/server/routing/operation'
-import { listSheets } from '~~/server/services/experiments/sheet'
+import { readSummaries } from '~~/server/services/experiments/listExperiments'
 import { experimentsTable } from '~~/server/services/results/tables'
-import { summarize } from '~~/server/services/results/results'
 
-export default defineOperation('exportExperiments', async ({ event, database, siteId }) => {
-  const summaries = await summarize(database, await listSheets(database, siteId), new Date())
-  return sendTable(event, 'experiments', experimentsTable(summaries))
-})
+export default defineOperation('exportExperiments', async ({ event, database, siteId }) =>
+  sendTable(event, 'experiments', experimentsTable(await readSummaries(database, siteId, null))),
+)

@@ -1,7 +1,7 @@
-import { getRequestURL } from 'h3'
 import { defineOperation } from '~~/server/routing/operation'
+import { requestOrigin } from '~~/server/routing/requestOrigin'
 import { findSite, siteView } from '~~/server/services/sites/sites'
 
 export default defineOperation('readSite', async ({ event, database, siteId }) =>
-  siteView(await findSite(database, siteId), getRequestURL(event).origin),
+  siteView(database, await findSite(database, siteId), requestOrigin(event)),
 )

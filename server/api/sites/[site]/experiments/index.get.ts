@@ -1,7 +1,6 @@
 import { defineOperation } from '~~/server/routing/operation'
-import { listSheets } from '~~/server/services/experiments/sheet'
-import { summarize } from '~~/server/services/results/results'
+import { listExperiments } from '~~/server/services/experiments/listExperiments'
 
-export default defineOperation('listExperiments', async ({ database, siteId }) =>
-  summarize(database, await listSheets(database, siteId), new Date()),
+export default defineOperation('listExperiments', ({ database, siteId, query }) =>
+  listExperiments(database, siteId, query),
 )

@@ -1,6 +1,6 @@
 import { defineOperation } from '~~/server/routing/operation'
 import { changesOf } from '~~/server/services/changes'
 
-export default defineOperation('readChanges', ({ database, siteId, experimentId }) =>
-  changesOf(database, siteId, 'experiment', experimentId),
+export default defineOperation('readChanges', ({ database, siteId, path, query }) =>
+  changesOf(database, siteId, { subject: 'experiment', id: path.experiment }, query),
 )

@@ -1,6 +1,6 @@
 import { defineOperation } from '~~/server/routing/operation'
 import { copyExperiment } from '~~/server/services/experiments/experiments'
 
-export default defineOperation('copyExperiment', ({ database, siteId, experimentId, personId }) =>
-  copyExperiment(database, { siteId, experimentId, personId }),
+export default defineOperation('copyExperiment', ({ database, siteId, path, personId }) =>
+  copyExperiment(database, { siteId, experimentId: path.experiment, personId }),
 )

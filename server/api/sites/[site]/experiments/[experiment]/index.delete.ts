@@ -1,7 +1,7 @@
 import { defineOperation } from '~~/server/routing/operation'
 import { deleteExperiment } from '~~/server/services/experiments/experiments'
 
-export default defineOperation('deleteExperiment', async ({ database, siteId, experimentId, personId }) => {
-  await deleteExperiment(database, { siteId, experimentId, personId })
+export default defineOperation('deleteExperiment', async ({ database, siteId, path, personId }) => {
+  await deleteExperiment(database, { siteId, experimentId: path.experiment, personId })
   return { deleted: true }
 })

@@ -1,6 +1,6 @@
 import { defineOperation } from '~~/server/routing/operation'
 import { findSheet } from '~~/server/services/experiments/sheet'
 
-export default defineOperation('readExperiment', ({ database, siteId, experimentId }) =>
-  findSheet(database, siteId, experimentId),
+export default defineOperation('readExperiment', ({ database, siteId, path }) =>
+  findSheet(database, siteId, path.experiment),
 )

@@ -4,7 +4,8 @@ import { findSheet } from '~~/server/services/experiments/sheet'
 import { openPointing } from '~~/server/services/experiments/pointing'
 import { findSite } from '~~/server/services/sites/sites'
 
-export default defineOperation('openPointing', async ({ event, database, siteId, experimentId, body }) => {
-  await findSheet(database, siteId, experimentId)
-  return openPointing(await findSite(database, siteId), body.path, useRuntimeConfig(event).sessionPassword, Date.now())
+export default defineOperation('openPointing', async ({ event, database, siteId, sessionId, path, body }) => {
+  await findSheet(database, siteId, path.experiment)
+  const site = await findSite(database, siteId)
+  return openPointing(site, sessionId, body.path, useRuntimeConfig(event).sessionPassword, Date.now())
 })

@@ -4,7 +4,7 @@ import { findSheet } from '~~/server/services/experiments/sheet'
 import { experimentResults } from '~~/server/services/results/results'
 import { resultsTable } from '~~/server/services/results/tables'
 
-export default defineOperation('exportResults', async ({ event, database, siteId, experimentId }) => {
-  const results = await experimentResults(database, await findSheet(database, siteId, experimentId), new Date())
-  return sendTable(event, `experiment-${experimentId}-results`, resultsTable(results))
+export default defineOperation('exportResults', async ({ event, database, siteId, path }) => {
+  const results = await experimentResults(database, await findSheet(database, siteId, path.experiment), new Date())
+  return sendTable(event, `experiment-${path.experiment}-results`, resultsTable(results))
 })

@@ -2,6 +2,6 @@ import { defineOperation } from '~~/server/routing/operation'
 import { findSheet } from '~~/server/services/experiments/sheet'
 import { experimentResults } from '~~/server/services/results/results'
 
-export default defineOperation('readResults', async ({ database, siteId, experimentId }) => {
-  return experimentResults(database, await findSheet(database, siteId, experimentId), new Date())
-})
+export default defineOperation('readResults', async ({ database, siteId, path }) =>
+  experimentResults(database, await findSheet(database, siteId, path.experiment), new Date()),
+)

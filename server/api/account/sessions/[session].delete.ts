@@ -1,0 +1,9 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { endSession } from '~~/server/services/accounts/sessions'
+import { HttpProblem } from '~~/server/services/HttpProblem'
+
+export default defineOperation('endSession', async ({ database, personId, path }) => {
+  if (!(await endSession(database, personId!, path.session)))
+    throw new HttpProblem(404, 'This session has ended already.')
+  return { ended: true }
+})

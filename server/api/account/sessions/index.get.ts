@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { sessionsOf } from '~~/server/services/accounts/sessions'
+
+export default defineOperation('listSessions', ({ database, personId, sessionId }) =>
+  sessionsOf(database, personId!, sessionId),
+)

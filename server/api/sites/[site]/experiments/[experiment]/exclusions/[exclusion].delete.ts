@@ -1,0 +1,7 @@
+import { senderQueue } from '~~/server/jobs/senderQueue'
+import { defineOperation } from '~~/server/routing/operation'
+import { removeExclusion } from '~~/server/services/experiments/exclusions'
+
+export default defineOperation('removeExclusion', async ({ database, siteId, path, personId }) =>
+  removeExclusion(database, await senderQueue(), { siteId, experimentId: path.experiment, personId }, path.exclusion),
+)

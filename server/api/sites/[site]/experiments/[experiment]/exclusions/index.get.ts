@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { listExclusions } from '~~/server/services/experiments/exclusions'
+
+export default defineOperation('listExclusions', ({ database, siteId, path }) =>
+  listExclusions(database, siteId, path.experiment),
+)

@@ -1,0 +1,14 @@
+import { senderQueue } from '~~/server/jobs/senderQueue'
+import { defineOperation } from '~~/server/routing/operation'
+import { addMetricToStarted } from '~~/server/services/experiments/addMetric'
+import type { MetricInput } from '~~/shared/experiment'
+
+export default defineOperation('addMetric', async ({ database, siteId, path, personId, body }) =>
+  addMetricToStarted(
+    database,
+    await senderQueue(),
+    { siteId, experimentId: path.experiment, personId },
+    body.version,
+    body.metric as MetricInput,
+  ),
+)

@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { createToken } from '~~/server/services/accounts/tokens'
+
+export default defineOperation('createToken', ({ database, siteId, personId, body }) =>
+  createToken(database, siteId, personId, body.name, body.scope),
+)

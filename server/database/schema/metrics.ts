@@ -1,0 +1,40 @@
+import { index, integer, jsonb, pgEnum, pgTable, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core'
+import type { MetricSource } from '../../../core/measurement/metric'
+import { site } from './sites'
+
+export const metricKind = pgEnum('metric_kind', ['conversion', 'mean', 'ratio'])
+
+/** What a site measures. Its definition is that of its latest version. */
+export const metric = pgTable(
+  'metric',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    siteId: integer()
+      .notNull()
+      .references(() => site.id),
+    name: text().notNull(),
+    createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [index('metric_site').on(table.siteId)],
+)
+
+/** A definition of a metric: never changed once a started experiment uses it. */
+export const metricVersion = pgTable(
+  'metric_version',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    siteId: integer()
+      .notNull()
+      .references(() => site.id),
+    metricId: integer()
+      .notNull()
+      .references(() => metric.id, { onDelete: 'cascade' }),
+    version: integer().notNull(),
+    kind: metricKind().notNull(),
+    /** What is counted; of a ratio, the numerator. */
+    source: jsonb().$type<MetricSource>().notNull(),
+    denominator: jsonb().$type<MetricSource>(),
+    createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [uniqueIndex('metric_version_number').on(table.metricId, table.version)],
+)

@@ -1,0 +1,233 @@
+import { sql } from 'drizzle-orm'
+import {
+  bigint,
+  boolean,
+  date,
+  doublePrecision,
+  index,
+  integer,
+  jsonb,
+  numeric,
+  pgTable,
+  primaryKey,
+  smallint,
+  text,
+  timestamp,
+  uuid,
+} from 'drizzle-orm/pg-core'
+import type { StoredSummary } from '../../services/results/summaries'
+
+const at = () => timestamp({ withTimezone: true })
+const count = () => bigint({ mode: 'number' }).notNull().default(0)
+const sum = () => numeric().notNull().default('0')
+
+/** The first time a visitor saw an experiment: one row a visitor and experiment. */
+export const exposure = pgTable(
+  'exposure',
+  {
+    siteId: integer().notNull(),
+    visitorId: text().notNull(),
+    experimentId: integer().notNull(),
+    variant: smallint().notNull(),
+    exposedAt: at().notNull(),
+    /** The event and the page view of it. */
+    eventId: uuid().notNull(),
+    viewId: uuid().notNull(),
+    /** Day of `exposedAt` in the site's time zone. */
+    day: date().notNull(),
+    /** The visitor was seen in another variant as well. */
+    crossed: boolean().notNull().default(false),
+    /** What the visitor was at that moment, by dimension. Never changed by what comes later. */
+    segments: jsonb().$type<Record<string, string>>().notNull(),
+    /** Why the visitor is not counted, or null. */
+    leftOut: text(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.siteId, table.visitorId, table.experimentId] }),
+    index('exposure_experiment').on(table.siteId, table.experimentId, table.visitorId),
+    index('exposure_left_out')
+      .on(table.siteId, table.experimentId)
+      .where(sql`left_out IS NOT NULL`),
+  ],
+)
+
+/** What a visitor adds to the statistics of a metric. No row means zero, and no earlier visit. */
+export const visitorValue = pgTable(
+  'visitor_value',
+  {
+    siteId: integer().notNull(),
+    visitorId: text().notNull(),
+    experimentId: integer().notNull(),
+    metricVersionId: integer().notNull(),
+    value: numeric().notNull(),
+    /** Of a ratio. */
+    denominator: numeric().notNull().default('0'),
+    /** The same metric before the first exposure; null for visitors without an earlier visit. */
+    past: numeric(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.siteId, table.visitorId, table.experimentId, table.metricVersionId] }),
+    index('visitor_value_experiment').on(table.siteId, table.experimentId),
+  ],
+)
+
+/** Visitors of each variant: by day of their first exposure, and by each value of each segment. */
+export const exposureCount = pgTable(
+  'exposure_count',
+  {
+    siteId: integer().notNull(),
+    experimentId: integer().notNull(),
+    variant: smallint().notNull(),
+    /** `day` with the day, or the dimension with its value. */
+    dimension: text().notNull(),
+    value: text().notNull(),
+    visitors: count(),
+    crossed: count(),
+  },
+  (table) => [primaryKey({ columns: [table.siteId, table.experimentId, table.dimension, table.value, table.variant] })],
+)
+
+/**
+ * Sums over visitors in exact decimals, so that nothing cancels: by day of their first exposure, and by each value of
+ * each segment. Visitors with an earlier visit are kept apart, since only they have a covariate.
+ */
+export const statistic = pgTable(
+  'statistic',
+  {
+    siteId: integer().notNull(),
+    experimentId: integer().notNull(),
+    metricVersionId: integer().notNull(),
+    variant: smallint().notNull(),
+    dimension: text().notNull(),
+    value: text().notNull(),
+    hasPast: boolean().notNull(),
+    /** Visitors with a row in visitor_value, and those of them whose value is not zero. */
+    visitors: count(),
+    active: count(),
+    sum: sum(),
+    squares: sum(),
+    denominatorSum: sum(),
+    denominatorSquares: sum(),
+    denominatorProducts: sum(),
+    pastSum: sum(),
+    pastSquares: sum(),
+    pastProducts: sum(),
+    pastDenominatorProducts: sum(),
+  },
+  (table) => [
+    primaryKey({
+      columns: [
+        table.siteId,
+        table.experimentId,
+        table.dimension,
+        table.value,
+        table.metricVersionId,
+        table.variant,
+        table.hasPast,
+      ],
+    }),
+  ],
+)
+
+/** How far a site's views and events have been folded into the tables above. */
+export const foldCursor = pgTable('fold_cursor', {
+  siteId: integer().primaryKey(),
+  seq: bigint({ mode: 'number' }).notNull(),
+  foldedAt: at(),
+  /** Time of the latest thing that was folded. */
+  asOf: at(),
+})
+
+/** Events that could not be folded. They stop nobody, and are not forgotten. */
+export const setAside = pgTable(
+  'set_aside',
+  {
+    siteId: integer().notNull(),
+    seq: bigint({ mode: 'number' }).notNull(),
+    reason: text().notNull(),
+    at: at().notNull().defaultNow(),
+  },
+  (table) => [primaryKey({ columns: [table.siteId, table.seq] })],
+)
+
+/** Amounts in other currencies than the site's, by day: where there is no rate, they are in no sum. */
+export const foreignAmount = pgTable(
+  'foreign_amount',
+  {
+    siteId: integer().notNull(),
+    day: date().notNull(),
+    currency: text().notNull(),
+    amounts: count(),
+  },
+  (table) => [primaryKey({ columns: [table.siteId, table.day, table.currency] })],
+)
+
+/** What intake refused, by day and reason, so that it can be told beside the numbers. */
+export const refusal = pgTable(
+  'refusal',
+  {
+    siteId: integer().notNull(),
+    day: date().notNull(),
+    reason: text().notNull(),
+    events: count(),
+  },
+  (table) => [primaryKey({ columns: [table.siteId, table.day, table.reason] })],
+)
+
+/** What a comparison said on a day: the last look of that day, and the smallest p-value so far. */
+export const look = pgTable(
+  'look',
+  {
+    siteId: integer().notNull(),
+    experimentId: integer().notNull(),
+    metricVersionId: integer().notNull(),
+    variant: smallint().notNull(),
+    day: date().notNull(),
+    asOf: at().notNull(),
+    controlVisitors: bigint({ mode: 'number' }).notNull(),
+    visitors: bigint({ mode: 'number' }).notNull(),
+    controlMean: doublePrecision(),
+    mean: doublePrecision(),
+    lift: doublePrecision(),
+    low: doublePrecision(),
+    high: doublePrecision(),
+    pValue: doublePrecision(),
+    /** Always valid: the smallest over this look and all before it. */
+    smallestPValue: doublePrecision(),
+    fixedLow: doublePrecision(),
+    fixedHigh: doublePrecision(),
+    fixedPValue: doublePrecision(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.siteId, table.experimentId, table.metricVersionId, table.variant, table.day] }),
+  ],
+)
+
+/** What lists and Today show of an experiment, as of the last fold that concerned it. */
+export const experimentSummary = pgTable(
+  'experiment_summary',
+  {
+    siteId: integer().notNull(),
+    experimentId: integer().notNull(),
+    content: jsonb().$type<StoredSummary>().notNull(),
+    at: at().notNull().defaultNow(),
+  },
+  (table) => [primaryKey({ columns: [table.siteId, table.experimentId] })],
+)
+
+/** Work in the background that somebody waits for. The queue knows how to do it; here is how far it is. */
+export const backgroundJob = pgTable(
+  'background_job',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    siteId: integer().notNull(),
+    experimentId: integer(),
+    title: text().notNull(),
+    state: text().$type<'waiting' | 'running' | 'done' | 'failed' | 'canceled'>().notNull().default('waiting'),
+    progress: doublePrecision().notNull().default(0),
+    problem: text(),
+    createdAt: at().notNull().defaultNow(),
+    finishedAt: at(),
+  },
+  (table) => [index('background_job_site').on(table.siteId, table.id)],
+)

@@ -1,0 +1,65 @@
+import { LRUCache } from 'lru-cache'
+
+/** How much is taken of one visitor and from one network before it is asked to wait. */
+export interface TrafficLimitOptions {
+  /** Events of one visitor: at once, and in the long run a second. */
+  eventBurst?: number
+  eventsASecond?: number
+  /** Visitors never seen before from one network: at once, and in the long run a second. */
+  visitorBurst?: number
+  visitorsASecond?: number
+}
+
+export interface TrafficLimits {
+  /** Whether so many events of a visitor may be taken now; they are counted if so. */
+  mayReport: (visitor: string, events: number, now: number) => boolean
+  /** Whether another new visitor may come from a network now; one who is known always may. */
+  mayBegin: (visitor: string, network: string, isKnown: () => Promise<boolean>, now: number) => Promise<boolean>
+}
+
+interface Bucket {
+  left: number
+  at: number
+}
+
+const REMEMBERED = 200_000
+
+/**
+ * Forging costs: whoever makes up visitors or events runs out of them. Each process counts for itself and in memory
+ * only; networks are told apart by their hash of the day.
+ */
+export function createTrafficLimits({
+  eventBurst = 2000,
+  eventsASecond = 20,
+  visitorBurst = 300,
+  visitorsASecond = 3,
+}: TrafficLimitOptions = {}): TrafficLimits {
+  const visitors = new LRUCache<string, Bucket>({ max: REMEMBERED })
+  const networks = new LRUCache<string, Bucket>({ max: REMEMBERED })
+  const known = new LRUCache<string, true>({ max: REMEMBERED })
+  return {
+    mayReport: (visitor, events, now) => take(visitors, visitor, events, eventBurst, eventsASecond, now),
+    async mayBegin(visitor, network, isKnown, now) {
+      if (known.get(visitor)) return true
+      const mayBegin = take(networks, network, 1, visitorBurst, visitorsASecond, now) || (await isKnown())
+      if (mayBegin) known.set(visitor, true)
+      return mayBegin
+    },
+  }
+}
+
+/** A bucket that fills again with time: what is taken at once is bounded, and so is what is taken in the long run. */
+function take(
+  buckets: LRUCache<string, Bucket>,
+  key: string,
+  count: number,
+  burst: number,
+  aSecond: number,
+  now: number,
+): boolean {
+  const bucket = buckets.get(key) ?? { left: burst, at: now }
+  const left = Math.min(burst, bucket.left + (Math.max(0, now - bucket.at) / 1000) * aSecond)
+  const isEnough = left >= count
+  buckets.set(key, { left: isEnough ? left - count : left, at: now })
+  return isEnough
+}

@@ -1,0 +1,111 @@
+import { and, desc, eq, inArray, isNull, lt, or, sql } from 'drizzle-orm'
+import type PgBoss from 'pg-boss'
+import type { JobView } from '../../shared/site'
+import type { Queries } from '../database/connect'
+import { backgroundJob, experiment } from '../database/schema'
+import { HttpProblem } from '../services/HttpProblem'
+import { REFOLD, type RefoldJob } from './queue'
+
+const SHOWN = 20
+
+/** Asks for an experiment's numbers to be computed anew. */
+export async function requestRefold(
+  database: Queries,
+  queue: PgBoss,
+  siteId: number,
+  experimentId: number,
+  title: string,
+): Promise<number> {
+  const [made] = await database
+    .insert(backgroundJob)
+    .values({ siteId, experimentId, title })
+    .returning({ id: backgroundJob.id })
+  const job: RefoldJob = { siteId, experimentId, jobId: made!.id }
+  await queue.send(REFOLD, job, { retryLimit: 5, retryDelay: 5, expireInHours: 12 })
+  return made!.id
+}
+
+/** Asks for the numbers of everything that a site has started. */
+export async function requestRefoldOfSite(
+  database: Queries,
+  queue: PgBoss,
+  siteId: number,
+  title: string,
+): Promise<void> {
+  const started = await database
+    .select({ id: experiment.id, name: experiment.name })
+    .from(experiment)
+    .where(and(eq(experiment.siteId, siteId), sql`${experiment.startedAt} IS NOT NULL`, isNull(experiment.deletedAt)))
+  for (const { id, name } of started) await requestRefold(database, queue, siteId, id, `${title}: ${name}`)
+}
+
+/** Jobs of a site: those under way and the latest that ended. */
+export async function listJobs(database: Queries, siteId: number): Promise<JobView[]> {
+  const rows = await database
+    .select()
+    .from(backgroundJob)
+    .where(eq(backgroundJob.siteId, siteId))
+    .orderBy(desc(backgroundJob.id))
+    .limit(SHOWN)
+  return rows.map(({ id, title, state, progress, experimentId, problem, createdAt }) => ({
+    ...{ id, title, state, progress, experimentId, problem },
+    createdAt: createdAt.toISOString(),
+  }))
+}
+
+/** Cancels a job that has not ended; it stops before its next portion. */
+export async function cancelJob(database: Queries, siteId: number, jobId: number): Promise<void> {
+  const canceled = await database
+    .update(backgroundJob)
+    .set({ state: 'canceled', finishedAt: sql`now()` })
+    .where(
+      and(
+        eq(backgroundJob.siteId, siteId),
+        eq(backgroundJob.id, jobId),
+        inArray(backgroundJob.state, ['waiting', 'running']),
+      ),
+    )
+    .returning({ id: backgroundJob.id })
+  if (canceled.length === 0) throw new HttpProblem(404, 'This job does not exist, or it has ended.')
+}
+
+/**
+ * Notes how far a job is.
+ *
+ * @returns whether it is to go on: not once it was canceled
+ */
+export async function noteProgress(
+  database: Queries,
+  { siteId, jobId }: RefoldJob,
+  progress: number,
+): Promise<boolean> {
+  const noted = await database
+    .update(backgroundJob)
+    .set({ state: 'running', progress })
+    .where(
+      and(
+        eq(backgroundJob.siteId, siteId),
+        eq(backgroundJob.id, jobId),
+        or(inArray(backgroundJob.state, ['waiting', 'running', 'failed'])),
+      ),
+    )
+    .returning({ id: backgroundJob.id })
+  return noted.length > 0
+}
+
+export async function noteEnd(
+  database: Queries,
+  { siteId, jobId }: RefoldJob,
+  state: 'done' | 'failed',
+  problem: string | null = null,
+): Promise<void> {
+  await database
+    .update(backgroundJob)
+    .set({ state, problem, finishedAt: sql`now()`, ...(state === 'done' ? { progress: 1 } : {}) })
+    .where(and(eq(backgroundJob.siteId, siteId), eq(backgroundJob.id, jobId)))
+}
+
+/** Forgets jobs that ended long ago. */
+export async function dropOldJobs(database: Queries, before: Date): Promise<void> {
+  await database.delete(backgroundJob).where(lt(backgroundJob.finishedAt, before))
+}

@@ -1,0 +1,31 @@
+import PgBoss from 'pg-boss'
+
+/** Computes an experiment's exposures and values anew from what its visitors did. */
+export interface RefoldJob {
+  siteId: number
+  experimentId: number
+  /** Row of `background_job` that shows how far it is. */
+  jobId: number
+}
+
+export const REFOLD = 'refold'
+/** Once a night: what is old goes, what is needed next month is made. */
+export const HOUSEKEEPING = 'housekeeping'
+const QUEUES = [REFOLD, HOUSEKEEPING]
+
+/** A connection to the queue. Only the worker keeps it in order; others send. */
+export async function openQueue(url: string, role: 'worker' | 'sender'): Promise<PgBoss> {
+  const isWorker = role === 'worker'
+  const queue = new PgBoss({
+    connectionString: url,
+    max: isWorker ? 4 : 2,
+    supervise: isWorker,
+    schedule: isWorker,
+    migrate: true,
+  })
+  // Without a listener a lost connection would end the process; the next call tries again.
+  queue.on('error', () => {})
+  await queue.start()
+  for (const name of QUEUES) await queue.createQueue(name)
+  return queue
+}

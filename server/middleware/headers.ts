@@ -1,0 +1,19 @@
+import { defineEventHandler, setResponseHeaders } from 'h3'
+import { isEncrypted } from '../routing/requestOrigin'
+
+/** What customers' pages load has to be loadable from anywhere. */
+const FOR_CUSTOMERS = /^\/(s\/|collect|overlay\.js)/
+
+/** Headers that every answer of the application carries. */
+export default defineEventHandler((event) => {
+  setResponseHeaders(event, { 'x-content-type-options': 'nosniff', 'referrer-policy': 'same-origin' })
+  if (FOR_CUSTOMERS.test(event.path)) return
+  setResponseHeaders(event, {
+    'x-frame-options': 'DENY',
+    'cross-origin-opener-policy': 'same-origin',
+    ...(event.path.startsWith('/api/')
+      ? { 'content-security-policy': "default-src 'none'; frame-ancestors 'none'", 'cache-control': 'no-store' }
+      : {}),
+    ...(isEncrypted(event) ? { 'strict-transport-security': 'max-age=31536000' } : {}),
+  })
+})

@@ -1,0 +1,107 @@
+import { and, desc, eq, isNull, lt, or, sql } from 'drizzle-orm'
+import type { NewTokenView, TokenScope, TokenView } from '../../../shared/token'
+import type { Database, Queries } from '../../database/connect'
+import { person, token } from '../../database/schema'
+import { recordChange } from '../changes'
+import { HttpProblem } from '../HttpProblem'
+import { hashSecret, newSecret } from './sessions'
+
+const PREFIX = 'vetch_'
+const BEGINNING = 12
+
+/** Makes a token for a program. Only its hash is kept: it can be read this once. */
+export async function createToken(
+  database: Database,
+  siteId: number,
+  personId: number | null,
+  name: string,
+  scope: TokenScope,
+): Promise<NewTokenView> {
+  const secret = PREFIX + newSecret()
+  return database.transaction(async (tx) => {
+    const [made] = await tx
+      .insert(token)
+      .values({
+        siteId,
+        name,
+        scope,
+        hash: hashSecret(secret),
+        beginning: secret.slice(0, BEGINNING),
+        createdBy: personId,
+      })
+      .returning()
+    await recordChange(tx, {
+      siteId,
+      personId,
+      subject: 'token',
+      subjectId: made!.id,
+      action: 'made',
+      after: { name, scope },
+    })
+    const { id, beginning, createdAt } = made!
+    return { id, name, scope, beginning, person: null, createdAt: createdAt.toISOString(), usedAt: null, token: secret }
+  })
+}
+
+export async function listTokens(database: Queries, siteId: number): Promise<TokenView[]> {
+  const rows = await database
+    .select({ token, person: person.name })
+    .from(token)
+    .leftJoin(person, eq(person.id, token.createdBy))
+    .where(and(eq(token.siteId, siteId), isNull(token.revokedAt)))
+    .orderBy(desc(token.id))
+  return rows.map(({ token: { id, name, scope, beginning, createdAt, usedAt }, person: by }) => ({
+    ...{ id, name, scope, beginning },
+    person: by,
+    createdAt: createdAt.toISOString(),
+    usedAt: usedAt?.toISOString() ?? null,
+  }))
+}
+
+export async function revokeToken(
+  database: Database,
+  siteId: number,
+  personId: number | null,
+  tokenId: number,
+): Promise<void> {
+  await database.transaction(async (tx) => {
+    const revoked = await tx
+      .update(token)
+      .set({ revokedAt: sql`now()` })
+      .where(and(eq(token.siteId, siteId), eq(token.id, tokenId), isNull(token.revokedAt)))
+      .returning({ name: token.name })
+    if (revoked.length === 0) throw new HttpProblem(404, 'This token does not exist, or was taken back before.')
+    await recordChange(tx, {
+      siteId,
+      personId,
+      subject: 'token',
+      subjectId: tokenId,
+      action: 'revoked',
+      before: { name: revoked[0]!.name },
+    })
+  })
+}
+
+/** What a token may do, and on which site; null for one that is none. Notes that it was used. */
+export async function findToken(
+  database: Queries,
+  secret: string,
+): Promise<{ siteId: number; scope: TokenScope } | null> {
+  if (!secret.startsWith(PREFIX)) return null
+  const [found] = await database
+    .select({ id: token.id, siteId: token.siteId, scope: token.scope })
+    .from(token)
+    .where(and(eq(token.hash, hashSecret(secret)), isNull(token.revokedAt)))
+  if (!found) return null
+  await database
+    .update(token)
+    .set({ usedAt: sql`now()` })
+    .where(
+      and(
+        eq(token.siteId, found.siteId),
+        eq(token.id, found.id),
+        or(isNull(token.usedAt), lt(token.usedAt, sql`now() - interval '1 minute'`)),
+      ),
+    )
+  return { siteId: found.siteId, scope: found.scope }
+}

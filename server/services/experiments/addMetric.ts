@@ -1,0 +1,61 @@
+import { max, and, eq } from 'drizzle-orm'
+import type PgBoss from 'pg-boss'
+import { MOST_METRICS, type ExperimentSheet, type MetricInput } from '../../../shared/experiment'
+import type { Database } from '../../database/connect'
+import { experimentMetric } from '../../database/schema'
+import { requestRefold } from '../../jobs/backgroundJobs'
+import { recordChange } from '../changes'
+import { HttpProblem } from '../HttpProblem'
+import { versionFor } from '../metrics/metricVersions'
+import { compileSiteFile } from '../sites/compileSiteFile'
+import { lockSheet, type Target } from './experiments'
+import { findSheet } from './sheet'
+
+/** Adds a secondary metric to a started experiment. It is computed in the background for the visitors that were. */
+export async function addMetricToStarted(
+  database: Database,
+  queue: PgBoss,
+  target: Target,
+  version: number,
+  input: MetricInput,
+): Promise<ExperimentSheet> {
+  const { siteId, experimentId, personId } = target
+  const sheet = await database.transaction(async (tx) => {
+    const before = await lockSheet(tx, target)
+    if (before.version !== version)
+      throw new HttpProblem(
+        409,
+        'Somebody else has changed this sheet in the meantime. Reload it, then add the metric again.',
+      )
+    if (before.state === 'draft')
+      throw new HttpProblem(409, 'This experiment has not started: add the metric on its sheet.')
+    if (before.metrics.length >= MOST_METRICS) throw new HttpProblem(422, `At most ${MOST_METRICS} metrics.`)
+    const metricVersionId = await versionFor(tx, siteId, experimentId, input)
+    if (before.metrics.some(({ versionId }) => versionId === metricVersionId))
+      throw new HttpProblem(409, 'This metric is on the sheet already. Choose another.')
+    const [last] = await tx
+      .select({ position: max(experimentMetric.position) })
+      .from(experimentMetric)
+      .where(and(eq(experimentMetric.siteId, siteId), eq(experimentMetric.experimentId, experimentId)))
+    await tx.insert(experimentMetric).values({
+      siteId,
+      experimentId,
+      metricVersionId,
+      role: 'secondary',
+      direction: input.direction,
+      position: (last?.position ?? 0) + 1,
+    })
+    await recordChange(tx, {
+      siteId,
+      personId,
+      subject: 'experiment',
+      subjectId: experimentId,
+      action: 'metric added',
+      after: { metric: input.name },
+    })
+    await compileSiteFile(tx, siteId)
+    return findSheet(tx, siteId, experimentId)
+  })
+  await requestRefold(database, queue, siteId, experimentId, `Computing “${input.name}” for ${sheet.name}`)
+  return sheet
+}

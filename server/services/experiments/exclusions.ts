@@ -1,0 +1,98 @@
+import { and, asc, eq } from 'drizzle-orm'
+import type PgBoss from 'pg-boss'
+import type { InferType } from 'yup'
+import type { ExclusionView, exclusionSchema } from '../../../shared/experiment'
+import type { Database, Queries } from '../../database/connect'
+import { exclusion, person } from '../../database/schema'
+import { requestRefold } from '../../jobs/backgroundJobs'
+import { recordChange } from '../changes'
+import { HttpProblem } from '../HttpProblem'
+import type { Target } from './experiments'
+import { findSheet } from './sheet'
+
+/** Who is left out of an experiment's numbers by a decision of its owner. */
+export async function listExclusions(
+  database: Queries,
+  siteId: number,
+  experimentId: number,
+): Promise<ExclusionView[]> {
+  const rows = await database
+    .select({ own: exclusion, person: person.name })
+    .from(exclusion)
+    .leftJoin(person, eq(person.id, exclusion.createdBy))
+    .where(and(eq(exclusion.siteId, siteId), eq(exclusion.experimentId, experimentId)))
+    .orderBy(asc(exclusion.id))
+  return rows.map(({ own, person: by }) => ({
+    id: own.id,
+    kind: own.kind,
+    visitor: own.visitorId,
+    from: own.from?.toISOString() ?? null,
+    until: own.until?.toISOString() ?? null,
+    reason: own.reason,
+    person: by,
+    at: own.createdAt.toISOString(),
+  }))
+}
+
+/** Leaves visitors out of an experiment's numbers, with the reason in the change log. */
+export async function addExclusion(
+  database: Database,
+  queue: PgBoss,
+  target: Target,
+  input: InferType<typeof exclusionSchema>,
+): Promise<ExclusionView[]> {
+  const { siteId, experimentId, personId } = target
+  const { name } = await findSheet(database, siteId, experimentId)
+  await database.transaction(async (tx) => {
+    const [made] = await tx
+      .insert(exclusion)
+      .values({
+        ...{ siteId, experimentId, kind: input.kind, reason: input.reason, createdBy: personId },
+        visitorId: input.kind === 'visitor' ? input.visitor : null,
+        from: input.kind === 'span' ? new Date(input.from!) : null,
+        until: input.kind === 'span' ? new Date(input.until!) : null,
+      })
+      .onConflictDoNothing()
+      .returning()
+    if (!made) throw new HttpProblem(409, 'The team’s networks are left out already.')
+    await recordChange(tx, {
+      siteId,
+      personId,
+      subject: 'experiment',
+      subjectId: experimentId,
+      action: 'left out',
+      after: { ...input },
+    })
+  })
+  await requestRefold(database, queue, siteId, experimentId, `Leaving visitors out of ${name}`)
+  return listExclusions(database, siteId, experimentId)
+}
+
+/** Counts again whoever was left out. */
+export async function removeExclusion(
+  database: Database,
+  queue: PgBoss,
+  target: Target,
+  exclusionId: number,
+): Promise<ExclusionView[]> {
+  const { siteId, experimentId, personId } = target
+  const { name } = await findSheet(database, siteId, experimentId)
+  await database.transaction(async (tx) => {
+    const [gone] = await tx
+      .delete(exclusion)
+      .where(and(eq(exclusion.siteId, siteId), eq(exclusion.experimentId, experimentId), eq(exclusion.id, exclusionId)))
+      .returning()
+    if (!gone) throw new HttpProblem(404, 'This is not left out any more.')
+    const { kind, visitorId, from, until, reason } = gone
+    await recordChange(tx, {
+      siteId,
+      personId,
+      subject: 'experiment',
+      subjectId: experimentId,
+      action: 'counted again',
+      before: { kind, visitorId, from, until, reason },
+    })
+  })
+  await requestRefold(database, queue, siteId, experimentId, `Counting visitors of ${name} again`)
+  return listExclusions(database, siteId, experimentId)
+}

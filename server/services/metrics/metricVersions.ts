@@ -1,0 +1,106 @@
+import { and, desc, eq, inArray, isNotNull, ne, or, sql } from 'drizzle-orm'
+import type { MetricInput } from '../../../shared/experiment'
+import type { Queries } from '../../database/connect'
+import { experiment, experimentMetric, metric, metricVersion } from '../../database/schema'
+
+type Definition = Pick<MetricInput, 'kind' | 'source' | 'denominator'>
+
+/**
+ * The version of a site's metric that measures what is asked for. A definition that another experiment uses, or one
+ * that was started, is left as it is and gets a new version; else it is changed in place.
+ *
+ * @returns id of the version
+ */
+export async function versionFor(
+  tx: Queries,
+  siteId: number,
+  experimentId: number,
+  input: MetricInput,
+): Promise<number> {
+  const definition: Definition = {
+    kind: input.kind,
+    source: input.source,
+    denominator: input.kind === 'ratio' ? input.denominator : null,
+  }
+  const known = input.id === undefined ? null : await latestVersion(tx, siteId, input.id)
+  if (!known) return addMetric(tx, siteId, input.name, definition)
+  await tx
+    .update(metric)
+    .set({ name: input.name })
+    .where(and(eq(metric.siteId, siteId), eq(metric.id, known.metricId)))
+  if (isSame(known, definition)) return known.id
+  if (!(await isUsedElsewhere(tx, siteId, experimentId, known.id))) {
+    await tx
+      .update(metricVersion)
+      .set(definition)
+      .where(and(eq(metricVersion.siteId, siteId), eq(metricVersion.id, known.id)))
+    return known.id
+  }
+  const [made] = await tx
+    .insert(metricVersion)
+    .values({ siteId, metricId: known.metricId, version: known.version + 1, ...definition })
+    .returning({ id: metricVersion.id })
+  return made!.id
+}
+
+async function addMetric(tx: Queries, siteId: number, name: string, definition: Definition): Promise<number> {
+  const [made] = await tx.insert(metric).values({ siteId, name }).returning({ id: metric.id })
+  const [version] = await tx
+    .insert(metricVersion)
+    .values({ siteId, metricId: made!.id, version: 1, ...definition })
+    .returning({ id: metricVersion.id })
+  return version!.id
+}
+
+async function latestVersion(tx: Queries, siteId: number, metricId: number) {
+  const [found] = await tx
+    .select()
+    .from(metricVersion)
+    .where(and(eq(metricVersion.siteId, siteId), eq(metricVersion.metricId, metricId)))
+    .orderBy(desc(metricVersion.version))
+    .limit(1)
+  return found ?? null
+}
+
+function isSame(one: Definition, other: Definition): boolean {
+  const text = ({ kind, source, denominator }: Definition) =>
+    JSON.stringify([kind, sortedFields(source), sortedFields(denominator)])
+  return text(one) === text(other)
+}
+
+/** The database gives fields back in an order of its own. */
+function sortedFields(value: unknown): unknown {
+  if (!value || typeof value !== 'object') return value ?? null
+  const fields = Object.entries(value).filter(([, field]) => field !== null && field !== undefined)
+  return fields.sort(([a], [b]) => (a < b ? -1 : 1)).map(([name, field]) => [name, sortedFields(field)])
+}
+
+/** Whether a version is one that a started experiment, or another than this one, is measured by. */
+async function isUsedElsewhere(tx: Queries, siteId: number, experimentId: number, versionId: number): Promise<boolean> {
+  const [found] = await tx
+    .select({ id: experiment.id })
+    .from(experimentMetric)
+    .innerJoin(experiment, eq(experiment.id, experimentMetric.experimentId))
+    .where(
+      and(
+        eq(experimentMetric.siteId, siteId),
+        eq(experimentMetric.metricVersionId, versionId),
+        or(ne(experiment.id, experimentId), isNotNull(experiment.startedAt)),
+      ),
+    )
+    .limit(1)
+  return found !== undefined
+}
+
+/** Takes away metrics that no experiment refers to any more, in any of their versions. */
+export async function dropUnusedMetrics(tx: Queries, siteId: number, metricIds: readonly number[]): Promise<void> {
+  if (metricIds.length === 0) return
+  const used = tx
+    .select({ id: metricVersion.metricId })
+    .from(metricVersion)
+    .innerJoin(experimentMetric, eq(experimentMetric.metricVersionId, metricVersion.id))
+    .where(eq(metricVersion.siteId, siteId))
+  await tx
+    .delete(metric)
+    .where(and(eq(metric.siteId, siteId), inArray(metric.id, [...metricIds]), sql`${metric.id} NOT IN (${used})`))
+}

@@ -1,0 +1,92 @@
+import type { PoolClient } from 'pg'
+import { inOwnCurrency, type DatedRate, type Money } from '../../../core/measurement/money'
+import type { MeasuredEvent, MetricDefinition } from '../../../core/measurement/metric'
+import { siteDays } from '../../../core/time/siteDay'
+import * as plans from './plans'
+
+/** A metric of an experiment, in the version that it is measured by. */
+export interface MeasuredMetric extends MetricDefinition {
+  id: number
+}
+
+interface Exclusion {
+  experiment: number
+  kind: 'visitor' | 'team' | 'span'
+  visitor: string | null
+  from: number | null
+  until: number | null
+}
+
+/** What is known of a visitor when it is decided whether they count. */
+export interface KnownVisitor {
+  id: string
+  isTeam: boolean
+  /** Why they are in nobody's numbers, or null. */
+  leftOut: string | null
+}
+
+/** An event as the database gives it: its amount in its own currency. */
+export interface StoredEvent extends MeasuredEvent {
+  visitor: string
+  currency: string | null
+}
+
+/** What the fold goes by on a site: read once for a portion. */
+export interface FoldContext {
+  siteId: number
+  dayOf: (at: number) => string
+  /** Experiments that were started, with their ends. */
+  ends: ReadonlyMap<number, number | null>
+  metricsOf: (experiment: number) => readonly MeasuredMetric[]
+  /** Why a visitor of an experiment is not counted, or null. */
+  leftOut: (experiment: number, visitor: KnownVisitor, exposedAt: number) => string | null
+  /** An event with its amount in the site's currency. */
+  inMoney: <Event extends StoredEvent>(event: Event) => Event
+}
+
+export async function readFoldContext(client: PoolClient, siteId: number): Promise<FoldContext> {
+  const rows = async <Row extends object>(plan: string) => (await client.query<Row>(plan, [siteId])).rows
+  const [site] = await rows<{ timeZone: string; currency: string }>(plans.SITE_MONEY)
+  const rates = await rows<DatedRate>(plans.SITE_RATES)
+  const experiments = await rows<{ experiment: number; until: number | null }>(plans.STARTED_EXPERIMENTS)
+  const metrics = groupBy(
+    await rows<MeasuredMetric & { experiment: number }>(plans.METRICS_OF_EXPERIMENTS),
+    ({ experiment }) => experiment,
+  )
+  const exclusions = groupBy(await rows<Exclusion>(plans.EXCLUSIONS), ({ experiment }) => experiment)
+  const money: Money = { currency: site!.currency, rates }
+  const dayOf = siteDays(site!.timeZone)
+  return {
+    siteId,
+    dayOf,
+    ends: new Map(experiments.map(({ experiment, until }) => [experiment, until])),
+    metricsOf: (experiment) => metrics.get(experiment) ?? [],
+    leftOut: (experiment, visitor, exposedAt) =>
+      visitor.leftOut ??
+      (exclusions.get(experiment)?.some((each) => excludes(each, visitor, exposedAt)) ? 'excluded' : null),
+    inMoney: (event) => converted(event, money, dayOf),
+  }
+}
+
+function excludes({ kind, visitor, from, until }: Exclusion, { id, isTeam }: KnownVisitor, exposedAt: number): boolean {
+  if (kind === 'visitor') return visitor === id
+  if (kind === 'team') return isTeam
+  return exposedAt >= from! && exposedAt < until!
+}
+
+function converted<Event extends StoredEvent>(event: Event, money: Money, dayOf: (at: number) => string): Event {
+  if (event.amount === null || event.amount === undefined || event.currency === money.currency) return event
+  const amount = inOwnCurrency(money, event.amount, event.currency, dayOf(event.at))
+  return { ...event, amount, isUnconverted: amount === null }
+}
+
+export function groupBy<Row, Key>(rows: readonly Row[], keyOf: (row: Row) => Key): Map<Key, Row[]> {
+  const groups = new Map<Key, Row[]>()
+  for (const row of rows) {
+    const key = keyOf(row)
+    const group = groups.get(key)
+    if (group) group.push(row)
+    else groups.set(key, [row])
+  }
+  return groups
+}

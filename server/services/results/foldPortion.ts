@@ -1,0 +1,298 @@
+import type { PoolClient } from 'pg'
+import { firstExposure, isBefore, type FirstExposure } from '../../../core/measurement/firstExposure'
+import { addEvents, firstOfEach, NOTHING, type VisitorNumbers } from '../../../core/measurement/visitorNumbers'
+import { leftOutReason, type VisitorTraffic } from '../../../core/traffic/leftOut'
+import { groupBy, readFoldContext, type FoldContext, type KnownVisitor, type StoredEvent } from './foldContext'
+import * as plans from './plans'
+import { segmentsOf, type ExposingView } from './segmentsOf'
+
+/** An exposure as it is stored. */
+interface ExposureRow extends FirstExposure {
+  visitor: string
+  experiment: number
+  segments: Record<string, string>
+  leftOut: string | null
+}
+/** A new event of any type; of an exposure with what was seen. */
+interface ArrivedEvent extends Omit<StoredEvent, 'type'> {
+  type: StoredEvent['type'] | 'exposure' | 'error'
+  experiment: number | null
+  variant: number | null
+}
+interface ValueRow extends VisitorNumbers {
+  visitor: string
+  experiment: number
+  metric: number
+}
+
+/** What a portion of new views and events has changed. */
+export interface Folded {
+  /** Experiments whose numbers may have changed. */
+  experiments: Set<number>
+  /** Time of the latest of it, in ms since 1970. */
+  asOf: number
+}
+
+/**
+ * Folds what came between two numbers into a site's visitors, sessions, exposures, values and sums.
+ *
+ * An event that comes to an exposure that stands is added to the visitor's values, at a cost that does not depend on
+ * what the visitor did before. Where the exposure itself is new, or turns out to be another, the visitor's values are
+ * computed from all of their events: as many as a visitor may have before they are left out.
+ */
+export async function foldPortion(client: PoolClient, siteId: number, from: number, to: number): Promise<Folded> {
+  const context = await readFoldContext(client, siteId)
+  const visitors = await countVisitors(client, siteId, from, to)
+  await client.query(plans.SAVE_SESSIONS, [siteId, from, to])
+  await client.query(plans.COUNT_FOREIGN_AMOUNTS, [siteId, from, to])
+
+  const arrived = (await client.query<ArrivedEvent>(plans.NEW_EVENTS, [siteId, from, to])).rows
+  const concerned = [...new Set([...arrived.map(({ visitor }) => visitor), ...visitors.newlyLeftOut])]
+  const known = await readExposures(client, siteId, concerned)
+  const changed = await changedExposures(client, context, arrived, known, visitors.byId)
+  const told = await tellOrdersApart(client, siteId, from, arrived.filter(isMeasured).map(context.inMoney))
+  for (const visitor of told.recompute) {
+    for (const each of known.get(visitor)?.values() ?? []) if (!changed.has(keyOf(each))) changed.set(keyOf(each), each)
+  }
+
+  await saveExposures(client, context, [...changed.values()])
+  await measureAnew(client, context, [...changed.values()], to)
+  const touched = await addToValues(client, context, told.events, known, changed)
+  return {
+    experiments: new Set([...[...changed.values()].map(({ experiment }) => experiment), ...touched]),
+    asOf: arrived.reduce((latest, { at }) => Math.max(latest, at), 0),
+  }
+}
+
+function keyOf({ visitor, experiment }: { visitor: string; experiment: number }): string {
+  return `${experiment} ${visitor}`
+}
+
+async function countVisitors(client: PoolClient, siteId: number, from: number, to: number) {
+  const { rows } = await client.query<KnownVisitor & VisitorTraffic>(plans.COUNT_VISITORS, [siteId, from, to])
+  const newlyLeftOut: { id: string; reason: string }[] = []
+  for (const visitor of rows) {
+    const reason = visitor.leftOut === null ? leftOutReason(visitor) : null
+    if (reason === null) continue
+    visitor.leftOut = reason
+    newlyLeftOut.push({ id: visitor.id, reason })
+  }
+  if (newlyLeftOut.length > 0) await client.query(plans.LEAVE_OUT_VISITORS, [siteId, JSON.stringify(newlyLeftOut)])
+  return {
+    byId: new Map<string, KnownVisitor>(rows.map((row) => [row.id, row])),
+    newlyLeftOut: newlyLeftOut.map(({ id }) => id),
+  }
+}
+
+type Exposures = Map<string, Map<number, ExposureRow>>
+
+/** Exposures by visitor and experiment. */
+async function readExposures(client: PoolClient, siteId: number, visitors: readonly string[]): Promise<Exposures> {
+  if (visitors.length === 0) return new Map()
+  const { rows } = await client.query<ExposureRow>(plans.EXPOSURES_OF_VISITORS, [siteId, visitors])
+  return new Map(
+    [...groupBy(rows, ({ visitor }) => visitor)].map(([visitor, own]) => [
+      visitor,
+      new Map(own.map((each) => [each.experiment, each])),
+    ]),
+  )
+}
+
+/** Exposures that are new or turn out to be other than they were, as they are to be stored. */
+async function changedExposures(
+  client: PoolClient,
+  context: FoldContext,
+  arrived: readonly ArrivedEvent[],
+  known: Exposures,
+  visitors: ReadonlyMap<string, KnownVisitor>,
+): Promise<Map<string, ExposureRow>> {
+  const changed = new Map<string, ExposureRow>()
+  const sightings = groupBy(
+    arrived.filter((event) => isSighting(event, context)) as (ArrivedEvent & { experiment: number; variant: number })[],
+    keyOf,
+  )
+  for (const [key, seen] of sightings) {
+    const { visitor, experiment } = seen[0]!
+    const before = known.get(visitor)?.get(experiment) ?? null
+    const after = firstExposure(before, seen)!
+    const isSame = before !== null && after.id === before.id && after.crossed === before.crossed
+    if (!isSame)
+      changed.set(key, {
+        ...after,
+        visitor,
+        experiment,
+        segments: before?.id === after.id ? before.segments : {},
+        leftOut: null,
+      })
+  }
+  await addSegments(
+    client,
+    context.siteId,
+    [...changed.values()].filter((each) => Object.keys(each.segments).length === 0),
+  )
+  for (const own of known.values())
+    for (const each of own.values()) if (!changed.has(keyOf(each))) changed.set(keyOf(each), { ...each })
+  for (const [key, each] of changed) {
+    const before = known.get(each.visitor)?.get(each.experiment)
+    const visitor = visitors.get(each.visitor)
+    // A visitor who did nothing new is as they were.
+    each.leftOut = visitor ? context.leftOut(each.experiment, visitor, each.at) : (before?.leftOut ?? null)
+    const isSame = before && before.id === each.id && before.crossed === each.crossed && before.leftOut === each.leftOut
+    if (isSame) changed.delete(key)
+  }
+  return changed
+}
+
+function isMeasured(event: ArrivedEvent): event is ArrivedEvent & StoredEvent {
+  return event.type !== 'exposure' && event.type !== 'error'
+}
+
+function isSighting({ type, experiment, variant, at }: ArrivedEvent, { ends }: FoldContext): boolean {
+  if (type !== 'exposure' || experiment === null || variant === null || !ends.has(experiment)) return false
+  const end = ends.get(experiment) ?? null
+  return end === null || at <= end
+}
+
+async function addSegments(client: PoolClient, siteId: number, exposures: readonly ExposureRow[]): Promise<void> {
+  if (exposures.length === 0) return
+  const asked = JSON.stringify(exposures.map(({ visitor, view }) => ({ visitor, view })))
+  const { rows } = await client.query<ExposingView>(plans.EXPOSING_VIEWS, [siteId, asked])
+  const views = new Map(rows.map((row) => [`${row.visitor} ${row.view}`, row]))
+  for (const each of exposures) each.segments = segmentsOf(views.get(`${each.visitor} ${each.view}`))
+}
+
+/**
+ * The new events without orders that were told before. Where an order turns out to be older than what was known of it,
+ * the visitor's values are to be computed anew.
+ */
+async function tellOrdersApart(client: PoolClient, siteId: number, from: number, arrived: readonly StoredEvent[]) {
+  const recompute = new Set<string>()
+  const orders = arrived.filter(({ once }) => once)
+  if (orders.length === 0) return { events: arrived, recompute }
+  const { rows } = await client.query<{ visitor: string; once: string; at: number; id: string }>(plans.KNOWN_ORDERS, [
+    siteId,
+    [...new Set(orders.map(({ visitor }) => visitor))],
+    [...new Set(orders.map(({ once }) => once))],
+    from,
+  ])
+  const known = new Map(rows.map((row) => [`${row.visitor} ${row.once}`, row]))
+  const events = arrived.filter((event) => {
+    const before = event.once ? known.get(`${event.visitor} ${event.once}`) : undefined
+    if (before && isBefore(event, before)) recompute.add(event.visitor)
+    return !before
+  })
+  return { events, recompute }
+}
+
+async function saveExposures(
+  client: PoolClient,
+  { siteId, dayOf }: FoldContext,
+  changed: readonly ExposureRow[],
+): Promise<void> {
+  if (changed.length === 0) return
+  await client.query(plans.DROP_VALUES, [
+    siteId,
+    JSON.stringify(changed.map(({ visitor, experiment }) => ({ visitor, experiment }))),
+  ])
+  await client.query(plans.SAVE_EXPOSURES, [
+    siteId,
+    JSON.stringify(changed.map((each) => ({ ...each, day: dayOf(each.at) }))),
+  ])
+}
+
+/** Values of visitors from all that they ever did. Whoever is left out for good has none. */
+async function measureAnew(
+  client: PoolClient,
+  context: FoldContext,
+  exposures: readonly ExposureRow[],
+  to: number,
+): Promise<void> {
+  const counted = exposures.filter(({ leftOut }) => leftOut === null || leftOut === 'excluded')
+  if (counted.length === 0) return
+  const visitors = [...new Set(counted.map(({ visitor }) => visitor))]
+  const { rows } = await client.query<StoredEvent>(plans.EVENTS_OF_VISITORS, [context.siteId, visitors, to])
+  const events = new Map(
+    [...groupBy(rows.map(context.inMoney), ({ visitor }) => visitor)].map(([visitor, own]) => [
+      visitor,
+      firstOfEach(own),
+    ]),
+  )
+  const values = counted.flatMap(({ visitor, experiment, at, view }) => {
+    const exposure = { at, view, until: context.ends.get(experiment) ?? null }
+    return context.metricsOf(experiment).map((metric): ValueRow => ({
+      visitor,
+      experiment,
+      metric: metric.id,
+      ...addEvents(metric, NOTHING, events.get(visitor) ?? [], exposure),
+    }))
+  })
+  await saveValues(client, context.siteId, values.filter(isSomething))
+}
+
+/** Adds new events to the values of visitors whose exposures stand. */
+async function addToValues(
+  client: PoolClient,
+  context: FoldContext,
+  arrived: readonly StoredEvent[],
+  known: Exposures,
+  changed: ReadonlyMap<string, ExposureRow>,
+): Promise<Set<number>> {
+  const touched = new Set<number>()
+  const events = groupBy(arrived, ({ visitor }) => visitor)
+  const visitors = [...events.keys()].filter((visitor) => known.has(visitor))
+  if (visitors.length === 0) return touched
+  const { rows } = await client.query<ValueRow>(plans.VALUES_OF_VISITORS, [context.siteId, visitors])
+  const before = new Map(rows.map((row) => [`${keyOf(row)} ${row.metric}`, row]))
+  const values: ValueRow[] = []
+  for (const visitor of visitors) {
+    const own = firstOfEach(events.get(visitor)!) as StoredEvent[]
+    for (const exposure of known.get(visitor)!.values()) {
+      const isForGood = exposure.leftOut !== null && exposure.leftOut !== 'excluded'
+      if (changed.has(keyOf(exposure)) || isForGood) continue
+      const measured = { at: exposure.at, view: exposure.view, until: context.ends.get(exposure.experiment) ?? null }
+      for (const metric of context.metricsOf(exposure.experiment)) {
+        const earlier = before.get(`${keyOf(exposure)} ${metric.id}`) ?? NOTHING
+        const now = addEvents(metric, earlier, own, measured)
+        if (now.value === earlier.value && now.denominator === earlier.denominator && now.past === earlier.past)
+          continue
+        values.push({ visitor, experiment: exposure.experiment, metric: metric.id, ...now })
+        touched.add(exposure.experiment)
+      }
+    }
+  }
+  await saveValues(client, context.siteId, values)
+  return touched
+}
+
+function isSomething({ value, denominator, past }: VisitorNumbers): boolean {
+  return value !== 0 || denominator !== 0 || past !== null
+}
+
+async function saveValues(client: PoolClient, siteId: number, values: readonly ValueRow[]): Promise<void> {
+  if (values.length > 0) await client.query(plans.SAVE_VALUES, [siteId, JSON.stringify(values)])
+}
+
+/**
+ * Computes an experiment's exposures and values anew for some of its visitors: after a metric was added, somebody was
+ * left out, or a rate of exchange has changed.
+ */
+export async function refoldVisitors(
+  client: PoolClient,
+  siteId: number,
+  experiment: number,
+  visitors: readonly string[],
+): Promise<void> {
+  const context = await readFoldContext(client, siteId)
+  const seq = Number((await client.query<{ seq: string }>(plans.READ_CURSOR, [siteId])).rows[0]?.seq ?? 0)
+  const known = await readExposures(client, siteId, visitors)
+  const people = await client.query<KnownVisitor>(plans.VISITORS_BY_ID, [siteId, visitors])
+  const byId = new Map(people.rows.map((row) => [row.id, row]))
+  const exposures = visitors.flatMap((visitor) => {
+    const exposure = known.get(visitor)?.get(experiment)
+    const person = byId.get(visitor)
+    if (!exposure) return []
+    return [{ ...exposure, leftOut: person ? context.leftOut(experiment, person, exposure.at) : exposure.leftOut }]
+  })
+  await saveExposures(client, context, exposures)
+  await measureAnew(client, context, exposures, seq)
+}

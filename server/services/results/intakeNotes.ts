@@ -1,0 +1,35 @@
+import { sql } from 'drizzle-orm'
+import type { DataIntake } from '../../../core/statistics/soundness'
+import type { ExperimentSheet } from '../../../shared/experiment'
+import type { Queries } from '../../database/connect'
+
+/** What came to an experiment and is not in its numbers. */
+export type IntakeNotes = Required<Pick<DataIntake, 'leftOut' | 'unconverted' | 'setAside' | 'refused'>>
+
+/** Reads what was left out, could not be converted, was set aside, or was refused since the start. */
+export async function readIntakeNotes(
+  database: Queries,
+  { siteId, id, startedAt, endedAt, currency }: ExperimentSheet,
+): Promise<IntakeNotes> {
+  const until = endedAt ?? new Date().toISOString()
+  const leftOut = await database.execute<{ reason: string; visitors: string }>(sql`
+    SELECT left_out AS reason, count(*) AS visitors FROM exposure
+    WHERE site_id = ${siteId} AND experiment_id = ${id} AND left_out IS NOT NULL GROUP BY 1`)
+  const unconverted = await database.execute<{ currency: string; amounts: string }>(sql`
+    SELECT f.currency, sum(f.amounts) AS amounts FROM foreign_amount f
+    WHERE f.site_id = ${siteId} AND f.currency <> ${currency}
+      AND f.day >= ${startedAt}::timestamptz::date AND f.day <= ${until}::timestamptz::date
+      AND NOT EXISTS (
+        SELECT 1 FROM currency_rate r WHERE r.site_id = f.site_id AND r.currency = f.currency AND r."from" <= f.day)
+    GROUP BY 1`)
+  const others = await database.execute<{ aside: string; refused: string }>(sql`
+    SELECT (SELECT count(*) FROM set_aside WHERE site_id = ${siteId} AND at >= ${startedAt} AND at <= ${until}) AS aside,
+      (SELECT coalesce(sum(events), 0) FROM refusal
+       WHERE site_id = ${siteId} AND day >= ${startedAt}::timestamptz::date AND day <= ${until}::timestamptz::date) AS refused`)
+  return {
+    leftOut: Object.fromEntries(leftOut.rows.map(({ reason, visitors }) => [reason, Number(visitors)])),
+    unconverted: Object.fromEntries(unconverted.rows.map((row) => [row.currency, Number(row.amounts)])),
+    setAside: Number(others.rows[0]?.aside ?? 0),
+    refused: Number(others.rows[0]?.refused ?? 0),
+  }
+}

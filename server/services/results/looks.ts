@@ -1,0 +1,98 @@
+import { and, asc, eq, sql } from 'drizzle-orm'
+import { siteDays } from '../../../core/time/siteDay'
+import type { ExperimentResults, ExperimentSheet, LookView } from '../../../shared/experiment'
+import type { Queries } from '../../database/connect'
+import { look } from '../../database/schema'
+
+/** Stores what each comparison says at a moment: one row a day, whose smallest p-value is that of all looks so far. */
+export async function saveLooks(
+  database: Queries,
+  sheet: ExperimentSheet,
+  results: Pick<ExperimentResults, 'metrics'>,
+  asOf: Date,
+): Promise<void> {
+  const { siteId, id: experimentId } = sheet
+  const day = siteDays(sheet.timeZone)(asOf.getTime())
+  const rows = results.metrics.flatMap(({ metric, arms, comparisons }) =>
+    comparisons.map((comparison, index) => ({
+      siteId,
+      experimentId,
+      metricVersionId: metric.versionId,
+      variant: index + 1,
+      day,
+      asOf,
+      controlVisitors: arms[0]!.visitors,
+      visitors: arms[index + 1]!.visitors,
+      controlMean: arms[0]!.mean,
+      mean: arms[index + 1]!.mean,
+      lift: comparison.lift.estimate,
+      low: comparison.sequential.lift.interval?.[0] ?? null,
+      high: comparison.sequential.lift.interval?.[1] ?? null,
+      pValue: comparison.sequential.pValue,
+      smallestPValue: comparison.sequential.pValue,
+      fixedLow: comparison.lift.interval?.[0] ?? null,
+      fixedHigh: comparison.lift.interval?.[1] ?? null,
+      fixedPValue: comparison.pValue,
+    })),
+  )
+  if (rows.length === 0) return
+  const replaced = [
+    'asOf',
+    'controlVisitors',
+    'visitors',
+    'controlMean',
+    'mean',
+    'lift',
+    'low',
+    'high',
+    'pValue',
+    'fixedLow',
+    'fixedHigh',
+    'fixedPValue',
+  ] as const
+  const set = Object.fromEntries(
+    replaced.map((name) => [
+      name,
+      sql.raw(`excluded."${name.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`)}"`),
+    ]),
+  )
+  await database
+    .insert(look)
+    .values(rows)
+    .onConflictDoUpdate({
+      target: [look.siteId, look.experimentId, look.metricVersionId, look.variant, look.day],
+      set: { ...set, smallestPValue: sql`least(${look.smallestPValue}, excluded.smallest_p_value)` },
+      setWhere: eq(look.siteId, siteId),
+    })
+  // A p-value that is valid at any moment stays what it once was.
+  await database.execute(sql`
+    UPDATE look l SET smallest_p_value = least(l.smallest_p_value, e.smallest_p_value)
+    FROM (
+      SELECT metric_version_id, variant, min(smallest_p_value) AS smallest_p_value FROM look
+      WHERE site_id = ${siteId} AND experiment_id = ${experimentId} AND day < ${day} GROUP BY 1, 2
+    ) e
+    WHERE l.site_id = ${siteId} AND l.experiment_id = ${experimentId} AND l.day = ${day}
+      AND l.metric_version_id = e.metric_version_id AND l.variant = e.variant`)
+}
+
+/** All looks at an experiment, by metric and variant in the order of the days. */
+export async function readLooks(database: Queries, siteId: number, experimentId: number): Promise<LookView[]> {
+  const rows = await database
+    .select()
+    .from(look)
+    .where(and(eq(look.siteId, siteId), eq(look.experimentId, experimentId)))
+    .orderBy(asc(look.metricVersionId), asc(look.variant), asc(look.day))
+  return rows.map((row) => ({
+    metricVersionId: row.metricVersionId,
+    variant: row.variant,
+    day: row.day,
+    visitors: [row.controlVisitors, row.visitors],
+    means: [row.controlMean, row.mean],
+    lift: row.lift,
+    interval: row.low === null || row.high === null ? null : [row.low, row.high],
+    pValue: row.pValue,
+    smallestPValue: row.smallestPValue,
+    fixedInterval: row.fixedLow === null || row.fixedHigh === null ? null : [row.fixedLow, row.fixedHigh],
+    fixedPValue: row.fixedPValue,
+  }))
+}

@@ -1,0 +1,74 @@
+import { and, eq, inArray, sql } from 'drizzle-orm'
+import type { Verdict } from '../../../core/verdict/verdict'
+import type { ExperimentSummary } from '../../../shared/experiment'
+import type { Queries } from '../../database/connect'
+import { experimentSummary } from '../../database/schema'
+import { findSheets } from '../experiments/sheet'
+import { saveLooks } from './looks'
+import { bestVariant, readResults } from './results'
+import { readIntakeNotes } from './intakeNotes'
+import { readStatistics } from './readStatistics'
+
+/** What lists and Today show of an experiment without computing anything. */
+export interface StoredSummary {
+  visitors: number
+  verdict: Verdict | null
+  best: ExperimentSummary['best']
+  /** Visitors first exposed on each of the last days, the latest last. */
+  lastDays: { day: string; visitors: number }[]
+}
+
+const LAST_DAYS = 8
+
+/**
+ * Computes and stores what lists show of experiments, and the looks of the day.
+ *
+ * @param asOf - moment that verdicts and looks are of
+ */
+export async function refreshSummaries(
+  database: Queries,
+  siteId: number,
+  experimentIds: readonly number[],
+  asOf: Date,
+): Promise<void> {
+  const sheets = (await findSheets(database, siteId, experimentIds)).filter(({ startedAt }) => startedAt !== null)
+  if (sheets.length === 0) return
+  const statistics = await readStatistics(database, siteId, sheets)
+  const rows = []
+  for (const sheet of sheets) {
+    const own = statistics.get(sheet.id)!
+    const notes = await readIntakeNotes(database, sheet)
+    const results = readResults(sheet, own, notes, asOf)
+    const days = [...own.days].sort(([a], [b]) => (a < b ? -1 : 1)).slice(-LAST_DAYS)
+    const content: StoredSummary = {
+      visitors: results.visitors,
+      verdict: results.verdict,
+      best: bestVariant(sheet, results),
+      lastDays: days.map(([day, visitors]) => ({ day, visitors })),
+    }
+    rows.push({ siteId, experimentId: sheet.id, content, at: asOf })
+    await saveLooks(database, sheet, results, asOf)
+  }
+  await database
+    .insert(experimentSummary)
+    .values(rows)
+    .onConflictDoUpdate({
+      target: [experimentSummary.siteId, experimentSummary.experimentId],
+      set: { content: sql`excluded.content`, at: sql`excluded.at` },
+      setWhere: eq(experimentSummary.siteId, siteId),
+    })
+}
+
+/** Stored summaries by experiment. */
+export async function storedSummaries(
+  database: Queries,
+  siteId: number,
+  experimentIds: readonly number[],
+): Promise<Map<number, StoredSummary>> {
+  if (experimentIds.length === 0) return new Map()
+  const rows = await database
+    .select()
+    .from(experimentSummary)
+    .where(and(eq(experimentSummary.siteId, siteId), inArray(experimentSummary.experimentId, [...experimentIds])))
+  return new Map(rows.map(({ experimentId, content }) => [experimentId, content]))
+}

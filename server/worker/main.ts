@@ -1,0 +1,77 @@
+import { setTimeout as wait } from 'node:timers/promises'
+import { connect } from '../database/connect'
+import { isDatabaseAway } from '../database/isDatabaseAway'
+import { ensurePartitions } from '../database/partitions'
+import { keepHouse } from '../jobs/housekeeping'
+import { noteEnd } from '../jobs/backgroundJobs'
+import { HOUSEKEEPING, openQueue, REFOLD, type RefoldJob } from '../jobs/queue'
+import { refoldExperiment } from '../jobs/refold'
+import { foldAndSummarize, refreshRunning } from '../services/results/foldAndSummarize'
+
+const FOLD_EVERY = 1000
+/** Verdicts depend on the time that has passed, also where nothing comes. */
+const REFRESH_EVERY = 60 * 60 * 1000
+const AGAIN_AFTER = 2000
+
+/** The process that works in the background: folds what comes, and does the jobs of the queue. */
+async function main(): Promise<void> {
+  const url = process.env.NUXT_DATABASE_URL
+  if (!url) throw new Error('NUXT_DATABASE_URL names no database.')
+  const database = connect(url, 6)
+  const stopping = new AbortController()
+  for (const signal of ['SIGTERM', 'SIGINT'] as const) process.once(signal, () => stopping.abort())
+
+  await untilItWorks(stopping.signal, () => ensurePartitions(database, new Date()))
+  const queue = await untilItWorks(stopping.signal, () => openQueue(url, 'worker'))
+  if (!queue) return
+  await queue.work<RefoldJob>(REFOLD, async ([job]) => {
+    await refoldExperiment(database, job!.data).catch(async (error: unknown) => {
+      await noteEnd(database, job!.data, 'failed', 'It failed and will be tried again.').catch(() => {})
+      throw error
+    })
+  })
+  await queue.work(HOUSEKEEPING, () => keepHouse(database, new Date()))
+  await queue.schedule(HOUSEKEEPING, '17 3 * * *')
+  console.log('The worker is ready.')
+
+  const loops = [
+    repeat(stopping.signal, FOLD_EVERY, () => foldAndSummarize(database)),
+    repeat(stopping.signal, REFRESH_EVERY, () => refreshRunning(database)),
+  ]
+  await Promise.all(loops)
+  await queue.stop({ graceful: true, timeout: 5000 }).catch(() => {})
+  await database.$client.end()
+}
+
+/** Runs work again and again, a pause after the end of each run. What fails is tried again at the next run. */
+async function repeat(signal: AbortSignal, pause: number, work: () => Promise<unknown>): Promise<void> {
+  while (!signal.aborted) {
+    await work().catch(report)
+    await wait(pause, null, { signal }).catch(() => {})
+  }
+}
+
+/** Tries until it works: the database may come later than the worker. */
+async function untilItWorks<Result>(signal: AbortSignal, work: () => Promise<Result>): Promise<Result | null> {
+  while (!signal.aborted) {
+    try {
+      return await work()
+    } catch (error) {
+      report(error)
+      await wait(AGAIN_AFTER, null, { signal }).catch(() => {})
+    }
+  }
+  return null
+}
+
+function report(error: unknown): void {
+  if (!isDatabaseAway(error)) console.error(error)
+}
+
+main().then(
+  () => process.exit(0),
+  (error: unknown) => {
+    console.error(error)
+    process.exit(1)
+  },
+)
