@@ -1,14 +1,14 @@
 import { finder } from '@medv/finder'
 import { orderEdits, type Edit } from '../../core/edits/edit'
 import type { FromPage, PointedElement, ToPage } from '../../shared/pointing'
-import { applyEdit } from '../snippet/applyEdits'
+import { applyEdit, elementOf, type AppliedEdit } from '../edits/applyEdit'
 import { createMarker } from './marker'
 
 const script = document.currentScript as HTMLScriptElement
 const { origin, searchParams } = new URL(script.src)
 const token = searchParams.get('token') ?? ''
 const marker = createMarker()
-const originals = new Map<Element, Node[]>()
+let applied: AppliedEdit[] = []
 
 type WithoutToken<Message> = Message extends unknown ? Omit<Message, 'token'> : never
 
@@ -18,15 +18,13 @@ function send(message: WithoutToken<FromPage>): void {
 
 /** Shows the page with these edits and no others. */
 function show(edits: readonly Edit[]): void {
-  // The very nodes come back, so that elements within an edited one are not lost.
-  for (const [element, nodes] of originals) element.replaceChildren(...nodes)
-  originals.clear()
+  for (const each of applied.reverse()) each.revert()
+  applied = []
   const missing: string[] = []
   for (const edit of orderEdits(edits)) {
-    const element = document.querySelector(edit.selector)
-    if (element) originals.set(element, [...element.childNodes])
+    const element = elementOf(edit)
+    if (element) applied.push(applyEdit(edit, element))
     else missing.push(edit.selector)
-    applyEdit(edit)
   }
   marker.refresh()
   send({ vetch: 'applied', missing })

@@ -1,21 +1,25 @@
 import { assign } from '../../core/assignment/assignment'
-import type { Edit } from '../../core/edits/edit'
+import type { EditContent } from '../../core/edits/edit'
 import { matchesPage } from '../../core/targeting/pageRule'
 import type { SiteFile } from '../../shared/siteFile'
+import { safely } from './safely'
 
 export interface Decision {
   experiment: number
   variant: number
-  edits: readonly Edit[]
+  edits: readonly EditContent[]
 }
 
 /** What a visitor gets on a page: one decision for each experiment that they take part in here. */
-export function decide(siteFile: SiteFile, visitor: string, address: string): Decision[] {
+export function decide({ entries }: SiteFile, visitor: string, address: string): Decision[] {
   const decisions: Decision[] = []
-  for (const experiment of siteFile.experiments) {
-    if (!matchesPage(experiment.pages, address)) continue
-    const variant = assign(visitor, experiment)
-    if (variant !== null) decisions.push({ experiment: experiment.id, variant, edits: experiment.edits[variant] ?? [] })
+  for (const entry of entries) {
+    // One entry that cannot be read must not silence the others.
+    safely(() => {
+      if (entry.kind !== 'experiment' || !matchesPage(entry.pages, address)) return
+      const variant = assign(visitor, entry)
+      if (variant !== null) decisions.push({ experiment: entry.id, variant, edits: entry.edits[variant] ?? [] })
+    })
   }
   return decisions
 }

@@ -1,43 +1,84 @@
 import { parseAmount } from '../../core/measurement/parseAmount'
 import { matchesPageRule } from '../../core/targeting/pageRule'
-import type { SiteFileListeners } from '../../shared/siteFile'
+import type { ListenedAmount } from '../../shared/siteFile'
+import { elementPath, labelOf } from './elementPath'
 import type { AddEvent } from './report'
+import { guarded, safely } from './safely'
 
-/** Reports what the metrics of the running experiments count. */
-export function listenForEvents(listen: SiteFileListeners, add: AddEvent): void {
-  if (listen.clicks.length > 0) {
-    document.addEventListener('click', (event) => reportMatches('click', listen.clicks, event.target, add), true)
-  }
-  if (listen.submits.length > 0) {
-    document.addEventListener('submit', (event) => reportMatches('submit', listen.submits, event.target, add), true)
-  }
-  const amounts = listen.amounts.filter((each) => matchesPageRule(each.page, location.href))
-  if (amounts.length > 0) whenParsed(() => amounts.forEach(({ selector }) => reportAmount(selector, add)))
-}
+const MOST_ERRORS = 5
+/** When an amount is looked for again that the page has not drawn yet, in ms after its start. */
+const AMOUNT_TRIES = [0, 500, 1500, 4000, 10_000]
 
-function reportMatches(
-  type: 'click' | 'submit',
-  selectors: readonly string[],
-  target: EventTarget | null,
-  add: AddEvent,
-): void {
-  if (!(target instanceof Element)) return
-  const matching = selectors.filter((selector) => {
-    try {
-      return target.closest(selector) !== null
-    } catch {
-      return false
-    }
+/**
+ * Reports every click and every submitted form, whether a metric counts it or not, and errors of the page.
+ *
+ * @returns a function that listens anew, for pages that were written over
+ */
+export function listenForEvents(add: AddEvent): () => void {
+  let errors = 0
+  const onClick = guarded((event: MouseEvent) => {
+    if (!(event.target instanceof Element)) return
+    const box = event.target.getBoundingClientRect()
+    const share = (distance: number, size: number) => (size > 0 ? Math.round((1000 * distance) / size) : 0)
+    add({
+      type: 'click',
+      element: elementPath(event.target),
+      label: labelOf(event.target),
+      at: [Math.round(event.pageX), Math.round(event.pageY)],
+      within: [share(event.clientX - box.left, box.width), share(event.clientY - box.top, box.height)],
+    })
   })
-  if (matching.length > 0) add({ type, selectors: matching })
+  const onSubmit = guarded((event: SubmitEvent) => {
+    if (event.target instanceof Element) add({ type: 'submit', element: elementPath(event.target) })
+  })
+  const onError = guarded((event: ErrorEvent) => {
+    if (event.message && ++errors <= MOST_ERRORS) add({ type: 'error', name: event.message.slice(0, 200) })
+  })
+  const listen = () => {
+    addEventListener('click', onClick, true)
+    addEventListener('submit', onSubmit, true)
+    addEventListener('error', onError)
+  }
+  listen()
+  return listen
 }
 
-function reportAmount(selector: string, add: AddEvent): void {
-  const amount = parseAmount(document.querySelector(selector)?.textContent ?? '')
-  if (amount !== null) add({ type: 'amount', selectors: [selector], amount })
+/**
+ * Reads the amounts that metrics ask for off a page, once each.
+ *
+ * @returns a function that stops looking
+ */
+export function readAmounts(listened: readonly ListenedAmount[], currency: string, add: AddEvent): () => void {
+  const wanted = new Set(listened.filter((each) => matchesPageRule(each.page, location.href)))
+  if (wanted.size === 0) return () => {}
+  const timers = AMOUNT_TRIES.map((after) =>
+    setTimeout(
+      guarded(() => wanted.forEach(read)),
+      after,
+    ),
+  )
+  const onParsed = guarded(() => wanted.forEach(read))
+  document.addEventListener('DOMContentLoaded', onParsed)
+
+  function read(each: ListenedAmount): void {
+    const amount = parseAmount(document.querySelector(each.selector)?.textContent ?? '')
+    if (amount === null || document.readyState === 'loading') return
+    wanted.delete(each)
+    add({ type: 'amount', name: each.selector, amount, currency, reference: referenceOf(each) })
+  }
+  return () => {
+    timers.forEach(clearTimeout)
+    document.removeEventListener('DOMContentLoaded', onParsed)
+  }
 }
 
-function whenParsed(work: () => void): void {
-  if (document.readyState === 'loading') document.addEventListener('DOMContentLoaded', work)
-  else work()
+/** Number of the order that an amount belongs to, where the metric says how to find it. */
+function referenceOf({ reference }: ListenedAmount): string | undefined {
+  if (!reference) return undefined
+  const text = safely(() =>
+    'parameter' in reference
+      ? new URL(location.href).searchParams.get(reference.parameter)
+      : document.querySelector(reference.selector)?.textContent?.trim(),
+  )
+  return text?.slice(0, 200) || undefined
 }

@@ -1,62 +1,71 @@
 import type { SiteFile } from '../../shared/siteFile'
-import { applyEdits } from './applyEdits'
-import { currentConsent, listenForCommands } from './commands'
-import { decide } from './decide'
-import { listenForEvents } from './listen'
+import { listenForCommands, type EventCommand } from './commands'
+import { keepAnswer, mayCount } from './consent'
 import { startPointing } from './pointing'
-import { createReporter } from './report'
-import { isTooLate, reveal } from './reveal'
-import { identify, sessionId } from './visitor'
+import { reveal } from './reveal'
+import { guarded, safely } from './safely'
+import { startCounting, type Counting } from './views'
+import { forgetVisitor, identify } from './visitor'
 
 declare const __VETCH_SITE_FILE__: SiteFile
 
-/** Whatever goes wrong in here, the page must show its original and go on. */
-function attempt(work: () => void): void {
-  try {
-    work()
-  } catch {
-    reveal()
-  }
-}
+/** What a page does before the visitor has agreed is kept in memory, and only so much of it. */
+const MOST_WAITING = 100
 
-attempt(() => {
+/** Whatever goes wrong in here, the page must show its original and go on. */
+if (safely(start) !== true) reveal()
+
+function start(): boolean {
   const siteFile = __VETCH_SITE_FILE__
   const source = (document.currentScript as HTMLScriptElement | null)?.src
-  if (!source) return reveal()
-  const origin = new URL(source).origin
-  if (startPointing(origin, siteFile.key)) return reveal()
+  const base = source ? /^(.*)\/s\/[\w-]+\.js/.exec(source)?.[1] : undefined
+  if (!base || isRunning(siteFile.key)) return false
+  if (startPointing(base, siteFile.key)) return false
 
-  let isActive = false
-  const activate = () => {
-    if (isActive || !currentConsent(siteFile.asksConsent)) return
-    const start = performance.now()
-    const visitor = identify()
-    // Without a memory a visitor would get a new variant on every page: such visitors see the original, uncounted.
-    if (!visitor) return
-    isActive = true
-    const reporter = createReporter(origin, siteFile.key, visitor, sessionId)
-    const isLate = isTooLate()
-    const decisions = isLate ? [] : decide(siteFile, visitor, location.href)
-    attempt(() => applyEdits(decisions.flatMap(({ edits }) => edits)))
-    // Lets a site's developers see in their own tools what Vetch costs their page.
-    performance.measure('vetch', { start })
-    // Exposures first: the page view that exposes counts as one from the exposure on.
-    for (const { experiment, variant } of decisions) reporter.add({ type: 'exposure', experiment, variant })
-    reporter.add({ type: 'page', properties: pageProperties() })
-    listenForEvents(siteFile.listen, reporter.add)
-    listenForCommands({ event: (event) => reporter.add({ type: 'custom', ...event }), consent: () => {} })
-  }
-  attempt(activate)
-  if (!isActive) listenForCommands({ event: () => {}, consent: () => attempt(activate) })
-  reveal()
-})
+  let counting: Counting | null = null
+  const waiting: EventCommand[] = []
+  const count = () =>
+    identify((visitor) => {
+      // Without a memory a visitor would get a new variant on every page: such visitors see the original, uncounted.
+      const started =
+        visitor && !counting && mayCount(siteFile.asksConsent)
+          ? safely(() => startCounting(siteFile, base, visitor))
+          : null
+      reveal()
+      if (!started) return
+      counting = started
+      waiting.splice(0).forEach(started.event)
+    })
 
-function pageProperties(): Record<string, unknown> {
-  return {
-    referrer: document.referrer.slice(0, 500) || undefined,
-    language: navigator.language,
-    width: innerWidth,
-    height: innerHeight,
-    touch: navigator.maxTouchPoints > 0,
+  if (mayCount(siteFile.asksConsent)) count()
+  else reveal()
+  listenForCommands({
+    event: (event) => {
+      if (counting) counting.event(event)
+      else if (waiting.length < MOST_WAITING) waiting.push(event)
+    },
+    consent: (isGiven) => {
+      keepAnswer(isGiven)
+      if (isGiven && !counting) guarded(count)()
+      if (isGiven) return
+      waiting.length = 0
+      counting?.stop()
+      counting = null
+      forgetVisitor()
+    },
+  })
+  return true
+}
+
+/** Whether the line is on this page twice, or the page is shown in a frame of itself: it counts once. */
+function isRunning(key: string): boolean {
+  const mark = Symbol.for(`vetch ${key}`)
+  for (let frame: Window = window; ; frame = frame.parent) {
+    // Frames of other origins refuse to be looked into.
+    const isMarked = safely(() => (frame as unknown as Record<symbol, boolean>)[mark])
+    if (isMarked) return true
+    if (frame === frame.parent) break
   }
+  ;(window as unknown as Record<symbol, boolean>)[mark] = true
+  return false
 }

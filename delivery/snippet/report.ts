@@ -1,112 +1,255 @@
-import type { CollectedEvent } from '../../shared/collect'
-import { readStorage, writeStorage } from './visitor'
+import type { CollectedEvent, CollectedView } from '../../shared/collect'
+import { newId, now } from './clock'
+import { readStorage, storedNames, writeStorage } from './keeping'
+import { guarded, safely } from './safely'
+import { joinSession, joinSessionNow, type Session } from './visitor'
 
-const QUEUE = 'vetch_queue'
-const MOST_KEPT = 200
 const OLDEST = 7 * 24 * 60 * 60 * 1000
-const BATCH = 50
+const MOST_EVENTS = 300
+/** Browsers take 64 KB of requests that outlive their page, all together. */
+const BATCH_BYTES = 24_000
 /** Gathers what happens together into one request. */
 const PAUSE = 250
 const LONGEST_PAUSE = 60_000
+/** What another tab has kept and not touched for so long, it will not send any more. */
+const ABANDONED = 10_000
+/** Names the views of the pages that this tab has shown before, which are gone for sure. */
+const TAB = 'vetch_views'
+const MOST_REMEMBERED = 20
 
-export type NewEvent = Pick<
-  CollectedEvent,
-  'type' | 'experiment' | 'variant' | 'selectors' | 'name' | 'amount' | 'currency' | 'properties'
->
+export type NewEvent = Omit<CollectedEvent, 'id' | 'view'>
 export type AddEvent = (event: NewEvent) => void
+/** What a view says of itself but for its session, which is known only later. */
+export type NewView = Omit<CollectedView, 'id' | 'session' | 'visit'>
+
+/** A page view with its events that Vetch has not acknowledged. Kept under a name of its own: no tab writes over another. */
+interface ViewRecord {
+  view: Omit<CollectedView, 'session'> & { session?: string }
+  events: CollectedEvent[]
+  isAcknowledged: boolean
+  /** As it was found in storage, for a view of another page. */
+  found?: string
+}
+
+interface Batch {
+  records: ViewRecord[]
+  events: CollectedEvent[]
+}
+
+export interface Reporter {
+  /** Begins a view; events belong to it from now on. */
+  enter: (describe: () => NewView) => void
+  add: AddEvent
+  /** Stops for good, and forgets everything that was not sent. */
+  stop: () => void
+}
 
 /**
- * Sends events to Vetch and keeps each one, in storage where there is any, until Vetch has acknowledged it.
- * What is sent twice counts once. Adding an event only remembers it: storage and network wait until the page is shown.
+ * Sends views and events to Vetch and keeps each one, in storage where there is any, until Vetch has acknowledged it.
+ * What is sent twice counts once. Adding only remembers: storage and network wait until the page is shown.
+ *
+ * @param base - where Vetch answers
+ * @param key - the site's: sites on one origin keep theirs apart
  */
-export function createReporter(
-  origin: string,
-  key: string,
-  visitor: string,
-  readSession: () => string,
-): { add: AddEvent } {
-  let waiting: CollectedEvent[] = []
-  let session = ''
-  let isSending = false
+export function createReporter(base: string, key: string): Reporter {
+  const prefix = `vetch_q:${key}:`
+  const records = new Map<string, ViewRecord>()
+  const sending = new Set<string>()
+  let current: ViewRecord | undefined
+  let describe: (() => NewView) | undefined
+  let session: Session | undefined
   let pause = PAUSE
-  let sending: ReturnType<typeof setTimeout> | undefined
+  let flushing: ReturnType<typeof setTimeout> | undefined
   let keeping: ReturnType<typeof setTimeout> | undefined
+  let isStopped = false
+  let viewsOfTab: string[] = []
+  const earlier = safely(() => sessionStorage.getItem(TAB))?.split(' ') ?? []
 
-  const add: AddEvent = (event) => {
-    waiting.push({ id: uuid(), at: Date.now(), address: location.href.slice(0, 2000), ...event })
-    keeping ??= setTimeout(keep)
+  const plan = () => void (flushing ??= setTimeout(guarded(flush), pause))
+  const planKeeping = () => void (keeping ??= setTimeout(guarded(keep)))
+
+  function enter(describeView: () => NewView): void {
+    complete()
+    describe = describeView
+    current = { view: { id: newId() } as ViewRecord['view'], events: [], isAcknowledged: false }
+    const { id } = current.view
+    records.set(id, current)
+    viewsOfTab = [...viewsOfTab, id].slice(-MOST_REMEMBERED)
+    planKeeping()
     plan()
   }
 
-  function plan(): void {
-    sending ??= setTimeout(send, pause)
+  function add(event: NewEvent): void {
+    if (!current || isStopped || current.events.length >= MOST_EVENTS) return
+    current.events.push({ id: newId(), view: current.view.id, ...event })
+    planKeeping()
+    plan()
   }
 
-  /** Brings memory and storage together; other pages of the site, in other tabs, keep their events in the same place. */
-  function keep(): void {
+  /** Says once and for all what the current view is: sent again, it must be the same. */
+  function complete(): void {
+    if (!current || !describe) return
+    Object.assign(current.view, describe())
+    describe = undefined
+  }
+
+  async function keep(): Promise<void> {
     keeping = undefined
-    session ||= readSession()
-    const known = new Set(waiting.map((event) => event.id))
-    waiting = [...restore().filter((event) => !known.has(event.id)), ...waiting].slice(-MOST_KEPT)
-    writeStorage(QUEUE, JSON.stringify(waiting))
+    if (isStopped) return
+    session ??= await joinSession()
+    if (!isStopped) keepNow()
   }
 
-  async function send(): Promise<void> {
-    clearTimeout(sending)
-    sending = undefined
-    keep()
-    if (isSending || waiting.length === 0) return
-    isSending = true
-    const batch = waiting.slice(0, BATCH)
-    const isSettled = await post(batch).catch(() => false)
+  function keepNow(): void {
+    clearTimeout(keeping)
+    keeping = undefined
+    session ??= joinSessionNow()
+    complete()
+    safely(() => sessionStorage.setItem(TAB, [...earlier, ...viewsOfTab].slice(-MOST_REMEMBERED).join(' ')))
+    for (const record of records.values()) {
+      const { view, events, isAcknowledged, found } = record
+      if (found) continue
+      if (!view.session) Object.assign(view, { session: session.id, visit: session.visit })
+      const isDone = isAcknowledged && events.length === 0
+      writeStorage(prefix + view.id, isDone ? null : JSON.stringify({ at: Date.now(), view, events, isAcknowledged }))
+      if (isDone && record !== current) records.delete(view.id)
+    }
+  }
+
+  /** Takes over what pages that are gone have left. */
+  function adopt(): void {
+    for (const name of storedNames(prefix)) {
+      const id = name.slice(prefix.length)
+      const found = records.has(id) ? null : readStorage(name)
+      if (!found) continue
+      const kept = safely(() => JSON.parse(found) as ViewRecord & { at: number })
+      if (!kept || Date.now() - kept.at > OLDEST) writeStorage(name, null)
+      else if (earlier.includes(id) || Date.now() - kept.at > ABANDONED || kept.at > Date.now())
+        records.set(id, { ...kept, found })
+    }
+  }
+
+  async function flush(): Promise<void> {
+    clearTimeout(flushing)
+    flushing = undefined
+    if (isStopped) return
+    await keep()
+    adopt()
+    const [batch] = batches()
+    if (!batch || sending.size > 0) return
+    pause = (await send(batch)) ? PAUSE : Math.min(LONGEST_PAUSE, pause * 4)
+    if (!isStopped && batches().length > 0) plan()
+  }
+
+  /** Sends whatever is not under way, without waiting: the page may be about to go. */
+  function flushNow(): void {
+    if (isStopped) return
+    keepNow()
+    for (const batch of batches()) void send(batch)
+  }
+
+  /** What is to be sent, in portions that browsers and Vetch take. */
+  function batches(): Batch[] {
+    const all: Batch[] = []
+    let size = Infinity
+    for (const record of records.values()) {
+      if (!record.view.session) continue
+      const events = record.events.filter(({ id }) => !sending.has(id))
+      const isNew = !record.isAcknowledged && !sending.has(record.view.id)
+      if (events.length === 0 && !isNew) continue
+      const viewSize = JSON.stringify(record.view).length
+      let batch = all.at(-1)
+      const begin = () => {
+        size = 200
+        all.push((batch = { records: [], events: [] }))
+      }
+      for (const event of [null, ...events]) {
+        const eventSize = event ? JSON.stringify(event).length : 0
+        if (!batch || size + viewSize + eventSize > BATCH_BYTES) begin()
+        if (!batch!.records.includes(record)) {
+          batch!.records.push(record)
+          size += viewSize
+        }
+        if (event) batch!.events.push(event)
+        size += eventSize
+      }
+    }
+    return all
+  }
+
+  /** @returns whether the batch is settled, be it that Vetch refuses it */
+  async function send(batch: Batch): Promise<boolean> {
+    const ids = [...batch.records.map(({ view }) => view.id), ...batch.events.map(({ id }) => id)]
+    ids.forEach((id) => sending.add(id))
+    const status = await post(batch).catch(() => 0)
+    ids.forEach((id) => sending.delete(id))
+    if (isStopped) return true
+    if (status === 413) return split(batch)
+    // What Vetch refuses once it will refuse again.
+    const isSettled =
+      (status >= 200 && status < 300) || (status >= 400 && status < 500 && status !== 429 && status !== 408)
     if (isSettled) forget(batch)
-    pause = isSettled ? PAUSE : Math.min(LONGEST_PAUSE, pause * 4)
-    isSending = false
-    if (waiting.length > 0) plan()
+    return isSettled
   }
 
-  async function post(batch: readonly CollectedEvent[]): Promise<boolean> {
-    const reply = await fetch(`${origin}/collect`, {
+  async function post({ records: of, events }: Batch): Promise<number> {
+    const body = JSON.stringify({ key, sent: now(), views: of.map(({ view }) => view), events })
+    const reply = await fetch(`${base}/collect`, {
       method: 'POST',
-      body: JSON.stringify({ key, visitor, session, sent: Date.now(), events: batch }),
+      body,
       // Outlives the page; as plain text it needs no preflight.
       keepalive: true,
       headers: { 'content-type': 'text/plain;charset=UTF-8' },
-      credentials: 'omit',
+      credentials: 'same-origin',
     })
-    // What Vetch refuses once it will refuse again.
-    return reply.ok || (reply.status >= 400 && reply.status < 500 && reply.status !== 429)
+    return reply.status
   }
 
-  function forget(batch: readonly CollectedEvent[]): void {
-    const sent = new Set(batch.map((event) => event.id))
-    waiting = waiting.filter((event) => !sent.has(event.id))
-    writeStorage(QUEUE, JSON.stringify(restore().filter((event) => !sent.has(event.id))))
+  /** A batch that is too large goes in halves; one event that is too large alone is given up. */
+  async function split({ records: of, events }: Batch): Promise<boolean> {
+    if (events.length <= 1) {
+      forget({ records: of, events })
+      return true
+    }
+    const half = events.length >> 1
+    for (const part of [events.slice(0, half), events.slice(half)]) {
+      const views = new Set(part.map(({ view }) => view))
+      if (!(await send({ records: of.filter(({ view }) => views.has(view.id)), events: part }))) return false
+    }
+    return true
   }
 
-  // The page may go away at any time; what is sent then and never acknowledged is sent again by the next page.
-  addEventListener('visibilitychange', () => {
-    if (document.visibilityState === 'hidden') void send()
-  })
-  addEventListener('pagehide', () => void send())
-  addEventListener('online', () => void send())
-  return { add }
-}
-
-function restore(): CollectedEvent[] {
-  try {
-    const kept: unknown = JSON.parse(readStorage(QUEUE) ?? '[]')
-    return Array.isArray(kept) ? kept.filter((event) => Date.now() - event.at < OLDEST) : []
-  } catch {
-    return []
+  function forget(batch: Batch): void {
+    const ids = new Set(batch.events.map(({ id }) => id))
+    for (const record of batch.records) {
+      record.isAcknowledged = true
+      record.events = record.events.filter(({ id }) => !ids.has(id))
+      if (!record.found || record.events.length > 0) continue
+      const name = prefix + record.view.id
+      // Whoever has touched it since sends it; twice counts once.
+      if (readStorage(name) === record.found) writeStorage(name, null)
+      records.delete(record.view.id)
+    }
+    keepNow()
   }
-}
 
-/** `crypto.randomUUID` is missing on pages without TLS. */
-function uuid(): string {
-  const bytes = crypto.getRandomValues(new Uint8Array(16))
-  bytes[6] = (bytes[6]! & 0x0f) | 0x40
-  bytes[8] = (bytes[8]! & 0x3f) | 0x80
-  const hex = [...bytes].map((byte) => byte.toString(16).padStart(2, '0')).join('')
-  return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-${hex.slice(12, 16)}-${hex.slice(16, 20)}-${hex.slice(20)}`
+  const onHidden = guarded(() => document.visibilityState === 'hidden' && flushNow())
+  const onLeave = guarded(flushNow)
+  const onOnline = guarded(() => ((pause = PAUSE), flush()))
+  addEventListener('visibilitychange', onHidden)
+  addEventListener('pagehide', onLeave)
+  addEventListener('online', onOnline)
+
+  function stop(): void {
+    isStopped = true
+    clearTimeout(flushing)
+    clearTimeout(keeping)
+    removeEventListener('visibilitychange', onHidden)
+    removeEventListener('pagehide', onLeave)
+    removeEventListener('online', onOnline)
+    records.clear()
+    for (const name of storedNames(prefix)) writeStorage(name, null)
+    safely(() => sessionStorage.removeItem(TAB))
+  }
+  return { enter, add, stop }
 }

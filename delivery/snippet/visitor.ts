@@ -1,88 +1,82 @@
+import { alone, readCookie, readStorage, writeCookie, writeStorage } from './keeping'
+import { guarded } from './safely'
+
 const NAME = 'vetch_visitor'
 const SESSION = 'vetch_session'
-const YEAR = 60 * 60 * 24 * 365
 const SESSION_MINUTES = 30
 
-/** A random id of 22 characters. */
-function randomId(): string {
+function randomId(length: number): string {
   const bytes = crypto.getRandomValues(new Uint8Array(16))
   return btoa(String.fromCharCode(...bytes))
     .replace(/\+/g, '-')
     .replace(/\//g, '_')
-    .slice(0, 22)
+    .slice(0, length)
 }
 
 /**
- * The visitor's id: from a cookie that spans subdomains, or else from local storage.
+ * Hands on the visitor's id: from a cookie that spans subdomains, or else from local storage. A known visitor's at once;
+ * a new one is made while no other tab makes one too.
  *
- * @returns null where neither can be kept
+ * @param then - told the id, or null where nothing can be kept
  */
-export function identify(): string | null {
-  const id = readKept(NAME) ?? randomId()
-  const isKnown = readCookie(NAME) === id
-  if (!isKnown && !writeCookie(NAME, id)) return writeStorage(NAME, id) ? id : null
-  // The copy is for the day on which the cookie is gone, so it can wait until the page is shown.
-  setTimeout(() => writeStorage(NAME, id))
-  return id
-}
-
-/** What was kept under a name. Storage is slow at its first use, and asked only where cookies do not work. */
-export function readKept(name: string): string | null {
-  return readCookie(name) ?? (readCookie(NAME) ? null : readStorage(name))
-}
-
-/** The id of the session, which ends after 30 minutes without a page view. */
-export function sessionId(): string {
-  const [id, last] = (readStorage(SESSION) ?? '').split(' ')
-  const isOpen = id && Date.now() - Number(last) < SESSION_MINUTES * 60_000
-  const current = isOpen ? id : randomId().slice(0, 12)
-  writeStorage(SESSION, `${current} ${Date.now()}`)
-  return current
-}
-
-/** The page's cookies as last read: each reading asks another process. */
-let cookies: string | null = null
-
-function readCookie(name: string): string | null {
-  try {
-    cookies ??= document.cookie
-    return new RegExp(`(?:^|; )${name}=([\\w-]{1,64})`).exec(cookies)?.[1] ?? null
-  } catch {
-    return null
+export function identify(then: (visitor: string | null) => void): void {
+  const known = readCookie(NAME) ?? readStorage(NAME)
+  if (!known) {
+    alone(() => readCookie(NAME, true) ?? readStorage(NAME) ?? create()).then(
+      guarded(then),
+      guarded(() => then(null)),
+    )
+    return
   }
+  // Browsers that let cookies of scripts run out after a week are told anew at each visit.
+  setTimeout(() => keep(known))
+  then(known)
 }
 
-/** Sets a cookie on the widest domain that the browser allows, so that subdomains share it. */
-export function writeCookie(name: string, value: string): boolean {
-  try {
-    const labels = location.hostname.split('.')
-    const isAddress = /^[\d.]+$|:/.test(location.hostname)
-    const secure = location.protocol === 'https:' ? ';secure' : ''
-    for (let first = isAddress ? 0 : labels.length - 1; first >= 0; first--) {
-      const domain = isAddress || labels.length === 1 ? '' : `;domain=${labels.slice(first).join('.')}`
-      document.cookie = `${name}=${value}${domain};path=/;max-age=${YEAR};samesite=lax${secure}`
-      cookies = null
-      if (readCookie(name) === value) return true
-    }
-  } catch {
-    // Sandboxed frames refuse cookies by throwing.
-  }
-  return false
+function create(): string | null {
+  const id = randomId(22)
+  return keep(id) ? id : null
 }
 
-export function readStorage(name: string): string | null {
-  try {
-    return localStorage.getItem(name)
-  } catch {
-    return null
-  }
+function keep(id: string): boolean {
+  const inCookie = writeCookie(NAME, id)
+  return writeStorage(NAME, id) || inCookie
 }
 
-export function writeStorage(name: string, value: string): boolean {
-  try {
-    localStorage.setItem(name, value)
-    return true
-  } catch {
-    return false
-  }
+/** A visit: ends after 30 minutes without a page view. */
+export interface Session {
+  id: string
+  /** Which of the visitor's visits it is. */
+  visit: number
+}
+
+/** The session that is under way, or a new one. Waits for other tabs that begin one. */
+export function joinSession(): Promise<Session> {
+  const open = readSession()
+  return open?.isOpen ? Promise.resolve(noteSession(open)) : alone(joinSessionNow)
+}
+
+/** The same at once, for a page that is about to go. */
+export function joinSessionNow(): Session {
+  const known = readSession()
+  if (known?.isOpen) return noteSession(known)
+  return noteSession({ id: randomId(12), visit: (known?.visit ?? 0) + 1 })
+}
+
+function readSession(): (Session & { isOpen: boolean }) | null {
+  const [id, last, visit] = (readStorage(SESSION) ?? '').split(' ')
+  if (!id) return null
+  return { id, visit: Number(visit) || 1, isOpen: Date.now() - Number(last) < SESSION_MINUTES * 60_000 }
+}
+
+function noteSession({ id, visit }: Session): Session {
+  writeStorage(SESSION, `${id} ${Date.now()} ${visit}`)
+  return { id, visit }
+}
+
+/** Forgets who it is. */
+export function forgetVisitor(): void {
+  writeCookie(NAME, '')
+  writeStorage(NAME, null)
+  writeStorage(SESSION, null)
 }

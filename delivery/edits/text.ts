@@ -1,0 +1,56 @@
+import type { TextEdit } from '../../core/edits/text'
+import type { AppliedEdit } from './applyEdit'
+
+/**
+ * Shows another text in an element without taking a node away that a framework may hold: the first text takes the new
+ * words, every other text in the element is emptied.
+ */
+export function applyText({ value }: TextEdit, element: Element): AppliedEdit {
+  const changed = new Map<Text, { before: string; after: string }>()
+  let own: Text | null = null
+
+  function change(node: Text, after: string): void {
+    if (node.data === after) return
+    changed.set(node, { before: node.data, after })
+    node.data = after
+  }
+
+  function apply(): void {
+    const texts = textsIn(element)
+    const place = texts.find(isFilled) ?? texts[0]
+    if (!place) {
+      own = document.createTextNode(value)
+      element.append(own)
+      return
+    }
+    change(place, value)
+    for (const each of texts) if (each !== place && isFilled(each)) change(each, '')
+  }
+
+  apply()
+  return {
+    holds: () => element.isConnected && words(element.textContent ?? '') === words(value),
+    revert() {
+      own?.remove()
+      for (const [node, { before, after }] of changed) if (node.data === after) node.data = before
+    },
+  }
+}
+
+function textsIn(element: Element): Text[] {
+  const texts: Text[] = []
+  const walker = document.createTreeWalker(element, NodeFilter.SHOW_TEXT)
+  while (walker.nextNode()) {
+    const node = walker.currentNode as Text
+    if (!/^(script|style)$/i.test(node.parentElement?.localName ?? '')) texts.push(node)
+  }
+  return texts
+}
+
+function isFilled({ data }: Text): boolean {
+  return data.trim() !== ''
+}
+
+function words(text: string): string {
+  return text.replace(/\s+/g, ' ').trim()
+}

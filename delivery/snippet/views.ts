@@ -1,0 +1,114 @@
+import { addressText, keptAddress } from '../../core/targeting/address'
+import type { SiteFile } from '../../shared/siteFile'
+import { catchUp } from './clock'
+import type { EventCommand } from './commands'
+import { decide, type Decision } from './decide'
+import { keepApplied } from './keepApplied'
+import { listenForEvents, readAmounts } from './listen'
+import { watchNavigation } from './navigation'
+import { createReporter, type NewView } from './report'
+import { isTooLate } from './reveal'
+import { guarded, safely } from './safely'
+
+export interface Counting {
+  event: (event: EventCommand) => void
+  /** Takes edits back, stops counting and forgets what was not sent. */
+  stop: () => void
+}
+
+/**
+ * Goes through a visitor's page views: enters each (decides, applies, counts) and leaves it again (takes edits back),
+ * for as long as the page lives.
+ */
+export function startCounting(siteFile: SiteFile, base: string, visitor: string): Counting {
+  const parameters = new Set(siteFile.parameters)
+  const reporter = createReporter(base, siteFile.key)
+  let takeBack: (() => void)[] = []
+  let isStopped = false
+
+  function leave(): void {
+    takeBack.reverse().forEach((each) => safely(each))
+    takeBack = []
+  }
+
+  function enter(isLate: boolean): void {
+    const start = performance.now()
+    const shown = isLate ? [] : decide(siteFile, visitor, location.href).filter(isApplied)
+    // Lets a site's developers see in their own tools what Vetch costs their page.
+    performance.measure('vetch', { start })
+    whenOpened(() => {
+      if (isStopped) return
+      reporter.enter(() => describeView(visitor, parameters))
+      for (const { experiment, variant } of shown) reporter.add({ type: 'exposure', experiment, variant })
+      takeBack.push(readAmounts(siteFile.amounts, siteFile.currency, reporter.add))
+    })
+  }
+
+  /** Whoever sees the original because a change failed was exposed to nothing. */
+  function isApplied({ edits }: Decision): boolean {
+    return !!safely(() => takeBack.push(keepApplied(edits)))
+  }
+
+  const next = guarded(() => {
+    if (isStopped) return
+    leave()
+    enter(false)
+  })
+  const onShown = guarded((event: PageTransitionEvent) => {
+    if (!event.persisted) return
+    catchUp()
+    next()
+  })
+
+  enter(isTooLate())
+  let root = document.documentElement
+  const listenAgain = listenForEvents(reporter.add)
+  watchNavigation(next)
+  addEventListener('pageshow', onShown)
+  // A late `document.write` takes listeners away with everything else.
+  const rewritten = typeof MutationObserver === 'function' ? new MutationObserver(guarded(onRewritten)) : null
+  rewritten?.observe(document, { childList: true })
+  function onRewritten(): void {
+    if (document.documentElement === root || !document.documentElement || isStopped) return
+    root = document.documentElement
+    listenAgain()
+  }
+
+  return {
+    event: ({ event, amount, currency, id }) =>
+      reporter.add({
+        type: 'custom',
+        name: event.slice(0, 100),
+        amount,
+        currency,
+        reference: id === undefined ? undefined : String(id).slice(0, 200),
+      }),
+    stop() {
+      isStopped = true
+      rewritten?.disconnect()
+      leave()
+      reporter.stop()
+    },
+  }
+}
+
+/** A page that the browser has prepared and nobody has opened yet was not viewed. */
+function whenOpened(work: () => void): void {
+  if ((document as { prerendering?: boolean }).prerendering)
+    document.addEventListener('prerenderingchange', guarded(work), { once: true })
+  else work()
+}
+
+function describeView(visitor: string, parameters: ReadonlySet<string>): NewView {
+  const kept = keptAddress(location.href, parameters)
+  return {
+    visitor,
+    address: kept ? addressText(kept, location.protocol).slice(0, 4000) : location.origin,
+    title: document.title.slice(0, 300) || undefined,
+    referrer: safely(() => new URL(document.referrer).origin),
+    language: navigator.language?.slice(0, 40),
+    timeZone: safely(() => Intl.DateTimeFormat().resolvedOptions().timeZone),
+    screen: [screen.width, screen.height],
+    window: [innerWidth, innerHeight],
+  }
+}
