@@ -1,4 +1,6 @@
 import { FetchError } from 'ofetch'
+import { fillPath, type BodyOf, type Operation, type PathParameters, type ReplyOf } from '~~/shared/api/operation'
+import { OPERATIONS, type OperationId, type Operations } from '~~/shared/api/operations'
 
 /** A refused or failed call, in words for the person, with messages by field where fields are to blame. */
 export class ApiProblem extends Error {
@@ -11,20 +13,36 @@ export class ApiProblem extends Error {
   }
 }
 
+/** What an operation is called with: the parameters of its path, and what it takes beside. */
+export type CallInput<Id extends OperationId> = InputOf<Operations[Id]>
+type InputOf<Any extends Operation> = PathParameters<Any['path']> &
+  (Any extends { query: unknown } ? { query?: Record<string, string | number | undefined> } : unknown) &
+  (Any extends { body: unknown } ? { body: Loose<BodyOf<Any>> } : unknown)
+
+/** The server fills in what has a default, and checks the rest with the same schema. */
+type Loose<Body> = Body extends object ? { [Key in keyof Body]?: unknown } : Body
+
 /** Calls Vetch's API. Failures come as `ApiProblem`; whoever is no longer signed in is led to the sign-in. */
 export function useApi() {
   const router = useRouter()
 
-  return async function call<Reply>(
-    method: 'GET' | 'POST' | 'PATCH' | 'DELETE',
-    path: string,
-    body?: object,
-  ): Promise<Reply> {
+  return async function call<Id extends OperationId>(id: Id, input: CallInput<Id>): Promise<ReplyOf<Operations[Id]>> {
+    const { method, path }: Operation = OPERATIONS[id]
+    const { query, body, ...parameters } = input as { query?: Record<string, unknown>; body?: object } & Record<
+      string,
+      string | number
+    >
     try {
-      return (await $fetch(path, { method, body: body as Record<string, unknown> | undefined, retry: 0 })) as Reply
+      const reply: unknown = await $fetch<unknown>(fillPath(path, parameters), {
+        method: method.toUpperCase() as 'GET',
+        query,
+        body,
+        retry: 0,
+      })
+      return reply as ReplyOf<Operations[Id]>
     } catch (error) {
       const problem = asProblem(error)
-      if (problem.status === 401 && !path.startsWith('/api/account/')) {
+      if (problem.status === 401 && !path.startsWith('/api/account')) {
         useAccountStore().forget()
         await router.push({ path: '/sign-in', query: { next: router.currentRoute.value.fullPath } })
       }
@@ -35,8 +53,9 @@ export function useApi() {
 
 function asProblem(error: unknown): ApiProblem {
   if (!(error instanceof FetchError)) throw error
-  if (!error.status)
+  if (!error.status) {
     return new ApiProblem(0, 'Vetch cannot be reached. Check that it runs, then try again; what you typed is kept.', {})
+  }
   const reply = error.data as { message?: string; data?: { fields?: Record<string, string> } } | undefined
   return new ApiProblem(error.status, reply?.message ?? 'The server gave no reason.', reply?.data?.fields ?? {})
 }

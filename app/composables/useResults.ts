@@ -13,7 +13,7 @@ export function useResults() {
   async function refresh(): Promise<void> {
     if (!store.sheet?.startedAt) return
     try {
-      results.value = await api<ExperimentResults>('GET', `${store.path}/results`)
+      results.value = await api('readResults', store.place)
       isStale.value = false
     } catch (error) {
       if (!(error instanceof ApiProblem)) throw error

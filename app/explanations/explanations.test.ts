@@ -28,6 +28,7 @@ const sheet = {
 } as unknown as ExperimentSheet
 const BOOKED: MetricView = {
   id: 1,
+  versionId: 1,
   name: 'Bookings',
   kind: 'conversion',
   source: { type: 'visit', page: { match: 'exact', value: '/book/done' } },

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useForm } from 'vee-validate'
-import { ownerSchema, type AccountView } from '~~/shared/account'
+import { ownerSchema } from '~~/shared/account'
 
 definePageMeta({ layout: 'door' })
 useHead({ title: 'Create the owner · Vetch' })
@@ -20,7 +20,7 @@ const [password] = defineField('password', quiet)
 const submit = handleSubmit(async (values) => {
   problem.value = ''
   try {
-    account.adopt(await api<AccountView>('POST', '/api/account/owner', values))
+    account.adopt(await api('createOwner', { body: values }))
     await navigateTo('/sites/new')
   } catch (error) {
     if (!(error instanceof ApiProblem)) throw error

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useForm } from 'vee-validate'
-import { signInSchema, type AccountView } from '~~/shared/account'
+import { signInSchema } from '~~/shared/account'
+import { isOwnPath } from '~~/shared/ownPath'
 
 definePageMeta({ layout: 'door' })
 useHead({ title: 'Sign in · Vetch' })
@@ -19,9 +20,9 @@ const [password] = defineField('password', quiet)
 const submit = handleSubmit(async (values) => {
   problem.value = ''
   try {
-    account.adopt(await api<AccountView>('POST', '/api/account/sign-in', values))
+    account.adopt(await api('signIn', { body: values }))
     const next = String(route.query.next ?? '/')
-    await navigateTo(/^\/(?!\/)/.test(next) ? next : '/')
+    await navigateTo(isOwnPath(next) ? next : '/')
   } catch (error) {
     if (!(error instanceof ApiProblem)) throw error
     problem.value = error.message

@@ -7,15 +7,15 @@ export const useAccountStore = defineStore('account', () => {
   const view = ref<AccountView | null>(null)
 
   async function load(): Promise<AccountView> {
-    view.value ??= await api<AccountView>('GET', '/api/account')
+    view.value ??= await api('readAccount', {})
     return view.value
   }
   async function reload(): Promise<AccountView> {
-    view.value = await api<AccountView>('GET', '/api/account')
+    view.value = await api('readAccount', {})
     return view.value
   }
   async function signOut(): Promise<void> {
-    await api('POST', '/api/account/sign-out')
+    await api('signOut', {})
     forget()
     await navigateTo('/sign-in')
   }

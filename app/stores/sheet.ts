@@ -1,7 +1,14 @@
 import { defineStore } from 'pinia'
-import type { ExperimentPatch, ExperimentSheet } from '~~/shared/experiment'
+import type { Edit } from '~~/core/edits/edit'
+import type { ExperimentPatch, ExperimentSheet, MetricInput } from '~~/shared/experiment'
 
-type Transition = 'start' | 'pause' | 'resume' | 'end'
+const TRANSITIONS = {
+  start: 'startExperiment',
+  pause: 'pauseExperiment',
+  resume: 'resumeExperiment',
+  end: 'endExperiment',
+} as const
+type Transition = keyof typeof TRANSITIONS
 
 /** The sheet that is open: loaded once for its page and the pointing view, saved part by part. */
 export const useSheetStore = defineStore('sheet', () => {
@@ -11,19 +18,20 @@ export const useSheetStore = defineStore('sheet', () => {
   /** Saves go one after the other, each on top of the version that the one before has made. */
   let queue: Promise<unknown> = Promise.resolve()
 
-  const path = computed(() => `/api/sites/${sheet.value?.siteId}/experiments/${sheet.value?.id}`)
+  /** Names the open sheet in calls. */
+  const place = computed(() => ({ site: sheet.value?.siteId ?? 0, experiment: sheet.value?.id ?? 0 }))
 
   async function open(siteId: number, id: number): Promise<ExperimentSheet> {
     sheet.value = null
-    sheet.value = await api<ExperimentSheet>('GET', `/api/sites/${siteId}/experiments/${id}`)
+    sheet.value = await api('readExperiment', { site: siteId, experiment: id })
     return sheet.value
   }
 
-  function save(patch: Omit<ExperimentPatch, 'version'>): Promise<void> {
+  function inTurn(change: (version: number) => Promise<ExperimentSheet>): Promise<void> {
     const saved = queue.then(async () => {
       isSaving.value = true
       try {
-        sheet.value = await api<ExperimentSheet>('PATCH', path.value, { ...patch, version: sheet.value!.version })
+        sheet.value = await change(sheet.value!.version)
       } finally {
         isSaving.value = false
       }
@@ -32,9 +40,28 @@ export const useSheetStore = defineStore('sheet', () => {
     return saved
   }
 
-  async function move(transition: Transition): Promise<void> {
-    sheet.value = await api<ExperimentSheet>('POST', `${path.value}/${transition}`)
+  function save(patch: Omit<ExperimentPatch, 'version'>): Promise<void> {
+    return inTurn((version) => api('updateExperiment', { ...place.value, body: { ...patch, version } }))
   }
 
-  return { sheet, isSaving, path, open, save, move }
+  function putEdit(variantId: number, edit: Edit): Promise<void> {
+    return inTurn((version) => api('addEdit', { ...place.value, variant: variantId, body: { version, edit } }))
+  }
+
+  function removeEdit(variantId: number, editId: string): Promise<void> {
+    return inTurn((version) =>
+      api('removeEdit', { ...place.value, variant: variantId, edit: editId, query: { version } }),
+    )
+  }
+
+  /** Adds a metric to a started experiment. */
+  function addMetric(metric: MetricInput): Promise<void> {
+    return inTurn((version) => api('addMetric', { ...place.value, body: { version, metric } }))
+  }
+
+  async function move(transition: Transition): Promise<void> {
+    sheet.value = await api(TRANSITIONS[transition], place.value)
+  }
+
+  return { sheet, isSaving, place, open, save, putEdit, removeEdit, addMetric, move }
 })

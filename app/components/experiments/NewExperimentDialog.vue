@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useForm } from 'vee-validate'
-import { newExperimentSchema, type ExperimentSheet } from '~~/shared/experiment'
+import { newExperimentSchema } from '~~/shared/experiment'
 
 const props = defineProps<{ siteId: number }>()
 const open = defineModel<boolean>('open', { required: true })
@@ -15,7 +15,7 @@ const [name] = defineField('name', { validateOnModelUpdate: false })
 const submit = handleSubmit(async (values) => {
   problem.value = ''
   try {
-    const sheet = await api<ExperimentSheet>('POST', `/api/sites/${props.siteId}/experiments`, values)
+    const sheet = await api('createExperiment', { site: props.siteId, body: values })
     await navigateTo(`/sites/${props.siteId}/experiments/${sheet.id}`)
   } catch (error) {
     if (!(error instanceof ApiProblem)) throw error

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { LONGEST_TEXT, type Edit } from '~~/core/edits/edit'
+import type { Edit } from '~~/core/edits/edit'
+import { LONGEST_TEXT } from '~~/core/edits/text'
 import type { PointedElement } from '~~/shared/pointing'
 
 const props = defineProps<{ edits: readonly Edit[]; selected: PointedElement | null }>()
 const emit = defineEmits<{
   setText: [selector: string, original: string, value: string]
-  remove: [index: number]
+  remove: [edit: Edit]
   select: []
 }>()
 const text = ref('')
@@ -65,10 +66,10 @@ function apply(): void {
       <h3 class="mb-1">Edits of this variant</h3>
       <p v-if="edits.length === 0" class="text-ink-soft">None yet.</p>
       <ul class="flex flex-col">
-        <li v-for="(edit, index) in edits" :key="edit.selector" class="border-b border-line py-2">
+        <li v-for="edit in edits" :key="edit.id" class="border-b border-line py-2">
           <p class="font-mono text-xs break-words text-ink-soft">{{ edit.selector }}</p>
           <p class="line-clamp-3">{{ edit.value }}</p>
-          <BaseButton kind="quiet" class="-ml-3" @click="emit('remove', index)">Remove</BaseButton>
+          <BaseButton kind="quiet" class="-ml-3" @click="emit('remove', edit)">Remove</BaseButton>
         </li>
       </ul>
     </div>

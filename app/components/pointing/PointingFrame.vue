@@ -27,11 +27,11 @@ async function open(): Promise<void> {
   state.value = 'opening'
   clearTimeout(patience)
   try {
-    session.value = await api<PointingSession>(
-      'POST',
-      `/api/sites/${props.siteId}/experiments/${props.experimentId}/pointing`,
-      { path: path.value },
-    )
+    session.value = await api('openPointing', {
+      site: props.siteId,
+      experiment: props.experimentId,
+      body: { path: path.value },
+    })
     patience = setTimeout(() => (state.value = state.value === 'opening' ? 'silent' : state.value), PATIENCE)
   } catch (error) {
     if (!(error instanceof ApiProblem)) throw error
@@ -93,6 +93,7 @@ watch(
       ref="frame"
       :src="session.address"
       title="The page under test"
+      sandbox="allow-scripts allow-same-origin allow-forms"
       class="min-h-100 w-full flex-1 border-t border-line bg-white"
     />
   </div>

@@ -12,9 +12,7 @@ async function check(): Promise<void> {
   isChecking.value = true
   problem.value = ''
   try {
-    report.value = await api<InstallationReport>('POST', `/api/sites/${props.site.id}/installation-check`, {
-      path: path.value,
-    })
+    report.value = await api('checkInstallation', { site: props.site.id, body: { path: path.value } })
   } catch (error) {
     if (!(error instanceof ApiProblem)) throw error
     problem.value = error.message

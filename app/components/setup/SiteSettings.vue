@@ -5,19 +5,46 @@ const props = defineProps<{ site: SiteView; disabled: boolean }>()
 const emit = defineEmits<{ changed: [site: SiteView] }>()
 const api = useApi()
 const notices = useNoticesStore()
-const draft = reactive({ name: props.site.name, timeZone: props.site.timeZone, asksConsent: props.site.asksConsent })
+const draft = reactive({
+  name: props.site.name,
+  timeZone: props.site.timeZone,
+  currency: props.site.currency,
+  largestAmount: String(props.site.largestAmount),
+  asksConsent: props.site.asksConsent,
+  retentionDays: String(props.site.retentionDays),
+  ownPath: props.site.ownPath ?? '',
+})
+const rates = ref(props.site.rates.map((each) => ({ ...each, rate: String(each.rate) })))
+const parameters = ref(props.site.parameters.join(', '))
+const ownNetworks = ref(props.site.ownNetworks.join(', '))
 const errors = ref<Record<string, string>>({})
+const isSaving = ref(false)
 const zones = Intl.supportedValuesOf('timeZone').concat('UTC')
+const currencies = Intl.supportedValuesOf('currency')
+
+const listed = (text: string) => text.split(/[\s,]+/).filter(Boolean)
+/** The message of a list as a whole, or of the first of its items that is wrong. */
+const errorOfList = (name: string) =>
+  errors.value[name] ?? Object.entries(errors.value).find(([key]) => key.startsWith(`${name}[`))?.[1]
 
 async function save(): Promise<void> {
   errors.value = {}
+  isSaving.value = true
   try {
-    emit('changed', await api<SiteView>('PATCH', `/api/sites/${props.site.id}`, draft))
+    const body = {
+      ...draft,
+      rates: rates.value,
+      parameters: listed(parameters.value),
+      ownNetworks: listed(ownNetworks.value),
+    }
+    emit('changed', await api('updateSite', { site: props.site.id, body }))
     notices.show('Saved.')
   } catch (error) {
     if (!(error instanceof ApiProblem)) throw error
     errors.value = error.fields
     notices.show(error.message, { tone: 'problem' })
+  } finally {
+    isSaving.value = false
   }
 }
 </script>
@@ -25,30 +52,97 @@ async function save(): Promise<void> {
 <template>
   <section aria-labelledby="settings">
     <h2 id="settings" class="mb-2">Settings</h2>
-    <form class="flex max-w-lg flex-col gap-4" novalidate @submit.prevent="save">
-      <TextField v-model="draft.name" label="Name" :disabled="disabled" :error="errors.name" />
-      <LabeledField
-        v-slot="{ id }"
-        label="Reporting time zone"
-        hint="Days in reports begin at midnight there."
-        :error="errors.timeZone"
-      >
-        <select :id="id" v-model="draft.timeZone" class="field" :disabled="disabled">
-          <option v-for="zone in zones" :key="zone">{{ zone }}</option>
-        </select>
-      </LabeledField>
-      <label class="flex items-start gap-2">
-        <input v-model="draft.asksConsent" type="checkbox" class="mt-1 accent-accent" :disabled="disabled" />
-        <span
-          >The site asks visitors for consent first
-          <span class="block text-sm text-ink-soft"
-            >Nothing is stored, sent or changed before the page calls
-            <code class="font-mono text-xs">(window.vetch ||= []).push({ consent: true })</code>. Visitors whose browser
-            sends Global Privacy Control are never counted.</span
-          ></span
+    <form class="flex max-w-2xl flex-col gap-7" novalidate @submit.prevent="save">
+      <fieldset class="grid gap-4 sm:grid-cols-2" :disabled="disabled">
+        <TextField v-model="draft.name" label="Name" :error="errors.name" />
+        <LabeledField
+          v-slot="{ id }"
+          label="Reporting time zone"
+          hint="Days in reports begin at midnight there."
+          :error="errors.timeZone"
         >
-      </label>
-      <div v-if="!disabled"><BaseButton type="submit">Save</BaseButton></div>
+          <select :id="id" v-model="draft.timeZone" class="field">
+            <option v-for="zone in zones" :key="zone">{{ zone }}</option>
+          </select>
+        </LabeledField>
+      </fieldset>
+
+      <fieldset class="flex flex-col gap-4" :disabled="disabled">
+        <legend class="mb-2 font-semibold">Amounts</legend>
+        <div class="grid gap-4 sm:grid-cols-2">
+          <LabeledField v-slot="{ id }" label="Currency" hint="All amounts are shown in it." :error="errors.currency">
+            <select :id="id" v-model="draft.currency" class="field">
+              <option v-for="each in currencies" :key="each">{{ each }}</option>
+            </select>
+          </LabeledField>
+          <TextField
+            v-model="draft.largestAmount"
+            label="Largest amount"
+            hint="A larger one is refused as a mistake."
+            :unit="draft.currency"
+            :error="errors.largestAmount"
+          />
+        </div>
+        <RateRows v-model="rates" :currency="draft.currency" :errors="errors" />
+      </fieldset>
+
+      <fieldset class="flex flex-col gap-4" :disabled="disabled">
+        <legend class="mb-2 font-semibold">What is kept</legend>
+        <TextField
+          v-model="parameters"
+          label="Query parameters to keep"
+          hint="Separated by commas. Those of campaigns and of page rules are kept anyway; everything else in a query is dropped."
+          placeholder="ref, category"
+          :error="errorOfList('parameters')"
+        />
+        <div class="max-w-xs">
+          <TextField
+            v-model="draft.retentionDays"
+            label="Raw events are kept for"
+            hint="Sums stay."
+            unit="days"
+            :error="errors.retentionDays"
+          />
+        </div>
+        <TextField
+          v-model="ownNetworks"
+          label="The team’s own networks"
+          hint="Separated by commas. Their visitors are marked, and an experiment can leave them out. The addresses of visitors are not stored."
+          placeholder="203.0.113.0/24"
+          :error="errorOfList('ownNetworks')"
+        />
+        <label class="flex items-start gap-2">
+          <input v-model="draft.asksConsent" type="checkbox" class="mt-1 accent-accent" />
+          <span
+            >The site asks visitors for consent first
+            <span class="block text-sm text-ink-soft"
+              >Nothing is stored, sent or changed before the page calls
+              <code class="font-mono text-xs">(window.vetch ||= []).push({ consent: true })</code>. Visitors whose
+              browser sends Global Privacy Control are never counted.</span
+            ></span
+          >
+        </label>
+      </fieldset>
+
+      <fieldset class="flex flex-col gap-2" :disabled="disabled">
+        <legend class="mb-2 font-semibold">First-party path</legend>
+        <TextField
+          v-model="draft.ownPath"
+          class="max-w-xs"
+          label="Path of the site that hands on to Vetch"
+          hint="Leave it empty without one."
+          placeholder="/vetch"
+          :error="errors.ownPath"
+        />
+        <OwnPathNote v-if="draft.ownPath" :path="draft.ownPath" />
+        <p v-else class="max-w-[72ch] text-sm text-ink-soft">
+          Some browsers forget cookies that scripts write after a week, and take a returning visitor for a new one. When
+          a path of the site itself hands on to Vetch, the cookie is set by the site’s server and stays.
+        </p>
+      </fieldset>
+      <div v-if="!disabled">
+        <BaseButton type="submit" :disabled="isSaving">{{ isSaving ? 'Saving …' : 'Save' }}</BaseButton>
+      </div>
       <p v-else class="text-sm text-ink-soft">Only owners change these.</p>
     </form>
   </section>

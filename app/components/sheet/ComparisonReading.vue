@@ -86,8 +86,8 @@ const explained = computed(() => explainReduction(place.value))
         ><ExplainedNumber :explain="() => explained"
           >{{ explained.value }}, p {{ formatPValue(reduction.pValue) }}</ExplainedNumber
         >
-        <span class="text-ink-soft"
-          >for one look; {{ formatShare(reduction.shareRemoved, 1) }} of the variance removed.</span
+        <span class="text-ink-soft">
+          for one look; {{ formatShare(reduction.shareRemoved, 1) }} of the variance removed.</span
         ></template
       >
     </p>

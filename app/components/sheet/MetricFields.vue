@@ -2,7 +2,9 @@
 import type { MetricSource } from '~~/core/measurement/metric'
 import type { MetricInput } from '~~/shared/experiment'
 
-defineProps<{ disabled: boolean; errors: Record<string, string>; path: string }>()
+withDefaults(defineProps<{ disabled: boolean; errors: Record<string, string>; path: string; hasRole?: boolean }>(), {
+  hasRole: true,
+})
 const emit = defineEmits<{ commit: [] }>()
 const metric = defineModel<MetricInput>({ required: true })
 
@@ -43,7 +45,7 @@ function followRole(): void {
       @commit="emit('commit')"
     />
     <ChoiceField
-      v-if="metric.role !== 'primary'"
+      v-if="hasRole && metric.role !== 'primary'"
       v-model="metric.role"
       label="Role"
       :choices="[

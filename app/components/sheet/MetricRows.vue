@@ -22,7 +22,7 @@ const domain = computed(() => trackDomain(props.metrics, props.sheet.plan.smalle
 const opened = ref<number | null>(null)
 const place = (results: MetricResults, position: number): Place => ({ sheet: props.sheet, results, position })
 function isHarmed({ metric, comparisons }: MetricResults, position: number): boolean {
-  const interval = liftInterval(comparisons[position - 1]!, props.sheet.plan.rule === 'fixed' ? 'fixed' : 'sequential')
+  const interval = liftInterval(comparisons[position - 1]!, 'sequential')
   if (metric.limit === null || !interval) return false
   return metric.direction === 'up' ? interval[1] < -metric.limit : interval[0] > metric.limit
 }

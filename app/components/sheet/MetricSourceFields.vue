@@ -31,10 +31,26 @@ function sourceOf(next: MetricSource['type']): MetricSource {
   const page = 'page' in source.value ? source.value.page : { match: 'exact' as const, value: '' }
   const selector = 'selector' in source.value ? source.value.selector : ''
   if (next === 'visit') return { type: next, page }
-  if (next === 'pageAmount') return { type: next, page, selector }
+  if (next === 'pageAmount') return { type: next, page, selector, reference: null }
   if (next === 'event') return { type: next, name: '' }
   return { type: next, selector }
 }
+/** Where the number of an order stands: nowhere, in a parameter of the address, or in an element. */
+const referenceKind = computed({
+  get: () => {
+    const reference = source.value.type === 'pageAmount' ? source.value.reference : null
+    return !reference ? 'none' : 'parameter' in reference ? 'parameter' : 'selector'
+  },
+  set: (kind: 'none' | 'parameter' | 'selector') => {
+    if (source.value.type !== 'pageAmount') return
+    source.value.reference = kind === 'none' ? null : kind === 'parameter' ? { parameter: '' } : { selector: '' }
+  },
+})
+const REFERENCES: { value: 'none' | 'parameter' | 'selector'; label: string }[] = [
+  { value: 'none', label: 'nowhere: by session, amount and address' },
+  { value: 'parameter', label: 'in a parameter of the address' },
+  { value: 'selector', label: 'in an element of the page' },
+]
 const errorOf = (field: string) => props.errors[`${props.path}.${field}`]
 </script>
 
@@ -66,6 +82,33 @@ const errorOf = (field: string) => props.errors[`${props.path}.${field}`]
     :error="errorOf('selector')"
     @commit="emit('commit')"
   />
+  <template v-if="source.type === 'pageAmount'">
+    <ChoiceField
+      v-model="referenceKind"
+      label="Order number"
+      :choices="REFERENCES"
+      :disabled="disabled"
+      @commit="emit('commit')"
+    />
+    <TextField
+      v-if="source.reference && 'parameter' in source.reference"
+      v-model="source.reference.parameter"
+      label="Parameter"
+      placeholder="ref"
+      :disabled="disabled"
+      :error="errorOf('reference.parameter')"
+      @commit="emit('commit')"
+    />
+    <TextField
+      v-if="source.reference && 'selector' in source.reference"
+      v-model="source.reference.selector"
+      label="Element with the number"
+      placeholder="#order-number"
+      :disabled="disabled"
+      :error="errorOf('reference.selector')"
+      @commit="emit('commit')"
+    />
+  </template>
   <TextField
     v-if="'name' in source"
     v-model="source.name"

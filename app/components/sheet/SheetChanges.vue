@@ -17,7 +17,7 @@ const NAMES: Record<string, string> = {
 }
 
 watch([isOpen, () => store.sheet?.version], async () => {
-  if (isOpen.value) changes.value = await api<ChangeView[]>('GET', `${store.path}/changes`)
+  if (isOpen.value) changes.value = (await api('readChanges', { ...store.place, query: { limit: 200 } })).items
 })
 const changed = (change: ChangeView) =>
   Object.keys(change.after ?? {})

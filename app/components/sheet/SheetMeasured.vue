@@ -3,7 +3,7 @@ import type { MetricSource } from '~~/core/measurement/metric'
 import { describeMetric } from '~/explanations/explanations'
 import { MOST_METRICS, type MetricInput, type MetricView } from '~~/shared/experiment'
 
-defineProps<{ disabled: boolean }>()
+defineProps<{ disabled: boolean; mayAdd: boolean }>()
 const store = useSheetStore()
 const notices = useNoticesStore()
 const EMPTY: MetricInput = {
@@ -18,7 +18,8 @@ const EMPTY: MetricInput = {
 const { draft, errors, commit } = useSectionDraft(['metrics'], (sheet) => ({
   metrics:
     sheet.metrics.length > 0
-      ? sheet.metrics.map(({ name, kind, source, denominator, direction, role, limit }) => ({
+      ? sheet.metrics.map(({ id, name, kind, source, denominator, direction, role, limit }) => ({
+          id,
           name,
           kind,
           source,
@@ -45,6 +46,7 @@ function isFilled(source: MetricSource): boolean {
   return (
     (!('page' in source) || source.page.value !== '') &&
     (!('selector' in source) || source.selector !== '') &&
+    (source.type !== 'pageAmount' || !Object.values(source.reference ?? {}).includes('')) &&
     (source.type !== 'event' || source.name !== '')
   )
 }
@@ -115,5 +117,6 @@ const describe = (metric: MetricInput) =>
         </div>
       </li>
     </ol>
+    <AddedMetric v-if="mayAdd" class="mt-3" />
   </SheetSection>
 </template>

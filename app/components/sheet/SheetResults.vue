@@ -2,7 +2,6 @@
 import type { ExperimentResults, ExperimentSheet } from '~~/shared/experiment'
 
 const props = defineProps<{ sheet: ExperimentSheet; results: ExperimentResults | null; isStale: boolean }>()
-const store = useSheetStore()
 const method = useReadingMethod(() => (props.sheet.plan.rule === 'fixed' ? 'fixed' : 'sequential'))
 const of = (role: 'primary' | 'secondary' | 'guardrail') =>
   (props.results?.metrics ?? []).filter(({ metric }) => metric.role === role)
@@ -23,7 +22,9 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
     "
   >
     <template #action
-      ><a :href="`${store.path}/results.csv`" class="text-ink-soft hover:text-ink hover:underline"
+      ><a
+        :href="`/api/sites/${sheet.siteId}/experiments/${sheet.id}/results.csv`"
+        class="text-ink-soft hover:text-ink hover:underline"
         >Export CSV</a
       ></template
     >

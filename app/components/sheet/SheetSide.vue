@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ExperimentResults, ExperimentSheet } from '~~/shared/experiment'
+import type { ExperimentResults } from '~~/shared/experiment'
 
 defineProps<{ mayEdit: boolean; results: ExperimentResults | null }>()
 const store = useSheetStore()
@@ -35,7 +35,7 @@ async function move(transition: 'start' | 'pause' | 'resume' | 'end'): Promise<v
   }
 }
 async function copy(): Promise<void> {
-  const made = await api<ExperimentSheet>('POST', `${store.path}/copy`)
+  const made = await api('copyExperiment', store.place)
   await navigateTo(`/sites/${made.siteId}/experiments/${made.id}`)
 }
 </script>

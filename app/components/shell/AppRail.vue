@@ -51,8 +51,11 @@ const isHere = (to: string) => route.path.startsWith(to)
       >
         {{ isDark ? 'Light' : 'Dark' }} colors
       </button>
+      <NuxtLink to="/account" class="truncate rounded px-2 py-1 hover:bg-neutral-soft max-md:hidden">{{
+        account.view?.person?.name
+      }}</NuxtLink>
       <button type="button" class="rounded px-2 py-1 text-left hover:bg-neutral-soft" @click="account.signOut()">
-        Sign out<span class="block truncate text-xs max-md:hidden">{{ account.view?.person?.name }}</span>
+        Sign out
       </button>
     </div>
   </nav>

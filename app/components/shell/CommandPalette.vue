@@ -19,7 +19,10 @@ interface Entry {
 watch(open, async (isOpen) => {
   query.value = ''
   if (isOpen && props.siteId)
-    experiments.value = await api<ExperimentSummary[]>('GET', `/api/sites/${props.siteId}/experiments`).catch(() => [])
+    experiments.value = await api('listExperiments', { site: props.siteId, query: { limit: 200 } }).then(
+      ({ items }) => items,
+      () => [],
+    )
 })
 
 const entries = computed<Entry[]>(() => {

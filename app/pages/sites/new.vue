@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useForm } from 'vee-validate'
-import { newSiteSchema, type SiteView } from '~~/shared/site'
+import { newSiteSchema } from '~~/shared/site'
 
 useHead({ title: 'Add a site · Vetch' })
 const api = useApi()
@@ -17,7 +17,7 @@ const [name] = defineField('name', quiet)
 const submit = handleSubmit(async (values) => {
   problem.value = ''
   try {
-    const site = await api<SiteView>('POST', '/api/sites', values)
+    const site = await api('createSite', { body: values })
     await account.reload()
     await navigateTo(`/sites/${site.id}/setup/site`)
   } catch (error) {

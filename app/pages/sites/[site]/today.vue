@@ -4,15 +4,12 @@ import type { TodayItem } from '~~/shared/site'
 useHead({ title: 'Today · Vetch' })
 const api = useApi()
 const route = useRoute('sites-site-today')
-const {
-  value: items,
-  problem,
-  reload,
-} = useLoaded(() => api<TodayItem[]>('GET', `/api/sites/${route.params.site}/today`))
+const { value: items, problem, reload } = useLoaded(() => api('readToday', { site: Number(route.params.site) }))
 
 const KINDS: Record<TodayItem['kind'], { label: string; class: string }> = {
   allocation: { label: '✕ Broken', class: 'text-rust' },
   silent: { label: '✕ Silent', class: 'text-rust' },
+  'set-aside': { label: '! Set aside', class: 'text-rust' },
   verdict: { label: '◆ Verdict', class: 'text-pine' },
   install: { label: '! Install', class: 'text-rust' },
   draft: { label: '✎ Draft', class: 'text-ink-soft' },

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ExperimentSheet, ExperimentSummary } from '~~/shared/experiment'
+import type { ExperimentSummary } from '~~/shared/experiment'
 
 useHead({ title: 'Experiments · Vetch' })
 const api = useApi()
@@ -7,8 +7,13 @@ const account = useAccountStore()
 const notices = useNoticesStore()
 const route = useRoute('sites-site-experiments')
 const siteId = Number(route.params.site)
-const path = `/api/sites/${siteId}/experiments`
-const { value: experiments, problem, reload } = useLoaded(() => api<ExperimentSummary[]>('GET', path))
+const {
+  items: experiments,
+  hasMore,
+  problem,
+  reload,
+  loadMore,
+} = usePaged((after) => api('listExperiments', { site: siteId, query: { after } }))
 const isCreating = ref(false)
 const mayEdit = computed(() => account.site(siteId)?.role !== 'viewer')
 
@@ -22,10 +27,10 @@ useShortcuts([{ keys: 'n', label: 'New experiment', run: () => (isCreating.value
 
 async function remove(experiment: ExperimentSummary): Promise<void> {
   try {
-    await api('DELETE', `${path}/${experiment.id}`)
+    await api('deleteExperiment', { site: siteId, experiment: experiment.id })
     notices.show(`Deleted ${experiment.name}.`, {
       undo: async () => {
-        await api<ExperimentSheet>('POST', `${path}/${experiment.id}/restore`)
+        await api('restoreExperiment', { site: siteId, experiment: experiment.id })
         await reload()
       },
     })
@@ -43,7 +48,7 @@ async function remove(experiment: ExperimentSummary): Promise<void> {
       <h1 class="mr-auto">Experiments</h1>
       <a
         v-if="experiments?.length"
-        :href="`${path}.csv`"
+        :href="`/api/sites/${siteId}/experiments.csv`"
         class="rounded px-3 py-1.5 text-ink-soft hover:text-ink hover:underline"
         >Export CSV</a
       >
@@ -55,7 +60,10 @@ async function remove(experiment: ExperimentSummary): Promise<void> {
       No experiments yet. Draft the first: name the hunch, point at the text to change, and choose what shall get
       better.
     </p>
-    <ExperimentTable v-else :experiments="experiments" :site-id="siteId" :may-edit="mayEdit" @remove="remove" />
+    <template v-else>
+      <ExperimentTable :experiments="experiments" :site-id="siteId" :may-edit="mayEdit" @remove="remove" />
+      <BaseButton v-if="hasMore" class="mt-4" @click="loadMore">Show more</BaseButton>
+    </template>
     <NewExperimentDialog v-model:open="isCreating" :site-id="siteId" />
   </div>
 </template>

@@ -6,7 +6,7 @@ const api = useApi()
 const account = useAccountStore()
 const route = useRoute('sites-site-setup-site')
 const siteId = Number(route.params.site)
-const { value: site, problem, reload } = useLoaded(() => api<SiteView>('GET', `/api/sites/${siteId}`))
+const { value: site, problem, reload } = useLoaded(() => api('readSite', { site: siteId }))
 const role = computed(() => account.site(siteId)?.role)
 
 async function changed(next: SiteView): Promise<void> {
@@ -31,6 +31,7 @@ useIntervalFn(() => {
       <ScriptLine :site="site" />
       <InstallationCheck :site="site" :may-check="role !== 'viewer'" />
       <SiteSettings :site="site" :disabled="role !== 'owner'" @changed="changed" />
+      <TokenSection v-if="role === 'owner'" :site-id="siteId" :time-zone="site.timeZone" />
     </div>
   </div>
 </template>

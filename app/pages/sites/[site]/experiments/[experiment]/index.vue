@@ -26,11 +26,13 @@ useShortcuts([
       <div class="flex min-w-0 flex-col gap-9">
         <SheetHeader :may-edit="mayEdit" />
         <SheetResults v-if="store.sheet.startedAt" :sheet="store.sheet" :results="results" :is-stale="isStale" />
+        <SheetJobs v-if="store.sheet.startedAt" />
         <SheetWhy :disabled="!mayEdit" />
         <SheetWhat :disabled="!mayEdit || !isDraft" />
         <SheetWho :may-edit="mayEdit" />
-        <SheetMeasured :disabled="!mayEdit || !isDraft" />
+        <SheetMeasured :disabled="!mayEdit || !isDraft" :may-add="mayEdit && !isDraft" />
         <SheetDecided :disabled="!mayEdit || !isDraft" />
+        <SheetExclusions v-if="store.sheet.startedAt" :may-decide="account.site(siteId)?.role === 'owner'" />
         <SheetChanges />
       </div>
       <SheetSide :may-edit="mayEdit" :results="results" class="max-xl:order-first" />

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { orderEdits, type Edit } from '~~/core/edits/edit'
+import type { Edit } from '~~/core/edits/edit'
 import type { PointedElement } from '~~/shared/pointing'
 
 const route = useRoute('sites-site-experiments-experiment-point')
@@ -13,18 +13,17 @@ const variant = computed(() => store.sheet?.variants[position] ?? null)
 const edits = computed<Edit[]>(() => variant.value?.edits ?? [])
 const firstPage = computed(() => store.sheet?.pageRules.find((rule) => rule.match !== 'contains')?.value ?? '/')
 const selected = ref<PointedElement | null>(null)
-const history = ref<Edit[][]>([])
+/** Ways back, the latest last. */
+const history = ref<(() => Promise<void>)[]>([])
 useHead({ title: 'Point at the page · Vetch' })
 useShortcuts([{ keys: 'u', label: 'Undo the last edit', run: () => void undo() }])
 useEventListener('keydown', (event: KeyboardEvent) => {
   if (event.key === 'Escape') void navigateTo(sheetPath)
 })
 
-async function saveEdits(next: Edit[]): Promise<boolean> {
-  if (!store.sheet) return false
+async function attempt(change: () => Promise<void>): Promise<boolean> {
   try {
-    const variants = store.sheet.variants.map((each, index) => (index === position ? { ...each, edits: next } : each))
-    await store.save({ variants })
+    await change()
     return true
   } catch (error) {
     if (!(error instanceof ApiProblem)) throw error
@@ -32,16 +31,32 @@ async function saveEdits(next: Edit[]): Promise<boolean> {
     return false
   }
 }
-async function change(next: Edit[]): Promise<void> {
-  const before = edits.value
-  if (await saveEdits(orderEdits(next))) history.value = [...history.value, before]
+async function change(edit: Edit, before: Edit | null): Promise<void> {
+  const { id } = variant.value!
+  const isChanged = await attempt(() => store.putEdit(id, edit))
+  const back = () => (before ? store.putEdit(id, before) : store.removeEdit(id, edit.id))
+  if (isChanged) history.value = [...history.value, back]
+}
+async function remove(edit: Edit): Promise<void> {
+  const { id } = variant.value!
+  if (await attempt(() => store.removeEdit(id, edit.id)))
+    history.value = [...history.value, () => store.putEdit(id, edit)]
 }
 async function undo(): Promise<void> {
-  const before = history.value.at(-1)
-  if (before && (await saveEdits(before))) history.value = history.value.slice(0, -1)
+  const back = history.value.at(-1)
+  if (back && (await attempt(back))) history.value = history.value.slice(0, -1)
 }
-const setText = (selector: string, original: string, value: string) =>
-  change([...edits.value.filter((edit) => edit.selector !== selector), { kind: 'text', selector, original, value }])
+/** A second text for the same element takes the place of the first; the original stays that of the page. */
+async function setText(selector: string, original: string, value: string): Promise<void> {
+  const before = edits.value.find((edit) => edit.selector === selector) ?? null
+  const first = before?.original ?? original
+  if (before && value === first) return remove(before)
+  if (value !== first)
+    await change({ id: before?.id ?? newEditId(), kind: 'text', selector, original: first, value }, before)
+}
+function newEditId(): string {
+  return [...crypto.getRandomValues(new Uint8Array(12))].map((byte) => byte.toString(36).padStart(2, '0')).join('')
+}
 </script>
 
 <template>
@@ -76,13 +91,7 @@ const setText = (selector: string, original: string, value: string) =>
           @pointed="selected = $event"
           @escape="selected = null"
         />
-        <EditPanel
-          :edits="edits"
-          :selected="selected"
-          @set-text="setText"
-          @remove="change(edits.filter((_, index) => index !== $event))"
-          @select="selected = null"
-        />
+        <EditPanel :edits="edits" :selected="selected" @set-text="setText" @remove="remove" @select="selected = null" />
       </div>
     </template>
   </div>

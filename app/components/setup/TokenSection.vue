@@ -1,0 +1,99 @@
+<script setup lang="ts">
+import { TOKEN_SCOPES, type NewTokenView, type TokenScope } from '~~/shared/token'
+
+/** Tokens of programs that act on the site. */
+const props = defineProps<{ siteId: number; timeZone: string }>()
+const api = useApi()
+const notices = useNoticesStore()
+const { value: tokens, problem, reload } = useLoaded(() => api('listTokens', { site: props.siteId }))
+const draft = reactive({ name: '', scope: 'read' as TokenScope })
+const errors = ref<Record<string, string>>({})
+const made = shallowRef<NewTokenView | null>(null)
+const { copy, copied } = useClipboard({ legacy: true })
+const WORDS: Record<TokenScope, string> = {
+  read: 'read',
+  edit: 'edit: also change experiments',
+  manage: 'manage: everything an owner may',
+}
+
+async function create(): Promise<void> {
+  errors.value = {}
+  try {
+    made.value = await api('createToken', { site: props.siteId, body: draft })
+    draft.name = ''
+    await reload()
+  } catch (error) {
+    if (!(error instanceof ApiProblem)) throw error
+    errors.value = error.fields
+    if (Object.keys(error.fields).length === 0) notices.show(error.message, { tone: 'problem' })
+  }
+}
+async function revoke(id: number, name: string): Promise<void> {
+  await api('revokeToken', { site: props.siteId, token: id })
+  notices.show(`Took back the token of ${name}. It opens nothing any more.`)
+  await reload()
+}
+</script>
+
+<template>
+  <section aria-labelledby="tokens">
+    <h2 id="tokens" class="mb-2">Tokens</h2>
+    <p class="mb-3 max-w-[72ch]">
+      For programs that call Vetch’s <a class="text-accent underline" href="/api/openapi.json">API</a>. A token is shown
+      once.
+    </p>
+    <div v-if="made" class="mb-3 border-l-4 border-pine py-1 pl-3" role="status">
+      <p>The token of {{ made.name }}. Keep it now: it is not shown again.</p>
+      <p class="flex items-center gap-3">
+        <code class="font-mono text-xs break-all" data-testid="token">{{ made.token }}</code><BaseButton
+          @click="copy(made.token)"
+          >{{ copied ? 'Copied' : 'Copy' }}</BaseButton
+        >
+      </p>
+    </div>
+    <ProblemNote v-if="problem" :text="problem" @retry="reload" />
+    <p v-else-if="tokens && tokens.length === 0" class="mb-3 text-ink-soft">No program has a token.</p>
+    <table v-else-if="tokens" class="mb-4 w-full max-w-3xl border-collapse text-left">
+      <thead>
+        <tr class="border-b border-line-strong text-sm text-ink-soft [&>th]:py-1 [&>th]:pr-4 [&>th]:font-medium">
+          <th>Program</th>
+          <th>May</th>
+          <th>Begins with</th>
+          <th>Last used</th>
+          <th><span class="sr-only">Take back</span></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="token in tokens" :key="token.id" class="border-b border-line [&>td]:py-2 [&>td]:pr-4">
+          <td class="font-medium">{{ token.name }}</td>
+          <td>{{ token.scope }}</td>
+          <td class="font-mono text-xs">{{ token.beginning }}…</td>
+          <td>{{ token.usedAt ? formatTime(token.usedAt, timeZone) : 'never' }}</td>
+          <td class="text-right">
+            <BaseButton
+              kind="quiet"
+              :aria-label="`Take back the token of ${token.name}`"
+              @click="revoke(token.id, token.name)"
+              >Take back</BaseButton
+            >
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <form class="flex max-w-2xl flex-wrap items-start gap-3" novalidate @submit.prevent="create">
+      <TextField
+        v-model="draft.name"
+        class="min-w-48 flex-1"
+        label="Program"
+        placeholder="Nightly report"
+        :error="errors.name"
+      />
+      <ChoiceField
+        v-model="draft.scope"
+        label="May"
+        :choices="TOKEN_SCOPES.map((value) => ({ value, label: WORDS[value] }))"
+      />
+      <BaseButton type="submit" class="mt-6">Make a token</BaseButton>
+    </form>
+  </section>
+</template>

@@ -1,0 +1,24 @@
+import type { Paged } from '~~/shared/paging'
+
+/** A list that is loaded a page at a time: what is there so far, and whether there is more. */
+export function usePaged<Item>(load: (after: number | undefined) => Promise<Paged<Item>>) {
+  const items = shallowRef<Item[] | null>(null)
+  const next = ref<number | null>(null)
+  const problem = ref<string | null>(null)
+
+  async function add(after: number | undefined, before: Item[]): Promise<void> {
+    try {
+      const page = await load(after)
+      items.value = [...before, ...page.items]
+      next.value = page.next
+      problem.value = null
+    } catch (error) {
+      if (!(error instanceof ApiProblem)) throw error
+      problem.value = error.message
+    }
+  }
+  const reload = () => add(undefined, [])
+  const loadMore = () => add(next.value ?? undefined, items.value ?? [])
+  void reload()
+  return { items, hasMore: computed(() => next.value !== null), problem, reload, loadMore }
+}

@@ -1,0 +1,51 @@
+<script setup lang="ts">
+/** Where one is signed in oneself, and a way to end it. */
+useHead({ title: 'Your account · Vetch' })
+const api = useApi()
+const account = useAccountStore()
+const notices = useNoticesStore()
+const localTimeZone = Intl.DateTimeFormat().resolvedOptions().timeZone
+const { value: sessions, problem, reload } = useLoaded(() => api('listSessions', {}))
+
+async function end(id: number, device: string): Promise<void> {
+  await api('endSession', { session: id })
+  notices.show(`Signed out ${device}.`)
+  await reload()
+}
+</script>
+
+<template>
+  <div class="max-w-3xl p-6 lg:p-8">
+    <header class="mb-6">
+      <h1>Your account</h1>
+      <p class="text-ink-soft">{{ account.view?.person?.name }}, {{ account.view?.person?.email }}</p>
+    </header>
+    <section aria-labelledby="sessions">
+      <h2 id="sessions" class="mb-2">Where you are signed in</h2>
+      <ProblemNote v-if="problem" :text="problem" @retry="reload" />
+      <p v-else-if="!sessions" class="text-ink-soft">Loading …</p>
+      <ul v-else>
+        <li
+          v-for="session in sessions"
+          :key="session.id"
+          class="flex flex-wrap items-baseline gap-x-4 border-b border-line py-2"
+        >
+          <span class="font-medium">{{ session.device }}</span>
+          <span class="text-sm text-ink-soft"
+            >signed in {{ formatTime(session.createdAt, localTimeZone) }}, last used
+            {{ formatTime(session.usedAt, localTimeZone) }}</span
+          >
+          <span v-if="session.isOwn" class="ml-auto text-sm text-ink-soft">here</span>
+          <BaseButton
+            v-else
+            class="ml-auto"
+            kind="quiet"
+            :aria-label="`Sign out ${session.device}`"
+            @click="end(session.id, session.device)"
+            >Sign out</BaseButton
+          >
+        </li>
+      </ul>
+    </section>
+  </div>
+</template>
