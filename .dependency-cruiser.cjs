@@ -13,7 +13,11 @@ module.exports = {
     only('shared', ['shared', 'core'], 'shared/ imports from core/ only'),
     only('delivery', ['delivery', 'shared', 'core'], 'delivery/ imports from core/ and the protocols in shared/ only'),
     only('app', ['app', 'shared', 'core'], 'app/ imports from shared/ and core/ only'),
-    only('server', ['server', 'shared', 'core', 'stand-ins'], 'server/ imports from shared/, core/ and stand-ins/ only'),
+    only(
+      'server',
+      ['server', 'shared', 'core', 'stand-ins'],
+      'server/ imports from shared/, core/ and stand-ins/ only',
+    ),
     {
       name: 'core-packages',
       comment: 'core/ uses small pure libraries only',
@@ -21,7 +25,12 @@ module.exports = {
       from: { path: '^core/', pathNot: '\\.test\\.ts$' },
       to: { dependencyTypesNot: ['local', 'undetermined'], pathNot: 'node_modules/(@stdlib|pure-rand|css-what)/' },
     },
-    { name: 'no-circles', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
+    {
+      name: 'no-circles',
+      severity: 'error',
+      from: {},
+      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+    },
   ],
   options: {
     doNotFollow: { path: 'node_modules' },

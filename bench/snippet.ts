@@ -2,11 +2,11 @@ import { readFileSync } from 'node:fs'
 import { createServer } from 'node:http'
 import { brotliCompressSync } from 'node:zlib'
 import { chromium } from '@playwright/test'
-import type { Edit } from '../core/edits/edit'
+import type { EditContent } from '../core/edits/edit'
 import { createRandom } from '../demo/visitors/random'
 import { renderSnippet } from '../server/services/sites/renderSnippet'
 import { WAIT_STYLE } from '../shared/scriptLine'
-import type { SiteFile } from '../shared/siteFile'
+import { SITE_FILE_FORMAT, type SiteFile } from '../shared/siteFile'
 import { rounded, type Measurement } from './measurement'
 
 const EXPERIMENTS = 10
@@ -30,7 +30,7 @@ const phrase = (index: number) => PHRASES[index % PHRASES.length]!
 
 /** Ten running experiments with five edits each, with texts as long as headlines and buttons are. */
 function siteFile(): SiteFile {
-  const editsOf = (experiment: number): Edit[] =>
+  const editsOf = (experiment: number): EditContent[] =>
     Array.from({ length: EDITS }, (_, index) => ({
       kind: 'text',
       selector: `#e${experiment}-${index}`,
@@ -38,27 +38,29 @@ function siteFile(): SiteFile {
       value: phrase(experiment * EDITS + index + 3),
     }))
   return {
-    version: 1,
-    key: 'benchbench',
-    asksConsent: false,
-    experiments: Array.from({ length: EXPERIMENTS }, (_, index) => ({
-      id: index + 1,
-      salt: `salt-${index}`,
-      share: 10_000,
-      weights: [0, 1],
+    ...{ format: SITE_FILE_FORMAT, version: 1, key: 'benchbench', asksConsent: false, currency: 'EUR' },
+    parameters: ['utm_source', 'utm_medium', 'utm_campaign', 'utm_term', 'utm_content', 'ref'],
+    entries: Array.from({ length: EXPERIMENTS }, (_, index) => ({
+      ...{
+        kind: 'experiment',
+        id: index + 1,
+        salt: `salt-${index}`,
+        share: 10_000,
+        weights: [0, 1],
+        audience: null,
+        group: null,
+      },
       pages: [{ match: 'begins', value: '/' }],
       edits: [[], editsOf(index)],
     })),
-    listen: {
-      clicks: ['#book'],
-      submits: ['#finder'],
-      amounts: [{ page: { match: 'exact', value: '/book/done' }, selector: '#order-total' }],
-    },
+    amounts: [
+      { page: { match: 'exact', value: '/book/done' }, selector: '#order-total', reference: { parameter: 'ref' } },
+    ],
   }
 }
 
 function page(script: string): string {
-  const elements = siteFile().experiments.flatMap(({ edits }) =>
+  const elements = siteFile().entries.flatMap(({ edits }) =>
     edits[1]!.map(({ selector, original }) => `<p id="${selector.slice(1)}">${original}</p>`),
   )
   const filler = ROW.map((index) => `<section><h2>${phrase(index)}</h2><p>${phrase(index + 1)}</p></section>`)
@@ -68,7 +70,7 @@ function page(script: string): string {
 /** What somebody would write by hand for the same edits, without deciding anything. */
 function handWritten(): string {
   return siteFile()
-    .experiments.flatMap(({ edits }) =>
+    .entries.flatMap(({ edits }) =>
       edits[1]!.map(
         ({ selector, value }) =>
           `document.querySelector(${JSON.stringify(selector)}).textContent = ${JSON.stringify(value)}`,
@@ -154,7 +156,7 @@ export async function measureSnippet(): Promise<Measurement[]> {
       decideAndApply: median(times.map((each) => each.decideAndApply)),
     }
   }
-  const expected = siteFile().experiments[9]!.edits[1]![4]!.value
+  const expected = siteFile().entries[9]!.edits[1]![4]!.value
   const snippet = await measure('/with-snippet', expected)
   const hand = await measure('/with-hand', expected)
   await browser.close()

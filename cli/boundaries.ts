@@ -1,4 +1,4 @@
-import { alphaSpent, spendingBoundaries, type Spending } from '../core/statistics/groupSequential'
+import { alphaSpent, alphaSpentBySide, spendingBoundaries, type Spending } from '../core/statistics/groupSequential'
 import { HumanError } from './HumanError'
 import { numberOption, numbersOption } from './numberOptions'
 import { parseOptions } from './parseOptions'
@@ -9,6 +9,8 @@ const HELP = `Usage: ./vetch boundaries --looks N --spending obrien-fleming|poco
   --spending NAME    obrien-fleming: little error is spent early; pocock: evenly
   --fractions LIST   information fractions of the looks instead, such as 0.2,0.5,1
   --alpha A          two-sided error level (0.05)
+  --sides WHICH      each: half the error is spent on each side by a function of its own (the default);
+                     together: one function spends the whole error
 `
 const MOST_LOOKS = 100
 
@@ -19,6 +21,7 @@ export async function run(args: string[]): Promise<number> {
       spending: { type: 'string', default: 'obrien-fleming' },
       fractions: { type: 'string' },
       alpha: { type: 'string', default: '0.05' },
+      sides: { type: 'string', default: 'each' },
       help: { type: 'boolean', default: false },
     },
   }).values
@@ -30,8 +33,9 @@ export async function run(args: string[]): Promise<number> {
   const spending = values.spending
   if (spending !== 'obrien-fleming' && spending !== 'pocock')
     throw new HumanError('--spending takes obrien-fleming or pocock.', 2)
+  if (values.sides !== 'each' && values.sides !== 'together') throw new HumanError('--sides takes each or together.', 2)
   const fractions = readFractions(values.looks, values.fractions)
-  console.log(JSON.stringify(boundaries(fractions, spending, alpha), null, 2))
+  console.log(JSON.stringify(boundaries(fractions, spending, alpha, values.sides), null, 2))
   return 0
 }
 
@@ -50,8 +54,9 @@ function readFractions(looks: string | undefined, list: string | undefined): num
   return fractions
 }
 
-function boundaries(fractions: number[], spending: Spending, alpha: number) {
-  const spent = fractions.map((fraction) => alphaSpent(spending, fraction, alpha))
+function boundaries(fractions: number[], spending: Spending, alpha: number, sides: 'each' | 'together') {
+  const spend = sides === 'each' ? alphaSpentBySide : alphaSpent
+  const spent = fractions.map((fraction) => spend(spending, fraction, alpha))
   const z = spendingBoundaries(fractions, spent).map((bound) => (Number.isFinite(bound) ? bound : null))
   return {
     z,

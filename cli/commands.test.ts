@@ -352,9 +352,16 @@ describe('power', () => {
 })
 
 describe('boundaries', () => {
+  test('of five looks begin and end as tables of group-sequential designs say', async () => {
+    await boundaries(['--looks', '5', '--spending', 'obrien-fleming'])
+    const { z } = JSON.parse(printed) as { z: number[] }
+    expect(z[0]).toBeCloseTo(4.8769, 3)
+    expect(z[4]).toBeCloseTo(2.031, 3)
+  })
+
   test('print critical values and the error spent', async () => {
     const expected = reference.boundaries[3]!
-    await boundaries(['--fractions', expected.fractions.join(), '--spending', 'pocock'])
+    await boundaries(['--fractions', expected.fractions.join(), '--spending', 'pocock', '--sides', 'together'])
     const { z, alphaSpent } = JSON.parse(printed) as { z: number[]; alphaSpent: number[] }
     z.forEach((bound, look) => expectClose(bound, expected.z[look]!, 1e-5))
     expectClose(alphaSpent.at(-1), 0.05, 1e-12)

@@ -1,9 +1,10 @@
+import type { ChildProcess } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, rmSync, statfsSync, writeFileSync } from 'node:fs'
 import { join, resolve } from 'node:path'
 import type { Server } from 'node:http'
 import { parseArgs } from 'node:util'
 import { eq } from 'drizzle-orm'
-import { demoState, DEMO_PASSWORD, DEMO_PEOPLE, emptyDatabase, loadDemo } from '../demo/data/loadDemo'
+import { demoState, DEMO_PASSWORD, DEMO_PEOPLE, DEMO_SITES, emptyDatabase, loadDemo } from '../demo/data/loadDemo'
 import { createDemoSite } from '../demo/site/server'
 import { connect, type Database } from '../server/database/connect'
 import { migrate } from '../server/database/migrate'
@@ -12,10 +13,11 @@ import { scriptLine } from '../shared/scriptLine'
 import { HumanError } from './HumanError'
 import { pathFromCaller } from './pathFromCaller'
 import { buildApplication } from './stack/build'
-import { startCluster, type Cluster } from './stack/cluster'
+import { DATABASE, startCluster, type Cluster } from './stack/cluster'
 import { isPortFree } from './stack/ports'
 import { readSecrets } from './stack/secrets'
-import { startServer } from './stack/server'
+import { startApplicationProcess, startServer, startWorkerProcess } from './stack/server'
+import { supervise } from './stack/supervise'
 
 const HELP = `Usage: ./vetch start [options]
 
@@ -25,7 +27,6 @@ const HELP = `Usage: ./vetch start [options]
   --no-demo       start without the demo site and its data
   --reset         delete everything in the database first
 `
-const DEMO_VISITORS = 80_000
 const NEEDED_BYTES = 1.5e9
 
 interface Options {
@@ -99,64 +100,81 @@ function parse(args: string[]) {
 
 async function start(options: Options, stops: (() => unknown)[], fail: (why: string) => void): Promise<void> {
   const { port, demoPort, dataFolder, hasDemo } = options
-  const demoOrigin = `http://127.0.0.1:${demoPort}`
+  const demoOrigins = hasDemo ? [`http://127.0.0.1:${demoPort}`] : []
   await buildApplication()
   const cluster = await startCluster(dataFolder)
   stops.push(() => cluster.stop())
+  for (const name of cluster.earlier) {
+    console.error(
+      `This version begins anew, in the database “${DATABASE}”. That of an earlier version, “${name}”, is left where it is.`,
+    )
+  }
   const database = connect(cluster.url, 4)
   stops.push(() => database.$client.end())
 
   await migrate(database)
   if (options.isReset) await emptyDatabase(database)
-  const key = hasDemo ? await prepareDemo(database, demoOrigin) : null
-  const server = await startServer({
-    port,
-    databaseUrl: cluster.url,
-    sessionPassword: readSecrets(dataFolder).sessionPassword,
-    demoOrigin: hasDemo ? demoOrigin : '',
-  })
-  writeFileSync(join(dataFolder, 'server.pid'), String(server.pid))
-  let isStopping = false
-  stops.push(() => {
-    isStopping = true
-    server.kill('SIGTERM')
-    return new Promise((ended) => (server.exitCode === null ? server.once('exit', ended) : ended(null)))
-  })
-  server.once('exit', (code) => {
-    if (!isStopping) fail(`The application ended by itself (code ${code}). The lines above say why.`)
-  })
+  const keys = hasDemo ? await prepareDemo(database, demoOrigins) : null
+  await serve(options, cluster, demoOrigins, stops)
   stops.push(keepRunning(cluster))
 
   console.log(`\nVetch      http://127.0.0.1:${port}`)
-  if (key) {
-    const demo = await serveDemo(demoPort, scriptLine(`http://127.0.0.1:${port}`, key))
+  if (keys) {
+    const demo = await serveDemo(demoPort, scriptLine(`http://127.0.0.1:${port}`, keys[0]!)).catch((error: Error) => {
+      fail(error.message)
+      throw error
+    })
     stops.push(() => demo.close())
-    console.log(`Demo site  ${demoOrigin}`)
+    console.log(`Demo site  ${demoOrigins[0]}`)
     console.log(`Sign in    ${DEMO_PEOPLE[0].email} with ${DEMO_PASSWORD}`)
   }
   console.log('\nCtrl-C stops everything.')
 }
 
+/** Starts the application and the worker, and starts either again should it end by itself. */
+async function serve(
+  { port, dataFolder }: Options,
+  cluster: Cluster,
+  demoOrigins: string[],
+  stops: (() => unknown)[],
+): Promise<void> {
+  const { sessionPassword } = readSecrets(dataFolder)
+  const options = { port, databaseUrl: cluster.url, sessionPassword, demoOrigins }
+  const noted = (file: string, child: ChildProcess) => {
+    writeFileSync(join(dataFolder, file), String(child.pid))
+    return child
+  }
+  const worker = supervise('The worker', () => noted('worker.pid', startWorkerProcess(cluster.url)))
+  stops.push(() => worker.stop())
+  const first = noted('server.pid', await startServer(options))
+  const application = supervise('The application', () => noted('server.pid', startApplicationProcess(options)), first)
+  stops.push(() => application.stop())
+}
+
 /** Loads the demo into an empty database, again where it was cut short. Own data is left alone. */
-async function prepareDemo(database: Database, origin: string): Promise<string | null> {
+async function prepareDemo(database: Database, origins: readonly string[]): Promise<string[] | null> {
   const state = await demoState(database)
   if (state === 'other data') return null
   if (state === 'cut short') await emptyDatabase(database)
   if (state !== 'complete') {
     console.error('Loading the demo data …')
-    await loadDemo(database, origin, DEMO_VISITORS, new Date(), (done, of) => {
-      if (process.stderr.isTTY)
-        process.stderr.write(`\r  ${done.toLocaleString('en-US')} of ${of.toLocaleString('en-US')} visitors`)
+    const sites = DEMO_SITES.map((each, index) => ({ ...each, origin: origins[index]! }))
+    await loadDemo(database, sites, new Date(), (done, of) => {
+      if (process.stderr.isTTY) process.stderr.write(`\r  ${done} of ${of} days`)
     })
     if (process.stderr.isTTY) process.stderr.write('\n')
   }
-  // The demo site may have moved to another port since.
-  const [demo] = await database
-    .update(site)
-    .set({ address: origin })
-    .where(eq(site.name, 'Kittiwake Crossings'))
-    .returning()
-  return demo!.key
+  // The demo sites may have moved to other ports since.
+  const keys: string[] = []
+  for (const [index, { name }] of DEMO_SITES.entries()) {
+    const [moved] = await database
+      .update(site)
+      .set({ address: origins[index]! })
+      .where(eq(site.name, name))
+      .returning({ key: site.key })
+    keys.push(moved!.key)
+  }
+  return keys
 }
 
 function serveDemo(port: number, line: string): Promise<Server> {
@@ -213,7 +231,7 @@ async function claimDataFolder({ dataFolder, port, demoPort, hasDemo }: Options)
     throw new HumanError(
       `Vetch is running already with the data in ${dataFolder} (process ${holder}). Stop it first, or choose another folder with --data.`,
     )
-  await endOrphan(dataFolder)
+  await endOrphans(dataFolder)
   for (const [name, each] of [['--port', port], ...(hasDemo ? [['--demo-port', demoPort]] : [])] as [
     string,
     number,
@@ -229,13 +247,18 @@ function isVetch(pid: number): boolean {
   return commandLine(pid).includes('cli/main.ts')
 }
 
-/** An application server whose starter was killed goes on by itself and would hold the port. */
-async function endOrphan(dataFolder: string): Promise<void> {
-  const file = join(dataFolder, 'server.pid')
-  const pid = existsSync(file) ? Number(readFileSync(file, 'utf8')) : 0
-  if (!pid || !commandLine(pid).includes('.output/server/index.mjs')) return
-  process.kill(pid, 'SIGTERM')
-  for (let tries = 0; tries < 50 && commandLine(pid); tries++) await new Promise((tick) => setTimeout(tick, 100))
+/** Processes whose starter was killed go on by themselves; the application would hold the port. */
+async function endOrphans(dataFolder: string): Promise<void> {
+  for (const [file, program] of [
+    ['server.pid', '.output/server/index.mjs'],
+    ['worker.pid', '.output/worker/main.mjs'],
+  ] as const) {
+    const path = join(dataFolder, file)
+    const pid = existsSync(path) ? Number(readFileSync(path, 'utf8')) : 0
+    if (!pid || !commandLine(pid).includes(program)) continue
+    process.kill(pid, 'SIGTERM')
+    for (let tries = 0; tries < 50 && commandLine(pid); tries++) await new Promise((tick) => setTimeout(tick, 100))
+  }
 }
 
 function commandLine(pid: number): string {

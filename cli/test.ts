@@ -67,6 +67,26 @@ function steps(): Step[] {
   }
   return [
     { name: 'lint', command: ['npx', 'eslint', '.', '--max-warnings=0'] },
+    { name: 'format', command: ['npx', 'prettier', '--check', '--log-level', 'warn', '.'] },
+    {
+      name: 'imports',
+      command: [
+        'npx',
+        'depcruise',
+        '--config',
+        '.dependency-cruiser.cjs',
+        'core',
+        'shared',
+        'delivery',
+        'app',
+        'server',
+        'cli',
+        'demo',
+        'bench',
+        'tests',
+        'stand-ins',
+      ],
+    },
     { name: 'types of the application', command: ['npx', 'nuxt', 'typecheck'] },
     { name: 'types of everything else', command: ['npx', 'tsc', '-p', 'tsconfig.tools.json'] },
     vitest('unit'),

@@ -11,6 +11,7 @@ const SOURCES = [
   'public',
   'server',
   'shared',
+  'stand-ins',
   'cli/buildDelivery.ts',
   'nuxt.config.ts',
   'package.json',

@@ -24,6 +24,7 @@ const ORDER_TOTAL: MetricSource = {
   type: 'pageAmount',
   page: { match: 'exact', value: '/book/done' },
   selector: '#order-total',
+  reference: { parameter: 'ref' },
 }
 const BOOKED = visits('exact', '/book/done')
 const bookings = metric('Bookings', 'conversion', BOOKED)
@@ -35,6 +36,7 @@ const helpOpened = metric('Help opened', 'conversion', visits('begins', '/help')
   limit: 0.15,
 })
 const text = (selector: string, original: string, value: string) => ({
+  id: `demo-${`${selector}-${value}`.replace(/\W+/g, '-').slice(0, 30)}`,
   kind: 'text' as const,
   selector,
   original,

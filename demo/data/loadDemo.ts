@@ -1,21 +1,28 @@
-import { eq, sql } from 'drizzle-orm'
+import { and, eq, sql } from 'drizzle-orm'
+import { timeOfId } from '../../core/identity/timeOrderedId'
 import type { Database } from '../../server/database/connect'
 import { experiment, membership, organisation, person, site } from '../../server/database/schema'
-import type { EventRow } from '../../server/intake/eventRow'
+import { eventRow, viewRow, type IntakeSite } from '../../server/intake/collect'
+import { hashNetwork } from '../../server/intake/hashNetwork'
+import { openPlaces, type FindPlace } from '../../server/intake/place'
+import type { Arrival } from '../../server/intake/writeArrivals'
 import { hashPassword } from '../../server/services/accounts/password'
 import { createExperiment, updateExperiment } from '../../server/services/experiments/experiments'
 import { findSheet } from '../../server/services/experiments/sheet'
-import { foldNewEvents } from '../../server/services/results/fold'
+import { foldAndSummarize } from '../../server/services/results/foldAndSummarize'
+import { refreshSummaries } from '../../server/services/results/summaries'
 import { compileSiteFile } from '../../server/services/sites/compileSiteFile'
+import { findIntakeSite } from '../../server/services/sites/siteFiles'
 import { createSite } from '../../server/services/sites/sites'
-import { copyEvents } from './copyEvents'
-import { DEMO_EXPERIMENTS } from './experiments'
-import { simulateHistory } from './simulateHistory'
+import { copyArrivals } from './copyArrivals'
+import { DEMO_EXPERIMENTS, type DemoExperiment } from './experiments'
+import { simulateHistory, type PastExperiment, type SimulatedVisit } from './simulateHistory'
 
 const DAY = 24 * 60 * 60 * 1000
-const DAYS = 60
+/** Twelve weeks. */
+export const DEMO_DAYS = 84
 const SEED = 20260401
-const ROWS_AT_A_TIME = 20_000
+const ANALYZED_AFTER = new Set([1, 3, 7, 14, 27, 29, 35, 45, 60])
 
 export const DEMO_PASSWORD = 'harbor-light-42'
 export const DEMO_PEOPLE = [
@@ -41,61 +48,120 @@ export async function demoState(database: Database): Promise<DemoState> {
 
 /** Takes everything out of a database. */
 export async function emptyDatabase(database: Database): Promise<void> {
-  await database.execute(
-    sql`TRUNCATE person, organisation, membership, site, site_file, change_log, experiment, variant, edit, metric, experiment_metric, event, exposure, visitor_value, exposure_count, statistic, rate_limit RESTART IDENTITY CASCADE`,
-  )
-  await database.execute(
-    sql`UPDATE fold_cursor SET seq = (SELECT CASE WHEN is_called THEN last_value ELSE 0 END FROM event_seq)`,
-  )
+  const { rows } = await database.execute<{ names: string }>(sql`
+    SELECT string_agg(format('%I', c.relname), ', ') AS names FROM pg_class c
+    JOIN pg_namespace n ON n.oid = c.relnamespace
+    WHERE n.nspname = 'public' AND c.relkind IN ('r', 'p') AND NOT c.relispartition`)
+  await database.execute(sql.raw(`TRUNCATE ${rows[0]!.names} RESTART IDENTITY CASCADE`))
+}
+
+/** The sites of the demo; where they answer is known only when they are started. */
+export const DEMO_SITES = [{ name: 'Kittiwake Crossings', visitors: 80_000, experiments: DEMO_EXPERIMENTS }] as const
+
+/** A site of the demo, and who comes to it. */
+export interface DemoSite {
+  name: string
+  origin: string
+  visitors: number
+  experiments: readonly DemoExperiment[]
 }
 
 /**
- * Loads the demo: people, the site, its experiments, and 60 days of visitors.
+ * Loads the demo: people, sites, experiments, and twelve weeks of visitors. Each day is folded before the next one
+ * comes, so that looks and verdicts have the history that they would have had.
  *
- * @param origin - origin of the demo site
- * @param progress - told how many of how many visitors are written
+ * @param progress - told how many of how many days are written
  */
 export async function loadDemo(
   database: Database,
-  origin: string,
-  visitors: number,
+  sites: readonly DemoSite[],
   now: Date,
   progress: (done: number, of: number) => void,
 ): Promise<void> {
   const organisationId = await addPeople(database)
-  const demo = await createSite(database, organisationId, null, {
+  const findPlace = await openPlaces({ country: '', city: '', hasMadeUp: true })
+  const prepared: PreparedSite[] = []
+  for (const demo of sites) prepared.push(await prepareSite(database, organisationId, demo, now))
+  const histories = prepared.map(({ history }) => history)
+  for (let day = 0; ; day++) {
+    const days = histories.map((history) => history.next())
+    if (days.every(({ done }) => done)) break
+    for (const [index, { value }] of days.entries()) {
+      if (!value) continue
+      await copyArrivals(
+        database.$client,
+        (value as SimulatedVisit[]).map((visit) => arrivalOf(visit, prepared[index]!.intake, findPlace)),
+      )
+    }
+    const asOf = new Date(Math.min(now.getTime(), lastMoment(days.map(({ value }) => value ?? []))))
+    await foldAndSummarize(database, asOf)
+    // Tables that grow this fast are planned for by how large they were.
+    if (ANALYZED_AFTER.has(day)) await database.execute(sql`ANALYZE`)
+    progress(Math.min(day + 1, DEMO_DAYS), DEMO_DAYS)
+  }
+  await database.execute(sql`ANALYZE`)
+  for (const { intake, experiments } of prepared) {
+    await refreshSummaries(
+      database,
+      intake.id,
+      experiments.map(({ id }) => id),
+      now,
+    )
+    await compileSiteFile(database, intake.id)
+    await database
+      .update(site)
+      .set({ firstReportAt: new Date(now.getTime() - DEMO_DAYS * DAY) })
+      .where(eq(site.id, intake.id))
+  }
+}
+
+interface PreparedSite {
+  intake: IntakeSite
+  experiments: readonly PastExperiment[]
+  history: Generator<SimulatedVisit[]>
+}
+
+async function prepareSite(
+  database: Database,
+  organisationId: number,
+  demo: DemoSite,
+  now: Date,
+): Promise<PreparedSite> {
+  const { name, origin, visitors } = demo
+  const { id, key } = await createSite(database, organisationId, null, {
     address: origin,
-    name: 'Kittiwake Crossings',
+    name,
     timeZone: 'Europe/Dublin',
   })
-  const experiments = await addExperiments(database, demo.id, now)
+  const experiments = await addExperiments(database, id, demo.experiments, now)
+  await compileSiteFile(database, id)
+  const intake = (await findIntakeSite(database, key))!
+  const history = simulateHistory({ origin, experiments, until: now, days: DEMO_DAYS, visitors, seed: SEED + id })
+  return { intake, experiments, history }
+}
 
-  let rows: EventRow[] = []
-  let done = 0
-  for (const own of simulateHistory({
-    siteId: demo.id,
-    origin,
-    experiments,
-    until: now,
-    days: DAYS,
-    visitors,
-    seed: SEED,
-  })) {
-    rows.push(...own)
-    done++
-    if (rows.length >= ROWS_AT_A_TIME || done === visitors) {
-      await copyEvents(database.$client, rows)
-      rows = []
-      progress(done, visitors)
-    }
+function lastMoment(visits: readonly SimulatedVisit[][]): number {
+  return visits.flat(1).reduce((latest, { pages: [first] }) => Math.max(latest, first ? timeOfId(first.view.id) : 0), 0)
+}
+
+/** A visit as intake would have taken it at the time. */
+function arrivalOf({ visitor, pages }: SimulatedVisit, intake: IntakeSite, findPlace: FindPlace): Arrival {
+  const arrival: Arrival = { views: [], events: [] }
+  for (const { view, events } of pages) {
+    const at = timeOfId(view.id)
+    const row = viewRow(
+      view,
+      { address: visitor.address, userAgent: visitor.userAgent, receivedAt: new Date(at) },
+      intake,
+      at,
+      findPlace,
+    )
+    if (typeof row === 'string') throw new Error(`A simulated page view would be refused: ${row}`)
+    row.network = hashNetwork('demo', visitor.address, row.receivedAt)
+    arrival.views.push(row)
+    for (const event of events) arrival.events.push(eventRow(event, row, intake))
   }
-  await foldNewEvents(database.$client, 100_000)
-  await database.execute(sql`ANALYZE`)
-  await compileSiteFile(database, demo.id)
-  await database
-    .update(site)
-    .set({ firstReportAt: new Date(now.getTime() - DAYS * DAY) })
-    .where(eq(site.id, demo.id))
+  return arrival
 }
 
 async function addPeople(database: Database): Promise<number> {
@@ -108,16 +174,26 @@ async function addPeople(database: Database): Promise<number> {
   return made!.id
 }
 
-async function addExperiments(database: Database, siteId: number, now: Date) {
+async function addExperiments(
+  database: Database,
+  siteId: number,
+  experiments: readonly DemoExperiment[],
+  now: Date,
+): Promise<PastExperiment[]> {
   const [owner] = await database.select().from(person).where(eq(person.email, DEMO_PEOPLE[0].email))
-  const running = []
-  for (const { name, salt, startedDaysAgo, endedDaysAgo, content } of DEMO_EXPERIMENTS) {
+  const past: PastExperiment[] = []
+  const metrics = new Map<string, number>()
+  for (const { name, salt, startedDaysAgo, endedDaysAgo, content } of experiments) {
     const draft = await createExperiment(database, siteId, owner!.id, name)
-    await updateExperiment(
-      database,
-      { siteId, experimentId: draft.id, personId: owner!.id },
-      { version: draft.version, ...content },
-    )
+    const target = { siteId, experimentId: draft.id, personId: owner!.id }
+    // The same metric of several experiments is one metric of the site.
+    const shared = content.metrics?.map((each) => ({ ...each, id: metrics.get(each.name) }))
+    const saved = await updateExperiment(database, target, {
+      version: draft.version,
+      ...content,
+      ...(shared ? { metrics: shared } : {}),
+    })
+    for (const metric of saved.metrics) metrics.set(metric.name, metric.id)
     const ago = (days: number | null) => (days === null ? null : new Date(now.getTime() - days * DAY))
     const startedAt = ago(startedDaysAgo)
     const endedAt = ago(endedDaysAgo)
@@ -125,19 +201,16 @@ async function addExperiments(database: Database, siteId: number, now: Date) {
     await database
       .update(experiment)
       .set({ salt, startedAt, endedAt, state, createdAt: startedAt ?? now })
-      .where(eq(experiment.id, draft.id))
+      .where(and(eq(experiment.siteId, siteId), eq(experiment.id, draft.id)))
     const { id, pageRules, share, variants } = await findSheet(database, siteId, draft.id)
-    if (startedAt)
-      running.push({
-        id,
-        salt,
-        share,
-        weights: variants.map((each) => each.weight),
-        pages: pageRules,
-        edits: [],
-        from: startedAt.getTime(),
-        until: endedAt?.getTime() ?? Number.POSITIVE_INFINITY,
-      })
+    if (!startedAt) continue
+    await refreshSummaries(database, siteId, [id], startedAt)
+    past.push({
+      ...{ id, salt, share, pages: pageRules },
+      weights: variants.map((each) => each.weight),
+      from: startedAt.getTime(),
+      until: endedAt?.getTime() ?? Number.POSITIVE_INFINITY,
+    })
   }
-  return running
+  return past
 }

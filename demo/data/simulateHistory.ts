@@ -1,84 +1,89 @@
 import { assign } from '../../core/assignment/assignment'
+import { murmurHash3 } from '../../core/assignment/murmurHash3'
 import { matchesPage } from '../../core/targeting/pageRule'
-import type { EventRow } from '../../server/intake/eventRow'
-import { arrivalTimes } from '../visitors/calendar'
-import { drawVisitor, simulateSession, type PageVisit, type Visitor } from '../visitors/journey'
-import { createRandom, type Random } from '../visitors/random'
 import type { SiteFileExperiment } from '../../shared/siteFile'
+import type { CollectedEvent, CollectedView } from '../../shared/collect'
+import { arrivalTimes } from '../visitors/calendar'
+import { collectedPage } from '../visitors/collected'
+import { simulateSession, type Met } from '../visitors/journey'
+import { createRandom } from '../visitors/random'
+import { drawVisitor, type Visitor } from '../visitors/visitor'
 
 const DAY = 24 * 60 * 60 * 1000
 
+/** An experiment with the time in which it ran, in ms since 1970. */
+export type PastExperiment = Pick<SiteFileExperiment, 'id' | 'salt' | 'share' | 'weights' | 'pages'> & {
+  from: number
+  until: number
+}
+
 export interface History {
-  siteId: number
   origin: string
-  /** Experiments with the time in which they ran, in ms since 1970. */
-  experiments: readonly (SiteFileExperiment & { from: number; until: number })[]
+  experiments: readonly PastExperiment[]
   until: Date
   days: number
   visitors: number
   seed: number
 }
 
-/** All events of simulated visitors over a stretch of days, visitor by visitor. */
-export function* simulateHistory(history: History): Generator<EventRow[]> {
-  const random = createRandom(history.seed)
-  const arrival = arrivalTimes(history.until, history.days)
-  for (let index = 0; index < history.visitors; index++) {
-    const visitor = drawVisitor(random)
-    let at = arrival(random)
-    const rows: EventRow[] = []
-    do {
-      rows.push(...sessionRows(history, random, visitor, at))
-      at += random.between(0.2, 9) * DAY
-    } while (at < history.until.getTime() && random.chance(0.24))
-    yield rows
+/** What the browsers of one visit sent. */
+export interface SimulatedVisit {
+  visitor: Visitor
+  pages: { view: CollectedView; events: CollectedEvent[] }[]
+}
+
+interface PlannedVisit {
+  visitor: number
+  visit: number
+  at: number
+}
+
+/**
+ * All visits of simulated visitors over a stretch of days, day by day and in the order of time.
+ *
+ * @returns one list of visits a day
+ */
+export function* simulateHistory(history: History): Generator<SimulatedVisit[]> {
+  const planned = planVisits(history)
+  const dayOf = (at: number) => Math.floor(at / DAY)
+  for (let start = 0; start < planned.length;) {
+    let end = start
+    while (end < planned.length && dayOf(planned[end]!.at) === dayOf(planned[start]!.at)) end++
+    yield planned.slice(start, end).map((each) => simulateVisit(history, each))
+    start = end
   }
 }
 
-function sessionRows(history: History, random: Random, visitor: Visitor, start: number): EventRow[] {
-  const meet = (path: string) =>
-    history.experiments
-      .filter(
-        (each) => start >= each.from && start <= each.until && matchesPage(each.pages, `${history.origin}${path}`),
-      )
-      .map((each) => ({ experiment: each.id, salt: each.salt, variant: assign(visitor.id, each) }))
-      .filter((each): each is typeof each & { variant: number } => each.variant !== null)
-  const sessionId = random.id(12)
-  let opened = start
-  return simulateSession(random, visitor, meet).flatMap((page) => {
-    const rows = pageRows(history, random, visitor, sessionId, page, opened)
-    opened += page.stay
-    return rows
-  })
+function planVisits({ visitors, seed, until, days }: History): PlannedVisit[] {
+  const random = createRandom(seed)
+  const arrival = arrivalTimes(until, days)
+  const planned: PlannedVisit[] = []
+  for (let visitor = 0; visitor < visitors; visitor++) {
+    let at = arrival(random)
+    for (let visit = 1; at < until.getTime(); visit++) {
+      planned.push({ visitor, visit, at })
+      if (!random.chance(0.24)) break
+      at += random.between(0.2, 9) * DAY
+    }
+  }
+  return planned.sort((a, b) => a.at - b.at)
 }
 
-function pageRows(
-  history: History,
-  random: Random,
-  visitor: Visitor,
-  sessionId: string,
-  page: PageVisit,
-  opened: number,
-): EventRow[] {
-  return page.events.map((event) => {
-    const time = new Date(Math.min(opened + event.after, history.until.getTime()))
-    return {
-      siteId: history.siteId,
-      visitorId: visitor.id,
-      id: random.uuid(),
-      madeAt: time,
-      type: event.type,
-      occurredAt: time,
-      receivedAt: time,
-      sessionId,
-      address: `${history.origin}${page.path}`,
-      experimentId: event.experiment ?? null,
-      variant: event.variant ?? null,
-      selectors: event.selectors ?? null,
-      name: event.name ?? null,
-      amount: event.amount ?? null,
-      currency: event.currency ?? null,
-      properties: event.properties ?? null,
-    }
-  })
+function simulateVisit({ origin, experiments, seed, until }: History, planned: PlannedVisit): SimulatedVisit {
+  const visitor = drawVisitor(createRandom(murmurHash3(`visitor ${planned.visitor}`, seed)))
+  const random = createRandom(murmurHash3(`visit ${planned.visitor} ${planned.visit}`, seed))
+  const meet = (path: string) =>
+    experiments
+      .filter((each) => planned.at >= each.from && planned.at <= each.until && matchesPage(each.pages, origin + path))
+      .map((each) => ({ experiment: each.id, salt: each.salt, variant: assign(visitor.id, each) }))
+      .filter((each): each is Met => each.variant !== null)
+  const session = { id: random.id(12), visit: planned.visit }
+  let opened = Math.round(planned.at)
+  const pages = []
+  for (const page of simulateSession(random, visitor, meet)) {
+    if (opened + page.stay >= until.getTime()) break
+    pages.push(collectedPage(random, page, visitor, session, origin, opened))
+    opened += page.stay
+  }
+  return { visitor, pages }
 }

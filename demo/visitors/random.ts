@@ -10,26 +10,50 @@ export interface Random {
   pick: <Key extends string>(weights: Readonly<Record<Key, number>>) => Key
   /** Text of letters and digits. */
   id: (length: number) => string
-  uuid: () => string
+  bytes: (length: number) => Uint8Array
 }
 
 const ALPHABET = 'abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789'
+/** How many letters, and how many bytes, one draw gives without running out of digits. */
+const LETTERS_A_DRAW = 6
+const BYTES_A_DRAW = 4
 
 export function createRandom(seed: number): Random {
   const uniform = seededUniform(seed)
-  const between = (low: number, high: number) => low + uniform() * (high - low)
-  const hex = (length: number) => Array.from({ length }, () => Math.floor(uniform() * 16).toString(16)).join('')
   return {
     uniform,
-    between,
+    between: (low, high) => low + uniform() * (high - low),
     chance: (probability) => uniform() < probability,
     pick: <Key extends string>(weights: Readonly<Record<Key, number>>) => {
-      const entries = Object.entries<number>(weights)
-      let left = uniform() * entries.reduce((sum, [, weight]) => sum + weight, 0)
-      for (const [key, weight] of entries) if ((left -= weight) < 0) return key as Key
-      return entries.at(-1)![0] as Key
+      let total = 0
+      for (const key in weights) total += weights[key]
+      let left = uniform() * total
+      let last!: Key
+      for (const key in weights) {
+        last = key
+        if ((left -= weights[key]) < 0) break
+      }
+      return last
     },
-    id: (length) => Array.from({ length }, () => ALPHABET[Math.floor(uniform() * ALPHABET.length)]).join(''),
-    uuid: () => `${hex(8)}-${hex(4)}-4${hex(3)}-${'89ab'[Math.floor(uniform() * 4)]}${hex(3)}-${hex(12)}`,
+    id(length) {
+      let text = ''
+      for (let place = 0, drawn = 0; place < length; place++) {
+        if (place % LETTERS_A_DRAW === 0) drawn = uniform()
+        drawn *= ALPHABET.length
+        const letter = Math.floor(drawn)
+        drawn -= letter
+        text += ALPHABET[letter]
+      }
+      return text
+    },
+    bytes(length) {
+      const bytes = new Uint8Array(length)
+      for (let place = 0, drawn = 0; place < length; place++) {
+        if (place % BYTES_A_DRAW === 0) drawn = Math.floor(uniform() * 0x1_0000_0000)
+        bytes[place] = drawn & 0xff
+        drawn >>>= 8
+      }
+      return bytes
+    },
   }
 }

@@ -2,8 +2,10 @@ import { setTimeout as wait } from 'node:timers/promises'
 import { assign } from '../../core/assignment/assignment'
 import { matchesPage } from '../../core/targeting/pageRule'
 import type { SiteFile } from '../../shared/siteFile'
-import { drawVisitor, simulateSession, type Met, type PageVisit, type Visitor } from './journey'
+import { collectedPage } from './collected'
+import { simulateSession, type Met } from './journey'
 import { createRandom, type Random } from './random'
+import { drawVisitor, type Visitor } from './visitor'
 
 export interface SendingOptions {
   vetch: string
@@ -73,31 +75,31 @@ async function visit(
 ): Promise<void> {
   const { vetch, site, key } = options
   const meet = (path: string): Met[] =>
-    (siteFile?.experiments ?? [])
+    (siteFile?.entries ?? [])
       .filter((each) => matchesPage(each.pages, `${site}${path}`))
       .map((each) => ({ experiment: each.id, salt: each.salt, variant: assign(visitor.id, each) }))
       .filter((each): each is Met => each.variant !== null)
-  const session = random.id(12)
-  const pages = simulateSession(random, visitor, meet)
-  for (const page of pages) {
-    const batch = { key, visitor: visitor.id, session, sent: Date.now(), events: toEvents(random, page, site) }
+  const session = { id: random.id(12), visit: 1 }
+  for (const page of simulateSession(random, visitor, meet)) {
+    const opened = Date.now()
+    // Everything on the page happens at once: the next one is opened a moment later.
+    const quick = {
+      ...page,
+      events: page.events.map((event, index) => ({ ...event, after: Math.min(event.after, index) })),
+    }
+    const { view, events } = collectedPage(random, quick, visitor, session, new URL(site).origin, opened)
     const reply = await fetch(`${vetch}/collect`, {
       method: 'POST',
-      body: JSON.stringify(batch),
-      headers: { 'content-type': 'text/plain;charset=UTF-8', origin: new URL(site).origin },
+      body: JSON.stringify({ key, sent: opened + events.length, views: [view], events }),
+      headers: {
+        'content-type': 'text/plain;charset=UTF-8',
+        origin: new URL(site).origin,
+        'user-agent': visitor.userAgent,
+        'x-forwarded-for': visitor.address,
+      },
     }).catch(() => null)
-    if (reply?.ok) sent.events += batch.events.length
+    if (reply?.ok) sent.events += 1 + events.length
     else sent.failures++
     await wait(PAGE_MILLISECONDS)
   }
-}
-
-function toEvents(random: Random, page: PageVisit, site: string) {
-  const opened = Date.now()
-  return page.events.map(({ after, ...event }, index) => ({
-    ...event,
-    id: random.uuid(),
-    at: opened + Math.min(index, after),
-    address: `${site}${page.path}`,
-  }))
 }

@@ -1,19 +1,20 @@
 import { expect, test } from 'vitest'
-import { simulateHistory, type History } from '../data/simulateHistory'
+import { timeOfId } from '../../core/identity/timeOrderedId'
+import { collect } from '../../server/intake/collect'
+import { openPlaces } from '../../server/intake/place'
+import { createTrafficLimits } from '../../server/intake/trafficLimits'
+import type { Arrival } from '../../server/intake/writeArrivals'
+import { simulateHistory, type History, type SimulatedVisit } from '../data/simulateHistory'
 import { fare, CROSSINGS } from '../site/crossings'
+import { ELEMENTS } from './elements'
 
 const until = new Date(Date.UTC(2026, 3, 1, 12))
 const history: History = {
-  siteId: 1,
   origin: 'http://demo.test',
   experiments: [
     {
-      id: 5,
-      salt: 'kc-island-headline',
-      share: 10_000,
-      weights: [1, 1],
+      ...{ id: 5, salt: 'kc-island-headline', share: 10_000, weights: [1, 1] },
       pages: [{ match: 'exact', value: '/' }],
-      edits: [],
       from: 0,
       until: Number.POSITIVE_INFINITY,
     },
@@ -23,6 +24,7 @@ const history: History = {
   visitors: 12_000,
   seed: 3,
 }
+const pathsOf = ({ pages }: SimulatedVisit) => pages.map(({ view }) => new URL(view.address).pathname)
 
 test('the same seed draws the same visitors', () => {
   const few = { ...history, visitors: 50 }
@@ -33,28 +35,74 @@ test('the same seed draws the same visitors', () => {
 test('what was put in can be found: the variant brings more bookings, phones fewer, and nothing lies in the future', () => {
   const sent = [0, 0]
   const toBook = [0, 0]
-  const reached = { phone: [0, 0], desktop: [0, 0] }
-  for (const rows of simulateHistory(history)) {
-    expect(
-      rows.every(
-        ({ occurredAt }) => occurredAt <= until && occurredAt.getTime() > until.getTime() - 61 * 24 * 3_600_000,
-      ),
-    ).toBe(true)
-    const exposure = rows.find(({ type }) => type === 'exposure')
-    if (exposure) {
+  const reached = { phone: [0, 0], desktop: [0, 0], tablet: [0, 0] }
+  for (const visit of [...simulateHistory(history)].flat()) {
+    const { pages, visitor } = visit
+    const times = pages.flatMap(({ view, events }) => [view, ...events]).map(({ id }) => timeOfId(id))
+    expect(times.every((at) => at <= until.getTime() && at > until.getTime() - 61 * 24 * 3_600_000)).toBe(true)
+    const events = pages.flatMap((page) => page.events)
+    const exposure = events.find(({ type }) => type === 'exposure')
+    if (exposure && !visitor.isRobot) {
       sent[exposure.variant!]!++
-      if (rows.some(({ selectors }) => selectors?.includes('#find'))) toBook[exposure.variant!]!++
+      if (events.some(({ element }) => element === ELEMENTS.find.element)) toBook[exposure.variant!]!++
     }
-    const device = rows[0]?.properties?.device
-    if ((device === 'phone' || device === 'desktop') && rows.some(({ address }) => address.endsWith('/book'))) {
-      reached[device][0]!++
-      if (rows.some(({ address }) => address.endsWith('/book/travelers'))) reached[device][1]!++
-    }
+    if (!pathsOf(visit).includes('/book')) continue
+    reached[visitor.device][0]!++
+    if (pathsOf(visit).includes('/book/travelers')) reached[visitor.device][1]!++
   }
   const lift = toBook[1]! / sent[1]! / (toBook[0]! / sent[0]!) - 1
   expect(lift).toBeGreaterThan(0.3)
   expect(lift).toBeLessThan(0.7)
   expect(reached.phone[1]! / reached.phone[0]!).toBeLessThan(reached.desktop[1]! / reached.desktop[0]! - 0.1)
+})
+
+test('what simulated browsers send is what intake takes from real ones', async () => {
+  const written: Arrival[] = []
+  const limits = createTrafficLimits()
+  const findPlace = await openPlaces({ country: '', city: '', hasMadeUp: true })
+  const few = [...simulateHistory({ ...history, visitors: 400 })].flat().filter(({ pages }) => pages.length > 0)
+  for (const { visitor, pages } of few) {
+    const events = pages.flatMap((page) => page.events)
+    const sent = Math.max(...pages.map(({ view }) => timeOfId(view.id))) + 60_000
+    const body = JSON.stringify({ key: 'demo', sent, views: pages.map(({ view }) => view), events })
+    const { reply } = await collect(
+      {
+        body,
+        origin: history.origin,
+        address: visitor.address,
+        userAgent: visitor.userAgent,
+        receivedAt: new Date(sent),
+      },
+      {
+        findSite: async () => ({
+          ...{
+            id: 1,
+            address: history.origin,
+            currency: 'EUR',
+            largestAmount: 100_000,
+            hasReported: true,
+            ownNetworks: [],
+          },
+          parameters: new Set(['ref', 'utm_source', 'utm_campaign']),
+          assignments: new Map(history.experiments.map((each) => [each.id, each])),
+        }),
+        write: async (arrival) => (written.push(arrival), new Set()),
+        isKnownVisitor: async () => true,
+        limits,
+        findPlace,
+        hashNetwork: () => 'network',
+      },
+    )
+    expect(reply).toEqual({ accepted: pages.length + events.length, refused: [] })
+  }
+  const views = written.flatMap((arrival) => arrival.views)
+  const events = written.flatMap((arrival) => arrival.events)
+  expect(new Set(events.map(({ type }) => type))).toEqual(new Set(['exposure', 'click', 'submit', 'amount', 'error']))
+  expect(new Set(views.map(({ device }) => device))).toEqual(new Set(['phone', 'tablet', 'desktop', 'other']))
+  expect(views.every(({ country }) => country !== null)).toBe(true)
+  expect(views.filter(({ isRobot }) => isRobot).length).toBeGreaterThan(0)
+  const orders = events.filter(({ type }) => type === 'amount')
+  expect(new Set(orders.map(({ once }) => once)).size).toBeLessThan(orders.length)
 })
 
 test('a longer vehicle costs more from five meters on', () => {
