@@ -1,5 +1,9 @@
 import { defineConfig } from '@playwright/test'
 
+/** A headless browser says that it is a robot, and robots are left out; visitors of the tests are to be people. */
+const USER_AGENT =
+  'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/141.0.0.0 Safari/537.36'
+
 export default defineConfig({
   testDir: 'tests/browser',
   workers: 1,
@@ -17,6 +21,7 @@ export default defineConfig({
     launchOptions: {
       executablePath: '/usr/bin/chromium',
       args: [
+        `--user-agent=${USER_AGENT}`,
         '--no-sandbox',
         '--disable-gpu',
         '--no-first-run',

@@ -11,7 +11,7 @@ function prepare(world: World) {
   prepared ??= (async () => {
     const { database } = world
     const team = await createTeam(world, 'accessibility')
-    const edit = { kind: 'text', selector: 'h1', original: 'Old', value: 'New' } as const
+    const edit = { id: 'edit-0001', kind: 'text', selector: 'h1', original: 'Old', value: 'New' } as const
     const order = { type: 'event', name: 'order' } as const
     const draft = async (name: string) => {
       const { id } = await createExperiment(database, team.siteId, null, name)

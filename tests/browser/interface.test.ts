@@ -13,7 +13,7 @@ function prepare(world: World): Promise<Team> {
   prepared ??= (async () => {
     const { database } = world
     const team = await createTeam(world, 'interface')
-    const edit = { kind: 'text', selector: 'h1', original: 'Old', value: 'New' } as const
+    const edit = { id: 'edit-0001', kind: 'text', selector: 'h1', original: 'Old', value: 'New' } as const
     for (const name of [RUNNING, DRAFT]) {
       const { id } = await createExperiment(database, team.siteId, null, name)
       const target = { siteId: team.siteId, experimentId: id, personId: null }

@@ -18,7 +18,12 @@ const SOURCES: { name: string; kind: 'conversion' | 'mean'; source: MetricSource
   {
     name: 'Booked amount',
     kind: 'mean',
-    source: { type: 'pageAmount', page: { match: 'exact', value: '/book/done' }, selector: '#order-total' },
+    source: {
+      type: 'pageAmount',
+      page: { match: 'exact', value: '/book/done' },
+      selector: '#order-total',
+      reference: { parameter: 'ref' },
+    },
     sum: 75,
   },
   { name: 'Orders by code', kind: 'mean', source: { type: 'event', name: 'order' }, sum: 12.5 },
@@ -46,6 +51,7 @@ test('every kind of metric counts what a visitor really did from the exposure on
     ids.push(id)
     const target = { siteId, experimentId: id, personId: null }
     const edit = {
+      id: `edit-${id}-metrics`,
       kind: 'text',
       selector: `#next-sailings tr:nth-child(1) td:nth-child(${(ids.length % 3) + 1})`,
       original: 'x',

@@ -1,15 +1,13 @@
-import { randomUUID } from 'node:crypto'
 import { expect, type Page } from '@playwright/test'
 import { eq } from 'drizzle-orm'
 import { experiment } from '../../server/database/schema'
-import { writeEvents } from '../../server/intake/writeEvents'
-import type { EventRow } from '../../server/intake/eventRow'
 import {
   createExperiment,
   DEFAULT_PLAN,
   moveExperiment,
   updateExperiment,
 } from '../../server/services/experiments/experiments'
+import { folded, happen, type Happening } from '../arrivals'
 import { primaryMetric } from '../metrics'
 import { createTeam, type Team } from './team'
 import { test, type World } from './world'
@@ -26,7 +24,7 @@ function prepare(world: World) {
     const order = { type: 'event', name: 'order' } as const
     const { id: experimentId } = await createExperiment(database, team.siteId, null, 'Three arms')
     const target = { siteId: team.siteId, experimentId, personId: null }
-    const edit = { kind: 'text', selector: 'h1', original: 'Old', value: 'New' } as const
+    const edit = { id: 'edit-0001', kind: 'text', selector: 'h1', original: 'Old', value: 'New' } as const
     await updateExperiment(database, target, {
       version: 1,
       pageRules: [{ match: 'exact', value: '/' }],
@@ -56,7 +54,8 @@ function prepare(world: World) {
       .update(experiment)
       .set({ startedAt: new Date(START) })
       .where(eq(experiment.id, experimentId))
-    await writeEvents(database.$client, [...visitors(team, experimentId)].flat())
+    await happen(database, { id: team.siteId, address: team.siteAddress }, [...visitors(experimentId)].flat())
+    await folded(database, team.siteId)
     const { id: draftId } = await createExperiment(database, team.siteId, null, 'A draft')
     return { ...team, experimentId, draftId }
   })()
@@ -64,39 +63,20 @@ function prepare(world: World) {
 }
 
 /** 1,500 visitors over the days: every tenth of the control orders, every fifth of Warm, every tenth of Loud. */
-function* visitors({ siteId, siteAddress }: Team, experimentId: number): Generator<EventRow[]> {
+function* visitors(experiment: number): Generator<Happening[]> {
   const ORDERS = [10, 5, 10]
   for (let index = 0; index < 1500; index++) {
     const variant = index % 3
     const turn = Math.floor(index / 3)
     const at = START + ((turn * 17) % (DAYS * 23)) * 3_600_000
-    const row = (seconds: number, changes: Partial<EventRow>): EventRow => {
-      const time = new Date(at + seconds * 1000)
-      return {
-        siteId,
-        visitorId: `visitor-${index}`,
-        id: randomUUID(),
-        madeAt: time,
-        type: 'page',
-        occurredAt: time,
-        receivedAt: time,
-        sessionId: 's',
-        address: `${siteAddress}/`,
-        experimentId: null,
-        variant: null,
-        selectors: null,
-        name: null,
-        amount: null,
-        currency: null,
-        properties: null,
-        ...changes,
-      }
-    }
+    const visitor = `visitor-${index}`
     yield [
-      row(0, { type: 'exposure', experimentId, variant }),
-      row(0, {}),
-      ...(turn % ORDERS[variant]! === 0 ? [row(60, { type: 'custom', name: 'order', amount: 20 + (turn % 7) })] : []),
-      ...(turn % 12 === 0 ? [row(90, { type: 'custom', name: 'complaint' })] : []),
+      { visitor, at, type: 'exposure', experiment, variant },
+      { visitor, at },
+      ...(turn % ORDERS[variant]! === 0
+        ? [{ visitor, at: at + 60_000, type: 'custom', name: 'order', amount: 20 + (turn % 7) } as const]
+        : []),
+      ...(turn % 12 === 0 ? [{ visitor, at: at + 90_000, type: 'custom', name: 'complaint' } as const] : []),
     ]
   }
 }

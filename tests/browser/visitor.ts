@@ -51,7 +51,12 @@ export async function book(page: Page, origin: string): Promise<string> {
   return page.locator('#order-total').innerText()
 }
 
-/** Waits until the snippet has no event left that Vetch has not acknowledged. */
+/** Waits until the snippet has begun its view and has nothing left that Vetch has not acknowledged. */
 export async function reported(page: Page): Promise<void> {
-  await page.waitForFunction(() => localStorage.getItem('vetch_queue') === '[]')
+  await page.waitForFunction(
+    () =>
+      performance.now() - (performance.getEntriesByName('vetch').at(-1)?.startTime ?? Infinity) > 400 &&
+      localStorage.getItem('vetch_session') !== null &&
+      !Object.keys(localStorage).some((name) => name.startsWith('vetch_q:')),
+  )
 }

@@ -8,6 +8,8 @@ import { startTemporaryStack, type TemporaryStack } from '../../cli/stack/tempor
 export interface World extends TemporaryStack {
   demoOrigin: string
   serveDemo: (options: DemoSiteOptions) => Promise<void>
+  /** Serves other pages in the place of the demo site. */
+  serve: (site: Server) => Promise<void>
 }
 
 export const test = base.extend<object, { world: World }>({
@@ -15,18 +17,20 @@ export const test = base.extend<object, { world: World }>({
     async ({}, use) => {
       const demoPort = await freePort()
       const demoOrigin = `http://127.0.0.1:${demoPort}`
-      const stack = await startTemporaryStack(demoOrigin)
+      const stack = await startTemporaryStack([demoOrigin])
       let demo: Server | undefined
       const close = () =>
         new Promise<void>((closed) => (demo ? demo.close(() => closed()).closeAllConnections() : closed()))
+      const serve = async (site: Server) => {
+        await close()
+        demo = site
+        await new Promise<void>((started) => site.listen(demoPort, '127.0.0.1', started))
+      }
       await use({
         ...stack,
         demoOrigin,
-        serveDemo: async (options) => {
-          await close()
-          demo = createDemoSite(options)
-          await new Promise<void>((started) => demo!.listen(demoPort, '127.0.0.1', started))
-        },
+        serveDemo: (options) => serve(createDemoSite(options)),
+        serve,
       })
       await close()
       await stack.stop()

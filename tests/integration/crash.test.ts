@@ -1,12 +1,14 @@
-import { randomUUID } from 'node:crypto'
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { setTimeout as wait } from 'node:timers/promises'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, expect, test } from 'vitest'
+import { timeOrderedId } from '../../core/identity/timeOrderedId'
 import { startTemporaryStack, type TemporaryStack } from '../../cli/stack/temporaryStack'
 import { createTeam } from './people'
 
+let count = 0
+const newId = () => timeOrderedId(Date.now(), ++count % 4096, crypto.getRandomValues(new Uint8Array(8)))
 let stack: TemporaryStack
 let team: Awaited<ReturnType<typeof createTeam>>
 
@@ -23,20 +25,10 @@ function stream() {
   let retries = 0
   const sender = async () => {
     while (!isOver) {
-      const events = [...Array(10)].map(() => ({
-        id: randomUUID(),
-        type: 'page',
-        at: Date.now(),
-        address: `${team.site.address}/`,
-      }))
+      const views = [{ id: newId(), visitor: 'visitor-crash', session: 'session', address: `${team.site.address}/` }]
+      const events = [...Array(9)].map(() => ({ id: newId(), view: views[0]!.id, type: 'custom', name: 'thing' }))
       for (let isSettled = false; !isSettled;) {
-        const body = JSON.stringify({
-          key: team.site.key,
-          visitor: 'visitor-crash',
-          session: 'session',
-          sent: Date.now(),
-          events,
-        })
+        const body = JSON.stringify({ key: team.site.key, sent: Date.now(), views, events })
         const reply = await fetch(`${stack.url}/collect`, {
           method: 'POST',
           body,
@@ -44,7 +36,7 @@ function stream() {
           signal: AbortSignal.timeout(5000),
         }).catch(() => null)
         isSettled = reply?.status === 200
-        if (isSettled) acknowledged.push(...events.map(({ id }) => id))
+        if (isSettled) acknowledged.push(...[...views, ...events].map(({ id }) => id))
         else {
           retries++
           await wait(100)
@@ -70,7 +62,7 @@ function stream() {
 
 async function expectEachOnce(ids: readonly string[]): Promise<void> {
   const { rows } = await stack.database.execute(
-    sql`SELECT id::text AS id, count(*)::int AS times FROM event WHERE visitor_id = 'visitor-crash' GROUP BY id`,
+    sql`SELECT id::text AS id, count(*)::int AS times FROM (SELECT id FROM event WHERE visitor_id = 'visitor-crash' UNION ALL SELECT id FROM page_view WHERE visitor_id = 'visitor-crash') e GROUP BY id`,
   )
   const times = new Map(rows.map((row) => [row.id, row.times]))
   expect(ids.filter((id) => times.get(id) !== 1)).toEqual([])

@@ -3,8 +3,10 @@ import { afterAll, beforeAll, beforeEach, describe, expect, inject, test } from 
 import { connect } from '../../server/database/connect'
 import { exposureCount, experiment, site } from '../../server/database/schema'
 import { DEFAULT_PLAN } from '../../server/services/experiments/experiments'
+import { refreshSummaries } from '../../server/services/results/summaries'
 import { noteFirstReport } from '../../server/services/sites/sites'
 import type { ChangeView, ExperimentPatch, ExperimentSheet, ExperimentSummary } from '../../shared/experiment'
+import type { Paged } from '../../shared/paging'
 import type { TodayItem } from '../../shared/site'
 import type { SiteFile } from '../../shared/siteFile'
 import { primaryMetric } from '../metrics'
@@ -18,7 +20,7 @@ let sheet: ExperimentSheet
 
 const path = () => `/api/sites/${team.site.id}/experiments`
 const own = (end = '') => `${path()}/${sheet.id}${end}`
-const edit = { kind: 'text', selector: 'h1', original: 'Old', value: 'New' } as const
+const edit = { id: 'edit-0001', kind: 'text', selector: 'h1', original: 'Old', value: 'New' } as const
 const content = {
   hypothesis: 'Because we saw it.',
   pageRules: [{ match: 'exact', value: '/' }],
@@ -103,20 +105,31 @@ test('metrics keep their place: the primary one first, those left out gone, the 
     ['Refunds', 'guardrail', 0.05],
   ])
   expect(first.metrics[1]!.denominator).toEqual(clicks.denominator)
+  const [orders, ratio] = first.metrics
   const second: ExperimentSheet = await (
-    await patch({ metrics: [content.metrics[0]!, { ...clicks, kind: 'mean' }] })
+    await patch({
+      metrics: [
+        { ...content.metrics[0]!, id: orders!.id },
+        { ...clicks, id: ratio!.id, kind: 'mean' },
+      ],
+    })
   ).json()
   expect(second.metrics.map(({ id }) => id)).toEqual(first.metrics.slice(0, 2).map(({ id }) => id))
   expect(second.metrics[1]).toMatchObject({ kind: 'mean', denominator: null })
 })
 
-test('browsers listen for every metric of what runs, and for denominators', async () => {
-  const total = { type: 'pageAmount', page: { match: 'exact', value: '/done' }, selector: '#total' } as const
+test('browsers read the amounts that metrics of what runs ask for, and keep the parameters that rules name', async () => {
+  const total = {
+    type: 'pageAmount',
+    page: { match: 'exact', value: '/done?order=1' },
+    selector: '#total',
+    reference: { parameter: 'ref' },
+  } as const
   await patch({
     ...content,
+    pageRules: [{ match: 'exact', value: '/?from=mail' }],
     metrics: [
       content.metrics[0]!,
-      primaryMetric('Submits', 'conversion', { type: 'submit', selector: '#form' }, { role: 'secondary' }),
       primaryMetric('Total per click', 'ratio', total, {
         role: 'secondary',
         denominator: { type: 'click', selector: '#other' },
@@ -124,14 +137,63 @@ test('browsers listen for every metric of what runs, and for denominators', asyn
       primaryMetric('Total', 'mean', total, { role: 'guardrail', limit: 0.1 }),
     ],
   })
-  expect((await siteFile()).listen).toEqual({ clicks: [], submits: [], amounts: [] })
+  expect((await siteFile()).amounts).toEqual([])
   await move('start')
-  expect((await siteFile()).listen).toEqual({
-    clicks: ['#order', '#other'],
-    submits: ['#form'],
-    amounts: [{ page: total.page, selector: '#total' }],
-  })
+  const { amounts, parameters, format } = await siteFile()
+  expect(amounts).toEqual([{ page: total.page, selector: '#total', reference: { parameter: 'ref' } }])
+  expect(parameters).toEqual(expect.arrayContaining(['utm_source', 'from', 'order']))
+  expect(format).toBe(2)
   await move('end')
+})
+
+test('four starts at once are all served, and four ends leave none', async () => {
+  const ids: number[] = []
+  for (let index = 0; index < 4; index++) {
+    sheet = await (await editor('POST', path(), { name: `At once ${index}` })).json()
+    await patch(content)
+    ids.push(sheet.id)
+  }
+  const moveAll = (transition: string) => Promise.all(ids.map((id) => editor('POST', `${path()}/${id}/${transition}`)))
+  const served = async () => (await siteFile()).entries.map(({ id }) => id).filter((id) => ids.includes(id))
+  expect((await moveAll('start')).map(({ status }) => status)).toEqual([200, 200, 200, 200])
+  expect(await served()).toEqual(ids)
+  expect((await moveAll('end')).map(({ status }) => status)).toEqual([200, 200, 200, 200])
+  expect(await served()).toEqual([])
+})
+
+test('edits are changed one at a time, by their ids', async () => {
+  const [, variant] = sheet.variants
+  const edits = (end = '') => `${own(`/variants/${variant!.id}/edits`)}${end}`
+  const put = async (version: number, incoming: object) => editor('POST', edits(), { version, edit: incoming })
+  const first: ExperimentSheet = await (await put(1, edit)).json()
+  expect(first.variants[1]!.edits).toEqual([edit])
+  expect((await put(1, { ...edit, value: 'Late' })).status).toBe(409)
+  const second: ExperimentSheet = await (await put(2, { ...edit, id: 'edit-0002', selector: 'p' })).json()
+  const third: ExperimentSheet = await (await put(second.version, { ...edit, value: 'Newest' })).json()
+  expect(third.variants[1]!.edits.map(({ id, value }) => [id, value])).toEqual([
+    ['edit-0001', 'Newest'],
+    ['edit-0002', 'New'],
+  ])
+  expect((await editor('DELETE', `${edits('/edit-0001')}?version=${third.version}`)).status).toBe(200)
+  expect((await editor('DELETE', `${edits('/edit-0001')}?version=${third.version + 1}`)).status).toBe(404)
+  const read: ExperimentSheet = await (await editor('GET', own())).json()
+  expect(read.variants[1]!.edits.map(({ id }) => id)).toEqual(['edit-0002'])
+  expect(read.variants[1]!.id).toBe(variant!.id)
+})
+
+test('a metric that a started experiment uses is not changed by another, which gets a version of its own', async () => {
+  await patch(content)
+  const [used] = sheet.metrics
+  await move('start')
+  const started = sheet
+  sheet = await (await editor('POST', path(), { name: 'Second' })).json()
+  const second: ExperimentSheet = await (
+    await patch({ metrics: [{ ...content.metrics[0]!, id: used!.id, source: { type: 'click', selector: '#new' } }] })
+  ).json()
+  expect([second.metrics[0]!.id, second.metrics[0]!.versionId === used!.versionId]).toEqual([used!.id, false])
+  const read: ExperimentSheet = await (await editor('GET', `${path()}/${started.id}`)).json()
+  expect(read.metrics[0]).toMatchObject({ versionId: used!.versionId, source: { selector: '#order' } })
+  await editor('POST', `${path()}/${started.id}/end`)
 })
 
 describe('wrong input is refused with a message for its field', () => {
@@ -191,18 +253,21 @@ describe('a started experiment', () => {
 
   test('is in the site file with all that a browser needs, until it is paused or ended', async () => {
     const file = await siteFile()
-    const found = file.experiments.find(({ id }) => id === sheet.id)
-    expect(found).toMatchObject({ share: 4000, weights: [1, 3], pages: content.pageRules, edits: [[], [edit]] })
-    expect(file.listen.clicks).toEqual(['#order'])
+    const found = file.entries.find(({ id }) => id === sheet.id)
+    expect(found).toMatchObject({
+      share: 4000,
+      weights: [1, 3],
+      pages: content.pageRules,
+      edits: [[], [{ kind: 'text', selector: 'h1', value: 'New' }]],
+    })
     expect(await move('pause')).toBe(200)
     const paused = await siteFile()
     expect(paused.version).toBeGreaterThan(file.version)
-    expect(paused.experiments.some(({ id }) => id === sheet.id)).toBe(false)
-    expect(paused.listen.clicks).toEqual(['#order'])
+    expect(paused.entries.some(({ id }) => id === sheet.id)).toBe(false)
     expect(await move('resume')).toBe(200)
-    expect((await siteFile()).experiments.find(({ id }) => id === sheet.id)?.salt).toBe(found?.salt)
+    expect((await siteFile()).entries.find(({ id }) => id === sheet.id)?.salt).toBe(found?.salt)
     expect(await move('end')).toBe(200)
-    expect((await siteFile()).experiments.some(({ id }) => id === sheet.id)).toBe(false)
+    expect((await siteFile()).entries.some(({ id }) => id === sheet.id)).toBe(false)
   })
 
   test('keeps variants, page, metric and plan; name and hypothesis may change', async () => {
@@ -222,7 +287,7 @@ describe('a started experiment', () => {
   test('lets its share be raised, never lowered', async () => {
     expect((await patch({ share: 3000 })).status).toBe(409)
     expect((await patch({ share: 9000 })).status).toBe(200)
-    expect((await siteFile()).experiments.find(({ id }) => id === sheet.id)?.share).toBe(9000)
+    expect((await siteFile()).entries.find(({ id }) => id === sheet.id)?.share).toBe(9000)
   })
 
   test('goes through its states in one direction only', async () => {
@@ -237,7 +302,7 @@ describe('a started experiment', () => {
   test('leaves a trace of who did what', async () => {
     await patch({ share: 5000 })
     await move('pause')
-    const changes: ChangeView[] = await (await editor('GET', own('/changes'))).json()
+    const { items: changes }: Paged<ChangeView> = await (await editor('GET', own('/changes'))).json()
     expect(changes.map(({ action, person }) => [action, person])).toEqual([
       ['paused', 'editor'],
       ['changed', 'editor'],
@@ -253,11 +318,10 @@ describe('a started experiment', () => {
     expect(copy).toMatchObject({
       state: 'draft',
       hypothesis: content.hypothesis,
-      variants: content.variants,
       plan: content.plan,
       startedAt: null,
     })
-    expect(copy.metrics[0]?.id).not.toBe(sheet.metrics[0]?.id)
+    expect(copy.metrics[0]).toMatchObject({ id: sheet.metrics[0]?.id, versionId: sheet.metrics[0]?.versionId })
     const salts = await database
       .select({ salt: experiment.salt })
       .from(experiment)
@@ -267,7 +331,8 @@ describe('a started experiment', () => {
 })
 
 test('a deleted draft is gone from the list and can be brought back', async () => {
-  const names = async () => ((await (await editor('GET', path())).json()) as ExperimentSummary[]).map(({ id }) => id)
+  const names = async () =>
+    ((await (await editor('GET', path())).json()) as Paged<ExperimentSummary>).items.map(({ id }) => id)
   expect(await names()).toContain(sheet.id)
   expect((await editor('DELETE', own())).status).toBe(200)
   expect(await names()).not.toContain(sheet.id)
@@ -281,10 +346,16 @@ describe('results', () => {
     siteId: team.site.id,
     experimentId: sheet.id,
     variant,
-    day: new Date(Date.now() - daysAgo * 86_400_000).toISOString().slice(0, 10),
+    dimension: 'day',
+    value: new Date(Date.now() - daysAgo * 86_400_000).toISOString().slice(0, 10),
     visitors,
     crossed: 0,
   })
+  /** What the worker does after a fold. */
+  const counted = async (rows: (typeof exposureCount.$inferInsert)[]) => {
+    await database.insert(exposureCount).values(rows)
+    await refreshSummaries(database, team.site.id, [sheet.id], new Date())
+  }
   const startedDaysAgo = (days: number) =>
     database
       .update(experiment)
@@ -312,7 +383,7 @@ describe('results', () => {
 
   test('with a broken split are not to be trusted, and Today says it first', async () => {
     await startedDaysAgo(20)
-    await database.insert(exposureCount).values([count(0, 5400, 0), count(1, 4600, 0)])
+    await counted([count(0, 5400, 0), count(1, 4600, 0)])
     const results = await (await editor('GET', own('/results'))).json()
     expect(results.allocation.alarm).toBe(true)
     expect(results.verdict.kind).toBe('distrust')
@@ -321,13 +392,13 @@ describe('results', () => {
 
   test('of an experiment without new visitors since yesterday show up on Today', async () => {
     await startedDaysAgo(10)
-    await database.insert(exposureCount).values([count(0, 50, 5), count(1, 51, 5)])
+    await counted([count(0, 50, 5), count(1, 51, 5)])
     expect(await today()).toMatchObject([{ kind: 'silent' }])
   })
 
   test('go out as a table, with a formula in a name defused', async () => {
     await patch({ name: '=cmd()' })
-    await database.insert(exposureCount).values([count(0, 100, 0), count(1, 110, 0)])
+    await counted([count(0, 100, 0), count(1, 110, 0)])
     const list = await editor('GET', `${path()}.csv`)
     expect(list.headers.get('content-type')).toContain('text/csv')
     expect(await list.text()).toContain("'=cmd()")

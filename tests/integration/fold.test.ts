@@ -1,15 +1,13 @@
-import { randomUUID } from 'node:crypto'
 import { eq } from 'drizzle-orm'
 import { afterAll, beforeEach, describe, expect, inject, test } from 'vitest'
 import { connect } from '../../server/database/connect'
 import { experiment } from '../../server/database/schema'
-import type { EventRow } from '../../server/intake/eventRow'
-import { writeEvents } from '../../server/intake/writeEvents'
 import { createExperiment, updateExperiment } from '../../server/services/experiments/experiments'
 import { findSheet } from '../../server/services/experiments/sheet'
-import { foldNewEvents } from '../../server/services/results/fold'
+import { foldAndSummarize } from '../../server/services/results/foldAndSummarize'
 import { experimentResults } from '../../server/services/results/results'
 import type { MetricInput } from '../../shared/experiment'
+import { folded, happen, type Happening } from '../arrivals'
 import { primaryMetric } from '../metrics'
 import { createTeam } from './people'
 
@@ -37,32 +35,17 @@ async function startWith(...metrics: MetricInput[]): Promise<void> {
 }
 beforeEach(() => startWith(primaryMetric('Booked', 'mean', { type: 'event', name: 'order' })))
 
-function row(visitorId: string, hours: number, changes: Partial<EventRow>): EventRow {
-  const at = new Date(START + hours * 3_600_000)
-  return {
-    siteId: team.site.id,
-    visitorId,
-    id: randomUUID(),
-    madeAt: at,
-    type: 'page',
-    occurredAt: at,
-    receivedAt: at,
-    sessionId: 's',
-    address: `${team.site.address}/`,
-    experimentId: null,
-    variant: null,
-    selectors: null,
-    name: null,
-    amount: null,
-    currency: null,
-    properties: null,
-    ...changes,
-  }
-}
+const row = (visitor: string, hours: number, changes: Partial<Happening>): Happening => ({
+  visitor,
+  at: START + hours * 3_600_000,
+  ...changes,
+})
 const exposed = (visitor: string, hours: number, variant: number) =>
-  row(visitor, hours, { type: 'exposure', experimentId, variant })
+  row(visitor, hours, { type: 'exposure', experiment: experimentId, variant })
 const ordered = (visitor: string, hours: number, amount: number) =>
   row(visitor, hours, { type: 'custom', name: 'order', amount })
+const write = (happenings: Happening[]) => happen(database, team.site, happenings)
+const settled = () => folded(database, team.site.id)
 
 async function arms() {
   await settled()
@@ -70,14 +53,6 @@ async function arms() {
   const { metrics, crossed } = await experimentResults(database, sheet, new Date())
   return { arms: metrics[0]!.arms.map(({ visitors, sum }) => [visitors, sum]), crossed }
 }
-/** The application folds too, and only one may at a time. */
-async function settled(): Promise<void> {
-  for (let round = 0; round < 5; round++) {
-    await foldNewEvents(database.$client)
-    await new Promise((tick) => setTimeout(tick, 400))
-  }
-}
-
 test('the same events in any order and any portions give the same numbers', async () => {
   const events = [
     exposed('visitor-a', 1, 0),
@@ -101,27 +76,19 @@ test('the same events in any order and any portions give the same numbers', asyn
     crossed: 1,
   }
   for (const event of [...events].reverse()) {
-    await writeEvents(database.$client, [event])
-    await foldNewEvents(database.$client)
+    await write([event])
+    await settled()
   }
   expect(await arms()).toEqual(expected)
 
   // Once more from nothing, all at once.
   await startWith(primaryMetric('Booked', 'mean', { type: 'event', name: 'order' }))
-  await writeEvents(
-    database.$client,
-    events.map((event) => ({
-      ...event,
-      id: randomUUID(),
-      siteId: team.site.id,
-      experimentId: event.experimentId === null ? null : experimentId,
-    })),
-  )
+  await write(events.map((event) => ({ ...event, ...(event.experiment ? { experiment: experimentId } : {}) })))
   expect(await arms()).toEqual(expected)
 })
 
 test('an earlier sighting that arrives late moves the visitor with all they bought', async () => {
-  await writeEvents(database.$client, [exposed('visitor-a', 5, 1), ordered('visitor-a', 6, 20)])
+  await write([exposed('visitor-a', 5, 1), ordered('visitor-a', 6, 20)])
   expect(await arms()).toEqual({
     arms: [
       [0, 0],
@@ -129,7 +96,7 @@ test('an earlier sighting that arrives late moves the visitor with all they boug
     ],
     crossed: 0,
   })
-  await writeEvents(database.$client, [exposed('visitor-a', 1, 0), ordered('visitor-a', 2, 5)])
+  await write([exposed('visitor-a', 1, 0), ordered('visitor-a', 2, 5)])
   expect(await arms()).toEqual({
     arms: [
       [1, 25],
@@ -144,13 +111,13 @@ test('nothing counts after the end, and nothing of a visitor of another site', a
     .update(experiment)
     .set({ state: 'ended', endedAt: new Date(START + 10 * 3_600_000) })
     .where(eq(experiment.id, experimentId))
-  await writeEvents(database.$client, [
+  await write([
     exposed('visitor-a', 1, 0),
     ordered('visitor-a', 9, 5),
     ordered('visitor-a', 11, 1000),
     exposed('visitor-b', 12, 0),
   ])
-  await writeEvents(database.$client, [{ ...ordered('visitor-a', 3, 1000), siteId: team.site.id + 1 }])
+  await happen(database, { ...team.site, id: team.site.id + 1 }, [ordered('visitor-a', 3, 1000)])
   expect(await arms()).toEqual({
     arms: [
       [1, 5],
@@ -190,7 +157,7 @@ describe('several metrics', () => {
       seen('visitor-d', 0.4),
       ordered('visitor-d', 2, 9),
     ]
-    for (const event of [...events].reverse()) await writeEvents(database.$client, [event])
+    for (const event of [...events].reverse()) await write([event])
     const {
       metrics: [ratio],
     } = await results()
@@ -209,8 +176,7 @@ describe('several metrics', () => {
       past: (index * 7) % 13,
       variant: index % 2,
     }))
-    await writeEvents(
-      database.$client,
+    await write(
       visitors.flatMap(({ id, past, variant }) => [
         // An earlier visit, an order within the visit of the exposure, which is no past, and the order that counts.
         ...(past > 3 ? [ordered(id, 20, past)] : []),
@@ -247,8 +213,7 @@ describe('several metrics', () => {
     )
     const complained = (visitor: string) => row(visitor, 3, { type: 'custom', name: 'complaint' })
     const visitors = Array.from({ length: 600 }, (_, index) => ({ id: `visitor-${index}`, variant: index % 2 }))
-    await writeEvents(
-      database.$client,
+    await write(
       visitors.flatMap(({ id, variant }, index) => [
         exposed(id, 1, variant),
         ...(index % 10 < 2 ? [ordered(id, 2, 10)] : []),
@@ -267,8 +232,7 @@ describe('several metrics', () => {
 
   test('an arm whose events never arrive is named, and its results are not trusted', async () => {
     const visitors = Array.from({ length: 200 }, (_, index) => ({ id: `visitor-${index}`, variant: index % 2 }))
-    await writeEvents(
-      database.$client,
+    await write(
       visitors.flatMap(({ id, variant }) => [exposed(id, 1, variant), ...(variant === 0 ? [ordered(id, 2, 3)] : [])]),
     )
     const { soundness, verdict } = await results()
@@ -284,13 +248,10 @@ describe('while events are being written', () => {
   test('no event is passed over', async () => {
     const writers = [...Array(6)].map(async (_, writer) => {
       for (let index = 0; index < 40; index++)
-        await writeEvents(database.$client, [
-          exposed(`visitor-${writer}-${index}`, 1, index % 2),
-          ordered(`visitor-${writer}-${index}`, 2, 1),
-        ])
+        await write([exposed(`visitor-${writer}-${index}`, 1, index % 2), ordered(`visitor-${writer}-${index}`, 2, 1)])
     })
     const folding = (async () => {
-      for (let round = 0; round < 40; round++) await foldNewEvents(database.$client)
+      for (let round = 0; round < 40; round++) await foldAndSummarize(database)
     })()
     await Promise.all([...writers, folding])
     expect(await arms()).toEqual({

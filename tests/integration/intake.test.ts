@@ -1,8 +1,10 @@
-import { randomUUID } from 'node:crypto'
 import { eq, sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
+import { assign } from '../../core/assignment/assignment'
+import { timeOrderedId } from '../../core/identity/timeOrderedId'
 import { connect } from '../../server/database/connect'
-import { event, experiment } from '../../server/database/schema'
+import { ensurePartitions } from '../../server/database/partitions'
+import { event, experiment, pageView } from '../../server/database/schema'
 import { createExperiment } from '../../server/services/experiments/experiments'
 import { createTeam } from './people'
 
@@ -10,6 +12,8 @@ const url = inject('url')
 const database = connect(inject('databaseUrl'), 2)
 let team: Awaited<ReturnType<typeof createTeam>>
 let other: Awaited<ReturnType<typeof createTeam>>
+const DAY = 24 * 3_600_000
+const YEARS = 3 * 365 * DAY
 
 beforeAll(async () => {
   team = await createTeam(database)
@@ -17,18 +21,26 @@ beforeAll(async () => {
 })
 afterAll(() => database.$client.end())
 
-const page = (changes: object = {}) => ({
-  id: randomUUID(),
-  type: 'page',
-  at: Date.now(),
+let count = 0
+const idAt = (at: number) => timeOrderedId(at, ++count % 4096, crypto.getRandomValues(new Uint8Array(8)))
+const newView = (changes: object = {}) => ({
+  id: idAt(Date.now()),
+  visitor: 'visitor-0001',
+  session: 'session-1',
   address: `${team.site.address}/book`,
   ...changes,
 })
-const batchOf = (events: unknown[], changes: object = {}) => ({
+const newEvent = (view: { id: string }, changes: object = {}) => ({
+  id: idAt(Date.now()),
+  view: view.id,
+  type: 'custom',
+  name: 'thing',
+  ...changes,
+})
+const batchOf = (views: unknown[], events: unknown[] = [], changes: object = {}) => ({
   key: team.site.key,
-  visitor: 'visitor-0001',
-  session: 'session-1',
   sent: Date.now(),
+  views,
   events,
   ...changes,
 })
@@ -38,17 +50,20 @@ const send = (body: unknown, headers: Record<string, string> = {}) =>
     body: typeof body === 'string' ? body : JSON.stringify(body),
     headers: { 'content-type': 'text/plain;charset=UTF-8', origin: team.site.address, ...headers },
   })
-const stored = async (id: string) => database.select().from(event).where(eq(event.id, id))
+const stored = (id: string) => database.select().from(event).where(eq(event.id, id))
+const storedView = (id: string) => database.select().from(pageView).where(eq(pageView.id, id))
 
-test('an event that is sent many times, alone and at the same time, is there once', async () => {
-  const once = page()
-  const replies = await Promise.all([...Array(12)].map(() => send(batchOf([once, page()]))))
+test('what is sent many times, alone and at the same time, is there once', async () => {
+  const view = newView()
+  const once = newEvent(view)
+  const replies = await Promise.all([...Array(12)].map(() => send(batchOf([view], [once, newEvent(view)]))))
   expect(replies.map((reply) => reply.status)).toEqual(Array(12).fill(200))
-  expect(await stored(once.id)).toHaveLength(1)
+  expect(await Promise.all(replies.map((reply) => reply.json()))).toEqual(Array(12).fill({ accepted: 3, refused: [] }))
+  expect([await stored(once.id), await storedView(view.id)].map((rows) => rows.length)).toEqual([1, 1])
 })
 
 test('the browser’s page may read the answer, without a preflight', async () => {
-  const reply = await send(batchOf([page()]))
+  const reply = await send(batchOf([newView()]))
   expect(reply.headers.get('access-control-allow-origin')).toBe(team.site.address)
   expect(await reply.json()).toEqual({ accepted: 1, refused: [] })
 })
@@ -56,62 +71,173 @@ test('the browser’s page may read the answer, without a preflight', async () =
 describe('refused as a whole', () => {
   test.each<[string, () => Promise<Response>, number]>([
     ['no JSON', () => send('{'), 400],
-    ['no events', () => send(batchOf([])), 400],
-    ['a visitor id that is none', () => send(batchOf([page()], { visitor: "'; DROP" })), 400],
-    ['an unknown key', () => send(batchOf([page()], { key: 'unknown' })), 404],
-    ['a foreign origin', () => send(batchOf([page()]), { origin: 'https://elsewhere.example' }), 403],
-    ['another site’s origin', () => send(batchOf([page()]), { origin: other.site.address }), 403],
-    ['more than 64 KB', () => send(batchOf([page({ name: 'x'.repeat(70_000) })])), 413],
-    ['more than 200 events', () => send(batchOf([...Array(201)].map(() => 0))), 400],
+    ['no views', () => send(batchOf([])), 400],
+    ['an unknown key', () => send(batchOf([newView()], [], { key: 'unknown' })), 404],
+    ['NUL in the key', () => send(batchOf([newView()], [], { key: 'a\u0000' })), 400],
+    ['a foreign origin', () => send(batchOf([newView()]), { origin: 'https://elsewhere.example' }), 403],
+    ['another site’s origin', () => send(batchOf([newView()]), { origin: other.site.address }), 403],
+    ['more than 64 KB', () => send(batchOf([newView()], ['x'.repeat(70_000)])), 413],
+    [
+      'too many events',
+      () =>
+        send(
+          batchOf(
+            [newView()],
+            [...Array(501)].map(() => 0),
+          ),
+        ),
+      400,
+    ],
   ])('%s', async (_name, sent, status) => {
     expect((await sent()).status).toBe(status)
   })
 })
 
 test('a bad event is refused with a reason and does not cost the others', async () => {
-  const good = page()
+  const view = newView()
+  const good = newEvent(view)
   const bad = [
-    page({ id: 'no-uuid' }),
-    page({ type: 'unknown' }),
-    page({ address: 'https://elsewhere.example/' }),
-    page({ type: 'exposure', experiment: 999_999, variant: 0 }),
-    page({ at: Date.now() - 8 * 24 * 3_600_000 }),
-    page({ name: 'nul \u0000' }),
-    page({ amount: 'much' }),
+    newEvent(view, { id: crypto.randomUUID() }),
+    newEvent(view, { type: 'unknown' }),
+    newEvent({ id: idAt(Date.now()) }),
+    newEvent(view, { type: 'exposure', experiment: 999_999, variant: 0 }),
+    newEvent(view, { id: idAt(Date.now() - 8 * DAY) }),
+    newEvent(view, { name: 'nul \u0000' }),
+    newEvent(view, { amount: 'much' }),
+    newEvent(view, { amount: 1e12 }),
     'nonsense',
   ]
-  const reply = await (await send(batchOf([...bad, good]))).json()
-  expect(reply.accepted).toBe(1)
-  expect(reply.refused).toHaveLength(bad.length)
+  const reply = await (
+    await send(
+      batchOf(
+        [view, newView({ visitor: "'; DROP" }), newView({ address: 'https://elsewhere.example/' })],
+        [...bad, good],
+      ),
+    )
+  ).json()
+  expect(reply.accepted).toBe(2)
+  expect(reply.refused).toHaveLength(bad.length + 2)
   expect(reply.refused.every(({ why }: { why: string }) => why.length > 5)).toBe(true)
   expect(await stored(good.id)).toHaveLength(1)
+  // Refusals are counted, so that they can be told beside the numbers.
+  await expect
+    .poll(
+      async () =>
+        Number(
+          (await database.execute(sql`SELECT sum(events) AS n FROM refusal WHERE site_id = ${team.site.id}`)).rows[0]
+            ?.n ?? 0,
+        ),
+      { timeout: 6000 },
+    )
+    .toBeGreaterThanOrEqual(bad.length)
 })
 
-test('times of a clock that is off are corrected, and sent again they still count once', async () => {
-  const YEARS = 3 * 365 * 24 * 3_600_000
-  for (const skew of [-YEARS, -7_200_000, 7_200_000, YEARS]) {
-    const clock = Date.now() + skew
-    const early = page({ at: clock - 10_000 })
-    await send(batchOf([early], { sent: clock }))
-    await send(batchOf([early], { sent: clock + 2000 }))
-    const rows = await stored(early.id)
-    expect(rows).toHaveLength(1)
-    expect(Math.abs(Date.now() - 10_000 - rows[0]!.occurredAt.getTime())).toBeLessThan(5000)
-  }
+test('an id that comes with other content is refused, with its reason', async () => {
+  const view = newView()
+  const first = newEvent(view, { amount: 10 })
+  await send(batchOf([view], [first]))
+  const changed = await (await send(batchOf([view], [{ ...first, amount: 1000 }, first, newEvent(view)]))).json()
+  expect(changed).toEqual({ accepted: 3, refused: [{ id: first.id, why: expect.stringContaining('something else') }] })
+  const moved = await (await send(batchOf([{ ...view, session: 'session-2' }], [newEvent(view)]))).json()
+  expect(moved).toMatchObject({ accepted: 0, refused: [{ id: view.id }, {}] })
+  const twice = newEvent(view)
+  expect(await (await send(batchOf([view], [twice, { ...twice, name: 'other' }]))).json()).toMatchObject({
+    accepted: 2,
+    refused: [{ id: twice.id }],
+  })
+  expect((await stored(first.id))[0]).toMatchObject({ amount: '10' })
 })
 
-test('an exposure of another site’s experiment is refused', async () => {
+describe('a clock that is off', () => {
+  test.each([-YEARS, -7_200_000, 7_200_000, YEARS])(
+    'by %d ms is corrected, and what it sends again counts once, also after it was set',
+    async (skew) => {
+      const clock = Date.now() + skew
+      const visitor = `visitor-clock-${skew}`
+      const view = newView({ id: idAt(clock - 10_000), visitor })
+      const early = newEvent(view, { id: idAt(clock - 9000) })
+      await send(batchOf([view], [early], { sent: clock }))
+      await send(batchOf([view], [early], { sent: Math.max(clock, Date.now()) + 2000 }))
+      const rows = await stored(early.id)
+      expect(rows).toHaveLength(1)
+      expect(Math.abs(Date.now() - 9000 - rows[0]!.occurredAt.getTime())).toBeLessThan(5000)
+    },
+  )
+
+  test('keeps one offset for a view, so that a slow request changes no order', async () => {
+    const clock = Date.now() - 58_000
+    const view = newView({ id: idAt(clock - 9000), visitor: 'visitor-slow' })
+    const [exposed, clicked] = [newEvent(view, { id: idAt(clock - 8000) }), newEvent(view, { id: idAt(clock - 4000) })]
+    // The first request was under way for seven seconds, the second was not.
+    await send(batchOf([view], [exposed], { sent: clock - 7000 }))
+    await send(batchOf([view], [clicked], { sent: clock }))
+    const [[first], [second]] = [await stored(exposed.id), await stored(clicked.id)]
+    expect(second!.occurredAt.getTime() - first!.occurredAt.getTime()).toBe(4000)
+  })
+
+  test('that is ahead of the partitions moves into one once there is one', async () => {
+    const ahead = Date.now() + 300 * DAY
+    const view = newView({ id: idAt(ahead), visitor: 'visitor-ahead' })
+    await send(batchOf([view], [], { sent: ahead }))
+    const where = async () =>
+      (
+        await database.execute(sql`SELECT tableoid::regclass::text AS name FROM page_view WHERE id = ${view.id}`)
+      ).rows.map(({ name }) => name)
+    expect(await where()).toEqual(['page_view_astray'])
+    await ensurePartitions(database, new Date(ahead))
+    expect(await where()).toEqual([`page_view_${new Date(ahead).toISOString().slice(0, 7).replace('-', '_')}`])
+  })
+})
+
+test('an exposure is taken as soon as the experiment runs, and only of the variant that the visitor is assigned', async () => {
   const foreign = await createExperiment(database, other.site.id, null, 'Foreign')
-  await database
-    .update(experiment)
-    .set({ startedAt: new Date(), state: 'running' })
-    .where(eq(experiment.id, foreign.id))
-  const reply = await (await send(batchOf([page({ type: 'exposure', experiment: foreign.id, variant: 0 })]))).json()
-  expect(reply).toMatchObject({ accepted: 0, refused: [{ why: expect.stringContaining('experiment') }] })
+  const own = await createExperiment(database, team.site.id, null, 'Own')
+  // A site that intake has just asked for, and then a start.
+  await send(batchOf([newView()]))
+  for (const { id } of [foreign, own])
+    await database.update(experiment).set({ startedAt: new Date(), state: 'running' }).where(eq(experiment.id, id))
+  const [{ salt }] = (await database
+    .select({ salt: experiment.salt })
+    .from(experiment)
+    .where(eq(experiment.id, own.id))) as [{ salt: string }]
+  const variant = assign('visitor-0001', { salt, share: 10_000, weights: [1, 1] })!
+  const view = newView()
+  const exposure = (of: number, shown: number) =>
+    newEvent(view, { type: 'exposure', name: undefined, experiment: of, variant: shown })
+  const reply = await (
+    await send(batchOf([view], [exposure(own.id, variant), exposure(own.id, 1 - variant), exposure(foreign.id, 0)]))
+  ).json()
+  expect(reply).toMatchObject({
+    accepted: 2,
+    refused: [{ why: expect.stringContaining('assigned') }, { why: expect.stringContaining('has started') }],
+  })
+})
+
+test('addresses are kept without fragments and queries, wherever they come from', async () => {
+  const view = newView({
+    address: `${team.site.address}/done?token=s3cret&utm_source=mail#access_token=abc`,
+    referrer: 'https://search.example/?q=private',
+  })
+  const event = newEvent(view)
+  await send(batchOf([view], [event]))
+  expect((await storedView(view.id))[0]).toMatchObject({
+    address: `${team.site.address}/done?utm_source=mail`,
+    campaignSource: 'mail',
+    referrerHost: 'search.example',
+  })
+  expect((await stored(event.id))[0]!.address).toBe(`${team.site.address}/done?utm_source=mail`)
+})
+
+test('a path of the site’s own that hands on to Vetch gets a cookie that browsers keep', async () => {
+  const reply = await send(batchOf([newView({ visitor: 'visitor-cookie' })]), { 'sec-fetch-site': 'same-origin' })
+  expect(reply.headers.get('set-cookie')).toMatch(
+    /^vetch_visitor=visitor-cookie; Path=\/; Max-Age=31536000; SameSite=Lax/,
+  )
+  expect((await send(batchOf([newView()]), { 'sec-fetch-site': 'cross-site' })).headers.get('set-cookie')).toBeNull()
 })
 
 test('the first report of a site is noted', async () => {
-  await send(batchOf([page()]))
+  await send(batchOf([newView()]))
   const found = await database.execute(sql`SELECT first_report_at FROM site WHERE id = ${team.site.id}`)
   expect(found.rows[0]?.first_report_at).not.toBeNull()
 })

@@ -4,7 +4,7 @@ import { hashPassword } from '../../server/services/accounts/password'
 import { createSite } from '../../server/services/sites/sites'
 import type { Role } from '../../shared/account'
 
-const PASSWORD = 'a-long-enough-password'
+export const PASSWORD = 'a-long-enough-password'
 let count = 0
 
 /** A new organisation with a site and one person of each role. */

@@ -2,35 +2,84 @@ import { readdirSync } from 'node:fs'
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
 import { connect } from '../../server/database/connect'
 import { createExperiment } from '../../server/services/experiments/experiments'
-import { ROLES, type Role } from '../../shared/account'
-import { OPERATIONS, type Operation } from '../../shared/api/operations'
-import { callerOf, createTeam } from './people'
+import { ROLES, type Role, type SessionView } from '../../shared/account'
+import { fillPath, type Operation } from '../../shared/api/operation'
+import { OPERATIONS, type OperationId } from '../../shared/api/operations'
+import { ROLE_OF_SCOPE, TOKEN_SCOPES, type TokenScope } from '../../shared/token'
+import { createToken } from '../../server/services/accounts/tokens'
+import { primaryMetric } from '../metrics'
+import { callerOf, createTeam, PASSWORD } from './people'
 
 const url = inject('url')
 const database = connect(inject('databaseUrl'), 2)
 type Caller = Awaited<ReturnType<typeof callerOf>>
+const tokenOf =
+  (token: string): Caller =>
+  (method, path, body) =>
+    callers.nobody(method, path, body, { authorization: `Bearer ${token}` })
 const callers = {} as Record<Role | 'nobody' | 'stranger', Caller>
 let team: Awaited<ReturnType<typeof createTeam>>
 let stranger: Awaited<ReturnType<typeof createTeam>>
-let experimentId: number
+const tokens = {} as Record<Role | 'stranger', string>
 
 beforeAll(async () => {
   team = await createTeam(database)
   stranger = await createTeam(database)
-  experimentId = (await createExperiment(database, team.site.id, null, 'For permissions')).id
+  const draft = await createExperiment(database, team.site.id, null, 'For permissions')
+  const none = 2_147_483_647
+  ids = {
+    experiment: draft.id,
+    variant: draft.variants[1]!.id,
+    edit: 'edit-0001',
+    token: none,
+    job: none,
+    exclusion: none,
+  }
+  const tokenFor = async (siteId: number, scope: TokenScope) =>
+    (await createToken(database, siteId, null, scope, scope)).token
+  for (const scope of TOKEN_SCOPES) tokens[ROLE_OF_SCOPE[scope]] = await tokenFor(team.site.id, scope)
+  tokens.stranger = await tokenFor(stranger.site.id, 'manage')
   for (const role of ROLES) callers[role] = await callerOf(url, team.emails[role])
   callers.stranger = await callerOf(url, stranger.emails.owner)
   callers.nobody = await callerOf(url)
 })
 afterAll(() => database.$client.end())
 
-const guarded = Object.entries(OPERATIONS as Record<string, Operation>).filter(([, operation]) =>
-  operation.path.startsWith('/api/sites'),
+const guarded = Object.entries(OPERATIONS as Record<string, Operation>).filter(([, { path }]) =>
+  path.startsWith('/api/sites'),
 )
-const pathOf = (operation: Operation) =>
-  operation.path.replace('{site}', String(team.site.id)).replace('{experiment}', String(experimentId))
-const call = (caller: Caller, operation: Operation) =>
-  caller(operation.method.toUpperCase(), pathOf(operation), operation.method === 'get' ? undefined : {})
+const experimentId = () => ids.experiment
+/** Ids for the parameters of paths; of what is not there, one that nobody has. */
+let ids: Record<string, number | string>
+const pathOf = (operation: Operation) => fillPath(operation.path, { ...ids, site: team.site.id })
+
+const metric = primaryMetric('Orders', 'conversion', { type: 'click', selector: '#order' })
+/** A valid body for every operation that takes one, so that each call reaches its handler. */
+const BODIES: Partial<Record<OperationId, object>> = {
+  createSite: { address: 'https://permissions.example', name: 'Permissions' },
+  updateSite: { name: 'Permissions' },
+  checkInstallation: { path: '/' },
+  createToken: { name: 'A program', scope: 'read' },
+  createExperiment: { name: 'Made by whoever may' },
+  updateExperiment: { version: 1, name: 'For permissions' },
+  addEdit: { version: 1, edit: { id: 'edit-0001', kind: 'text', selector: 'h1', original: 'a', value: 'b' } },
+  addMetric: { version: 1, metric: { ...metric, role: 'secondary' } },
+  addExclusion: { kind: 'visitor', visitor: 'visitor-0001', reason: 'Because.' },
+  openPointing: { path: '/' },
+}
+const QUERIES: Partial<Record<OperationId, string>> = { removeEdit: '?version=1' }
+
+const call = (caller: Caller, id: string, operation: Operation) =>
+  caller(
+    operation.method.toUpperCase(),
+    pathOf(operation) + (QUERIES[id as OperationId] ?? ''),
+    operation.body ? BODIES[id as OperationId] : undefined,
+  )
+
+test('every operation that takes a body is called with a valid one', async () => {
+  for (const [id, { body }] of guarded)
+    if (body) await expect(body.validate(BODIES[id as OperationId]), id).resolves.toBeDefined()
+})
 
 test('every route under api/ is an operation, and every operation is answered', async () => {
   const files = readdirSync('server/api', { recursive: true, encoding: 'utf8' }).filter((file) =>
@@ -46,29 +95,54 @@ test('every route under api/ is an operation, and every operation is answered', 
   expect(routes.sort()).toEqual(operations.map(({ method, path }) => `${method} ${path}`).sort())
 })
 
-describe.each(guarded)('%s', (_id, operation) => {
-  test('refuses whoever is not signed in', async () => {
-    expect((await call(callers.nobody, operation)).status).toBe(401)
+describe.each(guarded)('%s', (id, operation) => {
+  test('refuses whoever is not signed in, and tokens that are none', async () => {
+    expect((await call(callers.nobody, id, operation)).status).toBe(401)
+    const forged: Caller = (method, path, body) =>
+      callers.nobody(method, path, body, { authorization: 'Bearer vetch_forged' })
+    expect((await call(forged, id, operation)).status).toBe(401)
   })
 
-  test('does not exist for members of another organisation', async () => {
+  test('does not exist for members of another organisation, nor for its tokens', async () => {
     if (operation.access === 'organisation-owner') return
-    expect((await call(callers.stranger, operation)).status).toBe(404)
+    expect((await call(callers.stranger, id, operation)).status).toBe(404)
+    expect((await call(tokenOf(tokens.stranger), id, operation)).status).toBe(404)
   })
 
-  // Deleting and ending would take away what the other cases need, so they are asked with an experiment that cannot.
-  test.each(ROLES)('as %s', async (role) => {
+  // What is deleted would be missing in the other cases, so it is asked for once, at the end of the roles.
+  test.each(ROLES)('as %s, signed in or with a token', async (role) => {
     const needed = operation.access === 'organisation-owner' ? 'owner' : (operation.access as Role)
     const mayCall = ROLES.indexOf(role) >= ROLES.indexOf(needed)
-    if (mayCall && operation.method === 'delete') return
-    const { status } = await call(callers[role], operation)
-    if (mayCall) expect([200, 409, 422]).toContain(status)
-    else expect(status).toBe(403)
+    if (!mayCall) {
+      expect((await call(callers[role], id, operation)).status).toBe(403)
+      if (operation.access !== 'organisation-owner')
+        expect((await call(tokenOf(tokens[role]), id, operation)).status).toBe(403)
+      return
+    }
+    if (id === 'deleteExperiment') return
+    const { status } = await call(callers[role], id, operation)
+    // The handler has answered: with what it was asked for, or because the thing is not in that state.
+    expect([200, 404, 409, 422], `${id} as ${role}`).toContain(status)
+    if (operation.method === 'get') expect(status).toBe(200)
+    if (operation.method === 'get') expect((await call(tokenOf(tokens[role]), id, operation)).status).toBe(200)
   })
 })
 
+test('tokens are shown once, are worth nothing once taken back, and never act as a person', async () => {
+  const path = `/api/sites/${team.site.id}/tokens`
+  const made = await (await callers.owner('POST', path, { name: 'Report', scope: 'edit' })).json()
+  const caller = tokenOf(made.token)
+  expect((await caller('POST', `/api/sites/${team.site.id}/experiments`, { name: 'By a program' })).status).toBe(200)
+  const listed = await (await callers.owner('GET', path)).text()
+  expect(listed).toContain(made.beginning)
+  expect(listed).not.toContain(made.token)
+  expect((await caller('GET', '/api/account/sessions')).status).toBe(403)
+  expect((await callers.owner('DELETE', `${path}/${made.id}`)).status).toBe(200)
+  expect((await caller('GET', `/api/sites/${team.site.id}/today`)).status).toBe(401)
+})
+
 test('an experiment of another site is not reached through one’s own', async () => {
-  const path = `/api/sites/${stranger.site.id}/experiments/${experimentId}`
+  const path = `/api/sites/${stranger.site.id}/experiments/${experimentId()}`
   for (const [method, end] of [
     ['GET', ''],
     ['GET', '/results'],
@@ -84,7 +158,7 @@ test('an experiment of another site is not reached through one’s own', async (
     )
     expect([method, end, reply.status]).toEqual([method, end, 404])
   }
-  const own = await callers.viewer('GET', `/api/sites/${team.site.id}/experiments/${experimentId}`)
+  const own = await callers.viewer('GET', `/api/sites/${team.site.id}/experiments/${experimentId()}`)
   expect((await own.json()).name).toBe('For permissions')
 })
 
@@ -106,12 +180,13 @@ test('a forged or changed session cookie is nobody’s', async () => {
 })
 
 describe('sign-in', () => {
+  const signInRequest = (email: string, password: string, cookie = '') => ({
+    method: 'POST',
+    body: JSON.stringify({ email, password }),
+    headers: { 'content-type': 'application/json', cookie },
+  })
   const attempt = (email: string, password: string) =>
-    fetch(`${url}/api/account/sign-in`, {
-      method: 'POST',
-      body: JSON.stringify({ email, password }),
-      headers: { 'content-type': 'application/json' },
-    })
+    fetch(`${url}/api/account/sign-in`, signInRequest(email, password))
 
   test('attempts are throttled by account, and say when to try again', async () => {
     const email = `nobody-${Date.now()}@team.example`
@@ -121,10 +196,44 @@ describe('sign-in', () => {
     expect((await (await attempt(email, 'wrong')).json()).message).toMatch(/Try again in \d+ minutes?/)
   })
 
-  test('signing out ends the session', async () => {
-    const caller = await callerOf(url, team.emails.viewer)
+  test('forty strangers’ guesses do not lock out a device that has signed in before', async () => {
+    const email = team.emails.viewer
+    const first = await fetch(`${url}/api/account/sign-in`, signInRequest(email, PASSWORD))
+    const device = /vetch_device=[^;]+/.exec(first.headers.get('set-cookie')!)![0]
+    for (let guess = 0; guess < 45; guess++) await attempt(email, 'wrong')
+    expect((await attempt(email, PASSWORD)).status).toBe(429)
+    expect((await fetch(`${url}/api/account/sign-in`, signInRequest(email, PASSWORD, device))).status).toBe(200)
+  })
+
+  test('signing out ends the session: its cookie opens nothing any more', async () => {
+    const caller = await callerOf(url, team.emails.editor)
+    expect((await caller('GET', '/api/account/sessions')).status).toBe(200)
     const reply = await caller('POST', '/api/account/sign-out')
     expect(reply.headers.get('set-cookie')).toMatch(/vetch_account=;|Max-Age=0/)
+    expect((await caller('GET', '/api/account/sessions')).status).toBe(401)
+  })
+
+  test('sessions are listed, and can be ended from elsewhere', async () => {
+    const [one, other] = [await callerOf(url, team.emails.owner), await callerOf(url, team.emails.owner)]
+    const sessions: SessionView[] = await (await one('GET', '/api/account/sessions')).json()
+    const own = (await (await other('GET', '/api/account/sessions')).json()).find(({ isOwn }: SessionView) => isOwn)
+    expect(sessions.filter(({ isOwn }) => isOwn)).toHaveLength(1)
+    expect((await one('DELETE', `/api/account/sessions/${own.id}`)).status).toBe(200)
+    expect((await other('GET', '/api/account/sessions')).status).toBe(401)
+    expect((await one('GET', '/api/account/sessions')).status).toBe(200)
+    expect(
+      (await callers.stranger('DELETE', `/api/account/sessions/${sessions.find(({ isOwn }) => isOwn)!.id}`)).status,
+    ).toBe(404)
+  })
+
+  test.each<[string, object]>([
+    ['a list for an address', { email: ['a'], password: 'x' }],
+    ['NUL in an address', { email: 'a\u0000@b.example', password: 'x' }],
+    ['NUL in a password', { email: 'a@b.example', password: 'x\u0000' }],
+    ['nothing', {}],
+  ])('%s is refused, and no error of the server', async (_, body) => {
+    const reply = await callers.nobody('POST', '/api/account/sign-in', body)
+    expect([401, 422]).toContain(reply.status)
   })
 
   test('a second owner cannot be created', async () => {
@@ -136,6 +245,27 @@ describe('sign-in', () => {
     })
     expect(reply.status).toBe(409)
   })
+})
+
+test('a body without an end is not read to its end', async () => {
+  let sent = 0
+  const endless = new ReadableStream({
+    pull(controller) {
+      sent += 65_536
+      if (sent > 60_000_000) controller.close()
+      else controller.enqueue(new Uint8Array(65_536).fill(97))
+    },
+  })
+  const status = await fetch(`${url}/api/account/sign-in`, {
+    method: 'POST',
+    body: endless,
+    duplex: 'half',
+  } as RequestInit).then(
+    (reply) => reply.status,
+    () => 413,
+  )
+  expect(status).toBe(413)
+  expect(sent).toBeLessThan(60_000_000)
 })
 
 test('the description of the API names each operation and its input', async () => {

@@ -1,5 +1,5 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
-import { chmodSync, mkdtempSync, rmSync } from 'node:fs'
+import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -70,6 +70,20 @@ describe('./vetch start', () => {
     const second = await start(port)
     const account = await (await fetch(`http://127.0.0.1:${port}/api/account`)).json()
     expect(account.needsOwner).toBe(false)
+
+    // The application and the worker are started again when they end by themselves.
+    for (const file of ['server.pid', 'worker.pid'])
+      process.kill(Number(readFileSync(join(folder, file), 'utf8')), 'SIGKILL')
+    await expect
+      .poll(
+        () =>
+          fetch(`http://127.0.0.1:${port}/api/health`).then(
+            ({ status }) => status,
+            () => 0,
+          ),
+        { timeout: 30_000 },
+      )
+      .toBe(200)
 
     second.kill('SIGINT')
     await ended(second)

@@ -1,0 +1,101 @@
+import { timeOrderedId } from '../core/identity/timeOrderedId'
+import type { Database } from '../server/database/connect'
+import { inTransaction } from '../server/database/inTransaction'
+import { onceKey } from '../server/intake/onceKey'
+import type { EventRow, ViewRow } from '../server/intake/rows'
+import { writeArrivals, type Arrival } from '../server/intake/writeArrivals'
+import { foldAndSummarize } from '../server/services/results/foldAndSummarize'
+import { lastVisibleSeq } from '../server/services/results/fold'
+import { SITES_WITH_NEWS } from '../server/services/results/plans'
+
+/** Something that a visitor did at a moment, in a page view of its own unless one is named. */
+export interface Happening {
+  visitor: string
+  /** ms since 1970 */
+  at: number
+  /** A page view, if nothing else is said. */
+  type?: 'page' | 'exposure' | 'click' | 'submit' | 'amount' | 'custom'
+  path?: string
+  experiment?: number
+  variant?: number
+  element?: string
+  name?: string
+  amount?: number
+  currency?: string
+  reference?: string
+  view?: Partial<ViewRow>
+}
+
+let count = 0
+const newId = (at: number) => timeOrderedId(at, ++count % 4096, crypto.getRandomValues(new Uint8Array(8)))
+
+/** What intake would write of some happenings on a site. Events that are no page views lie on a page of their own. */
+export function arrivalOf(site: { id: number; address: string }, happenings: readonly Happening[]): Arrival {
+  const arrival: Arrival = { views: [], events: [] }
+  for (const happening of happenings) {
+    const { visitor, at, type = 'page', path = type === 'page' ? '/' : '/elsewhere' } = happening
+    const view = viewOf(site, visitor, at, path, happening.view)
+    arrival.views.push(view)
+    if (type !== 'page') arrival.events.push(eventOf(happening, view))
+  }
+  return arrival
+}
+
+function viewOf(
+  site: { id: number; address: string },
+  visitorId: string,
+  at: number,
+  path: string,
+  changes: Partial<ViewRow> = {},
+): ViewRow {
+  return {
+    ...{ siteId: site.id, visitorId, id: newId(at), madeAt: at, offset: 0, receivedAt: new Date(at), sessionId: 's' },
+    ...{ address: site.address + path, title: null, visit: 1, device: 'desktop', system: 'Linux', browser: 'Firefox' },
+    ...{ browserVersion: null, language: 'en-IE', timeZone: null, country: 'IE', region: null, city: null },
+    ...{
+      referrerHost: null,
+      campaignSource: null,
+      campaignMedium: null,
+      campaign: null,
+      campaignTerm: null,
+      campaignContent: null,
+    },
+    ...{ screenWidth: null, screenHeight: null, windowWidth: null, windowHeight: null, network: null },
+    ...{ isTeam: false, isRobot: false, digest: '\\x00' },
+    ...changes,
+  }
+}
+
+function eventOf(happening: Happening, view: ViewRow): EventRow {
+  const { type = 'custom', at, name = null, amount = null, reference = null } = happening
+  const { siteId, visitorId, receivedAt, sessionId: session, address } = view
+  return {
+    ...{ siteId, visitorId, id: newId(at), madeAt: at, viewId: view.id, receivedAt, type },
+    ...{ experimentId: happening.experiment ?? null, variant: happening.variant ?? null },
+    ...{ element: happening.element ?? null, label: null, pageX: null, pageY: null, elementX: null, elementY: null },
+    ...{ name, amount, currency: amount === null ? null : (happening.currency ?? 'EUR'), reference },
+    once: reference === null ? null : onceKey({ type, name: name ?? '', reference, amount, session, address }),
+    ...{ properties: null, digest: '\\x00' },
+  }
+}
+
+/** Writes what happened, as intake does. */
+export async function happen(
+  database: Database,
+  site: { id: number; address: string },
+  happenings: readonly Happening[],
+): Promise<void> {
+  await writeArrivals(database.$client, [arrivalOf(site, happenings)])
+}
+
+/** Waits until everything that has come to a site is folded, whoever folds it. */
+export async function folded(database: Database, siteId: number): Promise<void> {
+  for (;;) {
+    await foldAndSummarize(database)
+    const upTo = await lastVisibleSeq(database.$client)
+    const { rows } = await inTransaction(database.$client, (client) =>
+      client.query<{ id: number }>(SITES_WITH_NEWS, [upTo]),
+    )
+    if (!rows.some(({ id }) => id === siteId)) return
+  }
+}

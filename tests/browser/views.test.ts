@@ -1,0 +1,253 @@
+import { createServer } from 'node:http'
+import { expect, type Page } from '@playwright/test'
+import { build } from 'esbuild'
+import { eq } from 'drizzle-orm'
+import { event, organisation, pageView } from '../../server/database/schema'
+import { createExperiment, moveExperiment, updateExperiment } from '../../server/services/experiments/experiments'
+import { createSite, noteFirstReport } from '../../server/services/sites/sites'
+import { scriptLine } from '../../shared/scriptLine'
+import { primaryMetric } from '../metrics'
+import { newVisitor, reported } from './visitor'
+import { test, type World } from './world'
+
+let ready: Promise<{ siteId: number; line: string }> | undefined
+
+/** A site on which nearly everybody gets other headlines on two pages. */
+function changedSite({ database, demoOrigin, url }: World) {
+  ready ??= (async () => {
+    const [owner] = await database.insert(organisation).values({ name: 'Views' }).returning()
+    const { id: siteId, key } = await createSite(database, owner!.id, null, { address: demoOrigin, name: 'Views' })
+    await noteFirstReport(database, siteId)
+    for (const name of ['one', 'two']) {
+      const { id } = await createExperiment(database, siteId, null, name)
+      const target = { siteId, experimentId: id, personId: null }
+      await updateExperiment(database, target, {
+        version: 1,
+        pageRules: [{ match: 'exact', value: `/${name}` }],
+        variants: [
+          { name: 'Control', weight: 1, edits: [] },
+          {
+            name: 'Changed',
+            weight: 9999,
+            edits: [{ id: `edit-${name}-1`, kind: 'text', selector: 'h1', original: name, value: `Changed ${name}` }],
+          },
+        ],
+        metrics: [primaryMetric('Clicks', 'conversion', { type: 'click', selector: '#never' })],
+      })
+      await moveExperiment(database, target, 'start')
+    }
+    return { siteId, line: scriptLine(url, key).replace('1.5s', '30s') }
+  })()
+  return ready
+}
+
+/** Serves a page of the site with this body, on any path but those of the scripts named. */
+async function servePages(world: World, body: string, scripts: Record<string, string> = {}, lines = 1): Promise<void> {
+  const { line } = await changedSite(world)
+  const html = `<!doctype html><html><head><meta charset="utf-8">${line.repeat(lines)}</head><body>${body}</body></html>`
+  await world.serve(
+    createServer((request, response) => {
+      const script = scripts[new URL(request.url ?? '/', world.demoOrigin).pathname]
+      response
+        .writeHead(200, { 'content-type': script === undefined ? 'text/html' : 'text/javascript' })
+        .end(script ?? html)
+    }),
+  )
+}
+
+/** Errors of a page, filled as they come. */
+function errorsOf(page: Page): string[] {
+  const errors: string[] = []
+  page.on('pageerror', (error) => errors.push(error.message))
+  return errors
+}
+const viewsOf = async ({ database }: World, siteId: number, path?: string) =>
+  (await database.select().from(pageView).where(eq(pageView.siteId, siteId))).filter(
+    ({ address }) => !path || new URL(address).pathname === path,
+  )
+const shown = (page: Page) => page.locator('h1').evaluate((element) => element.textContent)
+
+test('twenty tabs of one new visitor are one visitor', async ({ world, browser }) => {
+  const { siteId } = await changedSite(world)
+  const context = await newVisitor(browser)
+  await servePages(world, '<h1>tabs</h1>')
+  const tabs = await Promise.all(Array.from({ length: 20 }, () => context.newPage()))
+  await Promise.all(tabs.map((tab) => tab.goto(`${world.demoOrigin}/tabs`)))
+  await expect.poll(async () => (await viewsOf(world, siteId, '/tabs')).length, { timeout: 30_000 }).toBe(20)
+  const views = await viewsOf(world, siteId, '/tabs')
+  expect([
+    new Set(views.map(({ visitorId }) => visitorId)).size,
+    new Set(views.map(({ sessionId }) => sessionId)).size,
+  ]).toEqual([1, 1])
+  await context.close()
+})
+
+test('a single-page application is followed: each address is decided, changed, counted, and taken back on leaving', async ({
+  world,
+  browser,
+}) => {
+  const { siteId } = await changedSite(world)
+  const context = await newVisitor(browser)
+  const application = `
+    window.go = (path) => { history.pushState(null, '', path); setTimeout(() => { document.querySelector('h1').firstChild.data = path.slice(1) }, 30) }
+    addEventListener('popstate', () => { document.querySelector('h1').firstChild.data = location.pathname.slice(1) })`
+  await servePages(world, '<h1>one</h1><script src="/app.js"></script>', { '/app.js': application })
+  const page = await context.newPage()
+  const errors = errorsOf(page)
+  await page.goto(`${world.demoOrigin}/one`)
+  await expect.poll(() => shown(page)).toBe('Changed one')
+  const go = (path: string) => page.evaluate((to) => (window as unknown as { go: (path: string) => void }).go(to), path)
+  await go('/plain')
+  await expect.poll(() => shown(page)).toBe('plain')
+  await go('/two')
+  await expect.poll(() => shown(page)).toBe('Changed two')
+  await page.waitForTimeout(11_000)
+  await go('/one')
+  await expect.poll(() => shown(page)).toBe('Changed one')
+  // A fragment and a query that is only replaced are no other view.
+  await page.evaluate(() => {
+    history.pushState(null, '', '#part')
+    history.replaceState(null, '', '?filter=1')
+  })
+  await reported(page)
+  const views = (await viewsOf(world, siteId))
+    .map(({ address }) => new URL(address).pathname)
+    .filter((path) => path !== '/tabs')
+  expect(views.sort()).toEqual(['/one', '/one', '/plain', '/two'])
+  const events = await world.database.select().from(event).where(eq(event.siteId, siteId))
+  expect(events.filter(({ type }) => type === 'exposure')).toHaveLength(3)
+  expect(errors).toEqual([])
+  await context.close()
+})
+
+const FRAMEWORKS: Record<string, string> = {
+  'React 19': `
+    import { createElement as h, useState } from 'react'
+    import { hydrateRoot } from 'react-dom/client'
+    function App() {
+      const [n, set] = useState(0)
+      window.next = () => set((each) => each + 1)
+      return h('main', null, h('h1', null, 'Original ', n % 2 ? h('b', null, 'bold') : h('i', null, 'italic'), ' one'), h('p', null, String(n)))
+    }
+    hydrateRoot(document.getElementById('app'), h(App))`,
+  'Vue 3': `
+    import { createSSRApp, h, ref } from 'vue'
+    const n = ref(0)
+    window.next = () => n.value++
+    createSSRApp({ render: () => h('main', [h('h1', ['Original ', n.value % 2 ? h('b', 'bold') : h('i', 'italic'), ' one']), h('p', String(n.value))]) }).mount('#app')`,
+}
+for (const [name, source] of Object.entries(FRAMEWORKS)) {
+  test(`a text that ${name} manages stays changed through hydration and updates, and the page goes on`, async ({
+    world,
+    browser,
+  }) => {
+    const bundle = await build({
+      stdin: { contents: source, resolveDir: process.cwd() },
+      bundle: true,
+      write: false,
+      minify: true,
+      format: 'iife',
+      define: {
+        'process.env.NODE_ENV': '"production"',
+        __VUE_OPTIONS_API__: 'true',
+        __VUE_PROD_DEVTOOLS__: 'false',
+        __VUE_PROD_HYDRATION_MISMATCH_DETAILS__: 'false',
+      },
+    })
+    const context = await newVisitor(browser)
+    const served =
+      '<div id="app"><main><h1>Original <i>italic</i> one</h1><p>0</p></main></div><script src="/app.js" defer></script>'
+    await servePages(world, served, { '/app.js': bundle.outputFiles[0]!.text })
+    const page = await context.newPage()
+    const errors: string[] = []
+    page.on('pageerror', (error) => errors.push(error.message))
+    await page.goto(`${world.demoOrigin}/one`)
+    await expect.poll(() => shown(page).then((text) => text?.trim())).toBe('Changed one')
+    await page.waitForFunction(() => 'next' in window)
+    for (let times = 1; times <= 6; times++) {
+      await page.evaluate(() => (window as unknown as { next: () => void }).next())
+      await expect(page.locator('p')).toHaveText(String(times))
+      await expect.poll(() => shown(page).then((text) => text?.trim())).toBe('Changed one')
+    }
+    // React says that what it found was changed, draws anew, and goes on.
+    expect(errors.filter((error) => !/hydrat|#418|#425/i.test(error))).toEqual([])
+    await context.close()
+  })
+}
+
+test('a page that undoes an edit again and again is left alone, with that edit only', async ({ world, browser }) => {
+  const context = await newVisitor(browser)
+  const stubborn = `new MutationObserver(() => { const h = document.querySelector('h1'); if (h.textContent !== 'mine') h.textContent = 'mine' }).observe(document, { subtree: true, childList: true, characterData: true })`
+  await servePages(world, '<h1>one</h1><script src="/app.js"></script>', { '/app.js': stubborn })
+  const page = await context.newPage()
+  await page.goto(`${world.demoOrigin}/one`)
+  await page.waitForTimeout(1000)
+  await page.evaluate(() => document.body.append('news'))
+  await expect.poll(() => shown(page)).toBe('mine')
+  await context.close()
+})
+
+test('consent that is withdrawn ends everything at once, and leaves nothing', async ({ world, browser }) => {
+  const { siteId } = await changedSite(world)
+  const context = await newVisitor(browser)
+  await servePages(world, '<h1>one</h1>')
+  const page = await context.newPage()
+  await page.goto(`${world.demoOrigin}/one`)
+  await expect.poll(() => shown(page)).toBe('Changed one')
+  await reported(page)
+  const before = (await viewsOf(world, siteId)).length
+  await page.evaluate(() =>
+    (window as unknown as { vetch: unknown[] }).vetch.push({ event: 'unsent' }, { consent: false }, { event: 'later' }),
+  )
+  expect(await shown(page)).toBe('one')
+  expect(await page.evaluate(() => Object.keys(localStorage).filter((name) => name.startsWith('vetch')))).toEqual([])
+  expect(
+    (await context.cookies()).filter(({ name }) => name.startsWith('vetch')).map(({ name, value }) => [name, value]),
+  ).toEqual([['vetch_consent', 'no']])
+  await page.reload()
+  await page.waitForTimeout(800)
+  expect(await shown(page)).toBe('one')
+  expect((await viewsOf(world, siteId)).length).toBe(before)
+  const events = await world.database.select({ name: event.name }).from(event).where(eq(event.siteId, siteId))
+  expect(events.filter(({ name }) => name === 'unsent' || name === 'later')).toEqual([])
+  await context.close()
+})
+
+test('the line twice on a page, and the page in a frame of itself, count once', async ({ world, browser }) => {
+  const { siteId } = await changedSite(world)
+  const context = await newVisitor(browser)
+  await servePages(
+    world,
+    `<h1>twice</h1><script>if (window === top) document.write('<iframe src="/twice"></iframe>')</script>`,
+    {},
+    2,
+  )
+  const page = await context.newPage()
+  await page.goto(`${world.demoOrigin}/twice`)
+  await reported(page)
+  await page.waitForTimeout(800)
+  expect(await viewsOf(world, siteId, '/twice')).toHaveLength(1)
+  await context.close()
+})
+
+test('a page with globals of its own keeps them, and gets no errors from ours', async ({ world, browser }) => {
+  const context = await newVisitor(browser)
+  await context.addInitScript(() => {
+    const own = window as unknown as Record<string, unknown>
+    own.vetch = () => 'the page’s own'
+    delete own.MutationObserver
+    JSON.stringify = () => {
+      throw new Error('not yours')
+    }
+  })
+  await servePages(world, '<h1>one</h1>')
+  const page = await context.newPage()
+  const errors = errorsOf(page)
+  await page.goto(`${world.demoOrigin}/one`)
+  await page.locator('h1').click()
+  await page.waitForTimeout(600)
+  expect(await page.evaluate(() => (window as unknown as { vetch: () => string }).vetch())).toBe('the page’s own')
+  expect(await page.locator('h1').isVisible()).toBe(true)
+  expect(errors).toEqual([])
+  await context.close()
+})
