@@ -68,6 +68,7 @@ function steps(): Step[] {
   return [
     { name: 'lint', command: ['npx', 'eslint', '.', '--max-warnings=0'] },
     { name: 'format', command: ['npx', 'prettier', '--check', '--log-level', 'warn', '.'] },
+    { name: 'unused code', command: ['npx', 'knip', '--no-config-hints'] },
     {
       name: 'imports',
       command: [

@@ -91,13 +91,6 @@ export const collectedBatchSchema = object({
   views: array().strict().min(1).max(MOST_VIEWS).required(),
   events: array().strict().max(MOST_EVENTS).required(),
 })
-export interface CollectedBatch {
-  key: string
-  sent: number
-  views: CollectedView[]
-  events: CollectedEvent[]
-}
-
 export interface CollectReply {
   /** Views and events that are stored now, among them those that were before. */
   accepted: number

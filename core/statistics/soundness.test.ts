@@ -42,6 +42,10 @@ describe('reasons to distrust the data', () => {
       null,
       false,
     ],
+    ['visitors who are left out', { leftOut: { robot: 3, excluded: 1 } }, 'left-out', false],
+    ['amounts without a rate', { unconverted: { GBP: 2 } }, 'unconverted', false],
+    ['events that could not be counted', { setAside: 1 }, 'set-aside', false],
+    ['events that were refused', { refused: 12 }, 'refused', false],
     ['a day without visitors', { days: [{ day: '2026-10-01', visitors: 0 }] }, 'silent-days', false],
   ])('%s', (_, change, kind, isBreaking) => {
     const findings = findUnsoundness({ ...sound, ...change })

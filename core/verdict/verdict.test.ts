@@ -91,6 +91,49 @@ test('a guardrail does harm only when its whole interval is beyond the limit, an
   ).toBe('ship')
 })
 
+describe('where there is no lift, since the control’s mean cannot be told from zero', () => {
+  const byDifference = (low: number, high: number, more: Partial<VariantState> = {}) =>
+    variant(0, 0, {
+      liftInterval: null,
+      lift: null,
+      differenceInterval: [low, high],
+      controlMean: 0,
+      adjustedPValue: 0.01,
+      ...more,
+    })
+
+  test('the verdict goes by the difference', () => {
+    expect(verdict(plan, state({ variants: [byDifference(0.2, 1.4)] }))).toMatchObject({
+      kind: 'ship',
+      reasons: [
+        'The difference holds at least 0.2 a visitor, at most 1.4.',
+        expect.stringContaining('no lift in percent'),
+      ],
+    })
+    expect(verdict(plan, state({ variants: [byDifference(-0.2, 1.4)] })).kind).toBe('go-on')
+    expect(verdict(plan, state({ variants: [byDifference(-0.4, -0.1)] })).kind).toBe('no-difference')
+  })
+
+  test('and so does a guardrail', () => {
+    const guarded = (interval: [number, number], controlMean: number) =>
+      state({
+        variants: [
+          variant(0.1, 0.2, {
+            guardrails: [
+              { name: 'Refunds', limit: 0.1, liftInterval: null, differenceInterval: interval, controlMean },
+            ],
+          }),
+        ],
+      })
+    expect(verdict(plan, guarded([-3, -0.5], 0))).toMatchObject({
+      kind: 'harm',
+      reasons: ['Refunds is worse by at least 0.5 a visitor; the plan accepts 10.0 %.'],
+    })
+    expect(verdict(plan, guarded([-3, -0.5], 10)).kind).toBe('ship')
+    expect(verdict(plan, guarded([-3, -1.5], 10)).kind).toBe('harm')
+  })
+})
+
 describe('for all data', () => {
   const end = fc.double({ min: -0.5, max: 0.5, noNaN: true })
   const width = fc.double({ min: 0, max: 0.5, noNaN: true })

@@ -52,9 +52,6 @@ export const CROSSINGS: readonly Crossing[] = [
   },
 ]
 
-/** Extra for a dog, in euro. */
-export const DOG = 3
-
 /** Price of a booking in euro. */
 export function fare(crossing: Crossing, party: { adults: number; children: number; vehicleMeters: number }): number {
   const car =

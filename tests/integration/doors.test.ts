@@ -1,0 +1,143 @@
+import { eq, sql } from 'drizzle-orm'
+import pg from 'pg'
+import { afterAll, expect, inject, test } from 'vitest'
+import { connect } from '../../server/database/connect'
+import { event, experiment, pageView, site } from '../../server/database/schema'
+import { forgetRawEvents } from '../../server/jobs/housekeeping'
+import { changesOf } from '../../server/services/changes'
+import {
+  copyExperiment,
+  createExperiment,
+  deleteExperiment,
+  moveExperiment,
+  restoreExperiment,
+  updateExperiment,
+} from '../../server/services/experiments/experiments'
+import { putEdit, removeEdit } from '../../server/services/experiments/edits'
+import { listExclusions } from '../../server/services/experiments/exclusions'
+import { listExperiments } from '../../server/services/experiments/listExperiments'
+import { findSheet } from '../../server/services/experiments/sheet'
+import { readLooks } from '../../server/services/results/looks'
+import { experimentResults } from '../../server/services/results/results'
+import { noteFirstReport } from '../../server/services/sites/sites'
+import { today } from '../../server/services/today'
+import { folded, happen } from '../arrivals'
+import { primaryMetric } from '../metrics'
+import { createTeam } from './people'
+
+const url = inject('url')
+const database = connect(inject('databaseUrl'), 2)
+afterAll(() => database.$client.end())
+const DAY = 24 * 3_600_000
+const EDIT = { id: 'edit-0001', kind: 'text', selector: 'h1', original: 'Old', value: 'New' } as const
+const order = { type: 'event', name: 'order' } as const
+
+test('nobody may show the interface in a frame, and its pages run no script but their own', async () => {
+  const page = await fetch(url)
+  const policy = page.headers.get('content-security-policy')!
+  expect(policy).toContain("frame-ancestors 'none'")
+  expect(policy).toMatch(/script-src 'self' 'sha256-/)
+  expect(policy).not.toMatch(/script-src[^;]*unsafe/)
+  for (const path of ['/', '/api/account']) {
+    const { headers } = await fetch(url + path)
+    expect([
+      path,
+      headers.get('x-content-type-options'),
+      headers.get('referrer-policy'),
+      headers.get('x-frame-options'),
+    ]).toEqual([path, 'nosniff', 'same-origin', 'DENY'])
+  }
+  const team = await createTeam(database)
+  const snippet = await fetch(`${url}/s/${team.site.key}.js`)
+  expect([snippet.headers.get('x-frame-options'), snippet.headers.get('access-control-allow-origin')]).toEqual([
+    null,
+    '*',
+  ])
+})
+
+/** Tables whose rows belong to a site. */
+const OF_A_SITE =
+  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job)"?[\s(]/i
+
+test('every statement on what belongs to a site names the site', async () => {
+  const team = await createTeam(database)
+  await noteFirstReport(database, team.site.id)
+  const siteId = team.site.id
+  const sent = new Set<string>()
+  const own = pg.Client.prototype.query
+  // eslint-disable-next-line @typescript-eslint/no-explicit-any -- the library's own signature has a dozen forms
+  pg.Client.prototype.query = function (this: pg.Client, ...args: any[]) {
+    sent.add(typeof args[0] === 'string' ? args[0] : String((args[0] as { text?: string }).text ?? ''))
+    return Reflect.apply(own, this, args)
+  } as typeof own
+  try {
+    const draft = await createExperiment(database, siteId, null, 'Scoped')
+    const target = { siteId, experimentId: draft.id, personId: null }
+    const variantId = draft.variants[1]!.id
+    const edited = await putEdit(database, { ...target, variantId }, 1, EDIT)
+    await removeEdit(database, { ...target, variantId }, edited.version, EDIT.id)
+    const filled = await putEdit(database, { ...target, variantId }, edited.version + 1, EDIT)
+    await updateExperiment(database, target, {
+      version: filled.version,
+      pageRules: [{ match: 'exact', value: '/' }],
+      metrics: [primaryMetric('Orders', 'mean', order)],
+    })
+    await copyExperiment(database, target)
+    await moveExperiment(database, target, 'start')
+    await happen(database, team.site, [
+      { visitor: 'visitor-a', at: Date.now(), type: 'exposure', experiment: draft.id, variant: 0 },
+      { visitor: 'visitor-a', at: Date.now(), type: 'custom', name: 'order', amount: 3, reference: 'A' },
+    ])
+    await folded(database, siteId)
+    await experimentResults(database, await findSheet(database, siteId, draft.id), new Date())
+    await Promise.all([
+      readLooks(database, siteId, draft.id),
+      listExclusions(database, siteId, draft.id),
+      listExperiments(database, siteId, { limit: 5 }),
+      today(database, siteId, new Date()),
+      changesOf(database, siteId, { subject: 'experiment', id: draft.id }, { limit: 5 }),
+    ])
+    await moveExperiment(database, target, 'end')
+    await deleteExperiment(database, target)
+    await restoreExperiment(database, target)
+  } finally {
+    pg.Client.prototype.query = own
+  }
+  const touching = [...sent].filter((statement) => OF_A_SITE.test(statement))
+  expect(touching.length).toBeGreaterThan(40)
+  expect(touching.filter((statement) => !/site_?id/i.test(statement))).toEqual([])
+})
+
+test('raw events go after as many days as the site says; what was measured stays, and goes on', async () => {
+  const team = await createTeam(database)
+  const siteId = team.site.id
+  const draft = await createExperiment(database, siteId, null, 'Old')
+  await updateExperiment(
+    database,
+    { siteId, experimentId: draft.id, personId: null },
+    { version: 1, metrics: [primaryMetric('Orders', 'mean', order)] },
+  )
+  const start = Date.now() - 80 * DAY
+  await database
+    .update(experiment)
+    .set({ state: 'running', startedAt: new Date(start) })
+    .where(eq(experiment.id, draft.id))
+  await happen(database, team.site, [
+    { visitor: 'visitor-a', at: start + DAY, type: 'exposure', experiment: draft.id, variant: 0 },
+    { visitor: 'visitor-a', at: start + 2 * DAY, type: 'custom', name: 'order', amount: 30 },
+  ])
+  await folded(database, siteId)
+  await database.update(site).set({ retentionDays: 60 }).where(eq(site.id, siteId))
+  await forgetRawEvents(database, new Date())
+  expect([
+    await database.$count(event, eq(event.siteId, siteId)),
+    await database.$count(pageView, eq(pageView.siteId, siteId)),
+  ]).toEqual([0, 0])
+  await happen(database, team.site, [
+    { visitor: 'visitor-a', at: Date.now() - DAY, type: 'custom', name: 'order', amount: 12 },
+  ])
+  await folded(database, siteId)
+  const { metrics } = await experimentResults(database, await findSheet(database, siteId, draft.id), new Date())
+  expect(metrics[0]!.arms[0]).toMatchObject({ visitors: 1, sum: 42 })
+  expect((await database.execute(sql`SELECT views FROM visitor WHERE site_id = ${siteId}`)).rows[0]?.views).toBe(3)
+})
