@@ -251,3 +251,76 @@ test('a page with globals of its own keeps them, and gets no errors from ours', 
   expect(errors).toEqual([])
   await context.close()
 })
+
+test('a page that was prepared counts once it is opened, and one that comes back from the browser’s cache counts anew', async ({
+  world,
+  browser,
+}) => {
+  const { siteId } = await changedSite(world)
+  const context = await newVisitor(browser)
+  await servePages(world, '<h1>one</h1>')
+  const page = await context.newPage()
+  await page.addInitScript(() => Object.defineProperty(document, 'prerendering', { value: true, configurable: true }))
+  const before = (await viewsOf(world, siteId, '/one')).length
+  await page.goto(`${world.demoOrigin}/one`)
+  await expect.poll(() => shown(page)).toBe('Changed one')
+  await page.waitForTimeout(800)
+  expect((await viewsOf(world, siteId, '/one')).length).toBe(before)
+  await page.evaluate(() => document.dispatchEvent(new Event('prerenderingchange')))
+  await expect.poll(async () => (await viewsOf(world, siteId, '/one')).length).toBe(before + 1)
+  await page.evaluate(() => {
+    Object.defineProperty(document, 'prerendering', { value: false })
+    dispatchEvent(new PageTransitionEvent('pageshow', { persisted: true }))
+  })
+  await expect.poll(async () => (await viewsOf(world, siteId, '/one')).length).toBe(before + 2)
+  expect(await shown(page)).toBe('Changed one')
+  await context.close()
+})
+
+test('a batch that is too large goes in halves, and nothing of it is lost or counted twice', async ({
+  world,
+  browser,
+}) => {
+  const { siteId } = await changedSite(world)
+  const context = await newVisitor(browser)
+  await servePages(world, '<h1>halves</h1>')
+  const page = await context.newPage()
+  let refused = 0
+  await page.route('**/collect', (route) => {
+    if ((route.request().postData()?.length ?? 0) < 3000) return route.continue()
+    refused++
+    return route.fulfill({ status: 413, headers: { 'access-control-allow-origin': world.demoOrigin } })
+  })
+  await page.goto(`${world.demoOrigin}/halves`)
+  await reported(page)
+  await page.evaluate(() => {
+    const { vetch } = window as unknown as { vetch: unknown[] }
+    for (let index = 0; index < 60; index++) vetch.push({ event: `half-${index}-${'x'.repeat(60)}` })
+  })
+  const events = async () =>
+    (await world.database.select({ name: event.name }).from(event).where(eq(event.siteId, siteId))).filter(({ name }) =>
+      name?.startsWith('half-'),
+    )
+  await expect.poll(async () => (await events()).length, { timeout: 20_000 }).toBe(60)
+  expect(refused).toBeGreaterThan(0)
+  await reported(page)
+  expect(new Set((await events()).map(({ name }) => name)).size).toBe(60)
+  await context.close()
+})
+
+test('a late document.write does not bring the original back', async ({ world, browser }) => {
+  const context = await newVisitor(browser)
+  await servePages(world, '<h1>one</h1>')
+  const page = await context.newPage()
+  const errors = errorsOf(page)
+  await page.goto(`${world.demoOrigin}/one`)
+  await expect.poll(() => shown(page)).toBe('Changed one')
+  await page.evaluate(() => {
+    document.open()
+    document.write('<!doctype html><html><body><h1>one</h1></body></html>')
+    document.close()
+  })
+  await expect.poll(() => shown(page)).toBe('Changed one')
+  expect(errors).toEqual([])
+  await context.close()
+})
