@@ -38,7 +38,9 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string)
     performance.measure('vetch', { start })
     whenOpened(() => {
       if (isStopped) return
-      reporter.enter(() => describeView(visitor, parameters))
+      // The title comes later; where it was is known now, and soon may be somewhere else.
+      const { href } = location
+      reporter.enter(() => describeView(visitor, href, parameters))
       for (const { experiment, variant } of shown) reporter.add({ type: 'exposure', experiment, variant })
       takeBack.push(readAmounts(siteFile.amounts, siteFile.currency, reporter.add))
     })
@@ -99,8 +101,8 @@ function whenOpened(work: () => void): void {
   else work()
 }
 
-function describeView(visitor: string, parameters: ReadonlySet<string>): NewView {
-  const kept = keptAddress(location.href, parameters)
+function describeView(visitor: string, address: string, parameters: ReadonlySet<string>): NewView {
+  const kept = keptAddress(address, parameters)
   return {
     visitor,
     address: kept ? addressText(kept, location.protocol).slice(0, 4000) : location.origin,

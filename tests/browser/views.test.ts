@@ -308,6 +308,25 @@ test('a batch that is too large goes in halves, and nothing of it is lost or cou
   await context.close()
 })
 
+test('a view that is left at once is still that of its own address', async ({ world, browser }) => {
+  const { siteId } = await changedSite(world)
+  const context = await newVisitor(browser)
+  await servePages(world, '<h1>quick</h1>')
+  const page = await context.newPage()
+  await page.goto(`${world.demoOrigin}/quick`)
+  await reported(page)
+  await page.evaluate(() => {
+    history.pushState(null, '', '/quick/a')
+    history.pushState(null, '', '/quick/b')
+  })
+  const paths = async () =>
+    (await viewsOf(world, siteId))
+      .map(({ address }) => new URL(address).pathname)
+      .filter((path) => path.startsWith('/quick'))
+  await expect.poll(async () => (await paths()).sort()).toEqual(['/quick', '/quick/a', '/quick/b'])
+  await context.close()
+})
+
 test('a late document.write does not bring the original back', async ({ world, browser }) => {
   const context = await newVisitor(browser)
   await servePages(world, '<h1>one</h1>')
