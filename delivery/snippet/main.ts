@@ -57,15 +57,19 @@ function start(): boolean {
   return true
 }
 
-/** Whether the line is on this page twice, or the page is shown in a frame of itself: it counts once. */
+/**
+ * Whether the line is on this page twice, or the page is shown in a frame of itself: it counts once. The page around
+ * may still wait for its snippet, so its line tells as well as its mark.
+ */
 function isRunning(key: string): boolean {
   const mark = Symbol.for(`vetch ${key}`)
-  for (let frame: Window = window; ; frame = frame.parent) {
-    // Frames of other origins refuse to be looked into.
-    const isMarked = safely(() => (frame as unknown as Record<symbol, boolean>)[mark])
-    if (isMarked) return true
-    if (frame === frame.parent) break
+  const isMarked = (page: Window) => (page as unknown as Record<symbol, boolean>)[mark]
+  for (let page: Window = window; page !== page.parent;) {
+    page = page.parent
+    // Pages of other origins refuse to be looked into.
+    if (safely(() => isMarked(page) || page.document.querySelector(`script[src$="/s/${key}.js"]`))) return true
   }
+  if (isMarked(window)) return true
   ;(window as unknown as Record<symbol, boolean>)[mark] = true
   return false
 }
