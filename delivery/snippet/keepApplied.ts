@@ -1,4 +1,4 @@
-import type { EditContent } from '../../core/edits/edit'
+import type { DeliveredEdit } from '../../core/edits/edit'
 import { applyEdit, elementOf, type AppliedEdit } from '../edits/applyEdit'
 import { guarded, safely } from './safely'
 
@@ -9,10 +9,22 @@ const BUILDING = 10_000
 const SEARCH_EVERY = 200
 
 interface Kept {
-  edit: EditContent
+  edit: DeliveredEdit
   applied: AppliedEdit | null
   returns: number
   isLeftAlone: boolean
+}
+
+export interface Keeper {
+  /**
+   * Applies edits that belong together.
+   *
+   * @throws whatever goes wrong; then nothing of them has been changed
+   */
+  apply: (edits: readonly DeliveredEdit[]) => void
+  /** From now on what has been applied is kept so. */
+  keep: () => void
+  takeBack: () => void
 }
 
 /**
@@ -20,18 +32,26 @@ interface Kept {
  *
  * Elements that come later, or are drawn again by the page's own scripts, are changed before the next frame: observers
  * run ahead of painting.
- *
- * @returns a function that takes everything back
- * @throws whatever goes wrong with the first application; then nothing has been changed
  */
-export function keepApplied(edits: readonly EditContent[]): () => void {
-  const kept = edits.map((edit): Kept => ({ edit, applied: null, returns: 0, isLeftAlone: false }))
+export function createKeeper(): Keeper {
+  const kept: Kept[] = []
   const startedAt = performance.now()
   let searchedAt = -Infinity
   let search: ReturnType<typeof setTimeout> | undefined
   const observer = typeof MutationObserver === 'function' ? new MutationObserver(guarded(keepAll)) : null
 
-  function apply(each: Kept): void {
+  function apply(edits: readonly DeliveredEdit[]): void {
+    const own = edits.map((edit): Kept => ({ edit, applied: null, returns: 0, isLeftAlone: false }))
+    try {
+      own.forEach(applyOne)
+    } catch (error) {
+      revert(own)
+      throw error
+    }
+    kept.push(...own)
+  }
+
+  function applyOne(each: Kept): void {
     const element = elementOf(each.edit)
     if (!element) return
     if (each.applied && ++each.returns > MOST_RETURNS) {
@@ -47,7 +67,7 @@ export function keepApplied(edits: readonly EditContent[]): () => void {
     let isMissing = false
     for (const each of kept) {
       if (each.isLeftAlone || each.applied?.holds()) continue
-      if (maySearch) safely(() => apply(each))
+      if (maySearch) safely(() => applyOne(each))
       else isMissing = true
     }
     if (maySearch) searchedAt = at
@@ -60,19 +80,20 @@ export function keepApplied(edits: readonly EditContent[]): () => void {
     observer?.takeRecords()
   }
 
-  function takeBack(): void {
-    observer?.disconnect()
-    clearTimeout(search)
-    for (const { applied } of [...kept].reverse()) safely(() => applied?.revert())
+  return {
+    apply,
+    keep() {
+      // The document itself stays when a late `document.write` replaces everything in it.
+      if (kept.length > 0) observer?.observe(document, { childList: true, subtree: true, characterData: true })
+    },
+    takeBack() {
+      observer?.disconnect()
+      clearTimeout(search)
+      revert(kept)
+    },
   }
+}
 
-  try {
-    kept.forEach(apply)
-  } catch (error) {
-    takeBack()
-    throw error
-  }
-  // The document itself stays when a late `document.write` replaces everything in it.
-  if (edits.length > 0) observer?.observe(document, { childList: true, subtree: true, characterData: true })
-  return takeBack
+function revert(kept: readonly Kept[]): void {
+  for (const { applied } of [...kept].reverse()) safely(() => applied?.revert())
 }

@@ -2,8 +2,8 @@ import { addressText, keptAddress } from '../../core/targeting/address'
 import type { SiteFile } from '../../shared/siteFile'
 import { catchUp } from './clock'
 import type { EventCommand } from './commands'
-import { decide, type Decision } from './decide'
-import { keepApplied } from './keepApplied'
+import { decide } from './decide'
+import { createKeeper } from './keepApplied'
 import { listenForEvents, readAmounts } from './listen'
 import { watchNavigation } from './navigation'
 import { createReporter, type NewView } from './report'
@@ -33,7 +33,13 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string)
 
   function enter(isLate: boolean): void {
     const start = performance.now()
-    const shown = isLate ? [] : decide(siteFile, visitor, location.href).filter(isApplied)
+    const keeper = createKeeper()
+    takeBack.push(keeper.takeBack)
+    // Whoever sees the original because a change failed was exposed to nothing.
+    const shown = (isLate ? [] : decide(siteFile, visitor, location.href)).filter(({ edits }) =>
+      safely(() => (keeper.apply(edits), true)),
+    )
+    keeper.keep()
     // Lets a site's developers see in their own tools what Vetch costs their page.
     performance.measure('vetch', { start })
     whenOpened(() => {
@@ -44,11 +50,6 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string)
       for (const { experiment, variant } of shown) reporter.add({ type: 'exposure', experiment, variant })
       takeBack.push(readAmounts(siteFile.amounts, siteFile.currency, reporter.add))
     })
-  }
-
-  /** Whoever sees the original because a change failed was exposed to nothing. */
-  function isApplied({ edits }: Decision): boolean {
-    return !!safely(() => takeBack.push(keepApplied(edits)))
   }
 
   const next = guarded(() => {
