@@ -1,4 +1,4 @@
-import type { EditContent } from '../core/edits/edit'
+import type { DeliveredEdit } from '../core/edits/edit'
 import type { OrderReference } from '../core/measurement/metric'
 import type { PageRule } from '../core/targeting/pageRule'
 
@@ -22,7 +22,7 @@ export interface SiteFileExperiment extends SiteFileEntry {
   share: number
   weights: number[]
   /** Edits of each variant, the control's first (and empty). */
-  edits: EditContent[][]
+  edits: DeliveredEdit[][]
 }
 
 /** Further kinds join here: personalization, flag, survey, recording. A snippet passes over kinds it does not know. */

@@ -6,6 +6,10 @@ export type EditContent = TextEdit
 /** An edit as it is kept: with an id that stays the same whatever is changed about it. */
 export type Edit = EditContent & { id: string }
 
+/** What a browser needs of an edit: what to do, and not what was there before. */
+export type DeliveredEdit = WithoutHistory<EditContent>
+type WithoutHistory<Content> = Content extends EditContent ? Omit<Content, 'original'> : never
+
 const LONGEST_SELECTOR = 500
 
 interface EditKind<Content extends EditContent> {

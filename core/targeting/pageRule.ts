@@ -61,6 +61,7 @@ function parse(address: string): { path: string; query: string } | null {
 
 /** A path as browsers write it: people type `/über-uns`, addresses say `/%C3%BCber-uns`. */
 function encodedPath(path: string): string {
+  if (/^[\w/-]*$/.test(path)) return path
   return parse(`https://path.invalid${path}`)?.path ?? path
 }
 

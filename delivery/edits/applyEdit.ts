@@ -1,4 +1,4 @@
-import type { EditContent } from '../../core/edits/edit'
+import type { DeliveredEdit } from '../../core/edits/edit'
 import { applyText } from './text'
 
 /** An edit as it stands on the page. */
@@ -10,18 +10,18 @@ export interface AppliedEdit {
 }
 
 const KINDS: {
-  [Kind in EditContent['kind']]: (edit: Extract<EditContent, { kind: Kind }>, element: Element) => AppliedEdit
+  [Kind in DeliveredEdit['kind']]: (edit: Extract<DeliveredEdit, { kind: Kind }>, element: Element) => AppliedEdit
 } = {
   text: applyText,
 }
 
 /** Applies an edit to the element it names. */
-export function applyEdit(edit: EditContent, element: Element): AppliedEdit {
+export function applyEdit(edit: DeliveredEdit, element: Element): AppliedEdit {
   return KINDS[edit.kind](edit, element)
 }
 
 /** The element that an edit names, if it is on the page. */
-export function elementOf({ selector }: EditContent): Element | null {
+export function elementOf({ selector }: DeliveredEdit): Element | null {
   try {
     return document.querySelector(selector)
   } catch {

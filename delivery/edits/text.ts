@@ -1,11 +1,11 @@
-import type { TextEdit } from '../../core/edits/text'
+import type { DeliveredEdit } from '../../core/edits/edit'
 import type { AppliedEdit } from './applyEdit'
 
 /**
  * Shows another text in an element without taking a node away that a framework may hold: the first text takes the new
  * words, every other text in the element is emptied.
  */
-export function applyText({ value }: TextEdit, element: Element): AppliedEdit {
+export function applyText({ value }: DeliveredEdit, element: Element): AppliedEdit {
   const changed = new Map<Text, { before: string; after: string }>()
   let own: Text | null = null
 
@@ -38,6 +38,10 @@ export function applyText({ value }: TextEdit, element: Element): AppliedEdit {
 }
 
 function textsIn(element: Element): Text[] {
+  const { firstChild } = element
+  // Most headlines and buttons hold one text and nothing else.
+  if (firstChild && firstChild === element.lastChild && firstChild.nodeType === Node.TEXT_NODE)
+    return [firstChild as Text]
   const texts: Text[] = []
   const walker = document.createTreeWalker(element, NodeFilter.SHOW_TEXT)
   while (walker.nextNode()) {

@@ -1,5 +1,5 @@
 import { assign } from '../../core/assignment/assignment'
-import type { EditContent } from '../../core/edits/edit'
+import type { DeliveredEdit } from '../../core/edits/edit'
 import { matchesPage } from '../../core/targeting/pageRule'
 import type { SiteFile } from '../../shared/siteFile'
 import { safely } from './safely'
@@ -7,7 +7,7 @@ import { safely } from './safely'
 export interface Decision {
   experiment: number
   variant: number
-  edits: readonly EditContent[]
+  edits: readonly DeliveredEdit[]
 }
 
 /** What a visitor gets on a page: one decision for each experiment that they take part in here. */

@@ -1,5 +1,5 @@
 import { and, asc, eq, inArray, isNull, sql } from 'drizzle-orm'
-import { orderEdits, type EditContent } from '../../../core/edits/edit'
+import { orderEdits, type DeliveredEdit, type EditContent } from '../../../core/edits/edit'
 import type { MetricSource } from '../../../core/measurement/metric'
 import { CAMPAIGN_PARAMETERS, parametersIn } from '../../../core/targeting/address'
 import type { PageRule } from '../../../core/targeting/pageRule'
@@ -67,8 +67,8 @@ async function runningExperiments(tx: Queries, siteId: number): Promise<AnySiteF
 }
 
 /** Browsers need neither the id of an edit nor its text of before. */
-function withoutHistory({ kind, selector, value }: EditContent): EditContent {
-  return { kind, selector, value } as EditContent
+function withoutHistory({ kind, selector, value }: EditContent): DeliveredEdit {
+  return { kind, selector, value }
 }
 
 /** What the metrics of everything that was started count. Paused experiments too: their visitors still convert. */
