@@ -2,13 +2,13 @@ import { eq } from 'drizzle-orm'
 import { afterAll, beforeEach, describe, expect, inject, test } from 'vitest'
 import { connect } from '../../server/database/connect'
 import { experiment } from '../../server/database/schema'
-import { createExperiment, updateExperiment } from '../../server/services/experiments/experiments'
 import { findSheet } from '../../server/services/experiments/sheet'
 import { foldAndSummarize } from '../../server/services/results/foldAndSummarize'
 import { experimentResults } from '../../server/services/results/results'
 import type { MetricInput } from '../../shared/experiment'
 import { folded, happen, type Happening } from '../arrivals'
 import { primaryMetric } from '../metrics'
+import { startedExperiment } from '../startedExperiment'
 import { createTeam } from './people'
 
 const database = connect(inject('databaseUrl'), 4)
@@ -20,18 +20,7 @@ let experimentId: number
 
 async function startWith(...metrics: MetricInput[]): Promise<void> {
   team = await createTeam(database)
-  const siteId = team.site.id
-  const draft = await createExperiment(database, siteId, null, 'Fold')
-  await updateExperiment(
-    database,
-    { siteId, experimentId: draft.id, personId: null },
-    { version: 1, metrics, pageRules: [{ match: 'exact', value: '/' }] },
-  )
-  await database
-    .update(experiment)
-    .set({ state: 'running', startedAt: new Date(START) })
-    .where(eq(experiment.id, draft.id))
-  experimentId = draft.id
+  experimentId = await startedExperiment(database, team.site.id, START, ...metrics)
 }
 beforeEach(() => startWith(primaryMetric('Booked', 'mean', { type: 'event', name: 'order' })))
 

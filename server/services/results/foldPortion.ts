@@ -1,30 +1,34 @@
 import type { PoolClient } from 'pg'
-import { firstExposure, isBefore, type FirstExposure } from '../../../core/measurement/firstExposure'
-import { addEvents, firstOfEach, NOTHING, type VisitorNumbers } from '../../../core/measurement/visitorNumbers'
+import { firstExposure, isBefore } from '../../../core/measurement/firstExposure'
+import {
+  addEvents,
+  firstOfEach,
+  NOTHING,
+  type MeasuredExposure,
+  type VisitorNumbers,
+} from '../../../core/measurement/visitorNumbers'
 import { leftOutReason, type VisitorTraffic } from '../../../core/traffic/leftOut'
 import { groupBy, readFoldContext, type FoldContext, type KnownVisitor, type StoredEvent } from './foldContext'
 import * as plans from './plans'
+import {
+  keyOf,
+  readExposures,
+  readValues,
+  saveExposures,
+  saveValues,
+  type Exposures,
+  type ExposureRow,
+  type ValueChange,
+  type ValueRow,
+} from './saveNumbers'
 import { segmentsOf, type ExposingView } from './segmentsOf'
 
-/** An exposure as it is stored. */
-interface ExposureRow extends FirstExposure {
-  visitor: string
-  experiment: number
-  segments: Record<string, string>
-  leftOut: string | null
-}
 /** A new event of any type; of an exposure with what was seen. */
 interface ArrivedEvent extends Omit<StoredEvent, 'type'> {
   type: StoredEvent['type'] | 'exposure' | 'error'
   experiment: number | null
   variant: number | null
 }
-interface ValueRow extends VisitorNumbers {
-  visitor: string
-  experiment: number
-  metric: number
-}
-
 /** What a portion of new views and events has changed. */
 export interface Folded {
   /** Experiments whose numbers may have changed. */
@@ -50,22 +54,19 @@ export async function foldPortion(client: PoolClient, siteId: number, from: numb
   const concerned = [...new Set([...arrived.map(({ visitor }) => visitor), ...visitors.newlyLeftOut])]
   const known = await readExposures(client, siteId, concerned)
   const changed = await changedExposures(client, context, arrived, known, visitors.byId)
-  const told = await tellOrdersApart(client, siteId, from, arrived.filter(isMeasured).map(context.inMoney))
+  const measured = arrived.filter(isMeasured).map(context.inMoney)
+  const told = await tellOrdersApart(client, siteId, from, measured)
   for (const visitor of told.recompute) {
     for (const each of known.get(visitor)?.values() ?? []) if (!changed.has(keyOf(each))) changed.set(keyOf(each), each)
   }
 
-  await saveExposures(client, context, [...changed.values()])
-  await measureAnew(client, context, [...changed.values()], to)
+  await saveExposures(client, siteId, [...changed.values()], known)
+  await measureAnew(client, context, [...changed.values()], to, wholeHistories(arrived, measured, visitors.byId))
   const touched = await addToValues(client, context, told.events, known, changed)
   return {
     experiments: new Set([...[...changed.values()].map(({ experiment }) => experiment), ...touched]),
     asOf: arrived.reduce((latest, { at }) => Math.max(latest, at), 0),
   }
-}
-
-function keyOf({ visitor, experiment }: { visitor: string; experiment: number }): string {
-  return `${experiment} ${visitor}`
 }
 
 async function countVisitors(client: PoolClient, siteId: number, from: number, to: number) {
@@ -79,23 +80,9 @@ async function countVisitors(client: PoolClient, siteId: number, from: number, t
   }
   if (newlyLeftOut.length > 0) await client.query(plans.LEAVE_OUT_VISITORS, [siteId, JSON.stringify(newlyLeftOut)])
   return {
-    byId: new Map<string, KnownVisitor>(rows.map((row) => [row.id, row])),
+    byId: new Map(rows.map((row) => [row.id, row])),
     newlyLeftOut: newlyLeftOut.map(({ id }) => id),
   }
-}
-
-type Exposures = Map<string, Map<number, ExposureRow>>
-
-/** Exposures by visitor and experiment. */
-async function readExposures(client: PoolClient, siteId: number, visitors: readonly string[]): Promise<Exposures> {
-  if (visitors.length === 0) return new Map()
-  const { rows } = await client.query<ExposureRow>(plans.EXPOSURES_OF_VISITORS, [siteId, visitors])
-  return new Map(
-    [...groupBy(rows, ({ visitor }) => visitor)].map(([visitor, own]) => [
-      visitor,
-      new Map(own.map((each) => [each.experiment, each])),
-    ]),
-  )
 }
 
 /** Exposures that are new or turn out to be other than they were, as they are to be stored. */
@@ -121,6 +108,7 @@ async function changedExposures(
         ...after,
         visitor,
         experiment,
+        day: context.dayOf(after.at),
         segments: before?.id === after.id ? before.segments : {},
         leftOut: null,
       })
@@ -184,20 +172,27 @@ async function tellOrdersApart(client: PoolClient, siteId: number, from: number,
   return { events, recompute }
 }
 
-async function saveExposures(
-  client: PoolClient,
-  { siteId, dayOf }: FoldContext,
-  changed: readonly ExposureRow[],
-): Promise<void> {
-  if (changed.length === 0) return
-  await client.query(plans.DROP_VALUES, [
-    siteId,
-    JSON.stringify(changed.map(({ visitor, experiment }) => ({ visitor, experiment }))),
-  ])
-  await client.query(plans.SAVE_EXPOSURES, [
-    siteId,
-    JSON.stringify(changed.map((each) => ({ ...each, day: dayOf(each.at) }))),
-  ])
+type Histories = ReadonlyMap<string, readonly StoredEvent[]>
+
+/** Events of visitors of whom nothing came before this portion: what arrived is all that they ever did. */
+function wholeHistories(
+  arrived: readonly ArrivedEvent[],
+  measured: readonly StoredEvent[],
+  visitors: ReadonlyMap<string, VisitorTraffic>,
+): Histories {
+  const counts = new Map<string, number>()
+  for (const { visitor } of arrived) counts.set(visitor, (counts.get(visitor) ?? 0) + 1)
+  const isWhole = (visitor: string) => visitors.get(visitor)?.events === counts.get(visitor)
+  return groupBy(
+    measured.filter(({ visitor }) => isWhole(visitor)),
+    ({ visitor }) => visitor,
+  )
+}
+
+async function readHistories(client: PoolClient, context: FoldContext, visitors: readonly string[], to: number) {
+  if (visitors.length === 0) return new Map<string, StoredEvent[]>()
+  const { rows } = await client.query<StoredEvent>(plans.EVENTS_OF_VISITORS, [context.siteId, visitors, to])
+  return groupBy(rows.map(context.inMoney), ({ visitor }) => visitor)
 }
 
 /** Values of visitors from all that they ever did. Whoever is left out for good has none. */
@@ -206,27 +201,26 @@ async function measureAnew(
   context: FoldContext,
   exposures: readonly ExposureRow[],
   to: number,
+  whole: Histories = new Map(),
 ): Promise<void> {
   const counted = exposures.filter(({ leftOut }) => leftOut === null || leftOut === 'excluded')
   if (counted.length === 0) return
   const visitors = [...new Set(counted.map(({ visitor }) => visitor))]
-  const { rows } = await client.query<StoredEvent>(plans.EVENTS_OF_VISITORS, [context.siteId, visitors, to])
-  const events = new Map(
-    [...groupBy(rows.map(context.inMoney), ({ visitor }) => visitor)].map(([visitor, own]) => [
-      visitor,
-      firstOfEach(own),
-    ]),
-  )
-  const values = counted.flatMap(({ visitor, experiment, at, view }) => {
-    const exposure = { at, view, until: context.ends.get(experiment) ?? null }
-    return context.metricsOf(experiment).map((metric): ValueRow => ({
-      visitor,
-      experiment,
-      metric: metric.id,
-      ...addEvents(metric, NOTHING, events.get(visitor) ?? [], exposure),
-    }))
+  const unread = visitors.filter((visitor) => !whole.has(visitor))
+  const histories = new Map([...whole, ...(await readHistories(client, context, unread, to))])
+  const events = new Map(visitors.map((visitor) => [visitor, firstOfEach(histories.get(visitor) ?? [])]))
+  const changes = counted.flatMap((exposure): ValueChange[] => {
+    const { visitor, experiment } = exposure
+    const measured = measuredExposure(context, exposure)
+    return context.metricsOf(experiment).flatMap((metric): ValueChange[] => {
+      const numbers = addEvents(metric, NOTHING, events.get(visitor) ?? [], measured)
+      return isSomething(numbers)
+        ? [{ sign: 1, exposure, value: { visitor, experiment, metric: metric.id, ...numbers } }]
+        : []
+    })
   })
-  await saveValues(client, context.siteId, values.filter(isSomething))
+  const values = changes.map(({ value }) => value)
+  await saveValues(client, context.siteId, values, changes)
 }
 
 /** Adds new events to the values of visitors whose exposures stand. */
@@ -240,36 +234,42 @@ async function addToValues(
   const touched = new Set<number>()
   const events = groupBy(arrived, ({ visitor }) => visitor)
   const visitors = [...events.keys()].filter((visitor) => known.has(visitor))
-  if (visitors.length === 0) return touched
-  const { rows } = await client.query<ValueRow>(plans.VALUES_OF_VISITORS, [context.siteId, visitors])
+  const rows = await readValues(client, context.siteId, visitors)
   const before = new Map(rows.map((row) => [`${keyOf(row)} ${row.metric}`, row]))
   const values: ValueRow[] = []
+  const changes: ValueChange[] = []
   for (const visitor of visitors) {
-    const own = firstOfEach(events.get(visitor)!) as StoredEvent[]
+    const own = firstOfEach(events.get(visitor)!)
     for (const exposure of known.get(visitor)!.values()) {
       const isForGood = exposure.leftOut !== null && exposure.leftOut !== 'excluded'
       if (changed.has(keyOf(exposure)) || isForGood) continue
-      const measured = { at: exposure.at, view: exposure.view, until: context.ends.get(exposure.experiment) ?? null }
+      const measured = measuredExposure(context, exposure)
       for (const metric of context.metricsOf(exposure.experiment)) {
-        const earlier = before.get(`${keyOf(exposure)} ${metric.id}`) ?? NOTHING
-        const now = addEvents(metric, earlier, own, measured)
-        if (now.value === earlier.value && now.denominator === earlier.denominator && now.past === earlier.past)
-          continue
-        values.push({ visitor, experiment: exposure.experiment, metric: metric.id, ...now })
+        const earlier = before.get(`${keyOf(exposure)} ${metric.id}`)
+        const now = addEvents(metric, earlier ?? NOTHING, own, measured)
+        if (isSame(now, earlier ?? NOTHING)) continue
+        const value = { visitor, experiment: exposure.experiment, metric: metric.id, ...now }
+        values.push(value)
+        if (earlier) changes.push({ sign: -1, exposure, value: earlier })
+        changes.push({ sign: 1, exposure, value })
         touched.add(exposure.experiment)
       }
     }
   }
-  await saveValues(client, context.siteId, values)
+  await saveValues(client, context.siteId, values, changes)
   return touched
+}
+
+function measuredExposure({ ends }: FoldContext, { experiment, at, view }: ExposureRow): MeasuredExposure {
+  return { at, view, until: ends.get(experiment) ?? null }
+}
+
+function isSame(one: VisitorNumbers, other: VisitorNumbers): boolean {
+  return one.value === other.value && one.denominator === other.denominator && one.past === other.past
 }
 
 function isSomething({ value, denominator, past }: VisitorNumbers): boolean {
   return value !== 0 || denominator !== 0 || past !== null
-}
-
-async function saveValues(client: PoolClient, siteId: number, values: readonly ValueRow[]): Promise<void> {
-  if (values.length > 0) await client.query(plans.SAVE_VALUES, [siteId, JSON.stringify(values)])
 }
 
 /**
@@ -291,8 +291,9 @@ export async function refoldVisitors(
     const exposure = known.get(visitor)?.get(experiment)
     const person = byId.get(visitor)
     if (!exposure) return []
-    return [{ ...exposure, leftOut: person ? context.leftOut(experiment, person, exposure.at) : exposure.leftOut }]
+    const day = context.dayOf(exposure.at)
+    return [{ ...exposure, day, leftOut: person ? context.leftOut(experiment, person, exposure.at) : exposure.leftOut }]
   })
-  await saveExposures(client, context, exposures)
+  await saveExposures(client, siteId, exposures, known)
   await measureAnew(client, context, exposures, seq)
 }

@@ -134,7 +134,7 @@ export const KNOWN_ORDERS = `
 
 export const EXPOSURES_OF_VISITORS = `
   SELECT visitor_id AS visitor, experiment_id AS experiment, variant, ${ms('exposed_at')} AS at, event_id AS id, view_id AS view,
-    crossed, segments, left_out AS "leftOut"
+    day::text AS day, crossed, segments, left_out AS "leftOut"
   FROM exposure WHERE site_id = $1 AND visitor_id = ANY($2::text[])`
 
 export const EXPOSING_VIEWS = `
@@ -156,11 +156,6 @@ export const EXCLUSIONS = `
 export const SITE_MONEY = 'SELECT time_zone AS "timeZone", currency FROM site WHERE id = $1'
 export const SITE_RATES = `SELECT currency, "from"::text AS "from", rate FROM currency_rate WHERE site_id = $1`
 
-const DIMENSIONS = `
-  CROSS JOIN LATERAL (
-    SELECT 'day' AS dimension, x.day::text AS label UNION ALL SELECT key, value FROM jsonb_each_text(x.segments)
-  ) d`
-
 const SUMS = [
   ['visitors', 'sum(sign)'],
   ['active', 'sum(sign * (y <> 0)::int)'],
@@ -176,50 +171,24 @@ const SUMS = [
 ] as const
 const SUM_NAMES = SUMS.map(([name]) => name)
 
-/** Carries rows of (sign, experiment, metric, variant, dimension, label, y, z, p) named `change` over to the sums. */
-const CARRY_OVER = `
-  INSERT INTO statistic AS s (site_id, experiment_id, metric_version_id, variant, dimension, value, has_past, ${SUM_NAMES.join(', ')})
-  SELECT $1, experiment, metric, variant, dimension, label, p IS NOT NULL, ${SUMS.map(([, formula]) => formula).join(', ')}
-  FROM change GROUP BY experiment, metric, variant, dimension, label, p IS NOT NULL
-  ON CONFLICT (site_id, experiment_id, dimension, value, metric_version_id, variant, has_past) DO UPDATE
-  SET ${SUM_NAMES.map((name) => `${name} = s.${name} + excluded.${name}`).join(', ')}`
-
-/** Takes out what visitors added to the sums, as long as their exposure stands as it did. */
 export const DROP_VALUES = `
-  WITH dropped AS (
-    DELETE FROM visitor_value v USING json_to_recordset($2) AS i(visitor text, experiment integer)
-    WHERE v.site_id = $1 AND v.visitor_id = i.visitor AND v.experiment_id = i.experiment
-    RETURNING v.*
-  ), change AS (
-    SELECT -1 AS sign, o.experiment_id AS experiment, o.metric_version_id AS metric, x.variant, d.dimension, d.label,
-      o.value AS y, o.denominator AS z, o.past AS p
-    FROM dropped o
-    JOIN exposure x ON x.site_id = $1 AND x.visitor_id = o.visitor_id AND x.experiment_id = o.experiment_id AND x.left_out IS NULL
-    ${DIMENSIONS}
-  )
-  ${CARRY_OVER}`
+  DELETE FROM visitor_value v USING json_to_recordset($2) AS i(visitor text, experiment integer)
+  WHERE v.site_id = $1 AND v.visitor_id = i.visitor AND v.experiment_id = i.experiment`
 
-/** Writes exposures and carries the change over to the counts. */
 export const SAVE_EXPOSURES = `
-  WITH incoming AS (
-    SELECT * FROM json_to_recordset($2)
-      AS i(visitor text, experiment integer, variant smallint, at float8, id uuid, view uuid, day date, crossed boolean, segments jsonb, "leftOut" text)
-  ), before AS (
-    SELECT x.* FROM exposure x JOIN incoming i ON x.visitor_id = i.visitor AND x.experiment_id = i.experiment WHERE x.site_id = $1
-  ), saved AS (
-    INSERT INTO exposure (site_id, visitor_id, experiment_id, variant, exposed_at, event_id, view_id, day, crossed, segments, left_out)
-    SELECT $1, visitor, experiment, variant, to_timestamp(at / 1000), id, view, day, crossed, segments, "leftOut" FROM incoming
-    ON CONFLICT (site_id, visitor_id, experiment_id) DO UPDATE
-    SET variant = excluded.variant, exposed_at = excluded.exposed_at, event_id = excluded.event_id, view_id = excluded.view_id,
-        day = excluded.day, crossed = excluded.crossed, segments = excluded.segments, left_out = excluded.left_out
-  ), change AS (
-    SELECT x.experiment, x.variant, d.dimension, d.label, 1 AS visitors, x.crossed::int AS crossed
-    FROM incoming x ${DIMENSIONS} WHERE x."leftOut" IS NULL
-    UNION ALL
-    SELECT x.experiment_id, x.variant, d.dimension, d.label, -1, -x.crossed::int FROM before x ${DIMENSIONS} WHERE x.left_out IS NULL
-  )
+  INSERT INTO exposure (site_id, visitor_id, experiment_id, variant, exposed_at, event_id, view_id, day, crossed, segments, left_out)
+  SELECT $1, visitor, experiment, variant, to_timestamp(at / 1000), id, view, day, crossed, segments, "leftOut"
+  FROM json_to_recordset($2)
+    AS i(visitor text, experiment integer, variant smallint, at float8, id uuid, view uuid, day date, crossed boolean, segments jsonb, "leftOut" text)
+  ON CONFLICT (site_id, visitor_id, experiment_id) DO UPDATE
+  SET variant = excluded.variant, exposed_at = excluded.exposed_at, event_id = excluded.event_id, view_id = excluded.view_id,
+      day = excluded.day, crossed = excluded.crossed, segments = excluded.segments, left_out = excluded.left_out`
+
+export const CHANGE_COUNTS = `
   INSERT INTO exposure_count AS c (site_id, experiment_id, variant, dimension, value, visitors, crossed)
-  SELECT $1, experiment, variant, dimension, label, sum(visitors), sum(crossed) FROM change GROUP BY 2, 3, 4, 5
+  SELECT $1, experiment, variant, dimension, label, visitors, crossed
+  FROM json_to_recordset($2)
+    AS i(experiment integer, variant smallint, dimension text, label text, visitors integer, crossed integer)
   ON CONFLICT (site_id, experiment_id, dimension, value, variant) DO UPDATE
   SET visitors = c.visitors + excluded.visitors, crossed = c.crossed + excluded.crossed`
 
@@ -228,30 +197,27 @@ export const VALUES_OF_VISITORS = `
     denominator::float8 AS denominator, past::float8 AS past
   FROM visitor_value WHERE site_id = $1 AND visitor_id = ANY($2::text[])`
 
-/** Writes visitors' values and carries the change over to the sums. */
 export const SAVE_VALUES = `
-  WITH incoming AS (
-    SELECT * FROM json_to_recordset($2)
-      AS i(visitor text, experiment integer, metric integer, value numeric, denominator numeric, past numeric)
-  ), before AS (
-    SELECT v.visitor_id AS visitor, v.experiment_id AS experiment, v.metric_version_id AS metric, v.value, v.denominator, v.past
-    FROM visitor_value v
-    JOIN incoming i ON v.visitor_id = i.visitor AND v.experiment_id = i.experiment AND v.metric_version_id = i.metric
-    WHERE v.site_id = $1
-  ), saved AS (
-    INSERT INTO visitor_value (site_id, visitor_id, experiment_id, metric_version_id, value, denominator, past)
-    SELECT $1, visitor, experiment, metric, value, denominator, past FROM incoming
-    ON CONFLICT (site_id, visitor_id, experiment_id, metric_version_id) DO UPDATE
-    SET value = excluded.value, denominator = excluded.denominator, past = excluded.past
-  ), old_and_new AS (
-    SELECT 1 AS sign, * FROM incoming UNION ALL SELECT -1, * FROM before
-  ), change AS (
-    SELECT b.sign, b.experiment, b.metric, x.variant, d.dimension, d.label, b.value AS y, b.denominator AS z, b.past AS p
-    FROM old_and_new b
-    JOIN exposure x ON x.site_id = $1 AND x.visitor_id = b.visitor AND x.experiment_id = b.experiment AND x.left_out IS NULL
-    ${DIMENSIONS}
-  )
-  ${CARRY_OVER}`
+  INSERT INTO visitor_value (site_id, visitor_id, experiment_id, metric_version_id, value, denominator, past)
+  SELECT $1, visitor, experiment, metric, value, denominator, past
+  FROM json_to_recordset($2)
+    AS i(visitor text, experiment integer, metric integer, value numeric, denominator numeric, past numeric)
+  ON CONFLICT (site_id, visitor_id, experiment_id, metric_version_id) DO UPDATE
+  SET value = excluded.value, denominator = excluded.denominator, past = excluded.past`
+
+/**
+ * Adds values to the sums (sign 1) or takes them out (sign -1), in exact decimals, under each label of their visitors.
+ * The rows carry all of it: joined to tables that grow as quickly as this, the planner takes thousands of rows for one.
+ */
+export const CHANGE_SUMS = `
+  INSERT INTO statistic AS s (site_id, experiment_id, metric_version_id, variant, dimension, value, has_past, ${SUM_NAMES.join(', ')})
+  SELECT $1, experiment, metric, variant, d.key, d.value, p IS NOT NULL, ${SUMS.map(([, formula]) => formula).join(', ')}
+  FROM json_to_recordset($2)
+    AS i(sign integer, experiment integer, metric integer, variant smallint, labels jsonb, y numeric, z numeric, p numeric)
+  CROSS JOIN LATERAL jsonb_each_text(labels) d
+  GROUP BY experiment, metric, variant, d.key, d.value, p IS NOT NULL
+  ON CONFLICT (site_id, experiment_id, dimension, value, metric_version_id, variant, has_past) DO UPDATE
+  SET ${SUM_NAMES.map((name) => `${name} = s.${name} + excluded.${name}`).join(', ')}`
 
 /** Visitors of an experiment, in the order of their ids, for work that goes over all of them. */
 export const NEXT_EXPOSED_VISITORS = `

@@ -1,0 +1,151 @@
+import type { PoolClient } from 'pg'
+import type { FirstExposure } from '../../../core/measurement/firstExposure'
+import type { VisitorNumbers } from '../../../core/measurement/visitorNumbers'
+import { groupBy } from './foldContext'
+import * as plans from './plans'
+
+/** An exposure as it is stored. */
+export interface ExposureRow extends FirstExposure {
+  visitor: string
+  experiment: number
+  /** Day of the exposure in the site's time zone. */
+  day: string
+  segments: Record<string, string>
+  leftOut: string | null
+}
+
+/** A visitor's numbers as they are stored. */
+export interface ValueRow extends VisitorNumbers {
+  visitor: string
+  experiment: number
+  metric: number
+}
+
+/** A visitor's numbers that come into the sums, or go out of them, with the exposure that they belong to. */
+export interface ValueChange {
+  sign: 1 | -1
+  exposure: ExposureRow
+  value: ValueRow
+}
+
+/** Exposures by visitor and experiment. */
+export type Exposures = ReadonlyMap<string, ReadonlyMap<number, ExposureRow>>
+
+export async function readExposures(
+  client: PoolClient,
+  siteId: number,
+  visitors: readonly string[],
+): Promise<Exposures> {
+  if (visitors.length === 0) return new Map()
+  const { rows } = await client.query<ExposureRow>(plans.EXPOSURES_OF_VISITORS, [siteId, visitors])
+  return new Map(
+    [...groupBy(rows, ({ visitor }) => visitor)].map(([visitor, own]) => [
+      visitor,
+      new Map(own.map((each) => [each.experiment, each])),
+    ]),
+  )
+}
+
+export async function readValues(
+  client: PoolClient,
+  siteId: number,
+  visitors: readonly string[],
+): Promise<readonly ValueRow[]> {
+  if (visitors.length === 0) return []
+  return (await client.query<ValueRow>(plans.VALUES_OF_VISITORS, [siteId, visitors])).rows
+}
+
+/** Stores exposures and carries the change over to the counts. Values of exposures that were others go. */
+export async function saveExposures(
+  client: PoolClient,
+  siteId: number,
+  changed: readonly ExposureRow[],
+  known: Exposures,
+): Promise<void> {
+  if (changed.length === 0) return
+  const before = changed.flatMap(({ visitor, experiment }) => known.get(visitor)?.get(experiment) ?? [])
+  await dropValues(client, siteId, before)
+  await client.query(plans.SAVE_EXPOSURES, [siteId, JSON.stringify(changed)])
+  await client.query(plans.CHANGE_COUNTS, [siteId, JSON.stringify(countChanges(before, changed))])
+}
+
+async function dropValues(client: PoolClient, siteId: number, exposures: readonly ExposureRow[]): Promise<void> {
+  if (exposures.length === 0) return
+  const byKey = new Map(exposures.map((each) => [keyOf(each), each]))
+  const values = await readValues(client, siteId, [...new Set(exposures.map(({ visitor }) => visitor))])
+  const changes = values.flatMap((value): ValueChange[] => {
+    const exposure = byKey.get(keyOf(value))
+    return exposure ? [{ sign: -1, exposure, value }] : []
+  })
+  const dropped = exposures.map(({ visitor, experiment }) => ({ visitor, experiment }))
+  await client.query(plans.DROP_VALUES, [siteId, JSON.stringify(dropped)])
+  await changeSums(client, siteId, changes)
+}
+
+/** Stores values and carries the changes over to the sums. */
+export async function saveValues(
+  client: PoolClient,
+  siteId: number,
+  values: readonly ValueRow[],
+  changes: readonly ValueChange[],
+): Promise<void> {
+  if (values.length === 0) return
+  await client.query(plans.SAVE_VALUES, [siteId, JSON.stringify(values)])
+  await changeSums(client, siteId, changes)
+}
+
+/** Whoever is left out has values, but no part in the sums. */
+async function changeSums(client: PoolClient, siteId: number, changes: readonly ValueChange[]): Promise<void> {
+  const rows = changes
+    .filter(({ exposure }) => exposure.leftOut === null)
+    .map(({ sign, exposure, value: { experiment, metric, value, denominator, past } }) => ({
+      sign,
+      experiment,
+      metric,
+      variant: exposure.variant,
+      labels: labelsOf(exposure),
+      y: value,
+      z: denominator,
+      p: past,
+    }))
+  if (rows.length > 0) await client.query(plans.CHANGE_SUMS, [siteId, JSON.stringify(rows)])
+}
+
+/** What visitors are counted under: the day of the exposure, and what they were then. */
+function labelsOf({ day, segments }: ExposureRow): Record<string, string> {
+  return { ...segments, day }
+}
+
+function countChanges(before: readonly ExposureRow[], after: readonly ExposureRow[]) {
+  const changes = new Map<string, CountChange>()
+  for (const [exposures, sign] of [
+    [before, -1],
+    [after, 1],
+  ] as const) {
+    for (const exposure of exposures) {
+      if (exposure.leftOut !== null) continue
+      for (const [dimension, label] of Object.entries(labelsOf(exposure))) {
+        const { experiment, variant } = exposure
+        const key = `${experiment} ${variant} ${dimension} ${label}`
+        const change = changes.get(key) ?? { experiment, variant, dimension, label, visitors: 0, crossed: 0 }
+        change.visitors += sign
+        if (exposure.crossed) change.crossed += sign
+        changes.set(key, change)
+      }
+    }
+  }
+  return [...changes.values()]
+}
+
+interface CountChange {
+  experiment: number
+  variant: number
+  dimension: string
+  label: string
+  visitors: number
+  crossed: number
+}
+
+export function keyOf({ visitor, experiment }: { visitor: string; experiment: number }): string {
+  return `${experiment} ${visitor}`
+}
