@@ -17,10 +17,13 @@ export async function today(database: Queries, siteId: number, now: Date): Promi
   const site = await findSite(database, siteId)
   const live = await readSummaries(database, siteId, ['running', 'paused'])
   const drafts = await listSheets(database, siteId, ['draft'])
+  const since = now.getTime() - HOURS_OF_SILENCE * HOUR
+  // Days are the site's own, as those of the visitors are.
+  const yesterday = siteDays(site.timeZone)(since)
   const link = (id: number) => `/sites/${siteId}/experiments/${id}`
   return [
     ...live.flatMap((each) => brokenItem(each, link)),
-    ...live.flatMap((each) => silentItem(each, site.timeZone, now, link)),
+    ...live.flatMap((each) => silentItem(each, { since, yesterday }, link)),
     ...(await setAsideItems(database, siteId)),
     ...live.flatMap((each) => readyItem(each, link)),
     ...(site.firstReportAt ? [] : [installItem(siteId)]),
@@ -40,16 +43,12 @@ function readyItem({ id, name, verdict }: ExperimentSummary, link: Link): TodayI
   return [{ kind: 'verdict', title: `${name}: ${verdict.title}`, text: verdict.reasons.join(' '), link: link(id) }]
 }
 
-/** Days are the site's own, as those of the visitors are. */
 function silentItem(
   { id, name, state, startedAt, lastDays }: SummaryRow,
-  timeZone: string,
-  now: Date,
+  { since, yesterday }: { since: number; yesterday: string },
   link: Link,
 ): TodayItem[] {
-  const since = now.getTime() - HOURS_OF_SILENCE * HOUR
   if (state !== 'running' || !startedAt || Date.parse(startedAt) >= since) return []
-  const yesterday = siteDays(timeZone)(since)
   if (lastDays.some(({ day, visitors }) => day >= yesterday && visitors > 0)) return []
   const text = 'Nobody new has seen it since yesterday. Check that the page still carries the script line.'
   return [{ kind: 'silent', title: `${name} has no visitors`, text, link: link(id) }]
