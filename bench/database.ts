@@ -5,7 +5,7 @@ import { timeOrderedId } from '../core/identity/timeOrderedId'
 import { copyArrivals } from '../demo/data/copyArrivals'
 import { experiment, organisation } from '../server/database/schema'
 import type { Arrival } from '../server/intake/writeArrivals'
-import { createExperiment, updateExperiment } from '../server/services/experiments/experiments'
+import { createExperiment } from '../server/services/experiments/experiments'
 import { listExperiments } from '../server/services/experiments/listExperiments'
 import { findSheet } from '../server/services/experiments/sheet'
 import { foldNews } from '../server/services/results/fold'
@@ -14,6 +14,8 @@ import { refreshSummaries } from '../server/services/results/summaries'
 import { createSite } from '../server/services/sites/sites'
 import { today } from '../server/services/today'
 import { arrivalOf, type Happening } from '../tests/arrivals'
+import { primaryMetric } from '../tests/metrics'
+import { startedExperiment } from '../tests/startedExperiment'
 import { medianMilliseconds, rounded, type Measurement } from './measurement'
 
 const BATCH = 20
@@ -36,30 +38,13 @@ async function prepare(): Promise<Prepared> {
   const stack = await startTemporaryStack([], false)
   const [owner] = await stack.database.insert(organisation).values({ name: 'Bench' }).returning()
   const site = await createSite(stack.database, owner!.id, null, { address: 'https://bench.example', name: 'Bench' })
-  const draft = await createExperiment(stack.database, site.id, null, 'Bench')
-  await updateExperiment(
+  const experimentId = await startedExperiment(
     stack.database,
-    { siteId: site.id, experimentId: draft.id, personId: null },
-    {
-      version: 1,
-      metrics: [
-        {
-          name: 'Booked',
-          kind: 'mean',
-          direction: 'up',
-          source: { type: 'event', name: 'order' },
-          denominator: null,
-          role: 'primary',
-          limit: null,
-        },
-      ],
-    },
+    site.id,
+    Date.now() - 20 * 24 * 3_600_000,
+    primaryMetric('Booked', 'mean', { type: 'event', name: 'order' }),
   )
-  await stack.database
-    .update(experiment)
-    .set({ state: 'running', startedAt: new Date(Date.now() - 20 * 24 * 3_600_000) })
-    .where(eq(experiment.id, draft.id))
-  return { stack, site, experimentId: draft.id }
+  return { stack, site, experimentId }
 }
 
 let made = 0

@@ -8,35 +8,47 @@ import { REFOLD, type RefoldJob } from './queue'
 
 const SHOWN = 20
 
-/** Asks for an experiment's numbers to be computed anew. */
+/** Asks for an experiment's numbers to be computed anew, if the transaction comes to its end. */
 export async function requestRefold(
-  database: Queries,
+  tx: Queries,
   queue: PgBoss,
   siteId: number,
   experimentId: number,
   title: string,
 ): Promise<number> {
-  const [made] = await database
+  const [made] = await tx
     .insert(backgroundJob)
     .values({ siteId, experimentId, title })
     .returning({ id: backgroundJob.id })
   const job: RefoldJob = { siteId, experimentId, jobId: made!.id }
-  await queue.send(REFOLD, job, { retryLimit: 5, retryDelay: 5, expireInHours: 12 })
+  await queue.send(REFOLD, job, {
+    db: within(tx),
+    retryLimit: 20,
+    retryDelay: 5,
+    expireInHours: 12,
+  })
   return made!.id
 }
 
+/** Lets the queue write in a transaction: a job is asked for together with what makes it necessary, or not at all. */
+function within(tx: Queries): PgBoss.Db {
+  return {
+    executeSql(text, values: unknown[]) {
+      const parts = text.split(/\$(\d+)/).map((part, index) => {
+        return index % 2 === 0 ? sql.raw(part) : sql`${sql.param(values[Number(part) - 1])}`
+      })
+      return tx.execute(sql.join(parts))
+    },
+  }
+}
+
 /** Asks for the numbers of everything that a site has started. */
-export async function requestRefoldOfSite(
-  database: Queries,
-  queue: PgBoss,
-  siteId: number,
-  title: string,
-): Promise<void> {
-  const started = await database
+export async function requestRefoldOfSite(tx: Queries, queue: PgBoss, siteId: number, title: string): Promise<void> {
+  const started = await tx
     .select({ id: experiment.id, name: experiment.name })
     .from(experiment)
     .where(and(eq(experiment.siteId, siteId), sql`${experiment.startedAt} IS NOT NULL`, isNull(experiment.deletedAt)))
-  for (const { id, name } of started) await requestRefold(database, queue, siteId, id, `${title}: ${name}`)
+  for (const { id, name } of started) await requestRefold(tx, queue, siteId, id, `${title}: ${name}`)
 }
 
 /** Jobs of a site: those under way and the latest that ended. */

@@ -24,7 +24,7 @@ async function main(): Promise<void> {
   await untilItWorks(stopping.signal, () => ensurePartitions(database, new Date()))
   const queue = await untilItWorks(stopping.signal, () => openQueue(url, 'worker'))
   if (!queue) return
-  await queue.work<RefoldJob>(REFOLD, async ([job]) => {
+  await queue.work<RefoldJob>(REFOLD, { pollingIntervalSeconds: 0.5 }, async ([job]) => {
     await refoldExperiment(database, job!.data).catch(async (error: unknown) => {
       await noteEnd(database, job!.data, 'failed', 'It failed and will be tried again.').catch(() => {})
       throw error

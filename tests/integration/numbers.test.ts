@@ -1,11 +1,10 @@
 import { eq, sql } from 'drizzle-orm'
 import { afterAll, beforeEach, describe, expect, inject, test } from 'vitest'
 import { connect } from '../../server/database/connect'
-import { currencyRate, experiment, pageView, setAside, site } from '../../server/database/schema'
+import { currencyRate, pageView, setAside, site } from '../../server/database/schema'
 import { openQueue } from '../../server/jobs/queue'
 import { addExclusion, removeExclusion } from '../../server/services/experiments/exclusions'
 import { addMetricToStarted } from '../../server/services/experiments/addMetric'
-import { createExperiment, updateExperiment } from '../../server/services/experiments/experiments'
 import { findSheet } from '../../server/services/experiments/sheet'
 import { requestRefold } from '../../server/jobs/backgroundJobs'
 import { readLooks } from '../../server/services/results/looks'
@@ -14,6 +13,7 @@ import { storedSummaries } from '../../server/services/results/summaries'
 import type { MetricInput } from '../../shared/experiment'
 import { folded, happen, type Happening } from '../arrivals'
 import { primaryMetric } from '../metrics'
+import { startedExperiment } from '../startedExperiment'
 import { createTeam } from './people'
 
 const database = connect(inject('databaseUrl'), 4)
@@ -30,18 +30,7 @@ let team: Awaited<ReturnType<typeof createTeam>>
 let experimentId: number
 
 async function startWith(...metrics: MetricInput[]): Promise<void> {
-  const siteId = team.site.id
-  const draft = await createExperiment(database, siteId, null, 'Numbers')
-  await updateExperiment(
-    database,
-    { siteId, experimentId: draft.id, personId: null },
-    { version: 1, metrics, pageRules: [{ match: 'exact', value: '/' }] },
-  )
-  await database
-    .update(experiment)
-    .set({ state: 'running', startedAt: new Date(START) })
-    .where(eq(experiment.id, draft.id))
-  experimentId = draft.id
+  experimentId = await startedExperiment(database, team.site.id, START, ...metrics)
 }
 beforeEach(async () => {
   team = await createTeam(database)

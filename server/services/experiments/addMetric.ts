@@ -20,7 +20,7 @@ export async function addMetricToStarted(
   input: MetricInput,
 ): Promise<ExperimentSheet> {
   const { siteId, experimentId, personId } = target
-  const sheet = await database.transaction(async (tx) => {
+  return database.transaction(async (tx) => {
     const before = await lockSheet(tx, target)
     if (before.version !== version)
       throw new HttpProblem(
@@ -54,8 +54,7 @@ export async function addMetricToStarted(
       after: { metric: input.name },
     })
     await compileSiteFile(tx, siteId)
+    await requestRefold(tx, queue, siteId, experimentId, `Computing “${input.name}” for ${before.name}`)
     return findSheet(tx, siteId, experimentId)
   })
-  await requestRefold(database, queue, siteId, experimentId, `Computing “${input.name}” for ${sheet.name}`)
-  return sheet
 }

@@ -63,8 +63,8 @@ export async function addExclusion(
       action: 'left out',
       after: { ...input },
     })
+    await requestRefold(tx, queue, siteId, experimentId, `Leaving visitors out of ${name}`)
   })
-  await requestRefold(database, queue, siteId, experimentId, `Leaving visitors out of ${name}`)
   return listExclusions(database, siteId, experimentId)
 }
 
@@ -92,7 +92,7 @@ export async function removeExclusion(
       action: 'counted again',
       before: { kind, visitorId, from, until, reason },
     })
+    await requestRefold(tx, queue, siteId, experimentId, `Counting visitors of ${name} again`)
   })
-  await requestRefold(database, queue, siteId, experimentId, `Counting visitors of ${name} again`)
   return listExclusions(database, siteId, experimentId)
 }

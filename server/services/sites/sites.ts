@@ -1,10 +1,12 @@
 import { randomBytes } from 'node:crypto'
 import { and, asc, eq, isNull, sql } from 'drizzle-orm'
+import type PgBoss from 'pg-boss'
 import type { InferType } from 'yup'
 import { scriptLine, WAIT_STYLE_HASH } from '../../../shared/scriptLine'
 import type { InstallationReport, newSiteSchema, sitePatchSchema, SiteView } from '../../../shared/site'
 import type { Database, Queries } from '../../database/connect'
 import { currencyRate, site } from '../../database/schema'
+import { requestRefoldOfSite } from '../../jobs/backgroundJobs'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
 import { compileSiteFile } from './compileSiteFile'
@@ -98,17 +100,14 @@ const SETTINGS = [
   'ownPath',
 ] as const
 
-/**
- * Changes a site's settings.
- *
- * @returns the site, and whether what was measured so far is to be computed anew
- */
+/** Changes a site's settings. What was measured so far is computed anew where they change its meaning. */
 export async function updateSite(
   database: Database,
+  queue: PgBoss,
   siteId: number,
   personId: number | null,
   patch: InferType<typeof sitePatchSchema>,
-): Promise<{ site: SiteRow; isRemeasured: boolean }> {
+): Promise<SiteRow> {
   if (patch.timeZone !== undefined) await checkTimeZone(database, patch.timeZone)
   return database.transaction(async (tx) => {
     const [before] = await tx.select().from(site).where(eq(site.id, siteId)).for('update')
@@ -134,10 +133,9 @@ export async function updateSite(
       before: picked(before),
       after: { ...picked(after!), ...(rates ? { rates } : {}) },
     })
-    return {
-      site: after!,
-      isRemeasured: rates !== undefined || after!.currency !== before.currency || after!.timeZone !== before.timeZone,
-    }
+    if (rates !== undefined || after!.currency !== before.currency || after!.timeZone !== before.timeZone)
+      await requestRefoldOfSite(tx, queue, siteId, 'Computing numbers by the new settings')
+    return after!
   })
 }
 

@@ -1,0 +1,31 @@
+import { eq } from 'drizzle-orm'
+import type { Database } from '../server/database/connect'
+import { experiment } from '../server/database/schema'
+import { createExperiment, updateExperiment } from '../server/services/experiments/experiments'
+import type { MetricInput } from '../shared/experiment'
+
+/**
+ * An experiment of two variants on the home page that has run for some time: its numbers begin at a moment that only a
+ * clock turned back could give.
+ *
+ * @param startedAt - ms since 1970
+ * @returns its id
+ */
+export async function startedExperiment(
+  database: Database,
+  siteId: number,
+  startedAt: number,
+  ...metrics: MetricInput[]
+): Promise<number> {
+  const { id } = await createExperiment(database, siteId, null, 'Started')
+  await updateExperiment(
+    database,
+    { siteId, experimentId: id, personId: null },
+    { version: 1, metrics, pageRules: [{ match: 'exact', value: '/' }] },
+  )
+  await database
+    .update(experiment)
+    .set({ state: 'running', startedAt: new Date(startedAt) })
+    .where(eq(experiment.id, id))
+  return id
+}
