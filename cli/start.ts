@@ -5,6 +5,7 @@ import type { Server } from 'node:http'
 import { parseArgs } from 'node:util'
 import { eq } from 'drizzle-orm'
 import { demoState, DEMO_PASSWORD, DEMO_PEOPLE, DEMO_SITES, emptyDatabase, loadDemo } from '../demo/data/loadDemo'
+import { createKiosk } from '../demo/kiosk/server'
 import { createDemoSite } from '../demo/site/server'
 import { connect, type Database } from '../server/database/connect'
 import { migrate } from '../server/database/migrate'
@@ -23,17 +24,23 @@ const HELP = `Usage: ./vetch start [options]
 
   --port N        port of Vetch (4100)
   --demo-port N   port of the demo site (4200)
+  --kiosk-port N  port of the demo's ticket kiosk (4201)
   --data DIR      folder for the database and secrets (.data)
-  --no-demo       start without the demo site and its data
+  --no-demo       start without the demo sites and their data
   --reset         delete everything in the database first
 `
 const NEEDED_BYTES = 1.5e9
+/** What serves the demo's sites, in the order of their data, and the options that choose their ports. */
+const DEMO_SERVERS = [
+  { title: 'Demo site', option: '--demo-port', create: createDemoSite },
+  { title: 'Kiosk', option: '--kiosk-port', create: createKiosk },
+] as const
 
 interface Options {
   port: number
-  demoPort: number
+  /** Of the demo's sites, in their order; empty without the demo. */
+  demoPorts: readonly number[]
   dataFolder: string
-  hasDemo: boolean
   isReset: boolean
 }
 
@@ -73,9 +80,10 @@ function readOptions(args: string[]): Options | null {
   }
   return {
     port: port('port', values.port),
-    demoPort: port('demo-port', values['demo-port']),
+    demoPorts: values['no-demo']
+      ? []
+      : [port('demo-port', values['demo-port']), port('kiosk-port', values['kiosk-port'])],
     dataFolder: values.data === undefined ? resolve('.data') : pathFromCaller(values.data),
-    hasDemo: !values['no-demo'],
     isReset: values.reset,
   }
 }
@@ -87,6 +95,7 @@ function parse(args: string[]) {
       options: {
         port: { type: 'string', default: '4100' },
         'demo-port': { type: 'string', default: '4200' },
+        'kiosk-port': { type: 'string', default: '4201' },
         data: { type: 'string' },
         'no-demo': { type: 'boolean', default: false },
         reset: { type: 'boolean', default: false },
@@ -99,8 +108,8 @@ function parse(args: string[]) {
 }
 
 async function start(options: Options, stops: (() => unknown)[], fail: (why: string) => void): Promise<void> {
-  const { port, demoPort, dataFolder, hasDemo } = options
-  const demoOrigins = hasDemo ? [`http://127.0.0.1:${demoPort}`] : []
+  const { port, demoPorts, dataFolder } = options
+  const demoOrigins = demoPorts.map((each) => `http://127.0.0.1:${each}`)
   await buildApplication()
   const cluster = await startCluster(dataFolder)
   stops.push(() => cluster.stop())
@@ -114,18 +123,21 @@ async function start(options: Options, stops: (() => unknown)[], fail: (why: str
 
   await migrate(database)
   if (options.isReset) await emptyDatabase(database)
-  const keys = hasDemo ? await prepareDemo(database, demoOrigins) : null
+  const keys = demoPorts.length > 0 ? await prepareDemo(database, demoOrigins) : null
   await serve(options, cluster, demoOrigins, stops)
   stops.push(keepRunning(cluster))
 
   console.log(`\nVetch      http://127.0.0.1:${port}`)
   if (keys) {
-    const demo = await serveDemo(demoPort, scriptLine(`http://127.0.0.1:${port}`, keys[0]!)).catch((error: Error) => {
-      fail(error.message)
-      throw error
-    })
-    stops.push(() => demo.close())
-    console.log(`Demo site  ${demoOrigins[0]}`)
+    for (const [index, { title, create }] of DEMO_SERVERS.entries()) {
+      const line = scriptLine(`http://127.0.0.1:${port}`, keys[index]!)
+      const demo = await serveDemo(create({ scriptLine: line }), demoPorts[index]!).catch((error: Error) => {
+        fail(error.message)
+        throw error
+      })
+      stops.push(() => demo.close())
+      console.log(`${title.padEnd(10)} ${demoOrigins[index]}`)
+    }
     console.log(`Sign in    ${DEMO_PEOPLE[0].email} with ${DEMO_PASSWORD}`)
   }
   console.log('\nCtrl-C stops everything.')
@@ -177,11 +189,10 @@ async function prepareDemo(database: Database, origins: readonly string[]): Prom
   return keys
 }
 
-function serveDemo(port: number, line: string): Promise<Server> {
-  const server = createDemoSite({ scriptLine: line })
+function serveDemo(server: Server, port: number): Promise<Server> {
   return new Promise((started, failed) => {
     server.once('error', () =>
-      failed(new HumanError(`Port ${port} is in use. Choose another for the demo site with --demo-port.`)),
+      failed(new HumanError(`Port ${port} is in use. Choose another for the demo with --demo-port and --kiosk-port.`)),
     )
     server.listen(port, '127.0.0.1', () => started(server))
   })
@@ -213,7 +224,7 @@ function untilStopped(): { promise: Promise<string | null>; stop: (why: string) 
 }
 
 /** Makes sure that no other Vetch uses the data folder or the ports, and clears away what a crash has left. */
-async function claimDataFolder({ dataFolder, port, demoPort, hasDemo }: Options): Promise<() => void> {
+async function claimDataFolder({ dataFolder, port, demoPorts }: Options): Promise<() => void> {
   try {
     mkdirSync(dataFolder, { recursive: true })
   } catch {
@@ -232,10 +243,11 @@ async function claimDataFolder({ dataFolder, port, demoPort, hasDemo }: Options)
       `Vetch is running already with the data in ${dataFolder} (process ${holder}). Stop it first, or choose another folder with --data.`,
     )
   await endOrphans(dataFolder)
-  for (const [name, each] of [['--port', port], ...(hasDemo ? [['--demo-port', demoPort]] : [])] as [
-    string,
-    number,
-  ][]) {
+  const wanted: [option: string, port: number][] = [
+    ['--port', port],
+    ...demoPorts.map((each, index): [string, number] => [DEMO_SERVERS[index]!.option, each]),
+  ]
+  for (const [name, each] of wanted) {
     if (!(await isPortFree(each)))
       throw new HumanError(`Port ${each} is in use. Stop what uses it, or choose another with ${name}.`)
   }

@@ -89,7 +89,7 @@ function steps(): Step[] {
       ],
     },
     { name: 'types of the application', command: ['npx', 'nuxt', 'typecheck'] },
-    { name: 'types of everything else', command: ['npx', 'tsc', '-p', 'tsconfig.tools.json'] },
+    { name: 'types of everything else', command: ['npx', 'vue-tsc', '-p', 'tsconfig.tools.json'] },
     vitest('unit'),
     vitest('integration'),
     {

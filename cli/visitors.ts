@@ -1,5 +1,6 @@
 import { setTimeout as wait } from 'node:timers/promises'
 import { parseArgs } from 'node:util'
+import { CROSSINGS_POPULATION, KIOSK_POPULATION, type Population } from '../demo/visitors/population'
 import { sendVisitors } from '../demo/visitors/sendVisitors'
 import { HumanError } from './HumanError'
 
@@ -29,7 +30,7 @@ export async function run(args: string[]): Promise<number> {
   const rate = Number(values.rate)
   if (!(rate > 0 && rate <= 500))
     throw new HumanError('--rate takes a number of visitors a second, above 0 and at most 500.')
-  const key = await findKey(values.site)
+  const { key, population } = await lookAt(values.site)
   const stopping = new AbortController()
   process.once('SIGINT', () => stopping.abort())
   process.once('SIGTERM', () => stopping.abort())
@@ -37,7 +38,7 @@ export async function run(args: string[]): Promise<number> {
 
   console.log(`Sending ${rate} visitors a second to ${values.vetch}. Ctrl-C stops.`)
   const sent = await sendVisitors(
-    { vetch: values.vetch, site: values.site, key, rate, seed: Date.now() },
+    { vetch: values.vetch, site: values.site, key, population, rate, seed: Date.now() },
     stopping.signal,
     (line) => {
       if (process.stdout.isTTY) process.stdout.write(`\r${line}   `)
@@ -47,8 +48,8 @@ export async function run(args: string[]): Promise<number> {
   return sent.failures > 0 && sent.events === 0 ? 1 : 0
 }
 
-/** The key stands in the script line of the site's pages. */
-async function findKey(site: string): Promise<string> {
+/** The key stands in the script line of the site's pages; who comes is told by which of the demo's sites it is. */
+async function lookAt(site: string): Promise<{ key: string; population: Population }> {
   const html = await fetch(site).then(
     (reply) => reply.text(),
     () => {
@@ -57,5 +58,5 @@ async function findKey(site: string): Promise<string> {
   )
   const key = /\/s\/([\w-]+)\.js/.exec(html)?.[1]
   if (!key) throw new HumanError(`${site} carries no script line of Vetch.`)
-  return key
+  return { key, population: html.includes('id="kiosk"') ? KIOSK_POPULATION : CROSSINGS_POPULATION }
 }

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto'
 import { existsSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { buildDelivery } from '../buildDelivery'
+import { buildKiosk } from '../buildKiosk'
 import { runVisibly } from './command'
 
 const SOURCES = [
@@ -13,6 +14,9 @@ const SOURCES = [
   'shared',
   'stand-ins',
   'cli/buildDelivery.ts',
+  'cli/buildKiosk.ts',
+  'demo/kiosk',
+  'demo/site',
   'nuxt.config.ts',
   'package.json',
   'package-lock.json',
@@ -31,6 +35,7 @@ export async function buildApplication(): Promise<void> {
     'The application could not be built. The lines above say why.',
   )
   await buildDelivery()
+  await buildKiosk()
   writeFileSync(STAMP, hash)
 }
 

@@ -74,6 +74,7 @@ export function labelOf(element: Element): string | undefined {
   const text =
     control instanceof HTMLInputElement
       ? control.value
-      : (getAttribute.call(control, 'aria-label') ?? control.textContent ?? '')
+      : // As it is rendered: words of two boxes are two words. Links in drawings know their content only.
+        (getAttribute.call(control, 'aria-label') ?? (control as HTMLElement).innerText ?? control.textContent ?? '')
   return text.replace(/\s+/g, ' ').trim().slice(0, LONGEST_LABEL) || undefined
 }

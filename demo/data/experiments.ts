@@ -44,7 +44,7 @@ const text = (selector: string, original: string, value: string) => ({
 })
 
 /** The drafts come last, so that they stand on top of the list. */
-export const DEMO_EXPERIMENTS: readonly DemoExperiment[] = [
+export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
   {
     name: 'Headline names the islands',
     salt: 'kc-island-headline',
@@ -189,6 +189,44 @@ export const DEMO_EXPERIMENTS: readonly DemoExperiment[] = [
         'Because the promotion says nothing about money, we expect that naming the saving will send more visitors to the pass.',
       pageRules: [{ match: 'exact', value: '/' }],
       variants: [control, { name: 'Names the saving', weight: 1, edits: [] }],
+    },
+  },
+]
+
+const TICKET: MetricSource = { type: 'event', name: 'ticket' }
+const tickets = metric('Tickets', 'conversion', TICKET)
+const ticketAmount = metric('Ticket amount', 'mean', TICKET, { role: 'secondary' })
+
+export const KIOSK_EXPERIMENTS: readonly DemoExperiment[] = [
+  {
+    name: 'Headline is an invitation',
+    salt: 'kt-invitation',
+    startedDaysAgo: 77,
+    endedDaysAgo: 42,
+    content: {
+      hypothesis:
+        'Because one visitor in six leaves without choosing an island, we expect that an invitation will bring more tickets than a question.',
+      pageRules: [{ match: 'exact', value: '/' }],
+      variants: [
+        control,
+        { name: 'Come aboard', weight: 1, edits: [text('h1', 'Where would you like to go?', 'Come aboard today')] },
+      ],
+      metrics: [tickets, ticketAmount],
+      plan: { ...DEFAULT_PLAN, baseline: 0.47, smallestLift: 0.1, plannedVisitors: 4000, longestWeeks: 5 },
+    },
+  },
+  {
+    name: 'Button says that payment comes next',
+    salt: 'kt-pay-button',
+    startedDaysAgo: 36,
+    endedDaysAgo: null,
+    content: {
+      hypothesis:
+        'Because people stop where they choose who travels, we expect that a button which says what comes next will bring more tickets.',
+      pageRules: [{ match: 'begins', value: '/to/' }],
+      variants: [control, { name: 'Pay by card', weight: 1, edits: [text('#to-pay', 'Go on', 'Pay by card')] }],
+      metrics: [tickets, ticketAmount],
+      plan: { ...DEFAULT_PLAN, baseline: 0.55, smallestLift: 0.1, plannedVisitors: 3600, longestWeeks: 6 },
     },
   },
 ]

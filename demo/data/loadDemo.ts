@@ -14,8 +14,9 @@ import { refreshSummaries } from '../../server/services/results/summaries'
 import { compileSiteFile } from '../../server/services/sites/compileSiteFile'
 import { findIntakeSite } from '../../server/services/sites/siteFiles'
 import { createSite } from '../../server/services/sites/sites'
+import { CROSSINGS_POPULATION, KIOSK_POPULATION, type Population } from '../visitors/population'
 import { copyArrivals } from './copyArrivals'
-import { DEMO_EXPERIMENTS, type DemoExperiment } from './experiments'
+import { CROSSINGS_EXPERIMENTS, KIOSK_EXPERIMENTS, type DemoExperiment } from './experiments'
 import { simulateHistory, type PastExperiment, type SimulatedVisit } from './simulateHistory'
 
 const DAY = 24 * 60 * 60 * 1000
@@ -55,16 +56,23 @@ export async function emptyDatabase(database: Database): Promise<void> {
   await database.execute(sql.raw(`TRUNCATE ${rows[0]!.names} RESTART IDENTITY CASCADE`))
 }
 
-/** The sites of the demo; where they answer is known only when they are started. */
-export const DEMO_SITES = [{ name: 'Kittiwake Crossings', visitors: 80_000, experiments: DEMO_EXPERIMENTS }] as const
-
-/** A site of the demo, and who comes to it. */
+/** A site of the demo, and who comes to it. Where it answers is known only when it is started. */
 export interface DemoSite {
   name: string
-  origin: string
   visitors: number
+  population: Population
   experiments: readonly DemoExperiment[]
 }
+
+export const DEMO_SITES: readonly DemoSite[] = [
+  {
+    name: 'Kittiwake Crossings',
+    visitors: 80_000,
+    population: CROSSINGS_POPULATION,
+    experiments: CROSSINGS_EXPERIMENTS,
+  },
+  { name: 'Kittiwake Ticket Kiosk', visitors: 9000, population: KIOSK_POPULATION, experiments: KIOSK_EXPERIMENTS },
+]
 
 /**
  * Loads the demo: people, sites, experiments, and twelve weeks of visitors. Each day is folded before the next one
@@ -74,7 +82,7 @@ export interface DemoSite {
  */
 export async function loadDemo(
   database: Database,
-  sites: readonly DemoSite[],
+  sites: readonly (DemoSite & { origin: string })[],
   now: Date,
   progress: (done: number, of: number) => void,
 ): Promise<void> {
@@ -125,10 +133,10 @@ interface PreparedSite {
 async function prepareSite(
   database: Database,
   organisationId: number,
-  demo: DemoSite,
+  demo: DemoSite & { origin: string },
   now: Date,
 ): Promise<PreparedSite> {
-  const { name, origin, visitors } = demo
+  const { name, origin, population, visitors } = demo
   const { id, key } = await createSite(database, organisationId, null, {
     address: origin,
     name,
@@ -137,7 +145,12 @@ async function prepareSite(
   const experiments = await addExperiments(database, id, demo.experiments, now)
   await compileSiteFile(database, id)
   const intake = (await findIntakeSite(database, key))!
-  const history = simulateHistory({ origin, experiments, until: now, days: DEMO_DAYS, visitors, seed: SEED + id })
+  const history = simulateHistory({
+    ...{ origin, experiments, population, visitors },
+    until: now,
+    days: DEMO_DAYS,
+    seed: SEED + id,
+  })
   return { intake, experiments, history }
 }
 

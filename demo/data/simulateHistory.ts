@@ -5,7 +5,8 @@ import type { SiteFileExperiment } from '../../shared/siteFile'
 import type { CollectedEvent, CollectedView } from '../../shared/collect'
 import { arrivalTimes } from '../visitors/calendar'
 import { collectedPage } from '../visitors/collected'
-import { simulateSession, type Met } from '../visitors/journey'
+import type { Met } from '../visitors/journey'
+import type { Population } from '../visitors/population'
 import { createRandom } from '../visitors/random'
 import { drawVisitor, type Visitor } from '../visitors/visitor'
 
@@ -20,6 +21,7 @@ export type PastExperiment = Pick<SiteFileExperiment, 'id' | 'salt' | 'share' | 
 export interface History {
   origin: string
   experiments: readonly PastExperiment[]
+  population: Population
   until: Date
   days: number
   visitors: number
@@ -69,8 +71,11 @@ function planVisits({ visitors, seed, until, days }: History): PlannedVisit[] {
   return planned.sort((a, b) => a.at - b.at)
 }
 
-function simulateVisit({ origin, experiments, seed, until }: History, planned: PlannedVisit): SimulatedVisit {
-  const visitor = drawVisitor(createRandom(murmurHash3(`visitor ${planned.visitor}`, seed)))
+function simulateVisit(
+  { origin, experiments, population, seed, until }: History,
+  planned: PlannedVisit,
+): SimulatedVisit {
+  const visitor = drawVisitor(createRandom(murmurHash3(`visitor ${planned.visitor}`, seed)), population.crowd)
   const random = createRandom(murmurHash3(`visit ${planned.visitor} ${planned.visit}`, seed))
   const meet = (path: string) =>
     experiments
@@ -80,7 +85,7 @@ function simulateVisit({ origin, experiments, seed, until }: History, planned: P
   const session = { id: random.id(12), visit: planned.visit }
   let opened = Math.round(planned.at)
   const pages = []
-  for (const page of simulateSession(random, visitor, meet)) {
+  for (const page of population.journey(random, visitor, meet)) {
     if (opened + page.stay >= until.getTime()) break
     pages.push(collectedPage(random, page, visitor, session, origin, opened))
     opened += page.stay

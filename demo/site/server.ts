@@ -1,10 +1,10 @@
 import { randomBytes } from 'node:crypto'
 import { readFileSync } from 'node:fs'
-import { createServer, type IncomingMessage, type Server } from 'node:http'
+import { createServer, type Server } from 'node:http'
 import { bookPage, donePage, payPage, readBooking, totalOf, travelersPage, type Confirmed } from './booking'
 import { layout, PAGES, type Page } from './pages'
+import { readForm } from './readForm'
 
-const LONGEST_FORM = 10_000
 const MOST_BOOKINGS = 10_000
 const style = readFileSync(new URL('./style.css', import.meta.url))
 
@@ -55,13 +55,4 @@ export function createDemoSite({ scriptLine, contentSecurityPolicy }: DemoSiteOp
       ),
     )
   })
-}
-
-async function readForm(request: IncomingMessage): Promise<string> {
-  let text = ''
-  for await (const chunk of request) {
-    text += chunk
-    if (text.length > LONGEST_FORM) break
-  }
-  return text
 }

@@ -1,5 +1,5 @@
-/** Steps of the journey that a variant may make more or less likely. */
-export type Step = 'home to book' | 'crossing to book' | 'passes to hopper' | 'book to travelers'
+/** Steps of a journey that a variant may make more or less likely. */
+export type Step = 'home to book' | 'crossing to book' | 'passes to hopper' | 'book to travelers' | 'party to payment'
 
 /**
  * What the demo's experiments truly do to its visitors, by the experiment's salt: a factor on the probability
@@ -11,6 +11,7 @@ export const TRUE_EFFECTS: Readonly<Record<string, { step: Step; factors: readon
   'kc-pass-wording': { step: 'passes to hopper', factors: [1, 1] },
   'kc-next-step': { step: 'book to travelers', factors: [1, 1.06] },
   'kc-finder-button': { step: 'home to book', factors: [1, 1.1] },
+  'kt-pay-button': { step: 'party to payment', factors: [1, 1.14] },
 }
 
 /** Share of a variant's visitors whose events get lost, as a broken variant would lose them. */

@@ -56,4 +56,45 @@ export const ELEMENTS = {
   pay: { path: '/book/pay', element: `${PAYMENT}>button#pay:nth-child(10):nth-of-type(1)`, label: 'Pay now' },
 } as const satisfies Record<string, DemoElement>
 
+const KIOSK = 'body>div#kiosk:nth-child(1):nth-of-type(1)>main:nth-child(2):nth-of-type(1)'
+const island = (index: number) => {
+  const { slug, island, sailings, adult } = CROSSINGS[index]!
+  return {
+    path: '/',
+    element: `${KIOSK}>a#to-${slug}.island:nth-child(${index + 2}):nth-of-type(${index + 1})[href="/to/${slug}"]>strong:nth-child(1):nth-of-type(1)`,
+    label: `${island} ${sailings.join(' · ')} from € ${adult.toFixed(2)}`,
+  }
+}
+const more = (index: number) =>
+  `${KIOSK}>div.count:nth-child(${index + 2}):nth-of-type(${index + 1})[role="group"]>button:nth-child(4):nth-of-type(2)[type="button"]`
+
+/** The same of the ticket kiosk. */
+export const KIOSK_ELEMENTS = {
+  ennisay: island(0),
+  torrin: island(1),
+  'little-skell': island(2),
+  moreAdults: { path: '/to/torrin', element: more(0), label: 'More Adults' },
+  moreChildren: { path: '/to/torrin', element: more(1), label: 'More Children' },
+  toPay: {
+    path: '/to/torrin',
+    element: `${KIOSK}>p:nth-child(5):nth-of-type(2)>a#to-pay.button:nth-child(1):nth-of-type(1)[href="/pay"]`,
+    label: 'Go on',
+  },
+  otherIsland: {
+    path: '/to/torrin',
+    element: `${KIOSK}>p:nth-child(6):nth-of-type(3)>a#other-island:nth-child(1):nth-of-type(1)[href="/"]`,
+    label: 'Another island',
+  },
+  pay: {
+    path: '/pay',
+    element: `${KIOSK}>p:nth-child(3):nth-of-type(2)>button#pay:nth-child(1):nth-of-type(1)[type="button"]`,
+    label: 'Pay',
+  },
+  anotherTicket: {
+    path: '/ticket/KT-1',
+    element: `${KIOSK}>p:nth-child(3):nth-of-type(2)>a#another-ticket.button:nth-child(1):nth-of-type(1)[href="/"]`,
+    label: 'Buy another ticket',
+  },
+} as const satisfies Record<string, DemoElement>
+
 export type ElementName = keyof typeof ELEMENTS

@@ -3,7 +3,8 @@ import { assign } from '../../core/assignment/assignment'
 import { matchesPage } from '../../core/targeting/pageRule'
 import type { SiteFile } from '../../shared/siteFile'
 import { collectedPage } from './collected'
-import { simulateSession, type Met } from './journey'
+import type { Met } from './journey'
+import type { Population } from './population'
 import { createRandom, type Random } from './random'
 import { drawVisitor, type Visitor } from './visitor'
 
@@ -11,6 +12,7 @@ export interface SendingOptions {
   vetch: string
   site: string
   key: string
+  population: Population
   /** New visitors a second. */
   rate: number
   seed: number
@@ -34,7 +36,7 @@ export async function sendVisitors(
   signal: AbortSignal,
   report: (line: string) => void,
 ): Promise<Sent> {
-  const { vetch, key, rate, seed } = options
+  const { vetch, key, population, rate, seed } = options
   const random = createRandom(seed)
   const sent: Sent = { visitors: 0, events: 0, failures: 0 }
   const known: Visitor[] = []
@@ -53,7 +55,7 @@ export async function sendVisitors(
     const visitor =
       known.length > 20 && random.chance(RETURNING)
         ? known[Math.floor(random.uniform() * known.length)]!
-        : drawVisitor(random)
+        : drawVisitor(random, population.crowd)
     known.push(visitor)
     if (known.length > MOST_REMEMBERED) known.shift()
     sent.visitors++
@@ -73,14 +75,14 @@ async function visit(
   siteFile: SiteFile | null,
   sent: Sent,
 ): Promise<void> {
-  const { vetch, site, key } = options
+  const { vetch, site, key, population } = options
   const meet = (path: string): Met[] =>
     (siteFile?.entries ?? [])
       .filter((each) => matchesPage(each.pages, `${site}${path}`))
       .map((each) => ({ experiment: each.id, salt: each.salt, variant: assign(visitor.id, each) }))
       .filter((each): each is Met => each.variant !== null)
   const session = { id: random.id(12), visit: 1 }
-  for (const page of simulateSession(random, visitor, meet)) {
+  for (const page of population.journey(random, visitor, meet)) {
     const opened = Date.now()
     // Everything on the page happens at once: the next one is opened a moment later.
     const quick = {

@@ -13,10 +13,19 @@ export interface Visitor {
   language: string
   timeZone: string
   campaign: string | null
+  /** Probability that a search led them here. */
+  searches: number
   screen: readonly [number, number]
   /** Factor on the probability to go on toward a booking, the same at every visit. */
   eagerness: number
   isRobot: boolean
+}
+
+/** Who comes to a site: shares by device, and how many were sent by a campaign or a search. */
+export interface Crowd {
+  devices: Readonly<Record<Device, number>>
+  campaigns: number
+  searches: number
 }
 
 const SCREENS: Record<Device, readonly [number, number]> = {
@@ -55,8 +64,8 @@ const USER_AGENTS: Record<Device, Record<string, string>> = {
 const ROBOT = 'Mozilla/5.0 (compatible; harborbot/1.0; +https://robot.example/)'
 const ROBOTS = 0.012
 
-export function drawVisitor(random: Random): Visitor {
-  const device = random.pick<Device>({ phone: 58, desktop: 34, tablet: 8 })
+export function drawVisitor(random: Random, crowd: Crowd): Visitor {
+  const device = random.pick<Device>(crowd.devices)
   const country = random.pick({ IE: 46, GB: 24, DE: 12, FR: 8, NL: 6, US: 4 })
   const browser = random.pick<string>(
     device === 'desktop' ? { chrome: 62, firefox: 20, safari: 18 } : { chrome: 55, safari: 45 },
@@ -69,7 +78,10 @@ export function drawVisitor(random: Random): Visitor {
     address: addressIn(country, random),
     language: LANGUAGES[country],
     timeZone: TIME_ZONES[country],
-    campaign: random.chance(0.22) ? random.pick({ 'spring-sailings': 5, 'island-hopper': 3, newsletter: 2 }) : null,
+    campaign: random.chance(crowd.campaigns)
+      ? random.pick({ 'spring-sailings': 5, 'island-hopper': 3, newsletter: 2 })
+      : null,
+    searches: crowd.searches,
     screen: SCREENS[device],
     eagerness: Number(random.pick({ 0.4: 30, 1: 45, 1.72: 25 })),
     isRobot,

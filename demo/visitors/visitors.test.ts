@@ -7,6 +7,7 @@ import type { Arrival } from '../../server/intake/writeArrivals'
 import { simulateHistory, type History, type SimulatedVisit } from '../data/simulateHistory'
 import { fare, CROSSINGS } from '../site/crossings'
 import { ELEMENTS } from './elements'
+import { CROSSINGS_POPULATION } from './population'
 
 const until = new Date(Date.UTC(2026, 3, 1, 12))
 const history: History = {
@@ -19,6 +20,7 @@ const history: History = {
       until: Number.POSITIVE_INFINITY,
     },
   ],
+  population: CROSSINGS_POPULATION,
   until,
   days: 60,
   visitors: 12_000,
