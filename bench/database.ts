@@ -1,8 +1,9 @@
+import { setTimeout as wait } from 'node:timers/promises'
 import { eq, sql } from 'drizzle-orm'
 import { Pool } from 'undici'
 import { startTemporaryStack, type TemporaryStack } from '../cli/stack/temporaryStack'
 import { timeOrderedId } from '../core/identity/timeOrderedId'
-import { copyArrivals } from '../demo/data/copyArrivals'
+import { copyArrivals, copyText } from '../demo/data/copyArrivals'
 import { experiment, organisation } from '../server/database/schema'
 import type { Arrival } from '../server/intake/writeArrivals'
 import { createExperiment } from '../server/services/experiments/experiments'
@@ -16,7 +17,7 @@ import { today } from '../server/services/today'
 import { arrivalOf, type Happening } from '../tests/arrivals'
 import { primaryMetric } from '../tests/metrics'
 import { startedExperiment } from '../tests/startedExperiment'
-import { medianMilliseconds, rounded, type Measurement } from './measurement'
+import { medianMilliseconds, percentile, rounded, type Measurement } from './measurement'
 
 const BATCH = 20
 const CONNECTIONS = 48
@@ -27,6 +28,9 @@ const EXPERIMENTS = 200
 const VISITORS_A_COPY = 4000
 const FIRST_EVENTS = 10_000
 const PORTION = 20_000
+const QUIET_ASKED = 1000
+const WARM_UP = 100
+const ASK_EVERY = 2
 
 interface Prepared {
   stack: TemporaryStack
@@ -72,7 +76,7 @@ const rowsOf = (arrivals: readonly Arrival[]) =>
 
 async function copyAll({ stack }: Prepared, arrivals: readonly Arrival[]): Promise<void> {
   for (let start = 0; start < arrivals.length; start += VISITORS_A_COPY)
-    await copyArrivals(stack.database.$client, arrivals.slice(start, start + VISITORS_A_COPY))
+    await copyArrivals(stack.database.$client, copyText(arrivals.slice(start, start + VISITORS_A_COPY)))
 }
 
 /** Acknowledged events a second over HTTP, against COPY of as many rows into the same tables. */
@@ -165,6 +169,44 @@ async function measureFold(prepared: Prepared): Promise<Measurement> {
     unit: `s for ${rowsOf(arrivals).toLocaleString('en-US')} new views and events`,
     reference: { what: 'COPY of the same, s', value: rounded(copied), ratio: rounded(seconds / copied) },
     aim: 'ratio at most 2',
+  }
+}
+
+/** Milliseconds in which nearly all snippets are answered while the worker folds, against a worker that has nothing to do. */
+async function measureServing(prepared: Prepared): Promise<Measurement> {
+  const { stack, site } = prepared
+  const { database } = stack
+  stack.startWorker()
+  const isFolded = async () => {
+    const { rows } = await database.execute<{ left: number }>(sql`
+      SELECT (SELECT max(seq) FROM page_view) - coalesce((SELECT seq FROM fold_cursor WHERE site_id = ${site.id}), 0) AS left`)
+    return Number(rows[0]?.left ?? 0) <= 0
+  }
+  const pool = new Pool(stack.url, { connections: 1 })
+  const times: number[] = []
+  const ask = async () => {
+    const start = performance.now()
+    const reply = await pool.request({ method: 'GET', path: `/s/${site.key}.js` })
+    await reply.body.dump()
+    times.push(performance.now() - start)
+    await wait(ASK_EVERY)
+  }
+  for (let asked = 0; asked < QUIET_ASKED; asked++) await ask()
+  const quiet = percentile(times.splice(0).slice(WARM_UP), 0.99)
+  await copyAll(prepared, visitorEvents(prepared, FOLD_ROWS / 4.8))
+  while (times.length < QUIET_ASKED || !(await isFolded())) await ask()
+  await pool.close()
+  const busy = percentile(times, 0.99)
+  return {
+    name: 'serve',
+    value: rounded(busy, 3),
+    unit: `ms in which 99 % of snippets are answered while the worker folds ${FOLD_ROWS.toLocaleString('en-US')} rows`,
+    reference: {
+      what: 'the same while it has nothing to fold, ms',
+      value: rounded(quiet, 3),
+      ratio: rounded(busy / quiet, 3),
+    },
+    details: { asked: times.length, median: rounded(percentile(times, 0.5), 3) },
   }
 }
 
@@ -286,6 +328,7 @@ export async function measureDatabase(names: ReadonlySet<string>): Promise<Measu
   }
   await each('intake', measureIntake)
   await each('fold', measureFold)
+  await each('serve', measureServing)
   await each('busy-visitor', measureBusyVisitor)
   await each('list', measureLists)
   await each('results', measureResults)

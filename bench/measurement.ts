@@ -20,6 +20,12 @@ export async function medianMilliseconds(runs: number, work: () => unknown): Pro
   return times.sort((a, b) => a - b)[Math.floor(runs / 2)]!
 }
 
+/** The value that a share of all lies under, 0 to 1. */
+export function percentile(values: readonly number[], share: number): number {
+  const sorted = [...values].sort((a, b) => a - b)
+  return sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * share))]!
+}
+
 export function rounded(value: number, digits = 4): number {
   return Number(value.toPrecision(digits))
 }

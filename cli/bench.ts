@@ -9,7 +9,7 @@ import { buildApplication } from './stack/build'
 
 /** Those that need neither the application nor a database. */
 const PURE = { assign: measureAssign, analysis: measureAnalysis, calibration: measureCalibration }
-const NAMES = [...Object.keys(PURE), 'snippet', 'intake', 'fold', 'busy-visitor', 'list', 'results']
+const NAMES = [...Object.keys(PURE), 'snippet', 'intake', 'fold', 'serve', 'busy-visitor', 'list', 'results']
 
 /** Prints one JSON line a measurement; names choose among them. */
 export async function run(args: string[]): Promise<number> {

@@ -4,7 +4,8 @@ import { join, resolve } from 'node:path'
 import type { Server } from 'node:http'
 import { parseArgs } from 'node:util'
 import { eq } from 'drizzle-orm'
-import { demoState, DEMO_PASSWORD, DEMO_PEOPLE, DEMO_SITES, emptyDatabase, loadDemo } from '../demo/data/loadDemo'
+import { DEMO_SITES } from '../demo/data/demoSites'
+import { demoState, DEMO_PASSWORD, DEMO_PEOPLE, emptyDatabase, loadDemo } from '../demo/data/loadDemo'
 import { createKiosk } from '../demo/kiosk/server'
 import { createDemoSite } from '../demo/site/server'
 import { connect, type Database } from '../server/database/connect'
@@ -170,8 +171,7 @@ async function prepareDemo(database: Database, origins: readonly string[]): Prom
   if (state === 'cut short') await emptyDatabase(database)
   if (state !== 'complete') {
     console.error('Loading the demo data …')
-    const sites = DEMO_SITES.map((each, index) => ({ ...each, origin: origins[index]! }))
-    await loadDemo(database, sites, new Date(), (done, of) => {
+    await loadDemo(database, origins, new Date(), (done, of) => {
       if (process.stderr.isTTY) process.stderr.write(`\r  ${done} of ${of} days`)
     })
     if (process.stderr.isTTY) process.stderr.write('\n')

@@ -13,6 +13,12 @@ export const pageSchema = object({
     .default(50),
 })
 
+/** As `pageSchema` gives it. */
+export interface PageQuery {
+  after?: number
+  limit: number
+}
+
 /** One page of a list. */
 export interface Paged<Item> {
   items: Item[]

@@ -1,7 +1,11 @@
 import type { Paged } from '~~/shared/paging'
 
-/** A list that is loaded a page at a time: what is there so far, and whether there is more. */
-export function usePaged<Item>(load: (after: number | undefined) => Promise<Paged<Item>>) {
+/**
+ * A list that is loaded a page at a time: what is there so far, and whether there is more.
+ *
+ * @param isLazy - whether nothing is loaded before `reload` is called
+ */
+export function usePaged<Item>(load: (after: number | undefined) => Promise<Paged<Item>>, isLazy = false) {
   const items = shallowRef<Item[] | null>(null)
   const next = ref<number | null>(null)
   const problem = ref<string | null>(null)
@@ -19,6 +23,6 @@ export function usePaged<Item>(load: (after: number | undefined) => Promise<Page
   }
   const reload = () => add(undefined, [])
   const loadMore = () => add(next.value ?? undefined, items.value ?? [])
-  void reload()
+  if (!isLazy) void reload()
   return { items, hasMore: computed(() => next.value !== null), problem, reload, loadMore }
 }

@@ -5,7 +5,13 @@ const api = useApi()
 const account = useAccountStore()
 const notices = useNoticesStore()
 const localTimeZone = Intl.DateTimeFormat().resolvedOptions().timeZone
-const { value: sessions, problem, reload } = useLoaded(() => api('listSessions', {}))
+const {
+  items: sessions,
+  hasMore,
+  problem,
+  reload,
+  loadMore,
+} = usePaged((after) => api('listSessions', { query: { after } }))
 
 async function end(id: number, device: string): Promise<void> {
   await api('endSession', { session: id })
@@ -46,6 +52,7 @@ async function end(id: number, device: string): Promise<void> {
           >
         </li>
       </ul>
+      <BaseButton v-if="hasMore" kind="quiet" class="mt-3" @click="loadMore">Show more</BaseButton>
     </section>
   </div>
 </template>

@@ -10,6 +10,8 @@ export interface ServerOptions {
   sessionPassword: string
   /** Origins on this machine that pages may be fetched from. */
   demoOrigins?: readonly string[]
+  /** Whether every answer is held against its schema. */
+  checksReplies?: boolean
 }
 
 const COUNTRIES = 'node_modules/@ip-location-db/geo-whois-asn-country-mmdb/geo-whois-asn-country.mmdb'
@@ -34,6 +36,7 @@ export function startApplicationProcess({
   databaseUrl,
   sessionPassword,
   demoOrigins = [],
+  checksReplies = false,
 }: ServerOptions): ChildProcess {
   const isDemo = demoOrigins.length > 0
   return spawn(process.execPath, [resolve('.output/server/index.mjs')], {
@@ -51,6 +54,7 @@ export function startApplicationProcess({
       NUXT_SESSION_PASSWORD: sessionPassword,
       NUXT_DEMO_ORIGINS: demoOrigins.join(','),
       NUXT_DELIVERY_DIRECTORY: resolve('.output/delivery'),
+      NUXT_CHECKS_REPLIES: String(checksReplies),
     },
   })
 }

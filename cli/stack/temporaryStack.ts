@@ -34,7 +34,13 @@ export async function startTemporaryStack(
   let worker: ChildProcess | undefined
   const startApplication = async () => {
     const { sessionPassword } = readSecrets(folder)
-    application = await startServer({ port, databaseUrl: cluster.url, sessionPassword, demoOrigins })
+    application = await startServer({
+      port,
+      databaseUrl: cluster.url,
+      sessionPassword,
+      demoOrigins,
+      checksReplies: true,
+    })
   }
   const startWorker = () => {
     worker = startWorkerProcess(cluster.url, true)

@@ -7,36 +7,45 @@ import { SHARE_INTAKE_LOCK } from '../../server/intake/plans'
 import { asText, EVENT_COLUMNS, VIEW_COLUMNS } from '../../server/intake/rows'
 import type { Arrival } from '../../server/intake/writeArrivals'
 
-type Line = (string | null)[]
-
+/** Bytes that are sent at once. */
+const PORTION = 256 * 1024
 const views = VIEW_COLUMNS.filter(([field]) => field !== 'madeAt' && field !== 'offset')
 const VIEW_NAMES = [...views.map(([, name]) => name), 'clock_offset', 'occurred_at']
 const events = EVENT_COLUMNS.filter(([field]) => field !== 'madeAt')
 const EVENT_NAMES = [...events.map(([, name]) => name), 'session_id', 'address', 'occurred_at']
 
-/** Writes views and events in bulk, in a transaction of its own. They must be new: nothing is checked. */
-export async function copyArrivals(pool: Pool, arrivals: readonly Arrival[]): Promise<void> {
-  const viewLines: Line[] = []
-  const eventLines: Line[] = []
+/** Views and events as COPY reads them. */
+export interface CopyText {
+  views: string
+  events: string
+}
+
+export function copyText(arrivals: readonly Arrival[]): CopyText {
+  const text: CopyText = { views: '', events: '' }
   for (const arrival of arrivals) {
     const known = new Map(arrival.views.map((view) => [view.id, view]))
     for (const view of arrival.views) {
       const at = new Date(view.madeAt + view.offset).toISOString()
-      viewLines.push([...views.map(([field]) => asText(view[field])), String(view.offset), at])
+      text.views += line([...views.map(([field]) => asText(view[field])), String(view.offset), at])
     }
     for (const event of arrival.events) {
       const view = known.get(event.viewId)!
       const at = new Date(event.madeAt + view.offset).toISOString()
-      eventLines.push([...events.map(([field]) => asText(event[field])), view.sessionId, view.address, at])
+      text.events += line([...events.map(([field]) => asText(event[field])), view.sessionId, view.address, at])
     }
   }
+  return text
+}
+
+/** Writes views and events in bulk, in a transaction of its own. They must be new: nothing is checked. */
+export async function copyArrivals(pool: Pool, text: CopyText): Promise<void> {
   await inTransaction(pool, async (client) => {
     await client.query(SHARE_INTAKE_LOCK)
-    await copy('page_view', VIEW_NAMES, viewLines)
-    await copy('event', EVENT_NAMES, eventLines)
+    await copy('page_view', VIEW_NAMES, text.views)
+    await copy('event', EVENT_NAMES, text.events)
 
-    async function copy(table: string, names: readonly string[], lines: readonly Line[]): Promise<void> {
-      if (lines.length === 0) return
+    async function copy(table: string, names: readonly string[], lines: string): Promise<void> {
+      if (lines === '') return
       await pipeline(
         Readable.from(portions(lines)),
         client.query(copyFrom(`COPY ${table} (${names.join(', ')}) FROM STDIN`)),
@@ -45,13 +54,13 @@ export async function copyArrivals(pool: Pool, arrivals: readonly Arrival[]): Pr
   })
 }
 
-function* portions(lines: readonly Line[]): Generator<string> {
-  for (let start = 0; start < lines.length; start += 500) {
-    yield lines
-      .slice(start, start + 500)
-      .map((line) => `${line.map(field).join('\t')}\n`)
-      .join('')
-  }
+function* portions(text: string): Generator<Buffer> {
+  const bytes = Buffer.from(text)
+  for (let start = 0; start < bytes.length; start += PORTION) yield bytes.subarray(start, start + PORTION)
+}
+
+function line(values: readonly (string | null)[]): string {
+  return `${values.map(field).join('\t')}\n`
 }
 
 function field(value: string | null): string {

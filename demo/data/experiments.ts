@@ -63,7 +63,7 @@ export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
         },
       ],
       metrics: [bookings, bookedAmount],
-      plan: { ...DEFAULT_PLAN, baseline: 0.06, smallestLift: 0.05, plannedVisitors: 20_000, longestWeeks: 4 },
+      plan: { ...DEFAULT_PLAN, baseline: 0.06, smallestLift: 0.05, plannedVisitors: 15_000, longestWeeks: 4 },
     },
   },
   {
@@ -92,7 +92,7 @@ export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
           { role: 'secondary', denominator: visits('exact', '/passes/island-hopper') },
         ),
       ],
-      plan: { ...DEFAULT_PLAN, baseline: 0.3, smallestLift: 0.1, plannedVisitors: 7000 },
+      plan: { ...DEFAULT_PLAN, baseline: 0.3, smallestLift: 0.2, plannedVisitors: 5500 },
     },
   },
   {
@@ -109,7 +109,7 @@ export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
         { name: 'Three steps', weight: 1, edits: [text('h1', 'Book a crossing', 'Book a crossing in three steps')] },
       ],
       metrics: [bookings],
-      plan: { ...DEFAULT_PLAN, baseline: 0.35, smallestLift: 0.05, plannedVisitors: 9000 },
+      plan: { ...DEFAULT_PLAN, baseline: 0.35, smallestLift: 0.05, plannedVisitors: 7000 },
     },
   },
   {
@@ -141,7 +141,7 @@ export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
         ),
         helpOpened,
       ],
-      plan: { ...DEFAULT_PLAN, baseline: 0.09, smallestLift: 0.05, plannedVisitors: 30_000 },
+      plan: { ...DEFAULT_PLAN, baseline: 0.09, smallestLift: 0.05, plannedVisitors: 23_000 },
     },
   },
   {
@@ -158,7 +158,7 @@ export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
         { name: 'Names and mail', weight: 1, edits: [text('#to-travelers', 'Go on', 'Go on to names and mail')] },
       ],
       metrics: [{ ...bookedAmount, role: 'primary' }, { ...bookings, role: 'secondary' }, amountPerBooking],
-      plan: { ...DEFAULT_PLAN, mean: 20, deviation: 36, smallestLift: 0.05, plannedVisitors: 12_000 },
+      plan: { ...DEFAULT_PLAN, mean: 20, deviation: 36, smallestLift: 0.05, plannedVisitors: 9000 },
     },
   },
   {
@@ -176,7 +176,7 @@ export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
         { name: 'Find my ferry', weight: 1, edits: [text('#find', 'Find a crossing', 'Find my ferry')] },
       ],
       metrics: [metric('Finder used', 'conversion', { type: 'submit', selector: '#finder' })],
-      plan: { ...DEFAULT_PLAN, baseline: 0.1, smallestLift: 0.1, plannedVisitors: 28_000 },
+      plan: { ...DEFAULT_PLAN, baseline: 0.1, smallestLift: 0.1, plannedVisitors: 21_000 },
     },
   },
   {
@@ -212,7 +212,7 @@ export const KIOSK_EXPERIMENTS: readonly DemoExperiment[] = [
         { name: 'Come aboard', weight: 1, edits: [text('h1', 'Where would you like to go?', 'Come aboard today')] },
       ],
       metrics: [tickets, ticketAmount],
-      plan: { ...DEFAULT_PLAN, baseline: 0.47, smallestLift: 0.1, plannedVisitors: 4000, longestWeeks: 5 },
+      plan: { ...DEFAULT_PLAN, baseline: 0.47, smallestLift: 0.12, plannedVisitors: 3000, longestWeeks: 5 },
     },
   },
   {
@@ -226,7 +226,7 @@ export const KIOSK_EXPERIMENTS: readonly DemoExperiment[] = [
       pageRules: [{ match: 'begins', value: '/to/' }],
       variants: [control, { name: 'Pay by card', weight: 1, edits: [text('#to-pay', 'Go on', 'Pay by card')] }],
       metrics: [tickets, ticketAmount],
-      plan: { ...DEFAULT_PLAN, baseline: 0.55, smallestLift: 0.1, plannedVisitors: 3600, longestWeeks: 6 },
+      plan: { ...DEFAULT_PLAN, baseline: 0.55, smallestLift: 0.12, plannedVisitors: 2900, longestWeeks: 6 },
     },
   },
 ]

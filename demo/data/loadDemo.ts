@@ -1,11 +1,6 @@
 import { and, eq, sql } from 'drizzle-orm'
-import { timeOfId } from '../../core/identity/timeOrderedId'
 import type { Database } from '../../server/database/connect'
 import { experiment, membership, organisation, person, site } from '../../server/database/schema'
-import { eventRow, viewRow, type IntakeSite } from '../../server/intake/collect'
-import { hashNetwork } from '../../server/intake/hashNetwork'
-import { openPlaces, type FindPlace } from '../../server/intake/place'
-import type { Arrival } from '../../server/intake/writeArrivals'
 import { hashPassword } from '../../server/services/accounts/password'
 import { createExperiment, updateExperiment } from '../../server/services/experiments/experiments'
 import { findSheet } from '../../server/services/experiments/sheet'
@@ -14,15 +9,13 @@ import { refreshSummaries } from '../../server/services/results/summaries'
 import { compileSiteFile } from '../../server/services/sites/compileSiteFile'
 import { findIntakeSite } from '../../server/services/sites/siteFiles'
 import { createSite } from '../../server/services/sites/sites'
-import { CROSSINGS_POPULATION, KIOSK_POPULATION, type Population } from '../visitors/population'
 import { copyArrivals } from './copyArrivals'
-import { CROSSINGS_EXPERIMENTS, KIOSK_EXPERIMENTS, type DemoExperiment } from './experiments'
-import { simulateHistory, type PastExperiment, type SimulatedVisit } from './simulateHistory'
+import { DEMO_DAYS, DEMO_SITES } from './demoSites'
+import type { DemoExperiment } from './experiments'
+import { simulatedDays, type PreparedSite } from './simulatedDays'
+import type { PastExperiment } from './simulateHistory'
 
 const DAY = 24 * 60 * 60 * 1000
-/** Twelve weeks. */
-export const DEMO_DAYS = 84
-const SEED = 20260401
 const ANALYZED_AFTER = new Set([1, 3, 7, 14, 27, 29, 35, 45, 60])
 
 export const DEMO_PASSWORD = 'harbor-light-42'
@@ -56,60 +49,34 @@ export async function emptyDatabase(database: Database): Promise<void> {
   await database.execute(sql.raw(`TRUNCATE ${rows[0]!.names} RESTART IDENTITY CASCADE`))
 }
 
-/** A site of the demo, and who comes to it. Where it answers is known only when it is started. */
-export interface DemoSite {
-  name: string
-  visitors: number
-  population: Population
-  experiments: readonly DemoExperiment[]
-}
-
-export const DEMO_SITES: readonly DemoSite[] = [
-  {
-    name: 'Kittiwake Crossings',
-    visitors: 80_000,
-    population: CROSSINGS_POPULATION,
-    experiments: CROSSINGS_EXPERIMENTS,
-  },
-  { name: 'Kittiwake Ticket Kiosk', visitors: 9000, population: KIOSK_POPULATION, experiments: KIOSK_EXPERIMENTS },
-]
-
 /**
  * Loads the demo: people, sites, experiments, and twelve weeks of visitors. Each day is folded before the next one
  * comes, so that looks and verdicts have the history that they would have had.
  *
+ * @param origins - where the sites answer, in their order
  * @param progress - told how many of how many days are written
  */
 export async function loadDemo(
   database: Database,
-  sites: readonly (DemoSite & { origin: string })[],
+  origins: readonly string[],
   now: Date,
   progress: (done: number, of: number) => void,
 ): Promise<void> {
   const organisationId = await addPeople(database)
-  const findPlace = await openPlaces({ country: '', city: '', hasMadeUp: true })
-  const prepared: PreparedSite[] = []
-  for (const demo of sites) prepared.push(await prepareSite(database, organisationId, demo, now))
-  const histories = prepared.map(({ history }) => history)
-  for (let day = 0; ; day++) {
-    const days = histories.map((history) => history.next())
-    if (days.every(({ done }) => done)) break
-    for (const [index, { value }] of days.entries()) {
-      if (!value) continue
-      await copyArrivals(
-        database.$client,
-        (value as SimulatedVisit[]).map((visit) => arrivalOf(visit, prepared[index]!.intake, findPlace)),
-      )
-    }
-    const asOf = new Date(Math.min(now.getTime(), lastMoment(days.map(({ value }) => value ?? []))))
-    await foldAndSummarize(database, asOf)
+  const sites: PreparedSite[] = []
+  for (const [index, origin] of origins.entries())
+    sites.push(await prepareSite(database, organisationId, index, origin, now))
+  let done = 0
+  for await (const { text, lastMoment } of simulatedDays({ sites, until: now })) {
+    await copyArrivals(database.$client, text)
+    await foldAndSummarize(database, new Date(Math.min(now.getTime(), lastMoment)))
     // Tables that grow this fast are planned for by how large they were. Those of events are found by their numbers.
-    if (ANALYZED_AFTER.has(day))
+    if (ANALYZED_AFTER.has(done))
       await database.execute(sql`ANALYZE visitor, exposure, visitor_value, exposure_count, statistic`)
-    progress(Math.min(day + 1, DEMO_DAYS), DEMO_DAYS)
+    progress(Math.min(++done, DEMO_DAYS), DEMO_DAYS)
   }
   await database.execute(sql`ANALYZE`)
-  for (const { intake, experiments } of prepared) {
+  for (const { intake, experiments } of sites) {
     await refreshSummaries(
       database,
       intake.id,
@@ -124,58 +91,22 @@ export async function loadDemo(
   }
 }
 
-interface PreparedSite {
-  intake: IntakeSite
-  experiments: readonly PastExperiment[]
-  history: Generator<SimulatedVisit[]>
-}
-
 async function prepareSite(
   database: Database,
   organisationId: number,
-  demo: DemoSite & { origin: string },
+  index: number,
+  origin: string,
   now: Date,
 ): Promise<PreparedSite> {
-  const { name, origin, population, visitors } = demo
+  const demo = DEMO_SITES[index]!
   const { id, key } = await createSite(database, organisationId, null, {
     address: origin,
-    name,
+    name: demo.name,
     timeZone: 'Europe/Dublin',
   })
   const experiments = await addExperiments(database, id, demo.experiments, now)
   await compileSiteFile(database, id)
-  const intake = (await findIntakeSite(database, key))!
-  const history = simulateHistory({
-    ...{ origin, experiments, population, visitors },
-    until: now,
-    days: DEMO_DAYS,
-    seed: SEED + id,
-  })
-  return { intake, experiments, history }
-}
-
-function lastMoment(visits: readonly SimulatedVisit[][]): number {
-  return visits.flat(1).reduce((latest, { pages: [first] }) => Math.max(latest, first ? timeOfId(first.view.id) : 0), 0)
-}
-
-/** A visit as intake would have taken it at the time. */
-function arrivalOf({ visitor, pages }: SimulatedVisit, intake: IntakeSite, findPlace: FindPlace): Arrival {
-  const arrival: Arrival = { views: [], events: [] }
-  for (const { view, events } of pages) {
-    const at = timeOfId(view.id)
-    const row = viewRow(
-      view,
-      { address: visitor.address, userAgent: visitor.userAgent, receivedAt: new Date(at) },
-      intake,
-      at,
-      findPlace,
-    )
-    if (typeof row === 'string') throw new Error(`A simulated page view would be refused: ${row}`)
-    row.network = hashNetwork('demo', visitor.address, row.receivedAt)
-    arrival.views.push(row)
-    for (const event of events) arrival.events.push(eventRow(event, row, intake))
-  }
-  return arrival
+  return { index, origin, intake: (await findIntakeSite(database, key))!, experiments }
 }
 
 async function addPeople(database: Database): Promise<number> {

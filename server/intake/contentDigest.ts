@@ -1,16 +1,17 @@
-import { createHash } from 'node:crypto'
+import { hash } from 'node:crypto'
 
 /** Digest of what was sent under an id, the same for the same content whatever the order of its fields; as `bytea`. */
 export function contentDigest(content: object): string {
-  return `\\x${createHash('sha256').update(stable(content)).digest('hex').slice(0, 32)}`
+  return `\\x${hash('sha256', stable(content)).slice(0, 32)}`
 }
 
 function stable(value: unknown): string {
   if (Array.isArray(value)) return `[${value.map(stable).join(',')}]`
   if (value && typeof value === 'object') {
-    return `{${Object.entries(value)
-      .sort(([a], [b]) => (a < b ? -1 : 1))
-      .map(([name, part]) => `${JSON.stringify(name)}:${stable(part)}`)
+    const fields = value as Record<string, unknown>
+    return `{${Object.keys(fields)
+      .sort()
+      .map((name) => `${JSON.stringify(name)}:${stable(fields[name])}`)
       .join(',')}}`
   }
   return JSON.stringify(value)

@@ -1,12 +1,11 @@
 import { and, desc, eq, inArray, isNull, lt, or, sql } from 'drizzle-orm'
 import type PgBoss from 'pg-boss'
+import { pageOf, type Paged, type PageQuery } from '../../shared/paging'
 import type { JobView } from '../../shared/site'
 import type { Queries } from '../database/connect'
 import { backgroundJob, experiment } from '../database/schema'
 import { HttpProblem } from '../services/HttpProblem'
 import { REFOLD, type RefoldJob } from './queue'
-
-const SHOWN = 20
 
 /** Asks for an experiment's numbers to be computed anew, if the transaction comes to its end. */
 export async function requestRefold(
@@ -51,18 +50,23 @@ export async function requestRefoldOfSite(tx: Queries, queue: PgBoss, siteId: nu
   for (const { id, name } of started) await requestRefold(tx, queue, siteId, id, `${title}: ${name}`)
 }
 
-/** Jobs of a site: those under way and the latest that ended. */
-export async function listJobs(database: Queries, siteId: number): Promise<JobView[]> {
+/** A page of a site's jobs, the latest first. */
+export async function listJobs(
+  database: Queries,
+  siteId: number,
+  { after, limit }: PageQuery,
+): Promise<Paged<JobView>> {
   const rows = await database
     .select()
     .from(backgroundJob)
-    .where(eq(backgroundJob.siteId, siteId))
+    .where(and(eq(backgroundJob.siteId, siteId), after === undefined ? undefined : lt(backgroundJob.id, after)))
     .orderBy(desc(backgroundJob.id))
-    .limit(SHOWN)
-  return rows.map(({ id, title, state, progress, experimentId, problem, createdAt }) => ({
+    .limit(limit + 1)
+  const items = rows.map(({ id, title, state, progress, experimentId, problem, createdAt }) => ({
     ...{ id, title, state, progress, experimentId, problem },
     createdAt: createdAt.toISOString(),
   }))
+  return pageOf(items, limit)
 }
 
 /** Cancels a job that has not ended; it stops before its next portion. */

@@ -63,11 +63,23 @@ export function defineOperation<Id extends OperationId>(
         ? await operation.query.validate(getQuery(event), { abortEarly: false, stripUnknown: true })
         : undefined
       const body = operation.body ? await readChecked(event, operation.body) : undefined
-      return await handler({ event, database: database(), path, query, body, ...caller } as unknown as Call<Id>)
+      const reply = await handler({ event, database: database(), path, query, body, ...caller } as unknown as Call<Id>)
+      if (useRuntimeConfig().checksReplies) checkReply(id, operation, reply)
+      return reply
     } catch (error) {
       throw asReply(error)
     }
   })
+}
+
+/** Throws an answer that is not as the operation describes it, as it would be read from JSON. */
+function checkReply(id: string, { reply: { schema } }: Operation, reply: unknown): void {
+  if (!schema) return
+  try {
+    schema.validateSync(JSON.parse(JSON.stringify(reply)), { strict: true, abortEarly: false })
+  } catch (error) {
+    throw new Error(`The answer of ${id} is not as described: ${(error as ValidationError).errors.join('; ')}`)
+  }
 }
 
 type Caller = Pick<Call<OperationId>, 'siteId' | 'organisationId' | 'person' | 'personId' | 'sessionId'>

@@ -1,6 +1,6 @@
 import { and, desc, eq, lt } from 'drizzle-orm'
 import type { ChangeView } from '../../shared/experiment'
-import { pageOf, type Paged } from '../../shared/paging'
+import { pageOf, type Paged, type PageQuery } from '../../shared/paging'
 import type { Queries } from '../database/connect'
 import { changeLog, person } from '../database/schema'
 
@@ -16,7 +16,7 @@ export async function changesOf(
   database: Queries,
   siteId: number,
   of: { subject: string; id: number },
-  { after, limit }: { after?: number; limit: number },
+  { after, limit }: PageQuery,
 ): Promise<Paged<ChangeView>> {
   const rows = await database
     .select({

@@ -1,5 +1,7 @@
 import { ownerSchema, signInSchema, type AccountView, type SessionView } from '../account'
-import { answers, type Operation } from './operation'
+import { pageSchema, type Paged } from '../paging'
+import { accountReply, sessionsReply } from '../replies/account'
+import { answers, confirms, type Operation } from './operation'
 
 export const ACCOUNT = {
   readAccount: {
@@ -7,7 +9,7 @@ export const ACCOUNT = {
     path: '/api/account',
     access: 'anyone',
     summary: 'Who is signed in and which sites they may see',
-    reply: answers<AccountView>(),
+    reply: answers<AccountView>(accountReply),
   },
   createOwner: {
     method: 'post',
@@ -15,7 +17,7 @@ export const ACCOUNT = {
     access: 'anyone',
     summary: 'Create the first account; refused once there is one',
     body: ownerSchema,
-    reply: answers<AccountView>(),
+    reply: answers<AccountView>(accountReply),
   },
   signIn: {
     method: 'post',
@@ -23,27 +25,28 @@ export const ACCOUNT = {
     access: 'anyone',
     summary: 'Sign in',
     body: signInSchema,
-    reply: answers<AccountView>(),
+    reply: answers<AccountView>(accountReply),
   },
   signOut: {
     method: 'post',
     path: '/api/account/sign-out',
     access: 'anyone',
     summary: 'Sign out',
-    reply: answers<{ signedOut: boolean }>(),
+    reply: confirms('signedOut'),
   },
   listSessions: {
     method: 'get',
     path: '/api/account/sessions',
     access: 'person',
-    summary: 'Where one is signed in oneself',
-    reply: answers<SessionView[]>(),
+    summary: 'Where one is signed in oneself, a page at a time',
+    query: pageSchema,
+    reply: answers<Paged<SessionView>>(sessionsReply),
   },
   endSession: {
     method: 'delete',
     path: '/api/account/sessions/{session}',
     access: 'person',
     summary: 'Sign out somewhere else',
-    reply: answers<{ ended: boolean }>(),
+    reply: confirms('ended'),
   },
 } as const satisfies Record<string, Operation>

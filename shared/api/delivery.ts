@@ -1,6 +1,8 @@
 import { collectedBatchSchema, type CollectReply } from '../collect'
 import type { SiteFile } from '../siteFile'
-import { answers, type Operation } from './operation'
+import { collectReply, healthReply, siteFileReply, type Health } from '../replies/delivery'
+import { anything } from '../replies/pieces'
+import { answers, answersFile, type Operation } from './operation'
 
 /** What visitors' pages call, and what describes Vetch itself. */
 export const DELIVERY = {
@@ -9,14 +11,14 @@ export const DELIVERY = {
     path: '/api/health',
     access: 'anyone',
     summary: 'Whether Vetch and its database answer',
-    reply: answers<{ status: string; database: string; version: string }>(),
+    reply: answers<Health>(healthReply),
   },
   describeApi: {
     method: 'get',
     path: '/api/openapi.json',
     access: 'anyone',
     summary: 'This description',
-    reply: answers<object>(),
+    reply: answers<object>(anything()),
   },
   collect: {
     method: 'post',
@@ -24,7 +26,7 @@ export const DELIVERY = {
     access: 'anyone',
     summary: 'Take a batch of views and events from a visitor’s page (JSON, sent as text/plain)',
     body: collectedBatchSchema,
-    reply: answers<CollectReply>(),
+    reply: answers<CollectReply>(collectReply),
   },
   readSnippet: {
     method: 'get',
@@ -32,14 +34,14 @@ export const DELIVERY = {
     access: 'anyone',
     summary: 'The snippet with the compiled site file',
     produces: 'text/javascript',
-    reply: answers<string>(),
+    reply: answersFile(),
   },
   readSiteFile: {
     method: 'get',
     path: '/s/{key}.json',
     access: 'anyone',
     summary: 'The compiled site file',
-    reply: answers<SiteFile>(),
+    reply: answers<SiteFile>(siteFileReply),
   },
   readOverlay: {
     method: 'get',
@@ -47,6 +49,6 @@ export const DELIVERY = {
     access: 'anyone',
     summary: 'What is drawn on a page while someone points at its elements; needs a valid token',
     produces: 'text/javascript',
-    reply: answers<string>(),
+    reply: answersFile(),
   },
 } as const satisfies Record<string, Operation>

@@ -17,11 +17,21 @@ import {
   type PointingSession,
 } from '../experiment'
 import { pageSchema } from '../paging'
-import { answers, type Operation } from './operation'
+import {
+  addedExclusionReply,
+  changesReply,
+  exclusionsReply,
+  experimentsReply,
+  looksReply,
+  pointingReply,
+  resultsReply,
+  sheetReply,
+} from '../replies/experiment'
+import { answers, answersFile, confirms, type Operation } from './operation'
 import { SITE } from './sites'
 
 const EXPERIMENT = `${SITE}/experiments/{experiment}` as const
-const sheet = answers<ExperimentSheet>()
+const sheet = answers<ExperimentSheet>(sheetReply)
 
 export const EXPERIMENTS = {
   listExperiments: {
@@ -30,7 +40,7 @@ export const EXPERIMENTS = {
     access: 'viewer',
     summary: 'The experiments of a site, the latest first, a page at a time',
     query: experimentListSchema,
-    reply: answers<Paged<ExperimentSummary>>(),
+    reply: answers<Paged<ExperimentSummary>>(experimentsReply),
   },
   exportExperiments: {
     method: 'get',
@@ -38,7 +48,7 @@ export const EXPERIMENTS = {
     access: 'viewer',
     summary: 'The experiments of a site as a table',
     produces: 'text/csv',
-    reply: answers<string>(),
+    reply: answersFile(),
   },
   createExperiment: {
     method: 'post',
@@ -68,7 +78,7 @@ export const EXPERIMENTS = {
     path: EXPERIMENT,
     access: 'editor',
     summary: 'Delete a draft or an ended experiment',
-    reply: answers<{ deleted: boolean }>(),
+    reply: confirms('deleted'),
   },
   restoreExperiment: {
     method: 'post',
@@ -135,7 +145,7 @@ export const EXPERIMENTS = {
     path: `${EXPERIMENT}/results`,
     access: 'viewer',
     summary: 'What happened so far, and the verdict',
-    reply: answers<ExperimentResults>(),
+    reply: answers<ExperimentResults>(resultsReply),
   },
   exportResults: {
     method: 'get',
@@ -143,14 +153,14 @@ export const EXPERIMENTS = {
     access: 'viewer',
     summary: 'The results as a table',
     produces: 'text/csv',
-    reply: answers<string>(),
+    reply: answersFile(),
   },
   readLooks: {
     method: 'get',
     path: `${EXPERIMENT}/looks`,
     access: 'viewer',
     summary: 'What each comparison said day by day',
-    reply: answers<LookView[]>(),
+    reply: answers<LookView[]>(looksReply),
   },
   readChanges: {
     method: 'get',
@@ -158,14 +168,15 @@ export const EXPERIMENTS = {
     access: 'viewer',
     summary: 'Who changed what, the latest first, a page at a time',
     query: pageSchema,
-    reply: answers<Paged<ChangeView>>(),
+    reply: answers<Paged<ChangeView>>(changesReply),
   },
   listExclusions: {
     method: 'get',
     path: `${EXPERIMENT}/exclusions`,
     access: 'viewer',
-    summary: 'Who is left out of the numbers, and why',
-    reply: answers<ExclusionView[]>(),
+    summary: 'Who is left out of the numbers, and why, a page at a time',
+    query: pageSchema,
+    reply: answers<Paged<ExclusionView>>(exclusionsReply),
   },
   addExclusion: {
     method: 'post',
@@ -173,14 +184,14 @@ export const EXPERIMENTS = {
     access: 'owner',
     summary: 'Leave a visitor, the team’s networks or a span of time out of the numbers',
     body: exclusionSchema,
-    reply: answers<ExclusionView[]>(),
+    reply: answers<{ id: number }>(addedExclusionReply),
   },
   removeExclusion: {
     method: 'delete',
     path: `${EXPERIMENT}/exclusions/{exclusion}`,
     access: 'owner',
     summary: 'Count again whoever was left out',
-    reply: answers<ExclusionView[]>(),
+    reply: confirms('removed'),
   },
   openPointing: {
     method: 'post',
@@ -188,6 +199,6 @@ export const EXPERIMENTS = {
     access: 'editor',
     summary: 'Get a short-lived token to point at elements of a page',
     body: pointingSchema,
-    reply: answers<PointingSession>(),
+    reply: answers<PointingSession>(pointingReply),
   },
 } as const satisfies Record<string, Operation>

@@ -15,7 +15,7 @@ const ACCESS_WORDS: Record<Access, string> = {
 export function openApi(version: string) {
   const paths: Record<string, Record<string, unknown>> = {}
   for (const [operationId, operation] of Object.entries(OPERATIONS) as [string, Operation][]) {
-    const { method, path, access, summary, body, query, produces = 'application/json' } = operation
+    const { method, path, access, summary, body, query, reply, produces = 'application/json' } = operation
     const fields = query
       ? Object.entries((convertSchema(query) as { properties?: Record<string, object> }).properties ?? {})
       : []
@@ -38,7 +38,10 @@ export function openApi(version: string) {
         : {}),
       security: securityOf(access),
       responses: {
-        200: { description: 'Done', content: { [produces]: {} } },
+        200: {
+          description: 'Done',
+          content: { [produces]: reply.schema ? { schema: convertSchema(reply.schema) } : {} },
+        },
         ...(body ? { 422: { description: 'The input is wrong; `fields` says where' } } : {}),
         ...(access === 'anyone'
           ? {}

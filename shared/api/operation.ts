@@ -1,5 +1,6 @@
 import type { InferType, Schema } from 'yup'
 import type { Role } from '../account'
+import { exactly, yesOrNo } from '../replies/pieces'
 
 /**
  * Who may call an operation: anybody; whoever is signed in; the owner of an organisation;
@@ -10,13 +11,24 @@ export type Access = 'anyone' | 'person' | 'organisation-owner' | Role
 
 declare const ANSWER: unique symbol
 
-/** What an operation answers with: a type that clients and handlers share. */
+/** What an operation answers with: a type that clients and handlers share, and its schema where it is JSON. */
 export interface Answer<Reply> {
   readonly [ANSWER]?: Reply
+  readonly schema: Schema | null
 }
 
-export function answers<Reply>(): Answer<Reply> {
-  return {}
+export function answers<Reply>(schema: Schema): Answer<Reply> {
+  return { schema }
+}
+
+/** Says that it was done. */
+export function confirms<Done extends string>(done: Done): Answer<Record<Done, boolean>> {
+  return answers(exactly<Record<string, boolean>>({ [done]: yesOrNo() }))
+}
+
+/** An answer that is a file rather than a document of ours. */
+export function answersFile(): Answer<string> {
+  return { schema: null }
 }
 
 export interface Operation {

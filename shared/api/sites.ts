@@ -8,7 +8,9 @@ import {
   type TodayItem,
 } from '../site'
 import { newTokenSchema, type NewTokenView, type TokenView } from '../token'
-import { answers, type Operation } from './operation'
+import { pageSchema, type Paged } from '../paging'
+import { installationReply, jobsReply, newTokenReply, siteReply, todayReply, tokensReply } from '../replies/site'
+import { answers, confirms, type Operation } from './operation'
 
 export const SITE = '/api/sites/{site}'
 
@@ -19,14 +21,14 @@ export const SITES = {
     access: 'organisation-owner',
     summary: 'Add a site',
     body: newSiteSchema,
-    reply: answers<SiteView>(),
+    reply: answers<SiteView>(siteReply),
   },
   readSite: {
     method: 'get',
     path: SITE,
     access: 'viewer',
     summary: 'A site with its script line',
-    reply: answers<SiteView>(),
+    reply: answers<SiteView>(siteReply),
   },
   updateSite: {
     method: 'patch',
@@ -34,7 +36,7 @@ export const SITES = {
     access: 'owner',
     summary: 'Change a site’s settings',
     body: sitePatchSchema,
-    reply: answers<SiteView>(),
+    reply: answers<SiteView>(siteReply),
   },
   checkInstallation: {
     method: 'post',
@@ -42,21 +44,22 @@ export const SITES = {
     access: 'editor',
     summary: 'Fetch a page of the site and look for the script line',
     body: installationCheckSchema,
-    reply: answers<InstallationReport>(),
+    reply: answers<InstallationReport>(installationReply),
   },
   readToday: {
     method: 'get',
     path: `${SITE}/today`,
     access: 'viewer',
     summary: 'What needs a person now',
-    reply: answers<TodayItem[]>(),
+    reply: answers<TodayItem[]>(todayReply),
   },
   listTokens: {
     method: 'get',
     path: `${SITE}/tokens`,
     access: 'owner',
-    summary: 'Tokens of programs',
-    reply: answers<TokenView[]>(),
+    summary: 'Tokens of programs, a page at a time',
+    query: pageSchema,
+    reply: answers<Paged<TokenView>>(tokensReply),
   },
   createToken: {
     method: 'post',
@@ -64,27 +67,28 @@ export const SITES = {
     access: 'owner',
     summary: 'Make a token for a program; it is shown once',
     body: newTokenSchema,
-    reply: answers<NewTokenView>(),
+    reply: answers<NewTokenView>(newTokenReply),
   },
   revokeToken: {
     method: 'delete',
     path: `${SITE}/tokens/{token}`,
     access: 'owner',
     summary: 'Take a token back',
-    reply: answers<{ revoked: boolean }>(),
+    reply: confirms('revoked'),
   },
   listJobs: {
     method: 'get',
     path: `${SITE}/jobs`,
     access: 'viewer',
-    summary: 'Work in the background, with its progress',
-    reply: answers<JobView[]>(),
+    summary: 'Work in the background with its progress, the latest first, a page at a time',
+    query: pageSchema,
+    reply: answers<Paged<JobView>>(jobsReply),
   },
   cancelJob: {
     method: 'delete',
     path: `${SITE}/jobs/{job}`,
     access: 'editor',
     summary: 'Cancel work in the background',
-    reply: answers<{ canceled: boolean }>(),
+    reply: confirms('canceled'),
   },
 } as const satisfies Record<string, Operation>

@@ -210,14 +210,14 @@ test('an owner leaves a visitor, the team and a span of time out, and takes it b
     ],
   ] as const
   for (const [exclusion, expected] of cases) {
-    const [made] = await addExclusion(database, queue, target(), {
+    const made = await addExclusion(database, queue, target(), {
       ...exclusion,
       reason: 'A test of ours.',
     } as Parameters<typeof addExclusion>[3])
     await refolded()
     expect(await arms()).toEqual(expected)
     // What comes of somebody who is left out changes nothing, and is there when they count again.
-    await removeExclusion(database, queue, target(), made!.id)
+    await removeExclusion(database, queue, target(), made)
     await refolded()
     expect(await arms()).toEqual(all)
   }

@@ -120,12 +120,52 @@ describe.each(guarded)('%s', (id, operation) => {
       return
     }
     if (id === 'deleteExperiment') return
-    const { status } = await call(callers[role], id, operation)
+    const reply = await call(callers[role], id, operation)
+    const { status } = reply
     // The handler has answered: with what it was asked for, or because the thing is not in that state.
     expect([200, 404, 409, 422], `${id} as ${role}`).toContain(status)
     if (operation.method === 'get') expect(status).toBe(200)
+    if (status === 200 && operation.reply.schema)
+      await expect(operation.reply.schema.validate(await reply.json(), { strict: true })).resolves.toBeDefined()
     if (operation.method === 'get') expect((await call(tokenOf(tokens[role]), id, operation)).status).toBe(200)
   })
+})
+
+test('lists come a page at a time, each thing once', async () => {
+  const site = `/api/sites/${team.site.id}`
+  const exclusions = `${site}/experiments/${experimentId()}/exclusions`
+  for (const visitor of ['visitor-0002', 'visitor-0003'])
+    expect((await callers.owner('POST', exclusions, { kind: 'visitor', visitor, reason: 'Ours.' })).status).toBe(200)
+  await callerOf(url, team.emails.owner)
+  const changes = `${site}/experiments/${experimentId()}/changes`
+  for (const path of [`${site}/tokens`, `${site}/jobs`, exclusions, changes, '/api/account/sessions']) {
+    const read = async (query: string) =>
+      (await (await callers.owner('GET', path + query)).json()) as { items: { id: number }[]; next: number | null }
+    const all = await read('?limit=200')
+    expect([path, all.items.length > 1, all.next]).toEqual([path, true, null])
+    const ids: number[] = []
+    let next: number | null = null
+    do {
+      const page = await read(next === null ? '?limit=1' : `?limit=1&after=${next}`)
+      ids.push(...page.items.map(({ id }) => id))
+      next = page.next
+    } while (next !== null)
+    expect([path, ids]).toEqual([path, all.items.map(({ id }) => id)])
+    expect((await callers.owner('GET', `${path}?limit=0`)).status).toBe(422)
+  }
+})
+
+test('the description of the API tells what each operation answers', async () => {
+  const { paths } = (await (await callers.nobody('GET', '/api/openapi.json')).json()) as {
+    paths: Record<string, Record<string, { responses: { 200: { content: Record<string, { schema?: object }> } } }>>
+  }
+  const answers = Object.values(paths).flatMap((methods) => Object.values(methods))
+  for (const { responses } of answers) {
+    const json = responses[200].content['application/json']
+    if (json) expect(json.schema).toHaveProperty('type')
+  }
+  const sheet = paths['/api/sites/{site}/experiments/{experiment}']!.get!.responses[200].content['application/json']!
+  expect(sheet.schema).toMatchObject({ properties: { metrics: { type: 'array' }, version: { type: 'integer' } } })
 })
 
 test('tokens are shown once, are worth nothing once taken back, and never act as a person', async () => {
@@ -215,8 +255,10 @@ describe('sign-in', () => {
 
   test('sessions are listed, and can be ended from elsewhere', async () => {
     const [one, other] = [await callerOf(url, team.emails.owner), await callerOf(url, team.emails.owner)]
-    const sessions: SessionView[] = await (await one('GET', '/api/account/sessions')).json()
-    const own = (await (await other('GET', '/api/account/sessions')).json()).find(({ isOwn }: SessionView) => isOwn)
+    const sessions: SessionView[] = (await (await one('GET', '/api/account/sessions')).json()).items
+    const own = (await (await other('GET', '/api/account/sessions')).json()).items.find(
+      ({ isOwn }: SessionView) => isOwn,
+    )
     expect(sessions.filter(({ isOwn }) => isOwn)).toHaveLength(1)
     expect((await one('DELETE', `/api/account/sessions/${own.id}`)).status).toBe(200)
     expect((await other('GET', '/api/account/sessions')).status).toBe(401)

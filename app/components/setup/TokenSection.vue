@@ -5,7 +5,13 @@ import { TOKEN_SCOPES, type NewTokenView, type TokenScope } from '~~/shared/toke
 const props = defineProps<{ siteId: number; timeZone: string }>()
 const api = useApi()
 const notices = useNoticesStore()
-const { value: tokens, problem, reload } = useLoaded(() => api('listTokens', { site: props.siteId }))
+const {
+  items: tokens,
+  hasMore,
+  problem,
+  reload,
+  loadMore,
+} = usePaged((after) => api('listTokens', { site: props.siteId, query: { after } }))
 const draft = reactive({ name: '', scope: 'read' as TokenScope })
 const errors = ref<Record<string, string>>({})
 const made = shallowRef<NewTokenView | null>(null)
@@ -80,6 +86,7 @@ async function revoke(id: number, name: string): Promise<void> {
         </tr>
       </tbody>
     </table>
+    <BaseButton v-if="hasMore" class="mb-4" kind="quiet" @click="loadMore">Show more</BaseButton>
     <form class="flex max-w-2xl flex-wrap items-start gap-3" novalidate @submit.prevent="create">
       <TextField
         v-model="draft.name"

@@ -4,7 +4,13 @@ import type { ChangeView } from '~~/shared/experiment'
 const store = useSheetStore()
 const api = useApi()
 const isOpen = ref(false)
-const changes = ref<ChangeView[] | null>(null)
+const {
+  items: changes,
+  hasMore,
+  problem,
+  reload,
+  loadMore,
+} = usePaged((after) => api('readChanges', { ...store.place, query: { after } }), true)
 const NAMES: Record<string, string> = {
   name: 'name',
   hypothesis: 'hypothesis',
@@ -16,8 +22,8 @@ const NAMES: Record<string, string> = {
   state: 'state',
 }
 
-watch([isOpen, () => store.sheet?.version], async () => {
-  if (isOpen.value) changes.value = (await api('readChanges', { ...store.place, query: { limit: 200 } })).items
+watch([isOpen, () => store.sheet?.version], () => {
+  if (isOpen.value) void reload()
 })
 const changed = (change: ChangeView) =>
   Object.keys(change.after ?? {})
@@ -28,6 +34,7 @@ const changed = (change: ChangeView) =>
 <template>
   <details id="changes" class="border-t border-line pt-3" @toggle="isOpen = ($event.target as HTMLDetailsElement).open">
     <summary class="font-semibold">Change log</summary>
+    <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <ul class="mt-3 flex flex-col gap-2 text-sm">
       <li v-for="change in changes ?? []" :key="change.id">
         <details>
@@ -46,5 +53,6 @@ const changed = (change: ChangeView) =>
         </details>
       </li>
     </ul>
+    <BaseButton v-if="hasMore" class="mt-2" kind="quiet" @click="loadMore">Show more</BaseButton>
   </details>
 </template>

@@ -6,7 +6,13 @@ const props = defineProps<{ mayDecide: boolean }>()
 const store = useSheetStore()
 const api = useApi()
 const notices = useNoticesStore()
-const { value: exclusions, problem, reload } = useLoaded(() => api('listExclusions', store.place))
+const {
+  items: exclusions,
+  hasMore,
+  problem,
+  reload,
+  loadMore,
+} = usePaged((after) => api('listExclusions', { ...store.place, query: { after } }))
 const isAdding = ref(false)
 const draft = reactive({ kind: 'team' as ExclusionView['kind'], visitor: '', from: '', until: '', reason: '' })
 const errors = ref<Record<string, string>>({})
@@ -21,10 +27,11 @@ function inWords({ kind, visitor, from, until }: ExclusionView): string {
   if (kind === 'visitor') return `Visitor ${visitor}`
   return `Everybody first seen from ${formatTime(from!, store.sheet!.timeZone)} to ${formatTime(until!, store.sheet!.timeZone)}`
 }
-async function attempt(change: () => Promise<ExclusionView[]>, text: string): Promise<void> {
+async function attempt(change: () => Promise<unknown>, text: string): Promise<void> {
   errors.value = {}
   try {
-    exclusions.value = await change()
+    await change()
+    await reload()
     isAdding.value = false
     notices.show(text)
   } catch (error) {
@@ -71,6 +78,7 @@ function remove(exclusion: ExclusionView): Promise<void> {
         <BaseButton v-if="props.mayDecide" class="ml-auto" kind="quiet" @click="remove(each)">Count again</BaseButton>
       </li>
     </ul>
+    <BaseButton v-if="hasMore" kind="quiet" @click="loadMore">Show more</BaseButton>
     <form v-if="isAdding" class="mt-2 grid max-w-2xl gap-4 sm:grid-cols-2" novalidate @submit.prevent="add">
       <ChoiceField v-model="draft.kind" label="Leave out" :choices="KINDS" />
       <TextField

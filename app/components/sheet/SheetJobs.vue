@@ -6,12 +6,14 @@ const store = useSheetStore()
 const api = useApi()
 const jobs = shallowRef<JobView[]>([])
 const EVERY = 2000
+const LATEST = 20
 const isOpen = ({ state }: JobView) => state === 'waiting' || state === 'running' || state === 'failed'
 const own = computed(() => jobs.value.filter((job) => job.experimentId === store.sheet?.id && isOpen(job)))
 
 async function refresh(): Promise<void> {
   if (!store.sheet?.startedAt) return
-  jobs.value = await api('listJobs', { site: store.place.site }).catch(() => jobs.value)
+  const latest = await api('listJobs', { site: store.place.site, query: { limit: LATEST } }).catch(() => null)
+  if (latest) jobs.value = latest.items
 }
 async function cancel(job: JobView): Promise<void> {
   await api('cancelJob', { site: store.place.site, job: job.id }).catch(() => {})

@@ -1,6 +1,7 @@
 import { createHash, randomBytes } from 'node:crypto'
 import { and, desc, eq, gt, lt, sql } from 'drizzle-orm'
 import type { SessionView } from '../../../shared/account'
+import { pageOf, type Paged, type PageQuery } from '../../../shared/paging'
 import type { Queries } from '../../database/connect'
 import { accountSession, knownDevice, person } from '../../database/schema'
 import { readUserAgent } from '../../intake/userAgent'
@@ -63,20 +64,33 @@ export async function findSession(database: Queries, secret: string): Promise<Se
   return { id: found.id, person: found.person }
 }
 
-/** Where a person is signed in, the latest use first. */
-export async function sessionsOf(database: Queries, personId: number, ownId: number): Promise<SessionView[]> {
+/** A page of where a person is signed in, the latest sign-in first. */
+export async function sessionsOf(
+  database: Queries,
+  personId: number,
+  ownId: number,
+  { after, limit }: PageQuery,
+): Promise<Paged<SessionView>> {
   const rows = await database
     .select()
     .from(accountSession)
-    .where(and(eq(accountSession.personId, personId), gt(accountSession.usedAt, daysAgo(SESSION_DAYS))))
-    .orderBy(desc(accountSession.usedAt))
-  return rows.map(({ id, device, createdAt, usedAt }) => ({
+    .where(
+      and(
+        eq(accountSession.personId, personId),
+        gt(accountSession.usedAt, daysAgo(SESSION_DAYS)),
+        after === undefined ? undefined : lt(accountSession.id, after),
+      ),
+    )
+    .orderBy(desc(accountSession.id))
+    .limit(limit + 1)
+  const items = rows.map(({ id, device, createdAt, usedAt }) => ({
     id,
     device,
     createdAt: createdAt.toISOString(),
     usedAt: usedAt.toISOString(),
     isOwn: id === ownId,
   }))
+  return pageOf(items, limit)
 }
 
 /** Ends a session of a person; its secret is worth nothing from then on. */

@@ -1,4 +1,5 @@
 import { and, desc, eq, isNull, lt, or, sql } from 'drizzle-orm'
+import { pageOf, type Paged, type PageQuery } from '../../../shared/paging'
 import type { NewTokenView, TokenScope, TokenView } from '../../../shared/token'
 import type { Database, Queries } from '../../database/connect'
 import { person, token } from '../../database/schema'
@@ -43,19 +44,28 @@ export async function createToken(
   })
 }
 
-export async function listTokens(database: Queries, siteId: number): Promise<TokenView[]> {
+/** A page of the tokens that open a site, the latest first. */
+export async function listTokens(
+  database: Queries,
+  siteId: number,
+  { after, limit }: PageQuery,
+): Promise<Paged<TokenView>> {
   const rows = await database
     .select({ token, person: person.name })
     .from(token)
     .leftJoin(person, eq(person.id, token.createdBy))
-    .where(and(eq(token.siteId, siteId), isNull(token.revokedAt)))
+    .where(
+      and(eq(token.siteId, siteId), isNull(token.revokedAt), after === undefined ? undefined : lt(token.id, after)),
+    )
     .orderBy(desc(token.id))
-  return rows.map(({ token: { id, name, scope, beginning, createdAt, usedAt }, person: by }) => ({
+    .limit(limit + 1)
+  const items = rows.map(({ token: { id, name, scope, beginning, createdAt, usedAt }, person: by }) => ({
     ...{ id, name, scope, beginning },
     person: by,
     createdAt: createdAt.toISOString(),
     usedAt: usedAt?.toISOString() ?? null,
   }))
+  return pageOf(items, limit)
 }
 
 export async function revokeToken(

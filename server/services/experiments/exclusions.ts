@@ -1,7 +1,8 @@
-import { and, asc, eq } from 'drizzle-orm'
+import { and, desc, eq, lt } from 'drizzle-orm'
 import type PgBoss from 'pg-boss'
 import type { InferType } from 'yup'
 import type { ExclusionView, exclusionSchema } from '../../../shared/experiment'
+import { pageOf, type Paged, type PageQuery } from '../../../shared/paging'
 import type { Database, Queries } from '../../database/connect'
 import { exclusion, person } from '../../database/schema'
 import { requestRefold } from '../../jobs/backgroundJobs'
@@ -10,19 +11,27 @@ import { HttpProblem } from '../HttpProblem'
 import type { Target } from './experiments'
 import { findSheet } from './sheet'
 
-/** Who is left out of an experiment's numbers by a decision of its owner. */
+/** A page of who is left out of an experiment's numbers by a decision of its owner, the latest first. */
 export async function listExclusions(
   database: Queries,
   siteId: number,
   experimentId: number,
-): Promise<ExclusionView[]> {
+  { after, limit }: PageQuery,
+): Promise<Paged<ExclusionView>> {
   const rows = await database
     .select({ own: exclusion, person: person.name })
     .from(exclusion)
     .leftJoin(person, eq(person.id, exclusion.createdBy))
-    .where(and(eq(exclusion.siteId, siteId), eq(exclusion.experimentId, experimentId)))
-    .orderBy(asc(exclusion.id))
-  return rows.map(({ own, person: by }) => ({
+    .where(
+      and(
+        eq(exclusion.siteId, siteId),
+        eq(exclusion.experimentId, experimentId),
+        after === undefined ? undefined : lt(exclusion.id, after),
+      ),
+    )
+    .orderBy(desc(exclusion.id))
+    .limit(limit + 1)
+  const items = rows.map(({ own, person: by }) => ({
     id: own.id,
     kind: own.kind,
     visitor: own.visitorId,
@@ -32,18 +41,23 @@ export async function listExclusions(
     person: by,
     at: own.createdAt.toISOString(),
   }))
+  return pageOf(items, limit)
 }
 
-/** Leaves visitors out of an experiment's numbers, with the reason in the change log. */
+/**
+ * Leaves visitors out of an experiment's numbers, with the reason in the change log.
+ *
+ * @returns id of what was left out
+ */
 export async function addExclusion(
   database: Database,
   queue: PgBoss,
   target: Target,
   input: InferType<typeof exclusionSchema>,
-): Promise<ExclusionView[]> {
+): Promise<number> {
   const { siteId, experimentId, personId } = target
   const { name } = await findSheet(database, siteId, experimentId)
-  await database.transaction(async (tx) => {
+  return database.transaction(async (tx) => {
     const [made] = await tx
       .insert(exclusion)
       .values({
@@ -64,8 +78,8 @@ export async function addExclusion(
       after: { ...input },
     })
     await requestRefold(tx, queue, siteId, experimentId, `Leaving visitors out of ${name}`)
+    return made.id
   })
-  return listExclusions(database, siteId, experimentId)
 }
 
 /** Counts again whoever was left out. */
@@ -74,7 +88,7 @@ export async function removeExclusion(
   queue: PgBoss,
   target: Target,
   exclusionId: number,
-): Promise<ExclusionView[]> {
+): Promise<void> {
   const { siteId, experimentId, personId } = target
   const { name } = await findSheet(database, siteId, experimentId)
   await database.transaction(async (tx) => {
@@ -94,5 +108,4 @@ export async function removeExclusion(
     })
     await requestRefold(tx, queue, siteId, experimentId, `Counting visitors of ${name} again`)
   })
-  return listExclusions(database, siteId, experimentId)
 }

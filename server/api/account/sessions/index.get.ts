@@ -1,6 +1,6 @@
 import { defineOperation } from '~~/server/routing/operation'
 import { sessionsOf } from '~~/server/services/accounts/sessions'
 
-export default defineOperation('listSessions', ({ database, personId, sessionId }) =>
-  sessionsOf(database, personId!, sessionId),
+export default defineOperation('listSessions', ({ database, personId, sessionId, query }) =>
+  sessionsOf(database, personId!, sessionId, query),
 )

@@ -1,4 +1,4 @@
 import { listJobs } from '~~/server/jobs/backgroundJobs'
 import { defineOperation } from '~~/server/routing/operation'
 
-export default defineOperation('listJobs', ({ database, siteId }) => listJobs(database, siteId))
+export default defineOperation('listJobs', ({ database, siteId, query }) => listJobs(database, siteId, query))

@@ -2,6 +2,12 @@ import { senderQueue } from '~~/server/jobs/senderQueue'
 import { defineOperation } from '~~/server/routing/operation'
 import { removeExclusion } from '~~/server/services/experiments/exclusions'
 
-export default defineOperation('removeExclusion', async ({ database, siteId, path, personId }) =>
-  removeExclusion(database, await senderQueue(), { siteId, experimentId: path.experiment, personId }, path.exclusion),
-)
+export default defineOperation('removeExclusion', async ({ database, siteId, path, personId }) => {
+  await removeExclusion(
+    database,
+    await senderQueue(),
+    { siteId, experimentId: path.experiment, personId },
+    path.exclusion,
+  )
+  return { removed: true }
+})

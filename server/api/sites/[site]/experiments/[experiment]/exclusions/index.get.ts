@@ -1,6 +1,6 @@
 import { defineOperation } from '~~/server/routing/operation'
 import { listExclusions } from '~~/server/services/experiments/exclusions'
 
-export default defineOperation('listExclusions', ({ database, siteId, path }) =>
-  listExclusions(database, siteId, path.experiment),
+export default defineOperation('listExclusions', ({ database, siteId, path, query }) =>
+  listExclusions(database, siteId, path.experiment, query),
 )

@@ -2,6 +2,6 @@ import { senderQueue } from '~~/server/jobs/senderQueue'
 import { defineOperation } from '~~/server/routing/operation'
 import { addExclusion } from '~~/server/services/experiments/exclusions'
 
-export default defineOperation('addExclusion', async ({ database, siteId, path, personId, body }) =>
-  addExclusion(database, await senderQueue(), { siteId, experimentId: path.experiment, personId }, body),
-)
+export default defineOperation('addExclusion', async ({ database, siteId, path, personId, body }) => ({
+  id: await addExclusion(database, await senderQueue(), { siteId, experimentId: path.experiment, personId }, body),
+}))

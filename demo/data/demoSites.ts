@@ -1,0 +1,31 @@
+import { CROSSINGS_POPULATION, KIOSK_POPULATION, type Population } from '../visitors/population'
+import { CROSSINGS_EXPERIMENTS, KIOSK_EXPERIMENTS, type DemoExperiment } from './experiments'
+
+/** Twelve weeks. */
+export const DEMO_DAYS = 84
+
+/** A site of the demo, and who comes to it. Where it answers is known only when it is started. */
+interface DemoSite {
+  name: string
+  visitors: number
+  population: Population
+  experiments: readonly DemoExperiment[]
+  seed: number
+}
+
+export const DEMO_SITES: readonly DemoSite[] = [
+  {
+    name: 'Kittiwake Crossings',
+    visitors: 60_000,
+    population: CROSSINGS_POPULATION,
+    experiments: CROSSINGS_EXPERIMENTS,
+    seed: 20260402,
+  },
+  {
+    name: 'Kittiwake Ticket Kiosk',
+    visitors: 7000,
+    population: KIOSK_POPULATION,
+    experiments: KIOSK_EXPERIMENTS,
+    seed: 20260403,
+  },
+]

@@ -1,0 +1,13 @@
+import { ROLES, type AccountView, type SessionView, type SiteRef } from '../account'
+import { exactly, id, listOf, moment, oneOf, page, text, yesOrNo } from './pieces'
+
+export const accountReply = exactly<AccountView>({
+  person: exactly<NonNullable<AccountView['person']>>({ name: text(), email: text() }).nullable(),
+  needsOwner: yesOrNo(),
+  sites: listOf(exactly<SiteRef>({ id: id(), name: text(), address: text(), role: oneOf(...ROLES) })),
+  mayAddSites: yesOrNo(),
+})
+
+export const sessionsReply = page(
+  exactly<SessionView>({ id: id(), device: text(), createdAt: moment(), usedAt: moment(), isOwn: yesOrNo() }),
+)

@@ -1,0 +1,28 @@
+import type { CollectReply } from '../collect'
+import { SITE_FILE_FORMAT, type SiteFile } from '../siteFile'
+import { anything, exactly, listOf, text, whole, yesOrNo } from './pieces'
+
+export const healthReply = exactly<Health>({ status: text(), database: text(), version: text() })
+
+export interface Health {
+  status: string
+  database: string
+  version: string
+}
+
+export const collectReply = exactly<CollectReply>({
+  accepted: whole(),
+  refused: listOf(exactly<CollectReply['refused'][number]>({ id: text().nullable(), why: text() })),
+})
+
+/** Its entries are the snippet's own affair: it comes with the server that compiles them. */
+export const siteFileReply = exactly<SiteFile>({
+  format: whole().oneOf([SITE_FILE_FORMAT]),
+  version: whole(),
+  key: text(),
+  asksConsent: yesOrNo(),
+  currency: text(),
+  parameters: listOf(text()),
+  entries: listOf(anything()),
+  amounts: listOf(anything()),
+})

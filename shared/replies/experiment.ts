@@ -1,0 +1,263 @@
+import { lazy, mixed } from 'yup'
+import type { SegmentReading, VariantComparison } from '../../core/analysis/analysis'
+import type { PreflightFinding } from '../../core/preflight/preflight'
+import type { AllocationCheck } from '../../core/statistics/allocation'
+import type { DifferenceEstimate, LiftEstimate, SequentialReading } from '../../core/statistics/compareArms'
+import type { Heterogeneity } from '../../core/statistics/heterogeneity'
+import type { PosteriorComparison } from '../../core/statistics/posterior'
+import type { SoundnessFinding } from '../../core/statistics/soundness'
+import type { VarianceReduction } from '../../core/statistics/varianceReduction'
+import type { PageRule } from '../../core/targeting/pageRule'
+import type { Verdict } from '../../core/verdict/verdict'
+import {
+  metricSourceSchema,
+  type ArmView,
+  type ChangeView,
+  type ExclusionView,
+  type ExperimentPlan,
+  type ExperimentResults,
+  type ExperimentSheet,
+  type ExperimentState,
+  type ExperimentSummary,
+  type LookView,
+  type MetricResults,
+  type MetricView,
+  type PointingSession,
+  type VariantView,
+} from '../experiment'
+import { editSchema } from '../edits/edit'
+import {
+  amount,
+  anything,
+  exactly,
+  id,
+  interval,
+  listOf,
+  moment,
+  named,
+  oneOf,
+  page,
+  text,
+  whole,
+  yesOrNo,
+} from './pieces'
+
+const state = oneOf<ExperimentState>('draft', 'running', 'paused', 'ended')
+const direction = oneOf<MetricView['direction']>('up', 'down')
+
+const verdict = exactly<Verdict>({
+  kind: oneOf<Verdict['kind']>('distrust', 'harm', 'early', 'ship', 'no-difference', 'ship-low-risk', 'open', 'go-on'),
+  variant: text().nullable(),
+  title: text(),
+  reasons: listOf(text()),
+})
+
+const metric = exactly<MetricView>({
+  id: id(),
+  versionId: id(),
+  name: text(),
+  kind: oneOf<MetricView['kind']>('conversion', 'mean', 'ratio'),
+  source: metricSourceSchema,
+  denominator: lazy((source: unknown) => (source === null ? mixed().nullable() : metricSourceSchema)),
+  direction,
+  role: oneOf<MetricView['role']>('primary', 'secondary', 'guardrail'),
+  limit: amount().nullable(),
+})
+
+export const sheetReply = exactly<ExperimentSheet>({
+  id: id(),
+  siteId: id(),
+  currency: text(),
+  timeZone: text(),
+  name: text(),
+  hypothesis: text(),
+  state,
+  version: id(),
+  pageRules: listOf(
+    exactly<PageRule>({ match: oneOf<PageRule['match']>('exact', 'begins', 'contains'), value: text() }),
+  ),
+  share: whole(),
+  variants: listOf(exactly<VariantView>({ id: id(), name: text(), weight: whole(), edits: listOf(editSchema) })),
+  metrics: listOf(metric),
+  plan: exactly<ExperimentPlan>({
+    smallestLift: amount(),
+    alpha: amount(),
+    rule: oneOf<ExperimentPlan['rule']>('sequential', 'fixed', 'low-risk'),
+    lossLimit: amount(),
+    leastWeeks: whole(),
+    longestWeeks: whole(),
+    plannedVisitors: whole(),
+    baseline: amount(),
+    mean: amount().nullable().optional(),
+    deviation: amount().nullable().optional(),
+  }),
+  createdAt: moment(),
+  startedAt: moment().nullable(),
+  endedAt: moment().nullable(),
+  preflight: listOf(
+    exactly<PreflightFinding>({
+      section: oneOf<PreflightFinding['section']>('why', 'what', 'who', 'measured', 'decided'),
+      text: text(),
+    }),
+  ),
+})
+
+export const experimentsReply = page(
+  exactly<ExperimentSummary>({
+    id: id(),
+    name: text(),
+    state,
+    pages: text(),
+    startedAt: moment().nullable(),
+    endedAt: moment().nullable(),
+    visitors: whole(),
+    verdict: verdict.nullable(),
+    smallestLift: amount(),
+    best: exactly<NonNullable<ExperimentSummary['best']>>({
+      variant: text(),
+      position: whole(),
+      lift: amount().nullable(),
+      interval: interval().nullable(),
+    }).nullable(),
+  }),
+)
+
+const why = text().optional()
+const lift = { estimate: amount().nullable(), interval: interval().nullable(), why }
+const liftEstimate = exactly<LiftEstimate>(lift)
+const difference = exactly<DifferenceEstimate>({ ...lift, standardError: amount().nullable() })
+const pValue = amount().nullable()
+
+const segment = exactly<SegmentReading>({
+  visitors: whole(),
+  difference,
+  lift: liftEstimate,
+  pValue,
+  adjustedPValue: pValue,
+})
+
+const comparison = exactly<VariantComparison>({
+  variant: text(),
+  difference,
+  lift: liftEstimate,
+  pValue,
+  adjustedPValue: pValue,
+  degreesOfFreedom: amount().nullable(),
+  sequential: exactly<SequentialReading>({ interval: interval().nullable(), lift: liftEstimate, pValue, why }),
+  posterior: exactly<PosteriorComparison>({
+    probabilityBetter: amount().nullable(),
+    expectedLoss: amount().nullable(),
+    expectedLossOfControl: amount().nullable(),
+    liftInterval: interval().nullable(),
+    why,
+  }),
+  varianceReduction: exactly<VarianceReduction>({
+    theta: amount(),
+    shareRemoved: amount().nullable(),
+    difference,
+    pValue,
+    why,
+  }).optional(),
+  segments: named(
+    exactly<NonNullable<VariantComparison['segments']>[string]>({
+      values: named(segment),
+      heterogeneity: exactly<Heterogeneity>({ q: amount().nullable(), degreesOfFreedom: whole(), pValue, why }),
+    }),
+  ).optional(),
+})
+
+export const resultsReply = exactly<ExperimentResults>({
+  arms: listOf(exactly<ExperimentResults['arms'][number]>({ name: text(), visitors: whole() })),
+  visitors: whole(),
+  crossed: whole(),
+  daysRun: amount(),
+  allocation: exactly<AllocationCheck>({
+    observed: listOf(amount()),
+    expected: listOf(amount()),
+    chiSquare: amount(),
+    degreesOfFreedom: whole(),
+    pValue: amount(),
+    sequentialPValue: amount(),
+    alarm: yesOrNo(),
+  }).nullable(),
+  metrics: listOf(
+    exactly<MetricResults>({
+      metric,
+      arms: listOf(
+        exactly<ArmView>({
+          visitors: whole(),
+          sum: amount(),
+          denominator: amount(),
+          mean: amount().nullable(),
+          variance: amount().nullable(),
+        }),
+      ),
+      comparisons: listOf(comparison),
+      probabilityBest: listOf(amount().nullable()),
+      withPast: whole(),
+    }),
+  ),
+  soundness: listOf(
+    exactly<SoundnessFinding>({
+      kind: oneOf<SoundnessFinding['kind']>(
+        'allocation',
+        'crossed',
+        'silent-days',
+        'missing-events',
+        'left-out',
+        'unconverted',
+        'set-aside',
+        'refused',
+      ),
+      isBreaking: yesOrNo(),
+      text: text(),
+    }),
+  ),
+  verdict: verdict.nullable(),
+  foldedAt: moment().nullable(),
+})
+
+const pair = () => listOf(amount().nullable()).length(2)
+export const looksReply = listOf(
+  exactly<LookView>({
+    metricVersionId: id(),
+    variant: whole(),
+    day: text(),
+    visitors: pair(),
+    means: pair(),
+    lift: amount().nullable(),
+    interval: interval().nullable(),
+    pValue,
+    smallestPValue: pValue,
+    fixedInterval: interval().nullable(),
+    fixedPValue: pValue,
+  }),
+)
+
+export const changesReply = page(
+  exactly<ChangeView>({
+    id: id(),
+    at: moment(),
+    person: text().nullable(),
+    action: text(),
+    before: anything().nullable(),
+    after: anything().nullable(),
+  }),
+)
+
+export const exclusionsReply = page(
+  exactly<ExclusionView>({
+    id: id(),
+    kind: oneOf<ExclusionView['kind']>('visitor', 'team', 'span'),
+    visitor: text().nullable(),
+    from: moment().nullable(),
+    until: moment().nullable(),
+    reason: text(),
+    person: text().nullable(),
+    at: moment(),
+  }),
+)
+
+export const addedExclusionReply = exactly<{ id: number }>({ id: id() })
+
+export const pointingReply = exactly<PointingSession>({ token: text(), address: text(), expiresAt: moment() })

@@ -1,0 +1,67 @@
+import type { InstallationFinding, InstallationReport, JobView, RateView, SiteView, TodayItem } from '../site'
+import { TOKEN_SCOPES, type NewTokenView, type TokenView } from '../token'
+import { amount, exactly, id, listOf, moment, oneOf, page, text, whole, yesOrNo } from './pieces'
+
+export const siteReply = exactly<SiteView>({
+  id: id(),
+  name: text(),
+  address: text(),
+  key: text(),
+  timeZone: text(),
+  currency: text(),
+  asksConsent: yesOrNo(),
+  rates: listOf(exactly<RateView>({ currency: text(), from: text(), rate: amount() })),
+  largestAmount: amount(),
+  parameters: listOf(text()),
+  ownNetworks: listOf(text()),
+  retentionDays: whole(),
+  ownPath: text().nullable(),
+  firstReportAt: moment().nullable(),
+  scriptLine: text(),
+  styleHash: text(),
+})
+
+export const installationReply = exactly<InstallationReport>({
+  address: text(),
+  findings: listOf(
+    exactly<InstallationFinding>({
+      check: oneOf<InstallationFinding['check']>('reachable', 'present', 'key', 'head', 'first'),
+      passed: yesOrNo(),
+      text: text(),
+    }),
+  ),
+  firstReportAt: moment().nullable(),
+})
+
+export const todayReply = listOf(
+  exactly<TodayItem>({
+    kind: oneOf<TodayItem['kind']>('allocation', 'verdict', 'silent', 'set-aside', 'install', 'draft'),
+    title: text(),
+    text: text(),
+    link: text(),
+  }),
+)
+
+const token = {
+  id: id(),
+  name: text(),
+  scope: oneOf(...TOKEN_SCOPES),
+  beginning: text(),
+  person: text().nullable(),
+  createdAt: moment(),
+  usedAt: moment().nullable(),
+}
+export const tokensReply = page(exactly<TokenView>(token))
+export const newTokenReply = exactly<NewTokenView>({ ...token, token: text() })
+
+export const jobsReply = page(
+  exactly<JobView>({
+    id: id(),
+    title: text(),
+    state: oneOf<JobView['state']>('waiting', 'running', 'done', 'failed', 'canceled'),
+    progress: amount().min(0).max(1),
+    experimentId: id().nullable(),
+    problem: text().nullable(),
+    createdAt: moment(),
+  }),
+)
