@@ -34,37 +34,61 @@ export async function run(args: string[]): Promise<number> {
   await buildApplication()
 
   const total: Count = { passed: 0, failed: 0 }
-  for (const step of steps()) {
-    console.log(`\n── ${step.name}`)
-    const code = await runCommand(step.command)
-    const own = step.count?.() ?? { passed: code === 0 ? 1 : 0, failed: code === 0 ? 0 : 1 }
-    // A runner that breaks off without a failed test has failed all the same.
-    if (code !== 0 && own.failed === 0) own.failed = 1
-    total.passed += own.passed
-    total.failed += own.failed
+  const runAll = async (list: readonly Step[]) => {
+    for (const step of list) {
+      const own = await runStep(step)
+      total.passed += own.passed
+      total.failed += own.failed
+    }
   }
+  // What reads the sources and what runs them do not wait for each other; browsers, which keep time, run alone.
+  await Promise.all([runAll(checks()), runAll([vitest('unit'), vitest('integration')])])
+  await runAll([browserTests()])
   console.log(`\n${total.passed} passed, ${total.failed} failed`)
   return total.failed === 0 ? 0 : 1
 }
 
-function steps(): Step[] {
-  const vitest = (project: string): Step => {
-    const file = `${RESULTS}/${project}.json`
-    return {
-      name: `${project} tests`,
-      command: [
-        'npx',
-        'vitest',
-        'run',
-        '--project',
-        project,
-        '--reporter=default',
-        '--reporter=json',
-        `--outputFile.json=${file}`,
-      ],
-      count: () => readCounts(file, (report) => ({ passed: report.numPassedTests, failed: report.numFailedTests })),
-    }
+/** Prints what a step says once it has ended: several may run at once. */
+async function runStep({ name, command, count }: Step): Promise<Count> {
+  const { code, output } = await runCommand(command)
+  console.log(`\n── ${name}\n${output.trimEnd()}`)
+  const own = count?.() ?? { passed: code === 0 ? 1 : 0, failed: code === 0 ? 0 : 1 }
+  // A runner that breaks off without a failed test has failed all the same.
+  if (code !== 0 && own.failed === 0) own.failed = 1
+  return own
+}
+
+function vitest(project: string): Step {
+  const file = `${RESULTS}/${project}.json`
+  return {
+    name: `${project} tests`,
+    command: [
+      'npx',
+      'vitest',
+      'run',
+      '--project',
+      project,
+      '--reporter=default',
+      '--reporter=json',
+      `--outputFile.json=${file}`,
+    ],
+    count: () => readCounts(file, (report) => ({ passed: report.numPassedTests, failed: report.numFailedTests })),
   }
+}
+
+function browserTests(): Step {
+  return {
+    name: 'browser tests',
+    command: ['npx', 'playwright', 'test'],
+    count: () =>
+      readCounts(`${RESULTS}/browser.json`, (report) => ({
+        passed: report.stats.expected,
+        failed: report.stats.unexpected + report.stats.flaky,
+      })),
+  }
+}
+
+function checks(): Step[] {
   return [
     { name: 'lint', command: ['npx', 'eslint', '.', '--max-warnings=0'] },
     { name: 'format', command: ['npx', 'prettier', '--check', '--log-level', 'warn', '.'] },
@@ -90,17 +114,6 @@ function steps(): Step[] {
     },
     { name: 'types of the application', command: ['npx', 'nuxt', 'typecheck'] },
     { name: 'types of everything else', command: ['npx', 'vue-tsc', '-p', 'tsconfig.tools.json'] },
-    vitest('unit'),
-    vitest('integration'),
-    {
-      name: 'browser tests',
-      command: ['npx', 'playwright', 'test'],
-      count: () =>
-        readCounts(`${RESULTS}/browser.json`, (report) => ({
-          passed: report.stats.expected,
-          failed: report.stats.unexpected + report.stats.flaky,
-        })),
-    },
   ]
 }
 
@@ -114,10 +127,13 @@ function readCounts(file: string, read: (report: Report) => Count): Count | null
   return existsSync(file) ? read(JSON.parse(readFileSync(file, 'utf8')) as Report) : null
 }
 
-function runCommand([program, ...args]: string[]): Promise<number> {
+function runCommand([program, ...args]: string[]): Promise<{ code: number; output: string }> {
   return new Promise((ended) => {
-    const child = spawn(program!, args, { stdio: ['ignore', 'inherit', 'inherit'] })
-    child.on('error', () => ended(1))
-    child.on('exit', (code) => ended(code ?? 1))
+    const child = spawn(program!, args, { stdio: ['ignore', 'pipe', 'pipe'] })
+    const parts: Buffer[] = []
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (part: Buffer) => parts.push(part))
+    const end = (code: number) => ended({ code, output: Buffer.concat(parts).toString() })
+    child.on('error', () => end(1))
+    child.on('close', (code) => end(code ?? 1))
   })
 }

@@ -6,7 +6,7 @@ const OLD = 'Three islands, one small harbor'
 const NEW = 'Sail to an island today'
 const VISITORS = 60
 const BOOKING_EVERY = 4
-const AT_A_TIME = 3
+const AT_A_TIME = 6
 
 test('from a hunch to exact counts: an A/B test with sixty real visitors', async ({ world, page, browser }) => {
   const { url, demoOrigin } = world
