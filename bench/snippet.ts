@@ -122,6 +122,9 @@ export async function measureSnippet(): Promise<Measurement[]> {
     const script = scripts[request.url ?? '']
     response.writeHead(request.url === '/collect' ? 204 : 200, {
       'content-type': script ? 'text/javascript' : 'text/html',
+      // Pages that are isolated get clocks of microseconds.
+      'cross-origin-opener-policy': 'same-origin',
+      'cross-origin-embedder-policy': 'require-corp',
     })
     response.end(script ?? page(request.url === '/with-hand' ? 'hand' : 'snippet'))
   })

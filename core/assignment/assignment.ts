@@ -77,7 +77,7 @@ export function variantAt(bucket: number, weights: readonly number[]): number {
  */
 export function assign(visitorId: string, plan: AssignmentPlan): number | null {
   const bytes = utf8(`${plan.salt}.${visitorId}`)
-  return bucketOfBytes(bytes, IN_TEST_SEED) < plan.share
+  return plan.share >= BUCKETS || bucketOfBytes(bytes, IN_TEST_SEED) < plan.share
     ? variantAt(bucketOfBytes(bytes, VARIANT_SEED), plan.weights)
     : null
 }

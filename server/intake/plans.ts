@@ -1,4 +1,7 @@
-/** All SQL of intake, in the order in which it runs within one transaction. */
+/**
+ * All SQL of intake, in the order in which it runs within one transaction. What writes is not prepared: a plan that was
+ * made while a month's tables were empty would be kept while they fill, and go over all of a site's rows.
+ */
 import { INTAKE_LOCK } from '../database/locks'
 import { EVENT_COLUMNS, VIEW_COLUMNS } from './rows'
 
@@ -23,7 +26,6 @@ const viewColumns = names(VIEW_COLUMNS, ['made_at', 'measured'])
  * long as it is not set anew.
  */
 export const INSERT_VIEWS = {
-  name: 'insert-views',
   text: `
     INSERT INTO page_view (${viewColumns.join(', ')}, clock_offset, occurred_at)
     SELECT ${fromIncoming(viewColumns)}, c.clock_offset, to_timestamp((i.made_at + c.clock_offset) / 1000)
@@ -43,7 +45,6 @@ const eventColumns = names(EVENT_COLUMNS, ['made_at'])
 
 /** Events that are not there yet, each with the clock, session and address of its view. */
 export const INSERT_EVENTS = {
-  name: 'insert-events',
   text: `
     INSERT INTO event (${eventColumns.join(', ')}, session_id, address, occurred_at)
     SELECT ${fromIncoming(eventColumns)}, v.session_id, v.address, to_timestamp((i.made_at + v.clock_offset) / 1000)

@@ -53,7 +53,7 @@ export async function writeArrivals(pool: Pool, arrivals: readonly Arrival[]): P
 
 async function insert<Row>(
   client: PoolClient,
-  plan: { name: string; text: string },
+  plan: { text: string },
   columns: Parameters<typeof columnArrays<Row>>[0],
   rows: readonly Row[],
 ): Promise<StoredId[]> {

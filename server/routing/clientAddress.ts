@@ -5,25 +5,24 @@ import ipaddr from 'ipaddr.js'
  * The address that a request comes from. What proxies add is believed only of the configured ones, from the last of
  * them backward: everything before is what the client says of itself.
  *
- * @param trusted - addresses or networks in CIDR notation, separated by commas
+ * @param trusted - networks of the proxies
  */
-export function clientAddress(event: H3Event, trusted: string): string {
-  const networks = parseNetworks(trusted.split(','))
+export function clientAddress(event: H3Event, trusted: readonly Network[]): string {
   const hops = [
     ...(getHeader(event, 'x-forwarded-for') ?? '').split(','),
     event.node.req.socket.remoteAddress ?? '',
   ].map((hop) => normalAddress(hop))
   for (let index = hops.length - 1; index > 0; index--) {
     const hop = hops[index]!
-    if (!hop || !isInNetworks(hop, networks) || !hops[index - 1]) return hop ?? 'unknown'
+    if (!hop || !isInNetworks(hop, trusted) || !hops[index - 1]) return hop ?? 'unknown'
   }
   return hops[0] ?? 'unknown'
 }
 
 /** Whether the request came by way of a proxy that may be believed. */
-export function isFromProxy(event: H3Event, trusted: string): boolean {
+export function isFromProxy(event: H3Event, trusted: readonly Network[]): boolean {
   const own = normalAddress(event.node.req.socket.remoteAddress ?? '')
-  return own !== null && isInNetworks(own, parseNetworks(trusted.split(',')))
+  return own !== null && isInNetworks(own, trusted)
 }
 
 export type Network = [ipaddr.IPv4 | ipaddr.IPv6, number]
