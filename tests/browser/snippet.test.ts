@@ -1,12 +1,14 @@
 import { createServer } from 'node:net'
-import { expect, type Browser, type Page } from '@playwright/test'
+import { expect, type Browser, type Page, type Response } from '@playwright/test'
 import { count, eq } from 'drizzle-orm'
+import { createDemoSite } from '../../demo/site/server'
 import { event, experiment, organisation, pageView, site } from '../../server/database/schema'
 import { createExperiment, moveExperiment, updateExperiment } from '../../server/services/experiments/experiments'
 import { compileSiteFile } from '../../server/services/sites/compileSiteFile'
 import { createSite, noteFirstReport } from '../../server/services/sites/sites'
 import { scriptLine, WAIT_STYLE_HASH } from '../../shared/scriptLine'
 import { primaryMetric } from '../metrics'
+import { handOn } from './handOn'
 import { headlinesSeen, newVisitor, reported } from './visitor'
 import { test, type World } from './world'
 
@@ -219,6 +221,32 @@ test('changes nothing when it arrives after its time-out, and exposes nobody', a
   expect(headlines).toEqual([OLD])
   expect(await page.locator('h1').innerText()).toBe(OLD)
   expect(await eventsOf(world, siteId)).toBe(before + 1)
+  await close()
+})
+
+test('by a path of the site’s own, the server sets the cookie and knows where the visitor is', async ({
+  world,
+  browser,
+}) => {
+  const { siteId, key } = await changedSite(world)
+  const site = createDemoSite({ scriptLine: scriptLine(`${world.demoOrigin}/vetch`, key) })
+  await world.serve(handOn(site, '/vetch', world.url, '198.18.64.9'))
+  let answered: Promise<Response> | undefined
+  const { page, headlines, errors, close } = await visit(browser, world.demoOrigin, async (each) => {
+    answered = each.waitForResponse('**/vetch/collect')
+  })
+  expect(headlines).toEqual([NEW])
+  const visitor = (await page.context().cookies()).find(({ name }) => name === 'vetch_visitor')!
+  expect((await (await answered!).allHeaders())['set-cookie']).toMatch(
+    new RegExp(`^vetch_visitor=${visitor.value}; Path=/; Max-Age=31536000`),
+  )
+  expect(visitor.expires - Date.now() / 1000).toBeGreaterThan(360 * 24 * 3600)
+  await reported(page)
+  const views = await world.database.select().from(pageView).where(eq(pageView.siteId, siteId))
+  expect(views.filter(({ visitorId }) => visitorId === visitor.value)).toMatchObject([
+    { country: 'IE', city: 'Harrow Quay' },
+  ])
+  expect(errors).toEqual([])
   await close()
 })
 

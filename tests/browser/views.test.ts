@@ -252,6 +252,33 @@ test('a page with globals of its own keeps them, and gets no errors from ours', 
   await context.close()
 })
 
+test('where a change fails the visitor sees the original, and was exposed to nothing', async ({ world, browser }) => {
+  const { siteId } = await changedSite(world)
+  const context = await newVisitor(browser)
+  await context.addInitScript(() => {
+    const own = Object.getOwnPropertyDescriptor(CharacterData.prototype, 'data')!
+    Object.defineProperty(CharacterData.prototype, 'data', {
+      ...own,
+      set() {
+        throw new Error('this text is kept')
+      },
+    })
+  })
+  await servePages(world, '<h1>one</h1>')
+  const page = await context.newPage()
+  const errors = errorsOf(page)
+  await page.goto(`${world.demoOrigin}/one?failing`)
+  await reported(page)
+  expect(await shown(page)).toBe('one')
+  const visitor = (await context.cookies()).find(({ name }) => name === 'vetch_visitor')!.value
+  const own = async () => (await viewsOf(world, siteId, '/one')).filter(({ visitorId }) => visitorId === visitor)
+  await expect.poll(async () => (await own()).length).toBe(1)
+  const exposures = await world.database.select().from(event).where(eq(event.siteId, siteId))
+  expect(exposures.filter(({ visitorId }) => visitorId === visitor)).toEqual([])
+  expect(errors).toEqual([])
+  await context.close()
+})
+
 test('a page that was prepared counts once it is opened, and one that comes back from the browser’s cache counts anew', async ({
   world,
   browser,

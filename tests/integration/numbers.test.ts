@@ -268,6 +268,11 @@ describe('what cannot be folded', () => {
         (await database.select().from(setAside).where(eq(setAside.siteId, broken.site.id))).length,
       ).toBeGreaterThan(0)
       expect((await read()).soundness).toContainEqual(expect.objectContaining({ kind: 'set-aside' }))
+      // It stays aside when all that the visitor did is read again.
+      const aside = await database.$count(setAside, eq(setAside.siteId, broken.site.id))
+      await write([exposed('visitor-broken', 2, 1)])
+      expect((await arms())[1]).toEqual([2, 3])
+      expect(await database.$count(setAside, eq(setAside.siteId, broken.site.id))).toBe(aside)
       team = await createTeam(database)
       await startWith(primaryMetric('Booked', 'mean', order))
       await write([exposed('visitor-a', 1, 0), ordered('visitor-a', 2, 5)])

@@ -118,18 +118,24 @@ export const NEW_EVENTS = `
   UNION ALL
   SELECT ${MEASURED_VIEW} FROM page_view JOIN concerned USING (visitor_id) WHERE site_id = $1 AND seq > $2 AND seq <= $3`
 
+const notSetAside = (table: string) =>
+  `NOT EXISTS (SELECT FROM set_aside a WHERE a.site_id = ${table}.site_id AND a.seq = ${table}.seq)`
+
 /** Everything that the named visitors ever did and a metric may count, up to a number. */
 export const EVENTS_OF_VISITORS = `
   SELECT ${MEASURED} FROM event
   WHERE site_id = $1 AND visitor_id = ANY($2::text[]) AND seq <= $3 AND type IN ('click', 'submit', 'amount', 'custom')
+    AND ${notSetAside('event')}
   UNION ALL
-  SELECT ${MEASURED_VIEW} FROM page_view WHERE site_id = $1 AND visitor_id = ANY($2::text[]) AND seq <= $3`
+  SELECT ${MEASURED_VIEW} FROM page_view WHERE site_id = $1 AND visitor_id = ANY($2::text[]) AND seq <= $3
+    AND ${notSetAside('page_view')}`
 
 /** Of orders that were told again, the first time that was known before. */
 export const KNOWN_ORDERS = `
   SELECT DISTINCT ON (visitor_id, once) visitor_id AS visitor, once, ${ms('occurred_at')} AS at, id
   FROM event
   WHERE site_id = $1 AND visitor_id = ANY($2::text[]) AND once = ANY($3::text[]) AND seq <= $4
+    AND ${notSetAside('event')}
   ORDER BY visitor_id, once, occurred_at, id`
 
 export const EXPOSURES_OF_VISITORS = `
