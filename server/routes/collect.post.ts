@@ -1,10 +1,11 @@
-import { createError, defineEventHandler, getHeader, setHeader, setResponseHeader, type H3Event } from 'h3'
+import { defineEventHandler, getHeader, setHeader, setResponseHeader, type H3Event } from 'h3'
 import { database } from '~~/server/database/database'
 import { isDatabaseAway } from '~~/server/database/isDatabaseAway'
 import { collect, RefusedBatch } from '~~/server/intake/collect'
 import { Overloaded } from '~~/server/intake/groupCommit'
 import { intakePorts, noteRefusals } from '~~/server/intake/ports'
 import { visitorCookie } from '~~/server/intake/visitorCookie'
+import { answerProblem, type Problem } from '~~/server/routing/answerProblem'
 import { readLimited } from '~~/server/routing/readLimited'
 import { isEncrypted, sourceAddress, userAgentOf } from '~~/server/routing/requestOrigin'
 import { HttpProblem } from '~~/server/services/HttpProblem'
@@ -12,7 +13,7 @@ import { noteFirstReport } from '~~/server/services/sites/sites'
 import { LARGEST_BATCH, type CollectReply } from '~~/shared/collect'
 
 /** Access: anyone; see the operation `collect`. Origin and content are checked by intake. */
-export default defineEventHandler(async (event): Promise<CollectReply> => {
+export default defineEventHandler(async (event): Promise<CollectReply | Problem> => {
   const origin = getHeader(event, 'origin') ?? null
   // Whether the origin may send is decided below; this only lets the page read the answer.
   if (origin) setHeader(event, 'access-control-allow-origin', origin)
@@ -32,7 +33,8 @@ export default defineEventHandler(async (event): Promise<CollectReply> => {
     if (visitor && isSameOrigin(event)) setHeader(event, 'set-cookie', visitorCookie(visitor, isEncrypted(event)))
     return reply
   } catch (error) {
-    throw asReply(error)
+    const { status, message } = refusalOf(error)
+    return answerProblem(event, status, message)
   }
 })
 
@@ -41,13 +43,10 @@ function isSameOrigin(event: H3Event): boolean {
   return getHeader(event, 'sec-fetch-site') === 'same-origin'
 }
 
-function asReply(error: unknown): unknown {
-  if (error instanceof RefusedBatch || error instanceof HttpProblem)
-    return createError({ statusCode: error.status, message: error.message })
-  if (error instanceof Overloaded)
-    return createError({ statusCode: 503, message: 'Too much comes at once; send the batch again.' })
-  if (isDatabaseAway(error))
-    return createError({ statusCode: 503, message: 'The database cannot be reached; send the batch again.' })
+function refusalOf(error: unknown): { status: number; message: string } {
+  if (error instanceof RefusedBatch || error instanceof HttpProblem) return error
+  if (error instanceof Overloaded) return { status: 503, message: 'Too much comes at once; send the batch again.' }
+  if (isDatabaseAway(error)) return { status: 503, message: 'The database cannot be reached; send the batch again.' }
   console.error(error)
-  return createError({ statusCode: 500, message: 'The batch could not be stored; send it again.' })
+  return { status: 500, message: 'The batch could not be stored; send it again.' }
 }

@@ -436,5 +436,6 @@ test('the snippet is served compressed, with an ETag that changes only with what
   await move('start')
   await siteFile()
   expect((await fetch(address)).headers.get('etag')).not.toBe(etag)
-  expect((await fetch(`${url}/s/unknown.js`)).status).toBe(404)
+  const unknown = await fetch(`${url}/s/unknown.js`)
+  expect([unknown.status, await unknown.json()]).toEqual([404, { message: 'No site has this key.' }])
 })

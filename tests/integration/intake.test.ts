@@ -89,7 +89,10 @@ describe('refused as a whole', () => {
       400,
     ],
   ])('%s', async (_name, sent, status) => {
-    expect((await sent()).status).toBe(status)
+    const reply = await sent()
+    expect(reply.status).toBe(status)
+    // With its reason, and not as a page of the interface, which would be drawn at each piece of rubbish.
+    expect(await reply.json()).toEqual({ message: expect.stringMatching(/\.$/) })
   })
 })
 

@@ -1,5 +1,6 @@
-import { createError, defineEventHandler, getHeader, getRouterParam, setHeader, setResponseStatus } from 'h3'
+import { defineEventHandler, getHeader, getRouterParam, setHeader, setResponseStatus } from 'h3'
 import { database } from '~~/server/database/database'
+import { answerProblem } from '~~/server/routing/answerProblem'
 import { deliveryFile } from '~~/server/routing/deliveryFile'
 import { rememberBriefly } from '~~/server/services/rememberBriefly'
 import { renderSnippet } from '~~/server/services/sites/renderSnippet'
@@ -16,11 +17,11 @@ const filesOf = rememberBriefly(async (key) => {
 /** Access: anyone; see the operations `readSnippet` and `readSiteFile`. */
 export default defineEventHandler(async (event) => {
   const [, key, ending] = /^([\w-]{1,40})\.(js|json)$/.exec(getRouterParam(event, 'file') ?? '') ?? []
-  if (!key) throw createError({ statusCode: 404, message: 'There is no such file.' })
+  if (!key) return answerProblem(event, 404, 'There is no such file.')
   setHeader(event, 'access-control-allow-origin', '*')
   setHeader(event, 'cache-control', `public, max-age=${SECONDS}`)
   const files = await filesOf(key)
-  if (!files) throw createError({ statusCode: 404, message: 'No site has this key.' })
+  if (!files) return answerProblem(event, 404, 'No site has this key.')
   if (ending === 'json') return files.siteFile
 
   const { snippet } = files
