@@ -6,8 +6,9 @@ const USER_AGENT =
 
 export default defineConfig({
   testDir: 'tests/browser',
-  workers: 1,
-  // The loop begins on an empty database, so it gets a world of its own.
+  // Each has a world of its own: application, worker and database.
+  workers: 2,
+  // The loop begins on an empty database.
   projects: [
     { name: 'loop', testMatch: 'loop.test.ts' },
     { name: 'rest', testIgnore: 'loop.test.ts' },

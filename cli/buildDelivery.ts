@@ -32,7 +32,7 @@ export async function buildDelivery(): Promise<void> {
     await writeFile(path, code)
   }
   await build({
-    entryPoints: { main: 'server/worker/main.ts' },
+    entryPoints: { main: 'server/worker/main.ts', inspectPage: 'server/worker/inspectPage.ts' },
     outdir: '.output/worker',
     outExtension: { '.js': '.mjs' },
     bundle: true,

@@ -7,10 +7,17 @@ const files = new Map<string, Promise<string>>()
 
 /** A script that the build made for customers' pages. */
 export function deliveryFile(name: 'snippet.js' | 'overlay.js'): Promise<string> {
-  // The built server stands in .output/server, what is delivered in .output/delivery.
-  const folder =
-    useRuntimeConfig().deliveryDirectory || join(dirname(fileURLToPath(import.meta.url)), '../../../delivery')
   let file = files.get(name)
-  if (!file) files.set(name, (file = readFile(join(folder, name), 'utf8')))
+  if (!file) files.set(name, (file = readFile(join(deliveryFolder(), name), 'utf8')))
   return file
+}
+
+/** The thread that inspects pages, as it was built. */
+export function inspectionThread(): string {
+  return join(deliveryFolder(), '../worker/inspectPage.mjs')
+}
+
+/** The built server stands in .output/server, what is delivered in .output/delivery. */
+function deliveryFolder(): string {
+  return useRuntimeConfig().deliveryDirectory || join(dirname(fileURLToPath(import.meta.url)), '../../../delivery')
 }

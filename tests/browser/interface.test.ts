@@ -126,7 +126,9 @@ test('two sections are edited at the same time and lose nothing', async ({ page,
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(page.getByLabel('Name of variant C')).toBeHidden()
   await page.locator('#decided').getByLabel('Smallest worthwhile lift').fill('7,5')
+  const saved = page.waitForResponse((reply) => reply.request().method() === 'PATCH' && reply.ok())
   await page.locator('#decided').getByLabel('Smallest worthwhile lift').blur()
+  await saved
   await page.reload()
   await expect(page.locator('#decided').getByLabel('Smallest worthwhile lift')).toHaveValue('7.5')
 })

@@ -48,7 +48,10 @@ export async function book(page: Page, origin: string): Promise<string> {
   await page.getByRole('button', { name: 'Go on to payment' }).click()
   await page.getByLabel(/Card number/).fill('1234')
   await page.getByRole('button', { name: 'Pay now' }).click()
-  return page.locator('#order-total').innerText()
+  // A page has no text to see before the snippet has decided.
+  const total = page.locator('#order-total')
+  await total.waitFor()
+  return total.innerText()
 }
 
 /** Waits until the snippet has begun its view and has nothing left that Vetch has not acknowledged. */

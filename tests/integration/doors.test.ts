@@ -1,3 +1,4 @@
+import { resolve } from 'node:path'
 import { eq, sql } from 'drizzle-orm'
 import pg from 'pg'
 import { afterAll, expect, inject, test } from 'vitest'
@@ -24,8 +25,10 @@ import { listExperiments } from '../../server/services/experiments/listExperimen
 import { findSheet } from '../../server/services/experiments/sheet'
 import { readLooks } from '../../server/services/results/looks'
 import { experimentResults } from '../../server/services/results/results'
+import { inspectInThread } from '../../server/services/sites/inspectInThread'
 import { noteFirstReport, updateSite } from '../../server/services/sites/sites'
 import { today } from '../../server/services/today'
+import { scriptLine } from '../../shared/scriptLine'
 import { folded, happen } from '../arrivals'
 import { primaryMetric } from '../metrics'
 import { createTeam } from './people'
@@ -133,6 +136,18 @@ test('every statement on what belongs to a site names the site', async () => {
   const touching = [...sent].filter((statement) => OF_A_SITE.test(statement))
   expect(touching.length).toBeGreaterThan(60)
   expect(touching.filter((statement) => !/site_?id/i.test(statement))).toEqual([])
+})
+
+test('a page is inspected in a thread of its own, which is ended when it takes too long', async () => {
+  const page = {
+    html: `<head>${scriptLine('https://vetch.example', 'KEY1')}</head><p ${'a '.repeat(400_000)}><${'b<'.repeat(400_000)}`,
+    base: 'https://vetch.example',
+    key: 'KEY1',
+  }
+  const thread = resolve('.output/worker/inspectPage.mjs')
+  expect((await inspectInThread(thread, page, 60_000)).every(({ passed }) => passed)).toBe(true)
+  await expect(inspectInThread(thread, page, 1)).rejects.toMatchObject({ status: 422 })
+  await expect(inspectInThread(resolve('.output/worker/nowhere.mjs'), page)).rejects.toMatchObject({ status: 422 })
 })
 
 test('raw events go after as many days as the site says; what was measured stays, and goes on', async () => {

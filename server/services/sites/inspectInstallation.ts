@@ -6,15 +6,19 @@ interface ScriptTag {
   isInHead: boolean
 }
 
-/**
- * Looks for the script line in a page.
- *
- * @param html - the page as served
- * @param base - origin, with a path of the site's own where there is one, that the script must come from
- * @param key - key of the site
- */
-export async function inspectInstallation(html: string, base: string, key: string): Promise<InstallationFinding[]> {
-  const scripts = await scriptTags(html)
+/** A page to look for the script line in. */
+export interface InspectedPage {
+  /** As served. */
+  html: string
+  /** Origin, with a path of the site's own where there is one, that the script must come from. */
+  base: string
+  /** Key of the site. */
+  key: string
+}
+
+/** Looks for the script line in a page. */
+export function inspectInstallation({ html, base, key }: InspectedPage): InstallationFinding[] {
+  const scripts = scriptTags(html)
   const isOurs = (script: ScriptTag) =>
     script.address !== null && /^\/s\/[\w-]+\.js$/.test(pathFrom(script.address, base) ?? '')
   const position = scripts.findIndex(isOurs)
@@ -58,11 +62,7 @@ function pathFrom(address: string, base: string): string | null {
   return `${origin}${pathname}`.startsWith(base) ? `${origin}${pathname}`.slice(base.length) : null
 }
 
-const CHUNK = 16 * 1024
-/** A page that takes longer to read is not read to its end: a hostile one could block the server. */
-const MOST_MILLISECONDS = 500
-
-async function scriptTags(html: string): Promise<ScriptTag[]> {
+function scriptTags(html: string): ScriptTag[] {
   const scripts: ScriptTag[] = []
   let isInHead = false
   const parser = new Parser({
@@ -75,13 +75,6 @@ async function scriptTags(html: string): Promise<ScriptTag[]> {
       if (name === 'head') isInHead = false
     },
   })
-  let spent = 0
-  for (let start = 0; start < html.length && spent < MOST_MILLISECONDS; start += CHUNK) {
-    const began = performance.now()
-    parser.write(html.slice(start, start + CHUNK))
-    spent += performance.now() - began
-    await new Promise((others) => setImmediate(others))
-  }
-  if (spent < MOST_MILLISECONDS) parser.end()
+  parser.end(html)
   return scripts
 }

@@ -3,7 +3,13 @@ import { and, asc, eq, isNull, sql } from 'drizzle-orm'
 import type PgBoss from 'pg-boss'
 import type { InferType } from 'yup'
 import { scriptLine, WAIT_STYLE_HASH } from '../../../shared/scriptLine'
-import type { InstallationReport, newSiteSchema, sitePatchSchema, SiteView } from '../../../shared/site'
+import type {
+  InstallationFinding,
+  InstallationReport,
+  newSiteSchema,
+  sitePatchSchema,
+  SiteView,
+} from '../../../shared/site'
 import type { Database, Queries } from '../../database/connect'
 import { currencyRate, site } from '../../database/schema'
 import { requestRefoldOfSite } from '../../jobs/backgroundJobs'
@@ -11,7 +17,7 @@ import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
 import { compileSiteFile } from './compileSiteFile'
 import { fetchPage } from './fetchPage'
-import { inspectInstallation } from './inspectInstallation'
+import type { InspectedPage } from './inspectInstallation'
 
 type SiteRow = typeof site.$inferSelect
 
@@ -160,13 +166,18 @@ async function checkTimeZone(database: Queries, timeZone: string): Promise<void>
   throw new HttpProblem(422, message, { timeZone: message })
 }
 
-/** Fetches a page of the site and looks for the script line in it. */
+/**
+ * Fetches a page of the site and looks for the script line in it.
+ *
+ * @param inspect - reads the page without holding up anybody
+ */
 export async function checkInstallation(
   database: Queries,
   siteId: number,
   path: string,
   vetchOrigin: string,
   trustedOrigins: readonly string[],
+  inspect: (page: InspectedPage) => Promise<InstallationFinding[]>,
 ): Promise<InstallationReport> {
   const found = await findSite(database, siteId)
   const firstReportAt = found.firstReportAt?.toISOString() ?? null
@@ -178,11 +189,11 @@ export async function checkInstallation(
       firstReportAt,
       findings: [
         { check: 'reachable', passed: true, text: 'The page answers.' },
-        ...(await inspectInstallation(
-          page.html,
-          found.ownPath ? `${found.address}${found.ownPath}` : vetchOrigin,
-          found.key,
-        )),
+        ...(await inspect({
+          html: page.html,
+          base: found.ownPath ? `${found.address}${found.ownPath}` : vetchOrigin,
+          key: found.key,
+        })),
       ],
     }
   } catch (error) {

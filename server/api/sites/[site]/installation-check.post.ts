@@ -1,9 +1,13 @@
 import { useRuntimeConfig } from '#imports'
+import { inspectionThread } from '~~/server/routing/deliveryFile'
 import { defineOperation } from '~~/server/routing/operation'
 import { requestOrigin } from '~~/server/routing/requestOrigin'
+import { inspectInThread } from '~~/server/services/sites/inspectInThread'
 import { checkInstallation } from '~~/server/services/sites/sites'
 
 export default defineOperation('checkInstallation', ({ event, database, siteId, body }) => {
   const trusted = useRuntimeConfig(event).demoOrigins.split(',').filter(Boolean)
-  return checkInstallation(database, siteId, body.path, requestOrigin(event), trusted)
+  return checkInstallation(database, siteId, body.path, requestOrigin(event), trusted, (page) =>
+    inspectInThread(inspectionThread(), page),
+  )
 })
