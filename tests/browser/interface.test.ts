@@ -2,7 +2,7 @@ import { expect, type Page } from '@playwright/test'
 import { createExperiment, moveExperiment, updateExperiment } from '../../server/services/experiments/experiments'
 import type { Role } from '../../shared/account'
 import { primaryMetric } from '../metrics'
-import { createTeam, type Team } from './team'
+import { createTeam, saving, type Team } from './team'
 import { test, type World } from './world'
 
 const RUNNING = 'A running experiment'
@@ -126,9 +126,7 @@ test('two sections are edited at the same time and lose nothing', async ({ page,
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(page.getByLabel('Name of variant C')).toBeHidden()
   await page.locator('#decided').getByLabel('Smallest worthwhile lift').fill('7,5')
-  const saved = page.waitForResponse((reply) => reply.request().method() === 'PATCH' && reply.ok())
-  await page.locator('#decided').getByLabel('Smallest worthwhile lift').blur()
-  await saved
+  await saving(page, 'plan', () => page.locator('#decided').getByLabel('Smallest worthwhile lift').blur())
   await page.reload()
   await expect(page.locator('#decided').getByLabel('Smallest worthwhile lift')).toHaveValue('7.5')
 })

@@ -9,7 +9,7 @@ import {
 } from '../../server/services/experiments/experiments'
 import { folded, happen, type Happening } from '../arrivals'
 import { primaryMetric } from '../metrics'
-import { createTeam, type Team } from './team'
+import { createTeam, saving, type Team } from './team'
 import { test, type World } from './world'
 
 const DAYS = 20
@@ -174,8 +174,7 @@ test('metrics of every role are added, changed and removed on a draft, and remov
   await measured.getByLabel('Path').fill('/crossings')
   await measured.getByLabel('Role').selectOption('guardrail')
   await measured.getByLabel('Harm from').fill('3')
-  await measured.getByLabel('Harm from').blur()
-  await expect(page.getByText('Saved')).toBeVisible()
+  await saving(page, 'metrics', () => measured.getByLabel('Harm from').blur())
   await page.reload()
   await expect(measured.getByRole('listitem')).toHaveCount(2)
   await expect(measured.getByRole('listitem').nth(1)).toContainText('Clicks per view, guardrail')
@@ -184,7 +183,7 @@ test('metrics of every role are added, changed and removed on a draft, and remov
   )
   await measured.getByRole('button', { name: 'Remove Clicks per view' }).click()
   await expect(measured.getByRole('listitem')).toHaveCount(1)
-  await page.getByRole('button', { name: 'Undo' }).click()
+  await saving(page, 'metrics', () => page.getByRole('button', { name: 'Undo' }).click())
   await expect(measured.getByRole('listitem')).toHaveCount(2)
   await page.reload()
   await expect(measured.getByRole('listitem')).toHaveCount(2)

@@ -7,6 +7,16 @@ import type { World } from './world'
 
 const PASSWORD = 'a-long-enough-password'
 
+/** Does something that saves a part of a sheet, and waits until the server has it. */
+export async function saving(page: Page, part: 'metrics' | 'plan', change: () => Promise<unknown>): Promise<void> {
+  const saved = page.waitForResponse((reply) => {
+    const request = reply.request()
+    return request.method() === 'PATCH' && reply.ok() && part in (request.postDataJSON() as object)
+  })
+  await change()
+  await saved
+}
+
 /** A team with one person in each role, and its site, which visitors have reported from. */
 export interface Team {
   siteId: number
