@@ -3,6 +3,7 @@ import type PgBoss from 'pg-boss'
 import { pageOf, type Paged, type PageQuery } from '../../shared/paging'
 import type { JobView } from '../../shared/site'
 import type { Queries } from '../database/connect'
+import { olderThan } from '../database/olderThan'
 import { backgroundJob, experiment } from '../database/schema'
 import { HttpProblem } from '../services/HttpProblem'
 import { REFOLD, type RefoldJob } from './queue'
@@ -59,7 +60,7 @@ export async function listJobs(
   const rows = await database
     .select()
     .from(backgroundJob)
-    .where(and(eq(backgroundJob.siteId, siteId), after === undefined ? undefined : lt(backgroundJob.id, after)))
+    .where(and(eq(backgroundJob.siteId, siteId), olderThan(backgroundJob.id, after)))
     .orderBy(desc(backgroundJob.id))
     .limit(limit + 1)
   const items = rows.map(({ id, title, state, progress, experimentId, problem, createdAt }) => ({

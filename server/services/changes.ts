@@ -1,7 +1,8 @@
-import { and, desc, eq, lt } from 'drizzle-orm'
+import { and, desc, eq } from 'drizzle-orm'
 import type { ChangeView } from '../../shared/experiment'
 import { pageOf, type Paged, type PageQuery } from '../../shared/paging'
 import type { Queries } from '../database/connect'
+import { olderThan } from '../database/olderThan'
 import { changeLog, person } from '../database/schema'
 
 export type Change = typeof changeLog.$inferInsert
@@ -34,7 +35,7 @@ export async function changesOf(
         eq(changeLog.siteId, siteId),
         eq(changeLog.subject, of.subject),
         eq(changeLog.subjectId, of.id),
-        after === undefined ? undefined : lt(changeLog.id, after),
+        olderThan(changeLog.id, after),
       ),
     )
     .orderBy(desc(changeLog.id))

@@ -3,6 +3,7 @@ import { and, desc, eq, gt, lt, sql } from 'drizzle-orm'
 import type { SessionView } from '../../../shared/account'
 import { pageOf, type Paged, type PageQuery } from '../../../shared/paging'
 import type { Queries } from '../../database/connect'
+import { olderThan } from '../../database/olderThan'
 import { accountSession, knownDevice, person } from '../../database/schema'
 import { readUserAgent } from '../../intake/userAgent'
 import type { Person } from './accounts'
@@ -78,7 +79,7 @@ export async function sessionsOf(
       and(
         eq(accountSession.personId, personId),
         gt(accountSession.usedAt, daysAgo(SESSION_DAYS)),
-        after === undefined ? undefined : lt(accountSession.id, after),
+        olderThan(accountSession.id, after),
       ),
     )
     .orderBy(desc(accountSession.id))

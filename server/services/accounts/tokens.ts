@@ -2,6 +2,7 @@ import { and, desc, eq, isNull, lt, or, sql } from 'drizzle-orm'
 import { pageOf, type Paged, type PageQuery } from '../../../shared/paging'
 import type { NewTokenView, TokenScope, TokenView } from '../../../shared/token'
 import type { Database, Queries } from '../../database/connect'
+import { olderThan } from '../../database/olderThan'
 import { person, token } from '../../database/schema'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
@@ -54,9 +55,7 @@ export async function listTokens(
     .select({ token, person: person.name })
     .from(token)
     .leftJoin(person, eq(person.id, token.createdBy))
-    .where(
-      and(eq(token.siteId, siteId), isNull(token.revokedAt), after === undefined ? undefined : lt(token.id, after)),
-    )
+    .where(and(eq(token.siteId, siteId), isNull(token.revokedAt), olderThan(token.id, after)))
     .orderBy(desc(token.id))
     .limit(limit + 1)
   const items = rows.map(({ token: { id, name, scope, beginning, createdAt, usedAt }, person: by }) => ({

@@ -1,9 +1,10 @@
-import { and, desc, eq, lt } from 'drizzle-orm'
+import { and, desc, eq } from 'drizzle-orm'
 import type PgBoss from 'pg-boss'
 import type { InferType } from 'yup'
 import type { ExclusionView, exclusionSchema } from '../../../shared/experiment'
 import { pageOf, type Paged, type PageQuery } from '../../../shared/paging'
 import type { Database, Queries } from '../../database/connect'
+import { olderThan } from '../../database/olderThan'
 import { exclusion, person } from '../../database/schema'
 import { requestRefold } from '../../jobs/backgroundJobs'
 import { recordChange } from '../changes'
@@ -22,13 +23,7 @@ export async function listExclusions(
     .select({ own: exclusion, person: person.name })
     .from(exclusion)
     .leftJoin(person, eq(person.id, exclusion.createdBy))
-    .where(
-      and(
-        eq(exclusion.siteId, siteId),
-        eq(exclusion.experimentId, experimentId),
-        after === undefined ? undefined : lt(exclusion.id, after),
-      ),
-    )
+    .where(and(eq(exclusion.siteId, siteId), eq(exclusion.experimentId, experimentId), olderThan(exclusion.id, after)))
     .orderBy(desc(exclusion.id))
     .limit(limit + 1)
   const items = rows.map(({ own, person: by }) => ({

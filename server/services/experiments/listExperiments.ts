@@ -1,7 +1,8 @@
-import { and, desc, eq, inArray, isNull, lt } from 'drizzle-orm'
+import { and, desc, eq, inArray, isNull } from 'drizzle-orm'
 import type { ExperimentState, ExperimentSummary } from '../../../shared/experiment'
 import { pageOf, type Paged } from '../../../shared/paging'
 import type { Queries } from '../../database/connect'
+import { olderThan } from '../../database/olderThan'
 import { experiment, experimentSummary } from '../../database/schema'
 import type { StoredSummary } from '../results/summaries'
 
@@ -58,7 +59,7 @@ async function readRows(
         eq(experiment.siteId, siteId),
         isNull(experiment.deletedAt),
         states ? inArray(experiment.state, [...states]) : undefined,
-        after === undefined ? undefined : lt(experiment.id, after),
+        olderThan(experiment.id, after),
       ),
     )
     .orderBy(desc(experiment.id))
