@@ -23,7 +23,8 @@ export default defineConfig({
           globalSetup: 'tests/integration/stack.ts',
           testTimeout: 60_000,
           hookTimeout: 120_000,
-          fileParallelism: false,
+          // Each has a database and an application of its own.
+          maxWorkers: 2,
         },
       },
     ],

@@ -9,15 +9,20 @@ import { startServer, startWorkerProcess } from './server'
 import { connect, type Database } from '../../server/database/connect'
 import { migrate } from '../../server/database/migrate'
 
-/** A database cluster and the built application on it, in a folder that goes away with them. */
-export interface TemporaryStack {
-  cluster: Cluster
-  database: Database
+/** The built application, and perhaps the worker, on a database. */
+export interface Processes {
   url: string
   application: () => ChildProcess
   worker: () => ChildProcess
   startApplication: () => Promise<void>
   startWorker: () => void
+  stop: () => void
+}
+
+/** A database cluster and the processes on it, in a folder that goes away with them. */
+export interface TemporaryStack extends Omit<Processes, 'stop'> {
+  cluster: Cluster
+  database: Database
   stop: () => Promise<void>
 }
 
@@ -25,43 +30,65 @@ export async function startTemporaryStack(
   demoOrigins: readonly string[] = [],
   hasWorker = true,
 ): Promise<TemporaryStack> {
-  const folder = mkdtempSync(join(tmpdir(), 'vetch-temporary-'))
-  const cluster = await startCluster(folder)
+  const { cluster, folder, remove } = await startTemporaryCluster()
   const database = connect(cluster.url, 4)
   await migrate(database)
+  const processes = await startProcesses(cluster.url, folder, demoOrigins, hasWorker)
+  return {
+    ...processes,
+    cluster,
+    database,
+    stop: async () => {
+      processes.stop()
+      await database.$client.end()
+      remove()
+    },
+  }
+}
+
+/** A cluster in a folder of its own. */
+export async function startTemporaryCluster(): Promise<{ cluster: Cluster; folder: string; remove: () => void }> {
+  const folder = mkdtempSync(join(tmpdir(), 'vetch-temporary-'))
+  const cluster = await startCluster(folder)
+  return {
+    cluster,
+    folder,
+    remove: () => {
+      cluster.stop()
+      rmSync(folder, { recursive: true, force: true })
+      rmSync(join(cluster.folder, '..'), { recursive: true, force: true })
+    },
+  }
+}
+
+/** @param folder - where the secrets are */
+export async function startProcesses(
+  databaseUrl: string,
+  folder: string,
+  demoOrigins: readonly string[] = [],
+  hasWorker = true,
+): Promise<Processes> {
   const port = await freePort()
   let application: ChildProcess
   let worker: ChildProcess | undefined
   const startApplication = async () => {
     const { sessionPassword } = readSecrets(folder)
-    application = await startServer({
-      port,
-      databaseUrl: cluster.url,
-      sessionPassword,
-      demoOrigins,
-      checksReplies: true,
-    })
+    application = await startServer({ port, databaseUrl, sessionPassword, demoOrigins, checksReplies: true })
   }
   const startWorker = () => {
-    worker = startWorkerProcess(cluster.url, true)
+    worker = startWorkerProcess(databaseUrl, true)
   }
   if (hasWorker) startWorker()
   await startApplication()
   return {
-    cluster,
-    database,
     url: `http://127.0.0.1:${port}`,
     application: () => application,
     worker: () => worker!,
     startApplication,
     startWorker,
-    stop: async () => {
+    stop: () => {
       application.kill('SIGKILL')
       worker?.kill('SIGKILL')
-      await database.$client.end()
-      cluster.stop()
-      rmSync(folder, { recursive: true, force: true })
-      rmSync(join(cluster.folder, '..'), { recursive: true, force: true })
     },
   }
 }

@@ -1,7 +1,7 @@
 import { resolve } from 'node:path'
 import { eq, sql } from 'drizzle-orm'
 import pg from 'pg'
-import { afterAll, expect, inject, test } from 'vitest'
+import { afterAll, expect, test } from 'vitest'
 import { connect } from '../../server/database/connect'
 import { event, experiment, pageView, site } from '../../server/database/schema'
 import { cancelJob, listJobs, noteEnd, noteProgress } from '../../server/jobs/backgroundJobs'
@@ -32,10 +32,11 @@ import { scriptLine } from '../../shared/scriptLine'
 import { folded, happen } from '../arrivals'
 import { primaryMetric } from '../metrics'
 import { createTeam } from './people'
+import { ownStack } from './ownStack'
 
-const url = inject('url')
-const database = connect(inject('databaseUrl'), 2)
-const queue = await openQueue(inject('databaseUrl'), 'sender')
+const { url, databaseUrl } = ownStack()
+const database = connect(databaseUrl, 2)
+const queue = await openQueue(databaseUrl, 'sender')
 afterAll(async () => {
   await queue.stop({ graceful: false })
   await database.$client.end()

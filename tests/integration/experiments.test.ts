@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm'
-import { afterAll, beforeAll, beforeEach, describe, expect, inject, test } from 'vitest'
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest'
 import { connect } from '../../server/database/connect'
 import { exposureCount, experiment, site } from '../../server/database/schema'
 import { DEFAULT_PLAN } from '../../server/services/experiments/experiments'
@@ -11,9 +11,10 @@ import type { TodayItem } from '../../shared/site'
 import type { SiteFile } from '../../shared/siteFile'
 import { primaryMetric } from '../metrics'
 import { callerOf, createTeam } from './people'
+import { ownStack } from './ownStack'
 
-const url = inject('url')
-const database = connect(inject('databaseUrl'), 2)
+const { url, databaseUrl } = ownStack()
+const database = connect(databaseUrl, 2)
 let team: Awaited<ReturnType<typeof createTeam>>
 let editor: Awaited<ReturnType<typeof callerOf>>
 let sheet: ExperimentSheet

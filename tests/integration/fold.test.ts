@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm'
-import { afterAll, beforeEach, describe, expect, inject, test } from 'vitest'
+import { afterAll, beforeEach, describe, expect, test } from 'vitest'
 import { connect } from '../../server/database/connect'
 import { experiment } from '../../server/database/schema'
 import { findSheet } from '../../server/services/experiments/sheet'
@@ -10,8 +10,10 @@ import { folded, happen, type Happening } from '../arrivals'
 import { primaryMetric } from '../metrics'
 import { startedExperiment } from '../startedExperiment'
 import { createTeam } from './people'
+import { ownStack } from './ownStack'
 
-const database = connect(inject('databaseUrl'), 4)
+const { databaseUrl } = ownStack()
+const database = connect(databaseUrl, 4)
 afterAll(() => database.$client.end())
 
 const START = Date.now() - 3 * 24 * 3_600_000

@@ -1,7 +1,7 @@
 import { setTimeout as wait } from 'node:timers/promises'
 import { sql } from 'drizzle-orm'
 import fc from 'fast-check'
-import { afterAll, beforeAll, expect, inject, test } from 'vitest'
+import { afterAll, beforeAll, expect, test } from 'vitest'
 import { connect } from '../../server/database/connect'
 import { isDatabaseAway } from '../../server/database/isDatabaseAway'
 import { writeArrivals, type Arrival } from '../../server/intake/writeArrivals'
@@ -13,6 +13,7 @@ import { arrivalOf, folded, type Happening } from '../arrivals'
 import { primaryMetric } from '../metrics'
 import { startedExperiment } from '../startedExperiment'
 import { createTeam } from './people'
+import { ownStack } from './ownStack'
 
 /** Two hundred thousand views and events. */
 const VISITORS = 18_500
@@ -22,8 +23,9 @@ const PORTION = 400
 const order = { type: 'event', name: 'order' } as const
 const HOUR = 3_600_000
 const START = Date.now() - 5 * 24 * HOUR
-const database = connect(inject('databaseUrl'), 4)
-const queue = await openQueue(inject('databaseUrl'), 'sender')
+const { databaseUrl } = ownStack()
+const database = connect(databaseUrl, 4)
+const queue = await openQueue(databaseUrl, 'sender')
 let team: Awaited<ReturnType<typeof createTeam>>
 let experimentId: number
 
@@ -82,7 +84,7 @@ function disordered(): Arrival[] {
 /** Ends whatever works on the database just now, as a crash would. */
 const kill = () =>
   database.execute(
-    sql`SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE application_name = 'vetch' AND state <> 'idle' AND pid <> pg_backend_pid()`,
+    sql`SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = current_database() AND application_name = 'vetch' AND state <> 'idle' AND pid <> pg_backend_pid()`,
   )
 
 async function surviving<Result>(work: () => Promise<Result>): Promise<Result> {

@@ -1,5 +1,5 @@
 import { eq, sql } from 'drizzle-orm'
-import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
+import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { assign } from '../../core/assignment/assignment'
 import { timeOrderedId } from '../../core/identity/timeOrderedId'
 import { connect } from '../../server/database/connect'
@@ -7,9 +7,10 @@ import { ensurePartitions } from '../../server/database/partitions'
 import { event, experiment, pageView } from '../../server/database/schema'
 import { createExperiment } from '../../server/services/experiments/experiments'
 import { createTeam } from './people'
+import { ownStack } from './ownStack'
 
-const url = inject('url')
-const database = connect(inject('databaseUrl'), 2)
+const { url, databaseUrl } = ownStack()
+const database = connect(databaseUrl, 2)
 let team: Awaited<ReturnType<typeof createTeam>>
 let other: Awaited<ReturnType<typeof createTeam>>
 const DAY = 24 * 3_600_000

@@ -1,5 +1,5 @@
 import { eq, sql } from 'drizzle-orm'
-import { afterAll, beforeEach, describe, expect, inject, test } from 'vitest'
+import { afterAll, beforeEach, describe, expect, test } from 'vitest'
 import { connect } from '../../server/database/connect'
 import { currencyRate, pageView, setAside, site } from '../../server/database/schema'
 import { openQueue } from '../../server/jobs/queue'
@@ -15,9 +15,11 @@ import { folded, happen, type Happening } from '../arrivals'
 import { primaryMetric } from '../metrics'
 import { startedExperiment } from '../startedExperiment'
 import { createTeam } from './people'
+import { ownStack } from './ownStack'
 
-const database = connect(inject('databaseUrl'), 4)
-const queue = await openQueue(inject('databaseUrl'), 'sender')
+const { databaseUrl } = ownStack()
+const database = connect(databaseUrl, 4)
+const queue = await openQueue(databaseUrl, 'sender')
 afterAll(async () => {
   await queue.stop({ graceful: false })
   await database.$client.end()

@@ -1,5 +1,5 @@
 import { readdirSync } from 'node:fs'
-import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
+import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { connect } from '../../server/database/connect'
 import { createExperiment } from '../../server/services/experiments/experiments'
 import { ROLES, type Role, type SessionView } from '../../shared/account'
@@ -9,9 +9,10 @@ import { ROLE_OF_SCOPE, TOKEN_SCOPES, type TokenScope } from '../../shared/token
 import { createToken } from '../../server/services/accounts/tokens'
 import { primaryMetric } from '../metrics'
 import { callerOf, createTeam, PASSWORD } from './people'
+import { ownStack } from './ownStack'
 
-const url = inject('url')
-const database = connect(inject('databaseUrl'), 2)
+const { url, databaseUrl } = ownStack()
+const database = connect(databaseUrl, 2)
 type Caller = Awaited<ReturnType<typeof callerOf>>
 const tokenOf =
   (token: string): Caller =>

@@ -1,17 +1,47 @@
+import pg from 'pg'
 import type { TestProject } from 'vitest/node'
-import { startTemporaryStack } from '../../cli/stack/temporaryStack'
+import { startProcesses, startTemporaryCluster, type Processes } from '../../cli/stack/temporaryStack'
+import { connect } from '../../server/database/connect'
+import { migrate } from '../../server/database/migrate'
+
+/** What one worker of the test runner works with. */
+export interface OwnStack {
+  url: string
+  databaseUrl: string
+}
 
 declare module 'vitest' {
   interface ProvidedContext {
-    url: string
-    databaseUrl: string
+    stacks: OwnStack[]
   }
 }
 
-/** One database and application for all integration tests that do not break them. */
+/** A database of its own for each worker, made from a template, with an application and a worker process on it. */
 export default async function setup(project: TestProject) {
-  const stack = await startTemporaryStack()
-  project.provide('url', stack.url)
-  project.provide('databaseUrl', stack.cluster.url)
-  return stack.stop
+  const { cluster, folder, remove } = await startTemporaryCluster()
+  const template = connect(cluster.url, 1)
+  await migrate(template)
+  await template.$client.end()
+  const admin = new pg.Client({ connectionString: databaseUrlOf(cluster.url, 'postgres') })
+  await admin.connect()
+  const stacks: { databaseUrl: string; processes: Processes }[] = []
+  for (let number = 1; number <= project.config.maxWorkers; number++) {
+    const name = `worker_${number}`
+    await admin.query(`CREATE DATABASE ${name} TEMPLATE ${new URL(cluster.url).pathname.slice(1)}`)
+    const databaseUrl = databaseUrlOf(cluster.url, name)
+    stacks.push({ databaseUrl, processes: await startProcesses(databaseUrl, folder) })
+  }
+  await admin.end()
+  project.provide(
+    'stacks',
+    stacks.map(({ databaseUrl, processes }) => ({ databaseUrl, url: processes.url })),
+  )
+  return () => {
+    stacks.forEach(({ processes }) => processes.stop())
+    remove()
+  }
+}
+
+function databaseUrlOf(url: string, name: string): string {
+  return Object.assign(new URL(url), { pathname: name }).href
 }
