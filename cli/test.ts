@@ -31,8 +31,6 @@ export async function run(args: string[]): Promise<number> {
   if (!isPostgresInstalled()) await installDebianPackages(['postgresql'], 'PostgreSQL')
   rmSync(RESULTS, { recursive: true, force: true })
   mkdirSync(RESULTS, { recursive: true })
-  await buildApplication()
-
   const total: Count = { passed: 0, failed: 0 }
   const runAll = async (list: readonly Step[]) => {
     for (const step of list) {
@@ -42,7 +40,11 @@ export async function run(args: string[]): Promise<number> {
     }
   }
   // What reads the sources and what runs them do not wait for each other; browsers, which keep time, run alone.
-  await Promise.all([runAll(checks()), runAll([vitest('unit'), vitest('integration')])])
+  const built = buildApplication()
+  await Promise.all([
+    Promise.all([runAll(checks()), built]).then(() => runAll([applicationTypes])),
+    built.then(() => runAll([vitest('unit'), vitest('integration')])),
+  ])
   await runAll([browserTests()])
   console.log(`\n${total.passed} passed, ${total.failed} failed`)
   return total.failed === 0 ? 0 : 1
@@ -88,6 +90,9 @@ function browserTests(): Step {
   }
 }
 
+/** Reads what the build writes about pages, components and routes. */
+const applicationTypes: Step = { name: 'types of the application', command: ['npx', 'nuxt', 'typecheck'] }
+
 function checks(): Step[] {
   return [
     { name: 'lint', command: ['npx', 'eslint', '.', '--max-warnings=0'] },
@@ -112,7 +117,6 @@ function checks(): Step[] {
         'stand-ins',
       ],
     },
-    { name: 'types of the application', command: ['npx', 'nuxt', 'typecheck'] },
     { name: 'types of everything else', command: ['npx', 'vue-tsc', '-p', 'tsconfig.tools.json'] },
   ]
 }
