@@ -4,8 +4,7 @@ import { join, resolve } from 'node:path'
 import type { Server } from 'node:http'
 import { parseArgs } from 'node:util'
 import { eq } from 'drizzle-orm'
-import { DEMO_SITES } from '../demo/data/demoSites'
-import { demoState, DEMO_PASSWORD, DEMO_PEOPLE, emptyDatabase, loadDemo } from '../demo/data/loadDemo'
+import { demoState, DEMO_PASSWORD, DEMO_PEOPLE, emptyDatabase, findDemoSites, loadDemo } from '../demo/data/loadDemo'
 import { createKiosk } from '../demo/kiosk/server'
 import { createDemoSite } from '../demo/site/server'
 import { connect, type Database } from '../server/database/connect'
@@ -130,8 +129,9 @@ async function start(options: Options, stops: (() => unknown)[], fail: (why: str
 
   console.log(`\nVetch      http://127.0.0.1:${port}`)
   if (keys) {
-    for (const [index, { title, create }] of DEMO_SERVERS.entries()) {
-      const line = scriptLine(`http://127.0.0.1:${port}`, keys[index]!)
+    for (const [index, key] of keys.entries()) {
+      const { title, create } = DEMO_SERVERS[index]!
+      const line = scriptLine(`http://127.0.0.1:${port}`, key)
       const demo = await serveDemo(create({ scriptLine: line }), demoPorts[index]!).catch((error: Error) => {
         fail(error.message)
         throw error
@@ -177,16 +177,10 @@ async function prepareDemo(database: Database, origins: readonly string[]): Prom
     if (process.stderr.isTTY) process.stderr.write('\n')
   }
   // The demo sites may have moved to other ports since.
-  const keys: string[] = []
-  for (const [index, { name }] of DEMO_SITES.entries()) {
-    const [moved] = await database
-      .update(site)
-      .set({ address: origins[index]! })
-      .where(eq(site.name, name))
-      .returning({ key: site.key })
-    keys.push(moved!.key)
-  }
-  return keys
+  const demoSites = await findDemoSites(database)
+  for (const [index, { id }] of demoSites.entries())
+    await database.update(site).set({ address: origins[index]! }).where(eq(site.id, id))
+  return demoSites.map(({ key }) => key)
 }
 
 function serveDemo(server: Server, port: number): Promise<Server> {

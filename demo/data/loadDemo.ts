@@ -1,4 +1,4 @@
-import { and, eq, sql } from 'drizzle-orm'
+import { and, asc, eq, sql } from 'drizzle-orm'
 import type { Database } from '../../server/database/connect'
 import { experiment, membership, organisation, person, site } from '../../server/database/schema'
 import { hashPassword } from '../../server/services/accounts/password'
@@ -27,17 +27,23 @@ export const DEMO_PEOPLE = [
 
 export type DemoState = 'absent' | 'complete' | 'cut short' | 'other data'
 
+/** The demo's sites, in their order. They are the first that were made, whatever they are called by now. */
+export async function findDemoSites(database: Database): Promise<{ id: number; key: string; isLoaded: boolean }[]> {
+  const rows = await database
+    .select({ id: site.id, key: site.key, firstReportAt: site.firstReportAt })
+    .from(site)
+    .orderBy(asc(site.id))
+    .limit(DEMO_SITES.length)
+  return rows.map(({ id, key, firstReportAt }) => ({ id, key, isLoaded: firstReportAt !== null }))
+}
+
 /** Whether the demo data is there. Its last step is what tells a complete load from one that was cut short. */
 export async function demoState(database: Database): Promise<DemoState> {
-  const [demo] = await database
-    .select({ firstReportAt: site.firstReportAt })
-    .from(site)
-    .where(eq(site.name, 'Kittiwake Crossings'))
-    .limit(1)
-  if (demo) return demo.firstReportAt ? 'complete' : 'cut short'
-  const [owner] = await database.select({ email: person.email }).from(person).limit(1)
+  const [owner] = await database.select({ email: person.email }).from(person).orderBy(asc(person.id)).limit(1)
   if (!owner) return 'absent'
-  return owner.email === DEMO_PEOPLE[0].email ? 'cut short' : 'other data'
+  if (owner.email !== DEMO_PEOPLE[0].email) return 'other data'
+  const sites = await findDemoSites(database)
+  return sites.length > 0 && sites.every(({ isLoaded }) => isLoaded) ? 'complete' : 'cut short'
 }
 
 /** Takes everything out of a database. */

@@ -27,7 +27,14 @@ export function inspectInThread(
       reject(new HttpProblem(422, 'The page cannot be read in a reasonable time. Check another page of the site.'))
     const timer = setTimeout(giveUp, most)
     thread.once('message', resolve)
-    thread.once('error', giveUp)
-    thread.once('exit', () => clearTimeout(timer))
+    thread.once('error', (error) => {
+      console.error(error)
+      giveUp()
+    })
+    // One that ends without a word has given up as well; what was said before counts.
+    thread.once('exit', () => {
+      clearTimeout(timer)
+      giveUp()
+    })
   }).finally(() => void thread.terminate())
 }
