@@ -6,8 +6,8 @@ const USER_AGENT =
 
 export default defineConfig({
   testDir: 'tests/browser',
-  // Each has a world of its own: application, worker and database.
-  workers: 2,
+  // Tests that watch a page before its first paint keep time: browsers do not share the machine.
+  workers: 1,
   // The loop begins on an empty database.
   projects: [
     { name: 'loop', testMatch: 'loop.test.ts' },

@@ -151,6 +151,8 @@ test('a visitor without local storage keeps their variant through the cookie', a
 
 test('a visitor without any storage sees the original and is not counted', async ({ world, browser }) => {
   const { siteId } = await changedSite(world)
+  // What the page of the test before sent as it was closed may still be on its way.
+  await new Promise((later) => setTimeout(later, 1500))
   const before = await eventsOf(world, siteId)
   const { page, headlines, close } = await visit(browser, world.demoOrigin, (each) =>
     each.addInitScript(() => {
