@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test'
+import { browserProgram } from './cli/stack/browser'
 
 /** A headless browser says that it is a robot, and robots are left out; visitors of the tests are to be people. */
 const USER_AGENT =
@@ -6,8 +7,7 @@ const USER_AGENT =
 
 export default defineConfig({
   testDir: 'tests/browser',
-  // Tests that watch a page before its first paint keep time: browsers do not share the machine.
-  workers: 1,
+  workers: 2,
   // The loop begins on an empty database.
   projects: [
     { name: 'loop', testMatch: 'loop.test.ts' },
@@ -20,7 +20,7 @@ export default defineConfig({
     actionTimeout: 15_000,
     viewport: { width: 1280, height: 800 },
     launchOptions: {
-      executablePath: '/usr/bin/chromium',
+      executablePath: browserProgram(),
       args: [
         `--user-agent=${USER_AGENT}`,
         '--no-sandbox',

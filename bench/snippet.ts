@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs'
 import { createServer } from 'node:http'
 import { brotliCompressSync } from 'node:zlib'
 import { chromium } from '@playwright/test'
+import { browserProgram } from '../cli/stack/browser'
 import type { DeliveredEdit } from '../core/edits/edit'
 import { createRandom } from '../demo/visitors/random'
 import { renderSnippet } from '../server/services/sites/renderSnippet'
@@ -131,7 +132,7 @@ export async function measureSnippet(): Promise<Measurement[]> {
   await new Promise<void>((started) => server.listen(0, '127.0.0.1', started))
   const { port } = server.address() as { port: number }
   const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
+    executablePath: browserProgram(),
     args: [
       '--no-sandbox',
       '--disable-gpu',

@@ -4,6 +4,7 @@ import { resolve } from 'node:path'
 import { buildApplication } from './stack/build'
 import { installDebianPackages } from './stack/command'
 import { isPostgresInstalled } from './stack/cluster'
+import { installBrowser } from './stack/browser'
 
 interface Count {
   passed: number
@@ -17,7 +18,6 @@ interface Step {
 }
 
 const RESULTS = resolve('test-results')
-const CHROMIUM = '/usr/bin/chromium'
 
 /** Runs every check, also after one has failed, and ends with a line that counts them. */
 export async function run(args: string[]): Promise<number> {
@@ -27,8 +27,8 @@ export async function run(args: string[]): Promise<number> {
     )
     return 0
   }
-  if (!existsSync(CHROMIUM)) await installDebianPackages(['chromium'], 'Chromium')
   if (!isPostgresInstalled()) await installDebianPackages(['postgresql'], 'PostgreSQL')
+  const browser = installBrowser()
   rmSync(RESULTS, { recursive: true, force: true })
   mkdirSync(RESULTS, { recursive: true })
   const total: Count = { passed: 0, failed: 0 }
@@ -42,6 +42,7 @@ export async function run(args: string[]): Promise<number> {
   // What reads the sources and what runs them do not wait for each other; browsers, which keep time, run alone.
   const built = buildApplication()
   await Promise.all([
+    browser,
     Promise.all([runAll(checks()), built]).then(() => runAll([applicationTypes])),
     built.then(() => runAll([vitest('unit'), vitest('integration')])),
   ])
@@ -52,8 +53,9 @@ export async function run(args: string[]): Promise<number> {
 
 /** Prints what a step says once it has ended: several may run at once. */
 async function runStep({ name, command, count }: Step): Promise<Count> {
+  const started = Date.now()
   const { code, output } = await runCommand(command)
-  console.log(`\n── ${name}\n${output.trimEnd()}`)
+  console.log(`\n── ${name}, ${Math.round((Date.now() - started) / 1000)} s\n${output.trimEnd()}`)
   const own = count?.() ?? { passed: code === 0 ? 1 : 0, failed: code === 0 ? 0 : 1 }
   // A runner that breaks off without a failed test has failed all the same.
   if (code !== 0 && own.failed === 0) own.failed = 1
