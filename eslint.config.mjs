@@ -13,6 +13,7 @@ export default typescript.config(
     rules: {
       eqeqeq: 'error',
       '@typescript-eslint/no-explicit-any': 'error',
+      '@typescript-eslint/no-unused-vars': ['error', { ignoreRestSiblings: true }],
       'vue/multi-word-component-names': 'off',
       'vue/require-default-prop': 'off',
       'vue/no-multiple-template-root': 'off',

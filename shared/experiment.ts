@@ -1,21 +1,25 @@
-import { array, lazy, mixed, number, object, string, type InferType } from 'yup'
+import { array, lazy, mixed, number, object, string } from 'yup'
 import { editSchema } from './edits/edit'
 import { pageSchema, type Paged } from './paging'
 import { isOwnPath, OWN_PATH } from './ownPath'
 import { countedSelectorSchema, selectorSchema } from './selector'
-import type { Edit } from '../core/edits/edit'
-import type { MetricRole, VariantComparison } from '../core/analysis/analysis'
+import type { VariantComparison } from '../core/analysis/analysis'
 import type { MetricSource, OrderReference } from '../core/measurement/metric'
 import type { PreflightFinding } from '../core/preflight/preflight'
+import type { SheetContent, SheetMetric } from '../core/sheet/content'
 import type { AllocationCheck } from '../core/statistics/allocation'
-import type { MetricKind } from '../core/statistics/estimate'
 import type { SoundnessFinding } from '../core/statistics/soundness'
-import type { PageRule } from '../core/targeting/pageRule'
-import type { DecisionPlan, Verdict } from '../core/verdict/verdict'
+import type { Verdict } from '../core/verdict/verdict'
 
 export const MOST_VARIANTS = 10
 export const MOST_EDITS = 100
 export const MOST_METRICS = 20
+
+/** Of a thing on a sheet: drawn where it is made, and kept. */
+const idSchema = string()
+  .strict()
+  .typeError('A thing on a sheet has an id of 6 to 40 letters and digits.')
+  .matches(/^[\w-]{6,40}$/, 'A thing on a sheet has an id of 6 to 40 letters and digits.')
 
 export const pageRuleSchema = object({
   match: string()
@@ -31,9 +35,10 @@ export const pageRuleSchema = object({
     }),
 })
 
+export const sheetPageRuleSchema = pageRuleSchema.shape({ id: idSchema.required() })
+
 export const variantSchema = object({
-  /** Of a variant that is there already. */
-  id: number().integer(),
+  id: idSchema.required(),
   name: string().trim().max(60, 'The name is longer than 60 characters.').required('Give the variant a name.'),
   weight: number()
     .integer('Use a whole number for the weight.')
@@ -100,8 +105,7 @@ function metricSourceOf(source: { type?: unknown } | null | undefined) {
 }
 
 export const metricSchema = object({
-  /** Of a metric that the site has already. */
-  id: number().integer(),
+  id: idSchema.required(),
   name: string().trim().max(100, 'The name is longer than 100 characters.').required('Give the metric a name.'),
   kind: string()
     .oneOf(['conversion', 'mean', 'ratio'] as const)
@@ -134,8 +138,8 @@ const metricsSchema = array(metricSchema.required())
   .max(MOST_METRICS, `At most ${MOST_METRICS} metrics.`)
   .test(
     'primary',
-    'Exactly one metric is the primary one.',
-    (metrics) => !metrics || metrics.length === 0 || metrics.filter((metric) => metric.role === 'primary').length === 1,
+    'At most one metric is the primary one, and it comes first.',
+    (metrics) => !metrics?.slice(1).some(({ role }) => role === 'primary'),
   )
 
 /** A metric that joins a started experiment: it explains, and cannot decide any more. */
@@ -158,6 +162,9 @@ const weeks = (label: string) =>
 const share = (message: string) =>
   number().typeError(message).moreThan(0, message).lessThan(1, message).required(message)
 
+/** An empty field of a number that may be missing. */
+const nothingForEmpty = (value: number, original: unknown) => (original === '' ? null : value)
+
 export const planSchema = object({
   smallestLift: number()
     .typeError('Type the smallest worthwhile lift in percent.')
@@ -166,10 +173,12 @@ export const planSchema = object({
     .required('Type the smallest worthwhile lift in percent.'),
   baseline: share('The expected rate lies between 0 % and 100 %.'),
   mean: number()
+    .transform(nothingForEmpty)
     .typeError('Type the expected mean as a number.')
     .notOneOf([0], 'The expected mean is not 0.')
     .nullable(),
   deviation: number()
+    .transform(nothingForEmpty)
     .typeError('Type the standard deviation as a number.')
     .moreThan(0, 'The standard deviation is above 0.')
     .nullable(),
@@ -197,75 +206,47 @@ export const experimentListSchema = pageSchema.shape({
   state: string().oneOf(['draft', 'running', 'paused', 'ended'] as const, 'There is no such state.'),
 })
 
-/** The version that was read, for operations that have nothing else to say. */
-export const editOperationSchema = object({ version: number().integer().required('Say which version was read.') })
+/** The version that was read. */
+export const readVersionSchema = object({ version: number().integer() })
 
-/** An edit of a variant: new, or with the id of the one that it takes the place of. */
-export const newEditSchema = object({
-  version: number().integer().required('Say which version was read.'),
-  edit: editSchema,
-})
-
-export const experimentPatchSchema = object({
-  /** The version that was read: two people do not overwrite each other. */
-  version: number().integer().required(),
-  name: nameSchema.min(1, 'Give the experiment a name.'),
-  hypothesis: string().max(5000, 'The hypothesis is longer than 5,000 characters.'),
-  pageRules: array(pageRuleSchema.required()).max(20, 'At most 20 page rules.'),
+/** Everything that people write on a sheet. */
+export const sheetContentSchema = object({
+  name: nameSchema.required('Give the experiment a name.'),
+  hypothesis: string().max(5000, 'The hypothesis is longer than 5,000 characters.').defined(),
+  pageRules: array(sheetPageRuleSchema.required()).max(20, 'At most 20 addresses.').defined(),
   share: number()
     .typeError('Type the traffic share in percent.')
-    .integer()
+    .integer('The traffic share has at most two decimals.')
     .min(0, 'The traffic share is at least 0 %.')
-    .max(10_000, 'The traffic share is at most 100 %.'),
+    .max(10_000, 'The traffic share is at most 100 %.')
+    .required('Type the traffic share in percent.'),
   variants: array(variantSchema.required())
     .min(1, 'The control cannot be removed.')
-    .max(MOST_VARIANTS, `At most ${MOST_VARIANTS} variants.`),
-  metrics: metricsSchema,
-  plan: planSchema.default(undefined).optional(),
-}).noUnknown()
+    .max(MOST_VARIANTS, `At most ${MOST_VARIANTS} variants.`)
+    .defined(),
+  metrics: metricsSchema.defined(),
+  plan: planSchema,
+})
 
-export interface MetricView {
-  id: number
+export interface MetricView extends SheetMetric {
   /** Which definition of it is used. */
   versionId: number
-  name: string
-  kind: MetricKind
-  source: MetricSource
   denominator: MetricSource | null
-  direction: 'up' | 'down'
-  role: MetricRole
-  limit: number | null
-}
-
-export interface VariantView {
-  id: number
-  name: string
-  weight: number
-  edits: Edit[]
 }
 
 export type ExperimentState = 'draft' | 'running' | 'paused' | 'ended'
-/** The decision plan, with what the control is expected to be: a rate, or mean and deviation of one visitor's value. */
-export type ExperimentPlan = DecisionPlan & { baseline: number; mean?: number | null; deviation?: number | null }
-
 /** Everything a sheet shows of an experiment, but for its results. */
-export interface ExperimentSheet {
+export interface ExperimentSheet extends SheetContent {
   id: number
   siteId: number
   /** Currency of amounts on the site, such as EUR. */
   currency: string
   /** Reporting time zone of the site. */
   timeZone: string
-  name: string
-  hypothesis: string
   state: ExperimentState
+  /** Counts up with every change. */
   version: number
-  pageRules: PageRule[]
-  share: number
-  variants: VariantView[]
-  /** The primary metric first; empty while none is chosen. */
   metrics: MetricView[]
-  plan: ExperimentPlan
   createdAt: string
   startedAt: string | null
   endedAt: string | null
@@ -273,17 +254,11 @@ export interface ExperimentSheet {
   preflight: PreflightFinding[]
 }
 
-export type MetricInput = Omit<MetricView, 'id' | 'versionId'> & { id?: number }
-export type VariantInput = Omit<VariantView, 'id'> & { id?: number }
-
-export type ExperimentPatch = Omit<
-  InferType<typeof experimentPatchSchema>,
-  'variants' | 'metrics' | 'pageRules' | 'plan'
-> & {
-  variants?: VariantInput[]
-  metrics?: MetricInput[]
-  pageRules?: PageRule[]
-  plan?: ExperimentPlan
+/** What people write on a sheet, without what follows from it. */
+export function contentOf(sheet: ExperimentSheet): SheetContent {
+  const { name, hypothesis, pageRules, share, variants, metrics, plan } = sheet
+  const own = metrics.map(({ versionId: _, ...metric }) => metric)
+  return { name, hypothesis, pageRules, share, variants, metrics: own, plan }
 }
 
 /** One arm of one metric. */
@@ -346,6 +321,10 @@ export interface ChangeView {
   at: string
   person: string | null
   action: string
+  /** What a change of the sheet did, with old and new. */
+  words: string | null
+  /** Whether the sheet can be made again what it was after it. */
+  mayRestore: boolean
   before: Record<string, unknown> | null
   after: Record<string, unknown> | null
 }

@@ -1,12 +1,23 @@
 import type { MetricSource } from '../core/measurement/metric'
-import type { MetricInput } from '../shared/experiment'
+import type { SheetMetric } from '../core/sheet/content'
+import { drawThingId } from '../shared/thingId'
 
 /** A metric as the sheet saves it; the primary one, and better when there is more of it, unless said otherwise. */
 export function primaryMetric(
   name: string,
-  kind: MetricInput['kind'],
+  kind: SheetMetric['kind'],
   source: MetricSource,
-  more: Partial<MetricInput> = {},
-): MetricInput {
-  return { name, kind, source, denominator: null, direction: 'up', role: 'primary', limit: null, ...more }
+  more: Partial<SheetMetric> = {},
+): SheetMetric {
+  return {
+    id: drawThingId(),
+    name,
+    kind,
+    source,
+    denominator: null,
+    direction: 'up',
+    role: 'primary',
+    limit: null,
+    ...more,
+  }
 }

@@ -1,8 +1,9 @@
 import { eq } from 'drizzle-orm'
 import type { Database } from '../server/database/connect'
 import { experiment } from '../server/database/schema'
-import { createExperiment, updateExperiment } from '../server/services/experiments/experiments'
-import type { MetricInput } from '../shared/experiment'
+import { fillSheet } from '../server/services/experiments/changeSheet'
+import { createExperiment } from '../server/services/experiments/experiments'
+import type { SheetMetric } from '../core/sheet/content'
 
 /**
  * An experiment of two variants on the home page that has run for some time: its numbers begin at a moment that only a
@@ -15,13 +16,13 @@ export async function startedExperiment(
   database: Database,
   siteId: number,
   startedAt: number,
-  ...metrics: MetricInput[]
+  ...metrics: SheetMetric[]
 ): Promise<number> {
   const { id } = await createExperiment(database, siteId, null, 'Started')
-  await updateExperiment(
+  await fillSheet(
     database,
     { siteId, experimentId: id, personId: null },
-    { version: 1, metrics, pageRules: [{ match: 'exact', value: '/' }] },
+    { metrics, pageRules: [{ match: 'exact', value: '/' }] },
   )
   await database
     .update(experiment)

@@ -27,7 +27,7 @@ const sheet = {
   plan: { alpha: 0.05, plannedVisitors: 20_000, smallestLift: 0.05 },
 } as unknown as ExperimentSheet
 const BOOKED: MetricView = {
-  id: 1,
+  id: 'orders',
   versionId: 1,
   name: 'Bookings',
   kind: 'conversion',

@@ -5,6 +5,9 @@ const siteId = computed(() => Number('site' in route.params ? route.params.site 
 const isPaletteOpen = ref(false)
 const isHelpOpen = ref(false)
 const shortcuts = useShortcutListener()
+const sheets = useSheetStore()
+useNewsOf(siteId)
+onNews((site, news) => void sheets.hear(site, news))
 
 useEventListener('keydown', (event: KeyboardEvent) => {
   if (event.key.toLowerCase() !== 'k' || !(event.ctrlKey || event.metaKey)) return

@@ -1,67 +1,74 @@
 import { defineStore } from 'pinia'
-import type { Edit } from '~~/core/edits/edit'
-import type { ExperimentPatch, ExperimentSheet, MetricInput } from '~~/shared/experiment'
+import type { SheetMetric } from '~~/core/sheet/content'
+import { isBegun } from '~/sheets/freshThings'
+import type { News } from '~~/shared/news'
+import { openKept } from '~/sheets/keptWork'
+import { createSheetWork, type SheetWork } from '~/sheets/sheetWork'
 
 const TRANSITIONS = {
-  start: 'startExperiment',
   pause: 'pauseExperiment',
   resume: 'resumeExperiment',
   end: 'endExperiment',
 } as const
-type Transition = keyof typeof TRANSITIONS
+export type Transition = 'start' | keyof typeof TRANSITIONS
 
-/** The sheet that is open: loaded once for its page and the pointing view, saved part by part. */
+/** The sheets that were opened, each with its own work; one of them is shown. */
 export const useSheetStore = defineStore('sheet', () => {
   const api = useApi()
-  const sheet = ref<ExperimentSheet | null>(null)
-  const isSaving = ref(false)
-  /** Saves go one after the other, each on top of the version that the one before has made. */
-  let queue: Promise<unknown> = Promise.resolve()
-
+  const account = useAccountStore()
+  const works = new Map<string, SheetWork>()
+  const work = shallowRef<SheetWork | null>(null)
+  const sheet = computed(() => work.value?.sheet.value ?? null)
   /** Names the open sheet in calls. */
   const place = computed(() => ({ site: sheet.value?.siteId ?? 0, experiment: sheet.value?.id ?? 0 }))
+  /** Something of the sheet is not on the server. */
+  const isUnsaved = computed(() => {
+    if (!work.value) return false
+    const { waiting, refused, fresh, typed } = work.value.kept
+    return waiting.length + refused.length + fresh.filter(isBegun).length + Object.keys(typed).length > 0
+  })
 
-  async function open(siteId: number, id: number): Promise<ExperimentSheet> {
-    sheet.value = null
-    sheet.value = await api('readExperiment', { site: siteId, experiment: id })
-    return sheet.value
-  }
-
-  function inTurn(change: (version: number) => Promise<ExperimentSheet>): Promise<void> {
-    const saved = queue.then(async () => {
-      isSaving.value = true
-      try {
-        sheet.value = await change(sheet.value!.version)
-      } finally {
-        isSaving.value = false
-      }
-    })
-    queue = saved.catch(() => {})
-    return saved
-  }
-
-  function save(patch: Omit<ExperimentPatch, 'version'>): Promise<void> {
-    return inTurn((version) => api('updateExperiment', { ...place.value, body: { ...patch, version } }))
-  }
-
-  function putEdit(variantId: number, edit: Edit): Promise<void> {
-    return inTurn((version) => api('addEdit', { ...place.value, variant: variantId, body: { version, edit } }))
-  }
-
-  function removeEdit(variantId: number, editId: string): Promise<void> {
-    return inTurn((version) =>
-      api('removeEdit', { ...place.value, variant: variantId, edit: editId, query: { version } }),
+  async function open(site: number, experiment: number): Promise<void> {
+    const name = `${site} ${experiment}`
+    const known = works.get(name)
+    work.value = known ?? null
+    if (known) return known.reload()
+    const at = { site, experiment }
+    const made = createSheetWork(
+      {
+        read: () => api('readExperiment', at),
+        change: (change) => api('changeExperiment', { ...at, body: { ...change } }),
+      },
+      await openKept(account.view?.person?.email ?? '', site, experiment),
     )
+    made.take(await api('readExperiment', at))
+    works.set(name, made)
+    work.value = made
+    void made.send()
+  }
+
+  /** Reads again what was changed elsewhere. */
+  async function hear(site: number, news: News | null): Promise<void> {
+    const known = news ? works.get(`${site} ${news.experiment}`) : work.value
+    if (known && (!news || news.version > (known.served.value?.version ?? 0))) await known.reload()
   }
 
   /** Adds a metric to a started experiment. */
-  function addMetric(metric: MetricInput): Promise<void> {
-    return inTurn((version) => api('addMetric', { ...place.value, body: { version, metric } }))
+  async function addMetric(metric: SheetMetric): Promise<void> {
+    const { version } = work.value!.served.value!
+    work.value!.take(await api('addMetric', { ...place.value, body: { version, metric } }))
   }
 
   async function move(transition: Transition): Promise<void> {
-    sheet.value = await api(TRANSITIONS[transition], place.value)
+    const { take, served } = work.value!
+    take(
+      transition === 'start'
+        ? await api('startExperiment', { ...place.value, body: { version: served.value!.version } })
+        : await api(TRANSITIONS[transition], place.value),
+    )
   }
 
-  return { sheet, isSaving, place, open, save, putEdit, removeEdit, addMetric, move }
+  if (import.meta.client) useEventListener(window, 'online', () => works.forEach(({ send }) => void send()))
+
+  return { sheet, work, place, isUnsaved, open, hear, addMetric, move }
 })

@@ -11,7 +11,12 @@ const sound: PreflightInput = {
     { name: 'B', weight: 1, edits: [edit] },
   ],
   metrics: [
-    { name: 'Orders', kind: 'conversion', source: { type: 'visit', page: { match: 'exact', value: '/done' } } },
+    {
+      name: 'Orders',
+      role: 'primary',
+      kind: 'conversion',
+      source: { type: 'visit', page: { match: 'exact', value: '/done' } },
+    },
   ],
   plan: {
     smallestLift: 0.05,
@@ -64,7 +69,12 @@ test.each<[string, Partial<PreflightInput>, string, RegExp]>([
     'a metric on the tested page',
     {
       metrics: [
-        { name: 'Orders', kind: 'conversion', source: { type: 'visit', page: { match: 'exact', value: '/' } } },
+        {
+          name: 'Orders',
+          role: 'primary',
+          kind: 'conversion',
+          source: { type: 'visit', page: { match: 'exact', value: '/' } },
+        },
       ],
     },
     'measured',
@@ -74,8 +84,13 @@ test.each<[string, Partial<PreflightInput>, string, RegExp]>([
     'a second metric on the tested page',
     {
       metrics: [
-        { name: 'Orders', kind: 'conversion', source: { type: 'visit', page: { match: 'exact', value: '/done' } } },
-        { name: 'Seen', kind: 'conversion', source: { type: 'visit', page: { match: 'exact', value: '/' } } },
+        {
+          name: 'Orders',
+          role: 'primary',
+          kind: 'conversion',
+          source: { type: 'visit', page: { match: 'exact', value: '/done' } },
+        },
+        { name: 'Seen', role: 'secondary', kind: 'conversion', source: { type: 'visit', page: { match: 'exact', value: '/' } } },
       ],
     },
     'measured',
@@ -85,8 +100,13 @@ test.each<[string, Partial<PreflightInput>, string, RegExp]>([
     'two metrics of one name',
     {
       metrics: [
-        { name: 'Orders', kind: 'conversion', source: { type: 'visit', page: { match: 'exact', value: '/done' } } },
-        { name: 'orders ', kind: 'mean', source: { type: 'event', name: 'order' } },
+        {
+          name: 'Orders',
+          role: 'primary',
+          kind: 'conversion',
+          source: { type: 'visit', page: { match: 'exact', value: '/done' } },
+        },
+        { name: 'orders ', role: 'secondary', kind: 'mean', source: { type: 'event', name: 'order' } },
       ],
     },
     'measured',
@@ -97,7 +117,12 @@ test.each<[string, Partial<PreflightInput>, string, RegExp]>([
     {
       pageRules: [{ match: 'begins', value: '/b' }],
       metrics: [
-        { name: 'Orders', kind: 'conversion', source: { type: 'visit', page: { match: 'begins', value: '/b' } } },
+        {
+          name: 'Orders',
+          role: 'primary',
+          kind: 'conversion',
+          source: { type: 'visit', page: { match: 'begins', value: '/b' } },
+        },
       ],
     },
     'measured',

@@ -1,3 +1,4 @@
+import type { MetricRole } from '../analysis/analysis'
 import { describeEdit, editProblems, type EditContent } from '../edits/edit'
 import type { MetricDefinition, MetricSource } from '../measurement/metric'
 import { matchesPage, type PageRule } from '../targeting/pageRule'
@@ -19,7 +20,7 @@ export interface PreflightInput {
   share: number
   variants: readonly { name: string; weight: number; edits: readonly EditContent[] }[]
   /** The primary metric first. */
-  metrics: readonly (MetricDefinition & { name: string })[]
+  metrics: readonly (MetricDefinition & { name: string; role: MetricRole })[]
   plan: DecisionPlan
   isInstalled: boolean
 }
@@ -64,7 +65,8 @@ function checkAudience({ pageRules, share, variants, isInstalled }: PreflightInp
 function checkMetrics({ metrics, pageRules, siteAddress }: PreflightInput): PreflightFinding[] {
   const findings: PreflightFinding[] = []
   const add = (text: string) => findings.push({ section: 'measured', text })
-  const [primary, ...others] = metrics
+  const primary = metrics.find(({ role }) => role === 'primary')
+  const others = metrics.filter((metric) => metric !== primary)
   if (!primary) add('Choose the metric that decides.')
   else if (countsTestedPage(primary.source, pageRules, siteAddress))
     add(

@@ -1,6 +1,7 @@
 import type { MetricSource } from '../../core/measurement/metric'
 import type { PageMatch } from '../../core/targeting/pageRule'
-import type { ExperimentPatch, MetricInput } from '../../shared/experiment'
+import type { SheetMetric } from '../../core/sheet/content'
+import type { SheetParts } from '../../server/services/experiments/changeSheet'
 import { DEFAULT_PLAN } from '../../server/services/experiments/experiments'
 
 /** One experiment of the demo: what is on its sheet, and when it ran in days before the first start. */
@@ -9,16 +10,16 @@ export interface DemoExperiment {
   salt: string
   startedDaysAgo: number | null
   endedDaysAgo: number | null
-  content: Omit<ExperimentPatch, 'version'>
+  content: SheetParts
 }
 
 const control = { name: 'Control', weight: 1, edits: [] }
 const metric = (
   name: string,
-  kind: MetricInput['kind'],
+  kind: SheetMetric['kind'],
   source: MetricSource,
-  more: Partial<MetricInput> = {},
-): MetricInput => ({ name, kind, source, denominator: null, direction: 'up', role: 'primary', limit: null, ...more })
+  more: Partial<SheetMetric> = {},
+): Omit<SheetMetric, 'id'> => ({ name, kind, source, denominator: null, direction: 'up', role: 'primary', limit: null, ...more })
 const visits = (match: PageMatch, value: string): MetricSource => ({ type: 'visit', page: { match, value } })
 const ORDER_TOTAL: MetricSource = {
   type: 'pageAmount',

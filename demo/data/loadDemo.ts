@@ -2,7 +2,9 @@ import { and, asc, eq, sql } from 'drizzle-orm'
 import type { Database } from '../../server/database/connect'
 import { experiment, membership, organisation, person, site } from '../../server/database/schema'
 import { hashPassword } from '../../server/services/accounts/password'
-import { createExperiment, updateExperiment } from '../../server/services/experiments/experiments'
+import { drawThingId } from '../../shared/thingId'
+import { fillSheet } from '../../server/services/experiments/changeSheet'
+import { createExperiment } from '../../server/services/experiments/experiments'
 import { findSheet } from '../../server/services/experiments/sheet'
 import { foldAndSummarize } from '../../server/services/results/foldAndSummarize'
 import { refreshSummaries } from '../../server/services/results/summaries'
@@ -133,18 +135,17 @@ async function addExperiments(
 ): Promise<PastExperiment[]> {
   const [owner] = await database.select().from(person).where(eq(person.email, DEMO_PEOPLE[0].email))
   const past: PastExperiment[] = []
-  const metrics = new Map<string, number>()
+  const metricIds = new Map<string, string>()
+  const idOf = (metric: string) => {
+    if (!metricIds.has(metric)) metricIds.set(metric, drawThingId())
+    return metricIds.get(metric)!
+  }
   for (const { name, salt, startedDaysAgo, endedDaysAgo, content } of experiments) {
     const draft = await createExperiment(database, siteId, owner!.id, name)
     const target = { siteId, experimentId: draft.id, personId: owner!.id }
     // The same metric of several experiments is one metric of the site.
-    const shared = content.metrics?.map((each) => ({ ...each, id: metrics.get(each.name) }))
-    const saved = await updateExperiment(database, target, {
-      version: draft.version,
-      ...content,
-      ...(shared ? { metrics: shared } : {}),
-    })
-    for (const metric of saved.metrics) metrics.set(metric.name, metric.id)
+    const metrics = content.metrics?.map((each) => ({ ...each, id: idOf(each.name) }))
+    await fillSheet(database, target, { ...content, ...(metrics ? { metrics } : {}) })
     const ago = (days: number | null) => (days === null ? null : new Date(now.getTime() - days * DAY))
     const startedAt = ago(startedDaysAgo)
     const endedAt = ago(endedDaysAgo)

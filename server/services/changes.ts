@@ -1,4 +1,4 @@
-import { and, desc, eq } from 'drizzle-orm'
+import { and, desc, eq, sql } from 'drizzle-orm'
 import type { ChangeView } from '../../shared/experiment'
 import { pageOf, type Paged, type PageQuery } from '../../shared/paging'
 import type { Queries } from '../database/connect'
@@ -25,6 +25,8 @@ export async function changesOf(
       at: changeLog.at,
       person: person.name,
       action: changeLog.action,
+      words: changeLog.words,
+      mayRestore: sql<boolean>`${changeLog.inverse} IS NOT NULL`,
       before: changeLog.before,
       after: changeLog.after,
     })

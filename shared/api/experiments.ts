@@ -1,12 +1,10 @@
 import {
   addedMetricSchema,
-  editOperationSchema,
   exclusionSchema,
   experimentListSchema,
-  experimentPatchSchema,
-  newEditSchema,
   newExperimentSchema,
   pointingSchema,
+  readVersionSchema,
   type ChangeView,
   type ExclusionView,
   type ExperimentResults,
@@ -17,6 +15,7 @@ import {
   type PointingSession,
 } from '../experiment'
 import { pageSchema } from '../paging'
+import { changeRequestSchema } from '../sheetChange'
 import {
   addedExclusionReply,
   changesReply,
@@ -65,12 +64,19 @@ export const EXPERIMENTS = {
     summary: 'The sheet of an experiment',
     reply: sheet,
   },
-  updateExperiment: {
-    method: 'patch',
-    path: EXPERIMENT,
+  changeExperiment: {
+    method: 'post',
+    path: `${EXPERIMENT}/changes`,
     access: 'editor',
-    summary: 'Change parts of a sheet',
-    body: experimentPatchSchema,
+    summary: 'Change one thing on a sheet, on top of what it was when the change was made',
+    body: changeRequestSchema,
+    reply: sheet,
+  },
+  restoreState: {
+    method: 'post',
+    path: `${EXPERIMENT}/changes/{change}/restore`,
+    access: 'editor',
+    summary: 'Make a draft again what it was after a change',
     reply: sheet,
   },
   deleteExperiment: {
@@ -98,7 +104,8 @@ export const EXPERIMENTS = {
     method: 'post',
     path: `${EXPERIMENT}/start`,
     access: 'editor',
-    summary: 'Start; freezes variants, page, metrics and plan',
+    summary: 'Start; freezes variants, page, metrics and plan as they were read',
+    body: readVersionSchema,
     reply: sheet,
   },
   pauseExperiment: {
@@ -116,22 +123,6 @@ export const EXPERIMENTS = {
     reply: sheet,
   },
   endExperiment: { method: 'post', path: `${EXPERIMENT}/end`, access: 'editor', summary: 'End for good', reply: sheet },
-  addEdit: {
-    method: 'post',
-    path: `${EXPERIMENT}/variants/{variant}/edits`,
-    access: 'editor',
-    summary: 'Add an edit to a variant, or change the one of the same id',
-    body: newEditSchema,
-    reply: sheet,
-  },
-  removeEdit: {
-    method: 'delete',
-    path: `${EXPERIMENT}/variants/{variant}/edits/{edit}`,
-    access: 'editor',
-    summary: 'Take an edit out of a variant',
-    query: editOperationSchema,
-    reply: sheet,
-  },
   addMetric: {
     method: 'post',
     path: `${EXPERIMENT}/metrics`,

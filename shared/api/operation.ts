@@ -31,6 +31,11 @@ export function answersFile(): Answer<string> {
   return { schema: null }
 }
 
+/** An answer that goes on for as long as somebody listens. */
+export function answersStream(): Answer<void> {
+  return { schema: null }
+}
+
 export interface Operation {
   method: 'get' | 'post' | 'patch' | 'delete'
   /** Path with its parameters in braces. */
@@ -45,7 +50,7 @@ export interface Operation {
 }
 
 /** Parameters that are texts; all others are ids, whole numbers from 1 on. */
-export const TEXT_PARAMETERS = ['key', 'edit'] as const
+export const TEXT_PARAMETERS = ['key'] as const
 type TextParameter = (typeof TEXT_PARAMETERS)[number]
 
 /** The parameters of a path, read off its braces. */

@@ -10,11 +10,19 @@ import {
 import { newTokenSchema, type NewTokenView, type TokenView } from '../token'
 import { pageSchema, type Paged } from '../paging'
 import { installationReply, jobsReply, newTokenReply, siteReply, todayReply, tokensReply } from '../replies/site'
-import { answers, confirms, type Operation } from './operation'
+import { answers, answersStream, confirms, type Operation } from './operation'
 
 export const SITE = '/api/sites/{site}'
 
 export const SITES = {
+  readNews: {
+    method: 'get',
+    path: `${SITE}/news`,
+    access: 'viewer',
+    summary: 'What changes on a site, as it changes (server-sent events)',
+    produces: 'text/event-stream',
+    reply: answersStream(),
+  },
   createSite: {
     method: 'post',
     path: '/api/sites',

@@ -1,20 +1,19 @@
 import { lazy, mixed } from 'yup'
 import type { SegmentReading, VariantComparison } from '../../core/analysis/analysis'
 import type { PreflightFinding } from '../../core/preflight/preflight'
+import type { SheetPageRule, SheetPlan, SheetVariant } from '../../core/sheet/content'
 import type { AllocationCheck } from '../../core/statistics/allocation'
 import type { DifferenceEstimate, LiftEstimate, SequentialReading } from '../../core/statistics/compareArms'
 import type { Heterogeneity } from '../../core/statistics/heterogeneity'
 import type { PosteriorComparison } from '../../core/statistics/posterior'
 import type { SoundnessFinding } from '../../core/statistics/soundness'
 import type { VarianceReduction } from '../../core/statistics/varianceReduction'
-import type { PageRule } from '../../core/targeting/pageRule'
 import type { Verdict } from '../../core/verdict/verdict'
 import {
   metricSourceSchema,
   type ArmView,
   type ChangeView,
   type ExclusionView,
-  type ExperimentPlan,
   type ExperimentResults,
   type ExperimentSheet,
   type ExperimentState,
@@ -23,7 +22,6 @@ import {
   type MetricResults,
   type MetricView,
   type PointingSession,
-  type VariantView,
 } from '../experiment'
 import { editSchema } from '../edits/edit'
 import {
@@ -53,7 +51,7 @@ const verdict = exactly<Verdict>({
 })
 
 const metric = exactly<MetricView>({
-  id: id(),
+  id: text(),
   versionId: id(),
   name: text(),
   kind: oneOf<MetricView['kind']>('conversion', 'mean', 'ratio'),
@@ -74,15 +72,19 @@ export const sheetReply = exactly<ExperimentSheet>({
   state,
   version: id(),
   pageRules: listOf(
-    exactly<PageRule>({ match: oneOf<PageRule['match']>('exact', 'begins', 'contains'), value: text() }),
+    exactly<SheetPageRule>({
+      id: text(),
+      match: oneOf<SheetPageRule['match']>('exact', 'begins', 'contains'),
+      value: text(),
+    }),
   ),
   share: whole(),
-  variants: listOf(exactly<VariantView>({ id: id(), name: text(), weight: whole(), edits: listOf(editSchema) })),
+  variants: listOf(exactly<SheetVariant>({ id: text(), name: text(), weight: whole(), edits: listOf(editSchema) })),
   metrics: listOf(metric),
-  plan: exactly<ExperimentPlan>({
+  plan: exactly<SheetPlan>({
     smallestLift: amount(),
     alpha: amount(),
-    rule: oneOf<ExperimentPlan['rule']>('sequential', 'fixed', 'low-risk'),
+    rule: oneOf<SheetPlan['rule']>('sequential', 'fixed', 'low-risk'),
     lossLimit: amount(),
     leastWeeks: whole(),
     longestWeeks: whole(),
@@ -240,6 +242,8 @@ export const changesReply = page(
     at: moment(),
     person: text().nullable(),
     action: text(),
+    words: text().nullable(),
+    mayRestore: yesOrNo(),
     before: anything().nullable(),
     after: anything().nullable(),
   }),

@@ -1,6 +1,7 @@
 import { AxeBuilder } from '@axe-core/playwright'
 import { expect, type Page } from '@playwright/test'
-import { createExperiment, moveExperiment, updateExperiment } from '../../server/services/experiments/experiments'
+import { fillSheet } from '../../server/services/experiments/changeSheet'
+import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { primaryMetric } from '../metrics'
 import { createTeam, type Team } from './team'
 import { test, type World } from './world'
@@ -15,11 +16,10 @@ function prepare(world: World) {
     const order = { type: 'event', name: 'order' } as const
     const draft = async (name: string) => {
       const { id } = await createExperiment(database, team.siteId, null, name)
-      await updateExperiment(
+      await fillSheet(
         database,
         { siteId: team.siteId, experimentId: id, personId: null },
         {
-          version: 1,
           pageRules: [{ match: 'exact', value: '/' }],
           metrics: [
             primaryMetric('Orders', 'conversion', order),

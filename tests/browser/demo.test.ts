@@ -1,6 +1,7 @@
 import { expect, type Browser, type Page } from '@playwright/test'
 import { organisation } from '../../server/database/schema'
-import { createExperiment, moveExperiment, updateExperiment } from '../../server/services/experiments/experiments'
+import { fillSheet } from '../../server/services/experiments/changeSheet'
+import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { createSite, noteFirstReport } from '../../server/services/sites/sites'
 import { createKiosk } from '../../demo/kiosk/server'
 import { simulateHistory } from '../../demo/data/simulateHistory'
@@ -25,8 +26,7 @@ async function addSite({ database, demoOrigin, url }: World, name: string): Prom
   await noteFirstReport(database, siteId)
   const { id } = await createExperiment(database, siteId, null, 'Start page')
   const target = { siteId, experimentId: id, personId: null }
-  await updateExperiment(database, target, {
-    version: 1,
+  await fillSheet(database, target, {
     pageRules: [{ match: 'exact', value: '/' }],
     variants: [
       { name: 'Control', weight: 1, edits: [] },

@@ -1,5 +1,6 @@
 import { expect, type Page } from '@playwright/test'
-import { createExperiment, moveExperiment, updateExperiment } from '../../server/services/experiments/experiments'
+import { fillSheet } from '../../server/services/experiments/changeSheet'
+import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import type { Role } from '../../shared/account'
 import { primaryMetric } from '../metrics'
 import { createTeam, saving, type Team } from './team'
@@ -17,8 +18,7 @@ function prepare(world: World): Promise<Team> {
     for (const name of [RUNNING, DRAFT]) {
       const { id } = await createExperiment(database, team.siteId, null, name)
       const target = { siteId: team.siteId, experimentId: id, personId: null }
-      await updateExperiment(database, target, {
-        version: 1,
+      await fillSheet(database, target, {
         pageRules: [{ match: 'exact', value: '/' }],
         metrics: [primaryMetric('Orders', 'conversion', { type: 'click', selector: '#x' })],
         variants: [

@@ -2,7 +2,8 @@ import { expect, type BrowserContext } from '@playwright/test'
 import { eq } from 'drizzle-orm'
 import type { MetricSource } from '../../core/measurement/metric'
 import { exposure, organisation } from '../../server/database/schema'
-import { createExperiment, moveExperiment, updateExperiment } from '../../server/services/experiments/experiments'
+import { fillSheet } from '../../server/services/experiments/changeSheet'
+import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { findSheet } from '../../server/services/experiments/sheet'
 import { experimentResults } from '../../server/services/results/results'
 import { createSite, noteFirstReport } from '../../server/services/sites/sites'
@@ -57,8 +58,7 @@ test('every kind of metric counts what a visitor really did from the exposure on
       original: 'x',
       value: `Changed ${id}`,
     } as const
-    await updateExperiment(database, target, {
-      version: 1,
+    await fillSheet(database, target, {
       pageRules: [{ match: 'exact', value: '/' }],
       metrics: [
         primaryMetric('Never', 'conversion', { type: 'event', name: 'never' }),

@@ -1,12 +1,8 @@
 import { expect, type Page } from '@playwright/test'
 import { eq } from 'drizzle-orm'
 import { experiment } from '../../server/database/schema'
-import {
-  createExperiment,
-  DEFAULT_PLAN,
-  moveExperiment,
-  updateExperiment,
-} from '../../server/services/experiments/experiments'
+import { fillSheet } from '../../server/services/experiments/changeSheet'
+import { createExperiment, DEFAULT_PLAN, moveExperiment } from '../../server/services/experiments/experiments'
 import { folded, happen, type Happening } from '../arrivals'
 import { primaryMetric } from '../metrics'
 import { createTeam, saving, type Team } from './team'
@@ -25,8 +21,7 @@ function prepare(world: World) {
     const { id: experimentId } = await createExperiment(database, team.siteId, null, 'Three arms')
     const target = { siteId: team.siteId, experimentId, personId: null }
     const edit = { id: 'edit-0001', kind: 'text', selector: 'h1', original: 'Old', value: 'New' } as const
-    await updateExperiment(database, target, {
-      version: 1,
+    await fillSheet(database, target, {
       pageRules: [{ match: 'exact', value: '/' }],
       plan: { ...DEFAULT_PLAN, plannedVisitors: 1500 },
       variants: [

@@ -3,7 +3,8 @@ import { expect, type Browser, type Page, type Response } from '@playwright/test
 import { count, eq } from 'drizzle-orm'
 import { createDemoSite } from '../../demo/site/server'
 import { event, experiment, organisation, pageView, site } from '../../server/database/schema'
-import { createExperiment, moveExperiment, updateExperiment } from '../../server/services/experiments/experiments'
+import { fillSheet } from '../../server/services/experiments/changeSheet'
+import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { compileSiteFile } from '../../server/services/sites/compileSiteFile'
 import { createSite, noteFirstReport } from '../../server/services/sites/sites'
 import { scriptLine, WAIT_STYLE_HASH } from '../../shared/scriptLine'
@@ -23,8 +24,7 @@ function changedSite({ database, demoOrigin }: World) {
     const { id: siteId, key } = await createSite(database, owner!.id, null, { address: demoOrigin, name: 'Snippet' })
     const draft = await createExperiment(database, siteId, null, 'Changed for everybody')
     const target = { siteId, experimentId: draft.id, personId: null }
-    await updateExperiment(database, target, {
-      version: 1,
+    await fillSheet(database, target, {
       pageRules: [{ match: 'exact', value: '/' }],
       variants: [
         { name: 'Control', weight: 1, edits: [] },

@@ -45,7 +45,7 @@ export async function createTeam({ database, demoOrigin, url }: World, name: str
       await page.getByLabel('E-mail address').fill(`${role}@${name}.example`)
       await page.getByLabel('Password').fill(PASSWORD)
       await page.getByRole('button', { name: 'Sign in' }).click()
-      await page.waitForURL(/\/sites\//)
+      await page.waitForURL(({ pathname }) => pathname.startsWith('/sites/'))
     },
   }
 }

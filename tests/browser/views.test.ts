@@ -3,7 +3,8 @@ import { expect, type Page } from '@playwright/test'
 import { build } from 'esbuild'
 import { eq } from 'drizzle-orm'
 import { event, organisation, pageView } from '../../server/database/schema'
-import { createExperiment, moveExperiment, updateExperiment } from '../../server/services/experiments/experiments'
+import { fillSheet } from '../../server/services/experiments/changeSheet'
+import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { createSite, noteFirstReport } from '../../server/services/sites/sites'
 import { scriptLine } from '../../shared/scriptLine'
 import { primaryMetric } from '../metrics'
@@ -21,8 +22,7 @@ function changedSite({ database, demoOrigin, url }: World) {
     for (const name of ['one', 'two']) {
       const { id } = await createExperiment(database, siteId, null, name)
       const target = { siteId, experimentId: id, personId: null }
-      await updateExperiment(database, target, {
-        version: 1,
+      await fillSheet(database, target, {
         pageRules: [{ match: 'exact', value: `/${name}` }],
         variants: [
           { name: 'Control', weight: 1, edits: [] },

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto'
 import { resolve } from 'node:path'
 import { eq, sql } from 'drizzle-orm'
 import pg from 'pg'
@@ -10,15 +11,15 @@ import { openQueue } from '../../server/jobs/queue'
 import { refoldExperiment } from '../../server/jobs/refold'
 import { createToken, listTokens, revokeToken } from '../../server/services/accounts/tokens'
 import { changesOf } from '../../server/services/changes'
+import { changeSheet, fillSheet } from '../../server/services/experiments/changeSheet'
+import { restoreState } from '../../server/services/experiments/restoreState'
 import {
   copyExperiment,
   createExperiment,
   deleteExperiment,
   moveExperiment,
   restoreExperiment,
-  updateExperiment,
 } from '../../server/services/experiments/experiments'
-import { putEdit, removeEdit } from '../../server/services/experiments/edits'
 import { addMetricToStarted } from '../../server/services/experiments/addMetric'
 import { addExclusion, listExclusions, removeExclusion } from '../../server/services/experiments/exclusions'
 import { listExperiments } from '../../server/services/experiments/listExperiments'
@@ -86,15 +87,16 @@ test('every statement on what belongs to a site names the site', async () => {
   try {
     const draft = await createExperiment(database, siteId, null, 'Scoped')
     const target = { siteId, experimentId: draft.id, personId: null }
-    const variantId = draft.variants[1]!.id
-    const edited = await putEdit(database, { ...target, variantId }, 1, EDIT)
-    await removeEdit(database, { ...target, variantId }, edited.version, EDIT.id)
-    const filled = await putEdit(database, { ...target, variantId }, edited.version + 1, EDIT)
-    await updateExperiment(database, target, {
-      version: filled.version,
+    const list = { part: 'edits', variant: draft.variants[1]!.id } as const
+    const change = { do: 'add', list, item: EDIT, before: null } as const
+    await changeSheet(database, target, { id: randomUUID(), change })
+    await fillSheet(database, target, {
       pageRules: [{ match: 'exact', value: '/' }],
       metrics: [primaryMetric('Orders', 'mean', order)],
     })
+    const [entry] = (await changesOf(database, siteId, { subject: 'experiment', id: draft.id }, { limit: 1 })).items
+    await fillSheet(database, target, { hypothesis: 'To be taken back.' })
+    await restoreState(database, target, entry!.id)
     await copyExperiment(database, target)
     await moveExperiment(database, target, 'start')
     await happen(database, team.site, [
@@ -155,10 +157,10 @@ test('raw events go after as many days as the site says; what was measured stays
   const team = await createTeam(database)
   const siteId = team.site.id
   const draft = await createExperiment(database, siteId, null, 'Old')
-  await updateExperiment(
+  await fillSheet(
     database,
     { siteId, experimentId: draft.id, personId: null },
-    { version: 1, metrics: [primaryMetric('Orders', 'mean', order)] },
+    { metrics: [primaryMetric('Orders', 'mean', order)] },
   )
   const start = Date.now() - 80 * DAY
   await database

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto'
 import { eq } from 'drizzle-orm'
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest'
 import { connect } from '../../server/database/connect'
@@ -5,10 +6,11 @@ import { exposureCount, experiment, site } from '../../server/database/schema'
 import { DEFAULT_PLAN } from '../../server/services/experiments/experiments'
 import { refreshSummaries } from '../../server/services/results/summaries'
 import { noteFirstReport } from '../../server/services/sites/sites'
-import type { ChangeView, ExperimentPatch, ExperimentSheet, ExperimentSummary } from '../../shared/experiment'
+import type { ChangeView, ExperimentSheet, ExperimentSummary } from '../../shared/experiment'
 import type { Paged } from '../../shared/paging'
 import type { TodayItem } from '../../shared/site'
 import type { SiteFile } from '../../shared/siteFile'
+import { drawThingId } from '../../shared/thingId'
 import { primaryMetric } from '../metrics'
 import { callerOf, createTeam } from './people'
 import { ownStack } from './ownStack'
@@ -22,19 +24,23 @@ let sheet: ExperimentSheet
 const path = () => `/api/sites/${team.site.id}/experiments`
 const own = (end = '') => `${path()}/${sheet.id}${end}`
 const edit = { id: 'edit-0001', kind: 'text', selector: 'h1', original: 'Old', value: 'New' } as const
-const content = {
+const newContent = () => ({
   hypothesis: 'Because we saw it.',
-  pageRules: [{ match: 'exact', value: '/' }],
+  pageRules: [{ id: 'start-page', match: 'exact' as const, value: '/' }],
   variants: [
-    { name: 'Control', weight: 1, edits: [] },
-    { name: 'New headline', weight: 3, edits: [edit] },
+    { id: 'variant-a', name: 'Control', weight: 1, edits: [] },
+    { id: 'variant-b', name: 'New headline', weight: 3, edits: [edit] },
   ],
   metrics: [primaryMetric('Orders', 'conversion', { type: 'click', selector: '#order' })],
   plan: { ...DEFAULT_PLAN, smallestLift: 0.1 },
-} satisfies Omit<ExperimentPatch, 'version'>
+})
+let content = newContent()
 
-async function patch(changes: object, version = sheet.version): Promise<Response> {
-  const reply = await editor('PATCH', own(), { version, ...changes })
+const change = (made: object, id = randomUUID()) => editor('POST', own('/changes'), { id, change: made })
+/** Replaces whole parts of the sheet, on top of those of `read`. */
+async function patch(parts: object, read: ExperimentSheet = sheet): Promise<Response> {
+  const from = Object.fromEntries(Object.keys(parts).map((part) => [part, Reflect.get(read, part)]))
+  const reply = await change({ do: 'replace', from, to: parts })
   if (reply.ok) sheet = await reply.clone().json()
   return reply
 }
@@ -56,6 +62,7 @@ beforeAll(async () => {
 })
 afterAll(() => database.$client.end())
 beforeEach(async () => {
+  content = newContent()
   sheet = await (await editor('POST', path(), { name: 'An experiment' })).json()
 })
 
@@ -87,6 +94,7 @@ test('parts are saved one by one and read back as they were', async () => {
 test('metrics keep their place: the primary one first, those left out gone, the others the same', async () => {
   const clicks = {
     ...content.metrics[0]!,
+    id: drawThingId(),
     name: 'Clicks per view',
     kind: 'ratio',
     role: 'secondary',
@@ -94,25 +102,22 @@ test('metrics keep their place: the primary one first, those left out gone, the 
   } as const
   const refunds = {
     ...content.metrics[0]!,
+    id: drawThingId(),
     name: 'Refunds',
     role: 'guardrail',
     direction: 'down',
     limit: 0.05,
   } as const
-  const first: ExperimentSheet = await (await patch({ metrics: [clicks, content.metrics[0]!, refunds] })).json()
+  const first: ExperimentSheet = await (await patch({ metrics: [content.metrics[0]!, clicks, refunds] })).json()
   expect(first.metrics.map(({ name, role, limit }) => [name, role, limit])).toEqual([
     ['Orders', 'primary', null],
     ['Clicks per view', 'secondary', null],
     ['Refunds', 'guardrail', 0.05],
   ])
   expect(first.metrics[1]!.denominator).toEqual(clicks.denominator)
-  const [orders, ratio] = first.metrics
   const second: ExperimentSheet = await (
     await patch({
-      metrics: [
-        { ...content.metrics[0]!, id: orders!.id },
-        { ...clicks, id: ratio!.id, kind: 'mean' },
-      ],
+      metrics: [content.metrics[0]!, { ...clicks, kind: 'mean', denominator: null }],
     })
   ).json()
   expect(second.metrics.map(({ id }) => id)).toEqual(first.metrics.slice(0, 2).map(({ id }) => id))
@@ -128,7 +133,7 @@ test('browsers read the amounts that metrics of what runs ask for, and keep the 
   } as const
   await patch({
     ...content,
-    pageRules: [{ match: 'exact', value: '/?from=mail' }],
+    pageRules: [{ id: 'start-page', match: 'exact', value: '/?from=mail' }],
     metrics: [
       content.metrics[0]!,
       primaryMetric('Total per click', 'ratio', total, {
@@ -162,24 +167,77 @@ test('four starts at once are all served, and four ends leave none', async () =>
   expect(await served()).toEqual([])
 })
 
-test('edits are changed one at a time, by their ids', async () => {
-  const [, variant] = sheet.variants
-  const edits = (end = '') => `${own(`/variants/${variant!.id}/edits`)}${end}`
-  const put = async (version: number, incoming: object) => editor('POST', edits(), { version, edit: incoming })
-  const first: ExperimentSheet = await (await put(1, edit)).json()
-  expect(first.variants[1]!.edits).toEqual([edit])
-  expect((await put(1, { ...edit, value: 'Late' })).status).toBe(409)
-  const second: ExperimentSheet = await (await put(2, { ...edit, id: 'edit-0002', selector: 'p' })).json()
-  const third: ExperimentSheet = await (await put(second.version, { ...edit, value: 'Newest' })).json()
-  expect(third.variants[1]!.edits.map(({ id, value }) => [id, value])).toEqual([
-    ['edit-0001', 'Newest'],
-    ['edit-0002', 'New'],
-  ])
-  expect((await editor('DELETE', `${edits('/edit-0001')}?version=${third.version}`)).status).toBe(200)
-  expect((await editor('DELETE', `${edits('/edit-0001')}?version=${third.version + 1}`)).status).toBe(404)
-  const read: ExperimentSheet = await (await editor('GET', own())).json()
-  expect(read.variants[1]!.edits.map(({ id }) => id)).toEqual(['edit-0002'])
-  expect(read.variants[1]!.id).toBe(variant!.id)
+describe('one thing is changed at a time', () => {
+  const setName = (from: string, to: string) => ({
+    do: 'set',
+    of: { part: 'variants', id: sheet.variants[1]!.id },
+    from: { name: from },
+    to: { name: to },
+  })
+  const edits = () => ({ part: 'edits', variant: sheet.variants[1]!.id })
+  const read = async (): Promise<ExperimentSheet> => (await editor('GET', own())).json()
+
+  test('edits, by their ids', async () => {
+    await change({ do: 'add', list: edits(), item: edit, before: null })
+    await change({ do: 'add', list: edits(), item: { ...edit, id: 'edit-0002', selector: 'p' }, before: 'edit-0001' })
+    const place = { ...edits(), id: 'edit-0001' }
+    await change({ do: 'set', of: place, from: { value: 'New' }, to: { value: 'Newest' } })
+    expect((await read()).variants[1]!.edits.map(({ id, value }) => [id, value])).toEqual([
+      ['edit-0002', 'New'],
+      ['edit-0001', 'Newest'],
+    ])
+    expect((await change({ do: 'remove', list: edits(), item: edit })).status).toBe(409)
+    expect((await change({ do: 'remove', list: edits(), item: { ...edit, value: 'Newest' } })).status).toBe(200)
+    expect((await change({ do: 'remove', list: edits(), item: { ...edit, value: 'Newest' } })).status).toBe(409)
+    expect((await read()).variants[1]!.edits.map(({ id }) => id)).toEqual(['edit-0002'])
+  })
+
+  test('a change that is sent twice is made once', async () => {
+    const id = randomUUID()
+    for (let times = 0; times < 2; times++) expect((await change(setName('Variant B', 'Warm'), id)).status).toBe(200)
+    expect(await read()).toMatchObject({ version: 2, variants: [{}, { name: 'Warm' }] })
+  })
+
+  test('two people change different things, and both are kept; of two who change the same, the second is told', async () => {
+    const weight = {
+      do: 'set',
+      of: { part: 'variants', id: sheet.variants[1]!.id },
+      from: { weight: 1 },
+      to: { weight: 4 },
+    }
+    const replies = await Promise.all([change(setName('Variant B', 'Warm')), change(weight)])
+    expect(replies.map(({ status }) => status)).toEqual([200, 200])
+    const late = await change(setName('Variant B', 'Cool'))
+    expect(late.status).toBe(409)
+    expect((await late.json()).message).toMatch(/changed since/)
+    expect((await read()).variants[1]).toMatchObject({ name: 'Warm', weight: 4 })
+  })
+
+  test('the change log says old and new, and any earlier state of a draft can be had again', async () => {
+    const before = await read()
+    await change(setName('Variant B', 'Warm'))
+    await change({ do: 'set', of: { part: 'plan' }, from: { smallestLift: 0.05 }, to: { smallestLift: 0.125 } })
+    const log = async () => ((await (await editor('GET', own('/changes'))).json()) as Paged<ChangeView>).items
+    const [lift, name, created] = await log()
+    expect([lift!.words, name!.words, created!.action]).toEqual([
+      'Smallest worthwhile lift: 5 % became 12.5 %',
+      'Name of the variant “Variant B”: “Variant B” became “Warm”',
+      'created',
+    ])
+    const restored: ExperimentSheet = await (await editor('POST', own(`/changes/${created!.id}/restore`))).json()
+    expect(restored).toEqual({ ...before, version: 4 })
+    const again: ExperimentSheet = await (await editor('POST', own(`/changes/${name!.id}/restore`))).json()
+    expect(again).toMatchObject({ variants: [{}, { name: 'Warm' }], plan: { smallestLift: 0.05 } })
+  })
+})
+
+test('a start freezes what was read, and nothing that came after', async () => {
+  await patch(content)
+  const { version } = sheet
+  await patch({ hypothesis: 'Better.' })
+  expect((await editor('POST', own('/start'), { version })).status).toBe(409)
+  expect((await editor('POST', own('/start'), { version: sheet.version })).status).toBe(200)
+  await editor('POST', own('/end'))
 })
 
 test('a metric that a started experiment uses is not changed by another, which gets a version of its own', async () => {
@@ -200,13 +258,13 @@ test('a metric that a started experiment uses is not changed by another, which g
 describe('wrong input is refused with a message for its field', () => {
   test.each<[string, object, RegExp]>([
     ['name', { name: ' ' }, /Give the experiment a name/],
-    ['pageRules[0].value', { pageRules: [{ match: 'exact', value: 'no-slash' }] }, /slash/],
+    ['pageRules[0].value', { pageRules: [{ id: 'no-slash', match: 'exact', value: 'no-slash' }] }, /slash/],
     ['share', { share: 20_000 }, /at most 100 %/],
     ['variants', { variants: [] }, /control cannot be removed/],
-    ['variants[0].weight', { variants: [{ name: 'A', weight: -1, edits: [] }] }, /negative/],
+    ['variants[0].weight', { variants: [{ id: 'variant-a', name: 'A', weight: -1, edits: [] }] }, /negative/],
     [
       'variants[0].edits[0].kind',
-      { variants: [{ name: 'A', weight: 1, edits: [{ ...edit, kind: 'script' }] }] },
+      { variants: [{ id: 'variant-a', name: 'A', weight: 1, edits: [{ ...edit, kind: 'script' }] }] },
       /one of/,
     ],
     [
@@ -217,10 +275,14 @@ describe('wrong input is refused with a message for its field', () => {
     ['metrics[0].denominator', { metrics: [{ ...content.metrics[0]!, kind: 'ratio' }] }, /divided by/],
     [
       'metrics[1].limit',
-      { metrics: [content.metrics[0]!, { ...content.metrics[0]!, role: 'guardrail' }] },
+      { metrics: [content.metrics[0]!, { ...content.metrics[0]!, id: 'another-one', role: 'guardrail' }] },
       /limit in percent/,
     ],
-    ['metrics', { metrics: [{ ...content.metrics[0]!, role: 'secondary' }] }, /Exactly one metric is the primary/],
+    [
+      'metrics',
+      { metrics: [content.metrics[0]!, { ...content.metrics[0]!, id: 'another-one' }] },
+      /At most one metric is the primary/,
+    ],
     [
       'metrics[0].source.type',
       { metrics: [{ ...content.metrics[0]!, source: { type: 'guess' } }] },
@@ -238,10 +300,11 @@ describe('wrong input is refused with a message for its field', () => {
 })
 
 test('of two people who change the same sheet, the second is told and overwrites nothing', async () => {
-  expect((await patch({ name: 'First' }, 1)).status).toBe(200)
-  const second = await patch({ name: 'Second' }, 1)
+  const read = sheet
+  expect((await patch({ name: 'First' }, read)).status).toBe(200)
+  const second = await patch({ name: 'Second' }, read)
   expect(second.status).toBe(409)
-  expect((await second.json()).message).toMatch(/Reload/)
+  expect((await second.json()).message).toMatch(/Read it again/)
   expect((await (await editor('GET', own())).json()).name).toBe('First')
 })
 
@@ -258,7 +321,7 @@ describe('a started experiment', () => {
     expect(found).toMatchObject({
       share: 4000,
       weights: [1, 3],
-      pages: content.pageRules,
+      pages: [{ match: 'exact', value: '/' }],
       edits: [[], [{ kind: 'text', selector: 'h1', value: 'New' }]],
     })
     expect(await move('pause')).toBe(200)
@@ -311,7 +374,7 @@ describe('a started experiment', () => {
       ['changed', 'editor'],
       ['created', 'editor'],
     ])
-    expect(changes[1]).toMatchObject({ before: { share: 4000 }, after: { share: 5000 } })
+    expect(changes[1]!.words).toBe('Set traffic share together')
   })
 
   test('can be copied into a draft of its own, with another salt', async () => {

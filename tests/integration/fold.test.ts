@@ -5,7 +5,7 @@ import { experiment } from '../../server/database/schema'
 import { findSheet } from '../../server/services/experiments/sheet'
 import { foldAndSummarize } from '../../server/services/results/foldAndSummarize'
 import { experimentResults } from '../../server/services/results/results'
-import type { MetricInput } from '../../shared/experiment'
+import type { SheetMetric } from '../../core/sheet/content'
 import { folded, happen, type Happening } from '../arrivals'
 import { primaryMetric } from '../metrics'
 import { startedExperiment } from '../startedExperiment'
@@ -20,7 +20,7 @@ const START = Date.now() - 3 * 24 * 3_600_000
 let team: Awaited<ReturnType<typeof createTeam>>
 let experimentId: number
 
-async function startWith(...metrics: MetricInput[]): Promise<void> {
+async function startWith(...metrics: SheetMetric[]): Promise<void> {
   team = await createTeam(database)
   experimentId = await startedExperiment(database, team.site.id, START, ...metrics)
 }

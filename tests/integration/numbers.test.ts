@@ -10,7 +10,7 @@ import { requestRefold } from '../../server/jobs/backgroundJobs'
 import { readLooks } from '../../server/services/results/looks'
 import { experimentResults } from '../../server/services/results/results'
 import { storedSummaries } from '../../server/services/results/summaries'
-import type { MetricInput } from '../../shared/experiment'
+import type { SheetMetric } from '../../core/sheet/content'
 import { folded, happen, type Happening } from '../arrivals'
 import { primaryMetric } from '../metrics'
 import { startedExperiment } from '../startedExperiment'
@@ -27,11 +27,11 @@ afterAll(async () => {
 
 const HOUR = 3_600_000
 const START = Date.now() - 3 * 24 * HOUR
-const order: MetricInput['source'] = { type: 'event', name: 'order' }
+const order: SheetMetric['source'] = { type: 'event', name: 'order' }
 let team: Awaited<ReturnType<typeof createTeam>>
 let experimentId: number
 
-async function startWith(...metrics: MetricInput[]): Promise<void> {
+async function startWith(...metrics: SheetMetric[]): Promise<void> {
   experimentId = await startedExperiment(database, team.site.id, START, ...metrics)
 }
 beforeEach(async () => {

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto'
 import { readdirSync } from 'node:fs'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { connect } from '../../server/database/connect'
@@ -30,8 +31,7 @@ beforeAll(async () => {
   const none = 2_147_483_647
   ids = {
     experiment: draft.id,
-    variant: draft.variants[1]!.id,
-    edit: 'edit-0001',
+    change: none,
     token: none,
     job: none,
     exclusion: none,
@@ -62,20 +62,17 @@ const BODIES: Partial<Record<OperationId, object>> = {
   checkInstallation: { path: '/' },
   createToken: { name: 'A program', scope: 'read' },
   createExperiment: { name: 'Made by whoever may' },
-  updateExperiment: { version: 1, name: 'For permissions' },
-  addEdit: { version: 1, edit: { id: 'edit-0001', kind: 'text', selector: 'h1', original: 'a', value: 'b' } },
+  changeExperiment: {
+    id: randomUUID(),
+    change: { do: 'set', of: { part: 'sheet' }, from: { hypothesis: '' }, to: { hypothesis: 'For permissions.' } },
+  },
   addMetric: { version: 1, metric: { ...metric, role: 'secondary' } },
   addExclusion: { kind: 'visitor', visitor: 'visitor-0001', reason: 'Because.' },
   openPointing: { path: '/' },
 }
-const QUERIES: Partial<Record<OperationId, string>> = { removeEdit: '?version=1' }
 
 const call = (caller: Caller, id: string, operation: Operation) =>
-  caller(
-    operation.method.toUpperCase(),
-    pathOf(operation) + (QUERIES[id as OperationId] ?? ''),
-    operation.body ? BODIES[id as OperationId] : undefined,
-  )
+  caller(operation.method.toUpperCase(), pathOf(operation), operation.body ? BODIES[id as OperationId] : undefined)
 
 test('every operation that takes a body is called with a valid one', async () => {
   for (const [id, { body }] of guarded)
@@ -187,7 +184,7 @@ test('an experiment of another site is not reached through one’s own', async (
   for (const [method, end] of [
     ['GET', ''],
     ['GET', '/results'],
-    ['PATCH', ''],
+    ['POST', '/changes'],
     ['POST', '/start'],
     ['POST', '/restore'],
     ['DELETE', ''],
@@ -195,12 +192,12 @@ test('an experiment of another site is not reached through one’s own', async (
     const reply = await callers.stranger(
       method,
       path + end,
-      method === 'PATCH' ? { version: 1, name: 'Taken over' } : undefined,
+      end === '/changes' ? { ...BODIES.changeExperiment, id: randomUUID() } : undefined,
     )
     expect([method, end, reply.status]).toEqual([method, end, 404])
   }
   const own = await callers.viewer('GET', `/api/sites/${team.site.id}/experiments/${experimentId()}`)
-  expect((await own.json()).name).toBe('For permissions')
+  expect((await own.json()).hypothesis).toBe('For permissions.')
 })
 
 test('a page of another origin cannot act for whoever is signed in', async () => {

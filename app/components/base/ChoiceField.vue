@@ -1,17 +1,30 @@
 <script setup lang="ts" generic="Value extends string">
-defineProps<{
+import type { FieldState } from '~/composables/useSheetThing'
+
+const props = defineProps<{
   label: string
   hint?: string
   error?: string
+  state?: FieldState
   disabled?: boolean
   choices: readonly { value: Value; label: string }[]
+  /** The words for a value, where it holds more than the choice. */
+  show?: (value: unknown) => string
 }>()
 const emit = defineEmits<{ commit: [] }>()
 const value = defineModel<Value>({ required: true })
+const labelOf = (chosen: unknown) => props.choices.find((choice) => choice.value === chosen)?.label ?? ''
 </script>
 
 <template>
-  <LabeledField v-slot="{ id, invalid, describedBy }" :label="label" :hint="hint" :error="error">
+  <LabeledField
+    v-slot="{ id, invalid, describedBy }"
+    :label="label"
+    :hint="hint"
+    :error="error"
+    :state="state"
+    :show="show ?? labelOf"
+  >
     <select
       :id="id"
       v-model="value"

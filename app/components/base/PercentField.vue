@@ -1,26 +1,39 @@
 <script setup lang="ts">
-/** Edits a fraction as percent. What cannot be read as a number is passed on as NaN, and stays in the field. */
-const props = defineProps<{ label: string; hint?: string; error?: string; disabled?: boolean; digits?: number }>()
+import type { FieldState } from '~/composables/useSheetThing'
+
+/** Edits a fraction as percent. What cannot be read as a number is passed on as it was typed. */
+const props = defineProps<{
+  label: string
+  hint?: string
+  error?: string
+  state?: FieldState
+  disabled?: boolean
+  digits?: number
+}>()
 const emit = defineEmits<{ commit: [] }>()
-const share = defineModel<number>({ required: true })
-const asText = (value: number) => String(Number((value * 100).toFixed(props.digits ?? 2)))
+const share = defineModel<number | string | null>({ required: true })
+const asText = (value: unknown) =>
+  typeof value === 'number' ? String(Number((value * 100).toFixed(props.digits ?? 2))) : String(value ?? '')
 const text = ref(asText(share.value))
 
 watch(share, (value) => {
-  if (!Number.isNaN(value) && parse(text.value) !== value) text.value = asText(value)
+  if (parse(text.value) !== value) text.value = asText(value)
 })
-function parse(typed: string): number {
+function parse(typed: string): number | string {
   const cleaned = typed.trim().replace(',', '.').replace(/\s*%$/, '')
-  return cleaned === '' ? Number.NaN : Number((Number(cleaned) / 100).toFixed(8))
-}
-function commit(): void {
-  share.value = parse(text.value)
-  emit('commit')
+  return cleaned === '' || Number.isNaN(Number(cleaned)) ? typed : Number((Number(cleaned) / 100).toFixed(8))
 }
 </script>
 
 <template>
-  <LabeledField v-slot="{ id, invalid, describedBy }" :label="label" :hint="hint" :error="error">
+  <LabeledField
+    v-slot="{ id, invalid, describedBy }"
+    :label="label"
+    :hint="hint"
+    :error="error"
+    :state="state"
+    :show="(value) => `${asText(value)} %`"
+  >
     <span class="flex items-center gap-2">
       <input
         :id="id"
@@ -30,7 +43,8 @@ function commit(): void {
         :disabled="disabled"
         :aria-invalid="invalid"
         :aria-describedby="describedBy"
-        @change="commit"
+        @input="share = parse(text)"
+        @change="emit('commit')"
       />
       <span class="text-ink-soft">%</span>
     </span>

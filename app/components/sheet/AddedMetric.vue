@@ -1,28 +1,25 @@
 <script setup lang="ts">
-import type { MetricInput } from '~~/shared/experiment'
+import type { SheetMetric } from '~~/core/sheet/content'
+import { blankMetric } from '~/sheets/freshThings'
 
 /** A metric that joins a started experiment: computed for the visitors that were, it explains and does not decide. */
 const store = useSheetStore()
 const notices = useNoticesStore()
 const isOpen = ref(false)
-const metric = ref<MetricInput>(empty())
 const errors = ref<Record<string, string>>({})
 
-function empty(): MetricInput {
-  return {
-    name: '',
-    kind: 'conversion',
-    direction: 'up',
-    source: { type: 'click', selector: '' },
-    denominator: null,
-    role: 'secondary',
-    limit: null,
-  }
-}
+const empty = () => ({ ...blankMetric('secondary'), source: { type: 'click' as const, selector: '' } })
+const state = (field: string): FieldState => ({
+  errors: below(errors.value, `metric.${field}`),
+  isUnsaved: false,
+  conflict: null,
+})
+const metric = ref<SheetMetric>(empty())
+
 async function add(): Promise<void> {
   errors.value = {}
   try {
-    await store.addMetric(JSON.parse(JSON.stringify(metric.value)) as MetricInput)
+    await store.addMetric(JSON.parse(JSON.stringify(metric.value)) as SheetMetric)
     notices.show(`Added ${metric.value.name}. It is computed for everybody who was here before.`)
     metric.value = empty()
     isOpen.value = false
@@ -41,7 +38,7 @@ async function add(): Promise<void> {
       <p class="mb-3 text-sm text-ink-soft">
         What visitors did before counts too: views, clicks, forms and events of the page’s code are kept.
       </p>
-      <MetricFields v-model="metric" :disabled="false" :errors="errors" path="metric" :has-role="false" />
+      <MetricFields v-model="metric" :disabled="false" :state="state" :has-role="false" />
       <div class="mt-4 flex gap-2">
         <BaseButton type="submit">Add the metric</BaseButton
         ><BaseButton kind="quiet" @click="isOpen = false">Cancel</BaseButton>

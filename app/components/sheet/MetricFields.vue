@@ -1,21 +1,21 @@
 <script setup lang="ts">
 import type { MetricSource } from '~~/core/measurement/metric'
-import type { MetricInput } from '~~/shared/experiment'
+import type { SheetMetric } from '~~/core/sheet/content'
 
-withDefaults(defineProps<{ disabled: boolean; errors: Record<string, string>; path: string; hasRole?: boolean }>(), {
+withDefaults(defineProps<{ disabled: boolean; state: (field: keyof SheetMetric) => FieldState; hasRole?: boolean }>(), {
   hasRole: true,
 })
 const emit = defineEmits<{ commit: [] }>()
-const metric = defineModel<MetricInput>({ required: true })
+const metric = defineModel<SheetMetric>({ required: true })
 
-const KINDS: { value: MetricInput['kind']; label: string }[] = [
+const KINDS: { value: SheetMetric['kind']; label: string }[] = [
   { value: 'conversion', label: '1 if it happened, else 0' },
   { value: 'mean', label: 'the sum of the amounts' },
   { value: 'ratio', label: 'a sum, divided by another' },
 ]
 const limit = computed({
   get: () => metric.value.limit ?? 0.02,
-  set: (share: number) => void (metric.value.limit = share),
+  set: (share: number | string | null) => void ((metric.value as { limit: unknown }).limit = share),
 })
 /** An amount is summed up, anything else happens or not. */
 function followSource(type: MetricSource['type']): void {
@@ -41,7 +41,7 @@ function followRole(): void {
       label="Name"
       placeholder="Bookings"
       :disabled="disabled"
-      :error="errors[`${path}.name`]"
+      :state="state('name')"
       @commit="emit('commit')"
     />
     <ChoiceField
@@ -53,14 +53,14 @@ function followRole(): void {
         { value: 'guardrail', label: 'guardrail: must not get worse' },
       ]"
       :disabled="disabled"
+      :state="state('role')"
       @commit="followRole"
     />
     <MetricSourceFields
       v-model="metric.source"
       label="Counts"
       :disabled="disabled"
-      :errors="errors"
-      :path="`${path}.source`"
+      :state="state('source')"
       @kind="followSource"
       @commit="emit('commit')"
     />
@@ -69,6 +69,7 @@ function followRole(): void {
       label="A visitor’s value"
       :choices="KINDS"
       :disabled="disabled"
+      :state="state('kind')"
       @commit="followKind"
     />
     <MetricSourceFields
@@ -76,8 +77,7 @@ function followRole(): void {
       v-model="metric.denominator"
       label="Divided by"
       :disabled="disabled"
-      :errors="errors"
-      :path="`${path}.denominator`"
+      :state="state('denominator')"
       @commit="emit('commit')"
     />
     <ChoiceField
@@ -88,6 +88,7 @@ function followRole(): void {
         { value: 'down', label: 'less' },
       ]"
       :disabled="disabled"
+      :state="state('direction')"
       @commit="emit('commit')"
     />
     <PercentField
@@ -96,7 +97,7 @@ function followRole(): void {
       label="Harm from"
       hint="Relative change to the worse that is not accepted."
       :disabled="disabled"
-      :error="errors[`${path}.limit`]"
+      :state="state('limit')"
       @commit="emit('commit')"
     />
   </div>

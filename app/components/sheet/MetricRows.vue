@@ -19,7 +19,7 @@ const props = defineProps<{
   method: ReadingMethod
 }>()
 const domain = computed(() => trackDomain(props.metrics, props.sheet.plan.smallestLift))
-const opened = ref<number | null>(null)
+const opened = ref<string | null>(null)
 const place = (results: MetricResults, position: number): Place => ({ sheet: props.sheet, results, position })
 function isHarmed({ metric, comparisons }: MetricResults, position: number): boolean {
   const interval = liftInterval(comparisons[position - 1]!, 'sequential')

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import type { MetricSource } from '~~/core/measurement/metric'
+import type { Fields } from '~~/core/sheet/change'
+import { sourceInWords } from '~~/core/sheet/describeChange'
 import type { PageMatch } from '~~/core/targeting/pageRule'
 
 /** What is counted: the kind of event, and where. */
-const props = defineProps<{ label: string; disabled: boolean; errors: Record<string, string>; path: string }>()
+const props = defineProps<{ label: string; disabled: boolean; state: FieldState }>()
 const emit = defineEmits<{ commit: []; kind: [type: MetricSource['type']] }>()
 const source = defineModel<MetricSource>({ required: true })
 
@@ -51,11 +53,20 @@ const REFERENCES: { value: 'none' | 'parameter' | 'selector'; label: string }[] 
   { value: 'parameter', label: 'in a parameter of the address' },
   { value: 'selector', label: 'in an element of the page' },
 ]
-const errorOf = (field: string) => props.errors[`${props.path}.${field}`]
+const errorOf = (field: string) => props.state.errors[field]
+const inWords = (value: unknown) => (value ? sourceInWords(value as Fields) : '')
 </script>
 
 <template>
-  <ChoiceField v-model="type" :label="label" :choices="SOURCES" :disabled="disabled" @commit="emit('commit')" />
+  <ChoiceField
+    v-model="type"
+    :label="label"
+    :choices="SOURCES"
+    :disabled="disabled"
+    :state="state"
+    :show="inWords"
+    @commit="emit('commit')"
+  />
   <template v-if="'page' in source">
     <ChoiceField
       v-model="source.page.match"

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import type { PlannedMetric } from '~~/core/statistics/power'
 import { scenariosOf, type RehearsalScenario } from '~~/core/verdict/rehearsal'
-import type { ExperimentPlan } from '~~/shared/experiment'
+import type { SheetPlan } from '~~/core/sheet/content'
 
 const props = defineProps<{
-  plan: ExperimentPlan
+  plan: SheetPlan
   metric: PlannedMetric
   direction: 'up' | 'down'
   weights: readonly number[]

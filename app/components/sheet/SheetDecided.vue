@@ -1,11 +1,31 @@
 <script setup lang="ts">
+import type { SheetPlan } from '~~/core/sheet/content'
 import { sampleSize, type LookPlan, type PlannedMetric } from '~~/core/statistics/power'
 
 defineProps<{ disabled: boolean }>()
-const store = useSheetStore()
-const { draft, errors, commit } = useSectionDraft(['plan'], (sheet) => ({ plan: sheet.plan }))
-const plan = computed(() => draft.value.plan!)
-const kind = computed(() => store.sheet?.metrics[0]?.kind ?? 'conversion')
+const { content, make } = useSheetChanges()
+const FIELDS = [
+  'smallestLift',
+  'baseline',
+  'mean',
+  'deviation',
+  'plannedVisitors',
+  'rule',
+  'leastWeeks',
+  'longestWeeks',
+  'lossLimit',
+] as const
+const {
+  draft: written,
+  commit,
+  state,
+} = useSheetThing<SheetPlan>(
+  { part: 'plan' },
+  FIELDS.map((field) => [field]),
+)
+/** As it is on the sheet; what is being written is not computed with. */
+const plan = computed(() => content.value.plan)
+const kind = computed(() => content.value.metrics[0]?.kind ?? 'conversion')
 
 const RULES = {
   sequential: 'Look whenever you like.',
@@ -24,7 +44,7 @@ const plannedMetric = computed<PlannedMetric | null>(() => {
 /** Visitors that the smallest worthwhile lift needs by the plan's rule; null while that cannot be said. */
 const needed = computed(() => {
   const { smallestLift, alpha, rule } = plan.value
-  const weights = store.sheet?.variants.map((variant) => variant.weight) ?? []
+  const weights = content.value.variants.map(({ weight }) => weight)
   const looks: LookPlan = rule === 'fixed' ? { rule } : { rule: 'sequential', looks: LOOKS }
   if (!plannedMetric.value) return null
   try {
@@ -39,100 +59,95 @@ const needed = computed(() => {
   }
 })
 function useNeeded(): void {
-  if (needed.value) plan.value.plannedVisitors = needed.value
-  void commit()
+  if (!needed.value) return
+  const { plannedVisitors } = plan.value
+  make({ do: 'set', of: { part: 'plan' }, from: { plannedVisitors }, to: { plannedVisitors: needed.value } })
 }
-/** An empty field is no number, and no mistake. */
-const optional = (key: 'mean' | 'deviation') =>
-  computed({
-    get: () => plan.value[key] ?? '',
-    set: (value: number | string) => void (plan.value[key] = value === '' ? null : Number(value)),
-  })
-const [mean, deviation] = [optional('mean'), optional('deviation')]
 </script>
 
 <template>
   <SheetSection name="decided" title="Decided how" note="Fixed before the start.">
     <div class="grid max-w-2xl gap-x-4 gap-y-4 sm:grid-cols-3">
       <PercentField
-        v-model="plan.smallestLift"
+        v-model="written.smallestLift"
         label="Smallest worthwhile lift"
         :disabled="disabled"
-        :error="errors['plan.smallestLift']"
+        :state="state('smallestLift')"
         @commit="commit"
       />
       <PercentField
         v-if="kind === 'conversion'"
-        v-model="plan.baseline"
+        v-model="written.baseline"
         label="Expected rate of the control"
         :disabled="disabled"
-        :error="errors['plan.baseline']"
+        :state="state('baseline')"
         @commit="commit"
       />
       <template v-else>
         <TextField
-          v-model="mean"
+          v-model="written.mean!"
           label="Expected value of the control"
-          type="number"
+          numeric
           :disabled="disabled"
-          :error="errors['plan.mean']"
+          :state="state('mean')"
           @commit="commit"
         />
         <TextField
-          v-model="deviation"
+          v-model="written.deviation!"
           label="Standard deviation"
           hint="Of one visitor’s value."
-          type="number"
+          numeric
           :disabled="disabled"
-          :error="errors['plan.deviation']"
+          :state="state('deviation')"
           @commit="commit"
         />
       </template>
       <TextField
-        v-model="plan.plannedVisitors"
+        v-model="written.plannedVisitors"
         label="Planned visitors"
-        type="number"
+        numeric
         :disabled="disabled"
-        :error="errors['plan.plannedVisitors']"
+        :state="state('plannedVisitors')"
         @commit="commit"
       />
       <ChoiceField
-        v-model="plan.rule"
+        v-model="written.rule"
         label="Rule"
-        :hint="RULES[plan.rule]"
+        :hint="RULES[written.rule]"
         :choices="[
           { value: 'sequential', label: 'sequential' },
           { value: 'fixed', label: 'fixed' },
           { value: 'low-risk', label: 'low risk' },
         ]"
         :disabled="disabled"
+        :state="state('rule')"
         @commit="commit"
       />
       <TextField
-        v-model="plan.leastWeeks"
+        v-model="written.leastWeeks"
         label="Least run"
         unit="weeks"
-        type="number"
+        numeric
         :disabled="disabled"
-        :error="errors['plan.leastWeeks']"
+        :state="state('leastWeeks')"
         @commit="commit"
       />
       <TextField
-        v-model="plan.longestWeeks"
+        v-model="written.longestWeeks"
         label="Longest run"
         unit="weeks"
-        type="number"
+        numeric
         :disabled="disabled"
-        :error="errors['plan.longestWeeks']"
+        :state="state('longestWeeks')"
         @commit="commit"
       />
       <PercentField
-        v-if="plan.rule === 'low-risk'"
-        v-model="plan.lossLimit"
+        v-if="written.rule === 'low-risk'"
+        v-model="written.lossLimit"
         label="Accepted loss"
         hint="Of the control’s mean."
         :disabled="disabled"
-        :error="errors['plan.lossLimit']"
+        :state="state('lossLimit')"
         @commit="commit"
       />
     </div>
@@ -153,8 +168,8 @@ const [mean, deviation] = [optional('mean'), optional('deviation')]
       v-if="plannedMetric"
       :plan="plan"
       :metric="plannedMetric"
-      :direction="store.sheet?.metrics[0]?.direction ?? 'up'"
-      :weights="store.sheet?.variants.map((variant) => variant.weight) ?? []"
+      :direction="content.metrics[0]?.direction ?? 'up'"
+      :weights="content.variants.map(({ weight }) => weight)"
     />
   </SheetSection>
 </template>

@@ -1,7 +1,10 @@
 <script setup lang="ts">
+import type { SheetContent } from '~~/core/sheet/content'
+
 defineProps<{ mayEdit: boolean }>()
 const store = useSheetStore()
-const { draft, errors, commit } = useSectionDraft(['name'], (sheet) => ({ name: sheet.name }))
+const { draft, commit, state } = useSheetThing<SheetContent>({ part: 'sheet' }, [['name']])
+const name = computed(() => state('name'))
 </script>
 
 <template>
@@ -12,14 +15,16 @@ const { draft, errors, commit } = useSectionDraft(['name'], (sheet) => ({ name: 
       v-model="draft.name"
       class="-ml-2 w-full rounded border border-transparent bg-transparent px-2 py-0.5 text-2xl font-semibold hover:border-line disabled:hover:border-transparent"
       :disabled="!mayEdit"
-      :aria-invalid="errors.name ? true : undefined"
+      :aria-invalid="name.errors[''] ? true : undefined"
       @change="commit"
     />
-    <p v-if="errors.name" class="text-sm text-rust" role="alert">{{ errors.name }}</p>
-    <p class="mt-1 flex items-center gap-3 text-sm text-ink-soft">
+    <p v-if="name.errors['']" class="text-sm text-rust" role="alert">{{ name.errors[''] }}</p>
+    <FieldConflict v-if="name.conflict" :conflict="name.conflict" label="Name of the experiment" />
+    <div class="mt-1 flex min-h-9 flex-wrap items-center gap-x-3 gap-y-1 text-sm text-ink-soft">
       <StateBadge :state="store.sheet.state" />
-      <span v-if="store.isSaving">Saving …</span>
-      <span v-else>Saved</span>
-    </p>
+      <SaveState />
+      <UndoRedo v-if="mayEdit" class="ml-auto" />
+    </div>
+    <RefusedChanges />
   </header>
 </template>

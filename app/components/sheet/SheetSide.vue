@@ -56,9 +56,15 @@ async function copy(): Promise<void> {
           Nothing is missing. Starting freezes variants, page, metric and plan.
         </p>
       </div>
-      <BaseButton v-if="mayEdit" kind="main" :disabled="sheet.preflight.length > 0 || isMoving" @click="move('start')"
-        >Start</BaseButton
-      >
+      <template v-if="mayEdit">
+        <BaseButton
+          kind="main"
+          :disabled="sheet.preflight.length > 0 || isMoving || store.isUnsaved"
+          @click="move('start')"
+          >Start</BaseButton
+        >
+        <p v-if="store.isUnsaved" class="text-sm text-ink-soft">Starts once everything on the sheet is saved.</p>
+      </template>
     </template>
     <template v-else>
       <div v-if="results?.verdict" class="text-sm">

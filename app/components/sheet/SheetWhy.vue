@@ -1,11 +1,17 @@
 <script setup lang="ts">
+import type { SheetContent } from '~~/core/sheet/content'
+
 defineProps<{ disabled: boolean }>()
-const { draft, errors, commit } = useSectionDraft(['hypothesis'], (sheet) => ({ hypothesis: sheet.hypothesis }))
+const { draft, commit, state } = useSheetThing<SheetContent>({ part: 'sheet' }, [['hypothesis']])
 </script>
 
 <template>
   <SheetSection name="why" title="Why" note="The hypothesis.">
-    <LabeledField v-slot="{ id, invalid }" label="Because we saw …, we expect that … will …" :error="errors.hypothesis">
+    <LabeledField
+      v-slot="{ id, invalid, describedBy }"
+      label="Because we saw …, we expect that … will …"
+      :state="state('hypothesis')"
+    >
       <textarea
         :id="id"
         v-model="draft.hypothesis"
@@ -13,6 +19,7 @@ const { draft, errors, commit } = useSectionDraft(['hypothesis'], (sheet) => ({ 
         rows="3"
         :disabled="disabled"
         :aria-invalid="invalid"
+        :aria-describedby="describedBy"
         placeholder="Because many visitors leave without searching, we expect that a headline with the islands’ names will bring more bookings."
         @change="commit"
       />

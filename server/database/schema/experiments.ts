@@ -13,8 +13,7 @@ import {
   uniqueIndex,
 } from 'drizzle-orm/pg-core'
 import type { EditContent } from '../../../core/edits/edit'
-import type { PageRule } from '../../../core/targeting/pageRule'
-import type { DecisionPlan } from '../../../core/verdict/verdict'
+import type { SheetPageRule, SheetPlan } from '../../../core/sheet/content'
 import { metricVersion } from './metrics'
 import { person } from './people'
 import { site } from './sites'
@@ -42,11 +41,11 @@ export const experiment = pgTable(
     state: experimentState().notNull().default('draft'),
     /** Drawn once; keeps who sees what in this experiment independent of every other. */
     salt: text().notNull(),
-    pageRules: jsonb().$type<PageRule[]>().notNull(),
+    pageRules: jsonb().$type<SheetPageRule[]>().notNull(),
     /** Of 10,000 buckets. */
     share: smallint().notNull().default(10_000),
-    plan: jsonb().$type<DecisionPlan & { baseline: number }>().notNull(),
-    /** Counts up with every saved change, so that two people do not overwrite each other. */
+    plan: jsonb().$type<SheetPlan>().notNull(),
+    /** Counts up with every saved change. */
     version: integer().notNull().default(1),
     createdBy: integer().references(() => person.id),
     createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
@@ -86,7 +85,8 @@ export const level = pgTable(
 export const variant = pgTable(
   'variant',
   {
-    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    /** Drawn where the variant is made. */
+    id: text().notNull(),
     siteId: ofSite(),
     experimentId: ofExperiment(),
     position: smallint().notNull(),
@@ -97,7 +97,7 @@ export const variant = pgTable(
       .notNull()
       .default(sql`'{}'::int[]`),
   },
-  (table) => [index('variant_experiment').on(table.experimentId, table.position)],
+  (table) => [primaryKey({ columns: [table.experimentId, table.id] })],
 )
 
 export const edit = pgTable(

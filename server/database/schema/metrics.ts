@@ -8,7 +8,8 @@ export const metricKind = pgEnum('metric_kind', ['conversion', 'mean', 'ratio'])
 export const metric = pgTable(
   'metric',
   {
-    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    /** Drawn where the metric is made. */
+    id: text().primaryKey(),
     siteId: integer()
       .notNull()
       .references(() => site.id),
@@ -26,7 +27,7 @@ export const metricVersion = pgTable(
     siteId: integer()
       .notNull()
       .references(() => site.id),
-    metricId: integer()
+    metricId: text()
       .notNull()
       .references(() => metric.id, { onDelete: 'cascade' }),
     version: integer().notNull(),

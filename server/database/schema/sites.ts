@@ -11,7 +11,10 @@ import {
   primaryKey,
   text,
   timestamp,
+  uniqueIndex,
+  uuid,
 } from 'drizzle-orm/pg-core'
+import type { SheetChange } from '../../../core/sheet/change'
 import type { SiteFile } from '../../../shared/siteFile'
 import { organisation, person } from './people'
 
@@ -87,9 +90,18 @@ export const changeLog = pgTable(
     action: text().notNull(),
     before: jsonb().$type<Record<string, unknown>>(),
     after: jsonb().$type<Record<string, unknown>>(),
+    /** Of a change of a sheet: its id as drawn by whoever made it, what it does, and what takes it back. */
+    changeId: uuid(),
+    change: jsonb().$type<SheetChange>(),
+    inverse: jsonb().$type<SheetChange>(),
+    /** What it does, in the words of that moment. */
+    words: text(),
     at: timestamp({ withTimezone: true }).notNull().defaultNow(),
   },
-  (table) => [index('change_log_subject').on(table.siteId, table.subject, table.subjectId, table.id)],
+  (table) => [
+    index('change_log_subject').on(table.siteId, table.subject, table.subjectId, table.id),
+    uniqueIndex('change_log_once').on(table.subject, table.subjectId, table.changeId),
+  ],
 )
 
 export const tokenScope = pgEnum('token_scope', ['read', 'edit', 'manage'])

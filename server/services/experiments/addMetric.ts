@@ -1,15 +1,16 @@
 import { max, and, eq } from 'drizzle-orm'
 import type PgBoss from 'pg-boss'
-import { MOST_METRICS, type ExperimentSheet, type MetricInput } from '../../../shared/experiment'
+import type { SheetMetric } from '../../../core/sheet/content'
+import { MOST_METRICS, type ExperimentSheet } from '../../../shared/experiment'
 import type { Database } from '../../database/connect'
-import { experimentMetric } from '../../database/schema'
+import { experiment, experimentMetric } from '../../database/schema'
 import { requestRefold } from '../../jobs/backgroundJobs'
+import { announce } from '../../news/announce'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
 import { versionFor } from '../metrics/metricVersions'
 import { compileSiteFile } from '../sites/compileSiteFile'
-import { lockSheet, type Target } from './experiments'
-import { findSheet } from './sheet'
+import { findSheet, lockSheet, type Target } from './sheet'
 
 /** Adds a secondary metric to a started experiment. It is computed in the background for the visitors that were. */
 export async function addMetricToStarted(
@@ -17,7 +18,7 @@ export async function addMetricToStarted(
   queue: PgBoss,
   target: Target,
   version: number,
-  input: MetricInput,
+  input: SheetMetric,
 ): Promise<ExperimentSheet> {
   const { siteId, experimentId, personId } = target
   return database.transaction(async (tx) => {
@@ -45,6 +46,11 @@ export async function addMetricToStarted(
       direction: input.direction,
       position: (last?.position ?? 0) + 1,
     })
+    await tx
+      .update(experiment)
+      .set({ version: before.version + 1 })
+      .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
+    await announce(tx, siteId, { kind: 'sheet', experiment: experimentId, version: before.version + 1 })
     await recordChange(tx, {
       siteId,
       personId,

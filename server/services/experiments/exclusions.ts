@@ -9,8 +9,7 @@ import { exclusion, person } from '../../database/schema'
 import { requestRefold } from '../../jobs/backgroundJobs'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
-import type { Target } from './experiments'
-import { findSheet } from './sheet'
+import { findSheet, type Target } from './sheet'
 
 /** A page of who is left out of an experiment's numbers by a decision of its owner, the latest first. */
 export async function listExclusions(

@@ -1,23 +1,20 @@
 import { randomBytes } from 'node:crypto'
 import { and, eq } from 'drizzle-orm'
-import type {
-  ExperimentPatch,
-  ExperimentPlan,
-  ExperimentSheet,
-  ExperimentState,
-  MetricInput,
-} from '../../../shared/experiment'
-import type { Database, Queries } from '../../database/connect'
-import { experiment, experimentMetric } from '../../database/schema'
+import type { SheetPlan } from '../../../core/sheet/content'
+import { contentOf, type ExperimentSheet, type ExperimentState } from '../../../shared/experiment'
+import { drawThingId } from '../../../shared/thingId'
+import type { Database } from '../../database/connect'
+import { experiment } from '../../database/schema'
+import { announce } from '../../news/announce'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
-import { dropUnusedMetrics, versionFor } from '../metrics/metricVersions'
 import { refreshSummaries } from '../results/summaries'
 import { compileSiteFile } from '../sites/compileSiteFile'
-import { findSheet } from './sheet'
+import { fillSheet } from './changeSheet'
+import { findSheet, lockSheet, type Target } from './sheet'
 import { saveVariants } from './variants'
 
-export const DEFAULT_PLAN: ExperimentPlan = {
+export const DEFAULT_PLAN: SheetPlan = {
   smallestLift: 0.05,
   baseline: 0.05,
   alpha: 0.05,
@@ -26,13 +23,6 @@ export const DEFAULT_PLAN: ExperimentPlan = {
   leastWeeks: 2,
   longestWeeks: 6,
   plannedVisitors: 20_000,
-}
-
-/** Who does it, and to which experiment. */
-export interface Target {
-  siteId: number
-  experimentId: number
-  personId: number | null
 }
 
 /** Creates a draft with a control and one variant. */
@@ -49,8 +39,8 @@ export async function createExperiment(
       .values({ siteId, name, salt, pageRules: [], plan: DEFAULT_PLAN, createdBy: personId })
       .returning()
     await saveVariants(tx, siteId, made!.id, [
-      { name: 'Control', weight: 1, edits: [] },
-      { name: 'Variant B', weight: 1, edits: [] },
+      { id: drawThingId(), name: 'Control', weight: 1, edits: [] },
+      { id: drawThingId(), name: 'Variant B', weight: 1, edits: [] },
     ])
     await recordChange(tx, {
       siteId,
@@ -62,77 +52,6 @@ export async function createExperiment(
     })
     return findSheet(tx, siteId, made!.id)
   })
-}
-
-const CHANGED_MEANWHILE =
-  'Somebody else has changed this sheet in the meantime. Reload it, then make your change again.'
-const FROZEN =
-  'Variants, page, metrics and plan are frozen since the start, so that the result can be trusted. End this experiment and make a copy to change them.'
-
-/** What may still be changed once visitors have been assigned. */
-const CHANGEABLE_AFTER_START = new Set(['name', 'hypothesis', 'share'])
-
-/**
- * Saves what was changed on a sheet. Refused when somebody else saved in between, and for parts that
- * the start has frozen.
- */
-export async function updateExperiment(
-  database: Database,
-  target: Target,
-  patch: ExperimentPatch,
-): Promise<ExperimentSheet> {
-  const { siteId, experimentId, personId } = target
-  return database.transaction(async (tx) => {
-    const before = await lockSheet(tx, target)
-    const { version, ...changes } = patch
-    if (version !== before.version) throw new HttpProblem(409, CHANGED_MEANWHILE)
-    const changed = Object.keys(changes).filter(
-      (key) =>
-        JSON.stringify(changes[key as keyof typeof changes]) !== JSON.stringify(before[key as keyof ExperimentSheet]),
-    )
-    if (changed.length === 0) return before
-    checkFrozen(before, changed, changes)
-
-    const { name, hypothesis, pageRules, share, plan } = changes
-    await tx
-      .update(experiment)
-      .set({ ...defined({ name, hypothesis, pageRules, share, plan }), version: before.version + 1 })
-      .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
-    if (changes.variants) await saveVariants(tx, siteId, experimentId, changes.variants)
-    if (changes.metrics) await saveMetrics(tx, before, changes.metrics)
-
-    const after = await findSheet(tx, siteId, experimentId)
-    const pick = (sheet: ExperimentSheet) =>
-      Object.fromEntries(changed.map((key) => [key, sheet[key as keyof ExperimentSheet]]))
-    await recordChange(tx, {
-      siteId,
-      personId,
-      subject: 'experiment',
-      subjectId: experimentId,
-      action: 'changed',
-      before: pick(before),
-      after: pick(after),
-    })
-    if (before.state === 'running') await compileSiteFile(tx, siteId)
-    return after
-  })
-}
-
-function checkFrozen(before: ExperimentSheet, changed: string[], changes: Partial<ExperimentPatch>): void {
-  if (before.state === 'draft') return
-  const frozen = changed.filter((key) => !CHANGEABLE_AFTER_START.has(key))
-  if (frozen.length > 0) {
-    throw new HttpProblem(409, FROZEN)
-  }
-  if (before.state === 'ended' && changed.includes('share'))
-    throw new HttpProblem(409, 'This experiment has ended, so its traffic share cannot change.')
-  if (changes.share !== undefined && changes.share < before.share) {
-    throw new HttpProblem(
-      409,
-      'The traffic share of a started experiment can only be raised: lowering it would take visitors out of the test. Pause it instead.',
-      { share: 'Only a larger share is possible now.' },
-    )
-  }
 }
 
 const TRANSITIONS = {
@@ -148,6 +67,8 @@ export async function moveExperiment(
   database: Database,
   target: Target,
   transition: Transition,
+  /** The version that was read: a start freezes what the person has seen, and nothing else. */
+  version?: number,
 ): Promise<ExperimentSheet> {
   const { siteId, experimentId, personId } = target
   const { from, to, action } = TRANSITIONS[transition]
@@ -155,6 +76,8 @@ export async function moveExperiment(
     const before = await lockSheet(tx, target)
     if (!(from as readonly ExperimentState[]).includes(before.state))
       throw new HttpProblem(409, `This experiment is ${STATE_WORDS[before.state]}, so it cannot be ${action}.`)
+    if (version !== undefined && version !== before.version)
+      throw new HttpProblem(409, 'This sheet has been changed since you read it. Look at it again, then start.')
     if (transition === 'start' && before.preflight.length > 0) {
       throw new HttpProblem(
         422,
@@ -171,6 +94,7 @@ export async function moveExperiment(
       })
       .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
     await compileSiteFile(tx, siteId)
+    await announce(tx, siteId, { kind: 'sheet', experiment: experimentId, version: before.version + 1 })
     await refreshSummaries(tx, siteId, [experimentId], new Date())
     await recordChange(tx, {
       siteId,
@@ -201,12 +125,8 @@ export async function copyExperiment(database: Database, target: Target): Promis
     target.personId,
     `${original.name} (copy)`.slice(0, 120),
   )
-  const { hypothesis, pageRules, share, variants, plan, metrics } = original
-  return updateExperiment(
-    database,
-    { ...target, experimentId: draft.id },
-    { version: draft.version, hypothesis, pageRules, share, variants, plan, metrics },
-  )
+  const { name: _, ...copied } = contentOf(original)
+  return fillSheet(database, { ...target, experimentId: draft.id }, copied)
 }
 
 /** Takes a draft or an ended experiment out of sight; `restoreExperiment` brings it back. */
@@ -246,55 +166,4 @@ export async function restoreExperiment(database: Database, target: Target): Pro
     })
     return findSheet(tx, target.siteId, target.experimentId)
   })
-}
-
-/** Holds the experiment's row until the transaction ends, so that two changes come one after the other. */
-export async function lockSheet(tx: Queries, { siteId, experimentId }: Target): Promise<ExperimentSheet> {
-  await tx
-    .select({ id: experiment.id })
-    .from(experiment)
-    .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
-    .for('update')
-  return findSheet(tx, siteId, experimentId)
-}
-
-/** Holds a draft's row; refused when it was changed in between, or is a draft no more. */
-export async function lockDraft(tx: Queries, target: Target, version: number): Promise<ExperimentSheet> {
-  const sheet = await lockSheet(tx, target)
-  if (version !== sheet.version) throw new HttpProblem(409, CHANGED_MEANWHILE)
-  if (sheet.state !== 'draft') throw new HttpProblem(409, FROZEN)
-  return sheet
-}
-
-/** The primary metric comes first; others keep their order. */
-async function saveMetrics(tx: Queries, sheet: ExperimentSheet, inputs: readonly MetricInput[]): Promise<void> {
-  const { id: experimentId, siteId } = sheet
-  const ordered = [...inputs].sort((a, b) => Number(b.role === 'primary') - Number(a.role === 'primary'))
-  const versions: number[] = []
-  for (const input of ordered) versions.push(await versionFor(tx, siteId, experimentId, input))
-  if (new Set(versions).size < versions.length)
-    throw new HttpProblem(409, 'This metric is on the sheet already. Choose another.')
-  await tx
-    .delete(experimentMetric)
-    .where(and(eq(experimentMetric.siteId, siteId), eq(experimentMetric.experimentId, experimentId)))
-  const rows = ordered.map(({ role, direction, limit }, position) => ({
-    siteId,
-    experimentId,
-    metricVersionId: versions[position]!,
-    role,
-    direction,
-    harmLimit: role === 'guardrail' ? limit : null,
-    position,
-  }))
-  if (rows.length > 0) await tx.insert(experimentMetric).values(rows)
-  const kept = new Set(ordered.map(({ id }) => id))
-  await dropUnusedMetrics(
-    tx,
-    siteId,
-    sheet.metrics.map(({ id }) => id).filter((id) => !kept.has(id)),
-  )
-}
-
-function defined<Fields extends Record<string, unknown>>(fields: Fields): Partial<Fields> {
-  return Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== undefined)) as Partial<Fields>
 }

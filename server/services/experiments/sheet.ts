@@ -1,12 +1,20 @@
 import { and, asc, desc, eq, inArray, isNull } from 'drizzle-orm'
 import type { Edit } from '../../../core/edits/edit'
 import { preflight } from '../../../core/preflight/preflight'
-import type { ExperimentSheet, MetricView, VariantView } from '../../../shared/experiment'
+import type { SheetVariant } from '../../../core/sheet/content'
+import type { ExperimentSheet, MetricView } from '../../../shared/experiment'
 import type { Queries } from '../../database/connect'
 import { edit, experiment, experimentMetric, metric, metricVersion, site, variant } from '../../database/schema'
 import { HttpProblem } from '../HttpProblem'
 
 type ExperimentRow = typeof experiment.$inferSelect
+
+/** Who does it, and to which experiment. */
+export interface Target {
+  siteId: number
+  experimentId: number
+  personId: number | null
+}
 
 /** Sheets of a site in some state, the latest first. */
 export async function listSheets(
@@ -41,6 +49,16 @@ export async function findSheet(database: Queries, siteId: number, experimentId:
   const [sheet] = await findSheets(database, siteId, [experimentId])
   if (!sheet) throw new HttpProblem(404, 'This experiment does not exist on this site. It may have been deleted.')
   return sheet
+}
+
+/** Holds the experiment's row until the transaction ends, so that two changes come one after the other. */
+export async function lockSheet(tx: Queries, { siteId, experimentId }: Target): Promise<ExperimentSheet> {
+  await tx
+    .select({ id: experiment.id })
+    .from(experiment)
+    .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
+    .for('update')
+  return findSheet(tx, siteId, experimentId)
 }
 
 async function readSheets(database: Queries, siteId: number, rows: ExperimentRow[]): Promise<ExperimentSheet[]> {
@@ -78,7 +96,7 @@ export async function variantsOf(
   database: Queries,
   siteId: number,
   experimentIds: readonly number[],
-): Promise<Map<number, VariantView[]>> {
+): Promise<Map<number, SheetVariant[]>> {
   const rows = await database
     .select()
     .from(variant)
@@ -96,7 +114,7 @@ export async function variantsOf(
   const editsOf = new Map<number, Edit[]>(levels.map((level) => [level, []]))
   for (const { levelId, id, content } of edits) editsOf.get(levelId)!.push({ ...content, id })
 
-  const found = new Map<number, VariantView[]>()
+  const found = new Map<number, SheetVariant[]>()
   for (const { id, experimentId, name, weight, levels: own } of rows) {
     const view = { id, name, weight, edits: own.flatMap((level) => editsOf.get(level) ?? []) }
     found.set(experimentId, [...(found.get(experimentId) ?? []), view])

@@ -1,38 +1,34 @@
 import { and, asc, eq, inArray, notInArray } from 'drizzle-orm'
 import type { Edit } from '../../../core/edits/edit'
-import type { VariantInput } from '../../../shared/experiment'
+import type { SheetVariant } from '../../../core/sheet/content'
 import type { Queries } from '../../database/connect'
 import { edit, factor, level, variant } from '../../database/schema'
 
-/** Makes an experiment's variants what was sent: known ones by their ids, others new, and those left out gone. */
+/** Makes an experiment's variants what was sent: known ones by their ids, others new, those left out gone. */
 export async function saveVariants(
   tx: Queries,
   siteId: number,
   experimentId: number,
-  inputs: readonly VariantInput[],
+  inputs: readonly SheetVariant[],
 ): Promise<void> {
   const factorId = await onlyFactor(tx, siteId, experimentId)
   const known = await tx
     .select()
     .from(variant)
     .where(and(eq(variant.siteId, siteId), eq(variant.experimentId, experimentId)))
-  const kept: number[] = []
+  const kept: string[] = []
   for (const [position, { id, name, weight, edits }] of inputs.entries()) {
-    const before = known.find((each) => each.id === id && !kept.includes(each.id))
+    const before = known.find((each) => each.id === id)
     const levelId = before?.levels[0] ?? (await addLevel(tx, siteId, factorId))
-    if (before) {
-      await tx
-        .update(variant)
-        .set({ position, name, weight })
-        .where(and(eq(variant.siteId, siteId), eq(variant.id, before.id)))
-      kept.push(before.id)
-    } else {
-      const [made] = await tx
-        .insert(variant)
-        .values({ siteId, experimentId, position, name, weight, levels: [levelId] })
-        .returning({ id: variant.id })
-      kept.push(made!.id)
-    }
+    await tx
+      .insert(variant)
+      .values({ siteId, experimentId, id, position, name, weight, levels: [levelId] })
+      .onConflictDoUpdate({
+        target: [variant.experimentId, variant.id],
+        set: { position, name, weight },
+        setWhere: eq(variant.siteId, siteId),
+      })
+    kept.push(id)
     await saveEdits(tx, siteId, levelId, edits)
   }
   const gone = known.filter((each) => !kept.includes(each.id))
@@ -40,6 +36,7 @@ export async function saveVariants(
   await tx.delete(variant).where(
     and(
       eq(variant.siteId, siteId),
+      eq(variant.experimentId, experimentId),
       inArray(
         variant.id,
         gone.map(({ id }) => id),
@@ -90,7 +87,7 @@ async function saveEdits(tx: Queries, siteId: number, levelId: number, edits: re
 }
 
 /** Writes one edit, over the one of the same id. */
-export async function saveEdit(
+async function saveEdit(
   tx: Queries,
   siteId: number,
   levelId: number,

@@ -1,9 +1,11 @@
 import { and, desc, eq, inArray, isNotNull, ne, or, sql } from 'drizzle-orm'
-import type { MetricInput } from '../../../shared/experiment'
+import type { SheetMetric } from '../../../core/sheet/content'
+import { isSame } from '../../../core/sheet/isSame'
 import type { Queries } from '../../database/connect'
 import { experiment, experimentMetric, metric, metricVersion } from '../../database/schema'
+import { HttpProblem } from '../HttpProblem'
 
-type Definition = Pick<MetricInput, 'kind' | 'source' | 'denominator'>
+type Definition = Pick<SheetMetric, 'kind' | 'source' | 'denominator'>
 
 /**
  * The version of a site's metric that measures what is asked for. A definition that another experiment uses, or one
@@ -15,20 +17,20 @@ export async function versionFor(
   tx: Queries,
   siteId: number,
   experimentId: number,
-  input: MetricInput,
+  input: SheetMetric,
 ): Promise<number> {
   const definition: Definition = {
     kind: input.kind,
     source: input.source,
     denominator: input.kind === 'ratio' ? input.denominator : null,
   }
-  const known = input.id === undefined ? null : await latestVersion(tx, siteId, input.id)
-  if (!known) return addMetric(tx, siteId, input.name, definition)
+  const known = await latestVersion(tx, siteId, input.id)
+  if (!known) return addMetric(tx, siteId, input, definition)
   await tx
     .update(metric)
     .set({ name: input.name })
     .where(and(eq(metric.siteId, siteId), eq(metric.id, known.metricId)))
-  if (isSame(known, definition)) return known.id
+  if (isSameDefinition(known, definition)) return known.id
   if (!(await isUsedElsewhere(tx, siteId, experimentId, known.id))) {
     await tx
       .update(metricVersion)
@@ -43,16 +45,22 @@ export async function versionFor(
   return made!.id
 }
 
-async function addMetric(tx: Queries, siteId: number, name: string, definition: Definition): Promise<number> {
-  const [made] = await tx.insert(metric).values({ siteId, name }).returning({ id: metric.id })
+async function addMetric(
+  tx: Queries,
+  siteId: number,
+  { id, name }: SheetMetric,
+  definition: Definition,
+): Promise<number> {
+  const made = await tx.insert(metric).values({ id, siteId, name }).onConflictDoNothing().returning({ id: metric.id })
+  if (made.length === 0) throw new HttpProblem(409, 'There is a metric with this id elsewhere. Add it with another id.')
   const [version] = await tx
     .insert(metricVersion)
-    .values({ siteId, metricId: made!.id, version: 1, ...definition })
+    .values({ siteId, metricId: id, version: 1, ...definition })
     .returning({ id: metricVersion.id })
   return version!.id
 }
 
-async function latestVersion(tx: Queries, siteId: number, metricId: number) {
+async function latestVersion(tx: Queries, siteId: number, metricId: string) {
   const [found] = await tx
     .select()
     .from(metricVersion)
@@ -62,17 +70,8 @@ async function latestVersion(tx: Queries, siteId: number, metricId: number) {
   return found ?? null
 }
 
-function isSame(one: Definition, other: Definition): boolean {
-  const text = ({ kind, source, denominator }: Definition) =>
-    JSON.stringify([kind, sortedFields(source), sortedFields(denominator)])
-  return text(one) === text(other)
-}
-
-/** The database gives fields back in an order of its own. */
-function sortedFields(value: unknown): unknown {
-  if (!value || typeof value !== 'object') return value ?? null
-  const fields = Object.entries(value).filter(([, field]) => field !== null && field !== undefined)
-  return fields.sort(([a], [b]) => (a < b ? -1 : 1)).map(([name, field]) => [name, sortedFields(field)])
+function isSameDefinition(one: Definition, other: Definition): boolean {
+  return one.kind === other.kind && isSame(one.source, other.source) && isSame(one.denominator, other.denominator)
 }
 
 /** Whether a version is one that a started experiment, or another than this one, is measured by. */
@@ -93,7 +92,7 @@ async function isUsedElsewhere(tx: Queries, siteId: number, experimentId: number
 }
 
 /** Takes away metrics that no experiment refers to any more, in any of their versions. */
-export async function dropUnusedMetrics(tx: Queries, siteId: number, metricIds: readonly number[]): Promise<void> {
+export async function dropUnusedMetrics(tx: Queries, siteId: number, metricIds: readonly string[]): Promise<void> {
   if (metricIds.length === 0) return
   const used = tx
     .select({ id: metricVersion.metricId })

@@ -2,6 +2,7 @@ import { and, asc, eq, inArray, isNull, sql } from 'drizzle-orm'
 import { orderEdits, type DeliveredEdit, type EditContent } from '../../../core/edits/edit'
 import type { MetricSource } from '../../../core/measurement/metric'
 import { CAMPAIGN_PARAMETERS, parametersIn } from '../../../core/targeting/address'
+import type { SheetPageRule } from '../../../core/sheet/content'
 import type { PageRule } from '../../../core/targeting/pageRule'
 import { SITE_FILE_FORMAT, type AnySiteFileEntry, type ListenedAmount, type SiteFile } from '../../../shared/siteFile'
 import type { Queries } from '../../database/connect'
@@ -59,11 +60,15 @@ async function runningExperiments(tx: Queries, siteId: number): Promise<AnySiteF
   return rows.map(({ id, salt, share, pageRules }) => {
     const own = variants.get(id) ?? []
     return {
-      ...{ kind: 'experiment', id, salt, share, pages: pageRules, audience: null, group: null },
+      ...{ kind: 'experiment', id, salt, share, pages: pageRules.map(withoutId), audience: null, group: null },
       weights: own.map(({ weight }) => weight),
       edits: own.map(({ edits }) => orderEdits(edits).map(withoutHistory)),
     }
   })
+}
+
+function withoutId({ match, value }: SheetPageRule): PageRule {
+  return { match, value }
 }
 
 /** Browsers need neither the id of an edit nor its text of before. */

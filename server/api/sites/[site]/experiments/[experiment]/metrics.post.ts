@@ -1,7 +1,7 @@
 import { senderQueue } from '~~/server/jobs/senderQueue'
 import { defineOperation } from '~~/server/routing/operation'
 import { addMetricToStarted } from '~~/server/services/experiments/addMetric'
-import type { MetricInput } from '~~/shared/experiment'
+import type { SheetMetric } from '~~/core/sheet/content'
 
 export default defineOperation('addMetric', async ({ database, siteId, path, personId, body }) =>
   addMetricToStarted(
@@ -9,6 +9,6 @@ export default defineOperation('addMetric', async ({ database, siteId, path, per
     await senderQueue(),
     { siteId, experimentId: path.experiment, personId },
     body.version,
-    body.metric as MetricInput,
+    body.metric as SheetMetric,
   ),
 )

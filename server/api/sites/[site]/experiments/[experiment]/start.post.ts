@@ -1,6 +1,6 @@
 import { defineOperation } from '~~/server/routing/operation'
 import { moveExperiment } from '~~/server/services/experiments/experiments'
 
-export default defineOperation('startExperiment', ({ database, siteId, path, personId }) =>
-  moveExperiment(database, { siteId, experimentId: path.experiment, personId }, 'start'),
+export default defineOperation('startExperiment', ({ database, siteId, path, personId, body }) =>
+  moveExperiment(database, { siteId, experimentId: path.experiment, personId }, 'start', body.version),
 )

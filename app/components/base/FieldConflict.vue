@@ -1,0 +1,38 @@
+<script setup lang="ts">
+import type { FieldState } from '~/composables/useSheetThing'
+
+/** Two versions of one field: what was written here stands above, what the sheet says by now is told. */
+const props = defineProps<{
+  conflict: NonNullable<FieldState['conflict']>
+  label: string
+  show?: (value: unknown) => string
+}>()
+const theirs = computed(() => {
+  const words = props.show ? props.show(props.conflict.theirs) : String(props.conflict.theirs ?? '')
+  return words === '' ? 'nothing' : `“${words}”`
+})
+</script>
+
+<template>
+  <div class="border-l-2 border-rust pl-3 text-sm" role="alert">
+    <p>Meanwhile changed elsewhere to {{ theirs }}. Yours is not saved.</p>
+    <p class="flex gap-4">
+      <button
+        type="button"
+        class="font-medium text-accent underline"
+        :aria-label="`Keep mine: ${label}`"
+        @click="conflict.keepMine"
+      >
+        Keep mine
+      </button>
+      <button
+        type="button"
+        class="font-medium text-accent underline"
+        :aria-label="`Take the other: ${label}`"
+        @click="conflict.takeTheirs"
+      >
+        Take the other
+      </button>
+    </p>
+  </div>
+</template>

@@ -1,0 +1,59 @@
+<script setup lang="ts">
+import type { SheetVariant } from '~~/core/sheet/content'
+
+const props = defineProps<{ variant: SheetVariant; position: number; disabled: boolean; mayRemove: boolean }>()
+const route = useRoute('sites-site-experiments-experiment')
+const { make } = useSheetChanges()
+const { draft, commit, state } = useSheetThing<SheetVariant>(
+  () => ({ part: 'variants', id: props.variant.id }),
+  [['name']],
+)
+const edits = computed(() => ({ part: 'edits' as const, variant: props.variant.id }))
+</script>
+
+<template>
+  <li class="grid gap-x-4 gap-y-2 border-b border-line py-3 last:border-b-0 sm:grid-cols-[2.5rem_12rem_1fr]">
+    <span class="pt-2"><VariantMark :position="position" /></span>
+    <TextField
+      v-model="draft.name"
+      :label="`Name of variant ${variantLetter(position)}`"
+      :state="state('name')"
+      :disabled="disabled"
+      is-bare
+      @commit="commit"
+    />
+    <div class="min-w-0 pt-1.5">
+      <p v-if="position === 0" class="text-ink-soft">The page as it is.</p>
+      <p v-else-if="variant.edits.length === 0" class="text-ink-soft">Changes nothing yet.</p>
+      <ul v-else class="flex flex-col gap-2">
+        <li v-for="edit in variant.edits" :key="edit.id" class="flex items-start gap-2">
+          <div class="min-w-0 flex-1">
+            <p class="font-mono text-xs break-words text-ink-soft">{{ edit.selector }}</p>
+            <p class="line-clamp-2 text-ink-soft line-through decoration-line-strong">{{ edit.original }}</p>
+            <p class="line-clamp-3">{{ edit.value }}</p>
+          </div>
+          <BaseButton
+            v-if="!disabled"
+            kind="quiet"
+            :aria-label="`Remove the edit of ${edit.selector}`"
+            @click="make({ do: 'remove', list: edits, item: edit }, 'Removed the edit.')"
+            >Remove</BaseButton
+          >
+        </li>
+      </ul>
+      <div v-if="position > 0 && !disabled" class="mt-2 flex gap-2">
+        <NuxtLink
+          :to="`${route.path}/point?variant=${position}`"
+          class="rounded border border-line-strong bg-raised px-3 py-1.5 font-medium hover:bg-neutral-soft"
+          >Point at the page</NuxtLink
+        >
+        <BaseButton
+          v-if="mayRemove"
+          kind="quiet"
+          @click="make({ do: 'remove', list: { part: 'variants' }, item: variant }, `Removed ${variant.name}.`)"
+          >Remove {{ variant.name }}</BaseButton
+        >
+      </div>
+    </div>
+  </li>
+</template>

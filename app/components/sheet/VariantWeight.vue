@@ -1,0 +1,26 @@
+<script setup lang="ts">
+import type { SheetVariant } from '~~/core/sheet/content'
+
+const props = defineProps<{ variant: SheetVariant; position: number; total: number; disabled: boolean }>()
+const { draft, commit, state } = useSheetThing<SheetVariant>(
+  () => ({ part: 'variants', id: props.variant.id }),
+  [['weight']],
+)
+</script>
+
+<template>
+  <div class="flex items-start gap-2">
+    <VariantMark class="mt-2" :position="position" />
+    <TextField
+      v-model="draft.weight"
+      class="w-20 [&_p]:w-max [&_p]:max-w-40"
+      :label="`Weight of ${variant.name}`"
+      :state="state('weight')"
+      :disabled="disabled"
+      numeric
+      is-bare
+      @commit="commit"
+    />
+    <span class="mt-1.5 w-16 text-ink-soft">{{ formatShare(total > 0 ? variant.weight / total : 0, 1) }}</span>
+  </div>
+</template>

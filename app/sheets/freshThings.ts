@@ -1,0 +1,47 @@
+import type { MetricSource } from '~~/core/measurement/metric'
+import type { SheetMetric, SheetPageRule } from '~~/core/sheet/content'
+import { drawThingId } from '~~/shared/thingId'
+import type { FreshThing } from './sheetWork'
+
+export function blankPageRule(): SheetPageRule {
+  return { id: drawThingId(), match: 'exact', value: '' }
+}
+
+export function blankMetric(role: SheetMetric['role']): SheetMetric {
+  return {
+    id: drawThingId(),
+    name: '',
+    kind: 'conversion',
+    direction: 'up',
+    source: { type: 'visit', page: { match: 'exact', value: '' } },
+    denominator: null,
+    role,
+    limit: null,
+  }
+}
+
+/** Whether something was written into a new thing. */
+export function isBegun({ list, item }: FreshThing): boolean {
+  if (list.part === 'pageRules') return (item as SheetPageRule).value !== ''
+  const { name, source } = item as SheetMetric
+  return name !== '' || isFilled(source)
+}
+
+/** Whether every field of a new thing is filled; what they say is checked when it is saved. */
+export function isComplete({ list, item }: FreshThing): boolean {
+  if (list.part === 'pageRules') return (item as SheetPageRule).value.trim() !== ''
+  return isCompleteMetric(item as SheetMetric)
+}
+
+export function isCompleteMetric({ name, source, denominator }: SheetMetric): boolean {
+  return name.trim() !== '' && isFilled(source) && (!denominator || isFilled(denominator))
+}
+
+function isFilled(source: MetricSource): boolean {
+  return (
+    (!('page' in source) || source.page.value !== '') &&
+    (!('selector' in source) || source.selector !== '') &&
+    (source.type !== 'pageAmount' || !Object.values(source.reference ?? {}).includes('')) &&
+    (source.type !== 'event' || source.name !== '')
+  )
+}

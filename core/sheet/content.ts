@@ -1,0 +1,55 @@
+import type { MetricRole } from '../analysis/analysis'
+import type { Edit } from '../edits/edit'
+import type { MetricDefinition } from '../measurement/metric'
+import type { PageRule } from '../targeting/pageRule'
+import type { DecisionPlan } from '../verdict/verdict'
+
+/** A page rule of a sheet. */
+export type SheetPageRule = PageRule & { id: string }
+
+/** A variant of a sheet, with its edits in the order of being applied. */
+export interface SheetVariant {
+  id: string
+  name: string
+  weight: number
+  edits: Edit[]
+}
+
+/** A metric of the site in its role on a sheet. */
+export interface SheetMetric extends MetricDefinition {
+  /** Of the metric: the same on every sheet that it is on. */
+  id: string
+  name: string
+  direction: 'up' | 'down'
+  role: MetricRole
+  /** Relative change to the worse that a guardrail may not exceed; null for other roles. */
+  limit: number | null
+}
+
+/** The decision plan, with what the control is expected to be: a rate, or mean and deviation of one visitor's value. */
+export type SheetPlan = DecisionPlan & { baseline: number; mean?: number | null; deviation?: number | null }
+
+/** What people write on a sheet. Each thing on it has an id that stays, whatever is changed about it. */
+export interface SheetContent {
+  name: string
+  hypothesis: string
+  pageRules: SheetPageRule[]
+  /** Of 10,000 buckets. */
+  share: number
+  /** The control first. */
+  variants: SheetVariant[]
+  /** The primary one first. */
+  metrics: SheetMetric[]
+  plan: SheetPlan
+}
+
+export type SheetPart = keyof SheetContent
+export const SHEET_PARTS: readonly SheetPart[] = [
+  'name',
+  'hypothesis',
+  'pageRules',
+  'share',
+  'variants',
+  'metrics',
+  'plan',
+]

@@ -1,0 +1,120 @@
+import { describeEdit, type EditContent } from '../edits/edit'
+import { nameOf, thingAt, type Fields, type SheetChange, type SheetPlace } from './change'
+import type { SheetContent } from './content'
+
+const FIELDS: Record<string, string> = {
+  alpha: 'error level',
+  baseline: 'expected rate of the control',
+  denominator: 'what it is divided by',
+  deviation: 'standard deviation',
+  direction: 'what is better',
+  hypothesis: 'hypothesis',
+  kind: 'value',
+  leastWeeks: 'least run in weeks',
+  limit: 'limit',
+  longestWeeks: 'longest run in weeks',
+  lossLimit: 'accepted loss',
+  match: 'comparison',
+  mean: 'expected value of the control',
+  metrics: 'metrics',
+  name: 'name',
+  original: 'original text',
+  pageRules: 'addresses',
+  plan: 'decision plan',
+  plannedVisitors: 'planned visitors',
+  role: 'role',
+  rule: 'rule',
+  selector: 'element',
+  share: 'traffic share',
+  smallestLift: 'smallest worthwhile lift',
+  source: 'what is counted',
+  value: 'text',
+  variants: 'variants',
+  weight: 'weight',
+}
+const PERCENT = new Set(['baseline', 'limit', 'lossLimit', 'smallestLift'])
+
+/** What a person calls a field of a sheet. */
+export function fieldName(field: string): string {
+  return FIELDS[field] ?? field
+}
+
+/**
+ * A change in one line, with old and new.
+ *
+ * @param content - the sheet before the change: it knows the names of things
+ *
+ * @example describeChange(content, { do: 'set', of: { part: 'variants', id: 'b' }, from: { weight: 1 }, to: { weight: 2 } })
+ * // 'Weight of the variant “Warm”: 1 became 2'
+ */
+export function describeChange(content: SheetContent, change: SheetChange): string {
+  switch (change.do) {
+    case 'set':
+      return Object.keys(change.to)
+        .map((field) => describeField(content, change.of, field, change))
+        .join('; ')
+    case 'add':
+      return `Added ${named(change.list, change.item)}`
+    case 'remove':
+      return `Removed ${named(change.list, change.item)}`
+    case 'move': {
+      const item = thingAt(content, { ...change.list, id: change.id })
+      return `Moved ${item ? nameOf(change.list, item) : 'something that is gone'}`
+    }
+    case 'replace':
+      return `Set ${Object.keys(change.to).map(fieldName).join(', ')} together`
+  }
+}
+
+function named(list: Parameters<typeof nameOf>[0], item: Parameters<typeof nameOf>[1]): string {
+  return list.part === 'edits' ? `the edit: ${describeEdit(item as EditContent)}` : nameOf(list, item)
+}
+
+function describeField(
+  content: SheetContent,
+  place: SheetPlace,
+  field: string,
+  { from, to }: { from: Fields; to: Fields },
+): string {
+  const thing = thingAt(content, place)
+  const of = place.part === 'sheet' || place.part === 'plan' || !thing ? '' : ` of ${nameOf(place, thing)}`
+  const name = fieldName(field)
+  const words = `${inWords(field, from[field])} became ${inWords(field, to[field])}`
+  return `${name.charAt(0).toUpperCase()}${name.slice(1)}${of}: ${words}`
+}
+
+function inWords(field: string, value: unknown): string {
+  if (value === null || value === undefined || value === '') return 'nothing'
+  if (field === 'share') return percent(Number(value) / 10_000)
+  if (PERCENT.has(field)) return percent(Number(value))
+  if (typeof value === 'object') return sourceInWords(value as Fields)
+  return typeof value === 'string' && !/^(up|down|exact|begins|contains)$/.test(value)
+    ? `“${value}”`
+    : (WORDS[String(value)] ?? String(value))
+}
+
+const WORDS: Record<string, string> = {
+  up: 'more',
+  down: 'less',
+  exact: '“is”',
+  begins: '“begins with”',
+  contains: '“contains”',
+}
+
+function percent(share: number): string {
+  return `${Number((share * 100).toFixed(4))} %`
+}
+
+/** What a metric counts, in a few words. */
+export function sourceInWords(source: Fields): string {
+  const page = source.page as { value?: string } | undefined
+  const where = [page?.value, source.selector, source.name].filter(Boolean).join(', ')
+  const kinds: Record<string, string> = {
+    visit: 'visits of',
+    click: 'clicks on',
+    submit: 'submissions of',
+    pageAmount: 'the amount at',
+    event: 'the event',
+  }
+  return `${kinds[String(source.type)] ?? ''} ${where}`.trim()
+}

@@ -1,0 +1,22 @@
+import { createEventStream, type H3Event } from 'h3'
+import { subscribe } from '../news/subscribe'
+
+/** Keeps proxies from closing the stream. */
+const BEAT = 25_000
+/** Then the browser connects anew, and whether it may listen is looked at again. */
+const LONGEST = 10 * 60_000
+
+/** Answers with the news of a site as they come (server-sent events). */
+export async function streamNews(event: H3Event, siteId: number): Promise<void> {
+  const stream = createEventStream(event)
+  const unsubscribe = subscribe(siteId, (news) => void stream.push(JSON.stringify(news)))
+  const beat = setInterval(() => void stream.push({ event: 'beat', data: '' }), BEAT)
+  const end = setTimeout(() => void stream.close(), LONGEST)
+  stream.onClosed(() => {
+    unsubscribe()
+    clearInterval(beat)
+    clearTimeout(end)
+  })
+  void stream.push({ event: 'beat', data: '' })
+  await stream.send()
+}

@@ -1,0 +1,144 @@
+import { and, eq } from 'drizzle-orm'
+import { ValidationError } from 'yup'
+import { ChangeRefused, partsOf, type SheetChange } from '../../../core/sheet/change'
+import type { SheetContent, SheetMetric, SheetPageRule, SheetPart, SheetVariant } from '../../../core/sheet/content'
+import { describeChange } from '../../../core/sheet/describeChange'
+import { isSame } from '../../../core/sheet/isSame'
+import { contentOf, type ExperimentSheet } from '../../../shared/experiment'
+import { prepareChange } from '../../../shared/sheetChange'
+import { drawThingId } from '../../../shared/thingId'
+import type { Database, Queries } from '../../database/connect'
+import { changeLog, experiment } from '../../database/schema'
+import { announce } from '../../news/announce'
+import { recordChange } from '../changes'
+import { HttpProblem } from '../HttpProblem'
+import { compileSiteFile } from '../sites/compileSiteFile'
+import { findSheet, lockSheet, type Target } from './sheet'
+import { saveMetrics } from './sheetMetrics'
+import { saveVariants } from './variants'
+
+const FROZEN =
+  'Variants, page, metrics and plan are frozen since the start, so that the result can be trusted. End this experiment and make a copy to change them.'
+
+/** What may still be changed once visitors have been assigned. */
+const CHANGEABLE_AFTER_START: readonly SheetPart[] = ['name', 'hypothesis', 'share']
+
+/**
+ * Makes a change on a sheet, and writes it into the change log.
+ *
+ * A change that was made already, by its id, is not made again. Refused when the sheet is not any more what the change
+ * was made from, and for parts that the start has frozen.
+ */
+export async function changeSheet(
+  database: Database,
+  target: Target,
+  { id, change }: { id: string; change: SheetChange },
+): Promise<ExperimentSheet> {
+  return database.transaction(async (tx) => {
+    const before = await lockSheet(tx, target)
+    if (await isMade(tx, target, id)) return before
+    return makeChange(tx, target, before, id, change)
+  })
+}
+
+/** Parts of a sheet whose things may be new: without ids. */
+export type SheetParts = Partial<
+  Omit<SheetContent, 'pageRules' | 'variants' | 'metrics'> & {
+    pageRules: WithoutId<SheetPageRule>[]
+    variants: WithoutId<SheetVariant>[]
+    metrics: WithoutId<SheetMetric>[]
+  }
+>
+type WithoutId<Thing extends { id: string }> = Omit<Thing, 'id'> & { id?: string }
+
+/** Writes parts of a sheet as a whole, on top of whatever it is at the moment. */
+export async function fillSheet(database: Database, target: Target, parts: SheetParts): Promise<ExperimentSheet> {
+  return database.transaction(async (tx) => {
+    const before = await lockSheet(tx, target)
+    const content = contentOf(before)
+    const from = Object.fromEntries(Object.keys(parts).map((part) => [part, content[part as SheetPart]]))
+    const to = Object.fromEntries(
+      Object.entries(parts).map(([part, value]) => [part, Array.isArray(value) ? value.map(withId) : value]),
+    )
+    return makeChange(tx, target, before, null, { do: 'replace', from, to })
+  })
+}
+
+function withId<Thing extends { id?: string }>(thing: Thing): Thing & { id: string } {
+  return { ...thing, id: thing.id ?? drawThingId() }
+}
+
+async function makeChange(
+  tx: Queries,
+  target: Target,
+  before: ExperimentSheet,
+  changeId: string | null,
+  wanted: SheetChange,
+): Promise<ExperimentSheet> {
+  const content = contentOf(before)
+  const { change, content: next, inverse } = prepared(content, wanted)
+  const touched = partsOf(change).filter((part) => !isSame(content[part], next[part]))
+  if (touched.length === 0 && changeId === null) return before
+  checkFrozen(before, touched, next)
+
+  const { siteId, experimentId, personId } = target
+  const { name, hypothesis, pageRules, share, plan } = next
+  await tx
+    .update(experiment)
+    .set({ name, hypothesis, pageRules, share, plan, version: before.version + 1 })
+    .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
+  if (touched.includes('variants')) await saveVariants(tx, siteId, experimentId, next.variants)
+  if (touched.includes('metrics')) await saveMetrics(tx, before, next.metrics)
+  await recordChange(tx, {
+    ...{ siteId, personId, subject: 'experiment', subjectId: experimentId, action: 'changed' },
+    ...{ changeId, change, inverse, words: describeChange(content, change) },
+  })
+  if (before.state === 'running') await compileSiteFile(tx, siteId)
+  await announce(tx, siteId, { kind: 'sheet', experiment: experimentId, version: before.version + 1 })
+  return findSheet(tx, siteId, experimentId)
+}
+
+function prepared(content: SheetContent, change: SheetChange) {
+  try {
+    return prepareChange(content, change)
+  } catch (error) {
+    if (error instanceof ChangeRefused) throw new HttpProblem(409, error.message)
+    if (!(error instanceof ValidationError)) throw error
+    const all = error.inner.length > 0 ? error.inner : [error]
+    throw new HttpProblem(
+      422,
+      all[0]!.message,
+      Object.fromEntries(all.map(({ path, message }) => [path ?? '', message])),
+    )
+  }
+}
+
+async function isMade(tx: Queries, { siteId, experimentId }: Target, changeId: string): Promise<boolean> {
+  const [made] = await tx
+    .select({ id: changeLog.id })
+    .from(changeLog)
+    .where(
+      and(
+        eq(changeLog.siteId, siteId),
+        eq(changeLog.subject, 'experiment'),
+        eq(changeLog.subjectId, experimentId),
+        eq(changeLog.changeId, changeId),
+      ),
+    )
+  return made !== undefined
+}
+
+function checkFrozen(before: ExperimentSheet, touched: readonly SheetPart[], next: SheetContent): void {
+  if (before.state === 'draft') return
+  if (touched.some((part) => !CHANGEABLE_AFTER_START.includes(part))) throw new HttpProblem(409, FROZEN)
+  if (!touched.includes('share')) return
+  if (before.state === 'ended')
+    throw new HttpProblem(409, 'This experiment has ended, so its traffic share cannot change.')
+  if (next.share < before.share) {
+    throw new HttpProblem(
+      409,
+      'The traffic share of a started experiment can only be raised: lowering it would take visitors out of the test. Pause it instead.',
+      { share: 'Only a larger share is possible now.' },
+    )
+  }
+}

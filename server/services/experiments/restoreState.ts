@@ -1,0 +1,42 @@
+import { and, desc, eq, gt } from 'drizzle-orm'
+import { applyChange } from '../../../core/sheet/change'
+import { SHEET_PARTS } from '../../../core/sheet/content'
+import { isSame } from '../../../core/sheet/isSame'
+import { contentOf, type ExperimentSheet } from '../../../shared/experiment'
+import type { Database } from '../../database/connect'
+import { changeLog } from '../../database/schema'
+import { HttpProblem } from '../HttpProblem'
+import { fillSheet } from './changeSheet'
+import { findSheet, type Target } from './sheet'
+
+/**
+ * Makes a draft again what it was after a change, by taking back what came later, the latest first. It is a change
+ * like any other, and can be taken back as one.
+ *
+ * @param entryId - of the change log
+ */
+export async function restoreState(database: Database, target: Target, entryId: number): Promise<ExperimentSheet> {
+  const { siteId, experimentId } = target
+  const sheet = await findSheet(database, siteId, experimentId)
+  const later = await database
+    .select({ action: changeLog.action, inverse: changeLog.inverse })
+    .from(changeLog)
+    .where(
+      and(
+        eq(changeLog.siteId, siteId),
+        eq(changeLog.subject, 'experiment'),
+        eq(changeLog.subjectId, experimentId),
+        gt(changeLog.id, entryId),
+      ),
+    )
+    .orderBy(desc(changeLog.id))
+  const now = contentOf(sheet)
+  let then = now
+  for (const { action, inverse } of later) {
+    if (action !== 'changed') continue
+    if (!inverse) throw new HttpProblem(409, 'What was changed since is too old to be taken back.')
+    then = applyChange(then, inverse).content
+  }
+  const parts = SHEET_PARTS.filter((part) => !isSame(now[part], then[part]))
+  return fillSheet(database, target, Object.fromEntries(parts.map((part) => [part, then[part]])))
+}
