@@ -3,10 +3,15 @@ import { ChangeRefused, type SheetItem } from '~~/core/sheet/change'
 import { isBegun, isComplete } from '~/sheets/freshThings'
 import type { FreshThing } from '~/sheets/sheetWork'
 
-/** A thing that is being written and joins the sheet as soon as it is complete; until then it is kept on the device. */
-export function useFreshThing<Item extends SheetItem>(fresh: () => FreshThing) {
+/**
+ * A thing that is being written and joins the sheet as soon as it is complete; until then it is kept on the device.
+ *
+ * @param thing - null once it has joined: nothing of this is asked for any more then
+ */
+export function useFreshThing<Item extends SheetItem>(thing: () => FreshThing | null) {
   const work = useSheetStore().work!
   const errors = ref<Record<string, string>>({})
+  const fresh = () => thing()!
   const draft = computed(() => fresh().item as Item)
 
   function drop(): void {

@@ -90,7 +90,12 @@ test.each<[string, Partial<PreflightInput>, string, RegExp]>([
           kind: 'conversion',
           source: { type: 'visit', page: { match: 'exact', value: '/done' } },
         },
-        { name: 'Seen', role: 'secondary', kind: 'conversion', source: { type: 'visit', page: { match: 'exact', value: '/' } } },
+        {
+          name: 'Seen',
+          role: 'secondary',
+          kind: 'conversion',
+          source: { type: 'visit', page: { match: 'exact', value: '/' } },
+        },
       ],
     },
     'measured',

@@ -19,7 +19,16 @@ const metric = (
   kind: SheetMetric['kind'],
   source: MetricSource,
   more: Partial<SheetMetric> = {},
-): Omit<SheetMetric, 'id'> => ({ name, kind, source, denominator: null, direction: 'up', role: 'primary', limit: null, ...more })
+): Omit<SheetMetric, 'id'> => ({
+  name,
+  kind,
+  source,
+  denominator: null,
+  direction: 'up',
+  role: 'primary',
+  limit: null,
+  ...more,
+})
 const visits = (match: PageMatch, value: string): MetricSource => ({ type: 'visit', page: { match, value } })
 const ORDER_TOTAL: MetricSource = {
   type: 'pageAmount',

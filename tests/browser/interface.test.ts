@@ -3,7 +3,7 @@ import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import type { Role } from '../../shared/account'
 import { primaryMetric } from '../metrics'
-import { createTeam, saving, type Team } from './team'
+import { createTeam, type Team } from './team'
 import { test, type World } from './world'
 
 const RUNNING = 'A running experiment'
@@ -66,7 +66,7 @@ test('deleting can be undone', async ({ page, world }) => {
   await signIn(page, world, 'editor', 'experiments')
   await page.getByRole('button', { name: `Delete ${DRAFT}` }).click()
   await expect(rows(page)).toHaveCount(1)
-  await page.getByRole('button', { name: 'Undo' }).click()
+  await page.getByRole('button', { name: /^Undo: / }).click()
   await expect(rows(page)).toHaveCount(2)
 })
 
@@ -93,42 +93,6 @@ test('the keyboard reaches every place: palette, shortcuts, arrows, Escape', asy
   await expect(page.getByRole('dialog').getByLabel('Name')).toBeVisible()
   await page.keyboard.press('Escape')
   await expect(page.getByRole('dialog')).toBeHidden()
-})
-
-test('what was typed stays when it cannot be saved, and is saved once it can', async ({ page, world }) => {
-  await signIn(page, world, 'editor', 'experiments')
-  await page.getByRole('link', { name: DRAFT }).click()
-  const hypothesis = page.getByLabel('Because we saw')
-  await page.route('**/api/sites/*/experiments/*', (route) =>
-    route.request().method() === 'PATCH' ? route.abort() : route.continue(),
-  )
-  await hypothesis.fill('Typed while Vetch was away.')
-  await hypothesis.blur()
-  await expect(page.getByText('Vetch cannot be reached.').first()).toBeVisible()
-  await expect(hypothesis).toHaveValue('Typed while Vetch was away.')
-  await page.unroute('**/api/sites/*/experiments/*')
-  await hypothesis.fill('Typed while Vetch was away. And after.')
-  await hypothesis.blur()
-  await expect(page.getByText('Saved', { exact: true })).toBeVisible()
-  await page.reload()
-  await expect(page.getByLabel('Because we saw')).toHaveValue('Typed while Vetch was away. And after.')
-})
-
-test('two sections are edited at the same time and lose nothing', async ({ page, world }) => {
-  await signIn(page, world, 'editor', 'experiments')
-  await page.getByRole('link', { name: DRAFT }).click()
-  await page.locator('#decided').getByLabel('Smallest worthwhile lift').fill('seven')
-  await page.locator('#decided').getByLabel('Smallest worthwhile lift').blur()
-  await expect(page.getByText('Type the smallest worthwhile lift in percent.')).toBeVisible()
-  await page.getByRole('button', { name: 'Add a variant' }).click()
-  await expect(page.getByLabel('Name of variant C')).toHaveValue('Variant C')
-  await expect(page.locator('#decided').getByLabel('Smallest worthwhile lift')).toHaveValue('seven')
-  await page.getByRole('button', { name: 'Undo' }).click()
-  await expect(page.getByLabel('Name of variant C')).toBeHidden()
-  await page.locator('#decided').getByLabel('Smallest worthwhile lift').fill('7,5')
-  await saving(page, 'plan', () => page.locator('#decided').getByLabel('Smallest worthwhile lift').blur())
-  await page.reload()
-  await expect(page.locator('#decided').getByLabel('Smallest worthwhile lift')).toHaveValue('7.5')
 })
 
 test('a failing list says so and can be tried again', async ({ page, world }) => {

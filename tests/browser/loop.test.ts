@@ -85,7 +85,7 @@ test('from a hunch to exact counts: an A/B test with sixty real visitors', async
     await page.getByLabel('New text').fill(NEW)
     await page.getByRole('button', { name: 'Change the text' }).click()
     await expect(headline).toHaveText(NEW)
-    await page.getByRole('button', { name: 'Undo' }).click()
+    await page.getByRole('button', { name: 'Undo', exact: true }).click()
     await expect(headline).toHaveText(OLD)
     await headline.click()
     await page.getByLabel('New text').fill(NEW)

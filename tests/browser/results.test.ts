@@ -5,7 +5,7 @@ import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment, DEFAULT_PLAN, moveExperiment } from '../../server/services/experiments/experiments'
 import { folded, happen, type Happening } from '../arrivals'
 import { primaryMetric } from '../metrics'
-import { createTeam, saving, type Team } from './team'
+import { createTeam, saved, type Team } from './team'
 import { test, type World } from './world'
 
 const DAYS = 20
@@ -169,7 +169,8 @@ test('metrics of every role are added, changed and removed on a draft, and remov
   await measured.getByLabel('Path').fill('/crossings')
   await measured.getByLabel('Role').selectOption('guardrail')
   await measured.getByLabel('Harm from').fill('3')
-  await saving(page, 'metrics', () => measured.getByLabel('Harm from').blur())
+  await measured.getByLabel('Harm from').blur()
+  await saved(page)
   await page.reload()
   await expect(measured.getByRole('listitem')).toHaveCount(2)
   await expect(measured.getByRole('listitem').nth(1)).toContainText('Clicks per view, guardrail')
@@ -178,7 +179,8 @@ test('metrics of every role are added, changed and removed on a draft, and remov
   )
   await measured.getByRole('button', { name: 'Remove Clicks per view' }).click()
   await expect(measured.getByRole('listitem')).toHaveCount(1)
-  await saving(page, 'metrics', () => page.getByRole('button', { name: 'Undo' }).click())
+  await page.getByRole('button', { name: /^Undo: / }).click()
+  await saved(page)
   await expect(measured.getByRole('listitem')).toHaveCount(2)
   await page.reload()
   await expect(measured.getByRole('listitem')).toHaveCount(2)

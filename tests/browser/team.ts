@@ -1,4 +1,4 @@
-import type { Page } from '@playwright/test'
+import { expect, type Page } from '@playwright/test'
 import { membership, organisation, person } from '../../server/database/schema'
 import { hashPassword } from '../../server/services/accounts/password'
 import { createSite, noteFirstReport } from '../../server/services/sites/sites'
@@ -7,14 +7,9 @@ import type { World } from './world'
 
 const PASSWORD = 'a-long-enough-password'
 
-/** Does something that saves a part of a sheet, and waits until the server has it. */
-export async function saving(page: Page, part: 'metrics' | 'plan', change: () => Promise<unknown>): Promise<void> {
-  const saved = page.waitForResponse((reply) => {
-    const request = reply.request()
-    return request.method() === 'PATCH' && reply.ok() && part in (request.postDataJSON() as object)
-  })
-  await change()
-  await saved
+/** Waits until the server has everything that was changed on the open sheet. */
+export async function saved(page: Page): Promise<void> {
+  await expect(page.getByTestId('save-state')).toHaveText('Saved')
 }
 
 /** A team with one person in each role, and its site, which visitors have reported from. */

@@ -1,23 +1,34 @@
 <script setup lang="ts">
 import type { SheetMetric } from '~~/core/sheet/content'
+import type { FreshThing } from '~/sheets/sheetWork'
 
-const props = defineProps<{ metric: SheetMetric; isOpen: boolean; disabled: boolean }>()
+/** A metric of the sheet, or one that is being written and joins it: the fields stay the same while it does. */
+const props = defineProps<{ metric: SheetMetric; fresh: FreshThing | null; isOpen: boolean; disabled: boolean }>()
 const emit = defineEmits<{ toggle: [] }>()
 const { make } = useSheetChanges()
-const { draft, commit, state } = useSheetThing<SheetMetric>(
+const saved = useSheetThing<SheetMetric>(
   () => ({ part: 'metrics', id: props.metric.id }),
   [['name'], ['direction'], ['role', 'limit'], ['kind', 'source', 'denominator']],
 )
-const remove = () =>
-  make({ do: 'remove', list: { part: 'metrics' }, item: props.metric }, `Removed ${props.metric.name}.`)
+const fresh = useFreshThing<SheetMetric>(() => props.fresh)
+const draft = computed({
+  get: () => (props.fresh ? fresh.draft.value : saved.draft.value),
+  set: (value) => void (saved.draft.value = value),
+})
+const commit = () => (props.fresh ? fresh.commit() : saved.commit())
+const state = (field: keyof SheetMetric) => (props.fresh ? fresh.state(field) : saved.state(field))
+function remove(): void {
+  if (props.fresh) fresh.drop()
+  else make({ do: 'remove', list: { part: 'metrics' }, item: props.metric }, `Removed ${props.metric.name}.`)
+}
 </script>
 
 <template>
   <MetricFrame
     :metric="metric"
     :is-open="isOpen"
-    :is-new="false"
-    :may-remove="!disabled"
+    :is-new="props.fresh !== null"
+    :may-remove="!disabled && !(props.fresh && metric.role === 'primary')"
     @toggle="emit('toggle')"
     @remove="remove"
   >

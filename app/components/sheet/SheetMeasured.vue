@@ -1,24 +1,29 @@
 <script setup lang="ts">
+import type { SheetMetric } from '~~/core/sheet/content'
 import { MOST_METRICS } from '~~/shared/experiment'
 import { blankMetric } from '~/sheets/freshThings'
 
 const props = defineProps<{ disabled: boolean; mayAdd: boolean }>()
 const { content } = useSheetChanges()
 const { kept } = useSheetStore().work!
-const metrics = computed(() => content.value.metrics)
-const freshMetrics = computed(() => kept.fresh.filter(({ list }) => list.part === 'metrics'))
+const rows = computed(() => [
+  ...content.value.metrics.map((metric) => ({ metric, fresh: null })),
+  ...(props.disabled ? [] : kept.fresh)
+    .filter(({ list }) => list.part === 'metrics')
+    .map((fresh) => ({ metric: fresh.item as SheetMetric, fresh })),
+])
+const isWriting = computed(() => rows.value.some(({ fresh }) => fresh))
 /** One metric is edited at a time. */
 const opened = ref<string | null>(null)
 
 function add(): void {
-  const item = blankMetric(metrics.value.some(({ role }) => role === 'primary') ? 'secondary' : 'primary')
+  const item = blankMetric(rows.value.some(({ metric }) => metric.role === 'primary') ? 'secondary' : 'primary')
   kept.fresh = [...kept.fresh, { list: { part: 'metrics' }, item }]
   opened.value = item.id
 }
 onMounted(() => {
-  const isEmpty = metrics.value.length + freshMetrics.value.length === 0
-  if (isEmpty && !props.disabled) add()
-  else opened.value = freshMetrics.value[0]?.item.id ?? metrics.value[0]?.id ?? null
+  if (rows.value.length === 0 && !props.disabled) add()
+  else opened.value = (rows.value.find(({ fresh }) => fresh) ?? rows.value[0])?.metric.id ?? null
 })
 const toggle = (id: string) => (opened.value = opened.value === id ? null : id)
 </script>
@@ -30,31 +35,20 @@ const toggle = (id: string) => (opened.value = opened.value === id ? null : id)
     note="Each metric is one value a visitor, from the first exposure on."
   >
     <template #action
-      ><BaseButton
-        v-if="!disabled && metrics.length < MOST_METRICS && freshMetrics.length === 0"
-        kind="quiet"
-        @click="add"
+      ><BaseButton v-if="!disabled && rows.length < MOST_METRICS && !isWriting" kind="quiet" @click="add"
         >Add a metric</BaseButton
       ></template
     >
     <ol class="flex flex-col">
       <MetricRow
-        v-for="metric in metrics"
+        v-for="{ metric, fresh } in rows"
         :key="metric.id"
         :metric="metric"
+        :fresh="fresh"
         :is-open="opened === metric.id"
         :disabled="disabled"
         @toggle="toggle(metric.id)"
       />
-      <template v-if="!disabled">
-        <FreshMetric
-          v-for="fresh in freshMetrics"
-          :key="fresh.item.id"
-          :fresh="fresh"
-          :is-open="opened === fresh.item.id"
-          @toggle="toggle(fresh.item.id)"
-        />
-      </template>
     </ol>
     <AddedMetric v-if="mayAdd" class="mt-3" />
   </SheetSection>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { SheetContent } from '~~/core/sheet/content'
+import type { SheetContent, SheetPageRule } from '~~/core/sheet/content'
 import { blankPageRule } from '~/sheets/freshThings'
 
 const props = defineProps<{ mayEdit: boolean }>()
@@ -9,8 +9,12 @@ const { kept } = store.work!
 const traffic = useSheetThing<SheetContent>({ part: 'sheet' }, [['share']])
 const isDraft = computed(() => store.sheet?.state === 'draft')
 const isFrozen = computed(() => !props.mayEdit || !isDraft.value)
-const rules = computed(() => content.value.pageRules)
-const freshRules = computed(() => kept.fresh.filter(({ list }) => list.part === 'pageRules'))
+const rows = computed(() => [
+  ...content.value.pageRules.map((rule) => ({ rule, fresh: null })),
+  ...(isFrozen.value ? [] : kept.fresh)
+    .filter(({ list }) => list.part === 'pageRules')
+    .map((fresh) => ({ rule: fresh.item as SheetPageRule, fresh })),
+])
 /** The sheet counts buckets of 10,000. */
 const share = computed({
   get: () =>
@@ -30,7 +34,7 @@ function addRule(): void {
   kept.fresh = [...kept.fresh, { list: { part: 'pageRules' }, item: blankPageRule() }]
 }
 onMounted(() => {
-  if (!isFrozen.value && rules.value.length + freshRules.value.length === 0) addRule()
+  if (!isFrozen.value && rows.value.length === 0) addRule()
 })
 </script>
 
@@ -39,23 +43,16 @@ onMounted(() => {
     <div class="flex flex-col gap-5">
       <div class="flex flex-col gap-2">
         <PageRuleRow
-          v-for="rule in rules"
+          v-for="{ rule, fresh } in rows"
           :key="rule.id"
           :rule="rule"
+          :fresh="fresh"
           :disabled="isFrozen"
-          :may-remove="rules.length + freshRules.length > 1"
+          :may-remove="rows.length > 1"
         />
-        <template v-if="!isFrozen">
-          <FreshPageRule
-            v-for="fresh in freshRules"
-            :key="fresh.item.id"
-            :fresh="fresh"
-            :may-remove="rules.length + freshRules.length > 1"
-          />
-          <div>
-            <BaseButton class="-ml-3" kind="quiet" @click="addRule">Add another address</BaseButton>
-          </div>
-        </template>
+        <div v-if="!isFrozen">
+          <BaseButton class="-ml-3" kind="quiet" @click="addRule">Add another address</BaseButton>
+        </div>
       </div>
       <div class="flex flex-wrap gap-x-8 gap-y-4">
         <PercentField

@@ -17,7 +17,15 @@ async function undo(notice: Notice): Promise<void> {
       :class="notice.tone === 'problem' ? 'border-rust' : 'border-line-strong'"
     >
       <span class="flex-1">{{ notice.text }}</span>
-      <button v-if="notice.undo" type="button" class="font-semibold text-accent" @click="undo(notice)">Undo</button>
+      <button
+        v-if="notice.undo"
+        type="button"
+        class="font-semibold text-accent"
+        :aria-label="`Undo: ${notice.text}`"
+        @click="undo(notice)"
+      >
+        Undo
+      </button>
       <button type="button" class="text-ink-soft" aria-label="Dismiss" @click="store.dismiss(notice.id)">×</button>
     </li>
   </ul>

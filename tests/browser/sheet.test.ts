@@ -1,0 +1,268 @@
+import { expect, type Browser, type Page } from '@playwright/test'
+import { fillSheet } from '../../server/services/experiments/changeSheet'
+import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
+import { findSheet } from '../../server/services/experiments/sheet'
+import { primaryMetric } from '../metrics'
+import { createTeam, saved, type Team } from './team'
+import { test, type World } from './world'
+
+let prepared: Promise<Team> | undefined
+const team = (world: World) => (prepared ??= createTeam(world, 'sheet'))
+const CHANGES = '**/api/sites/*/experiments/*/changes'
+
+/** A draft that could start. */
+async function newDraft(
+  world: World,
+  name: string,
+): Promise<{ id: number; path: string; read: () => ReturnType<typeof findSheet> }> {
+  const { database } = world
+  const { siteId } = await team(world)
+  const { id } = await createExperiment(database, siteId, null, name)
+  await fillSheet(
+    database,
+    { siteId, experimentId: id, personId: null },
+    {
+      pageRules: [{ match: 'exact', value: '/' }],
+      metrics: [primaryMetric('Orders', 'conversion', { type: 'event', name: 'order' })],
+      variants: [
+        { id: 'variant-a', name: 'Control', weight: 1, edits: [] },
+        {
+          id: 'variant-b',
+          name: 'Warm',
+          weight: 1,
+          edits: [{ id: 'edit-0001', kind: 'text', selector: 'h1', original: 'Old', value: 'New' }],
+        },
+      ],
+    },
+  )
+  return { id, path: `experiments/${id}`, read: () => findSheet(database, siteId, id) }
+}
+async function openTab(browser: Browser, world: World, path: string): Promise<Page> {
+  const page = await (await browser.newContext()).newPage()
+  await (await team(world)).signIn(page, 'owner', path)
+  await expect(page.getByTestId('save-state')).toBeVisible()
+  return page
+}
+/** Goes to another sheet without loading the application anew. */
+async function follow(page: Page, name: string): Promise<void> {
+  await page.getByRole('navigation').getByRole('link', { name: 'Experiments' }).click()
+  await page.getByRole('link', { name, exact: true }).click()
+  await expect(page.getByLabel('Name of the experiment')).toHaveValue(name)
+}
+async function write(page: Page, label: string | RegExp, value: string): Promise<void> {
+  await page.getByLabel(label).fill(value)
+  await page.getByLabel(label).blur()
+}
+
+test('undo and redo belong to one experiment, go step by step, and survive going elsewhere', async ({
+  world,
+  page,
+}) => {
+  const [first, second] = [await newDraft(world, 'Undone'), await newDraft(world, 'Left alone')]
+  const before = await second.read()
+  await (await team(world)).signIn(page, 'editor', first.path)
+  await page.getByRole('button', { name: 'Add a variant' }).click()
+  await write(page, 'Name of variant C', 'Third')
+  await write(page, 'Weight of Third', '3')
+  await page.getByRole('button', { name: 'Remove Third' }).click()
+  await follow(page, 'Left alone')
+  await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled()
+  await page.getByRole('button', { name: 'Undo: Removed Third.' }).click()
+  await expect.poll(async () => (await first.read()).variants[2]).toMatchObject({ name: 'Third', weight: 3 })
+  expect(await second.read()).toEqual(before)
+
+  await follow(page, 'Undone')
+  await expect(page.getByLabel('Name of variant C')).toHaveValue('Third')
+  for (const [name, weight] of [
+    ['Third', '1'],
+    ['Variant C', '1'],
+  ] as const) {
+    await page.keyboard.press('Control+z')
+    await expect(page.getByLabel('Name of variant C')).toHaveValue(name)
+    await expect(page.getByLabel(`Weight of ${name}`)).toHaveValue(weight)
+  }
+  await page.keyboard.press('Control+z')
+  await expect(page.getByLabel('Name of variant C')).toBeHidden()
+  await page.reload()
+  await expect(page.getByTestId('save-state')).toBeVisible()
+  for (let times = 0; times < 3; times++) await page.keyboard.press('Control+Shift+z')
+  await expect(page.getByLabel('Weight of Third')).toHaveValue('3')
+  await saved(page)
+  expect((await first.read()).variants[2]).toMatchObject({ name: 'Third', weight: 3 })
+})
+
+test('a wrong field keeps nothing else from being saved, and stays through a reload', async ({ world, page }) => {
+  const draft = await newDraft(world, 'Wrong fields')
+  await (await team(world)).signIn(page, 'editor', draft.path)
+  const measured = page.locator('#measured')
+  await write(page, 'Weight of Warm', 'two')
+  await expect(page.getByText('Give the variant a weight.')).toBeVisible()
+  await page.getByRole('button', { name: 'Add a variant' }).click()
+  await write(page, 'Name of variant B', '')
+  await write(page, 'Weight of Variant C', '4')
+  await measured.getByRole('button', { name: 'Add a metric' }).click()
+  await measured.getByLabel('Name').fill('Half')
+  await measured.getByRole('button', { name: /Orders, primary/ }).click()
+  await measured.getByLabel('Name', { exact: true }).fill('Orders, renamed')
+  await measured.getByLabel('Name', { exact: true }).blur()
+  await expect(page.getByTestId('save-state')).toHaveText('3 things are not saved yet.')
+  await expect
+    .poll(async () => {
+      const { variants, metrics } = await draft.read()
+      return [variants.map(({ name, weight }) => [name, weight]), metrics.map(({ name }) => name)]
+    })
+    .toEqual([
+      [
+        ['Control', 1],
+        ['Warm', 1],
+        ['Variant C', 4],
+      ],
+      ['Orders, renamed'],
+    ])
+
+  await page.reload()
+  await expect(page.getByLabel('Weight of Warm')).toHaveValue('two')
+  await expect(page.getByLabel('Name of variant B')).toHaveValue('')
+  await expect(page.getByText('Give the variant a name.')).toBeVisible()
+  await expect(measured.getByLabel('Name', { exact: true })).toHaveValue('Half')
+  await measured.getByLabel('Path').fill('/book/done')
+  await measured.getByLabel('Path').blur()
+  await write(page, 'Weight of Warm', '2')
+  await write(page, 'Name of variant B', 'Hot')
+  await saved(page)
+  expect(await draft.read()).toMatchObject({
+    variants: [{}, { name: 'Hot', weight: 2 }, {}],
+    metrics: [{}, { name: 'Half', role: 'secondary' }],
+  })
+})
+
+test('a slow save neither follows to another sheet nor lets a start pass it', async ({ world, page }) => {
+  const [slow, other] = [await newDraft(world, 'Slow'), await newDraft(world, 'Other')]
+  await (await team(world)).signIn(page, 'editor', slow.path)
+  let release = () => {}
+  const held = new Promise<void>((go) => (release = go))
+  await page.route(CHANGES, async (route) => {
+    await held
+    await route.continue()
+  })
+  await page.locator('#decided').getByLabel('Longest run').fill('9')
+  await page.locator('#decided').getByLabel('Longest run').blur()
+  await expect(page.getByTestId('save-state')).toHaveText('Saving …')
+  await expect(page.getByRole('button', { name: 'Start' })).toBeDisabled()
+  await follow(page, 'Other')
+  release()
+  await expect.poll(async () => (await slow.read()).plan.longestWeeks).toBe(9)
+  await expect(page.getByLabel('Name of the experiment')).toHaveValue('Other')
+  await follow(page, 'Slow')
+  await page.getByRole('button', { name: 'Start' }).click()
+  await expect(page.getByText('Started. Visitors get it within 10 seconds.')).toBeVisible()
+  expect(await slow.read()).toMatchObject({ state: 'running', plan: { longestWeeks: 9 } })
+  expect((await other.read()).version).toBe(2)
+})
+
+test('without a network changes wait on the device, also through a reload, and are saved once it is back', async ({
+  world,
+  page,
+}) => {
+  const draft = await newDraft(world, 'Away')
+  await (await team(world)).signIn(page, 'editor', draft.path)
+  await page.route(CHANGES, (route) => route.abort())
+  await write(page, 'Because we saw', 'Typed while Vetch was away.')
+  await write(page, 'Name of variant B', 'Hot')
+  await expect(page.getByTestId('save-state')).toContainText('Not saved: Vetch cannot be reached.')
+  await page.reload()
+  await expect(page.getByLabel('Because we saw')).toHaveValue('Typed while Vetch was away.')
+  await expect(page.getByLabel('Name of variant B')).toHaveValue('Hot')
+  await expect(page.getByTestId('save-state')).toContainText('Not saved')
+  expect((await draft.read()).hypothesis).toBe('')
+  await page.unroute(CHANGES)
+  await saved(page)
+  expect(await draft.read()).toMatchObject({
+    hypothesis: 'Typed while Vetch was away.',
+    variants: [{}, { name: 'Hot' }],
+  })
+})
+
+test('an answer that is lost does not make a change twice', async ({ world, page }) => {
+  const draft = await newDraft(world, 'Lost answer')
+  await (await team(world)).signIn(page, 'editor', draft.path)
+  let lost = 0
+  await page.route(CHANGES, async (route) => {
+    if (lost++ > 0) return route.continue()
+    await route.fetch()
+    await route.abort()
+  })
+  await page.getByRole('button', { name: 'Add a variant' }).click()
+  await saved(page)
+  expect((await draft.read()).variants).toHaveLength(3)
+  expect(lost).toBeGreaterThan(1)
+})
+
+test('text that was typed and not left survives a reload and a link', async ({ world, page }) => {
+  const [draft] = [await newDraft(world, 'Half typed'), await newDraft(world, 'Elsewhere')]
+  await (await team(world)).signIn(page, 'editor', draft.path)
+  await page.getByLabel('Because we saw').fill('Because of')
+  await page.reload()
+  await expect(page.getByLabel('Because we saw')).toHaveValue('Because of')
+  await page.getByLabel('Because we saw').press('End')
+  await page.keyboard.type(' that')
+  await page.getByLabel('Name of variant B').press('End')
+  await page.keyboard.type('er')
+  await follow(page, 'Elsewhere')
+  await follow(page, 'Half typed')
+  await expect(page.getByLabel('Name of variant B')).toHaveValue('Warmer')
+  await saved(page)
+  expect(await draft.read()).toMatchObject({ hypothesis: 'Because of that', variants: [{}, { name: 'Warmer' }] })
+})
+
+test('what somebody else changes shows at once; of two versions of one field both are shown, with a choice', async ({
+  world,
+  browser,
+}) => {
+  const draft = await newDraft(world, 'Two people')
+  const [mine, theirs] = [await openTab(browser, world, draft.path), await openTab(browser, world, draft.path)]
+  await write(theirs, 'Weight of Warm', '5')
+  await expect(mine.getByLabel('Weight of Warm')).toHaveValue('5')
+  const conflict = mine.getByText('Meanwhile changed elsewhere to “Theirs”. Yours is not saved.')
+  for (const [label, choice] of [
+    ['Name of variant B', 'Keep mine'],
+    ['Because we saw', 'Take the other'],
+  ] as const) {
+    await mine.getByLabel(label).fill('Mine')
+    await write(theirs, label, 'Theirs')
+    await expect(conflict).toBeVisible()
+    await expect(mine.getByRole('textbox', { name: label })).toHaveValue('Mine')
+    await mine.getByRole('button', { name: `${choice}: ${label}` }).click()
+    await expect(conflict).toBeHidden()
+  }
+  await expect(mine.getByLabel('Because we saw')).toHaveValue('Theirs')
+  await saved(mine)
+  await expect(theirs.getByLabel('Name of variant B')).toHaveValue('Mine')
+  // What was taken over by somebody else cannot be undone from here any more.
+  await theirs.keyboard.press('Control+z')
+  await theirs.keyboard.press('Control+z')
+  await expect(theirs.getByText('This has been changed since')).toBeVisible()
+  expect(await draft.read()).toMatchObject({ variants: [{}, { name: 'Mine', weight: 5 }] })
+  for (const page of [mine, theirs]) await page.context().close()
+})
+
+test('a start elsewhere shows within seconds, and what came too late is told and can be thrown away', async ({
+  world,
+  browser,
+}) => {
+  const draft = await newDraft(world, 'Started elsewhere')
+  const page = await openTab(browser, world, draft.path)
+  await page.route(CHANGES, (route) => route.abort())
+  await write(page, 'Name of variant B', 'Too late')
+  await expect(page.getByTestId('save-state')).toContainText('Not saved')
+  const { siteId } = await team(world)
+  await moveExperiment(world.database, { siteId, experimentId: draft.id, personId: null }, 'start')
+  await expect(page.getByText('What happened')).toBeVisible()
+  await page.unroute(CHANGES)
+  await expect(page.getByText('“Warm” became “Too late”')).toBeVisible()
+  await expect(page.getByText('are frozen since the start').first()).toBeVisible()
+  await page.getByRole('button', { name: 'Throw away' }).click()
+  await saved(page)
+  expect((await draft.read()).variants[1]!.name).toBe('Warm')
+  await page.context().close()
+})
