@@ -7,6 +7,7 @@ import type { VariantComparison } from '../core/analysis/analysis'
 import type { MetricSource, OrderReference } from '../core/measurement/metric'
 import type { PreflightFinding } from '../core/preflight/preflight'
 import type { SheetContent, SheetMetric } from '../core/sheet/content'
+import type { Forecast } from '../core/sheet/planReading'
 import type { AllocationCheck } from '../core/statistics/allocation'
 import type { SoundnessFinding } from '../core/statistics/soundness'
 import type { Verdict } from '../core/verdict/verdict'
@@ -171,7 +172,14 @@ export const planSchema = object({
     .moreThan(0, 'The smallest worthwhile lift is above 0 %.')
     .max(10, 'The smallest worthwhile lift is at most 1,000 %.')
     .required('Type the smallest worthwhile lift in percent.'),
-  baseline: share('The expected rate lies between 0 % and 100 %.'),
+  /** null: as it was in the last four weeks. */
+  baseline: number()
+    .transform(nothingForEmpty)
+    .typeError('The expected rate lies between 0 % and 100 %.')
+    .moreThan(0, 'The expected rate lies between 0 % and 100 %.')
+    .lessThan(1, 'The expected rate lies between 0 % and 100 %.')
+    .nullable()
+    .default(null),
   mean: number()
     .transform(nothingForEmpty)
     .typeError('Type the expected mean as a number.')
@@ -189,12 +197,15 @@ export const planSchema = object({
   lossLimit: share('The accepted loss lies between 0 % and 100 %.'),
   leastWeeks: weeks('least run'),
   longestWeeks: weeks('longest run'),
+  /** null: computed from the traffic. */
   plannedVisitors: number()
+    .transform(nothingForEmpty)
     .typeError('Type the planned visitors as a whole number.')
     .integer('Type the planned visitors as a whole number.')
     .min(2, 'Plan for at least two visitors.')
     .max(1e9, 'Plan for at most 1,000,000,000 visitors.')
-    .required('Type the planned visitors as a whole number.'),
+    .nullable()
+    .default(null),
 })
 
 const nameSchema = string().trim().max(120, 'The name is longer than 120 characters.')
@@ -259,6 +270,16 @@ export function contentOf(sheet: ExperimentSheet): SheetContent {
   const { name, hypothesis, pageRules, share, variants, metrics, plan } = sheet
   const own = metrics.map(({ versionId: _, ...metric }) => metric)
   return { name, hypothesis, pageRules, share, variants, metrics: own, plan }
+}
+
+/** What can only be known by looking: at the traffic of the last four weeks, at the pages, and at what runs beside. */
+export interface PreflightReport {
+  /** Of the sheet that was looked at. */
+  version: number
+  forecast: Forecast
+  /** Pages that the edits were tried on. */
+  pages: string[]
+  findings: PreflightFinding[]
 }
 
 /** One arm of one metric. */

@@ -1,3 +1,4 @@
+import { PLAN } from './metrics'
 import { eq } from 'drizzle-orm'
 import type { Database } from '../server/database/connect'
 import { experiment } from '../server/database/schema'
@@ -22,7 +23,7 @@ export async function startedExperiment(
   await fillSheet(
     database,
     { siteId, experimentId: id, personId: null },
-    { metrics, pageRules: [{ match: 'exact', value: '/' }] },
+    { plan: PLAN, metrics, pageRules: [{ match: 'exact', value: '/' }] },
   )
   await database
     .update(experiment)

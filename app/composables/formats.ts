@@ -86,6 +86,13 @@ export function formatTime(iso: string, timeZone: string): string {
   }).format(new Date(iso))
 }
 
+/** Nov 23, 2026 in the site's time zone */
+export function formatDate(at: number | string, timeZone: string): string {
+  return new Intl.DateTimeFormat('en-US', { timeZone, month: 'short', day: 'numeric', year: 'numeric' }).format(
+    new Date(at),
+  )
+}
+
 /** A for the control, B and on for the variants */
 export function variantLetter(position: number): string {
   return String.fromCharCode(65 + position)

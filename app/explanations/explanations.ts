@@ -146,7 +146,7 @@ export function explainInterval(place: Place, method: ReadingMethod, value: stri
         value: difference.standardError === null ? '–' : formatNumber(difference.standardError),
       },
       ...(method === 'sequential'
-        ? [{ name: 'Planned visitors', value: formatCount(place.sheet.plan.plannedVisitors) }]
+        ? [{ name: 'Planned visitors', value: formatCount(place.sheet.plan.plannedVisitors ?? 0) }]
         : []),
     ],
   }

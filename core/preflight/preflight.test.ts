@@ -25,7 +25,6 @@ const sound: PreflightInput = {
     lossLimit: 0.005,
     leastWeeks: 2,
     longestWeeks: 6,
-    plannedVisitors: 20_000,
   },
   isInstalled: true,
 }
@@ -135,5 +134,5 @@ test.each<[string, Partial<PreflightInput>, string, RegExp]>([
   ],
   ['runs the wrong way round', { plan: { ...sound.plan, longestWeeks: 1 } }, 'decided', /shorter/],
 ])('%s', (_name, changes, section, text) => {
-  expect(preflight({ ...sound, ...changes })).toEqual([{ section, text: expect.stringMatching(text) }])
+  expect(preflight({ ...sound, ...changes })).toEqual([{ section, isStop: true, text: expect.stringMatching(text) }])
 })

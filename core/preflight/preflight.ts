@@ -11,6 +11,8 @@ export interface PreflightFinding {
   section: SheetSection
   /** What is missing or wrong, and what to do. */
   text: string
+  /** Keeps from starting; anything else is told. */
+  isStop: boolean
 }
 
 export interface PreflightInput {
@@ -21,7 +23,7 @@ export interface PreflightInput {
   variants: readonly { name: string; weight: number; edits: readonly EditContent[] }[]
   /** The primary metric first. */
   metrics: readonly (MetricDefinition & { name: string; role: MetricRole })[]
-  plan: DecisionPlan
+  plan: Omit<DecisionPlan, 'plannedVisitors'>
   isInstalled: boolean
 }
 
@@ -36,7 +38,7 @@ export function preflight(input: PreflightInput): PreflightFinding[] {
 
 function checkVariants({ variants }: PreflightInput): PreflightFinding[] {
   const findings: PreflightFinding[] = []
-  const add = (text: string) => findings.push({ section: 'what', text })
+  const add = (text: string) => findings.push({ section: 'what', isStop: true, text })
   if (variants.length < 2) add('Add a variant to compare with the control.')
   const [control, ...others] = variants
   if (control && control.edits.length > 0) add('The control is the page as it is: remove its edits.')
@@ -53,7 +55,7 @@ function checkVariants({ variants }: PreflightInput): PreflightFinding[] {
 
 function checkAudience({ pageRules, share, variants, isInstalled }: PreflightInput): PreflightFinding[] {
   const findings: PreflightFinding[] = []
-  const add = (text: string) => findings.push({ section: 'who', text })
+  const add = (text: string) => findings.push({ section: 'who', isStop: true, text })
   if (pageRules.length === 0) add('Name the page that the experiment runs on.')
   if (share <= 0) add('No visitor takes part. Raise the traffic share above 0 %.')
   if (variants.some((variant) => variant.weight <= 0)) add('Every variant needs a weight above zero.')
@@ -64,7 +66,7 @@ function checkAudience({ pageRules, share, variants, isInstalled }: PreflightInp
 
 function checkMetrics({ metrics, pageRules, siteAddress }: PreflightInput): PreflightFinding[] {
   const findings: PreflightFinding[] = []
-  const add = (text: string) => findings.push({ section: 'measured', text })
+  const add = (text: string) => findings.push({ section: 'measured', isStop: true, text })
   const primary = metrics.find(({ role }) => role === 'primary')
   const others = metrics.filter((metric) => metric !== primary)
   if (!primary) add('Choose the metric that decides.')
@@ -89,11 +91,10 @@ function countsTestedPage(source: MetricSource, pageRules: readonly PageRule[], 
   return firesAtOnce || pageRules.some((rule) => rule.match === source.page.match && rule.value === source.page.value)
 }
 
-function checkPlan(plan: DecisionPlan): PreflightFinding[] {
+function checkPlan(plan: PreflightInput['plan']): PreflightFinding[] {
   const findings: PreflightFinding[] = []
-  const add = (text: string) => findings.push({ section: 'decided', text })
+  const add = (text: string) => findings.push({ section: 'decided', isStop: true, text })
   if (!(plan.smallestLift > 0)) add('Say which lift would be worth having: a number above 0 %.')
-  if (!(plan.plannedVisitors >= 2)) add('Say how many visitors the run is planned for.')
   if (plan.longestWeeks < plan.leastWeeks) add('The longest run is shorter than the least run.')
   return findings
 }

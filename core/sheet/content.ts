@@ -27,7 +27,13 @@ export interface SheetMetric extends MetricDefinition {
 }
 
 /** The decision plan, with what the control is expected to be: a rate, or mean and deviation of one visitor's value. */
-export type SheetPlan = DecisionPlan & { baseline: number; mean?: number | null; deviation?: number | null }
+export type SheetPlan = Omit<DecisionPlan, 'plannedVisitors'> & {
+  /** null: computed from the traffic, until the start writes it down. */
+  plannedVisitors: number | null
+  baseline: number | null
+  mean?: number | null
+  deviation?: number | null
+}
 
 /** What people write on a sheet. Each thing on it has an id that stays, whatever is changed about it. */
 export interface SheetContent {

@@ -2,7 +2,7 @@ import type { MetricSource } from '../../core/measurement/metric'
 import type { PageMatch } from '../../core/targeting/pageRule'
 import type { SheetMetric } from '../../core/sheet/content'
 import type { SheetParts } from '../../server/services/experiments/changeSheet'
-import { DEFAULT_PLAN } from '../../server/services/experiments/experiments'
+import { DEFAULT_PLAN } from '../../core/sheet/defaultPlan'
 
 /** One experiment of the demo: what is on its sheet, and when it ran in days before the first start. */
 export interface DemoExperiment {

@@ -1,5 +1,10 @@
 import { parentPort, workerData } from 'node:worker_threads'
-import { inspectInstallation, type InspectedPage } from '../services/sites/inspectInstallation'
+import { countElements } from '../services/sites/countElements'
+import type { PageTask } from '../services/sites/inspectInThread'
+import { inspectInstallation } from '../services/sites/inspectInstallation'
 
 /** A thread that reads one page and ends. */
-parentPort!.postMessage(inspectInstallation(workerData as InspectedPage))
+const task = workerData as PageTask
+parentPort!.postMessage(
+  task.look === 'installation' ? inspectInstallation(task.page) : countElements(task.html, task.selectors),
+)

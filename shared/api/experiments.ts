@@ -13,6 +13,7 @@ import {
   type LookView,
   type Paged,
   type PointingSession,
+  type PreflightReport,
 } from '../experiment'
 import { pageSchema } from '../paging'
 import { changeRequestSchema } from '../sheetChange'
@@ -23,6 +24,7 @@ import {
   experimentsReply,
   looksReply,
   pointingReply,
+  preflightReply,
   resultsReply,
   sheetReply,
 } from '../replies/experiment'
@@ -78,6 +80,13 @@ export const EXPERIMENTS = {
     access: 'editor',
     summary: 'Make a draft again what it was after a change',
     reply: sheet,
+  },
+  readPreflight: {
+    method: 'get',
+    path: `${EXPERIMENT}/preflight`,
+    access: 'viewer',
+    summary: 'What the traffic, the pages and the plan of a draft say before its start',
+    reply: answers<PreflightReport>(preflightReply),
   },
   deleteExperiment: {
     method: 'delete',

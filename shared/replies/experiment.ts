@@ -2,6 +2,7 @@ import { lazy, mixed } from 'yup'
 import type { SegmentReading, VariantComparison } from '../../core/analysis/analysis'
 import type { PreflightFinding } from '../../core/preflight/preflight'
 import type { SheetPageRule, SheetPlan, SheetVariant } from '../../core/sheet/content'
+import type { Forecast } from '../../core/sheet/planReading'
 import type { AllocationCheck } from '../../core/statistics/allocation'
 import type { DifferenceEstimate, LiftEstimate, SequentialReading } from '../../core/statistics/compareArms'
 import type { Heterogeneity } from '../../core/statistics/heterogeneity'
@@ -22,6 +23,7 @@ import {
   type MetricResults,
   type MetricView,
   type PointingSession,
+  type PreflightReport,
 } from '../experiment'
 import { editSchema } from '../edits/edit'
 import {
@@ -62,6 +64,12 @@ const metric = exactly<MetricView>({
   limit: amount().nullable(),
 })
 
+const finding = exactly<PreflightFinding>({
+  section: oneOf<PreflightFinding['section']>('why', 'what', 'who', 'measured', 'decided'),
+  text: text(),
+  isStop: yesOrNo(),
+})
+
 export const sheetReply = exactly<ExperimentSheet>({
   id: id(),
   siteId: id(),
@@ -88,20 +96,28 @@ export const sheetReply = exactly<ExperimentSheet>({
     lossLimit: amount(),
     leastWeeks: whole(),
     longestWeeks: whole(),
-    plannedVisitors: whole(),
-    baseline: amount(),
+    plannedVisitors: whole().nullable(),
+    baseline: amount().nullable(),
     mean: amount().nullable().optional(),
     deviation: amount().nullable().optional(),
   }),
   createdAt: moment(),
   startedAt: moment().nullable(),
   endedAt: moment().nullable(),
-  preflight: listOf(
-    exactly<PreflightFinding>({
-      section: oneOf<PreflightFinding['section']>('why', 'what', 'who', 'measured', 'decided'),
-      text: text(),
-    }),
-  ),
+  preflight: listOf(finding),
+})
+
+export const preflightReply = exactly<PreflightReport>({
+  version: id(),
+  forecast: exactly<Forecast>({
+    days: whole(),
+    visitors: whole(),
+    sampled: whole(),
+    mean: amount().nullable(),
+    deviation: amount().nullable(),
+  }),
+  pages: listOf(text()),
+  findings: listOf(finding),
 })
 
 export const experimentsReply = page(

@@ -2,7 +2,7 @@ import { AxeBuilder } from '@axe-core/playwright'
 import { expect, type Page } from '@playwright/test'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
-import { primaryMetric } from '../metrics'
+import { PLAN, primaryMetric } from '../metrics'
 import { createTeam, type Team } from './team'
 import { test, type World } from './world'
 
@@ -21,6 +21,7 @@ function prepare(world: World) {
         { siteId: team.siteId, experimentId: id, personId: null },
         {
           pageRules: [{ match: 'exact', value: '/' }],
+          plan: PLAN,
           metrics: [
             primaryMetric('Orders', 'conversion', order),
             primaryMetric('Order value', 'mean', order, { role: 'secondary' }),

@@ -9,7 +9,7 @@ import { ELEMENTS, KIOSK_ELEMENTS, type DemoElement } from '../../demo/visitors/
 import { CROSSINGS_POPULATION, KIOSK_POPULATION, type Population } from '../../demo/visitors/population'
 import type { CollectedEvent, CollectedView } from '../../shared/collect'
 import { scriptLine } from '../../shared/scriptLine'
-import { primaryMetric } from '../metrics'
+import { PLAN, primaryMetric } from '../metrics'
 import { book, newVisitor, reported } from './visitor'
 import { test, type World } from './world'
 
@@ -28,6 +28,7 @@ async function addSite({ database, demoOrigin, url }: World, name: string): Prom
   const target = { siteId, experimentId: id, personId: null }
   await fillSheet(database, target, {
     pageRules: [{ match: 'exact', value: '/' }],
+    plan: PLAN,
     variants: [
       { name: 'Control', weight: 1, edits: [] },
       {

@@ -2,7 +2,7 @@ import { expect, type Page } from '@playwright/test'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import type { Role } from '../../shared/account'
-import { primaryMetric } from '../metrics'
+import { PLAN, primaryMetric } from '../metrics'
 import { createTeam, type Team } from './team'
 import { test, type World } from './world'
 
@@ -20,6 +20,7 @@ function prepare(world: World): Promise<Team> {
       const target = { siteId: team.siteId, experimentId: id, personId: null }
       await fillSheet(database, target, {
         pageRules: [{ match: 'exact', value: '/' }],
+        plan: PLAN,
         metrics: [primaryMetric('Orders', 'conversion', { type: 'click', selector: '#x' })],
         variants: [
           { name: 'Control', weight: 1, edits: [] },

@@ -74,6 +74,9 @@ test('from a hunch to exact counts: an A/B test with sixty real visitors', async
     await measured.getByLabel('Path').fill('/book/done')
     await measured.getByLabel('Path').blur()
     await expect(page.getByText('so every visitor would convert')).toBeHidden()
+    await expect(page.getByText('Say how many visitors the run is planned for.').first()).toBeVisible()
+    await page.getByLabel('Planned visitors').fill('20000')
+    await page.getByLabel('Planned visitors').blur()
   })
 
   await test.step('its headline is pointed at and changed, undone, and changed again', async () => {
@@ -96,7 +99,8 @@ test('from a hunch to exact counts: an A/B test with sixty real visitors', async
   })
 
   await test.step('it starts, and its variants are frozen', async () => {
-    await page.getByRole('button', { name: 'Start' }).click()
+    await page.getByRole('button', { name: 'Start …' }).click()
+    await page.getByRole('button', { name: 'Start it' }).click()
     await expect(page.getByText('Started. Visitors get it within 10 seconds.')).toBeVisible()
     await expect(page.getByLabel('Name of variant B')).toBeDisabled()
     await expect(page.getByTestId('verdict')).toContainText('Too early to say')

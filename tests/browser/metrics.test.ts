@@ -8,7 +8,7 @@ import { findSheet } from '../../server/services/experiments/sheet'
 import { experimentResults } from '../../server/services/results/results'
 import { createSite, noteFirstReport } from '../../server/services/sites/sites'
 import { scriptLine } from '../../shared/scriptLine'
-import { primaryMetric } from '../metrics'
+import { PLAN, primaryMetric } from '../metrics'
 import { book, headlinesSeen, newVisitor, reported } from './visitor'
 import { test } from './world'
 
@@ -60,6 +60,7 @@ test('every kind of metric counts what a visitor really did from the exposure on
     } as const
     await fillSheet(database, target, {
       pageRules: [{ match: 'exact', value: '/' }],
+      plan: PLAN,
       metrics: [
         primaryMetric('Never', 'conversion', { type: 'event', name: 'never' }),
         primaryMetric(name, kind, source, { role: 'secondary' }),

@@ -2,9 +2,9 @@ import { expect, type Page } from '@playwright/test'
 import { eq } from 'drizzle-orm'
 import { experiment } from '../../server/database/schema'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
-import { createExperiment, DEFAULT_PLAN, moveExperiment } from '../../server/services/experiments/experiments'
+import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { folded, happen, type Happening } from '../arrivals'
-import { primaryMetric } from '../metrics'
+import { PLAN, primaryMetric } from '../metrics'
 import { createTeam, saved, type Team } from './team'
 import { test, type World } from './world'
 
@@ -23,7 +23,7 @@ function prepare(world: World) {
     const edit = { id: 'edit-0001', kind: 'text', selector: 'h1', original: 'Old', value: 'New' } as const
     await fillSheet(database, target, {
       pageRules: [{ match: 'exact', value: '/' }],
-      plan: { ...DEFAULT_PLAN, plannedVisitors: 1500 },
+      plan: { ...PLAN, plannedVisitors: 1500 },
       variants: [
         { name: 'Control', weight: 1, edits: [] },
         { name: 'Warm', weight: 1, edits: [edit] },
@@ -193,9 +193,15 @@ test('a plan is rehearsed in the background, told apart from a changed one, and 
   await openSheet(page, world, 'draftId')
   const rehearsal = page.getByTestId('rehearsal')
   const decided = page.locator('#decided')
-  await decided.getByLabel('Smallest worthwhile lift').fill('20')
-  await decided.getByLabel('Smallest worthwhile lift').blur()
-  await expect(decided).toContainText('looking whenever you like needs')
+  for (const [label, value] of [
+    ['Smallest worthwhile lift', '20'],
+    ['Expected rate of the control', '5'],
+    ['Planned visitors', '20000'],
+  ] as const) {
+    await decided.getByLabel(label).fill(value)
+    await decided.getByLabel(label).blur()
+  }
+  await expect(decided).toContainText('20,000 visitors show a lift of 20.0 % in')
   await rehearsal.getByLabel('New visitors a day').fill('3000')
   await rehearsal.getByRole('button', { name: 'Rehearse this plan' }).click()
   const rows = rehearsal.getByRole('row')

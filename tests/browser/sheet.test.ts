@@ -2,7 +2,7 @@ import { expect, type Browser, type Page } from '@playwright/test'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { findSheet } from '../../server/services/experiments/sheet'
-import { primaryMetric } from '../metrics'
+import { PLAN, primaryMetric } from '../metrics'
 import { createTeam, saved, type Team } from './team'
 import { test, type World } from './world'
 
@@ -23,6 +23,7 @@ async function newDraft(
     { siteId, experimentId: id, personId: null },
     {
       pageRules: [{ match: 'exact', value: '/' }],
+      plan: PLAN,
       metrics: [primaryMetric('Orders', 'conversion', { type: 'event', name: 'order' })],
       variants: [
         { id: 'variant-a', name: 'Control', weight: 1, edits: [] },
@@ -148,13 +149,14 @@ test('a slow save neither follows to another sheet nor lets a start pass it', as
   await page.locator('#decided').getByLabel('Longest run').fill('9')
   await page.locator('#decided').getByLabel('Longest run').blur()
   await expect(page.getByTestId('save-state')).toHaveText('Saving …')
-  await expect(page.getByRole('button', { name: 'Start' })).toBeDisabled()
+  await expect(page.getByRole('button', { name: 'Start …' })).toBeDisabled()
   await follow(page, 'Other')
   release()
   await expect.poll(async () => (await slow.read()).plan.longestWeeks).toBe(9)
   await expect(page.getByLabel('Name of the experiment')).toHaveValue('Other')
   await follow(page, 'Slow')
-  await page.getByRole('button', { name: 'Start' }).click()
+  await page.getByRole('button', { name: 'Start …' }).click()
+  await page.getByRole('button', { name: 'Start it' }).click()
   await expect(page.getByText('Started. Visitors get it within 10 seconds.')).toBeVisible()
   expect(await slow.read()).toMatchObject({ state: 'running', plan: { longestWeeks: 9 } })
   expect((await other.read()).version).toBe(2)

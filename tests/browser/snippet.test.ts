@@ -8,7 +8,7 @@ import { createExperiment, moveExperiment } from '../../server/services/experime
 import { compileSiteFile } from '../../server/services/sites/compileSiteFile'
 import { createSite, noteFirstReport } from '../../server/services/sites/sites'
 import { scriptLine, WAIT_STYLE_HASH } from '../../shared/scriptLine'
-import { primaryMetric } from '../metrics'
+import { PLAN, primaryMetric } from '../metrics'
 import { handOn } from './handOn'
 import { headlinesSeen, newVisitor, reported } from './visitor'
 import { test, type World } from './world'
@@ -26,6 +26,7 @@ function changedSite({ database, demoOrigin }: World) {
     const target = { siteId, experimentId: draft.id, personId: null }
     await fillSheet(database, target, {
       pageRules: [{ match: 'exact', value: '/' }],
+      plan: PLAN,
       variants: [
         { name: 'Control', weight: 1, edits: [] },
         {

@@ -7,7 +7,7 @@ import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { createSite, noteFirstReport } from '../../server/services/sites/sites'
 import { scriptLine } from '../../shared/scriptLine'
-import { primaryMetric } from '../metrics'
+import { PLAN, primaryMetric } from '../metrics'
 import { newVisitor, reported } from './visitor'
 import { test, type World } from './world'
 
@@ -24,6 +24,7 @@ function changedSite({ database, demoOrigin, url }: World) {
       const target = { siteId, experimentId: id, personId: null }
       await fillSheet(database, target, {
         pageRules: [{ match: 'exact', value: `/${name}` }],
+        plan: PLAN,
         variants: [
           { name: 'Control', weight: 1, edits: [] },
           {

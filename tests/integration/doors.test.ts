@@ -31,7 +31,7 @@ import { noteFirstReport, updateSite } from '../../server/services/sites/sites'
 import { today } from '../../server/services/today'
 import { scriptLine } from '../../shared/scriptLine'
 import { folded, happen } from '../arrivals'
-import { primaryMetric } from '../metrics'
+import { PLAN, primaryMetric } from '../metrics'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
 
@@ -92,6 +92,7 @@ test('every statement on what belongs to a site names the site', async () => {
     await changeSheet(database, target, { id: randomUUID(), change })
     await fillSheet(database, target, {
       pageRules: [{ match: 'exact', value: '/' }],
+      plan: PLAN,
       metrics: [primaryMetric('Orders', 'mean', order)],
     })
     const [entry] = (await changesOf(database, siteId, { subject: 'experiment', id: draft.id }, { limit: 1 })).items
@@ -148,9 +149,10 @@ test('a page is inspected in a thread of its own, which is ended when it takes t
     key: 'KEY1',
   }
   const thread = resolve('.output/worker/inspectPage.mjs')
-  expect((await inspectInThread(thread, page, 60_000)).every(({ passed }) => passed)).toBe(true)
-  await expect(inspectInThread(thread, page, 1)).rejects.toMatchObject({ status: 422 })
-  await expect(inspectInThread(resolve('.output/worker/nowhere.mjs'), page)).rejects.toMatchObject({ status: 422 })
+  const task = { look: 'installation', page } as const
+  expect((await inspectInThread(thread, task, 60_000)).every(({ passed }) => passed)).toBe(true)
+  await expect(inspectInThread(thread, task, 1)).rejects.toMatchObject({ status: 422 })
+  await expect(inspectInThread(resolve('.output/worker/nowhere.mjs'), task)).rejects.toMatchObject({ status: 422 })
 })
 
 test('raw events go after as many days as the site says; what was measured stays, and goes on', async () => {
@@ -160,7 +162,7 @@ test('raw events go after as many days as the site says; what was measured stays
   await fillSheet(
     database,
     { siteId, experimentId: draft.id, personId: null },
-    { metrics: [primaryMetric('Orders', 'mean', order)] },
+    { plan: PLAN, metrics: [primaryMetric('Orders', 'mean', order)] },
   )
   const start = Date.now() - 80 * DAY
   await database

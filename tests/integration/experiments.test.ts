@@ -3,7 +3,6 @@ import { eq } from 'drizzle-orm'
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest'
 import { connect } from '../../server/database/connect'
 import { exposureCount, experiment, site } from '../../server/database/schema'
-import { DEFAULT_PLAN } from '../../server/services/experiments/experiments'
 import { refreshSummaries } from '../../server/services/results/summaries'
 import { noteFirstReport } from '../../server/services/sites/sites'
 import type { ChangeView, ExperimentSheet, ExperimentSummary } from '../../shared/experiment'
@@ -11,7 +10,7 @@ import type { Paged } from '../../shared/paging'
 import type { TodayItem } from '../../shared/site'
 import type { SiteFile } from '../../shared/siteFile'
 import { drawThingId } from '../../shared/thingId'
-import { primaryMetric } from '../metrics'
+import { PLAN, primaryMetric } from '../metrics'
 import { callerOf, createTeam } from './people'
 import { ownStack } from './ownStack'
 
@@ -32,7 +31,7 @@ const newContent = () => ({
     { id: 'variant-b', name: 'New headline', weight: 3, edits: [edit] },
   ],
   metrics: [primaryMetric('Orders', 'conversion', { type: 'click', selector: '#order' })],
-  plan: { ...DEFAULT_PLAN, smallestLift: 0.1 },
+  plan: { ...PLAN, smallestLift: 0.1 },
 })
 let content = newContent()
 

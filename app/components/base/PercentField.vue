@@ -8,6 +8,8 @@ const props = defineProps<{
   error?: string
   state?: FieldState
   disabled?: boolean
+  /** In percent, as it would be typed. */
+  placeholder?: string
   digits?: number
 }>()
 const emit = defineEmits<{ commit: [] }>()
@@ -40,6 +42,7 @@ function parse(typed: string): number | string {
         v-model="text"
         class="field text-right"
         inputmode="decimal"
+        :placeholder="placeholder"
         :disabled="disabled"
         :aria-invalid="invalid"
         :aria-describedby="describedBy"

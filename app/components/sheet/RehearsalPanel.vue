@@ -1,17 +1,27 @@
 <script setup lang="ts">
 import type { PlannedMetric } from '~~/core/statistics/power'
+import type { DecisionPlan } from '~~/core/verdict/verdict'
 import { scenariosOf, type RehearsalScenario } from '~~/core/verdict/rehearsal'
-import type { SheetPlan } from '~~/core/sheet/content'
 
 const props = defineProps<{
-  plan: SheetPlan
+  plan: DecisionPlan
   metric: PlannedMetric
   direction: 'up' | 'down'
   weights: readonly number[]
+  /** As the traffic of late says; null where it says nothing. */
+  visitorsAWeek: number | null
 }>()
 const { progress, scenarios, problem, start, stop } = useRehearsal()
 const RUNS = 2000
-const daily = ref(1000)
+const DAILY = 1000
+const daily = ref(DAILY)
+watch(
+  () => props.visitorsAWeek,
+  (visitors) => {
+    if (visitors !== null && daily.value === DAILY) daily.value = Math.max(1, Math.round(visitors / 7))
+  },
+  { immediate: true },
+)
 const isStale = ref(false)
 watch([() => props.plan, () => props.metric, daily], () => (isStale.value = true), { deep: true })
 
@@ -43,7 +53,7 @@ const shipped = ({ shares }: RehearsalScenario) => shares.ship + shares['ship-lo
       how long it would take.
     </p>
     <div class="mt-2 flex flex-wrap items-end gap-3">
-      <div class="w-44"><TextField v-model="daily" label="New visitors a day" type="number" /></div>
+      <div class="w-44"><TextField v-model="daily" label="New visitors a day" numeric /></div>
       <BaseButton v-if="progress === null" :disabled="!(Number(daily) > 0) || weights.length < 2" @click="run"
         >Rehearse this plan</BaseButton
       >

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import type { SheetPlan } from '~~/core/sheet/content'
-import { sampleSize, type LookPlan, type PlannedMetric } from '~~/core/statistics/power'
+import { planFindings, plannedMetric, readPlan, type Forecast } from '~~/core/sheet/planReading'
 
-defineProps<{ disabled: boolean }>()
+/** A forecast is there for drafts, once it is known. */
+const props = defineProps<{ disabled: boolean; forecast: Forecast | null }>()
 const { content, make } = useSheetChanges()
 const FIELDS = [
   'smallestLift',
@@ -32,36 +33,35 @@ const RULES = {
   fixed: 'One look at the end.',
   'low-risk': 'Also ships when little can be lost.',
 }
-/** Looks that the sequential plan is computed for; more of them change it by a few percent only. */
-const LOOKS = 8
-const POWER = 0.8
-
-const plannedMetric = computed<PlannedMetric | null>(() => {
-  const { baseline, mean, deviation } = plan.value
-  if (kind.value === 'conversion') return { kind: 'conversion', baseline }
-  return mean && deviation ? { kind: 'mean', mean, deviation } : null
+const weights = computed(() => content.value.variants.map(({ weight }) => weight))
+const reading = computed(() =>
+  readPlan({ plan: plan.value, kind: kind.value, weights: weights.value, share: content.value.share }, props.forecast),
+)
+const metric = computed(() =>
+  plannedMetric(kind.value, reading.value.baseline, reading.value.mean, reading.value.deviation),
+)
+const findings = computed(() => (props.forecast ? planFindings(plan.value, reading.value) : []))
+/** What follows from the traffic is shown where nothing was typed. */
+const computedAs = {
+  baseline: computed(() => (reading.value.baseline === null ? '' : percentWords(reading.value.baseline))),
+  mean: computed(() => numberWords(reading.value.mean)),
+  deviation: computed(() => numberWords(reading.value.deviation)),
+  plannedVisitors: computed(() => numberWords(reading.value.computedVisitors)),
+}
+const lately = computed(() => {
+  const { forecast } = props
+  if (!forecast || forecast.visitors === 0) return 'Type what you expect.'
+  return `As of ${formatCount(forecast.sampled)} visitors of the last ${forecast.days} days.`
 })
-/** Visitors that the smallest worthwhile lift needs by the plan's rule; null while that cannot be said. */
-const needed = computed(() => {
-  const { smallestLift, alpha, rule } = plan.value
-  const weights = content.value.variants.map(({ weight }) => weight)
-  const looks: LookPlan = rule === 'fixed' ? { rule } : { rule: 'sequential', looks: LOOKS }
-  if (!plannedMetric.value) return null
-  try {
-    const total = sampleSize({ metric: plannedMetric.value, alpha, weights, looks }, smallestLift, POWER).reduce(
-      (sum, arm) => sum + arm,
-      0,
-    )
-    return Number.isFinite(total) ? total : null
-  } catch (error) {
-    if (error instanceof RangeError) return null
-    throw error
-  }
-})
-function useNeeded(): void {
-  if (!needed.value) return
+function percentWords(share: number): string {
+  return String(Number((share * 100).toPrecision(3)))
+}
+function numberWords(value: number | null): string {
+  return value === null ? '' : String(Number(value.toPrecision(value >= 1000 ? 12 : 4)))
+}
+function takeComputed(): void {
   const { plannedVisitors } = plan.value
-  make({ do: 'set', of: { part: 'plan' }, from: { plannedVisitors }, to: { plannedVisitors: needed.value } })
+  make({ do: 'set', of: { part: 'plan' }, from: { plannedVisitors }, to: { plannedVisitors: null } })
 }
 </script>
 
@@ -79,6 +79,8 @@ function useNeeded(): void {
         v-if="kind === 'conversion'"
         v-model="written.baseline"
         label="Expected rate of the control"
+        :placeholder="computedAs.baseline.value"
+        :hint="plan.baseline === null ? lately : undefined"
         :disabled="disabled"
         :state="state('baseline')"
         @commit="commit"
@@ -87,6 +89,8 @@ function useNeeded(): void {
         <TextField
           v-model="written.mean!"
           label="Expected value of the control"
+          :placeholder="computedAs.mean.value"
+          :hint="plan.mean == null ? lately : undefined"
           numeric
           :disabled="disabled"
           :state="state('mean')"
@@ -94,6 +98,7 @@ function useNeeded(): void {
         />
         <TextField
           v-model="written.deviation!"
+          :placeholder="computedAs.deviation.value"
           label="Standard deviation"
           hint="Of one visitor’s value."
           numeric
@@ -105,6 +110,8 @@ function useNeeded(): void {
       <TextField
         v-model="written.plannedVisitors"
         label="Planned visitors"
+        :placeholder="computedAs.plannedVisitors.value"
+        :hint="plan.plannedVisitors === null ? 'Computed: what the lift needs, and no more than come.' : undefined"
         numeric
         :disabled="disabled"
         :state="state('plannedVisitors')"
@@ -151,25 +158,30 @@ function useNeeded(): void {
         @commit="commit"
       />
     </div>
-    <p v-if="needed && !disabled" class="mt-3 text-sm text-ink-soft">
-      To find the smallest worthwhile lift with a power of 80 %,
-      {{ plan.rule === 'fixed' ? 'one look' : 'looking whenever you like' }} needs {{ formatCount(needed) }} visitors in
-      all.
-      <button
-        v-if="needed !== plan.plannedVisitors"
-        type="button"
-        class="font-medium text-accent underline"
-        @click="useNeeded"
+    <p v-if="!disabled && reading.plannedVisitors && reading.power !== null" class="mt-3 max-w-[72ch]">
+      {{ formatCount(reading.plannedVisitors) }} visitors<template v-if="reading.weeks">
+        come in about {{ formatNumber(Math.max(0.1, Number(reading.weeks.toFixed(1)))) }} weeks and</template
       >
-        Plan for them
-      </button>
+      show a lift of {{ formatShare(plan.smallestLift, 1) }} in {{ Math.round(reading.power * 100) }} of 100 runs.
     </p>
+    <ul v-if="!disabled && findings.length > 0" class="mt-2 flex max-w-[72ch] flex-col gap-1 text-sm">
+      <li v-for="finding in findings" :key="finding.text" class="border-l-2 border-rust pl-3">{{ finding.text }}</li>
+    </ul>
+    <button
+      v-if="!disabled && plan.plannedVisitors !== null && reading.computedVisitors !== null"
+      type="button"
+      class="mt-2 text-sm font-medium text-accent underline"
+      @click="takeComputed"
+    >
+      Plan for the computed {{ formatCount(reading.computedVisitors) }} visitors
+    </button>
     <RehearsalPanel
-      v-if="plannedMetric"
-      :plan="plan"
-      :metric="plannedMetric"
+      v-if="metric && reading.plannedVisitors !== null"
+      :plan="{ ...plan, plannedVisitors: reading.plannedVisitors }"
+      :metric="metric"
       :direction="content.metrics[0]?.direction ?? 'up'"
-      :weights="content.variants.map(({ weight }) => weight)"
+      :weights="weights"
+      :visitors-a-week="reading.visitorsAWeek"
     />
   </SheetSection>
 </template>

@@ -1,12 +1,19 @@
 <script setup lang="ts">
-import type { ExperimentResults } from '~~/shared/experiment'
+import type { ExperimentResults, PreflightReport } from '~~/shared/experiment'
 
-defineProps<{ mayEdit: boolean; results: ExperimentResults | null }>()
+const props = defineProps<{
+  mayEdit: boolean
+  results: ExperimentResults | null
+  report: PreflightReport | null
+  isLooking: boolean
+  problem: string | null
+}>()
 const store = useSheetStore()
 const account = useAccountStore()
 const notices = useNoticesStore()
 const api = useApi()
 const isEnding = ref(false)
+const isStarting = ref(false)
 const isMoving = ref(false)
 const sheet = computed(() => store.sheet!)
 const site = computed(() => account.site(sheet.value.siteId))
@@ -15,9 +22,14 @@ const liveAddress = computed(() => {
   return rule && rule.match !== 'contains' && site.value ? new URL(rule.value, site.value.address).href : null
 })
 
+/** What is missing on the sheet itself, and what looking around has brought up. */
+const findings = computed(() => [...sheet.value.preflight, ...(props.report?.findings ?? [])])
+const stops = computed(() => findings.value.filter(({ isStop }) => isStop))
+
 async function move(transition: 'start' | 'pause' | 'resume' | 'end'): Promise<void> {
   isMoving.value = true
   isEnding.value = false
+  isStarting.value = false
   try {
     await store.move(transition)
     const words = {
@@ -43,25 +55,10 @@ async function copy(): Promise<void> {
 <template>
   <aside class="flex flex-col gap-5 xl:sticky xl:top-8 xl:self-start" aria-label="Next step">
     <template v-if="sheet.state === 'draft'">
-      <div>
-        <h3 class="mb-1.5">Before the start</h3>
-        <ul v-if="sheet.preflight.length > 0" class="flex flex-col gap-2 text-sm">
-          <li v-for="finding in sheet.preflight" :key="finding.text">
-            <a :href="`#${finding.section}`" class="block border-l-2 border-rust pl-3 hover:underline">{{
-              finding.text
-            }}</a>
-          </li>
-        </ul>
-        <p v-else class="border-l-2 border-pine pl-3 text-sm">
-          Nothing is missing. Starting freezes variants, page, metric and plan.
-        </p>
-      </div>
+      <PreflightList :findings="findings" :is-looking="isLooking" :problem="problem" />
       <template v-if="mayEdit">
-        <BaseButton
-          kind="main"
-          :disabled="sheet.preflight.length > 0 || isMoving || store.isUnsaved"
-          @click="move('start')"
-          >Start</BaseButton
+        <BaseButton kind="main" :disabled="stops.length > 0 || isMoving || store.isUnsaved" @click="isStarting = true"
+          >Start …</BaseButton
         >
         <p v-if="store.isUnsaved" class="text-sm text-ink-soft">Starts once everything on the sheet is saved.</p>
       </template>
@@ -92,6 +89,13 @@ async function copy(): Promise<void> {
         Make a copy
       </button>
     </div>
+    <StartDialog
+      v-model:open="isStarting"
+      :sheet="sheet"
+      :findings="findings"
+      :forecast="report?.forecast ?? null"
+      @start="move('start')"
+    />
     <PlainDialog v-model:open="isEnding" title="End this experiment?">
       <p>
         Everybody will see the original again, and no more visitors are counted. An ended experiment cannot be started

@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto'
 import { and, eq } from 'drizzle-orm'
-import type { SheetPlan } from '../../../core/sheet/content'
+import { DEFAULT_PLAN } from '../../../core/sheet/defaultPlan'
 import { contentOf, type ExperimentSheet, type ExperimentState } from '../../../shared/experiment'
 import { drawThingId } from '../../../shared/thingId'
 import type { Database } from '../../database/connect'
@@ -11,19 +11,9 @@ import { HttpProblem } from '../HttpProblem'
 import { refreshSummaries } from '../results/summaries'
 import { compileSiteFile } from '../sites/compileSiteFile'
 import { fillSheet } from './changeSheet'
+import { lookAtTraffic } from './preflightReport'
 import { findSheet, lockSheet, type Target } from './sheet'
 import { saveVariants } from './variants'
-
-export const DEFAULT_PLAN: SheetPlan = {
-  smallestLift: 0.05,
-  baseline: 0.05,
-  alpha: 0.05,
-  rule: 'sequential',
-  lossLimit: 0.005,
-  leastWeeks: 2,
-  longestWeeks: 6,
-  plannedVisitors: 20_000,
-}
 
 /** Creates a draft with a control and one variant. */
 export async function createExperiment(
@@ -72,16 +62,18 @@ export async function moveExperiment(
 ): Promise<ExperimentSheet> {
   const { siteId, experimentId, personId } = target
   const { from, to, action } = TRANSITIONS[transition]
+  const looked = transition === 'start' ? await lookBeforeStart(database, target) : null
   return database.transaction(async (tx) => {
     const before = await lockSheet(tx, target)
     if (!(from as readonly ExperimentState[]).includes(before.state))
       throw new HttpProblem(409, `This experiment is ${STATE_WORDS[before.state]}, so it cannot be ${action}.`)
-    if (version !== undefined && version !== before.version)
+    if (before.version !== (version ?? looked?.version ?? before.version))
       throw new HttpProblem(409, 'This sheet has been changed since you read it. Look at it again, then start.')
-    if (transition === 'start' && before.preflight.length > 0) {
+    const stops = looked ? [...before.preflight, ...looked.stops] : []
+    if (stops.length > 0) {
       throw new HttpProblem(
         422,
-        `Preflight has ${before.preflight.length} open point${before.preflight.length === 1 ? '' : 's'}: ${before.preflight[0]!.text}`,
+        `Preflight has ${stops.length} open point${stops.length === 1 ? '' : 's'}: ${stops[0]!.text}`,
       )
     }
     await tx
@@ -89,7 +81,7 @@ export async function moveExperiment(
       .set({
         state: to,
         version: before.version + 1,
-        ...(transition === 'start' ? { startedAt: new Date() } : {}),
+        ...(looked ? { startedAt: new Date(), plan: looked.plan } : {}),
         ...(transition === 'end' ? { endedAt: new Date() } : {}),
       })
       .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
@@ -107,6 +99,18 @@ export async function moveExperiment(
     })
     return findSheet(tx, siteId, experimentId)
   })
+}
+
+/** Looks at the traffic before a start, and writes into the plan what follows from it. */
+async function lookBeforeStart(database: Database, { siteId, experimentId }: Target) {
+  const sheet = await findSheet(database, siteId, experimentId)
+  const { reading, findings } = await lookAtTraffic(database, sheet, new Date())
+  const { plannedVisitors, baseline, mean, deviation } = reading
+  return {
+    version: sheet.version,
+    plan: { ...sheet.plan, plannedVisitors, baseline, mean, deviation },
+    stops: findings.filter(({ isStop }) => isStop),
+  }
 }
 
 const STATE_WORDS: Record<ExperimentState, string> = {

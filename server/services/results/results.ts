@@ -1,6 +1,7 @@
 import { eq } from 'drizzle-orm'
 import { analyze, type MetricAnalysis, type VariantComparison } from '../../../core/analysis/analysis'
 import { checkAllocation } from '../../../core/statistics/allocation'
+import { decidedPlan } from '../../../core/sheet/planReading'
 import type { Interval, LiftEstimate } from '../../../core/statistics/compareArms'
 import { holm } from '../../../core/statistics/holm'
 import { findUnsoundness } from '../../../core/statistics/soundness'
@@ -109,7 +110,8 @@ function readMetrics(sheet: ExperimentSheet, { visitors, metrics }: ExperimentSt
     weights: sheet.variants.map(({ weight }) => weight),
     visitors,
     alpha: sheet.plan.alpha,
-    plannedVisitors: sheet.plan.plannedVisitors,
+    // A draft has no visitors, and no reading either.
+    plannedVisitors: sheet.plan.plannedVisitors ?? 2,
     metrics: sheet.metrics.map(({ name, kind, role, direction }, index) => ({
       name,
       kind,
@@ -184,7 +186,7 @@ function readVerdict(
       guardrails: guardrailsOf(sheet, metrics, index),
     }
   })
-  return verdict(sheet.plan, { daysRun, visitors, unsound, variants })
+  return verdict(decidedPlan(sheet.plan), { daysRun, visitors, unsound, variants })
 }
 
 /** Guardrails are looked at every day, so their intervals are always valid, whatever the plan's rule. */

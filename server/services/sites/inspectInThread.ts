@@ -1,10 +1,16 @@
 import { Worker } from 'node:worker_threads'
+import type { FoundElements } from '../../../core/preflight/triedElements'
 import type { InstallationFinding } from '../../../shared/site'
 import { HttpProblem } from '../HttpProblem'
 import type { InspectedPage } from './inspectInstallation'
 
 const MOST_MILLISECONDS = 5000
 const MOST_MEGABYTES = 128
+
+/** What is looked for on a page. */
+export type PageTask =
+  { look: 'installation'; page: InspectedPage } | { look: 'elements'; html: string; selectors: readonly string[] }
+type FoundOf<Task extends PageTask> = Task['look'] extends 'installation' ? InstallationFinding[] : FoundElements[]
 
 /**
  * Inspects a page in a thread of its own, which is ended when it takes too long or too much: a hostile page holds up
@@ -13,16 +19,16 @@ const MOST_MEGABYTES = 128
  * @param file - the thread, as it was built
  * @throws HttpProblem 422 for a page that cannot be read in time
  */
-export function inspectInThread(
+export function inspectInThread<Task extends PageTask>(
   file: string,
-  page: InspectedPage,
+  task: Task,
   most = MOST_MILLISECONDS,
-): Promise<InstallationFinding[]> {
+): Promise<FoundOf<Task>> {
   const thread = new Worker(file, {
-    workerData: page,
+    workerData: task,
     resourceLimits: { maxOldGenerationSizeMb: MOST_MEGABYTES },
   })
-  return new Promise<InstallationFinding[]>((resolve, reject) => {
+  return new Promise<FoundOf<Task>>((resolve, reject) => {
     const giveUp = () =>
       reject(new HttpProblem(422, 'The page cannot be read in a reasonable time. Check another page of the site.'))
     const timer = setTimeout(giveUp, most)

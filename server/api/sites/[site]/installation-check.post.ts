@@ -8,6 +8,6 @@ import { checkInstallation } from '~~/server/services/sites/sites'
 export default defineOperation('checkInstallation', ({ event, database, siteId, body }) => {
   const trusted = useRuntimeConfig(event).demoOrigins.split(',').filter(Boolean)
   return checkInstallation(database, siteId, body.path, requestOrigin(event), trusted, (page) =>
-    inspectInThread(inspectionThread(), page),
+    inspectInThread(inspectionThread(), { look: 'installation', page }),
   )
 })

@@ -6,6 +6,7 @@ const siteId = Number(route.params.site)
 const mayEdit = computed(() => account.site(siteId)?.role !== 'viewer')
 const { problem, reload } = useLoaded(() => store.open(siteId, Number(route.params.experiment)))
 const { results, isStale, refresh } = useResults()
+const { report, isLooking, problem: unlooked } = usePreflight()
 const isDraft = computed(() => store.sheet?.state === 'draft')
 useHead({ title: computed(() => `${store.sheet?.name ?? 'Experiment'} · Vetch`) })
 useShortcuts([
@@ -31,11 +32,18 @@ useShortcuts([
         <SheetWhat :disabled="!mayEdit || !isDraft" />
         <SheetWho :may-edit="mayEdit" />
         <SheetMeasured :disabled="!mayEdit || !isDraft" :may-add="mayEdit && !isDraft" />
-        <SheetDecided :disabled="!mayEdit || !isDraft" />
+        <SheetDecided :disabled="!mayEdit || !isDraft" :forecast="report?.forecast ?? null" />
         <SheetExclusions v-if="store.sheet.startedAt" :may-decide="account.site(siteId)?.role === 'owner'" />
         <SheetChanges />
       </div>
-      <SheetSide :may-edit="mayEdit" :results="results" class="max-xl:order-first" />
+      <SheetSide
+        :may-edit="mayEdit"
+        :results="results"
+        :report="report"
+        :is-looking="isLooking"
+        :problem="unlooked"
+        class="max-xl:order-first"
+      />
     </div>
   </div>
 </template>

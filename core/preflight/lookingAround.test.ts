@@ -1,0 +1,59 @@
+import { expect, test } from 'vitest'
+import { trafficFindings } from './trafficFindings'
+import { triedElementFindings, type TriedPage } from './triedElements'
+
+const edit = { id: 'edit-0001', kind: 'text', selector: 'h1', original: 'Three islands', value: 'Sail' } as const
+const variants = [{ name: 'Warm', edits: [edit] }]
+const page = (path: string, matches: number | null, text: string | null = 'Three  islands '): TriedPage => ({
+  path,
+  problem: null,
+  found: [{ selector: 'h1', matches, text }],
+})
+
+test.each<[string, TriedPage[], RegExp | null]>([
+  ['an element that is there once, with its text', [page('/', 1), page('/b', 1)], null],
+  ['a selector that only browsers read', [page('/', null, null)], null],
+  ['an element that is on no page', [page('/', 0, null)], /^Warm: h1 is not on \/, as the page is served/],
+  ['one that is on some pages only', [page('/', 1), page('/b', 0, null)], /not on \/b, though it is elsewhere/],
+  ['one that is there three times', [page('/', 3)], /finds 3 elements on \/, and only the first is changed/],
+  [
+    'another element elsewhere',
+    [page('/', 1), page('/b', 1, 'Help')],
+    /on \/b, h1 says “Help” and not “Three islands”/,
+  ],
+  [
+    'a page that cannot be fetched',
+    [{ path: '/', problem: 'It did not answer.', found: [] }],
+    /could not be looked at: It did not answer/,
+  ],
+])('%s', (_, pages, expected) => {
+  const found = triedElementFindings(variants, pages)
+  expect(found.map(({ isStop }) => isStop)).toEqual(expected ? [false] : [])
+  if (expected) expect(found[0]!.text).toMatch(expected)
+})
+
+const beside = { name: 'Other', variants: [{ edits: [{ ...edit, id: 'edit-0002' }] }], sharedVisitors: 1200 }
+test.each<[string, Parameters<typeof trafficFindings>, [boolean, RegExp][]]>([
+  ['traffic that counts', [5000, [{ name: 'Bookings', visitors: 4000, counted: 90 }], variants, []], []],
+  ['no traffic', [0, [], variants, []], [[false, /No visitor saw these pages/]]],
+  [
+    'a metric that counted nothing',
+    [5000, [{ name: 'Bookings', visitors: 4000, counted: 0 }], variants, []],
+    [[false, /“Bookings” counted nothing of 4,000 visitors/]],
+  ],
+  [
+    'another that changes the same element',
+    [5000, [], variants, [beside]],
+    [[true, /“Other” is running and changes the same element, h1; 1,200 visitors/]],
+  ],
+  [
+    'another that changes something else',
+    [5000, [], variants, [{ ...beside, variants: [{ edits: [] }] }]],
+    [[false, /“Other” is running too; 1,200 visitors/]],
+  ],
+  ['another whose visitors do not come here', [5000, [], variants, [{ ...beside, sharedVisitors: 0 }]], []],
+])('%s is told', (_, input, expected) => {
+  const found = trafficFindings(...input)
+  expect(found.map(({ isStop }) => isStop)).toEqual(expected.map(([isStop]) => isStop))
+  found.forEach(({ text }, index) => expect(text).toMatch(expected[index]![1]))
+})

@@ -1,0 +1,60 @@
+import type { Edit } from '../edits/edit'
+import type { PreflightFinding } from './preflight'
+
+/** Another experiment that is running on the site. */
+export interface RunningBeside {
+  name: string
+  variants: readonly { edits: readonly Edit[] }[]
+  /** Visitors of the last four weeks who saw pages of both. */
+  sharedVisitors: number
+}
+
+/** What a metric counted of the visitors that were looked at. */
+export interface CountedLately {
+  name: string
+  /** Visitors it was computed for, and how many of them had a value. */
+  visitors: number
+  counted: number
+}
+
+/** What the traffic of the last four weeks says of a draft: nobody there, nothing to count, others on the same pages. */
+export function trafficFindings(
+  visitors: number,
+  metrics: readonly CountedLately[],
+  own: readonly { edits: readonly Edit[] }[],
+  beside: readonly RunningBeside[],
+): PreflightFinding[] {
+  const findings: PreflightFinding[] = []
+  if (visitors === 0)
+    findings.push({
+      section: 'who',
+      isStop: false,
+      text: 'No visitor saw these pages in the last four weeks. Check the addresses, or that the script line is on them.',
+    })
+  for (const { name, visitors: of, counted } of metrics) {
+    if (of > 0 && counted === 0)
+      findings.push({
+        section: 'measured',
+        isStop: false,
+        text: `“${name}” counted nothing of ${of.toLocaleString('en-US')} visitors of these pages in the last four weeks. Check what it counts.`,
+      })
+  }
+  const mine = new Set(own.flatMap(({ edits }) => edits.map(({ selector }) => selector)))
+  for (const { name, variants, sharedVisitors } of beside) {
+    const same = variants.flatMap(({ edits }) => edits).find(({ selector }) => mine.has(selector))
+    const shared = `${sharedVisitors.toLocaleString('en-US')} visitors of the last four weeks saw pages of both`
+    if (same && sharedVisitors > 0)
+      findings.push({
+        section: 'what',
+        isStop: true,
+        text: `“${name}” is running and changes the same element, ${same.selector}; ${shared}. End it first, or change another element.`,
+      })
+    else if (sharedVisitors > 0)
+      findings.push({
+        section: 'who',
+        isStop: false,
+        text: `“${name}” is running too; ${shared}. Each is assigned by itself, so that one adds noise to the other, and no bias.`,
+      })
+  }
+  return findings
+}

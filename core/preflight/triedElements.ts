@@ -1,0 +1,82 @@
+import type { Edit } from '../edits/edit'
+import type { PreflightFinding } from './preflight'
+
+/** What a selector found on a page as it is served. */
+export interface FoundElements {
+  selector: string
+  /** How many elements; null where the page's markup cannot answer the selector. */
+  matches: number | null
+  /** Text of the first one. */
+  text: string | null
+}
+
+/** A page that was fetched, and what was found on it. */
+export interface TriedPage {
+  /** Path, and query where it counts. */
+  path: string
+  /** Why the page could not be fetched; null where it was. */
+  problem: string | null
+  found: readonly FoundElements[]
+}
+
+interface TriedVariant {
+  name: string
+  edits: readonly Edit[]
+}
+
+/**
+ * What the pages themselves say of the edits: elements that are not there, that are there more than once, or that are
+ * another one than the edit was made on. A page may build its elements in the browser, so that these are told and do
+ * not keep from starting.
+ */
+export function triedElementFindings(
+  variants: readonly TriedVariant[],
+  pages: readonly TriedPage[],
+): PreflightFinding[] {
+  const unreached = pages.flatMap(({ path, problem }) =>
+    problem ? [{ section: 'who' as const, isStop: false, text: `${path} could not be looked at: ${problem}` }] : [],
+  )
+  const reached = pages.filter(({ problem }) => problem === null)
+  if (reached.length === 0) return unreached
+  return [
+    ...unreached,
+    ...variants.flatMap(({ name, edits }) =>
+      edits.flatMap((edit) => {
+        const text = editFinding(edit, reached)
+        return text ? [{ section: 'what' as const, isStop: false, text: `${name}: ${text}` }] : []
+      }),
+    ),
+  ]
+}
+
+function editFinding({ selector, original }: Edit, pages: readonly TriedPage[]): string | null {
+  const seen = pages.flatMap(({ path, found }) => {
+    const element = found.find((each) => each.selector === selector)
+    return element && element.matches !== null ? [{ path, ...element, matches: element.matches }] : []
+  })
+  const missing = seen.filter(({ matches }) => matches === 0)
+  if (missing.length > 0) {
+    const where = missing.length === seen.length ? listed(missing) : `${listed(missing)}, though it is elsewhere`
+    return `${selector} is not on ${where}, as the page is served. Open the page and point at it again.`
+  }
+  const many = seen.find(({ matches }) => matches > 1)
+  if (many)
+    return `${selector} finds ${many.matches} elements on ${many.path}, and only the first is changed. Point at it again.`
+  const other = seen.find(({ text }) => text !== null && plain(text) !== plain(original))
+  if (other)
+    return `on ${other.path}, ${selector} says “${shortened(other.text!)}” and not “${shortened(original)}”: another element would be changed there.`
+  return null
+}
+
+function listed(pages: readonly { path: string }[]): string {
+  return pages.map(({ path }) => path).join(', ')
+}
+
+function plain(text: string): string {
+  return text.replace(/\s+/g, ' ').trim()
+}
+
+function shortened(text: string): string {
+  const words = plain(text)
+  return words.length > 60 ? `${words.slice(0, 57)}…` : words
+}

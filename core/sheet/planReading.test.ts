@@ -1,0 +1,79 @@
+import { describe, expect, test } from 'vitest'
+import { sampleSize } from '../statistics/power'
+import { DEFAULT_PLAN } from './defaultPlan'
+import { decidedPlan, planFindings, readPlan, type Forecast, type PlannedSheet } from './planReading'
+
+const sheet: PlannedSheet = {
+  plan: { ...DEFAULT_PLAN, smallestLift: 0.1 },
+  kind: 'conversion',
+  weights: [1, 1],
+  share: 10_000,
+}
+const busy: Forecast = { days: 28, visitors: 80_000, sampled: 4000, mean: 0.08, deviation: 0.27 }
+const needed = sampleSize(
+  {
+    metric: { kind: 'conversion', baseline: 0.08 },
+    alpha: 0.05,
+    weights: [1, 1],
+    looks: { rule: 'sequential', looks: 8 },
+  },
+  0.1,
+  0.8,
+).reduce((sum, arm) => sum + arm)
+const textsOf = (planned: PlannedSheet, forecast: Forecast | null) =>
+  planFindings(planned.plan, readPlan(planned, forecast)).map(({ text, isStop }) => [isStop, text])
+
+describe('what is not typed is computed from the traffic', () => {
+  test('as many visitors as the lift needs, where they come within the longest run', () => {
+    const reading = readPlan(sheet, busy)
+    expect(reading).toMatchObject({ baseline: 0.08, visitorsAWeek: 20_000, needed, plannedVisitors: needed })
+    expect(reading.power).toBeCloseTo(0.8, 2)
+    expect(reading.visibleLift).toBeCloseTo(0.1, 2)
+    expect(reading.weeks).toBeCloseTo(needed / 20_000, 6)
+    expect(textsOf(sheet, busy)).toEqual([])
+  })
+
+  test('and no more than come; then it says what would show, and what is missing', () => {
+    const quiet = { ...busy, visitors: 8000 }
+    expect(readPlan(sheet, quiet).plannedVisitors).toBe(12_000)
+    const [[isStop, text]] = textsOf(sheet, quiet) as [[boolean, string]]
+    expect(isStop).toBe(false)
+    expect(text).toMatch(
+      new RegExp(
+        `^12,000 visitors show a lift of 10 % in \\d+ of 100 runs; ${needed.toLocaleString('en-US')} are needed`,
+      ),
+    )
+  })
+
+  test('a share of the traffic brings a share of the visitors', () => {
+    expect(readPlan({ ...sheet, share: 2500 }, busy).visitorsAWeek).toBe(5000)
+  })
+
+  test('means take their deviation from the traffic too', () => {
+    const reading = readPlan({ ...sheet, kind: 'mean' }, { ...busy, mean: 12, deviation: 40 })
+    expect(reading).toMatchObject({ mean: 12, deviation: 40, baseline: null })
+    expect(reading.needed).toBeGreaterThan(1000)
+  })
+})
+
+test('what was typed goes before', () => {
+  const typed = { ...sheet, plan: { ...sheet.plan, baseline: 0.2, plannedVisitors: 2 } }
+  expect(readPlan(typed, busy)).toMatchObject({ baseline: 0.2, plannedVisitors: 2 })
+  const [[, text]] = textsOf(typed, busy) as [[boolean, string]]
+  expect(text).toMatch(/^2 visitors show a lift of 10 % in \d of 100 runs; .* are needed for 80/)
+})
+
+test('a plan that takes longer than the longest run says how long', () => {
+  const slow = { ...sheet, plan: { ...sheet.plan, plannedVisitors: 400_000 } }
+  expect(textsOf(slow, busy)).toEqual([[false, expect.stringMatching(/^400,000 visitors take 20 weeks: 20,000 come/)]])
+})
+
+test.each<[string, Forecast | null]>([
+  ['before anything is known', null],
+  ['without a visitor', { days: 28, visitors: 0, sampled: 0, mean: null, deviation: null }],
+  ['with a handful of visitors', { ...busy, visitors: 20 }],
+])('%s the visitors have to be typed before the start', (_, forecast) => {
+  expect(readPlan(sheet, forecast)).toMatchObject({ plannedVisitors: null, power: null, weeks: null })
+  expect(textsOf(sheet, forecast)).toEqual([[true, expect.stringContaining('Say how many visitors')]])
+  expect(() => decidedPlan(sheet.plan)).toThrow(RangeError)
+})

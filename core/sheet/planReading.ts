@@ -1,0 +1,161 @@
+import {
+  detectableLift,
+  powerOf,
+  sampleSize,
+  type LookPlan,
+  type PlannedMetric,
+  type PowerPlan,
+} from '../statistics/power'
+import type { MetricKind } from '../statistics/estimate'
+import type { DecisionPlan } from '../verdict/verdict'
+import type { SheetPlan } from './content'
+
+/** The chance to find the smallest worthwhile lift that plans are made for. */
+export const WANTED_POWER = 0.8
+/** Looks that a sequential plan is computed for; more of them change it by a few percent only. */
+const LOOKS = 8
+
+/** With fewer visitors in the longest run nothing is computed: whoever tests there knows why. */
+const LEAST_TO_PLAN = 100
+
+/** What the visitors of some pages did lately. */
+export interface Forecast {
+  /** How many days it looks back. */
+  days: number
+  /** Visitors of the pages in those days. */
+  visitors: number
+  /** Visitors that the metric was computed for: all, or a sample of them. */
+  sampled: number
+  /** Of the primary metric, a visitor's value from the first view of the pages on; null where nobody was there. */
+  mean: number | null
+  deviation: number | null
+}
+
+/** What a plan comes to with the traffic that there is. */
+export interface PlanReading {
+  /** Rate of the control: as typed, or as it was. */
+  baseline: number | null
+  mean: number | null
+  deviation: number | null
+  /** Visitors that enter the experiment in a week. */
+  visitorsAWeek: number | null
+  /** Visitors that the smallest worthwhile lift needs; null while that cannot be said. */
+  needed: number | null
+  /** As typed, or computed: what is needed, and no more than come in the longest run. */
+  plannedVisitors: number | null
+  /** What follows from the traffic, whatever was typed. */
+  computedVisitors: number | null
+  /** Chance that the planned visitors show the smallest worthwhile lift. */
+  power: number | null
+  /** The lift that the planned visitors show with the wanted power. */
+  visibleLift: number | null
+  /** Weeks until the planned visitors were there. */
+  weeks: number | null
+}
+
+export interface PlannedSheet {
+  plan: SheetPlan
+  kind: MetricKind
+  weights: readonly number[]
+  /** Of 10,000 buckets. */
+  share: number
+}
+
+/**
+ * Reads a plan together with the traffic it will meet. What is not typed is computed.
+ *
+ * @param forecast - null while it is not known
+ */
+export function readPlan({ plan, kind, weights, share }: PlannedSheet, forecast: Forecast | null): PlanReading {
+  const known = forecast && forecast.visitors > 0 ? forecast : null
+  const baseline = plan.baseline ?? (kind === 'conversion' ? (known?.mean ?? null) : null)
+  const mean = plan.mean ?? (kind === 'conversion' ? null : (known?.mean ?? null))
+  const deviation = plan.deviation ?? (kind === 'conversion' ? null : (known?.deviation ?? null))
+  const visitorsAWeek = known ? (known.visitors / known.days) * 7 * (share / 10_000) : null
+
+  const metric = plannedMetric(kind, baseline, mean, deviation)
+  const looks: LookPlan = plan.rule === 'fixed' ? { rule: 'fixed' } : { rule: 'sequential', looks: LOOKS }
+  const power: PowerPlan | null = metric && { metric, alpha: plan.alpha, weights, looks }
+  const lift = plan.smallestLift
+  const needed = power && orNull(() => sum(sampleSize(power, lift, WANTED_POWER)))
+  const most = visitorsAWeek === null ? null : Math.round(visitorsAWeek * plan.longestWeeks)
+  const computedVisitors = most === null || most < LEAST_TO_PLAN ? null : Math.min(most, needed ?? most)
+  const plannedVisitors = plan.plannedVisitors ?? computedVisitors
+  const isPlanned = power !== null && plannedVisitors !== null
+  return {
+    ...{ baseline, mean, deviation, visitorsAWeek, needed, plannedVisitors, computedVisitors },
+    power: isPlanned ? orNull(() => powerOf(power, lift, plannedVisitors)) : null,
+    visibleLift: isPlanned ? orNull(() => detectableLift(power, plannedVisitors, WANTED_POWER)) : null,
+    weeks: visitorsAWeek && plannedVisitors ? plannedVisitors / visitorsAWeek : null,
+  }
+}
+
+/** The metric as planning takes it; null while something of it is not known. */
+export function plannedMetric(
+  kind: MetricKind,
+  baseline: number | null,
+  mean: number | null,
+  deviation: number | null,
+): PlannedMetric | null {
+  if (kind === 'conversion') return baseline !== null && baseline > 0 && baseline < 1 ? { kind, baseline } : null
+  return mean && deviation ? { kind: 'mean', mean, deviation } : null
+}
+
+/**
+ * The plan that a started experiment is decided by.
+ *
+ * @throws RangeError while the planned visitors are neither typed nor computed
+ */
+export function decidedPlan(plan: SheetPlan): DecisionPlan {
+  const { plannedVisitors } = plan
+  if (plannedVisitors === null) throw new RangeError('The plan does not say how many visitors it is for.')
+  return { ...plan, plannedVisitors }
+}
+
+/** What is wrong with a plan, or worth knowing before it is frozen; only the first kind keeps from starting. */
+export function planFindings(plan: SheetPlan, reading: PlanReading): { text: string; isStop: boolean }[] {
+  const { plannedVisitors, needed, power, visibleLift, visitorsAWeek, weeks } = reading
+  if (plannedVisitors === null)
+    return [
+      {
+        isStop: true,
+        text: 'Say how many visitors the run is planned for. It cannot be computed: hardly anybody saw these pages in the last four weeks.',
+      },
+    ]
+  const findings: { text: string; isStop: boolean }[] = []
+  if (power !== null && needed !== null && power < WANTED_POWER - 0.005) {
+    const visible = visibleLift === null ? '' : ` With them, a lift of ${percent(visibleLift)} would show.`
+    findings.push({
+      isStop: false,
+      text: `${count(plannedVisitors)} visitors show a lift of ${percent(plan.smallestLift)} in ${Math.round(power * 100)} of 100 runs; ${count(needed)} are needed for 80.${visible}`,
+    })
+  }
+  if (visitorsAWeek !== null && weeks !== null && weeks > plan.longestWeeks * 1.05)
+    findings.push({
+      isStop: false,
+      text: `${count(plannedVisitors)} visitors take ${count(Math.ceil(weeks))} weeks: ${count(Math.round(visitorsAWeek))} come to these pages in a week. The longest run is ${plan.longestWeeks}.`,
+    })
+  return findings
+}
+
+function orNull<Value>(compute: () => Value): Value | null {
+  try {
+    const value = compute()
+    return typeof value === 'number' && !Number.isFinite(value) ? null : value
+  } catch (error) {
+    if (error instanceof RangeError) return null
+    throw error
+  }
+}
+
+function sum(values: readonly number[]): number {
+  return values.reduce((total, value) => total + value, 0)
+}
+
+function count(value: number): string {
+  return value.toLocaleString('en-US')
+}
+
+function percent(share: number): string {
+  return `${Number((share * 100).toPrecision(2))} %`
+}

@@ -1,0 +1,117 @@
+import { sql } from 'drizzle-orm'
+import { addEvents, firstOfEach, NOTHING, type VisitorNumbers } from '../../../core/measurement/visitorNumbers'
+import type { MetricDefinition } from '../../../core/measurement/metric'
+import type { CountedLately } from '../../../core/preflight/trafficFindings'
+import type { SheetMetric } from '../../../core/sheet/content'
+import type { Forecast } from '../../../core/sheet/planReading'
+import { addVisitor, noMoments, sampleVariance } from '../../../core/statistics/moments'
+import type { Database } from '../../database/connect'
+import { groupBy, readFoldContext, type StoredEvent } from '../results/foldContext'
+import { EVENTS_OF_VISITORS } from '../results/plans'
+
+const DAYS = 28
+/** Visitors whose values are computed: their mean is known well enough to plan with. */
+const SAMPLE = 4000
+/** Distinct addresses that rules are held against. */
+const MOST_ADDRESSES = 20_000
+const DAY = 86_400_000
+/** Above every number that arrivals get. */
+const NEWEST = String(2n ** 63n - 1n)
+
+/** An address of the site, with how often it was seen lately. */
+export interface SeenAddress {
+  address: string
+  views: number
+}
+
+/** The addresses of the site that were seen in the last four weeks, the most visited first. */
+export async function seenAddresses(database: Database, siteId: number, now: Date): Promise<SeenAddress[]> {
+  const { rows } = await database.execute<Record<string, unknown> & SeenAddress>(sql`
+    SELECT address, count(*)::int AS views FROM page_view
+    WHERE site_id = ${siteId} AND occurred_at >= ${lookedBackTo(now)} AND occurred_at < ${now.toISOString()}
+      AND NOT is_robot AND NOT is_team
+    GROUP BY address ORDER BY views DESC LIMIT ${MOST_ADDRESSES}`)
+  return rows
+}
+
+/**
+ * What visitors of the pages did in the last four weeks: how many there were, how the primary metric was spread over
+ * them, and whom each metric counted anything of.
+ */
+export async function forecastOf(
+  database: Database,
+  siteId: number,
+  addresses: readonly string[],
+  metrics: readonly SheetMetric[],
+  now: Date,
+): Promise<{ forecast: Forecast; counted: CountedLately[] }> {
+  const nobody: Forecast = { days: DAYS, visitors: 0, sampled: 0, mean: null, deviation: null }
+  if (addresses.length === 0) return { forecast: nobody, counted: [] }
+  const seen = sql`
+    SELECT visitor_id, occurred_at, id FROM page_view
+    WHERE site_id = ${siteId} AND occurred_at >= ${lookedBackTo(now)} AND occurred_at < ${now.toISOString()}
+      AND NOT is_robot AND NOT is_team AND address = ANY(${sql.param(addresses)}::text[])`
+  const { rows: all } = await database.execute<{ visitors: number }>(
+    sql`SELECT count(DISTINCT visitor_id)::int AS visitors FROM (${seen}) AS seen`,
+  )
+  const { visitors } = all[0]!
+  if (metrics.length === 0 || visitors === 0) return { forecast: { ...nobody, visitors }, counted: [] }
+  const every = Math.ceil(visitors / SAMPLE)
+  const { rows: first } = await database.execute<Record<string, unknown> & FirstView>(sql`
+    SELECT DISTINCT ON (visitor_id) visitor_id AS visitor,
+      floor(extract(epoch FROM occurred_at) * 1000)::float8 AS at, id AS view FROM (${seen}) AS seen
+    WHERE abs(hashtext(visitor_id)::bigint) % ${every} = 0 ORDER BY visitor_id, occurred_at, id`)
+  const events = await eventsOf(database, siteId, first)
+  const numbersOf = (metric: MetricDefinition) =>
+    first.map(({ visitor, at, view }) =>
+      addEvents(metric, NOTHING, events.get(visitor) ?? [], { at, view, until: null }),
+    )
+  const primary = metrics.find(({ role }) => role === 'primary')
+  return {
+    forecast: { ...nobody, visitors, sampled: first.length, ...(primary ? spread(primary, numbersOf(primary)) : {}) },
+    counted: metrics.map((metric) => ({
+      name: metric.name,
+      visitors: first.length,
+      counted: numbersOf(metric).filter(({ value }) => value !== 0).length,
+    })),
+  }
+}
+
+interface FirstView {
+  visitor: string
+  /** ms since 1970 */
+  at: number
+  view: string
+}
+
+/** What visitors did, each thing once, with amounts in the site's currency. */
+async function eventsOf(database: Database, siteId: number, first: readonly FirstView[]) {
+  const client = await database.$client.connect()
+  try {
+    const { inMoney } = await readFoldContext(client, siteId)
+    const visitors = first.map(({ visitor }) => visitor)
+    const { rows } = await client.query<StoredEvent>(EVENTS_OF_VISITORS, [siteId, visitors, NEWEST])
+    const events = groupBy(rows.map(inMoney), ({ visitor }) => visitor)
+    return new Map([...events].map(([visitor, own]) => [visitor, firstOfEach(own)]))
+  } finally {
+    client.release()
+  }
+}
+
+/** Of a ratio the mean alone: planning takes its deviation from whoever knows it. */
+function spread({ kind }: MetricDefinition, numbers: readonly VisitorNumbers[]): Pick<Forecast, 'mean' | 'deviation'> {
+  if (kind === 'ratio') {
+    const sum = (field: 'value' | 'denominator') => numbers.reduce((total, each) => total + each[field], 0)
+    return { mean: sum('denominator') === 0 ? null : sum('value') / sum('denominator'), deviation: null }
+  }
+  const moments = noMoments(1)
+  for (const { value } of numbers) addVisitor(moments, [value])
+  return moments.count < 2
+    ? { mean: null, deviation: null }
+    : { mean: moments.means[0]!, deviation: Math.sqrt(sampleVariance(moments)) }
+}
+
+/** The moment that forecasts look back to. */
+export function lookedBackTo(now: Date): string {
+  return new Date(now.getTime() - DAYS * DAY).toISOString()
+}

@@ -1,0 +1,123 @@
+import { sql } from 'drizzle-orm'
+import type { PreflightFinding } from '../../../core/preflight/preflight'
+import { trafficFindings, type RunningBeside } from '../../../core/preflight/trafficFindings'
+import { triedElementFindings, type FoundElements, type TriedPage } from '../../../core/preflight/triedElements'
+import { planFindings, readPlan } from '../../../core/sheet/planReading'
+import { matchesPage } from '../../../core/targeting/pageRule'
+import type { ExperimentSheet, PreflightReport } from '../../../shared/experiment'
+import type { Database } from '../../database/connect'
+import { HttpProblem } from '../HttpProblem'
+import { findSite } from '../sites/sites'
+import { forecastOf, lookedBackTo, seenAddresses, type SeenAddress } from './forecast'
+import { findSheet, listSheets } from './sheet'
+
+/** The most visited pages of an experiment are tried. */
+const TRIED_PAGES = 3
+
+/** Fetches a page of the site and counts what selectors find on it. */
+export type TryPage = (address: string, selectors: readonly string[]) => Promise<FoundElements[]>
+
+/** What can only be known by looking: at the traffic, at the pages, and at what runs beside. */
+export async function preflightReport(
+  database: Database,
+  siteId: number,
+  experimentId: number,
+  now: Date,
+  tryPage: TryPage,
+): Promise<PreflightReport> {
+  const sheet = await findSheet(database, siteId, experimentId)
+  const { address } = await findSite(database, siteId)
+  const { forecast, seen, findings } = await lookAtTraffic(database, sheet, now)
+  const tried = await tryPages(sheet, address, seen, tryPage)
+  return {
+    version: sheet.version,
+    forecast,
+    pages: tried.map(({ path }) => path),
+    findings: [...triedElementFindings(sheet.variants.slice(1), tried), ...findings],
+  }
+}
+
+/** What the traffic of the last four weeks says of a sheet, and what its plan comes to with it. */
+export async function lookAtTraffic(database: Database, sheet: ExperimentSheet, now: Date) {
+  const { siteId, plan, variants, share, metrics, pageRules } = sheet
+  const all = await seenAddresses(database, siteId, now)
+  const seen = all.filter(({ address }) => matchesPage(pageRules, address))
+  const { forecast, counted } = await forecastOf(database, siteId, addressesOf(seen), metrics, now)
+  const beside = await runningBeside(database, sheet, all, seen, now)
+  const weights = variants.map(({ weight }) => weight)
+  const reading = readPlan({ plan, kind: metrics[0]?.kind ?? 'conversion', weights, share }, forecast)
+  const findings: PreflightFinding[] = [
+    ...(pageRules.length > 0 ? trafficFindings(forecast.visitors, counted, variants, beside) : []),
+    ...planFindings(plan, reading).map((each) => ({ ...each, section: 'decided' as const })),
+  ]
+  return { forecast, seen, reading, findings }
+}
+
+async function tryPages(
+  { variants, pageRules }: ExperimentSheet,
+  siteAddress: string,
+  seen: readonly SeenAddress[],
+  tryPage: TryPage,
+): Promise<TriedPage[]> {
+  const selectors = [...new Set(variants.flatMap(({ edits }) => edits.map(({ selector }) => selector)))]
+  if (selectors.length === 0) return []
+  // Campaigns lead to the same page by many addresses.
+  const visited = seen.map(({ address }) => new URL(address).pathname)
+  const named = pageRules.filter(({ match }) => match !== 'contains').map(({ value }) => value)
+  const paths = [...new Set(visited.length > 0 ? visited : named)].slice(0, TRIED_PAGES)
+  return Promise.all(
+    paths.map(async (path): Promise<TriedPage> => {
+      try {
+        return { path, problem: null, found: await tryPage(new URL(path, siteAddress).href, selectors) }
+      } catch (error) {
+        if (!(error instanceof HttpProblem)) throw error
+        return { path, problem: error.message, found: [] }
+      }
+    }),
+  )
+}
+
+async function runningBeside(
+  database: Database,
+  sheet: ExperimentSheet,
+  all: readonly SeenAddress[],
+  seen: readonly SeenAddress[],
+  now: Date,
+): Promise<RunningBeside[]> {
+  const others = (await listSheets(database, sheet.siteId, ['running'])).filter(({ id }) => id !== sheet.id)
+  return Promise.all(
+    others.map(async ({ name, variants, pageRules }) => ({
+      name,
+      variants,
+      sharedVisitors: await sharedVisitors(
+        database,
+        sheet.siteId,
+        addressesOf(seen),
+        addressesOf(all.filter(({ address }) => matchesPage(pageRules, address))),
+        now,
+      ),
+    })),
+  )
+}
+
+async function sharedVisitors(
+  database: Database,
+  siteId: number,
+  mine: readonly string[],
+  theirs: readonly string[],
+  now: Date,
+): Promise<number> {
+  if (mine.length === 0 || theirs.length === 0) return 0
+  const visitorsOf = (addresses: readonly string[]) => sql`
+    SELECT visitor_id FROM page_view
+    WHERE site_id = ${siteId} AND occurred_at >= ${lookedBackTo(now)} AND NOT is_robot AND NOT is_team
+      AND address = ANY(${sql.param(addresses)}::text[])`
+  const { rows } = await database.execute<{ visitors: number }>(
+    sql`SELECT count(*)::int AS visitors FROM (${visitorsOf(mine)} INTERSECT ${visitorsOf(theirs)}) AS shared`,
+  )
+  return rows[0]!.visitors
+}
+
+function addressesOf(seen: readonly SeenAddress[]): string[] {
+  return seen.map(({ address }) => address)
+}
