@@ -28,6 +28,8 @@ export interface SiteRef {
   id: number
   name: string
   address: string
+  /** Reporting time zone. */
+  timeZone: string
   role: Role
 }
 

@@ -6,7 +6,7 @@ import { countedSelectorSchema, selectorSchema } from './selector'
 import type { VariantComparison } from '../core/analysis/analysis'
 import type { MetricSource, OrderReference } from '../core/measurement/metric'
 import type { PreflightFinding } from '../core/preflight/preflight'
-import type { SheetContent, SheetMetric } from '../core/sheet/content'
+import type { Decision, SheetContent, SheetMetric } from '../core/sheet/content'
 import type { Forecast } from '../core/sheet/planReading'
 import type { AllocationCheck } from '../core/statistics/allocation'
 import type { SoundnessFinding } from '../core/statistics/soundness'
@@ -215,10 +215,18 @@ export const newExperimentSchema = object({ name: nameSchema.required('Give the 
 /** Which experiments a list shows, and which page of it. */
 export const experimentListSchema = pageSchema.shape({
   state: string().oneOf(['draft', 'running', 'paused', 'ended'] as const, 'There is no such state.'),
+  /** Part of a name or an address. */
+  search: string().trim().max(100, 'Search for at most 100 characters.'),
 })
 
 /** The version that was read. */
 export const readVersionSchema = object({ version: number().integer() })
+
+/** What is decided at the end: the variant to keep, and why. */
+export const decisionSchema = object({
+  variant: string().trim().max(40, 'Choose one of the variants.').nullable().default(null),
+  reason: string().trim().max(2000, 'The reason is longer than 2,000 characters.').default(''),
+})
 
 /** Everything that people write on a sheet. */
 export const sheetContentSchema = object({
@@ -261,6 +269,8 @@ export interface ExperimentSheet extends SheetContent {
   createdAt: string
   startedAt: string | null
   endedAt: string | null
+  /** Of an ended experiment, where somebody said. */
+  decision: Decision | null
   /** What keeps it from starting; empty for all but drafts. */
   preflight: PreflightFinding[]
 }
@@ -334,6 +344,8 @@ export interface ExperimentSummary {
   visitors: number
   verdict: Verdict | null
   smallestLift: number
+  /** The longest run, in weeks. */
+  longestWeeks: number
   best: { variant: string; position: number; lift: number | null; interval: [number, number] | null } | null
 }
 

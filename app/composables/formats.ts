@@ -13,6 +13,11 @@ export function formatShare(share: number | null, digits = 2): string {
   return share === null ? '–' : `${(share * 100).toFixed(digits)} %`
 }
 
+/** 2.5 %: as it was typed */
+export function formatPercent(share: number): string {
+  return `${Number((share * 100).toFixed(4))} %`
+}
+
 /** €1,284.50 */
 export function formatAmount(amount: number, currency: string): string {
   return new Intl.NumberFormat('en-US', { style: 'currency', currency }).format(amount)
@@ -55,11 +60,11 @@ export function formatSum(metric: MeasuredBy, sum: number, currency: string): st
   return isMoney(metric) ? formatAmount(sum, currency) : formatCount(sum)
 }
 
-/** +4.1 %, with a sign always */
+/** +4.1 %, with a sign unless it is nothing */
 export function formatLift(lift: number | null, digits = 1): string {
   if (lift === null) return '–'
   const text = Math.abs(lift * 100).toFixed(digits)
-  return `${Number(text) === 0 ? '±' : lift < 0 ? '−' : '+'}${text} %`
+  return `${Number(text) === 0 ? '' : lift < 0 ? '−' : '+'}${text} %`
 }
 
 /** 0.034, or < 0.001 */

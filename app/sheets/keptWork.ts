@@ -22,7 +22,8 @@ export async function openKept(person: string, siteId: number, experimentId: num
   }
   keep()
   left.forEach((each) => localStorage.removeItem(each))
-  watch(kept, keep, { deep: true })
+  // At once: the page may be gone in the next moment.
+  watch(kept, keep, { deep: true, flush: 'sync' })
   return kept
 }
 

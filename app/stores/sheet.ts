@@ -8,7 +8,6 @@ import { createSheetWork, type SheetWork } from '~/sheets/sheetWork'
 const TRANSITIONS = {
   pause: 'pauseExperiment',
   resume: 'resumeExperiment',
-  end: 'endExperiment',
 } as const
 export type Transition = 'start' | keyof typeof TRANSITIONS
 
@@ -59,6 +58,10 @@ export const useSheetStore = defineStore('sheet', () => {
     work.value!.take(await api('addMetric', { ...place.value, body: { version, metric } }))
   }
 
+  async function end(variant: string | null, reason: string): Promise<void> {
+    work.value!.take(await api('endExperiment', { ...place.value, body: { variant, reason } }))
+  }
+
   async function move(transition: Transition): Promise<void> {
     const { take, served } = work.value!
     take(
@@ -70,5 +73,5 @@ export const useSheetStore = defineStore('sheet', () => {
 
   if (import.meta.client) useEventListener(window, 'online', () => works.forEach(({ send }) => void send()))
 
-  return { sheet, work, place, isUnsaved, open, hear, addMetric, move }
+  return { sheet, work, place, isUnsaved, open, hear, addMetric, move, end }
 })

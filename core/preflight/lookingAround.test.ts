@@ -49,7 +49,7 @@ test.each<[string, Parameters<typeof trafficFindings>, [boolean, RegExp][]]>([
   [
     'another that changes something else',
     [5000, [], variants, [{ ...beside, variants: [{ edits: [] }] }]],
-    [[false, /“Other” is running too; 1,200 visitors/]],
+    [[false, /also take part in “Other” \(1,200\)/]],
   ],
   ['another whose visitors do not come here', [5000, [], variants, [{ ...beside, sharedVisitors: 0 }]], []],
 ])('%s is told', (_, input, expected) => {

@@ -40,21 +40,24 @@ export function trafficFindings(
       })
   }
   const mine = new Set(own.flatMap(({ edits }) => edits.map(({ selector }) => selector)))
+  const others: string[] = []
   for (const { name, variants, sharedVisitors } of beside) {
+    if (sharedVisitors === 0) continue
+    const shared = sharedVisitors.toLocaleString('en-US')
     const same = variants.flatMap(({ edits }) => edits).find(({ selector }) => mine.has(selector))
-    const shared = `${sharedVisitors.toLocaleString('en-US')} visitors of the last four weeks saw pages of both`
-    if (same && sharedVisitors > 0)
+    if (same)
       findings.push({
         section: 'what',
         isStop: true,
-        text: `“${name}” is running and changes the same element, ${same.selector}; ${shared}. End it first, or change another element.`,
+        text: `“${name}” is running and changes the same element, ${same.selector}; ${shared} visitors of the last four weeks saw pages of both. End it first, or change another element.`,
       })
-    else if (sharedVisitors > 0)
-      findings.push({
-        section: 'who',
-        isStop: false,
-        text: `“${name}” is running too; ${shared}. Each is assigned by itself, so that one adds noise to the other, and no bias.`,
-      })
+    else others.push(`“${name}” (${shared})`)
   }
+  if (others.length > 0)
+    findings.push({
+      section: 'who',
+      isStop: false,
+      text: `Visitors of these pages also take part in ${others.join(', ')}: as many as saw pages of both in the last four weeks. Each is assigned by itself, which adds noise and no bias.`,
+    })
   return findings
 }

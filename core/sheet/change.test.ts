@@ -1,9 +1,10 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { prepareChange } from '../../shared/sheetChange'
-import { applyChange, ChangeRefused, itemsOf, thingAt, type SheetChange, type SheetList } from './change'
+import { applyChange, ChangeRefused, itemsOf, thingAt, type SheetChange } from './change'
 import type { SheetContent } from './content'
 import { describeChange } from './describeChange'
+import { drawnChange } from '../../tests/sheetChanges'
 import { isSame } from './isSame'
 
 const edit = (id: string, value = 'New') => ({ id, kind: 'text', selector: `#${id}`, original: 'Old', value }) as const
@@ -36,38 +37,6 @@ const rename = (from: string, to: string): SheetChange => ({
   from: { name: from },
   to: { name: to },
 })
-
-/** A change that fits whatever the sheet holds by then, drawn by numbers. */
-function drawnChange(content: SheetContent, [what, which, where, value]: number[]): SheetChange {
-  const lists: SheetList[] = [{ part: 'pageRules' }, { part: 'variants' }, { part: 'metrics' }]
-  content.variants.forEach(({ id }) => lists.push({ part: 'edits', variant: id }))
-  const list = lists[which! % lists.length]!
-  const items = itemsOf(content, list)!
-  const item = items[where! % Math.max(1, items.length)]
-  const before = items[value! % (items.length + 1)]?.id ?? null
-  const fresh = {
-    pageRules: CONTENT.pageRules,
-    variants: CONTENT.variants,
-    metrics: CONTENT.metrics,
-    edits: [edit('x')],
-  }
-  switch (what! % 6) {
-    case 0:
-      return { do: 'add', list, item: { ...fresh[list.part][0]!, id: `drawn-${value}` }, before }
-    case 1:
-      return { do: 'remove', list, item: item ?? { ...fresh[list.part][0]!, id: 'nowhere' } }
-    case 2:
-      return { do: 'move', list, id: item?.id ?? 'nowhere', before }
-    case 3:
-      return { do: 'set', of: { part: 'plan' }, from: {}, to: { mean: value! + 1, leastWeeks: (value! % 50) + 1 } }
-    case 4:
-      return { do: 'replace', from: {}, to: { hypothesis: `Because ${value}.`, share: value! % 10_000 } }
-    default:
-      return { do: 'set', of: { ...list, id: item?.id ?? 'nowhere' }, from: {}, to: fieldOf(list, value!) }
-  }
-}
-const fieldOf = ({ part }: SheetList, value: number) =>
-  part === 'pageRules' || part === 'edits' ? { value: `/${value}` } : { name: `Name ${value}` }
 
 test('any changes, undone and done again in any number, lead back to exactly what was', () => {
   fc.assert(

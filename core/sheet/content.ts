@@ -35,6 +35,15 @@ export type SheetPlan = Omit<DecisionPlan, 'plannedVisitors'> & {
   deviation?: number | null
 }
 
+/** What was decided when an experiment ended: which variant to keep, and why. */
+export interface Decision {
+  /** Id of the variant; null where nothing was decided. */
+  variant: string | null
+  reason: string
+  /** Who decided; null for a program. */
+  person: string | null
+}
+
 /** What people write on a sheet. Each thing on it has an id that stays, whatever is changed about it. */
 export interface SheetContent {
   name: string

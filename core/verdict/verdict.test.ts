@@ -205,3 +205,13 @@ describe('for all data', () => {
     )
   })
 })
+
+test.each<[string, Partial<ExperimentState>, string, RegExp]>([
+  ['in the middle', {}, 'Open question', /^It has ended, and the interval/],
+  ['before its least run', { daysRun: 3 }, 'Ended too early to say', /at least 2 weeks; it ran 3 days/],
+])('what has ended %s has no days to go', (_, changes, title, reason) => {
+  const { title: said, reasons } = verdict(plan, state({ ...changes, isOver: true }))
+  expect(said).toBe(title)
+  expect(reasons.join(' ')).toMatch(reason)
+  expect(reasons.join(' ')).not.toMatch(/to go|still to come/)
+})

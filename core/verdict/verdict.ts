@@ -49,6 +49,8 @@ export interface ExperimentState {
   visitors: number
   /** Reasons not to trust the data, in words; empty when it is sound. */
   unsound: readonly string[]
+  /** It has ended: nothing more will come. */
+  isOver?: boolean
   variants: readonly VariantState[]
 }
 
@@ -107,7 +109,7 @@ export function decide(plan: DecisionPlan, state: ExperimentState): Decision {
     )
     if (safest !== null) return { kind: 'ship-low-risk', position: safest }
   }
-  return { kind: longestReached ? 'open' : 'go-on', position: null }
+  return { kind: longestReached || state.isOver ? 'open' : 'go-on', position: null }
 }
 
 function isHarmed(guardrail: GuardrailState): boolean {
@@ -151,7 +153,7 @@ export function verdict(plan: DecisionPlan, state: ExperimentState): Verdict {
   return {
     kind,
     variant: variant?.name ?? null,
-    title: titleOf(kind, variant?.name ?? ''),
+    title: kind === 'early' && state.isOver ? 'Ended too early to say' : titleOf(kind, variant?.name ?? ''),
     reasons: reasonsOf(kind, plan, state, variant),
   }
 }
@@ -186,6 +188,8 @@ function reasonsOf(
         return `${name} is worse by at least ${least}; the plan accepts ${percent(limit, false)}.`
       })
     case 'early': {
+      if (state.isOver)
+        return [`The plan asks for at least ${weeks(plan.leastWeeks)}; it ran ${count(state.daysRun, 'day')}.`]
       const reasons = [
         `The plan runs at least ${weeks(plan.leastWeeks)}: ${count(plan.leastWeeks * 7 - state.daysRun, 'day')} to go.`,
       ]
@@ -221,6 +225,8 @@ function reasonsOf(
         `Should it be worse after all, it costs ${percent(variant!.relativeLoss!, false)} on average; the plan accepts ${percent(plan.lossLimit, false)}.`,
       ]
     case 'open':
+      if (state.isOver && state.daysRun < plan.longestWeeks * 7 && plan.rule !== 'fixed')
+        return ['It has ended, and the interval still covers both a worthwhile lift and none.']
       return [
         `The ${state.daysRun < plan.longestWeeks * 7 ? 'one look at the planned visitors' : `longest run of ${weeks(plan.longestWeeks)}`} is over and the interval still covers both a worthwhile lift and none.`,
       ]

@@ -1,5 +1,6 @@
 import {
   addedMetricSchema,
+  decisionSchema,
   exclusionSchema,
   experimentListSchema,
   newExperimentSchema,
@@ -131,7 +132,14 @@ export const EXPERIMENTS = {
     summary: 'Go on after a pause',
     reply: sheet,
   },
-  endExperiment: { method: 'post', path: `${EXPERIMENT}/end`, access: 'editor', summary: 'End for good', reply: sheet },
+  endExperiment: {
+    method: 'post',
+    path: `${EXPERIMENT}/end`,
+    access: 'editor',
+    summary: 'End for good, with the decision',
+    body: decisionSchema,
+    reply: sheet,
+  },
   addMetric: {
     method: 'post',
     path: `${EXPERIMENT}/metrics`,

@@ -4,7 +4,7 @@ import { exactly, id, listOf, moment, oneOf, page, text, yesOrNo } from './piece
 export const accountReply = exactly<AccountView>({
   person: exactly<NonNullable<AccountView['person']>>({ name: text(), email: text() }).nullable(),
   needsOwner: yesOrNo(),
-  sites: listOf(exactly<SiteRef>({ id: id(), name: text(), address: text(), role: oneOf(...ROLES) })),
+  sites: listOf(exactly<SiteRef>({ id: id(), name: text(), address: text(), timeZone: text(), role: oneOf(...ROLES) })),
   mayAddSites: yesOrNo(),
 })
 

@@ -1,7 +1,7 @@
 import { lazy, mixed } from 'yup'
 import type { SegmentReading, VariantComparison } from '../../core/analysis/analysis'
 import type { PreflightFinding } from '../../core/preflight/preflight'
-import type { SheetPageRule, SheetPlan, SheetVariant } from '../../core/sheet/content'
+import type { Decision, SheetPageRule, SheetPlan, SheetVariant } from '../../core/sheet/content'
 import type { Forecast } from '../../core/sheet/planReading'
 import type { AllocationCheck } from '../../core/statistics/allocation'
 import type { DifferenceEstimate, LiftEstimate, SequentialReading } from '../../core/statistics/compareArms'
@@ -104,6 +104,7 @@ export const sheetReply = exactly<ExperimentSheet>({
   createdAt: moment(),
   startedAt: moment().nullable(),
   endedAt: moment().nullable(),
+  decision: exactly<Decision>({ variant: text().nullable(), reason: text(), person: text().nullable() }).nullable(),
   preflight: listOf(finding),
 })
 
@@ -131,6 +132,7 @@ export const experimentsReply = page(
     visitors: whole(),
     verdict: verdict.nullable(),
     smallestLift: amount(),
+    longestWeeks: whole(),
     best: exactly<NonNullable<ExperimentSummary['best']>>({
       variant: text(),
       position: whole(),

@@ -2,6 +2,8 @@ import { expect, type Browser, type Page } from '@playwright/test'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { findSheet } from '../../server/services/experiments/sheet'
+import { findSite } from '../../server/services/sites/sites'
+import { scriptLine } from '../../shared/scriptLine'
 import { PLAN, primaryMetric } from '../metrics'
 import { createTeam, saved, type Team } from './team'
 import { test, type World } from './world'
@@ -267,4 +269,36 @@ test('a start elsewhere shows within seconds, and what came too late is told and
   await saved(page)
   expect((await draft.read()).variants[1]!.name).toBe('Warm')
   await page.context().close()
+})
+
+test('what is typed while pointing is not lost by pointing elsewhere, by Escape in a dialog, or by leaving', async ({
+  world,
+  page,
+}) => {
+  const draft = await newDraft(world, 'Pointed')
+  const key = (await findSite(world.database, (await team(world)).siteId)).key
+  await world.serveDemo({ scriptLine: scriptLine(world.url, key) })
+  await (await team(world)).signIn(page, 'editor', `${draft.path}/point?variant=1`)
+  const site = page.frameLocator('iframe')
+  const text = page.getByLabel('New text')
+  await expect(page.getByText('Click an element to change its text.')).toBeVisible()
+  await site.locator('#promo-pass').click()
+  const before = await text.inputValue()
+  await text.fill('First, not applied')
+  await site.locator('.lead').first().click()
+  await expect(site.locator('#promo-pass')).toHaveText('First, not applied')
+  await page.keyboard.press('Control+k')
+  await expect(page.getByRole('dialog').getByRole('combobox')).toBeVisible()
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('dialog')).toHaveCount(0)
+  await expect(page).toHaveURL(/point/)
+  await text.fill('Second, not applied')
+  await page.reload()
+  await expect(page.getByText('Click an element to change its text.')).toBeVisible()
+  await expect
+    .poll(async () => (await draft.read()).variants[1]!.edits.map(({ value }) => value))
+    .toEqual(['New', 'First, not applied', 'Second, not applied'])
+  expect(before).not.toBe('')
+  await site.locator('select').first().click()
+  await expect(page.getByText('This select has no text of its own.')).toBeVisible()
 })

@@ -307,7 +307,36 @@ test('of two people who change the same sheet, the second is told and overwrites
   expect((await (await editor('GET', own())).json()).name).toBe('First')
 })
 
+test('the list is searched by name and address, and filtered by state', async () => {
+  await patch({ name: 'Needle 100%_', pageRules: [{ id: 'start-page', match: 'exact', value: '/hay/stack' }] })
+  const found = async (query: string) => {
+    const page: Paged<ExperimentSummary> = await (await editor('GET', `${path()}?${query}`)).json()
+    return page.items.map(({ id }) => id)
+  }
+  expect(await found('search=needle')).toEqual([sheet.id])
+  expect(await found('search=hay/st&state=draft')).toEqual([sheet.id])
+  expect(await found(`search=${encodeURIComponent('100%_')}`)).toEqual([sheet.id])
+  expect(await found('search=1__%25')).toEqual([])
+  expect(await found('search=needle&state=running')).toEqual([])
+  expect((await editor('GET', `${path()}?state=lost`)).status).toBe(422)
+})
+
+test('an address that the API does not know is answered as such, and not with the interface', async () => {
+  const reply = await editor('PATCH', '/api/nowhere?at=all')
+  expect(reply.status).toBe(404)
+  expect((await reply.json()).message).toMatch(/^There is no PATCH \/api\/nowhere in this API/)
+})
+
 describe('a started experiment', () => {
+  test('ends with a decision, which stays on its sheet and in the log', async () => {
+    const kept = sheet.variants[1]!
+    expect((await editor('POST', own('/end'), { variant: 'nowhere-1', reason: 'x' })).status).toBe(422)
+    const reply = await editor('POST', own('/end'), { variant: kept.id, reason: ' It sells. ' })
+    expect((await reply.json()).decision).toEqual({ variant: kept.id, reason: 'It sells.', person: 'editor' })
+    const { items }: Paged<ChangeView> = await (await editor('GET', own('/changes'))).json()
+    expect(items[0]!.words).toBe('ended; “New headline” is kept: It sells.')
+  })
+
   beforeEach(async () => {
     expect(await move('start')).toBe(422)
     await patch({ ...content, share: 4000 })

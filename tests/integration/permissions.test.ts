@@ -69,6 +69,8 @@ const BODIES: Partial<Record<OperationId, object>> = {
   addMetric: { version: 1, metric: { ...metric, role: 'secondary' } },
   addExclusion: { kind: 'visitor', visitor: 'visitor-0001', reason: 'Because.' },
   openPointing: { path: '/' },
+  startExperiment: {},
+  endExperiment: {},
 }
 
 const call = (caller: Caller, id: string, operation: Operation) =>

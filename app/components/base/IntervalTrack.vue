@@ -48,6 +48,12 @@ const isOpen = computed(() => props.interval !== null && props.interval[0] <= 0 
 const bar = computed(
   () => props.interval && { x: x(props.interval[0]), width: Math.max(2, x(props.interval[1]) - x(props.interval[0])) },
 )
+/** Edges that the interval reaches beyond. */
+const cutOff = computed(() => {
+  const [low, high] = props.domain
+  const [from, to] = props.interval ?? props.domain
+  return [...(from < low ? ['low'] : []), ...(to > high ? ['high'] : [])]
+})
 const ends = computed(() => {
   if (!props.interval || !bar.value) return null
   const low = Math.max(24, Math.min(bar.value.x, WIDTH.value - 84))
@@ -114,6 +120,14 @@ const words = computed(() =>
         stroke-width="1"
         :class="isOpen ? '' : 'fill-ink'"
         :fill="isOpen ? `url(#${pattern})` : undefined"
+      />
+      <path
+        v-for="edge in cutOff"
+        :key="edge"
+        :d="edge === 'low' ? 'M6 -5 0 0 6 5Z' : 'M-6 -5 0 0 -6 5Z'"
+        :transform="`translate(${edge === 'low' ? 0 : WIDTH} ${barY})`"
+        class="fill-ink"
+        :data-cut-off="edge"
       />
       <circle
         v-if="estimate !== null"

@@ -2,20 +2,32 @@
 import { TrashIcon } from '@heroicons/vue/20/solid'
 import type { ExperimentSummary } from '~~/shared/experiment'
 
-const props = defineProps<{ experiments: readonly ExperimentSummary[]; siteId: number; mayEdit: boolean }>()
+const props = defineProps<{
+  experiments: readonly ExperimentSummary[]
+  siteId: number
+  timeZone: string
+  mayEdit: boolean
+}>()
+const DAY = 86_400_000
 const emit = defineEmits<{ remove: [experiment: ExperimentSummary] }>()
 const rows = useTemplateRef<HTMLElement[]>('links')
 
 /** One scale for all rows, wide enough for most intervals and no wider than is readable. */
 const domain = computed<[number, number]>(() => {
-  const ends = props.experiments.flatMap((each) => each.best?.interval ?? []).map(Math.abs)
-  const widest = Math.min(1, Math.max(0.1, ...ends))
-  return [-widest, widest]
+  return symmetricDomain(props.experiments.flatMap((each) => each.best?.interval ?? []).map(Math.abs), 0.1)
 })
 function move(index: number): void {
   const links = rows.value?.map((row) => ('$el' in row ? (row.$el as HTMLElement) : row)) ?? []
   links[Math.min(Math.max(index, 0), links.length - 1)]?.focus()
 }
+/** Day 12 of 42, until Dec 3 at the latest; or from when to when it ran. */
+function runInWords({ startedAt, endedAt, longestWeeks }: ExperimentSummary): string {
+  const from = Date.parse(startedAt!)
+  if (endedAt) return `${shortDate(startedAt!)} – ${shortDate(endedAt)}`
+  const days = longestWeeks * 7
+  return `day ${Math.floor((Date.now() - from) / DAY) + 1} of ${days}, to ${shortDate(from + days * DAY)}`
+}
+const shortDate = (at: string | number) => formatDate(at, props.timeZone).replace(/, \d{4}$/, '')
 const mayRemove = (each: ExperimentSummary) => props.mayEdit && (each.state === 'draft' || each.state === 'ended')
 </script>
 
@@ -51,7 +63,12 @@ const mayRemove = (each: ExperimentSummary) => props.mayEdit && (each.state === 
             >
             <span class="block truncate font-mono text-xs text-ink-soft">{{ each.pages || 'no page yet' }}</span>
           </td>
-          <td><StateBadge :state="each.state" /></td>
+          <td>
+            <StateBadge :state="each.state" />
+            <span v-if="each.startedAt" class="block text-sm whitespace-nowrap text-ink-soft">{{
+              runInWords(each)
+            }}</span>
+          </td>
           <td class="text-right">{{ formatCount(each.visitors) }}</td>
           <td class="w-72">
             <span v-if="each.best" class="flex items-center gap-2">

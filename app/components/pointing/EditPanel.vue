@@ -10,8 +10,25 @@ const emit = defineEmits<{
   select: []
 }>()
 const text = ref('')
-const existing = computed(() => props.edits.find((edit) => edit.selector === props.selected?.selector) ?? null)
-const original = computed(() => existing.value?.original ?? props.selected?.text ?? '')
+/** What the field said when the element was pointed at. */
+let initial = ''
+/** Their inside is made of elements; one text in its place would take them away. */
+const WITHOUT_TEXT = new Set([
+  'select',
+  'datalist',
+  'input',
+  'textarea',
+  'table',
+  'tr',
+  'ul',
+  'ol',
+  'img',
+  'svg',
+  'iframe',
+])
+const existingOf = (element: PointedElement | null) =>
+  props.edits.find((edit) => edit.selector === element?.selector) ?? null
+const hasText = computed(() => !WITHOUT_TEXT.has(props.selected?.tag ?? ''))
 const problem = computed(() => {
   if (!text.value.trim()) return 'Type the text that visitors should read.'
   return text.value.length > LONGEST_TEXT ? `The text is longer than ${formatCount(LONGEST_TEXT)} characters.` : ''
@@ -20,16 +37,24 @@ const input = useTemplateRef<HTMLTextAreaElement>('input')
 
 watch(
   () => props.selected,
-  async (selected) => {
-    text.value = (selected?.text ?? '').replace(/\s+/g, ' ').trim()
+  async (selected, previous) => {
+    // What was typed for the element before is not lost by pointing at the next.
+    settle(previous ?? null)
+    initial = (selected?.text ?? '').replace(/\s+/g, ' ').trim()
+    text.value = initial
     await nextTick()
     input.value?.focus()
     input.value?.select()
   },
 )
-function apply(): void {
-  if (props.selected && !problem.value) emit('setText', props.selected.selector, original.value, text.value)
+function settle(element: PointedElement | null): void {
+  if (!element || WITHOUT_TEXT.has(element.tag) || problem.value || text.value === initial) return
+  initial = text.value
+  emit('setText', element.selector, existingOf(element)?.original ?? element.text, text.value)
 }
+const apply = () => settle(props.selected)
+onBeforeUnmount(apply)
+useEventListener(window, 'pagehide', apply)
 </script>
 
 <template>
@@ -37,7 +62,8 @@ function apply(): void {
     class="flex flex-col gap-5 overflow-y-auto border-l border-line p-4 max-lg:border-t max-lg:border-l-0"
     aria-label="Edits"
   >
-    <form v-if="selected" class="flex flex-col gap-2" @submit.prevent="apply">
+    <p v-if="selected && !hasText">This {{ selected.tag }} has no text of its own. Point at the text inside of it.</p>
+    <form v-else-if="selected" class="flex flex-col gap-2" @submit.prevent="apply">
       <h2>
         Text of <span class="font-mono text-base font-normal">{{ selected.tag }}</span>
       </h2>

@@ -10,7 +10,7 @@ const props = defineProps<{
   edits: readonly Edit[]
   selected: string | null
 }>()
-const emit = defineEmits<{ pointed: [element: PointedElement]; escape: [] }>()
+const emit = defineEmits<{ pointed: [element: PointedElement]; escape: []; opened: [] }>()
 const api = useApi()
 const frame = useTemplateRef<HTMLIFrameElement>('frame')
 const path = ref(props.firstPage)
@@ -56,6 +56,7 @@ useEventListener('message', (event: MessageEvent) => {
   const message = readFromPage(event.data, session.value.token)
   if (message?.vetch === 'ready') {
     state.value = 'ready'
+    emit('opened')
     sendEdits()
   }
   if (message?.vetch === 'pointed') emit('pointed', message.element)

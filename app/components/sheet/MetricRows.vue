@@ -70,7 +70,7 @@ function isHarmed({ metric, comparisons }: MetricResults, position: number): boo
               }}{{
                 results.metric.limit === null
                   ? ''
-                  : `; at most ${formatShare(results.metric.limit, 0)} worse is accepted`
+                  : `; at most ${formatPercent(results.metric.limit)} worse is accepted`
               }}
             </td>
           </tr>
@@ -84,7 +84,7 @@ function isHarmed({ metric, comparisons }: MetricResults, position: number): boo
                 ><VariantMark :position="index + 1" /> {{ sheet.variants[index + 1]?.name }}</span
               >
               <span v-if="isHarmed(results, index + 1)" class="block text-sm font-semibold text-rust"
-                >▼ beyond its limit of {{ formatShare(results.metric.limit, 0) }}</span
+                >▼ beyond its limit of {{ formatPercent(results.metric.limit!) }}</span
               >
             </td>
             <td>

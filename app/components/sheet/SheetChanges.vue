@@ -11,24 +11,22 @@ const {
   reload,
   loadMore,
 } = usePaged((after) => api('readChanges', { ...store.place, query: { after } }), true)
-const NAMES: Record<string, string> = {
-  name: 'name',
-  hypothesis: 'hypothesis',
-  pageRules: 'page',
-  share: 'traffic share',
-  variants: 'variants',
-  metrics: 'metrics',
-  plan: 'plan',
-  state: 'state',
-}
+const props = defineProps<{ mayRestore: boolean }>()
+const notices = useNoticesStore()
 
 watch([isOpen, () => store.sheet?.version], () => {
   if (isOpen.value) void reload()
 })
-const changed = (change: ChangeView) =>
-  Object.keys(change.after ?? {})
-    .map((key) => NAMES[key] ?? key)
-    .join(', ')
+const told = ({ words, action }: ChangeView) => (words ? words : action)
+async function restore(change: ChangeView): Promise<void> {
+  try {
+    store.work!.take(await api('restoreState', { ...store.place, change: change.id }))
+    notices.show(`Restored what stood after ${formatTime(change.at, store.sheet!.timeZone)}.`)
+  } catch (error) {
+    if (!(error instanceof ApiProblem)) throw error
+    notices.show(error.message, { tone: 'problem' })
+  }
+}
 </script>
 
 <template>
@@ -36,21 +34,22 @@ const changed = (change: ChangeView) =>
     <summary class="font-semibold">Change log</summary>
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <ul class="mt-3 flex flex-col gap-2 text-sm">
-      <li v-for="change in changes ?? []" :key="change.id">
-        <details>
-          <summary>
-            {{ formatTime(change.at, store.sheet?.timeZone ?? 'UTC') }} · {{ change.person ?? 'Vetch' }}
-            {{ change.action }}<template v-if="change.action === 'changed'">: {{ changed(change) }}</template>
-          </summary>
-          <div class="my-1 grid gap-3 sm:grid-cols-2">
-            <pre class="overflow-x-auto bg-neutral-soft p-2 font-mono text-xs">{{
-              change.before ? JSON.stringify(change.before, null, 2) : 'nothing before'
-            }}</pre>
-            <pre class="overflow-x-auto bg-neutral-soft p-2 font-mono text-xs">{{
-              change.after ? JSON.stringify(change.after, null, 2) : 'nothing after'
-            }}</pre>
-          </div>
-        </details>
+      <li v-for="(change, index) in changes ?? []" :key="change.id" class="flex items-baseline gap-3">
+        <p class="min-w-0 flex-1 break-words">
+          <span class="text-ink-soft"
+            >{{ formatTime(change.at, store.sheet?.timeZone ?? 'UTC') }} · {{ change.person ?? 'Vetch' }} ·
+          </span>
+          {{ told(change) }}
+        </p>
+        <button
+          v-if="props.mayRestore && index > 0 && (change.mayRestore || change.action === 'created')"
+          type="button"
+          class="text-accent underline"
+          :aria-label="`Restore what stood after: ${told(change)}`"
+          @click="restore(change)"
+        >
+          Restore
+        </button>
       </li>
     </ul>
     <BaseButton v-if="hasMore" class="mt-2" kind="quiet" @click="loadMore">Show more</BaseButton>

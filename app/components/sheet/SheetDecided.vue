@@ -51,6 +51,7 @@ const computedAs = {
 const lately = computed(() => {
   const { forecast } = props
   if (!forecast || forecast.visitors === 0) return 'Type what you expect.'
+  if (forecast.mean === null) return 'Known once there is a metric.'
   return `As of ${formatCount(forecast.sampled)} visitors of the last ${forecast.days} days.`
 })
 function percentWords(share: number): string {
@@ -159,10 +160,14 @@ function takeComputed(): void {
       />
     </div>
     <p v-if="!disabled && reading.plannedVisitors && reading.power !== null" class="mt-3 max-w-[72ch]">
-      {{ formatCount(reading.plannedVisitors) }} visitors<template v-if="reading.weeks">
-        come in about {{ formatNumber(Math.max(0.1, Number(reading.weeks.toFixed(1)))) }} weeks and</template
+      <template v-if="reading.weeks && reading.visitorsAWeek"
+        >{{ formatCount(reading.plannedVisitors) }} visitors come in about {{ reading.weeks.toFixed(1) }} weeks, at
+        {{ formatCount(Math.round(reading.visitorsAWeek)) }} a week.
+      </template>
+      <template v-if="findings.length === 0"
+        >They show a lift of {{ formatPercent(plan.smallestLift) }} in {{ Math.round(reading.power * 100) }} of 100
+        runs.</template
       >
-      show a lift of {{ formatShare(plan.smallestLift, 1) }} in {{ Math.round(reading.power * 100) }} of 100 runs.
     </p>
     <ul v-if="!disabled && findings.length > 0" class="mt-2 flex max-w-[72ch] flex-col gap-1 text-sm">
       <li v-for="finding in findings" :key="finding.text" class="border-l-2 border-rust pl-3">{{ finding.text }}</li>

@@ -10,13 +10,15 @@ const name = computed(() => state('name'))
 <template>
   <header v-if="store.sheet">
     <label class="sr-only" for="experiment-name">Name of the experiment</label>
-    <input
+    <textarea
       id="experiment-name"
       v-model="draft.name"
-      class="-ml-2 w-full rounded border border-transparent bg-transparent px-2 py-0.5 text-2xl font-semibold hover:border-line disabled:hover:border-transparent"
+      rows="1"
+      class="-ml-2 field-sizing-content w-full resize-none rounded border border-transparent bg-transparent px-2 py-0.5 text-2xl font-semibold hover:border-line disabled:hover:border-transparent"
       :disabled="!mayEdit"
       :aria-invalid="name.errors[''] ? true : undefined"
       @change="commit"
+      @keydown.enter.prevent="commit"
     />
     <p v-if="name.errors['']" class="text-sm text-rust" role="alert">{{ name.errors[''] }}</p>
     <FieldConflict v-if="name.conflict" :conflict="name.conflict" label="Name of the experiment" />

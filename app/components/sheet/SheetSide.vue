@@ -17,6 +17,16 @@ const isStarting = ref(false)
 const isMoving = ref(false)
 const sheet = computed(() => store.sheet!)
 const site = computed(() => account.site(sheet.value.siteId))
+const DAY = 86_400_000
+/** From when it runs, and until when at the latest. */
+const run = computed(() => {
+  const { startedAt, endedAt, plan, timeZone } = sheet.value
+  const from = Date.parse(startedAt!)
+  if (endedAt) return `Ran from ${formatDate(from, timeZone)} to ${formatDate(endedAt, timeZone)}.`
+  const days = plan.longestWeeks * 7
+  const day = Math.floor((Date.now() - from) / DAY) + 1
+  return `Day ${day} of ${days}. Started ${formatDate(from, timeZone)}, ends by ${formatDate(from + days * DAY, timeZone)}.`
+})
 const liveAddress = computed(() => {
   const [rule] = sheet.value.pageRules
   return rule && rule.match !== 'contains' && site.value ? new URL(rule.value, site.value.address).href : null
@@ -26,19 +36,25 @@ const liveAddress = computed(() => {
 const findings = computed(() => [...sheet.value.preflight, ...(props.report?.findings ?? [])])
 const stops = computed(() => findings.value.filter(({ isStop }) => isStop))
 
-async function move(transition: 'start' | 'pause' | 'resume' | 'end'): Promise<void> {
+const move = (transition: 'start' | 'pause' | 'resume') =>
+  attempt(
+    () => store.move(transition),
+    {
+      start: 'Started. Visitors get it within 10 seconds.',
+      pause: 'Paused. Everybody sees the original.',
+      resume: 'Running again.',
+    }[transition],
+  )
+const end = (variant: string | null, reason: string) =>
+  attempt(() => store.end(variant, reason), 'Ended. Everybody sees the original.')
+
+async function attempt(change: () => Promise<void>, done: string): Promise<void> {
   isMoving.value = true
   isEnding.value = false
   isStarting.value = false
   try {
-    await store.move(transition)
-    const words = {
-      start: 'Started. Visitors get it within 10 seconds.',
-      pause: 'Paused. Everybody sees the original.',
-      resume: 'Running again.',
-      end: 'Ended. Everybody sees the original.',
-    }
-    notices.show(words[transition])
+    await change()
+    notices.show(done)
   } catch (error) {
     if (!(error instanceof ApiProblem)) throw error
     notices.show(error.message, { tone: 'problem' })
@@ -64,14 +80,11 @@ async function copy(): Promise<void> {
       </template>
     </template>
     <template v-else>
-      <div v-if="results?.verdict" class="text-sm">
-        <h3 class="mb-1">{{ results.verdict.title }}</h3>
-        <p v-for="reason in results.verdict.reasons" :key="reason">{{ reason }}</p>
-      </div>
+      <p v-if="sheet.startedAt" class="text-sm">{{ run }}</p>
       <div v-if="mayEdit" class="flex flex-wrap gap-2">
         <BaseButton v-if="sheet.state === 'running'" :disabled="isMoving" @click="move('pause')">Pause</BaseButton>
         <BaseButton v-if="sheet.state === 'paused'" kind="main" :disabled="isMoving" @click="move('resume')"
-          >Go on</BaseButton
+          >Resume</BaseButton
         >
         <BaseButton v-if="sheet.state !== 'ended'" :disabled="isMoving" @click="isEnding = true">End …</BaseButton>
       </div>
@@ -96,15 +109,6 @@ async function copy(): Promise<void> {
       :forecast="report?.forecast ?? null"
       @start="move('start')"
     />
-    <PlainDialog v-model:open="isEnding" title="End this experiment?">
-      <p>
-        Everybody will see the original again, and no more visitors are counted. An ended experiment cannot be started
-        again; a copy of it can.
-      </p>
-      <template #actions>
-        <BaseButton kind="quiet" @click="isEnding = false">Keep it running</BaseButton>
-        <BaseButton kind="main" @click="move('end')">End it</BaseButton>
-      </template>
-    </PlainDialog>
+    <EndDialog v-model:open="isEnding" :sheet="sheet" :verdict="results?.verdict ?? null" @end="end" />
   </aside>
 </template>

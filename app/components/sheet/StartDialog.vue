@@ -34,12 +34,12 @@ const told = computed(() => props.findings.filter(({ isStop }) => !isStop))
       <dd class="break-words">{{ sheet.pageRules.map(({ value }) => value).join(', ') }}</dd>
       <dt class="text-ink-soft">Visitors</dt>
       <dd>
-        {{ formatShare(sheet.share / 10_000, 0) }}, split
+        {{ formatPercent(sheet.share / 10_000) }}, split
         {{ sheet.variants.map(({ weight }) => weight).join(' : ') }} between
         {{ sheet.variants.map(({ name }) => name).join(', ') }}
       </dd>
       <dt class="text-ink-soft">Decides</dt>
-      <dd>{{ sheet.metrics[0]?.name }}, from a lift of {{ formatShare(sheet.plan.smallestLift, 1) }}</dd>
+      <dd>{{ sheet.metrics[0]?.name }}, from a lift of {{ formatPercent(sheet.plan.smallestLift) }}</dd>
       <dt class="text-ink-soft">Planned</dt>
       <dd>
         <template v-if="reading.plannedVisitors">{{ formatCount(reading.plannedVisitors) }} visitors, </template>likely

@@ -16,4 +16,5 @@ ALTER TABLE "change_log" ADD COLUMN "change_id" uuid;--> statement-breakpoint
 ALTER TABLE "change_log" ADD COLUMN "change" jsonb;--> statement-breakpoint
 ALTER TABLE "change_log" ADD COLUMN "inverse" jsonb;--> statement-breakpoint
 ALTER TABLE "change_log" ADD COLUMN "words" text;--> statement-breakpoint
-CREATE UNIQUE INDEX "change_log_once" ON "change_log" USING btree ("subject","subject_id","change_id");
+CREATE UNIQUE INDEX "change_log_once" ON "change_log" USING btree ("subject","subject_id","change_id");--> statement-breakpoint
+ALTER TABLE "experiment" ADD COLUMN "decision" jsonb;

@@ -13,7 +13,7 @@ import {
   uniqueIndex,
 } from 'drizzle-orm/pg-core'
 import type { EditContent } from '../../../core/edits/edit'
-import type { SheetPageRule, SheetPlan } from '../../../core/sheet/content'
+import type { Decision, SheetPageRule, SheetPlan } from '../../../core/sheet/content'
 import { metricVersion } from './metrics'
 import { person } from './people'
 import { site } from './sites'
@@ -51,6 +51,8 @@ export const experiment = pgTable(
     createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
     startedAt: timestamp({ withTimezone: true }),
     endedAt: timestamp({ withTimezone: true }),
+    /** What was decided at the end. */
+    decision: jsonb().$type<Decision>(),
     deletedAt: timestamp({ withTimezone: true }),
   },
   (table) => [index('experiment_site').on(table.siteId, table.state)],

@@ -66,7 +66,7 @@ export async function ownedOrganisation(database: Queries, personId: number): Pr
 
 export async function sitesOf(database: Queries, personId: number): Promise<SiteRef[]> {
   return database
-    .select({ id: site.id, name: site.name, address: site.address, role: membership.role })
+    .select({ id: site.id, name: site.name, address: site.address, timeZone: site.timeZone, role: membership.role })
     .from(site)
     .innerJoin(membership, eq(membership.organisationId, site.organisationId))
     .where(eq(membership.personId, personId))

@@ -1,5 +1,6 @@
 import { randomBytes } from 'node:crypto'
 import { and, eq } from 'drizzle-orm'
+import type { Decision } from '../../../core/sheet/content'
 import { DEFAULT_PLAN } from '../../../core/sheet/defaultPlan'
 import { contentOf, type ExperimentSheet, type ExperimentState } from '../../../shared/experiment'
 import { drawThingId } from '../../../shared/thingId'
@@ -52,13 +53,31 @@ const TRANSITIONS = {
 } as const satisfies Record<string, { from: readonly ExperimentState[]; to: ExperimentState; action: string }>
 export type Transition = keyof typeof TRANSITIONS
 
+interface MoveOptions {
+  /** The version that was read: a start freezes what the person has seen, and nothing else. */
+  version?: number
+  /** Of an end. */
+  decision?: Decision
+}
+
+/**
+ * Ends an experiment with the decision, which stays on its sheet.
+ *
+ * @param decision - which variant to keep; refused for one that the experiment does not have
+ */
+export async function endExperiment(database: Database, target: Target, decision: Decision): Promise<ExperimentSheet> {
+  const { variants } = await findSheet(database, target.siteId, target.experimentId)
+  if (decision.variant !== null && !variants.some(({ id }) => id === decision.variant))
+    throw new HttpProblem(422, 'Choose one of the variants.', { variant: 'Choose one of the variants.' })
+  return moveExperiment(database, target, 'end', { decision })
+}
+
 /** Starts, pauses, resumes or ends an experiment, and compiles the site file that visitors get from then on. */
 export async function moveExperiment(
   database: Database,
   target: Target,
   transition: Transition,
-  /** The version that was read: a start freezes what the person has seen, and nothing else. */
-  version?: number,
+  { version, decision }: MoveOptions = {},
 ): Promise<ExperimentSheet> {
   const { siteId, experimentId, personId } = target
   const { from, to, action } = TRANSITIONS[transition]
@@ -82,7 +101,7 @@ export async function moveExperiment(
         state: to,
         version: before.version + 1,
         ...(looked ? { startedAt: new Date(), plan: looked.plan } : {}),
-        ...(transition === 'end' ? { endedAt: new Date() } : {}),
+        ...(transition === 'end' ? { endedAt: new Date(), decision } : {}),
       })
       .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
     await compileSiteFile(tx, siteId)
@@ -96,9 +115,15 @@ export async function moveExperiment(
       action,
       before: { state: before.state },
       after: { state: to },
+      words: decision ? decisionInWords(before, decision) : null,
     })
     return findSheet(tx, siteId, experimentId)
   })
+}
+
+function decisionInWords({ variants }: ExperimentSheet, { variant, reason }: Decision): string {
+  const kept = variants.find(({ id }) => id === variant)
+  return `ended; ${kept ? `“${kept.name}” is kept` : 'nothing was decided'}${reason ? `: ${reason}` : ''}`
 }
 
 /** Looks at the traffic before a start, and writes into the plan what follows from it. */

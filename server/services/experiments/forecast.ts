@@ -4,7 +4,7 @@ import type { MetricDefinition } from '../../../core/measurement/metric'
 import type { CountedLately } from '../../../core/preflight/trafficFindings'
 import type { SheetMetric } from '../../../core/sheet/content'
 import type { Forecast } from '../../../core/sheet/planReading'
-import { addVisitor, noMoments, sampleVariance } from '../../../core/statistics/moments'
+import { addVisitor, conversionMoments, noMoments, sampleVariance } from '../../../core/statistics/moments'
 import type { Database } from '../../database/connect'
 import { groupBy, readFoldContext, type StoredEvent } from '../results/foldContext'
 import { EVENTS_OF_VISITORS } from '../results/plans'
@@ -104,8 +104,9 @@ function spread({ kind }: MetricDefinition, numbers: readonly VisitorNumbers[]):
     const sum = (field: 'value' | 'denominator') => numbers.reduce((total, each) => total + each[field], 0)
     return { mean: sum('denominator') === 0 ? null : sum('value') / sum('denominator'), deviation: null }
   }
-  const moments = noMoments(1)
-  for (const { value } of numbers) addVisitor(moments, [value])
+  const converted = numbers.filter(({ value }) => value !== 0).length
+  const moments = kind === 'conversion' ? conversionMoments(numbers.length, converted) : noMoments(1)
+  if (kind !== 'conversion') for (const { value } of numbers) addVisitor(moments, [value])
   return moments.count < 2
     ? { mean: null, deviation: null }
     : { mean: moments.means[0]!, deviation: Math.sqrt(sampleVariance(moments)) }

@@ -1,4 +1,4 @@
-import { and, desc, eq, inArray, isNull } from 'drizzle-orm'
+import { and, desc, eq, ilike, inArray, isNull, or, sql } from 'drizzle-orm'
 import type { ExperimentState, ExperimentSummary } from '../../../shared/experiment'
 import { pageOf, type Paged } from '../../../shared/paging'
 import type { Queries } from '../../database/connect'
@@ -11,6 +11,7 @@ export type SummaryRow = ExperimentSummary & Pick<StoredSummary, 'lastDays'>
 
 interface Which {
   state?: ExperimentState
+  search?: string
   after?: number
   limit: number
 }
@@ -19,16 +20,16 @@ interface Which {
 export async function listExperiments(
   database: Queries,
   siteId: number,
-  { state, after, limit }: Which,
+  { state, search, after, limit }: Which,
 ): Promise<Paged<ExperimentSummary>> {
-  const rows = await readRows(database, siteId, state ? [state] : null, after, limit + 1)
+  const rows = await readRows(database, siteId, state ? [state] : null, { search, after, limit: limit + 1 })
   const { items, next } = pageOf(rows, limit)
   return { items: items.map(withoutDays), next }
 }
 
 function withoutDays(row: SummaryRow): ExperimentSummary {
-  const { id, name, state, pages, startedAt, endedAt, visitors, verdict, smallestLift, best } = row
-  return { id, name, state, pages, startedAt, endedAt, visitors, verdict, smallestLift, best }
+  const { lastDays: _, ...rest } = row
+  return rest
 }
 
 /** Experiments of a site in some states, all of them. */
@@ -40,12 +41,17 @@ export function readSummaries(
   return readRows(database, siteId, states)
 }
 
+/** Experiments whose name or addresses hold a text, in whatever case. */
+function found(search: string) {
+  const pattern = `%${search.replace(/[\\%_]/g, '\\$&')}%`
+  return or(ilike(experiment.name, pattern), sql`${experiment.pageRules}::text ILIKE ${pattern}`)
+}
+
 async function readRows(
   database: Queries,
   siteId: number,
   states: readonly ExperimentState[] | null,
-  after?: number,
-  limit?: number,
+  { search, after, limit }: { search?: string; after?: number; limit?: number } = {},
 ): Promise<SummaryRow[]> {
   const query = database
     .select({ own: experiment, summary: experimentSummary.content })
@@ -59,6 +65,7 @@ async function readRows(
         eq(experiment.siteId, siteId),
         isNull(experiment.deletedAt),
         states ? inArray(experiment.state, [...states]) : undefined,
+        search ? found(search) : undefined,
         olderThan(experiment.id, after),
       ),
     )
@@ -72,6 +79,7 @@ async function readRows(
     visitors: summary?.visitors ?? 0,
     verdict: summary?.verdict ?? null,
     smallestLift: plan.smallestLift,
+    longestWeeks: plan.longestWeeks,
     best: summary?.best ?? null,
     lastDays: summary?.lastDays ?? [],
   }))

@@ -80,6 +80,7 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
       createdAt: row.createdAt.toISOString(),
       startedAt: row.startedAt?.toISOString() ?? null,
       endedAt: row.endedAt?.toISOString() ?? null,
+      decision: row.decision,
       preflight:
         state === 'draft'
           ? preflight({

@@ -186,7 +186,7 @@ function readVerdict(
       guardrails: guardrailsOf(sheet, metrics, index),
     }
   })
-  return verdict(decidedPlan(sheet.plan), { daysRun, visitors, unsound, variants })
+  return verdict(decidedPlan(sheet.plan), { daysRun, visitors, unsound, variants, isOver: sheet.endedAt !== null })
 }
 
 /** Guardrails are looked at every day, so their intervals are always valid, whatever the plan's rule. */

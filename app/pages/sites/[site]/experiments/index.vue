@@ -1,19 +1,40 @@
 <script setup lang="ts">
 import type { ExperimentSummary } from '~~/shared/experiment'
 
+const STATES = [
+  { value: '', label: 'all' },
+  { value: 'draft', label: 'draft' },
+  { value: 'running', label: 'running' },
+  { value: 'paused', label: 'paused' },
+  { value: 'ended', label: 'ended' },
+]
+
 useHead({ title: 'Experiments · Vetch' })
 const api = useApi()
 const account = useAccountStore()
 const notices = useNoticesStore()
 const route = useRoute('sites-site-experiments')
 const siteId = Number(route.params.site)
+/** What the list shows is in the address: a link to it shows the same. */
+const search = ref(String(route.query.search ?? ''))
+const state = ref(STATES.some(({ value }) => value === route.query.state) ? String(route.query.state) : '')
+const filter = computed(() => ({ search: search.value.trim() || undefined, state: state.value || undefined }))
 const {
   items: experiments,
   hasMore,
   problem,
   reload,
   loadMore,
-} = usePaged((after) => api('listExperiments', { site: siteId, query: { after } }))
+} = usePaged((after) => api('listExperiments', { site: siteId, query: { ...filter.value, after } }))
+watchDebounced(
+  filter,
+  async () => {
+    await navigateTo({ query: { ...route.query, ...filter.value } }, { replace: true })
+    await reload()
+  },
+  { debounce: 250 },
+)
+const isFiltered = computed(() => Object.values(filter.value).some(Boolean))
 const isCreating = ref(false)
 const mayEdit = computed(() => account.site(siteId)?.role !== 'viewer')
 
@@ -54,14 +75,25 @@ async function remove(experiment: ExperimentSummary): Promise<void> {
       >
       <BaseButton v-if="mayEdit" kind="main" @click="isCreating = true">New experiment</BaseButton>
     </header>
+    <div v-if="isFiltered || experiments?.length" class="mb-4 flex flex-wrap items-end gap-3" role="search">
+      <TextField v-model="search" class="w-64" label="Search" type="search" placeholder="a name or an address" />
+      <ChoiceField v-model="state" class="w-36" label="State" :choices="STATES" />
+    </div>
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <p v-else-if="!experiments" class="text-ink-soft">Loading …</p>
+    <p v-else-if="experiments.length === 0 && isFiltered">No experiment is like that. Search for less.</p>
     <p v-else-if="experiments.length === 0" class="max-w-[60ch]">
       No experiments yet. Draft the first: name the hunch, point at the text to change, and choose what shall get
       better.
     </p>
     <template v-else>
-      <ExperimentTable :experiments="experiments" :site-id="siteId" :may-edit="mayEdit" @remove="remove" />
+      <ExperimentTable
+        :experiments="experiments"
+        :site-id="siteId"
+        :time-zone="account.site(siteId)?.timeZone ?? 'UTC'"
+        :may-edit="mayEdit"
+        @remove="remove"
+      />
       <BaseButton v-if="hasMore" class="mt-4" @click="loadMore">Show more</BaseButton>
     </template>
     <NewExperimentDialog v-model:open="isCreating" :site-id="siteId" />

@@ -24,8 +24,8 @@ useShortcuts([
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <p v-else-if="!store.sheet" class="text-ink-soft">Loading …</p>
     <div v-else class="grid gap-x-10 gap-y-6 xl:grid-cols-[minmax(0,46rem)_16rem]">
-      <div class="flex min-w-0 flex-col gap-9">
-        <SheetHeader :may-edit="mayEdit" />
+      <SheetHeader :may-edit="mayEdit" class="xl:col-start-1" />
+      <div class="flex min-w-0 flex-col gap-9 xl:col-start-1">
         <SheetResults v-if="store.sheet.startedAt" :sheet="store.sheet" :results="results" :is-stale="isStale" />
         <SheetJobs v-if="store.sheet.startedAt" />
         <SheetWhy :disabled="!mayEdit" />
@@ -34,7 +34,7 @@ useShortcuts([
         <SheetMeasured :disabled="!mayEdit || !isDraft" :may-add="mayEdit && !isDraft" />
         <SheetDecided :disabled="!mayEdit || !isDraft" :forecast="report?.forecast ?? null" />
         <SheetExclusions v-if="store.sheet.startedAt" :may-decide="account.site(siteId)?.role === 'owner'" />
-        <SheetChanges />
+        <SheetChanges :may-restore="mayEdit && isDraft" />
       </div>
       <SheetSide
         :may-edit="mayEdit"
@@ -42,7 +42,7 @@ useShortcuts([
         :report="report"
         :is-looking="isLooking"
         :problem="unlooked"
-        class="max-xl:order-first"
+        class="max-xl:row-start-2 xl:col-start-2 xl:row-span-2 xl:row-start-1"
       />
     </div>
   </div>

@@ -67,6 +67,7 @@ function setText(selector: string, original: string, value: string): void {
           :selected="selected?.selector ?? null"
           @pointed="selected = $event"
           @escape="selected = null"
+          @opened="selected = null"
         />
         <EditPanel :edits="edits" :selected="selected" @set-text="setText" @remove="remove" @select="selected = null" />
       </div>

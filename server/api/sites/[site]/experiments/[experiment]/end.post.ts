@@ -1,6 +1,10 @@
 import { defineOperation } from '~~/server/routing/operation'
-import { moveExperiment } from '~~/server/services/experiments/experiments'
+import { endExperiment } from '~~/server/services/experiments/experiments'
 
-export default defineOperation('endExperiment', ({ database, siteId, path, personId }) =>
-  moveExperiment(database, { siteId, experimentId: path.experiment, personId }, 'end'),
+export default defineOperation('endExperiment', ({ database, siteId, path, person, personId, body }) =>
+  endExperiment(
+    database,
+    { siteId, experimentId: path.experiment, personId },
+    { ...body, person: person?.name ?? null },
+  ),
 )

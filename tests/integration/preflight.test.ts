@@ -1,0 +1,149 @@
+import { createServer, type Server } from 'node:http'
+import type { AddressInfo } from 'node:net'
+import { resolve } from 'node:path'
+import { afterAll, beforeAll, expect, test } from 'vitest'
+import { DEFAULT_PLAN } from '../../core/sheet/defaultPlan'
+import { isSame } from '../../core/sheet/isSame'
+import { connect } from '../../server/database/connect'
+import { changeSheet, fillSheet } from '../../server/services/experiments/changeSheet'
+import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
+import { preflightReport } from '../../server/services/experiments/preflightReport'
+import { findSheet } from '../../server/services/experiments/sheet'
+import { fetchPage } from '../../server/services/sites/fetchPage'
+import { inspectInThread } from '../../server/services/sites/inspectInThread'
+import { noteFirstReport } from '../../server/services/sites/sites'
+import { contentOf, type ExperimentSheet } from '../../shared/experiment'
+import { prepareChange } from '../../shared/sheetChange'
+import { happen, type Happening } from '../arrivals'
+import { PLAN, primaryMetric } from '../metrics'
+import { drawnChange } from '../sheetChanges'
+import { createTeam } from './people'
+import { ownStack } from './ownStack'
+
+const VISITORS = 2800
+const DAY = 86_400_000
+const database = connect(ownStack().databaseUrl, 4)
+const now = new Date()
+let team: Awaited<ReturnType<typeof createTeam>>
+let pages: Server
+
+beforeAll(async () => {
+  team = await createTeam(database)
+  await noteFirstReport(database, team.site.id)
+  // Every fourth visitor of the page orders afterwards; one of ten had ordered before, which does not count.
+  const happenings = [...Array(VISITORS).keys()].flatMap((index): Happening[] => {
+    const at = now.getTime() - DAY - (index % 26) * DAY
+    const visitor = `visitor-${index}`
+    return [
+      { visitor, at, path: '/tested?utm_campaign=spring' },
+      ...(index % 4 === 0 ? [{ visitor, at: at + 60_000, type: 'custom', name: 'order' } as const] : []),
+      ...(index % 10 === 1 ? [{ visitor, at: at - 60_000, type: 'custom', name: 'order' } as const] : []),
+      ...(index < 300 ? [{ visitor, at: at + 90_000, path: '/other' }] : []),
+    ]
+  })
+  await happen(database, team.site, [
+    ...happenings,
+    { visitor: 'a-robot', at: now.getTime() - DAY, path: '/tested', view: { isRobot: true } },
+    { visitor: 'long-ago', at: now.getTime() - 40 * DAY, path: '/tested' },
+  ])
+  pages = createServer((_, reply) => reply.end('<h1>Three <b>islands</b></h1><p>a</p><p>b</p>'))
+  await new Promise<void>((listening) => pages.listen(0, '127.0.0.1', listening))
+})
+afterAll(async () => {
+  pages.close()
+  await database.$client.end()
+})
+
+async function draft(name: string, path: string, selector = 'h1'): Promise<ExperimentSheet> {
+  const { id } = await createExperiment(database, team.site.id, null, name)
+  return fillSheet(database, target(id), {
+    pageRules: [{ match: 'exact', value: path }],
+    metrics: [primaryMetric('Orders', 'conversion', { type: 'event', name: 'order' })],
+    variants: [
+      { id: 'variant-a', name: 'Control', weight: 1, edits: [] },
+      {
+        id: 'variant-b',
+        name: 'Warm',
+        weight: 1,
+        edits: [{ id: 'edit-0001', kind: 'text', selector, original: 'Three islands', value: 'New' }],
+      },
+    ],
+    plan: { ...DEFAULT_PLAN, smallestLift: 0.3 },
+  })
+}
+const target = (experimentId: number) => ({ siteId: team.site.id, experimentId, personId: null })
+const report = (id: number) =>
+  preflightReport(database, team.site.id, id, now, async (address, selectors) => {
+    const origin = `http://127.0.0.1:${(pages.address() as AddressInfo).port}`
+    const { html } = await fetchPage(origin + new URL(address).pathname, [origin])
+    return inspectInThread(resolve('.output/worker/inspectPage.mjs'), { look: 'elements', html, selectors })
+  })
+
+test('the plan is computed from the visitors of the page and what they did from there on, and the start writes it down', async () => {
+  const sheet = await draft('Computed', '/tested')
+  const { forecast, pages: tried, findings } = await report(sheet.id)
+  expect(forecast).toMatchObject({ days: 28, visitors: VISITORS, sampled: VISITORS, mean: 0.25 })
+  expect(tried).toEqual(['/tested'])
+  expect(findings).toEqual([])
+  const started = await moveExperiment(database, target(sheet.id), 'start')
+  expect(started.plan.baseline).toBe(0.25)
+  // 700 a week, for six weeks at most.
+  expect(started.plan.plannedVisitors).toBeGreaterThan(100)
+  expect(started.plan.plannedVisitors).toBeLessThanOrEqual(4200)
+
+  const same = await draft('The same element', '/tested')
+  const beside = await draft('Another element', '/other', 'p')
+  expect((await report(same.id)).findings).toContainEqual({
+    section: 'what',
+    isStop: true,
+    text: expect.stringMatching(/“Computed” is running and changes the same element, h1; 2,800 visitors/),
+  })
+  await expect(moveExperiment(database, target(same.id), 'start')).rejects.toMatchObject({
+    status: 422,
+    message: expect.stringMatching(/changes the same element/),
+  })
+  const texts = (await report(beside.id)).findings.map(({ text }) => text)
+  expect(texts).toContainEqual(expect.stringMatching(/also take part in “Computed” \(300\)/))
+  expect(texts).toContainEqual(expect.stringMatching(/p finds 2 elements on \/other/))
+  await moveExperiment(database, target(sheet.id), 'end')
+})
+
+test('where nobody came the plan is to be typed, and an unseen page and a selector of nothing are told', async () => {
+  const sheet = await draft('Nobody', '/unseen', '.nothing')
+  const { forecast, findings } = await report(sheet.id)
+  expect(forecast).toMatchObject({ visitors: 0, mean: null })
+  expect(findings.map(({ isStop, text }) => [isStop, text])).toEqual([
+    [false, expect.stringMatching(/\.nothing is not on \/unseen/)],
+    [false, expect.stringMatching(/No visitor saw these pages/)],
+    [true, expect.stringMatching(/Say how many visitors/)],
+  ])
+  await fillSheet(database, target(sheet.id), { plan: PLAN })
+  expect((await report(sheet.id)).findings.some(({ isStop }) => isStop)).toBe(false)
+})
+
+test('random changes, undone and done again, leave in the database what the model says', async () => {
+  const { id } = await draft('Random', '/tested')
+  const read = async () => contentOf(await findSheet(database, team.site.id, id))
+  const save = (change: Parameters<typeof prepareChange>[1]) =>
+    changeSheet(database, target(id), { id: crypto.randomUUID(), change })
+  const before = await read()
+  let model = before
+  const back: Parameters<typeof prepareChange>[1][] = []
+  let seed = 7
+  const next = () => (seed = (seed * 48_271) % 2_147_483_647) % 100
+  for (let step = 0; step < 60; step++) {
+    const change = drawnChange(model, [next(), next(), next(), next()])
+    try {
+      const { content, inverse } = prepareChange(model, change)
+      await save(change)
+      model = content
+      back.push(inverse)
+    } catch {
+      await expect(save(change)).rejects.toMatchObject({ status: expect.any(Number) })
+    }
+  }
+  expect(back.length).toBeGreaterThan(20)
+  expect(isSame(await read(), model)).toBe(true)
+  for (const inverse of back.reverse()) await save(inverse)
+  expect(isSame(await read(), before)).toBe(true)
+})
