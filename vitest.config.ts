@@ -13,6 +13,8 @@ export default defineConfig({
           setupFiles: ['tests/propertySeed.ts'],
           include: ['{app,core,delivery,shared,server,demo,cli}/**/*.test.ts'],
           testTimeout: 30_000,
+          // They are about pure functions: one process may run many files.
+          isolate: false,
         },
       },
       {

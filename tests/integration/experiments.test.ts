@@ -1,8 +1,9 @@
 import { randomUUID } from 'node:crypto'
+import { setTimeout as wait } from 'node:timers/promises'
 import { eq } from 'drizzle-orm'
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest'
 import { connect } from '../../server/database/connect'
-import { exposureCount, experiment, site } from '../../server/database/schema'
+import { exposureCount, experiment, site, siteFile as siteFileTable } from '../../server/database/schema'
 import { refreshSummaries } from '../../server/services/results/summaries'
 import { noteFirstReport } from '../../server/services/sites/sites'
 import type { ChangeView, ExperimentSheet, ExperimentSummary } from '../../shared/experiment'
@@ -48,10 +49,16 @@ async function move(transition: string): Promise<number> {
   if (reply.ok) sheet = await reply.json()
   return reply.status
 }
+/** What browsers get, once it is what was compiled last: the application remembers a site file for a second. */
 const siteFile = async () => {
-  // The application remembers a site file for a second.
-  await new Promise((later) => setTimeout(later, 1100))
-  return (await (await fetch(`${url}/s/${team.site.key}.json`)).json()) as SiteFile
+  const [compiled] = await database
+    .select({ version: siteFileTable.version })
+    .from(siteFileTable)
+    .where(eq(siteFileTable.siteId, team.site.id))
+  let file: SiteFile
+  do file = (await (await fetch(`${url}/s/${team.site.key}.json`)).json()) as SiteFile
+  while (file.version < compiled!.version && (await wait(50, true)))
+  return file
 }
 
 beforeAll(async () => {
