@@ -309,13 +309,19 @@ describe('group commit', () => {
   })
 
   test('more than may wait is refused at once', async () => {
+    let begin = () => {}
+    const begun = new Promise<void>((resolve) => (begin = resolve))
     const write = groupCommit<number, void>(
-      () => new Promise(() => {}),
+      () => {
+        begin()
+        return new Promise(() => {})
+      },
       (size) => size,
       { writers: 1, most: 10, mostWaiting: 25 },
     )
     void write(10)
-    await wait(5)
+    // What is being written waits no more.
+    await begun
     void write(20)
     await expect(write(10)).rejects.toBeInstanceOf(Overloaded)
   })

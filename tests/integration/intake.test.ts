@@ -4,6 +4,7 @@ import { assign } from '../../core/assignment/assignment'
 import { timeOrderedId } from '../../core/identity/timeOrderedId'
 import { connect } from '../../server/database/connect'
 import { ensurePartitions } from '../../server/database/partitions'
+import { PLAN } from '../metrics'
 import { event, experiment, pageView } from '../../server/database/schema'
 import { createExperiment } from '../../server/services/experiments/experiments'
 import { createTeam } from './people'
@@ -199,7 +200,10 @@ test('an exposure is taken as soon as the experiment runs, and only of the varia
   // A site that intake has just asked for, and then a start.
   await send(batchOf([newView()]))
   for (const { id } of [foreign, own])
-    await database.update(experiment).set({ startedAt: new Date(), state: 'running' }).where(eq(experiment.id, id))
+    await database
+      .update(experiment)
+      .set({ startedAt: new Date(), state: 'running', plan: PLAN })
+      .where(eq(experiment.id, id))
   const [{ salt }] = (await database
     .select({ salt: experiment.salt })
     .from(experiment)
