@@ -42,7 +42,12 @@ export function useSheetThing<Thing extends object>(
       const key = keyOf(field)
       if (isSame(draft.value[field], thing.value[field])) Reflect.deleteProperty(kept.typed, key)
       else if (!isSame(draft.value[field], kept.typed[key]?.value))
-        kept.typed[key] = { value: copy(draft.value[field]), from: kept.typed[key]?.from ?? copy(thing.value[field]) }
+        kept.typed[key] = {
+          value: copy(draft.value[field]),
+          from: kept.typed[key]?.from ?? copy(thing.value[field]),
+          at: toValue(at),
+          field,
+        }
     }
   }
   follow()

@@ -18,13 +18,23 @@ export async function openKept(person: string, siteId: number, experimentId: num
   const kept = reactive([name, ...left].map(read).reduce(together))
   const keep = () => {
     if (isEmpty(kept)) localStorage.removeItem(name)
-    else localStorage.setItem(name, JSON.stringify(kept))
+    else store(name, kept)
   }
   keep()
   left.forEach((each) => localStorage.removeItem(each))
   // At once: the page may be gone in the next moment.
   watch(kept, keep, { deep: true, flush: 'sync' })
   return kept
+}
+
+/** A storage that is full takes no more: the work goes on in memory. */
+function store(name: string, kept: Kept): void {
+  try {
+    localStorage.setItem(name, JSON.stringify(kept))
+  } catch (error) {
+    if (!(error instanceof DOMException)) throw error
+    console.warn('What is not saved cannot be kept on this device: its storage is full.')
+  }
 }
 
 function read(name: string): Kept {

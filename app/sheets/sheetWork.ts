@@ -1,9 +1,17 @@
 import { ValidationError } from 'yup'
-import { ChangeRefused, type SheetChange, type SheetItem, type SheetList } from '~~/core/sheet/change'
+import {
+  ChangeRefused,
+  thingAt,
+  type SheetChange,
+  type SheetItem,
+  type SheetList,
+  type SheetPlace,
+} from '~~/core/sheet/change'
 import type { SheetContent } from '~~/core/sheet/content'
 import { isSame } from '~~/core/sheet/isSame'
 import { contentOf, type ExperimentSheet } from '~~/shared/experiment'
 import { prepareChange } from '~~/shared/sheetChange'
+import { isBegun } from './freshThings'
 
 /** A change on its way to the server. */
 export interface MadeChange {
@@ -23,6 +31,9 @@ export interface Step {
 export interface Typed {
   value: unknown
   from: unknown
+  /** The thing that the field belongs to. */
+  at: SheetPlace
+  field: string
 }
 /** A thing that is being written, and joins the sheet once it is complete. */
 export interface FreshThing {
@@ -46,6 +57,7 @@ export interface SheetServer {
   change: (made: MadeChange) => Promise<ExperimentSheet>
 }
 
+const FROZEN = 'The experiment was started meanwhile.'
 const FIRST_WAIT = 1000
 const LONGEST_WAIT = 20_000
 /** Steps back that are kept. */
@@ -66,6 +78,7 @@ export function createSheetWork(server: SheetServer, kept: Kept) {
   /** Why nothing can be saved at the moment. */
   const trouble = ref<string | null>(null)
   let isSending = false
+  let isOver = false
   let wait = FIRST_WAIT
   let timer: ReturnType<typeof setTimeout> | undefined
 
@@ -80,7 +93,33 @@ export function createSheetWork(server: SheetServer, kept: Kept) {
 
   function take(next: ExperimentSheet): void {
     if (!served.value || next.version >= served.value.version) served.value = next
+    if (served.value.state !== 'draft') refuseFrozen()
   }
+
+  /** What was being written when the experiment started cannot join it; it is told, and its fields show what runs. */
+  function refuseFrozen(): void {
+    const late = Object.entries(kept.typed).filter(([, { at }]) => at.part !== 'sheet')
+    const changes = [
+      ...late.flatMap(([, { at, field, value, from }]): SheetChange[] => {
+        if (!thingAt(contentOf(served.value!), at)) return []
+        return [{ do: 'set', of: at, from: { [field]: from }, to: { [field]: value } }]
+      }),
+      ...kept.fresh.filter(isBegun).map(({ list, item }): SheetChange => ({ do: 'add', list, item, before: null })),
+    ]
+    if (changes.length > 0)
+      kept.refused = [
+        ...kept.refused,
+        ...changes.map((change) => ({ id: crypto.randomUUID(), change, reason: FROZEN })),
+      ]
+    for (const [key] of late) Reflect.deleteProperty(kept.typed, key)
+    if (kept.fresh.length > 0) kept.fresh = []
+  }
+
+  /** Things that are neither saved nor on their way. What was typed of a thing that is gone is none of them. */
+  const unsaved = computed(() => {
+    const typed = Object.values(kept.typed).filter(({ at }) => content.value && thingAt(content.value, at))
+    return typed.length + kept.refused.length + kept.fresh.filter(isBegun).length
+  })
 
   /**
    * Makes a change: on screen at once, and sent.
@@ -127,12 +166,12 @@ export function createSheetWork(server: SheetServer, kept: Kept) {
   }
 
   async function send(): Promise<void> {
-    if (isSending) return
+    if (isSending || isOver) return
     isSending = true
     clearTimeout(timer)
     try {
       for (let next = kept.waiting[0]; next; next = kept.waiting[0]) {
-        if (!(await sendOne(next))) break
+        if (!(await sendOne(next)) || isOver) break
       }
     } finally {
       isSending = false
@@ -152,25 +191,26 @@ export function createSheetWork(server: SheetServer, kept: Kept) {
       if (!(error instanceof ApiProblem)) throw error
       if (isPassing(error.status)) {
         trouble.value = error.message
-        timer = setTimeout(() => void send(), wait)
+        if (!isOver) timer = setTimeout(() => void send(), wait)
         wait = Math.min(wait * 2, LONGEST_WAIT)
         return false
       }
-      await refuse(made, error.message)
+      await refuse(made, error)
       return true
     }
   }
 
-  async function refuse(made: MadeChange, reason: string): Promise<void> {
+  async function refuse(made: MadeChange, { status, message: reason }: ApiProblem): Promise<void> {
     kept.undo = kept.undo.filter(({ id }) => id !== made.id)
     kept.redo = kept.redo.filter(({ id }) => id !== made.id)
     await reload()
     kept.waiting = kept.waiting.filter(({ id }) => id !== made.id)
     const { change } = made
     // What was written into a field goes back there, beside what the field says by now.
-    if (change.do === 'set' && served.value?.state === 'draft') {
+    const isThere = change.do === 'set' && content.value !== null && thingAt(content.value, change.of) !== null
+    if (isThere && status === 409 && served.value?.state === 'draft') {
       for (const [field, value] of Object.entries(change.to))
-        kept.typed[fieldKey(placeKey(change.of), field)] = { value, from: change.from[field] }
+        kept.typed[fieldKey(placeKey(change.of), field)] = { value, from: change.from[field], at: change.of, field }
     } else kept.refused = [...kept.refused, { ...made, reason }]
   }
 
@@ -189,13 +229,18 @@ export function createSheetWork(server: SheetServer, kept: Kept) {
     sheet,
     content,
     trouble,
+    unsaved,
     take,
     make,
     step,
     takeBack,
     send,
     reload,
-    stop: () => clearTimeout(timer),
+    /** Sends no more: whoever worked here is not signed in any more. */
+    stop() {
+      isOver = true
+      clearTimeout(timer)
+    },
   }
 }
 export type SheetWork = ReturnType<typeof createSheetWork>

@@ -1,6 +1,5 @@
 import { defineStore } from 'pinia'
 import type { SheetMetric } from '~~/core/sheet/content'
-import { isBegun } from '~/sheets/freshThings'
 import type { News } from '~~/shared/news'
 import { openKept } from '~/sheets/keptWork'
 import { createSheetWork, type SheetWork } from '~/sheets/sheetWork'
@@ -21,11 +20,18 @@ export const useSheetStore = defineStore('sheet', () => {
   /** Names the open sheet in calls. */
   const place = computed(() => ({ site: sheet.value?.siteId ?? 0, experiment: sheet.value?.id ?? 0 }))
   /** Something of the sheet is not on the server. */
-  const isUnsaved = computed(() => {
-    if (!work.value) return false
-    const { waiting, refused, fresh, typed } = work.value.kept
-    return waiting.length + refused.length + fresh.filter(isBegun).length + Object.keys(typed).length > 0
-  })
+  const isUnsaved = computed(() => !!work.value && work.value.kept.waiting.length + work.value.unsaved.value > 0)
+
+  // What one person has not saved is not sent by the next: it stays on the device until they come back.
+  watch(
+    () => account.view?.person?.email,
+    () => {
+      works.forEach(({ stop }) => stop())
+      works.clear()
+      work.value = null
+    },
+    { flush: 'sync' },
+  )
 
   async function open(site: number, experiment: number): Promise<void> {
     const name = `${site} ${experiment}`

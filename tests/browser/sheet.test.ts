@@ -302,3 +302,47 @@ test('what is typed while pointing is not lost by pointing elsewhere, by Escape 
   await site.locator('select').first().click()
   await expect(page.getByText('This select has no text of its own.')).toBeVisible()
 })
+
+test('what one person has not saved is neither shown to nor sent by the next in the same tab', async ({
+  world,
+  page,
+}) => {
+  const draft = await newDraft(world, 'Handed over')
+  const { signIn } = await team(world)
+  await signIn(page, 'editor', draft.path)
+  await page.route(CHANGES, (route) => route.abort())
+  await write(page, 'Name of variant B', 'Of the editor')
+  await page.getByLabel('Because we saw').fill('Of the editor')
+  await page.getByRole('button', { name: 'Sign out' }).click()
+  await expect(page.getByLabel('Password')).toBeVisible()
+  await page.unroute(CHANGES)
+  await page.getByLabel('E-mail address').fill('owner@sheet.example')
+  await page.getByLabel('Password').fill('a-long-enough-password')
+  await page.getByRole('button', { name: 'Sign in' }).click()
+  await follow(page, 'Handed over')
+  await expect(page.getByLabel('Name of variant B')).toHaveValue('Warm')
+  await expect(page.getByLabel('Because we saw')).toHaveValue('')
+  await saved(page)
+  expect(await draft.read()).toMatchObject({ version: 2, hypothesis: '', variants: [{}, { name: 'Warm' }] })
+})
+
+test('what was being written when the experiment started is told, and the fields show what runs', async ({
+  world,
+  browser,
+}) => {
+  const draft = await newDraft(world, 'Frozen while typing')
+  const page = await openTab(browser, world, draft.path)
+  await page.getByRole('button', { name: 'Add a variant' }).click()
+  await write(page, 'Weight of Variant C', 'many')
+  await page.getByRole('button', { name: 'Remove Variant C' }).click()
+  // What was typed of a thing that is gone keeps nothing from starting.
+  await saved(page)
+  await page.getByLabel('Name of variant B').fill('Half')
+  const { siteId } = await team(world)
+  await moveExperiment(world.database, { siteId, experimentId: draft.id, personId: null }, 'start')
+  await expect(page.getByText('“Warm” became “Half”')).toBeVisible()
+  await expect(page.getByLabel('Name of variant B')).toHaveValue('Warm')
+  await page.getByRole('button', { name: 'Throw away' }).click()
+  await saved(page)
+  await page.context().close()
+})

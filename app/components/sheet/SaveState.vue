@@ -1,13 +1,10 @@
 <script setup lang="ts">
-import { isBegun } from '~/sheets/freshThings'
-
 /** Whether the server has everything that was changed on the open sheet. */
 const store = useSheetStore()
 const words = computed(() => {
   const { work } = store
   if (!work) return ''
-  const unsaved =
-    Object.keys(work.kept.typed).length + work.kept.refused.length + work.kept.fresh.filter(isBegun).length
+  const unsaved = work.unsaved.value
   if (work.trouble.value && work.kept.waiting.length > 0)
     return `Not saved: ${work.trouble.value} Kept on this device, and tried again by itself.`
   if (work.kept.waiting.length > 0) return 'Saving …'

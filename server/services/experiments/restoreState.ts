@@ -1,12 +1,13 @@
+import { randomUUID } from 'node:crypto'
 import { and, desc, eq, gt } from 'drizzle-orm'
 import { applyChange } from '../../../core/sheet/change'
-import { SHEET_PARTS } from '../../../core/sheet/content'
+import { SHEET_PARTS, type SheetContent } from '../../../core/sheet/content'
 import { isSame } from '../../../core/sheet/isSame'
 import { contentOf, type ExperimentSheet } from '../../../shared/experiment'
 import type { Database } from '../../database/connect'
 import { changeLog } from '../../database/schema'
 import { HttpProblem } from '../HttpProblem'
-import { fillSheet } from './changeSheet'
+import { changeSheet } from './changeSheet'
 import { findSheet, type Target } from './sheet'
 
 /**
@@ -38,5 +39,10 @@ export async function restoreState(database: Database, target: Target, entryId: 
     then = applyChange(then, inverse).content
   }
   const parts = SHEET_PARTS.filter((part) => !isSame(now[part], then[part]))
-  return fillSheet(database, target, Object.fromEntries(parts.map((part) => [part, then[part]])))
+  const pick = (content: SheetContent) => Object.fromEntries(parts.map((part) => [part, content[part]]))
+  // Refused where somebody changes the same parts just now.
+  return changeSheet(database, target, {
+    id: randomUUID(),
+    change: { do: 'replace', from: pick(now), to: pick(then) },
+  })
 }
