@@ -6,6 +6,8 @@ export default defineNuxtConfig({
   // Everything shown depends on who is signed in, so nothing is gained by rendering on the server.
   ssr: false,
   css: ['~/assets/main.css'],
+  // Formats are the server's as well: explanations and exports write numbers as screens do.
+  imports: { dirs: ['../shared/formats.ts'] },
   components: [{ path: '~/components', pathPrefix: false }],
   vite: { plugins: [tailwindcss()] },
   app: {
@@ -35,8 +37,10 @@ export default defineNuxtConfig({
     /** Whether every answer is held against its schema: for tests. */
     checksReplies: false,
   },
-  nitro: { preset: 'node-server', compressPublicAssets: true },
+  nitro: { preset: 'node-server', compressPublicAssets: true, esbuild: { options: { target: 'es2022' } } },
   typescript: { strict: true, tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true } } },
   devtools: { enabled: false },
+  // Serving in development needs it where nothing is rendered on the server.
+  $development: { experimental: { viteEnvironmentApi: true } },
   telemetry: false,
 })

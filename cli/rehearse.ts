@@ -168,7 +168,7 @@ function decisionOf({ alpha, plannedVisitors, decision = {} }: AnalysisPlan, new
 
 function formatScenarios(decision: DecisionPlan, scenarios: readonly RehearsalScenario[]): string {
   const percent = (share: number) => `${(share * 100).toFixed(1)} %`.padStart(8)
-  const head = `${'true lift'.padStart(10)}${['ship', 'low risk', 'no diff.', 'harm', 'distrust', 'open', 'wrong'].map((title) => title.padStart(10)).join('')}    days (mean, half, nine tenths)`
+  const head = `${'true lift'.padStart(10)}${['ship', 'low risk', 'no diff.', 'harm', 'distrust', 'open', 'wrong'].map((title) => title.padStart(10)).join('')}    days on average; half, nine tenths with a verdict by`
   const rows = scenarios.map(({ lift, shares, shippedWrong, days }) =>
     [
       `${(lift * 100).toFixed(1)} %`.padStart(10),
@@ -181,7 +181,7 @@ function formatScenarios(decision: DecisionPlan, scenarios: readonly RehearsalSc
         shares.open,
         shippedWrong,
       ].map((share) => percent(share).padStart(10)),
-      `    ${days.mean.toFixed(1)}, ${days.median}, ${days.ninetieth}`,
+      `    ${days.mean.toFixed(1)}; ${days.half ?? '–'}, ${days.nineTenths ?? '–'}`,
     ].join(''),
   )
   return `Rule ${decision.rule}, smallest worthwhile lift ${(decision.smallestLift * 100).toFixed(1)} %, ${decision.leastWeeks} to ${decision.longestWeeks} weeks, ${decision.plannedVisitors.toLocaleString('en-US')} visitors planned\n${head}\n${rows.join('\n')}\n`

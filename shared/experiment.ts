@@ -9,6 +9,8 @@ import type { PreflightFinding } from '../core/preflight/preflight'
 import type { Decision, SheetContent, SheetMetric } from '../core/sheet/content'
 import type { Forecast } from '../core/sheet/planReading'
 import type { AllocationCheck } from '../core/statistics/allocation'
+import type { LiftEstimate } from '../core/statistics/compareArms'
+import type { Heterogeneity } from '../core/statistics/heterogeneity'
 import type { SoundnessFinding } from '../core/statistics/soundness'
 import type { Verdict } from '../core/verdict/verdict'
 
@@ -212,12 +214,21 @@ const nameSchema = string().trim().max(120, 'The name is longer than 120 charact
 
 export const newExperimentSchema = object({ name: nameSchema.required('Give the experiment a name.') })
 
-/** Which experiments a list shows, and which page of it. */
+/** What experiments can be sorted by. */
+export const EXPERIMENT_SORTS = ['name', 'state', 'started', 'visitors', 'lift'] as const
+
+/** Which experiments a list shows, in which order, and which page of it. */
 export const experimentListSchema = pageSchema.shape({
   state: string().oneOf(['draft', 'running', 'paused', 'ended'] as const, 'There is no such state.'),
   /** Part of a name or an address. */
   search: string().trim().max(100, 'Search for at most 100 characters.'),
+  /** What it is sorted by; with a minus before it the largest first. The latest first where left out. */
+  sort: string().oneOf(
+    EXPERIMENT_SORTS.flatMap((name) => [name, `-${name}`] as const),
+    'It cannot be sorted by that.',
+  ),
 })
+export type ExperimentSort = (typeof EXPERIMENT_SORTS)[number]
 
 /** The version that was read. */
 export const readVersionSchema = object({ version: number().integer() })
@@ -378,6 +389,45 @@ export interface LookView {
   smallestPValue: number | null
   fixedInterval: [number, number] | null
   fixedPValue: number | null
+}
+
+/** The visitors of one day, by the day of their first exposure. */
+export interface DayView {
+  day: string
+  /** Of each arm, the control first. */
+  visitors: number[]
+  /** In the order of the sheet. */
+  metrics: {
+    metricVersionId: number
+    arms: ArmView[]
+    /** Of each variant, for one look at the visitors of this day alone. */
+    lifts: LiftEstimate[]
+  }[]
+}
+
+/** What happened within each value of one segment. */
+export interface SegmentView {
+  dimension: string
+  /** In the order of the sheet. */
+  metrics: {
+    metricVersionId: number
+    /** One a variant, in the order of the arms after the control. */
+    comparisons: { readings: SegmentReadingView[]; heterogeneity: Heterogeneity }[]
+  }[]
+}
+
+export interface SegmentReadingView {
+  /** null: all other values together. */
+  value: string | null
+  /** In the control and the variant together. */
+  visitors: number
+  controlMean: number | null
+  mean: number | null
+  /** For one look. */
+  lift: LiftEstimate
+  pValue: number | null
+  /** Corrected over all values of all segments. */
+  adjustedPValue: number | null
 }
 
 /** Who is left out of an experiment's numbers, by whom, and why. */

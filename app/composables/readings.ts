@@ -1,25 +1,4 @@
-import type { VariantComparison } from '~~/core/analysis/analysis'
 import type { MetricResults } from '~~/shared/experiment'
-import { formatLift } from './formats'
-import type { ReadingMethod } from './useReadingMethod'
-
-/** The interval of the lift by a method; null where the data cannot give one. */
-export function liftInterval(comparison: VariantComparison, method: ReadingMethod): [number, number] | null {
-  if (method === 'bayesian') return comparison.posterior.liftInterval
-  return method === 'fixed' ? comparison.lift.interval : comparison.sequential.lift.interval
-}
-
-/** Why there is no interval. */
-export function missingReason(comparison: VariantComparison, method: ReadingMethod): string {
-  const { why } =
-    method === 'bayesian' ? comparison.posterior : method === 'fixed' ? comparison.lift : comparison.sequential.lift
-  return why ?? 'There is no interval yet.'
-}
-
-/** [−1.2 %, +8.4 %] */
-export function formatInterval(interval: readonly [number, number] | null): string {
-  return interval ? `${formatLift(interval[0])} to ${formatLift(interval[1])}` : 'no bounds'
-}
 
 /**
  * One scale for all tracks of some metrics, so that they can be compared: never narrower than twice the smallest

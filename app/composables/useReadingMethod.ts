@@ -1,4 +1,4 @@
-export type ReadingMethod = 'sequential' | 'fixed' | 'bayesian'
+import type { ReadingMethod } from '~~/core/analysis/readings'
 
 export const READING_METHODS: readonly { value: ReadingMethod; label: string; hint: string }[] = [
   { value: 'sequential', label: 'Sequential', hint: 'Holds however often you look.' },

@@ -91,3 +91,22 @@ export function describeSource(source: MetricSource): string {
 }
 
 const PAGE_WORDS = { exact: 'is', begins: 'begins with', contains: 'contains' } as const
+
+const KIND_WORDS = {
+  conversion: 'each visitor counts once, as 1 if it happened and else as 0',
+  mean: 'each visitor’s amounts are summed up, 0 where there are none',
+  ratio: 'both are summed up over all visitors',
+} as const
+
+/** What a metric counts, as half a sentence. */
+export function describeMetric({
+  kind,
+  source,
+  denominator,
+}: Pick<MetricDefinition, 'kind' | 'source' | 'denominator'>): string {
+  const counted =
+    kind === 'ratio' && denominator
+      ? `${describeSource(source)}, divided by ${describeSource(denominator)}`
+      : describeSource(source)
+  return `${counted}; ${KIND_WORDS[kind]}`
+}

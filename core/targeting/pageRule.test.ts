@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest'
-import { matchesPage, matchesPageRule, type PageMatch } from './pageRule'
+import { matchesPage, matchesPageRule, pageRulesInWords, type PageMatch } from './pageRule'
 
 test.each<[PageMatch, string, string, boolean]>([
   ['exact', '/passes', 'https://a.test/passes', true],
@@ -29,4 +29,15 @@ test('one of several rules is enough, and no rule matches nothing', () => {
   const rules = [{ match: 'exact', value: '/a' } as const, { match: 'exact', value: '/b' } as const]
   expect(matchesPage(rules, 'https://a.test/b')).toBe(true)
   expect(matchesPage([], 'https://a.test/b')).toBe(false)
+})
+
+test('rules read as part of a sentence', () => {
+  const rules = [
+    { match: 'exact', value: '/' },
+    { match: 'begins', value: '/book' },
+    { match: 'contains', value: 'spring' },
+  ] as const
+  expect(pageRulesInWords(rules)).toBe('/, addresses that begin with /book or addresses with “spring” in them')
+  expect(pageRulesInWords(rules.slice(1, 2))).toBe('addresses that begin with /book')
+  expect(pageRulesInWords([])).toBe('')
 })

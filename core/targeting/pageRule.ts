@@ -42,6 +42,20 @@ export function matchesPage(rules: readonly PageRule[], address: string): boolea
   return rules.some((rule) => matchesPageRule(rule, address))
 }
 
+/**
+ * Page rules as part of a sentence.
+ *
+ * @example pageRulesInWords([{ match: 'exact', value: '/' }, { match: 'begins', value: '/book' }])
+ * // '/ or addresses that begin with /book'
+ */
+export function pageRulesInWords(rules: readonly PageRule[]): string {
+  const words = rules.map(({ match, value }) => {
+    if (match === 'exact') return value
+    return match === 'begins' ? `addresses that begin with ${value}` : `addresses with “${value}” in them`
+  })
+  return words.length < 2 ? words.join() : `${words.slice(0, -1).join(', ')} or ${words.at(-1)}`
+}
+
 /** The parts of the last address: rules ask about the same page one after the other. */
 let last: { address: string; page: { path: string; query: string } | null } | undefined
 

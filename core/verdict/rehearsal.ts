@@ -35,8 +35,11 @@ export interface RehearsalScenario {
   shares: Record<Exclude<VerdictKind, 'early' | 'go-on'>, number>
   /** Share of the runs that shipped a variant without a lift. */
   shippedWrong: number
-  /** Days until the verdict: mean, and the days by which half and nine tenths of the runs had one. */
-  days: { mean: number; median: number; ninetieth: number }
+  /**
+   * Days until the run was over, on average; and the days by which half and nine tenths of all runs had a verdict. Left
+   * open is none: null where fewer runs ever had one.
+   */
+  days: { mean: number; half: number | null; nineTenths: number | null }
   /** Visitors until the verdict, on average. */
   visitors: number
 }
@@ -269,8 +272,9 @@ function relativeLoss(
 
 function summarize(lift: number, ends: readonly RunEnd[]): RehearsalScenario {
   const share = (matches: (end: RunEnd) => boolean) => ends.filter(matches).length / ends.length
-  const days = ends.map(({ day }) => day).sort((a, b) => a - b)
-  const at = (quantile: number) => days[Math.min(days.length - 1, Math.ceil(quantile * days.length) - 1)]!
+  const decided = ends.filter(({ kind }) => kind !== 'open').map(({ day }) => day)
+  decided.sort((a, b) => a - b)
+  const by = (quantile: number) => decided[Math.ceil(quantile * ends.length) - 1] ?? null
   const of = (kind: VerdictKind) => share((end) => end.kind === kind)
   return {
     lift,
@@ -285,7 +289,7 @@ function summarize(lift: number, ends: readonly RunEnd[]): RehearsalScenario {
     shippedWrong: share(
       ({ kind, position }) => (kind === 'ship' || kind === 'ship-low-risk') && (lift <= 0 || position !== 0),
     ),
-    days: { mean: days.reduce((sum, day) => sum + day, 0) / days.length, median: at(0.5), ninetieth: at(0.9) },
+    days: { mean: ends.reduce((sum, { day }) => sum + day, 0) / ends.length, half: by(0.5), nineTenths: by(0.9) },
     visitors: ends.reduce((sum, { visitors }) => sum + visitors, 0) / ends.length,
   }
 }

@@ -7,6 +7,7 @@ import {
   pointingSchema,
   readVersionSchema,
   type ChangeView,
+  type DayView,
   type ExclusionView,
   type ExperimentResults,
   type ExperimentSheet,
@@ -15,18 +16,23 @@ import {
   type Paged,
   type PointingSession,
   type PreflightReport,
+  type SegmentView,
 } from '../experiment'
+import { numberSchema, type Explanation } from '../explanation'
 import { pageSchema } from '../paging'
 import { changeRequestSchema } from '../sheetChange'
 import {
   addedExclusionReply,
   changesReply,
+  daysReply,
   exclusionsReply,
+  explanationReply,
   experimentsReply,
   looksReply,
   pointingReply,
   preflightReply,
   resultsReply,
+  segmentsReply,
   sheetReply,
 } from '../replies/experiment'
 import { answers, answersFile, confirms, type Operation } from './operation'
@@ -169,6 +175,28 @@ export const EXPERIMENTS = {
     access: 'viewer',
     summary: 'What each comparison said day by day',
     reply: answers<LookView[]>(looksReply),
+  },
+  explainNumber: {
+    method: 'get',
+    path: `${EXPERIMENT}/explanations`,
+    access: 'viewer',
+    summary: 'What stands behind one number: definition, inputs, formula and statement',
+    query: numberSchema,
+    reply: answers<Explanation>(explanationReply),
+  },
+  readDays: {
+    method: 'get',
+    path: `${EXPERIMENT}/days`,
+    access: 'viewer',
+    summary: 'What happened with the visitors of each day',
+    reply: answers<DayView[]>(daysReply),
+  },
+  readSegments: {
+    method: 'get',
+    path: `${EXPERIMENT}/segments`,
+    access: 'viewer',
+    summary: 'What happened within each value of each segment, corrected for their number',
+    reply: answers<SegmentView[]>(segmentsReply),
   },
   readChanges: {
     method: 'get',

@@ -1,5 +1,5 @@
 import { lazy, mixed } from 'yup'
-import type { SegmentReading, VariantComparison } from '../../core/analysis/analysis'
+import type { VariantComparison } from '../../core/analysis/analysis'
 import type { PreflightFinding } from '../../core/preflight/preflight'
 import type { Decision, SheetPageRule, SheetPlan, SheetVariant } from '../../core/sheet/content'
 import type { Forecast } from '../../core/sheet/planReading'
@@ -14,6 +14,7 @@ import {
   metricSourceSchema,
   type ArmView,
   type ChangeView,
+  type DayView,
   type ExclusionView,
   type ExperimentResults,
   type ExperimentSheet,
@@ -24,23 +25,12 @@ import {
   type MetricView,
   type PointingSession,
   type PreflightReport,
+  type SegmentReadingView,
+  type SegmentView,
 } from '../experiment'
+import type { Explanation } from '../explanation'
 import { editSchema } from '../edits/edit'
-import {
-  amount,
-  anything,
-  exactly,
-  id,
-  interval,
-  listOf,
-  moment,
-  named,
-  oneOf,
-  page,
-  text,
-  whole,
-  yesOrNo,
-} from './pieces'
+import { amount, anything, exactly, id, interval, listOf, moment, oneOf, page, text, whole, yesOrNo } from './pieces'
 
 const state = oneOf<ExperimentState>('draft', 'running', 'paused', 'ended')
 const direction = oneOf<MetricView['direction']>('up', 'down')
@@ -148,14 +138,6 @@ const liftEstimate = exactly<LiftEstimate>(lift)
 const difference = exactly<DifferenceEstimate>({ ...lift, standardError: amount().nullable() })
 const pValue = amount().nullable()
 
-const segment = exactly<SegmentReading>({
-  visitors: whole(),
-  difference,
-  lift: liftEstimate,
-  pValue,
-  adjustedPValue: pValue,
-})
-
 const comparison = exactly<VariantComparison>({
   variant: text(),
   difference,
@@ -178,13 +160,55 @@ const comparison = exactly<VariantComparison>({
     pValue,
     why,
   }).optional(),
-  segments: named(
-    exactly<NonNullable<VariantComparison['segments']>[string]>({
-      values: named(segment),
-      heterogeneity: exactly<Heterogeneity>({ q: amount().nullable(), degreesOfFreedom: whole(), pValue, why }),
-    }),
-  ).optional(),
+  // Asked for by themselves.
+  segments: mixed().oneOf([undefined]),
 })
+
+const heterogeneity = exactly<Heterogeneity>({ q: amount().nullable(), degreesOfFreedom: whole(), pValue, why })
+const arm = exactly<ArmView>({
+  visitors: whole(),
+  sum: amount(),
+  denominator: amount(),
+  mean: amount().nullable(),
+  variance: amount().nullable(),
+})
+
+export const daysReply = listOf(
+  exactly<DayView>({
+    day: text(),
+    visitors: listOf(whole()),
+    metrics: listOf(
+      exactly<DayView['metrics'][number]>({ metricVersionId: id(), arms: listOf(arm), lifts: listOf(liftEstimate) }),
+    ),
+  }),
+)
+
+export const segmentsReply = listOf(
+  exactly<SegmentView>({
+    dimension: text(),
+    metrics: listOf(
+      exactly<SegmentView['metrics'][number]>({
+        metricVersionId: id(),
+        comparisons: listOf(
+          exactly<SegmentView['metrics'][number]['comparisons'][number]>({
+            readings: listOf(
+              exactly<SegmentReadingView>({
+                value: text().nullable(),
+                visitors: whole(),
+                controlMean: amount().nullable(),
+                mean: amount().nullable(),
+                lift: liftEstimate,
+                pValue,
+                adjustedPValue: pValue,
+              }),
+            ),
+            heterogeneity,
+          }),
+        ),
+      }),
+    ),
+  }),
+)
 
 export const resultsReply = exactly<ExperimentResults>({
   arms: listOf(exactly<ExperimentResults['arms'][number]>({ name: text(), visitors: whole() })),
@@ -203,15 +227,7 @@ export const resultsReply = exactly<ExperimentResults>({
   metrics: listOf(
     exactly<MetricResults>({
       metric,
-      arms: listOf(
-        exactly<ArmView>({
-          visitors: whole(),
-          sum: amount(),
-          denominator: amount(),
-          mean: amount().nullable(),
-          variance: amount().nullable(),
-        }),
-      ),
+      arms: listOf(arm),
       comparisons: listOf(comparison),
       probabilityBest: listOf(amount().nullable()),
       withPast: whole(),
@@ -235,6 +251,16 @@ export const resultsReply = exactly<ExperimentResults>({
   ),
   verdict: verdict.nullable(),
   foldedAt: moment().nullable(),
+})
+
+export const explanationReply = exactly<Explanation>({
+  title: text(),
+  value: text(),
+  definition: text(),
+  inputs: listOf(exactly<Explanation['inputs'][number]>({ name: text(), value: text() })),
+  formula: text(),
+  source: text().nullable(),
+  sql: text(),
 })
 
 const pair = () => listOf(amount().nullable()).length(2)

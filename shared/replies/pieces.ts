@@ -24,16 +24,6 @@ export const listOf = (item: Schema) => array(item).strict().required()
 export const moment = () =>
   text().test('moment', '${path} is not a moment', (value) => value === null || !Number.isNaN(Date.parse(value)))
 export const interval = () => listOf(amount()).length(2)
-/** By names that are not known beforehand. */
-export const named = (item: Schema) =>
-  mixed<Record<string, unknown>>()
-    .required()
-    .test('named', '${path} holds something else', (value, { path, createError }) => {
-      for (const [name, each] of Object.entries(value ?? {})) {
-        if (!item.isValidSync(each, { strict: true })) return createError({ path: `${path}.${name}` })
-      }
-      return true
-    })
 /** What the caller gave, or the database keeps, whose form is its own affair. */
 export const anything = () => mixed().defined()
 export const page = (item: Schema) =>

@@ -5,6 +5,7 @@ import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { folded, happen, type Happening } from '../arrivals'
 import { PLAN, primaryMetric } from '../metrics'
+import { startedExperiment } from '../startedExperiment'
 import { createTeam, saved, type Team } from './team'
 import { test, type World } from './world'
 
@@ -125,7 +126,7 @@ test('every number opens to its definition, inputs and formula, and closes with 
   const count = await numbers.count()
   expect(count).toBeGreaterThan(30)
   const dialog = page.getByTestId('explanation')
-  for (let index = 0; index < count; index += 3) {
+  for (let index = 0; index < count; index += 5) {
     await numbers.nth(index).click()
     await expect(dialog.locator('code')).not.toBeEmpty()
     await expect(dialog).not.toContainText(/NaN|undefined|null|Infinity/)
@@ -135,6 +136,8 @@ test('every number opens to its definition, inputs and formula, and closes with 
   await page.getByTestId('arms').getByRole('row').nth(2).getByTitle('How do you know?').nth(2).click()
   await expect(dialog).toContainText('20.00 %')
   await expect(dialog).toContainText('p = conversions / visitors')
+  await dialog.getByText('The statement that reads it').click()
+  await expect(dialog.getByLabel('Statement')).toContainText('LEFT JOIN statistic')
 })
 
 test('results are exported with every metric and method', async ({ page, world }) => {
@@ -147,6 +150,85 @@ test('results are exported with every metric and method', async ({ page, world }
   expect(lines).toHaveLength(1 + 4 * 3)
   expect(lines[0]).toContain('lift_low_credible')
   expect(lines[2]).toMatch(/^Orders,primary,conversion,Warm,500,100,,0\.2,/)
+})
+
+test('a running sheet is read: sentences and drawings, and what may still change opens in place', async ({
+  page,
+  world,
+}) => {
+  await openSheet(page, world, 'experimentId')
+  await expect(page.locator('#decided')).toContainText('A lift of +5.0 % or more in Orders is worth having')
+  await expect(page.locator('#decided').getByRole('img')).toHaveAttribute('aria-label', /Has run 21 of at most/)
+  await expect(page.locator('#who')).toContainText('All visitors of /.')
+  await expect(page.locator('#who').getByRole('img')).toHaveAttribute('aria-label', /Control 33\.33 %, Warm 33\.33 %/)
+  await expect(page.locator('#measured')).toContainText('Complaints, guardrail; less is better, and at most 50 % worse')
+  await expect(page.locator('main').locator(':disabled:not(button)')).toHaveCount(0)
+  await expect(page.locator('#why textarea')).toHaveCount(0)
+  await page.getByRole('button', { name: 'Edit the hypothesis' }).click()
+  await page.locator('#why textarea').fill('Because they said so.')
+  await page.locator('#why textarea').blur()
+  await saved(page)
+  await page.reload()
+  await expect(page.locator('#why')).toContainText('Because they said so.')
+})
+
+test('lifts over time and within segments are drawn, opened as tables, downloaded and shared', async ({
+  page,
+  world,
+}) => {
+  await openSheet(page, world, 'experimentId')
+  const overTime = page.getByTestId('over-time')
+  const chart = overTime.getByRole('figure').first()
+  await expect(chart.getByRole('img').locator('svg')).toBeVisible()
+  await chart.getByRole('radio', { name: 'Each day alone' }).click()
+  await overTime.getByRole('radio', { name: 'Loud' }).click()
+  await overTime.getByLabel('Metric').selectOption({ label: 'Order value' })
+  await expect(page).toHaveURL(/lift=by-day/)
+  await page.reload()
+  await expect(chart).toContainText('Lift of Loud')
+  await expect(overTime.getByLabel('Metric').locator('option:checked')).toHaveText('Order value')
+  await chart.getByRole('button', { name: /^Table/ }).click()
+  const rows = chart.getByRole('table').getByRole('row')
+  expect(await rows.count()).toBeGreaterThan(15)
+  await chart.getByRole('button', { name: /^Day/ }).click()
+  await chart.getByRole('button', { name: /^Day/ }).click()
+  const days = await chart.getByRole('row').locator('td:first-child').allTextContents()
+  expect(days).toEqual([...days].sort().reverse())
+  const downloaded = async (name: RegExp) => {
+    const [download] = await Promise.all([page.waitForEvent('download'), chart.getByRole('button', { name }).click()])
+    return Buffer.concat(await (await download.createReadStream()).toArray())
+  }
+  expect((await downloaded(/^CSV/)).toString()).toContain('Day,Lift,Interval from,Interval to')
+  expect((await downloaded(/^SVG/)).toString()).toMatch(/^<svg .*viewBox/)
+  expect((await downloaded(/^PNG/)).subarray(1, 4).toString()).toBe('PNG')
+  await overTime.getByRole('radio', { name: 'Country' }).click()
+  await expect(page).toHaveURL(/segment=country/)
+  const segments = overTime.getByRole('table', { name: 'Order value by country' })
+  await expect(segments.getByRole('row').nth(1)).toContainText('IE')
+  await expect(overTime.getByTestId('heterogeneity')).toContainText('Fewer than two segments')
+  await overTime.getByRole('button', { name: /^Choose columns/ }).click()
+  await page.getByRole('checkbox', { name: 'Interval from' }).check()
+  await expect(segments.getByRole('columnheader', { name: 'Interval from' })).toBeVisible()
+})
+
+test('numbers that must not be trusted are struck through', async ({ page, world }) => {
+  const prepared = await prepare(world)
+  const split = await startedExperiment(
+    world.database,
+    prepared.siteId,
+    START,
+    primaryMetric('Orders', 'conversion', { type: 'event', name: 'order' }),
+  )
+  const happenings = [...Array(400).keys()].map((index): Happening => {
+    const at = START + (index % 18) * 24 * 3_600_000 + 3_600_000
+    return { visitor: `crooked-${index}`, at, type: 'exposure', experiment: split, variant: index % 5 === 0 ? 1 : 0 }
+  })
+  await happen(world.database, { id: prepared.siteId, address: prepared.siteAddress }, happenings)
+  await folded(world.database, prepared.siteId)
+  await prepared.signIn(page, 'editor', `experiments/${split}`)
+  await expect(page.getByTestId('verdict')).toContainText('Don’t trust these numbers')
+  const number = page.getByTestId('arms').getByTitle('How do you know?').first()
+  await expect(number).toHaveCSS('text-decoration-line', 'line-through')
 })
 
 test('metrics of every role are added, changed and removed on a draft, and removing can be undone', async ({

@@ -6,7 +6,6 @@ const props = defineProps<{
   hint?: string
   error?: string
   state?: FieldState
-  disabled?: boolean
   choices: readonly { value: Value; label: string }[]
   /** The words for a value, where it holds more than the choice. */
   show?: (value: unknown) => string
@@ -29,7 +28,6 @@ const labelOf = (chosen: unknown) => props.choices.find((choice) => choice.value
       :id="id"
       v-model="value"
       class="field"
-      :disabled="disabled"
       :aria-invalid="invalid"
       :aria-describedby="describedBy"
       @change="emit('commit')"

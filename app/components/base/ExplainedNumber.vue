@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import type { Explanation } from '~/explanations/explanations'
+import type { Explanation } from '~~/shared/explanation'
 
-/** A number that opens to its definition, inputs and formula. */
-const props = defineProps<{ explain: () => Explanation }>()
-const explanation = useExplanation()
+/** A number that opens to its definition, inputs, formula and statement, as the server tells them. */
+const props = defineProps<{ load: () => Promise<Explanation> }>()
+const { open } = useExplanation()
 </script>
 
 <template>
@@ -11,7 +11,7 @@ const explanation = useExplanation()
     type="button"
     class="cursor-help [text-align:inherit] decoration-line-strong decoration-dotted underline-offset-4 hover:underline"
     title="How do you know?"
-    @click="explanation = props.explain()"
+    @click="open(props.load)"
   >
     <slot />
   </button>

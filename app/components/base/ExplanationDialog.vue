@@ -1,15 +1,13 @@
 <script setup lang="ts">
-const explanation = useExplanation()
-const isOpen = computed({
-  get: () => explanation.value !== null,
-  set: (open) => void (explanation.value = open ? explanation.value : null),
-})
-onUnmounted(() => (explanation.value = null))
+const { isOpen, explanation, problem } = useExplanation()
+onUnmounted(() => (isOpen.value = false))
 </script>
 
 <template>
-  <PlainDialog v-model:open="isOpen" :title="explanation?.title ?? ''">
-    <div v-if="explanation" class="flex flex-col gap-3" data-testid="explanation">
+  <PlainDialog v-model:open="isOpen" :title="explanation?.title ?? 'How do you know?'">
+    <p v-if="problem" role="alert">{{ problem }}</p>
+    <LoadingNote v-else-if="!explanation" />
+    <div v-else class="flex flex-col gap-3" data-testid="explanation">
       <p class="text-lg font-semibold">{{ explanation.value }}</p>
       <p>{{ explanation.definition }}</p>
       <dl class="grid grid-cols-[auto_1fr] gap-x-6 gap-y-1 border-y border-line py-2">
@@ -22,6 +20,14 @@ onUnmounted(() => (explanation.value = null))
         <code class="font-mono text-xs">{{ explanation.formula }}</code>
       </p>
       <p v-if="explanation.source" class="text-sm text-ink-soft">{{ explanation.source }}</p>
+      <details>
+        <summary class="text-sm text-ink-soft">The statement that reads it</summary>
+        <pre
+          class="mt-2 max-h-64 overflow-auto rounded border border-line p-3 font-mono text-xs whitespace-pre-wrap"
+          tabindex="0"
+          aria-label="Statement"
+          >{{ explanation.sql }}</pre>
+      </details>
     </div>
     <template #actions><BaseButton @click="isOpen = false">Close</BaseButton></template>
   </PlainDialog>

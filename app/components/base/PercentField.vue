@@ -7,7 +7,6 @@ const props = defineProps<{
   hint?: string
   error?: string
   state?: FieldState
-  disabled?: boolean
   /** In percent, as it would be typed. */
   placeholder?: string
   digits?: number
@@ -43,7 +42,6 @@ function parse(typed: string): number | string {
         class="field text-right"
         inputmode="decimal"
         :placeholder="placeholder"
-        :disabled="disabled"
         :aria-invalid="invalid"
         :aria-describedby="describedBy"
         @input="share = parse(text)"

@@ -11,7 +11,6 @@ withDefaults(
     /** Takes a number: aligned to the right, with the keys for it on a phone. */
     numeric?: boolean
     placeholder?: string
-    disabled?: boolean
     autocomplete?: string
     unit?: string
     isBare?: boolean
@@ -40,7 +39,6 @@ const value = defineModel<string | number | null>({ required: true })
         :type="type"
         :inputmode="numeric ? 'decimal' : undefined"
         :placeholder="placeholder"
-        :disabled="disabled"
         :autocomplete="autocomplete"
         :aria-invalid="invalid"
         :aria-describedby="describedBy"

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { TrashIcon } from '@heroicons/vue/20/solid'
+import type { TableColumn } from '~/data/tableColumn'
 import type { ExperimentSummary } from '~~/shared/experiment'
 
 const props = defineProps<{
@@ -8,97 +9,90 @@ const props = defineProps<{
   timeZone: string
   mayEdit: boolean
 }>()
-const DAY = 86_400_000
 const emit = defineEmits<{ remove: [experiment: ExperimentSummary] }>()
-const rows = useTemplateRef<HTMLElement[]>('links')
+const sort = defineModel<string>('sort', { required: true })
 
+const day = (at: string | null) => (at ? formatDate(at, props.timeZone) : '–')
+const COLUMNS: readonly TableColumn<ExperimentSummary>[] = [
+  { id: 'name', header: 'Experiment', value: ({ name }) => name, isHeading: true },
+  { id: 'state', header: 'State', value: ({ state }) => state },
+  {
+    id: 'started',
+    header: 'Started',
+    value: ({ startedAt }) => startedAt,
+    show: ({ startedAt }) => day(startedAt),
+    isExtra: true,
+  },
+  {
+    id: 'visitors',
+    header: 'Visitors',
+    value: ({ visitors }) => visitors,
+    show: ({ visitors }) => formatCount(visitors),
+    isNumeric: true,
+  },
+  { id: 'lift', header: 'Lift of the best variant', value: ({ best }) => best?.lift ?? null },
+  { id: 'verdict', header: 'Verdict', value: ({ verdict }) => verdict?.title ?? null, isUnsorted: true },
+  { id: 'actions', header: 'Actions', value: () => null, isDrawing: true },
+]
 /** One scale for all rows, wide enough for most intervals and no wider than is readable. */
-const domain = computed<[number, number]>(() => {
-  return symmetricDomain(props.experiments.flatMap((each) => each.best?.interval ?? []).map(Math.abs), 0.1)
-})
-function move(index: number): void {
-  const links = rows.value?.map((row) => ('$el' in row ? (row.$el as HTMLElement) : row)) ?? []
-  links[Math.min(Math.max(index, 0), links.length - 1)]?.focus()
-}
-/** Day 12 of 42, until Dec 3 at the latest; or from when to when it ran. */
-function runInWords({ startedAt, endedAt, longestWeeks }: ExperimentSummary): string {
-  const from = Date.parse(startedAt!)
-  if (endedAt) return `${shortDate(startedAt!)} – ${shortDate(endedAt)}`
-  const days = longestWeeks * 7
-  return `day ${Math.floor((Date.now() - from) / DAY) + 1} of ${days}, to ${shortDate(from + days * DAY)}`
-}
-const shortDate = (at: string | number) => formatDate(at, props.timeZone).replace(/, \d{4}$/, '')
+const domain = computed<[number, number]>(() =>
+  symmetricDomain(props.experiments.flatMap((each) => each.best?.interval ?? []).map(Math.abs), 0.1),
+)
 const mayRemove = (each: ExperimentSummary) => props.mayEdit && (each.state === 'draft' || each.state === 'ended')
 </script>
 
 <template>
-  <div class="relative overflow-x-auto">
-    <table class="w-full min-w-180 border-collapse">
-      <thead>
-        <tr
-          class="border-b border-line-strong text-left text-sm text-ink-soft [&>th]:px-2 [&>th]:pb-1.5 [&>th]:font-medium"
-        >
-          <th>Experiment</th>
-          <th>State</th>
-          <th class="text-right">Visitors</th>
-          <th>Lift of the best variant</th>
-          <th>Verdict</th>
-          <th><span class="sr-only">Actions</span></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr
-          v-for="(each, index) in experiments"
-          :key="each.id"
-          class="border-b border-line align-top hover:bg-neutral-soft [&>td]:px-2 [&>td]:py-2.5"
-        >
-          <td class="max-w-72">
-            <NuxtLink
-              ref="links"
-              :to="`/sites/${siteId}/experiments/${each.id}`"
-              class="font-semibold hover:underline"
-              @keydown.down.prevent="move(index + 1)"
-              @keydown.up.prevent="move(index - 1)"
-              >{{ each.name }}</NuxtLink
-            >
-            <span class="block truncate font-mono text-xs text-ink-soft">{{ each.pages || 'no page yet' }}</span>
-          </td>
-          <td>
-            <StateBadge :state="each.state" />
-            <span v-if="each.startedAt" class="block text-sm whitespace-nowrap text-ink-soft">{{
-              runInWords(each)
-            }}</span>
-          </td>
-          <td class="text-right">{{ formatCount(each.visitors) }}</td>
-          <td class="w-72">
-            <span v-if="each.best" class="flex items-center gap-2">
-              <VariantMark :position="each.best.position" />
-              <span class="w-18 shrink-0 text-right whitespace-nowrap">{{ formatLift(each.best.lift) }}</span>
-              <IntervalTrack
-                small
-                :interval="each.best.interval"
-                :estimate="each.best.lift"
-                :smallest-lift="each.smallestLift"
-                :domain="domain"
-              />
-            </span>
-            <span v-else class="text-ink-soft">–</span>
-          </td>
-          <td>{{ each.verdict?.title ?? '–' }}</td>
-          <td class="w-8">
-            <button
-              v-if="mayRemove(each)"
-              type="button"
-              class="rounded p-1 text-ink-soft hover:text-rust"
-              :aria-label="`Delete ${each.name}`"
-              title="Delete"
-              @click="emit('remove', each)"
-            >
-              <TrashIcon class="size-4" aria-hidden="true" />
-            </button>
-          </td>
-        </tr>
-      </tbody>
-    </table>
-  </div>
+  <DataTable
+    v-model:sort="sort"
+    label="Experiments"
+    :columns="COLUMNS"
+    :rows="experiments"
+    :row-key="({ id }) => id"
+    :export-address="`/api/sites/${siteId}/experiments.csv`"
+    is-sorted-elsewhere
+  >
+    <template #cell-name="{ row }">
+      <span class="block max-w-72">
+        <NuxtLink :to="`/sites/${siteId}/experiments/${row.id}`" class="font-semibold hover:underline">{{
+          row.name
+        }}</NuxtLink>
+        <span class="block truncate font-mono text-xs text-ink-soft">{{ row.pages || 'no page yet' }}</span>
+      </span>
+    </template>
+    <template #cell-state="{ row }">
+      <span>
+        <StateBadge :state="row.state" />
+        <span v-if="row.startedAt" class="block text-sm whitespace-nowrap text-ink-soft">{{
+          runInWords(row, timeZone)
+        }}</span>
+      </span>
+    </template>
+    <template #cell-lift="{ row }">
+      <span v-if="row.best" class="flex items-center gap-2">
+        <VariantMark :position="row.best.position" />
+        <span class="w-18 shrink-0 text-right whitespace-nowrap">{{ formatLift(row.best.lift) }}</span>
+        <IntervalTrack
+          small
+          class="w-40"
+          :interval="row.best.interval"
+          :estimate="row.best.lift"
+          :smallest-lift="row.smallestLift"
+          :domain="domain"
+        />
+      </span>
+      <span v-else class="text-ink-soft">–</span>
+    </template>
+    <template #cell-actions="{ row }">
+      <button
+        v-if="mayRemove(row)"
+        type="button"
+        class="rounded p-1 text-ink-soft hover:text-rust"
+        :aria-label="`Delete ${row.name}`"
+        title="Delete"
+        @click="emit('remove', row)"
+      >
+        <TrashIcon class="size-4" aria-hidden="true" />
+      </button>
+    </template>
+  </DataTable>
 </template>

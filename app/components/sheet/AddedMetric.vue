@@ -38,7 +38,7 @@ async function add(): Promise<void> {
       <p class="mb-3 text-sm text-ink-soft">
         What visitors did before counts too: views, clicks, forms and events of the page’s code are kept.
       </p>
-      <MetricFields v-model="metric" :disabled="false" :state="state" :has-role="false" />
+      <MetricFields v-model="metric" :state="state" :has-role="false" />
       <div class="mt-4 flex gap-2">
         <BaseButton type="submit">Add the metric</BaseButton
         ><BaseButton kind="quiet" @click="isOpen = false">Cancel</BaseButton>

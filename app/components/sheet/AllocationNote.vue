@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { explainAllocation } from '~/explanations/explanations'
 import type { AllocationCheck } from '~~/core/statistics/allocation'
 import type { SoundnessFinding } from '~~/core/statistics/soundness'
 import type { ExperimentResults } from '~~/shared/experiment'
@@ -19,11 +18,7 @@ const words = computed(() =>
     .join('; '),
 )
 const others = computed(() => props.soundness.filter(({ kind }) => kind !== 'allocation'))
-const explain = () =>
-  explainAllocation(
-    props.allocation,
-    props.arms.map(({ name }) => name),
-  )
+const explain = useNumberExplanations()
 </script>
 
 <template>
@@ -34,7 +29,7 @@ const explain = () =>
       {{ allocation.alarm ? 'Sample ratio mismatch: the split is not what was set.' : 'The split is as it was set.' }}
     </p>
     <p class="text-ink-soft">
-      <ExplainedNumber :explain="explain"
+      <ExplainedNumber :load="explain('allocation')"
         >{{ words }}; {{ formatPEquals(allocation.sequentialPValue) }} however often one looks.</ExplainedNumber
       >
     </p>

@@ -1,12 +1,4 @@
 <script setup lang="ts">
-import {
-  explainBest,
-  explainLift,
-  explainMean,
-  explainSum,
-  explainVisitors,
-  type Place,
-} from '~/explanations/explanations'
 import type { ExperimentSheet, MetricResults } from '~~/shared/experiment'
 
 const props = defineProps<{ sheet: ExperimentSheet; results: MetricResults }>()
@@ -16,63 +8,70 @@ const HEADINGS = {
   ratio: { sum: 'Numerator', mean: 'Ratio' },
 }
 const headings = computed(() => HEADINGS[props.results.metric.kind])
-const place = (position: number): Place => ({ sheet: props.sheet, results: props.results, position })
+const explain = useNumberExplanations()
 </script>
 
 <template>
   <div class="relative overflow-x-auto">
-    <table class="w-full border-collapse" data-testid="arms" :aria-label="results.metric.name">
-      <thead>
+    <table
+      class="rows-on-phone w-full border-collapse"
+      role="table"
+      data-testid="arms"
+      :aria-label="results.metric.name"
+    >
+      <thead role="rowgroup">
         <tr
+          role="row"
           class="border-b border-line-strong text-sm text-ink-soft [&>th]:px-2 [&>th]:pb-1 [&>th]:text-right [&>th]:font-medium"
         >
-          <th class="text-left!">Variant</th>
-          <th>Visitors</th>
-          <th>{{ headings.sum }}</th>
-          <th v-if="results.metric.kind === 'ratio'">Denominator</th>
-          <th>{{ headings.mean }}</th>
-          <th>Lift</th>
-          <th>Best of all</th>
+          <th role="columnheader" class="text-left!">Variant</th>
+          <th role="columnheader">Visitors</th>
+          <th role="columnheader">{{ headings.sum }}</th>
+          <th v-if="results.metric.kind === 'ratio'" role="columnheader">Denominator</th>
+          <th role="columnheader">{{ headings.mean }}</th>
+          <th role="columnheader">Lift</th>
+          <th role="columnheader">Best of all</th>
         </tr>
       </thead>
-      <tbody>
+      <tbody role="rowgroup">
         <tr
           v-for="(arm, position) in results.arms"
           :key="position"
+          role="row"
           class="border-b border-line [&>td]:px-2 [&>td]:py-1.5 [&>td]:text-right [&>td]:whitespace-nowrap"
         >
-          <td class="text-left!">
+          <td role="cell" class="heading-on-phone text-left!">
             <span class="flex items-center gap-2"
               ><VariantMark :position="position" /> {{ sheet.variants[position]?.name }}</span
             >
           </td>
-          <td>
-            <ExplainedNumber :explain="() => explainVisitors(place(position))">{{
+          <td role="cell" data-label="Visitors">
+            <ExplainedNumber :load="explain('visitors', results, position)">{{
               formatCount(arm.visitors)
             }}</ExplainedNumber>
           </td>
-          <td>
-            <ExplainedNumber :explain="() => explainSum(place(position))">{{
+          <td role="cell" :data-label="headings.sum">
+            <ExplainedNumber :load="explain('sum', results, position)">{{
               formatSum(results.metric, arm.sum, sheet.currency)
             }}</ExplainedNumber>
           </td>
-          <td v-if="results.metric.kind === 'ratio'">
-            <ExplainedNumber :explain="() => explainMean(place(position))">{{
+          <td v-if="results.metric.kind === 'ratio'" role="cell" data-label="Denominator">
+            <ExplainedNumber :load="explain('mean', results, position)">{{
               formatCount(arm.denominator)
             }}</ExplainedNumber>
           </td>
-          <td>
-            <ExplainedNumber :explain="() => explainMean(place(position))">{{
+          <td role="cell" :data-label="headings.mean">
+            <ExplainedNumber :load="explain('mean', results, position)">{{
               formatMetric(results.metric, arm.mean, sheet.currency)
             }}</ExplainedNumber>
           </td>
-          <td>
-            <ExplainedNumber v-if="position > 0" :explain="() => explainLift(place(position))">{{
+          <td role="cell" data-label="Lift">
+            <ExplainedNumber v-if="position > 0" :load="explain('lift', results, position)">{{
               formatLift(results.comparisons[position - 1]?.lift.estimate ?? null)
             }}</ExplainedNumber>
           </td>
-          <td>
-            <ExplainedNumber :explain="() => explainBest(place(position))">{{
+          <td role="cell" data-label="Best of all">
+            <ExplainedNumber :load="explain('best', results, position)">{{
               formatShare(results.probabilityBest[position] ?? null, 1)
             }}</ExplainedNumber>
           </td>

@@ -1,14 +1,6 @@
 <script setup lang="ts">
-import {
-  explainInterval,
-  explainLoss,
-  explainPValue,
-  explainProbabilityBetter,
-  explainReduction,
-  type Place,
-} from '~/explanations/explanations'
 import type { ExperimentSheet, MetricResults } from '~~/shared/experiment'
-import type { ReadingMethod } from '~/composables/useReadingMethod'
+import { liftInterval, missingReason, type ReadingMethod } from '~~/core/analysis/readings'
 
 const props = defineProps<{
   sheet: ExperimentSheet
@@ -17,7 +9,7 @@ const props = defineProps<{
   method: ReadingMethod
   domain: [number, number]
 }>()
-const place = computed<Place>(() => ({ sheet: props.sheet, results: props.results, position: props.position }))
+const explain = useNumberExplanations()
 const comparison = computed(() => props.results.comparisons[props.position - 1]!)
 const interval = computed(() => liftInterval(comparison.value, props.method))
 const level = computed(() => formatShare(1 - props.sheet.plan.alpha, 0))
@@ -29,7 +21,6 @@ const relativeLoss = computed(() =>
     : null,
 )
 const reduction = computed(() => comparison.value.varianceReduction)
-const explained = computed(() => explainReduction(place.value))
 </script>
 
 <template>
@@ -50,7 +41,7 @@ const explained = computed(() => explainReduction(place.value))
       <div>
         <dt>{{ level }} interval of the lift</dt>
         <dd>
-          <ExplainedNumber :explain="() => explainInterval(place, method, formatInterval(interval))">{{
+          <ExplainedNumber :load="explain('interval', results, position, method)">{{
             formatInterval(interval)
           }}</ExplainedNumber>
         </dd>
@@ -58,14 +49,16 @@ const explained = computed(() => explainReduction(place.value))
       <div v-if="method !== 'bayesian'">
         <dt>p-value</dt>
         <dd>
-          <ExplainedNumber :explain="() => explainPValue(place, method)">{{ formatPValue(pValue) }}</ExplainedNumber>
+          <ExplainedNumber :load="explain('p-value', results, position, method)">{{
+            formatPValue(pValue)
+          }}</ExplainedNumber>
         </dd>
       </div>
       <template v-else>
         <div>
           <dt>Probability to be better</dt>
           <dd>
-            <ExplainedNumber :explain="() => explainProbabilityBetter(place)">{{
+            <ExplainedNumber :load="explain('probability-better', results, position)">{{
               formatShare(comparison.posterior.probabilityBetter, 1)
             }}</ExplainedNumber>
           </dd>
@@ -73,7 +66,9 @@ const explained = computed(() => explainReduction(place.value))
         <div>
           <dt>Expected loss</dt>
           <dd>
-            <ExplainedNumber :explain="() => explainLoss(place)">{{ formatShare(relativeLoss) }}</ExplainedNumber>
+            <ExplainedNumber :load="explain('loss', results, position)">{{
+              formatShare(relativeLoss)
+            }}</ExplainedNumber>
             <span class="text-ink-soft">of the control</span>
           </dd>
         </div>
@@ -83,8 +78,9 @@ const explained = computed(() => explainReduction(place.value))
       <span class="text-ink-soft">With what visitors did before: </span>
       <template v-if="reduction.why">{{ reduction.why }}</template>
       <template v-else
-        ><ExplainedNumber :explain="() => explained"
-          >{{ explained.value }}, p {{ formatPValue(reduction.pValue) }}</ExplainedNumber
+        ><ExplainedNumber :load="explain('variance-reduction', results, position)"
+          >{{ formatDifference(results.metric, reduction.difference.estimate, sheet.currency) }}, p
+          {{ formatPValue(reduction.pValue) }}</ExplainedNumber
         >
         <span class="text-ink-soft">
           for one look; {{ formatShare(reduction.shareRemoved, 1) }} of the variance removed.</span

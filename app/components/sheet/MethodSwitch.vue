@@ -1,34 +1,28 @@
 <script setup lang="ts">
-import { RadioGroup, RadioGroupOption } from '@headlessui/vue'
-import { READING_METHODS, type ReadingMethod } from '~/composables/useReadingMethod'
+import type { ReadingMethod } from '~~/core/analysis/readings'
+import { READING_METHODS } from '~/composables/useReadingMethod'
 
+/** By what the results are read. The one that the plan decides by says so. */
+const props = defineProps<{ decisive: ReadingMethod }>()
 const method = defineModel<ReadingMethod>({ required: true })
-const hint = computed(() => READING_METHODS.find(({ value }) => value === method.value)!.hint)
+const choices = computed(() =>
+  READING_METHODS.map(({ value, label }) => ({
+    value,
+    label,
+    ...(value === props.decisive ? { note: 'decides' } : {}),
+  })),
+)
+const hint = computed(() => {
+  const { hint: own } = READING_METHODS.find(({ value }) => value === method.value)!
+  return method.value === props.decisive
+    ? `${own} The plan decides by it.`
+    : `${own} The plan decides by another: this one explains.`
+})
 </script>
 
 <template>
   <div class="flex flex-wrap items-center gap-x-4 gap-y-1">
-    <RadioGroup
-      v-model="method"
-      class="flex rounded border border-line-strong text-sm"
-      aria-label="Read the results by"
-    >
-      <RadioGroupOption
-        v-for="each in READING_METHODS"
-        :key="each.value"
-        v-slot="{ checked }"
-        :value="each.value"
-        as="template"
-      >
-        <button
-          type="button"
-          class="border-r border-line-strong px-3 py-1 last:border-r-0"
-          :class="checked ? 'bg-accent-soft font-medium text-accent' : 'text-ink-soft hover:text-ink'"
-        >
-          {{ each.label }}
-        </button>
-      </RadioGroupOption>
-    </RadioGroup>
+    <ButtonRow v-model="method" label="Read the results by" :choices="choices" />
     <p class="text-sm text-ink-soft">{{ hint }}</p>
   </div>
 </template>

@@ -2,7 +2,7 @@
 import type { MetricSource } from '~~/core/measurement/metric'
 import type { SheetMetric } from '~~/core/sheet/content'
 
-withDefaults(defineProps<{ disabled: boolean; state: (field: keyof SheetMetric) => FieldState; hasRole?: boolean }>(), {
+withDefaults(defineProps<{ state: (field: keyof SheetMetric) => FieldState; hasRole?: boolean }>(), {
   hasRole: true,
 })
 const emit = defineEmits<{ commit: [] }>()
@@ -40,7 +40,6 @@ function followRole(): void {
       v-model="metric.name"
       label="Name"
       placeholder="Bookings"
-      :disabled="disabled"
       :state="state('name')"
       @commit="emit('commit')"
     />
@@ -52,14 +51,12 @@ function followRole(): void {
         { value: 'secondary', label: 'secondary: explains' },
         { value: 'guardrail', label: 'guardrail: must not get worse' },
       ]"
-      :disabled="disabled"
       :state="state('role')"
       @commit="followRole"
     />
     <MetricSourceFields
       v-model="metric.source"
       label="Counts"
-      :disabled="disabled"
       :state="state('source')"
       @kind="followSource"
       @commit="emit('commit')"
@@ -68,7 +65,6 @@ function followRole(): void {
       v-model="metric.kind"
       label="A visitor’s value"
       :choices="KINDS"
-      :disabled="disabled"
       :state="state('kind')"
       @commit="followKind"
     />
@@ -76,7 +72,6 @@ function followRole(): void {
       v-if="metric.denominator"
       v-model="metric.denominator"
       label="Divided by"
-      :disabled="disabled"
       :state="state('denominator')"
       @commit="emit('commit')"
     />
@@ -87,7 +82,6 @@ function followRole(): void {
         { value: 'up', label: 'more' },
         { value: 'down', label: 'less' },
       ]"
-      :disabled="disabled"
       :state="state('direction')"
       @commit="emit('commit')"
     />
@@ -96,7 +90,6 @@ function followRole(): void {
       v-model="limit"
       label="Harm from"
       hint="Relative change to the worse that is not accepted."
-      :disabled="disabled"
       :state="state('limit')"
       @commit="emit('commit')"
     />

@@ -1,14 +1,13 @@
 <script setup lang="ts">
-import { describeMetric } from '~/explanations/explanations'
+import { describeMetric } from '~~/core/measurement/metric'
 import { isCompleteMetric } from '~/sheets/freshThings'
 import type { SheetMetric } from '~~/core/sheet/content'
-import type { MetricView } from '~~/shared/experiment'
 
 /** One metric: its name and what it counts, and its fields once it is opened. */
 const props = defineProps<{ metric: SheetMetric; isOpen: boolean; isNew: boolean; mayRemove: boolean }>()
 const emit = defineEmits<{ toggle: []; remove: [] }>()
 const words = computed(() => {
-  const counts = isCompleteMetric(props.metric) ? `Counts ${describeMetric(props.metric as MetricView)}` : ''
+  const counts = isCompleteMetric(props.metric) ? `Counts ${describeMetric(props.metric)}` : ''
   return props.isNew ? 'Not saved yet: fill in every field.' : counts
 })
 </script>

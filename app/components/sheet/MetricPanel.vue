@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { describeMetric } from '~/explanations/explanations'
-import type { ReadingMethod } from '~/composables/useReadingMethod'
+import { describeMetric } from '~~/core/measurement/metric'
+import type { ReadingMethod } from '~~/core/analysis/readings'
 import type { ExperimentSheet, MetricResults } from '~~/shared/experiment'
 
 /** Everything about one metric: what it counts, its arms, and each variant against the control. */

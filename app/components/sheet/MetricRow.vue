@@ -3,7 +3,7 @@ import type { SheetMetric } from '~~/core/sheet/content'
 import type { FreshThing } from '~/sheets/sheetWork'
 
 /** A metric of the sheet, or one that is being written and joins it: the fields stay the same while it does. */
-const props = defineProps<{ metric: SheetMetric; fresh: FreshThing | null; isOpen: boolean; disabled: boolean }>()
+const props = defineProps<{ metric: SheetMetric; fresh: FreshThing | null; isOpen: boolean }>()
 const emit = defineEmits<{ toggle: [] }>()
 const { make } = useSheetChanges()
 const saved = useSheetThing<SheetMetric>(
@@ -28,10 +28,10 @@ function remove(): void {
     :metric="metric"
     :is-open="isOpen"
     :is-new="props.fresh !== null"
-    :may-remove="!disabled && !(props.fresh && metric.role === 'primary')"
+    :may-remove="!(props.fresh && metric.role === 'primary')"
     @toggle="emit('toggle')"
     @remove="remove"
   >
-    <MetricFields v-model="draft" :disabled="disabled" :state="state" @commit="commit" />
+    <MetricFields v-model="draft" :state="state" @commit="commit" />
   </MetricFrame>
 </template>

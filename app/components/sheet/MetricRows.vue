@@ -1,13 +1,5 @@
 <script setup lang="ts">
-import {
-  explainInterval,
-  explainLift,
-  explainMean,
-  explainPValue,
-  explainProbabilityBetter,
-  type Place,
-} from '~/explanations/explanations'
-import type { ReadingMethod } from '~/composables/useReadingMethod'
+import { liftInterval, type ReadingMethod } from '~~/core/analysis/readings'
 import type { ExperimentSheet, MetricResults } from '~~/shared/experiment'
 
 /** Metrics beside the primary one: a line for each variant, and everything about one of them on demand. */
@@ -20,7 +12,7 @@ const props = defineProps<{
 }>()
 const domain = computed(() => trackDomain(props.metrics, props.sheet.plan.smallestLift))
 const opened = ref<string | null>(null)
-const place = (results: MetricResults, position: number): Place => ({ sheet: props.sheet, results, position })
+const explain = useNumberExplanations()
 function isHarmed({ metric, comparisons }: MetricResults, position: number): boolean {
   const interval = liftInterval(comparisons[position - 1]!, 'sequential')
   if (metric.limit === null || !interval) return false
@@ -34,22 +26,28 @@ function isHarmed({ metric, comparisons }: MetricResults, position: number): boo
       {{ title }} <span class="text-sm font-normal text-ink-soft">{{ note }}</span>
     </h3>
     <div class="relative overflow-x-auto">
-      <table class="w-full border-collapse" :aria-label="title" :data-testid="title.toLowerCase().replace(' ', '-')">
-        <thead>
+      <table
+        class="rows-on-phone w-full border-collapse"
+        role="table"
+        :aria-label="title"
+        :data-testid="title.toLowerCase().replace(' ', '-')"
+      >
+        <thead role="rowgroup">
           <tr
+            role="row"
             class="border-b border-line-strong text-sm text-ink-soft [&>th]:px-2 [&>th]:pb-1 [&>th]:text-right [&>th]:font-medium"
           >
-            <th class="text-left!">Variant</th>
-            <th>Value</th>
-            <th>Lift</th>
-            <th class="w-44 text-left!"><span class="sr-only">Track of the interval</span></th>
-            <th>Interval</th>
-            <th>{{ method === 'bayesian' ? 'Better' : 'p' }}</th>
+            <th role="columnheader" class="text-left!">Variant</th>
+            <th role="columnheader">Value</th>
+            <th role="columnheader">Lift</th>
+            <th role="columnheader" class="w-44 text-left!"><span class="sr-only">Track of the interval</span></th>
+            <th role="columnheader">Interval</th>
+            <th role="columnheader">{{ method === 'bayesian' ? 'Better' : 'p' }}</th>
           </tr>
         </thead>
-        <tbody v-for="results in metrics" :key="results.metric.id">
-          <tr class="[&>td]:px-2 [&>td]:pt-2.5 [&>td]:text-right">
-            <td class="min-w-56 text-left!">
+        <tbody v-for="results in metrics" :key="results.metric.id" role="rowgroup">
+          <tr role="row" class="[&>td]:px-2 [&>td]:pt-2.5 [&>td]:text-right">
+            <td role="cell" class="heading-on-phone min-w-56 text-left!">
               <button
                 type="button"
                 class="text-left font-medium hover:underline"
@@ -60,12 +58,12 @@ function isHarmed({ metric, comparisons }: MetricResults, position: number): boo
                 {{ results.metric.name }}
               </button>
             </td>
-            <td class="whitespace-nowrap">
-              <ExplainedNumber :explain="() => explainMean(place(results, 0))">{{
+            <td role="cell" data-label="Control" class="whitespace-nowrap">
+              <ExplainedNumber :load="explain('mean', results, 0)">{{
                 formatMetric(results.metric, results.arms[0]!.mean, sheet.currency)
               }}</ExplainedNumber>
             </td>
-            <td colspan="4" class="text-left! text-sm text-ink-soft">
+            <td role="cell" colspan="4" class="text-left! text-sm text-ink-soft">
               in the control{{ results.metric.direction === 'down' ? '; less is better' : ''
               }}{{
                 results.metric.limit === null
@@ -77,9 +75,10 @@ function isHarmed({ metric, comparisons }: MetricResults, position: number): boo
           <tr
             v-for="(comparison, index) in results.comparisons"
             :key="index"
+            role="row"
             class="border-b border-line [&>td]:px-2 [&>td]:py-1 [&>td]:text-right [&>td]:whitespace-nowrap"
           >
-            <td class="pl-6! text-left!">
+            <td role="cell" class="heading-on-phone pl-6! text-left! max-sm:pl-0!">
               <span class="flex items-center gap-2"
                 ><VariantMark :position="index + 1" /> {{ sheet.variants[index + 1]?.name }}</span
               >
@@ -87,17 +86,17 @@ function isHarmed({ metric, comparisons }: MetricResults, position: number): boo
                 >▼ beyond its limit of {{ formatPercent(results.metric.limit!) }}</span
               >
             </td>
-            <td>
-              <ExplainedNumber :explain="() => explainMean(place(results, index + 1))">{{
+            <td role="cell" data-label="Value">
+              <ExplainedNumber :load="explain('mean', results, index + 1)">{{
                 formatMetric(results.metric, results.arms[index + 1]!.mean, sheet.currency)
               }}</ExplainedNumber>
             </td>
-            <td>
-              <ExplainedNumber :explain="() => explainLift(place(results, index + 1))">{{
+            <td role="cell" data-label="Lift">
+              <ExplainedNumber :load="explain('lift', results, index + 1)">{{
                 formatLift(comparison.lift.estimate)
               }}</ExplainedNumber>
             </td>
-            <td>
+            <td role="cell">
               <IntervalTrack
                 small
                 :interval="liftInterval(comparison, method)"
@@ -108,22 +107,16 @@ function isHarmed({ metric, comparisons }: MetricResults, position: number): boo
                 :harm-limit="results.metric.limit"
               />
             </td>
-            <td>
-              <ExplainedNumber
-                :explain="
-                  () =>
-                    explainInterval(place(results, index + 1), method, formatInterval(liftInterval(comparison, method)))
-                "
-                >{{ formatInterval(liftInterval(comparison, method)) }}</ExplainedNumber
-              >
+            <td role="cell" data-label="Interval">
+              <ExplainedNumber :load="explain('interval', results, index + 1, method)">{{
+                formatInterval(liftInterval(comparison, method))
+              }}</ExplainedNumber>
             </td>
-            <td>
-              <ExplainedNumber
-                v-if="method === 'bayesian'"
-                :explain="() => explainProbabilityBetter(place(results, index + 1))"
-                >{{ formatShare(comparison.posterior.probabilityBetter, 1) }}</ExplainedNumber
-              >
-              <ExplainedNumber v-else :explain="() => explainPValue(place(results, index + 1), method)">{{
+            <td role="cell" :data-label="method === 'bayesian' ? 'Better' : 'p'">
+              <ExplainedNumber v-if="method === 'bayesian'" :load="explain('probability-better', results, index + 1)">{{
+                formatShare(comparison.posterior.probabilityBetter, 1)
+              }}</ExplainedNumber>
+              <ExplainedNumber v-else :load="explain('p-value', results, index + 1, method)">{{
                 formatPValue(method === 'fixed' ? comparison.pValue : comparison.sequential.pValue)
               }}</ExplainedNumber>
               <span
@@ -133,8 +126,8 @@ function isHarmed({ metric, comparisons }: MetricResults, position: number): boo
               >
             </td>
           </tr>
-          <tr v-if="opened === results.metric.id">
-            <td colspan="6" class="border-b border-line-strong px-2 py-4">
+          <tr v-if="opened === results.metric.id" role="row">
+            <td role="cell" colspan="6" class="border-b border-line-strong px-2 py-4">
               <MetricPanel :sheet="sheet" :results="results" :method="method" :domain="domain" />
             </td>
           </tr>

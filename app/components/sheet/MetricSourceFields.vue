@@ -5,7 +5,7 @@ import { sourceInWords } from '~~/core/sheet/describeChange'
 import type { PageMatch } from '~~/core/targeting/pageRule'
 
 /** What is counted: the kind of event, and where. */
-const props = defineProps<{ label: string; disabled: boolean; state: FieldState }>()
+const props = defineProps<{ label: string; state: FieldState }>()
 const emit = defineEmits<{ commit: []; kind: [type: MetricSource['type']] }>()
 const source = defineModel<MetricSource>({ required: true })
 
@@ -62,24 +62,16 @@ const inWords = (value: unknown) => (value ? sourceInWords(value as Fields) : ''
     v-model="type"
     :label="label"
     :choices="SOURCES"
-    :disabled="disabled"
     :state="state"
     :show="inWords"
     @commit="emit('commit')"
   />
   <template v-if="'page' in source">
-    <ChoiceField
-      v-model="source.page.match"
-      label="Address"
-      :choices="MATCHES"
-      :disabled="disabled"
-      @commit="emit('commit')"
-    />
+    <ChoiceField v-model="source.page.match" label="Address" :choices="MATCHES" @commit="emit('commit')" />
     <TextField
       v-model="source.page.value"
       label="Path"
       placeholder="/book/done"
-      :disabled="disabled"
       :error="errorOf('page.value')"
       @commit="emit('commit')"
     />
@@ -89,24 +81,16 @@ const inWords = (value: unknown) => (value ? sourceInWords(value as Fields) : ''
     v-model="source.selector"
     label="Element (CSS selector)"
     placeholder="#book"
-    :disabled="disabled"
     :error="errorOf('selector')"
     @commit="emit('commit')"
   />
   <template v-if="source.type === 'pageAmount'">
-    <ChoiceField
-      v-model="referenceKind"
-      label="Order number"
-      :choices="REFERENCES"
-      :disabled="disabled"
-      @commit="emit('commit')"
-    />
+    <ChoiceField v-model="referenceKind" label="Order number" :choices="REFERENCES" @commit="emit('commit')" />
     <TextField
       v-if="source.reference && 'parameter' in source.reference"
       v-model="source.reference.parameter"
       label="Parameter"
       placeholder="ref"
-      :disabled="disabled"
       :error="errorOf('reference.parameter')"
       @commit="emit('commit')"
     />
@@ -115,7 +99,6 @@ const inWords = (value: unknown) => (value ? sourceInWords(value as Fields) : ''
       v-model="source.reference.selector"
       label="Element with the number"
       placeholder="#order-number"
-      :disabled="disabled"
       :error="errorOf('reference.selector')"
       @commit="emit('commit')"
     />
@@ -125,7 +108,6 @@ const inWords = (value: unknown) => (value ? sourceInWords(value as Fields) : ''
     v-model="source.name"
     label="Name of the event"
     placeholder="order"
-    :disabled="disabled"
     :error="errorOf('name')"
     @commit="emit('commit')"
   />

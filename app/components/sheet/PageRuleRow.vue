@@ -4,7 +4,7 @@ import type { SheetPageRule } from '~~/core/sheet/content'
 import type { FreshThing } from '~/sheets/sheetWork'
 
 /** An address of the sheet, or one that is being written and joins it: the fields stay the same while it does. */
-const props = defineProps<{ rule: SheetPageRule; fresh: FreshThing | null; disabled: boolean; mayRemove: boolean }>()
+const props = defineProps<{ rule: SheetPageRule; fresh: FreshThing | null; mayRemove: boolean }>()
 const MATCHES: { value: PageMatch; label: string }[] = [
   { value: 'exact', label: 'is' },
   { value: 'begins', label: 'begins with' },
@@ -24,24 +24,16 @@ function remove(): void {
 
 <template>
   <div class="grid max-w-2xl grid-cols-[8rem_1fr_auto] items-start gap-x-3 gap-y-1 sm:grid-cols-[10rem_1fr_5rem]">
-    <ChoiceField
-      v-model="draft.match"
-      label="Address"
-      :choices="MATCHES"
-      :disabled="disabled"
-      :state="state('match')"
-      @commit="commit"
-    />
+    <ChoiceField v-model="draft.match" label="Address" :choices="MATCHES" :state="state('match')" @commit="commit" />
     <TextField
       v-model="draft.value"
       label="Path"
       placeholder="/crossings/torrin"
-      :disabled="disabled"
       :state="state('value')"
       @commit="commit"
     />
     <BaseButton
-      v-if="mayRemove && !disabled"
+      v-if="mayRemove"
       class="mt-6"
       kind="quiet"
       :aria-label="`Remove the address ${rule.value}`"

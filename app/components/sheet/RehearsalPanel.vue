@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { TableColumn } from '~/data/tableColumn'
 import type { PlannedMetric } from '~~/core/statistics/power'
 import type { DecisionPlan } from '~~/core/verdict/verdict'
 import { scenariosOf, type RehearsalScenario } from '~~/core/verdict/rehearsal'
@@ -22,27 +23,69 @@ watch(
   },
   { immediate: true },
 )
+/** The plan that was rehearsed last, to be read beside what came out. */
+const rehearsed = shallowRef<{ plan: DecisionPlan; daily: number } | null>(null)
 const isStale = ref(false)
 watch([() => props.plan, () => props.metric, daily], () => (isStale.value = true), { deep: true })
 
 function run(): void {
   isStale.value = false
+  const plan = JSON.parse(JSON.stringify(props.plan)) as DecisionPlan
+  rehearsed.value = { plan, daily: Number(daily.value) }
   start({
     seed: 1,
     plan: JSON.parse(
       JSON.stringify({
-        decision: props.plan,
+        decision: plan,
         weights: props.weights,
         primary: { metric: props.metric, direction: props.direction },
         guardrails: [],
         newVisitors: [Number(daily.value)],
         runs: RUNS,
-        lifts: scenariosOf(props.plan.smallestLift),
+        lifts: scenariosOf(plan.smallestLift),
       }),
     ),
   })
 }
 const shipped = ({ shares }: RehearsalScenario) => shares.ship + shares['ship-low-risk']
+const lifted = ({ lift }: RehearsalScenario) => formatLift(props.direction === 'down' ? -lift : lift)
+const share = (id: string, header: string, value: (each: RehearsalScenario) => number) => ({
+  ...{ id, header, value },
+  show: (each: RehearsalScenario) => formatShare(value(each), 1),
+  isNumeric: true,
+})
+const day = (value: number | null) => (value === null ? 'never' : formatCount(value))
+const COLUMNS: readonly TableColumn<RehearsalScenario>[] = [
+  { id: 'lift', header: 'True lift', value: ({ lift }) => lift, show: lifted, isNumeric: true, isHeading: true },
+  share('ships', 'Ships', shipped),
+  share('wrong', 'Ships wrongly', ({ shippedWrong }) => shippedWrong),
+  share('none', 'No difference', ({ shares }) => shares['no-difference']),
+  share('open', 'Left open', ({ shares }) => shares.open),
+  {
+    id: 'half',
+    header: 'Half have a verdict by day',
+    value: ({ days }) => days.half,
+    show: ({ days }) => day(days.half),
+    isNumeric: true,
+  },
+  {
+    id: 'nine-tenths',
+    header: 'Nine tenths by day',
+    value: ({ days }) => days.nineTenths,
+    show: ({ days }) => day(days.nineTenths),
+    isNumeric: true,
+  },
+]
+/** What the numbers come to for the lift that the plan is made for, and without any. */
+const reading = computed(() => {
+  const { plan } = rehearsed.value ?? {}
+  const found = scenarios.value?.find(({ lift }) => lift === plan?.smallestLift)
+  const none = scenarios.value?.find(({ lift }) => lift === 0)
+  if (!found || !none) return null
+  const runs = (value: number) => `${Math.round(value * 100)} of 100 runs`
+  const by = found.days.half === null ? '' : `; half of all runs have a verdict by day ${found.days.half}`
+  return `With a true lift of ${lifted(found)} it ships in ${runs(shipped(found))}${by}. Without any lift it ships in ${runs(none.shippedWrong)}.`
+})
 </script>
 
 <template>
@@ -57,49 +100,18 @@ const shipped = ({ shares }: RehearsalScenario) => shares.ship + shares['ship-lo
       <BaseButton v-if="progress === null" :disabled="!(Number(daily) > 0) || weights.length < 2" @click="run"
         >Rehearse this plan</BaseButton
       >
-      <template v-else>
-        <progress
-          :value="progress"
-          max="1"
-          class="mb-2 h-2 w-40 accent-accent"
-          aria-label="Progress of the rehearsal"
-        />
-        <BaseButton @click="stop">Cancel</BaseButton>
-      </template>
     </div>
+    <JobProgress v-if="progress !== null" class="mt-3" title="Rehearsing" :progress="progress" @cancel="stop" />
     <p v-if="problem" class="mt-2 text-sm text-rust" role="alert">{{ problem }}</p>
-    <div v-if="scenarios" class="relative mt-3 overflow-x-auto" :class="isStale ? 'opacity-60' : ''">
-      <table class="border-collapse" aria-label="Rehearsal">
-        <thead>
-          <tr
-            class="border-b border-line-strong text-sm text-ink-soft [&>th]:px-3 [&>th]:pb-1 [&>th]:text-right [&>th]:font-medium"
-          >
-            <th>True lift</th>
-            <th>Ships</th>
-            <th>Ships wrongly</th>
-            <th>No worthwhile difference</th>
-            <th>Left open</th>
-            <th>Half have a verdict by day</th>
-            <th>Nine tenths by day</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr
-            v-for="scenario in scenarios"
-            :key="scenario.lift"
-            class="border-b border-line [&>td]:px-3 [&>td]:py-1 [&>td]:text-right [&>td]:whitespace-nowrap"
-          >
-            <td>{{ formatLift(direction === 'down' ? -scenario.lift : scenario.lift) }}</td>
-            <td>{{ formatShare(shipped(scenario), 1) }}</td>
-            <td>{{ formatShare(scenario.shippedWrong, 1) }}</td>
-            <td>{{ formatShare(scenario.shares['no-difference'], 1) }}</td>
-            <td>{{ formatShare(scenario.shares.open, 1) }}</td>
-            <td>{{ formatCount(scenario.days.median) }}</td>
-            <td>{{ formatCount(scenario.days.ninetieth) }}</td>
-          </tr>
-        </tbody>
-      </table>
-      <p v-if="isStale" class="mt-1 text-sm text-ink-soft">The plan has changed since. Rehearse it again.</p>
+    <div v-if="scenarios && rehearsed" class="mt-3" :class="isStale ? 'text-ink-soft' : ''">
+      <p class="max-w-[72ch] text-sm text-ink-soft">
+        Rehearsed: from {{ formatLift(rehearsed.plan.smallestLift) }} on, {{ rehearsed.plan.rule }} rule,
+        {{ formatCount(rehearsed.plan.plannedVisitors) }} visitors, {{ rehearsed.plan.leastWeeks }} to
+        {{ rehearsed.plan.longestWeeks }} weeks, {{ formatCount(rehearsed.daily) }} new visitors a day.
+      </p>
+      <p v-if="reading" class="max-w-[72ch]">{{ reading }}</p>
+      <DataTable label="Rehearsal" :columns="COLUMNS" :rows="scenarios" :row-key="({ lift }) => lift" />
+      <p v-if="isStale" class="mt-1 text-sm text-rust">The plan has changed since. Rehearse it again.</p>
     </div>
   </div>
 </template>

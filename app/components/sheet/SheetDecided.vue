@@ -3,7 +3,7 @@ import type { SheetPlan } from '~~/core/sheet/content'
 import { planFindings, plannedMetric, readPlan, type Forecast } from '~~/core/sheet/planReading'
 
 /** A forecast is there for drafts, once it is known. */
-const props = defineProps<{ disabled: boolean; forecast: Forecast | null }>()
+const props = defineProps<{ forecast: Forecast | null }>()
 const { content, make } = useSheetChanges()
 const FIELDS = [
   'smallestLift',
@@ -72,7 +72,6 @@ function takeComputed(): void {
       <PercentField
         v-model="written.smallestLift"
         label="Smallest worthwhile lift"
-        :disabled="disabled"
         :state="state('smallestLift')"
         @commit="commit"
       />
@@ -82,7 +81,6 @@ function takeComputed(): void {
         label="Expected rate of the control"
         :placeholder="computedAs.baseline.value"
         :hint="plan.baseline === null ? lately : undefined"
-        :disabled="disabled"
         :state="state('baseline')"
         @commit="commit"
       />
@@ -93,7 +91,6 @@ function takeComputed(): void {
           :placeholder="computedAs.mean.value"
           :hint="plan.mean == null ? lately : undefined"
           numeric
-          :disabled="disabled"
           :state="state('mean')"
           @commit="commit"
         />
@@ -103,7 +100,6 @@ function takeComputed(): void {
           label="Standard deviation"
           hint="Of one visitor’s value."
           numeric
-          :disabled="disabled"
           :state="state('deviation')"
           @commit="commit"
         />
@@ -114,7 +110,6 @@ function takeComputed(): void {
         :placeholder="computedAs.plannedVisitors.value"
         :hint="plan.plannedVisitors === null ? 'Computed: what the lift needs, and no more than come.' : undefined"
         numeric
-        :disabled="disabled"
         :state="state('plannedVisitors')"
         @commit="commit"
       />
@@ -127,7 +122,6 @@ function takeComputed(): void {
           { value: 'fixed', label: 'fixed' },
           { value: 'low-risk', label: 'low risk' },
         ]"
-        :disabled="disabled"
         :state="state('rule')"
         @commit="commit"
       />
@@ -136,7 +130,6 @@ function takeComputed(): void {
         label="Least run"
         unit="weeks"
         numeric
-        :disabled="disabled"
         :state="state('leastWeeks')"
         @commit="commit"
       />
@@ -145,7 +138,6 @@ function takeComputed(): void {
         label="Longest run"
         unit="weeks"
         numeric
-        :disabled="disabled"
         :state="state('longestWeeks')"
         @commit="commit"
       />
@@ -154,12 +146,11 @@ function takeComputed(): void {
         v-model="written.lossLimit"
         label="Accepted loss"
         hint="Of the control’s mean."
-        :disabled="disabled"
         :state="state('lossLimit')"
         @commit="commit"
       />
     </div>
-    <p v-if="!disabled && reading.plannedVisitors && reading.power !== null" class="mt-3 max-w-[72ch]">
+    <p v-if="reading.plannedVisitors && reading.power !== null" class="mt-3 max-w-[72ch]">
       <template v-if="reading.weeks && reading.visitorsAWeek"
         >{{ formatCount(reading.plannedVisitors) }} visitors come in about {{ reading.weeks.toFixed(1) }} weeks, at
         {{ formatCount(Math.round(reading.visitorsAWeek)) }} a week.
@@ -169,11 +160,11 @@ function takeComputed(): void {
         runs.</template
       >
     </p>
-    <ul v-if="!disabled && findings.length > 0" class="mt-2 flex max-w-[72ch] flex-col gap-1 text-sm">
+    <ul v-if="findings.length > 0" class="mt-2 flex max-w-[72ch] flex-col gap-1 text-sm">
       <li v-for="finding in findings" :key="finding.text" class="border-l-2 border-rust pl-3">{{ finding.text }}</li>
     </ul>
     <button
-      v-if="!disabled && plan.plannedVisitors !== null && reading.computedVisitors !== null"
+      v-if="plan.plannedVisitors !== null && reading.computedVisitors !== null"
       type="button"
       class="mt-2 text-sm font-medium text-accent underline"
       @click="takeComputed"

@@ -25,15 +25,8 @@ useIntervalFn(refresh, EVERY)
 
 <template>
   <ul v-if="own.length > 0" class="flex flex-col gap-2" data-testid="jobs">
-    <li
-      v-for="job in own"
-      :key="job.id"
-      class="flex flex-wrap items-center gap-x-3 gap-y-1 border-l-4 border-line-strong py-1 pl-3"
-    >
-      <span>{{ job.title }} …</span>
-      <progress :value="job.progress" max="1" class="h-2 w-40 accent-accent" :aria-label="job.title" />
-      <span class="text-sm text-ink-soft">{{ job.problem ?? `${Math.round(job.progress * 100)} %` }}</span>
-      <BaseButton class="ml-auto" kind="quiet" @click="cancel(job)">Cancel</BaseButton>
+    <li v-for="job in own" :key="job.id">
+      <JobProgress :title="job.title" :progress="job.progress" :problem="job.problem" @cancel="cancel(job)" />
     </li>
   </ul>
 </template>

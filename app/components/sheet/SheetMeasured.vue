@@ -3,12 +3,11 @@ import type { SheetMetric } from '~~/core/sheet/content'
 import { MOST_METRICS } from '~~/shared/experiment'
 import { blankMetric } from '~/sheets/freshThings'
 
-const props = defineProps<{ disabled: boolean; mayAdd: boolean }>()
 const { content } = useSheetChanges()
 const { kept } = useSheetStore().work!
 const rows = computed(() => [
   ...content.value.metrics.map((metric) => ({ metric, fresh: null })),
-  ...(props.disabled ? [] : kept.fresh)
+  ...kept.fresh
     .filter(({ list }) => list.part === 'metrics')
     .map((fresh) => ({ metric: fresh.item as SheetMetric, fresh })),
 ])
@@ -22,7 +21,7 @@ function add(): void {
   opened.value = item.id
 }
 onMounted(() => {
-  if (rows.value.length === 0 && !props.disabled) add()
+  if (rows.value.length === 0) add()
   else opened.value = (rows.value.find(({ fresh }) => fresh) ?? rows.value[0])?.metric.id ?? null
 })
 const toggle = (id: string) => (opened.value = opened.value === id ? null : id)
@@ -35,7 +34,7 @@ const toggle = (id: string) => (opened.value = opened.value === id ? null : id)
     note="Each metric is one value a visitor, from the first exposure on."
   >
     <template #action
-      ><BaseButton v-if="!disabled && rows.length < MOST_METRICS && !isWriting" kind="quiet" @click="add"
+      ><BaseButton v-if="rows.length < MOST_METRICS && !isWriting" kind="quiet" @click="add"
         >Add a metric</BaseButton
       ></template
     >
@@ -46,10 +45,8 @@ const toggle = (id: string) => (opened.value = opened.value === id ? null : id)
         :metric="metric"
         :fresh="fresh"
         :is-open="opened === metric.id"
-        :disabled="disabled"
         @toggle="toggle(metric.id)"
       />
     </ol>
-    <AddedMetric v-if="mayAdd" class="mt-3" />
   </SheetSection>
 </template>

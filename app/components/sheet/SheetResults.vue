@@ -2,7 +2,9 @@
 import type { ExperimentResults, ExperimentSheet } from '~~/shared/experiment'
 
 const props = defineProps<{ sheet: ExperimentSheet; results: ExperimentResults | null; isStale: boolean }>()
-const method = useReadingMethod(() => (props.sheet.plan.rule === 'fixed' ? 'fixed' : 'sequential'))
+const decisive = computed(() => (props.sheet.plan.rule === 'fixed' ? 'fixed' : 'sequential'))
+const method = useReadingMethod(() => decisive.value)
+const isDistrusted = computed(() => props.results?.verdict?.kind === 'distrust')
 const of = (role: 'primary' | 'secondary' | 'guardrail') =>
   (props.results?.metrics ?? []).filter(({ metric }) => metric.role === role)
 const primary = computed(() => of('primary')[0] ?? null)
@@ -37,8 +39,18 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
       <VerdictNote v-if="results.verdict" :verdict="results.verdict" />
       <p v-if="results.visitors === 0" class="text-ink-soft">No visitor has seen this experiment yet.</p>
       <template v-else>
-        <MethodSwitch v-model="method" />
-        <div v-if="primary">
+        <AllocationNote
+          v-if="results.allocation && isDistrusted"
+          :allocation="results.allocation"
+          :arms="results.arms"
+          :crossed="results.crossed"
+          :soundness="results.soundness"
+        />
+        <MethodSwitch v-model="method" :decisive="decisive" />
+        <p v-if="isDistrusted" class="text-sm text-rust">
+          What is struck through below was measured, and must not be trusted.
+        </p>
+        <div v-if="primary" :class="{ distrusted: isDistrusted }">
           <h3 class="mb-1">
             {{ primary.metric.name }}
             <span class="text-sm font-normal text-ink-soft">the primary metric, which decides</span>
@@ -49,6 +61,7 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
           v-if="guardrails.length > 0"
           title="Guardrails"
           note="must not get worse than their limit"
+          :class="{ distrusted: isDistrusted }"
           :sheet="sheet"
           :metrics="guardrails"
           :method="method"
@@ -57,12 +70,19 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
           v-if="secondary.length > 0"
           title="Secondary metrics"
           note="explain, and do not decide"
+          :class="{ distrusted: isDistrusted }"
           :sheet="sheet"
           :metrics="secondary"
           :method="method"
         />
+        <SheetOverTime
+          v-if="results.metrics.length > 0"
+          :class="{ distrusted: isDistrusted }"
+          :sheet="sheet"
+          :counted-at="results.foldedAt"
+        />
         <AllocationNote
-          v-if="results.allocation"
+          v-if="results.allocation && !isDistrusted"
           :allocation="results.allocation"
           :arms="results.arms"
           :crossed="results.crossed"

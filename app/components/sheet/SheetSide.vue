@@ -17,15 +17,14 @@ const isStarting = ref(false)
 const isMoving = ref(false)
 const sheet = computed(() => store.sheet!)
 const site = computed(() => account.site(sheet.value.siteId))
-const DAY = 86_400_000
 /** From when it runs, and until when at the latest. */
 const run = computed(() => {
   const { startedAt, endedAt, plan, timeZone } = sheet.value
-  const from = Date.parse(startedAt!)
-  if (endedAt) return `Ran from ${formatDate(from, timeZone)} to ${formatDate(endedAt, timeZone)}.`
-  const days = plan.longestWeeks * 7
-  const day = Math.floor((Date.now() - from) / DAY) + 1
-  return `Day ${day} of ${days}. Started ${formatDate(from, timeZone)}, ends by ${formatDate(from + days * DAY, timeZone)}.`
+  const from = formatDate(startedAt!, timeZone)
+  if (endedAt) return `Ran from ${from} to ${formatDate(endedAt, timeZone)}.`
+  const { longestWeeks } = plan
+  const end = formatDate(plannedEnd({ startedAt, longestWeeks }), timeZone)
+  return `Day ${dayOfRun({ startedAt }, timeZone)} of ${longestWeeks * 7}. Started ${from}, ends by ${end}.`
 })
 const liveAddress = computed(() => {
   const [rule] = sheet.value.pageRules

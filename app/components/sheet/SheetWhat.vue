@@ -2,7 +2,6 @@
 import { MOST_VARIANTS } from '~~/shared/experiment'
 import { drawThingId } from '~~/shared/thingId'
 
-defineProps<{ disabled: boolean }>()
 const { content, make } = useSheetChanges()
 const variants = computed(() => content.value.variants)
 
@@ -18,9 +17,7 @@ function add(): void {
 <template>
   <SheetSection name="what" title="What" note="The page as it is, and what is tried instead.">
     <template #action
-      ><BaseButton v-if="!disabled && variants.length < MOST_VARIANTS" kind="quiet" @click="add"
-        >Add a variant</BaseButton
-      ></template
+      ><BaseButton v-if="variants.length < MOST_VARIANTS" kind="quiet" @click="add">Add a variant</BaseButton></template
     >
     <ol class="flex flex-col">
       <VariantRow
@@ -28,7 +25,6 @@ function add(): void {
         :key="variant.id"
         :variant="variant"
         :position="position"
-        :disabled="disabled"
         :may-remove="variants.length > 2"
       />
     </ol>

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import type { SheetContent } from '~~/core/sheet/content'
 
-defineProps<{ disabled: boolean }>()
 const { draft, commit, state } = useSheetThing<SheetContent>({ part: 'sheet' }, [['hypothesis']])
 </script>
 
@@ -17,7 +16,6 @@ const { draft, commit, state } = useSheetThing<SheetContent>({ part: 'sheet' }, 
         v-model="draft.hypothesis"
         class="field max-w-[72ch]"
         rows="3"
-        :disabled="disabled"
         :aria-invalid="invalid"
         :aria-describedby="describedBy"
         placeholder="Because many visitors leave without searching, we expect that a headline with the islands’ names will bring more bookings."

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { SheetVariant } from '~~/core/sheet/content'
 
-const props = defineProps<{ variant: SheetVariant; position: number; disabled: boolean; mayRemove: boolean }>()
+const props = defineProps<{ variant: SheetVariant; position: number; mayRemove: boolean }>()
 const route = useRoute('sites-site-experiments-experiment')
 const { make } = useSheetChanges()
 const { draft, commit, state } = useSheetThing<SheetVariant>(
@@ -18,7 +18,6 @@ const edits = computed(() => ({ part: 'edits' as const, variant: props.variant.i
       v-model="draft.name"
       :label="`Name of variant ${variantLetter(position)}`"
       :state="state('name')"
-      :disabled="disabled"
       is-bare
       @commit="commit"
     />
@@ -33,7 +32,6 @@ const edits = computed(() => ({ part: 'edits' as const, variant: props.variant.i
             <p class="line-clamp-3">{{ edit.value }}</p>
           </div>
           <BaseButton
-            v-if="!disabled"
             kind="quiet"
             :aria-label="`Remove the edit of ${edit.selector}`"
             @click="make({ do: 'remove', list: edits, item: edit }, 'Removed the edit.')"
@@ -41,7 +39,7 @@ const edits = computed(() => ({ part: 'edits' as const, variant: props.variant.i
           >
         </li>
       </ul>
-      <div v-if="position > 0 && !disabled" class="mt-2 flex gap-2">
+      <div v-if="position > 0" class="mt-2 flex gap-2">
         <NuxtLink
           :to="`${route.path}/point?variant=${position}`"
           class="rounded border border-line-strong bg-raised px-3 py-1.5 font-medium hover:bg-neutral-soft"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { SheetVariant } from '~~/core/sheet/content'
 
-const props = defineProps<{ variant: SheetVariant; position: number; total: number; disabled: boolean }>()
+const props = defineProps<{ variant: SheetVariant; position: number; total: number }>()
 const { draft, commit, state } = useSheetThing<SheetVariant>(
   () => ({ part: 'variants', id: props.variant.id }),
   [['weight']],
@@ -16,7 +16,6 @@ const { draft, commit, state } = useSheetThing<SheetVariant>(
       class="w-20 [&_p]:w-max [&_p]:max-w-40"
       :label="`Weight of ${variant.name}`"
       :state="state('weight')"
-      :disabled="disabled"
       numeric
       is-bare
       @commit="commit"

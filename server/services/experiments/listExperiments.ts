@@ -1,8 +1,7 @@
-import { and, desc, eq, ilike, inArray, isNull, or, sql } from 'drizzle-orm'
-import type { ExperimentState, ExperimentSummary } from '../../../shared/experiment'
+import { and, asc, desc, eq, ilike, inArray, isNull, or, sql, type SQL } from 'drizzle-orm'
+import type { ExperimentSort, ExperimentState, ExperimentSummary } from '../../../shared/experiment'
 import { pageOf, type Paged } from '../../../shared/paging'
 import type { Queries } from '../../database/connect'
-import { olderThan } from '../../database/olderThan'
 import { experiment, experimentSummary } from '../../database/schema'
 import type { StoredSummary } from '../results/summaries'
 
@@ -12,17 +11,18 @@ export type SummaryRow = ExperimentSummary & Pick<StoredSummary, 'lastDays'>
 interface Which {
   state?: ExperimentState
   search?: string
+  sort?: ExperimentSort | `-${ExperimentSort}`
   after?: number
   limit: number
 }
 
-/** A page of the experiments of a site, the latest first. */
+/** A page of the experiments of a site, the latest first unless it is sorted otherwise. */
 export async function listExperiments(
   database: Queries,
   siteId: number,
-  { state, search, after, limit }: Which,
+  { state, search, sort, after, limit }: Which,
 ): Promise<Paged<ExperimentSummary>> {
-  const rows = await readRows(database, siteId, state ? [state] : null, { search, after, limit: limit + 1 })
+  const rows = await readRows(database, siteId, state ? [state] : null, { search, sort, after, limit: limit + 1 })
   const { items, next } = pageOf(rows, limit)
   return { items: items.map(withoutDays), next }
 }
@@ -47,12 +47,34 @@ function found(search: string) {
   return or(ilike(experiment.name, pattern), sql`${experiment.pageRules}::text ILIKE ${pattern}`)
 }
 
+/** What rows are sorted by; nothing is null, so that pages follow each other. */
+const SORTS: Record<ExperimentSort | 'latest', SQL> = {
+  latest: sql`0`,
+  name: sql`lower(${experiment.name})`,
+  state: sql`${experiment.state}::text`,
+  started: sql`coalesce(${experiment.startedAt}, 'infinity'::timestamptz)`,
+  visitors: sql`coalesce((${experimentSummary.content}->>'visitors')::float8, 0)`,
+  lift: sql`coalesce((${experimentSummary.content}->'best'->>'lift')::float8, '-infinity'::float8)`,
+}
+
+/** Rows after one of them, in an order; the latest come first among equals. */
+function follows(siteId: number, by: SQL, isDown: boolean, after: number | undefined): SQL | undefined {
+  if (after === undefined) return undefined
+  const reference = sql`(SELECT ${by} FROM ${experiment} LEFT JOIN ${experimentSummary}
+    ON ${experimentSummary.siteId} = ${experiment.siteId} AND ${experimentSummary.experimentId} = ${experiment.id}
+    WHERE ${experiment.siteId} = ${siteId} AND ${experiment.id} = ${after})`
+  const beyond = isDown ? sql`${by} < ${reference}` : sql`${by} > ${reference}`
+  return sql`(${beyond} OR (${by} = ${reference} AND ${experiment.id} < ${after}))`
+}
+
 async function readRows(
   database: Queries,
   siteId: number,
   states: readonly ExperimentState[] | null,
-  { search, after, limit }: { search?: string; after?: number; limit?: number } = {},
+  { search, sort, after, limit }: Omit<Which, 'state' | 'limit'> & { limit?: number } = {},
 ): Promise<SummaryRow[]> {
+  const isDown = sort?.startsWith('-') ?? false
+  const by = SORTS[sort ? (sort.replace(/^-/, '') as ExperimentSort) : 'latest']
   const query = database
     .select({ own: experiment, summary: experimentSummary.content })
     .from(experiment)
@@ -66,10 +88,10 @@ async function readRows(
         isNull(experiment.deletedAt),
         states ? inArray(experiment.state, [...states]) : undefined,
         search ? found(search) : undefined,
-        olderThan(experiment.id, after),
+        follows(siteId, by, isDown, after),
       ),
     )
-    .orderBy(desc(experiment.id))
+    .orderBy(...(sort ? [isDown ? desc(by) : asc(by)] : []), desc(experiment.id))
   const rows = await (limit === undefined ? query : query.limit(limit))
   return rows.map(({ own: { id, name, state, pageRules, plan, startedAt, endedAt }, summary }) => ({
     ...{ id, name, state },

@@ -35,16 +35,33 @@ interface CountRow {
   crossed: number
 }
 
-/** Sums over all days: y the value, z the denominator, x the past; doubled letters for sums of products. */
-interface SumsRow extends Record<
+/** Sums over visitors: y the value, z the denominator, x the past; doubled letters for sums of products. */
+export interface SumsRow extends Record<
   'visitors' | 'active' | 'y' | 'yy' | 'z' | 'zz' | 'zy' | 'x' | 'xx' | 'xy' | 'xz',
   string
 > {
-  experiment: number
   metric: number
   variant: number
   hasPast: boolean
 }
+
+const total = (column: string, name: string) => `sum(${column})::text AS ${name}`
+/** The columns of a row of sums. */
+export const SUMS = sql.raw(
+  [
+    total('s.visitors', 'visitors'),
+    total('s.active', 'active'),
+    total('s.sum', 'y'),
+    total('s.squares', 'yy'),
+    total('s.denominator_sum', 'z'),
+    total('s.denominator_squares', 'zz'),
+    total('s.denominator_products', 'zy'),
+    total('s.past_sum', 'x'),
+    total('s.past_squares', 'xx'),
+    total('s.past_products', 'xy'),
+    total('s.past_denominator_products', 'xz'),
+  ].join(', '),
+)
 
 /**
  * Statistics of every sheet: a handful of rows a day, however many visitors there were. Counts and sums come from one
@@ -58,8 +75,10 @@ export async function readStatistics(
   const ids = sheets.map((sheet) => sheet.id)
   if (ids.length === 0) return new Map()
   const named = sql.param(ids)
-  const total = (column: string, name: string) => sql.raw(`sum(${column})::text AS ${name}`)
-  const { rows } = await database.execute<{ counts: CountRow[] | null; sums: SumsRow[] | null }>(sql`
+  const { rows } = await database.execute<{
+    counts: CountRow[] | null
+    sums: (SumsRow & { experiment: number })[] | null
+  }>(sql`
     SELECT (
       SELECT json_agg(c) FROM (
         SELECT experiment_id AS experiment, variant, value AS day, visitors, crossed FROM exposure_count
@@ -67,11 +86,8 @@ export async function readStatistics(
       ) c
     ) AS counts, (
       SELECT json_agg(s) FROM (
-        SELECT experiment_id AS experiment, metric_version_id AS metric, variant, has_past AS "hasPast",
-          ${total('visitors', 'visitors')}, ${total('active', 'active')}, ${total('sum', 'y')}, ${total('squares', 'yy')},
-          ${total('denominator_sum', 'z')}, ${total('denominator_squares', 'zz')}, ${total('denominator_products', 'zy')},
-          ${total('past_sum', 'x')}, ${total('past_squares', 'xx')}, ${total('past_products', 'xy')}, ${total('past_denominator_products', 'xz')}
-        FROM statistic
+        SELECT experiment_id AS experiment, metric_version_id AS metric, variant, has_past AS "hasPast", ${SUMS}
+        FROM statistic s
         WHERE site_id = ${siteId} AND experiment_id = ANY(${named}::int[]) AND dimension = 'day'
         GROUP BY 1, 2, 3, 4
       ) s
@@ -107,7 +123,12 @@ function statisticsOf(
   }
 }
 
-function metricStatistics(metric: MetricView, visitors: readonly number[], rows: readonly SumsRow[]): MetricStatistics {
+/** Statistics of a metric, from the visitors of each arm and the sums of those who have a row. */
+export function metricStatistics(
+  metric: MetricView,
+  visitors: readonly number[],
+  rows: readonly SumsRow[],
+): MetricStatistics {
   const isRatio = metric.kind === 'ratio'
   const size = isRatio ? 2 : 1
   const arms = visitors.map((count, variant) => {

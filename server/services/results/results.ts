@@ -16,6 +16,7 @@ import {
 import type { ExperimentResults, ExperimentSheet, ExperimentSummary, MetricResults } from '../../../shared/experiment'
 import type { Queries } from '../../database/connect'
 import { foldCursor } from '../../database/schema'
+import { armView } from './armView'
 import { readIntakeNotes, type IntakeNotes } from './intakeNotes'
 import { readStatistics, type ExperimentStatistics } from './readStatistics'
 
@@ -125,27 +126,12 @@ function readMetrics(sheet: ExperimentSheet, { visitors, metrics }: ExperimentSt
     const { moments, withPast } = metrics[index]!
     return {
       metric: sheet.metrics[index]!,
-      arms: sheet.variants.map((_, position) => {
-        const { count, means } = moments[position]!
-        const { mean, variance } = read.arms[position]!
-        return {
-          visitors: count,
-          sum: clean(means[0]! * count),
-          denominator: read.kind === 'ratio' ? clean(means[1]! * count) : 0,
-          mean,
-          variance,
-        }
-      }),
+      arms: sheet.variants.map((_, position) => armView(read.kind, moments[position]!, read.arms[position]!)),
       comparisons: decided(sheet, read),
       probabilityBest: sheet.variants.map((_, position) => read.probabilityBest[position] ?? null),
       withPast,
     }
   })
-}
-
-/** The mean times the count is the sum but for the last digits. */
-function clean(sum: number): number {
-  return Number(sum.toPrecision(12))
 }
 
 /** The primary metric's adjusted p-values are those that the plan's rule decides by. */

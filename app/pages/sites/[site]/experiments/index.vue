@@ -18,7 +18,12 @@ const siteId = Number(route.params.site)
 /** What the list shows is in the address: a link to it shows the same. */
 const search = ref(String(route.query.search ?? ''))
 const state = ref(STATES.some(({ value }) => value === route.query.state) ? String(route.query.state) : '')
-const filter = computed(() => ({ search: search.value.trim() || undefined, state: state.value || undefined }))
+const sort = ref(String(route.query.sort ?? ''))
+const filter = computed(() => ({
+  search: search.value.trim() || undefined,
+  state: state.value || undefined,
+  sort: sort.value || undefined,
+}))
 const {
   items: experiments,
   hasMore,
@@ -34,7 +39,7 @@ watchDebounced(
   },
   { debounce: 250 },
 )
-const isFiltered = computed(() => Object.values(filter.value).some(Boolean))
+const isFiltered = computed(() => Boolean(filter.value.search ?? filter.value.state))
 const isCreating = ref(false)
 const mayEdit = computed(() => account.site(siteId)?.role !== 'viewer')
 
@@ -67,12 +72,6 @@ async function remove(experiment: ExperimentSummary): Promise<void> {
   <div class="max-w-6xl p-6 lg:p-8">
     <header class="mb-5 flex flex-wrap items-center gap-3">
       <h1 class="mr-auto">Experiments</h1>
-      <a
-        v-if="experiments?.length"
-        :href="`/api/sites/${siteId}/experiments.csv`"
-        class="rounded px-3 py-1.5 text-ink-soft hover:text-ink hover:underline"
-        >Export CSV</a
-      >
       <BaseButton v-if="mayEdit" kind="main" @click="isCreating = true">New experiment</BaseButton>
     </header>
     <div v-if="isFiltered || experiments?.length" class="mb-4 flex flex-wrap items-end gap-3" role="search">
@@ -80,14 +79,15 @@ async function remove(experiment: ExperimentSummary): Promise<void> {
       <ChoiceField v-model="state" class="w-36" label="State" :choices="STATES" />
     </div>
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
-    <p v-else-if="!experiments" class="text-ink-soft">Loading …</p>
-    <p v-else-if="experiments.length === 0 && isFiltered">No experiment is like that. Search for less.</p>
-    <p v-else-if="experiments.length === 0" class="max-w-[60ch]">
-      No experiments yet. Draft the first: name the hunch, point at the text to change, and choose what shall get
-      better.
-    </p>
+    <LoadingNote v-else-if="!experiments" />
+    <EmptyNote v-else-if="experiments.length === 0 && isFiltered" text="No experiment is like that. Search for less." />
+    <EmptyNote
+      v-else-if="experiments.length === 0"
+      text="No experiments yet. Draft the first: name the hunch, point at the text to change, and choose what shall get better."
+    />
     <template v-else>
       <ExperimentTable
+        v-model:sort="sort"
         :experiments="experiments"
         :site-id="siteId"
         :time-zone="account.site(siteId)?.timeZone ?? 'UTC'"

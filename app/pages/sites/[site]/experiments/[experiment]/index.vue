@@ -28,11 +28,20 @@ useShortcuts([
       <div class="flex min-w-0 flex-col gap-9 xl:col-start-1">
         <SheetResults v-if="store.sheet.startedAt" :sheet="store.sheet" :results="results" :is-stale="isStale" />
         <SheetJobs v-if="store.sheet.startedAt" />
-        <SheetWhy :disabled="!mayEdit" />
-        <SheetWhat :disabled="!mayEdit || !isDraft" />
-        <SheetWho :may-edit="mayEdit" />
-        <SheetMeasured :disabled="!mayEdit || !isDraft" :may-add="mayEdit && !isDraft" />
-        <SheetDecided :disabled="!mayEdit || !isDraft" :forecast="report?.forecast ?? null" />
+        <template v-if="isDraft && mayEdit">
+          <SheetWhy />
+          <SheetWhat />
+          <SheetWho />
+          <SheetMeasured />
+          <SheetDecided :forecast="report?.forecast ?? null" />
+        </template>
+        <template v-else>
+          <ReadWhy :may-edit="mayEdit" />
+          <ReadWhat />
+          <ReadWho :may-raise="mayEdit && store.sheet.state !== 'ended'" />
+          <ReadMeasured :may-add="mayEdit && !isDraft" />
+          <ReadPlan :sheet="store.sheet" :results="results" />
+        </template>
         <SheetExclusions v-if="store.sheet.startedAt" :may-decide="account.site(siteId)?.role === 'owner'" />
         <SheetChanges :may-restore="mayEdit && isDraft" />
       </div>

@@ -1,9 +1,10 @@
-import type { VariantComparison } from '~~/core/analysis/analysis'
-import { describeSource } from '~~/core/measurement/metric'
-import { PAST_DAYS } from '~~/core/measurement/visitorNumbers'
-import type { AllocationCheck } from '~~/core/statistics/allocation'
-import type { ExperimentSheet, MetricResults, MetricView } from '~~/shared/experiment'
-import type { ReadingMethod } from '../composables/useReadingMethod'
+import type { VariantComparison } from '../../../../core/analysis/analysis'
+import type { ReadingMethod } from '../../../../core/analysis/readings'
+import { describeMetric } from '../../../../core/measurement/metric'
+import { PAST_DAYS } from '../../../../core/measurement/visitorNumbers'
+import type { AllocationCheck } from '../../../../core/statistics/allocation'
+import type { ExperimentSheet, MetricResults, MetricView } from '../../../../shared/experiment'
+import type { Explanation } from '../../../../shared/explanation'
 import {
   formatAmount,
   formatCount,
@@ -15,19 +16,10 @@ import {
   formatShare,
   formatSum,
   isMoney,
-} from '../composables/formats'
+} from '../../../../shared/formats'
 
-/** What stands behind one number: enough to compute it again. */
-export interface Explanation {
-  title: string
-  value: string
-  /** What the number means. */
-  definition: string
-  /** What it is computed from. */
-  inputs: { name: string; value: string }[]
-  formula: string
-  source?: string
-}
+/** What is said of a number, without the statement that reads its inputs. */
+export type Words = Omit<Explanation, 'sql' | 'source'> & { source?: string }
 
 /** Where a number stands: a metric, and one of its variants. */
 export interface Place {
@@ -37,22 +29,7 @@ export interface Place {
   position: number
 }
 
-const KIND_WORDS = {
-  conversion: 'each visitor counts once, as 1 if it happened and else as 0',
-  mean: 'each visitor’s amounts are summed up, 0 where there are none',
-  ratio: 'both are summed up over all visitors',
-} as const
-
-/** What a metric counts, as half a sentence. */
-export function describeMetric({ kind, source, denominator }: MetricView): string {
-  const counted =
-    kind === 'ratio' && denominator
-      ? `${describeSource(source)}, divided by ${describeSource(denominator)}`
-      : describeSource(source)
-  return `${counted}; ${KIND_WORDS[kind]}`
-}
-
-export function explainVisitors({ sheet, results, position }: Place): Explanation {
+export function explainVisitors({ sheet, results, position }: Place): Words {
   return {
     title: `Visitors of ${nameOf(sheet, position)}`,
     value: formatCount(results.arms[position]!.visitors),
@@ -63,7 +40,7 @@ export function explainVisitors({ sheet, results, position }: Place): Explanatio
   }
 }
 
-export function explainSum({ sheet, results, position }: Place): Explanation {
+export function explainSum({ sheet, results, position }: Place): Words {
   const { metric } = results
   const arm = results.arms[position]!
   return {
@@ -78,7 +55,7 @@ export function explainSum({ sheet, results, position }: Place): Explanation {
   }
 }
 
-export function explainMean({ sheet, results, position }: Place): Explanation {
+export function explainMean({ sheet, results, position }: Place): Words {
   const { metric } = results
   const arm = results.arms[position]!
   const formulas = {
@@ -101,7 +78,7 @@ export function explainMean({ sheet, results, position }: Place): Explanation {
   }
 }
 
-export function explainLift(place: Place): Explanation {
+export function explainLift(place: Place): Words {
   const comparison = comparisonOf(place)
   return {
     title: `Lift of ${nameOf(place.sheet, place.position)}`,
@@ -133,7 +110,7 @@ const INTERVAL_SOURCES: Record<ReadingMethod, { definition: string; formula: str
   },
 }
 
-export function explainInterval(place: Place, method: ReadingMethod, value: string): Explanation {
+export function explainInterval(place: Place, method: ReadingMethod, value: string): Words {
   const { difference } = comparisonOf(place)
   return {
     title: `${formatShare(1 - place.sheet.plan.alpha, 0)} interval of the lift, ${nameOf(place.sheet, place.position)}`,
@@ -152,7 +129,7 @@ export function explainInterval(place: Place, method: ReadingMethod, value: stri
   }
 }
 
-export function explainPValue(place: Place, method: ReadingMethod): Explanation {
+export function explainPValue(place: Place, method: ReadingMethod): Words {
   const comparison = comparisonOf(place)
   const { kind, role } = place.results.metric
   const raw = method === 'fixed' ? comparison.pValue : comparison.sequential.pValue
@@ -193,7 +170,7 @@ export function explainPValue(place: Place, method: ReadingMethod): Explanation 
   }
 }
 
-export function explainProbabilityBetter(place: Place): Explanation {
+export function explainProbabilityBetter(place: Place): Words {
   const { posterior } = comparisonOf(place)
   const isConversion = place.results.metric.kind === 'conversion'
   const better = place.results.metric.direction === 'up' ? '>' : '<'
@@ -207,7 +184,7 @@ export function explainProbabilityBetter(place: Place): Explanation {
   }
 }
 
-export function explainLoss(place: Place): Explanation {
+export function explainLoss(place: Place): Words {
   const { posterior } = comparisonOf(place)
   const { metric } = place.results
   return {
@@ -229,7 +206,7 @@ export function explainLoss(place: Place): Explanation {
   }
 }
 
-export function explainBest({ sheet, results, position }: Place): Explanation {
+export function explainBest({ sheet, results, position }: Place): Words {
   return {
     title: `Probability to be the best of all, ${nameOf(sheet, position)}`,
     value: formatShare(results.probabilityBest[position] ?? null, 1),
@@ -243,7 +220,7 @@ export function explainBest({ sheet, results, position }: Place): Explanation {
   }
 }
 
-export function explainReduction(place: Place): Explanation {
+export function explainReduction(place: Place): Words {
   const reduction = comparisonOf(place).varianceReduction!
   const { metric, withPast } = place.results
   return {
@@ -271,7 +248,7 @@ export function explainReduction(place: Place): Explanation {
   }
 }
 
-export function explainAllocation(allocation: AllocationCheck, names: readonly string[]): Explanation {
+export function explainAllocation(allocation: AllocationCheck, names: readonly string[]): Words {
   return {
     title: 'Is the split as it was set?',
     value: `p ${formatPValue(allocation.sequentialPValue)} at any look`,
@@ -301,7 +278,7 @@ function nameOf(sheet: ExperimentSheet, position: number): string {
   return sheet.variants[position]?.name ?? ''
 }
 
-function meansOf({ sheet, results, position }: Place): Explanation['inputs'] {
+function meansOf({ sheet, results, position }: Place): Words['inputs'] {
   return [0, position].map((index) => {
     const arm = results.arms[index]!
     return {

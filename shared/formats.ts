@@ -1,5 +1,5 @@
-import type { MetricSource } from '~~/core/measurement/metric'
-import type { MetricKind } from '~~/core/statistics/estimate'
+import type { MetricSource } from '../core/measurement/metric'
+import type { MetricKind } from '../core/statistics/estimate'
 
 const whole = new Intl.NumberFormat('en-US')
 
@@ -10,7 +10,7 @@ export function formatCount(count: number): string {
 
 /** 8.24 % */
 export function formatShare(share: number | null, digits = 2): string {
-  return share === null ? '–' : `${(share * 100).toFixed(digits)} %`
+  return share === null ? '–' : `${(share * 100).toFixed(digits).replace(/^-(?=[0.]+$)/, '')} %`
 }
 
 /** 2.5 %: as it was typed */
@@ -65,6 +65,11 @@ export function formatLift(lift: number | null, digits = 1): string {
   if (lift === null) return '–'
   const text = Math.abs(lift * 100).toFixed(digits)
   return `${Number(text) === 0 ? '' : lift < 0 ? '−' : '+'}${text} %`
+}
+
+/** −1.2 % to +8.4 % */
+export function formatInterval(interval: readonly [number, number] | null): string {
+  return interval ? `${formatLift(interval[0])} to ${formatLift(interval[1])}` : 'no bounds'
 }
 
 /** 0.034, or < 0.001 */

@@ -1,0 +1,48 @@
+import { expect, test } from 'vitest'
+import type { ChartTokens } from './chartTokens'
+import { dayAxis } from './dayAxis'
+import { liftChart } from './liftChart'
+import { linesChart } from './linesChart'
+
+const tokens = { variant: (position: number) => `color ${position}` } as ChartTokens
+interface Series {
+  data: (number | null)[]
+  endLabel?: { offset: [number, number] }
+  markLine?: { data: { xAxis?: string; yAxis?: number }[] }
+}
+const seriesOf = (option: { series?: unknown }) => option.series as Series[]
+
+test('days without anything are gaps on the axis', () => {
+  expect(dayAxis(['2026-03-30', '2026-03-28'])).toEqual(['2026-03-28', '2026-03-29', '2026-03-30'])
+  expect(dayAxis([])).toEqual([])
+})
+
+test('a lift is drawn in the band of its interval, cut off where the first days are far wider', () => {
+  const lifts = [
+    { day: '2026-03-01', lift: 0.5, interval: [-3, 9] as const },
+    { day: '2026-03-02', lift: null, interval: null },
+    { day: '2026-03-04', lift: 0.1, interval: [-0.1, 0.3] as const },
+  ]
+  const chart = { lifts, position: 2, name: 'Warm', worthwhile: 0.05 }
+  const option = liftChart({ ...chart, markers: [{ day: '2026-03-03', text: 'paused' }] }, tokens)
+  const [low, band, line] = seriesOf(option)
+  const { min, max } = option.yAxis as { min: number; max: number }
+  expect([min, max]).toEqual([-0.345, 0.345])
+  expect(low!.data).toEqual([min, null, null, -0.1])
+  expect(band!.data.map((value) => value && Number(value.toFixed(6)))).toEqual([0.69, null, null, 0.4])
+  expect(line!.data).toEqual([0.5, null, null, 0.1])
+  expect(line!.markLine!.data.map(({ xAxis, yAxis }) => xAxis ?? yAxis)).toEqual([0, 0.05, '2026-03-03'])
+})
+
+test('lines are named at their ends, and no name covers another', () => {
+  const day = '2026-03-01'
+  const line = (value: number, position: number) => ({
+    ...{ name: `Line ${position}`, label: String(position), position },
+    values: [{ day, value }],
+  })
+  const option = linesChart({ lines: [line(100, 0), line(99, 1), line(10, 2)], unit: 'orders', format: String }, tokens)
+  const shifts = seriesOf(option).map(({ endLabel }) => endLabel!.offset[1])
+  expect(shifts[0]).toBe(0)
+  expect(shifts[1]).toBeGreaterThan(10)
+  expect(shifts[2]).toBe(0)
+})

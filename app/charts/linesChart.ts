@@ -1,0 +1,99 @@
+import type { ChartOption } from './chartFile'
+import type { ChartTokens } from './chartTokens'
+import { dayAxis, shortDay } from './dayAxis'
+import { dayMarkers, STILL_LINE, type DayMarker } from './dayMarkers'
+import { variantShape } from './variantShapes'
+
+export interface Line {
+  name: string
+  /** What stands at its end, in the place of a legend. */
+  label: string
+  /** Position of the variant that it is of; the accent's color where it is of none. */
+  position: number | null
+  values: readonly { day: string; value: number | null }[]
+}
+
+export interface LinesChart {
+  lines: readonly Line[]
+  /** What is counted, in its unit. */
+  unit: string
+  format: (value: number) => string
+  markers?: readonly DayMarker[]
+}
+
+/** Counts day by day from zero on, a line each, named where it ends. Days without anything are gaps. */
+export function linesChart({ lines, unit, format, markers = [] }: LinesChart, tokens: ChartTokens): ChartOption {
+  const days = dayAxis([
+    ...lines.flatMap(({ values }) => values.map(({ day }) => day)),
+    ...markers.map(({ day }) => day),
+  ])
+  const shifts = shiftsOfLabels(lines, days.at(-1))
+  return {
+    tooltip: {
+      trigger: 'axis',
+      formatter: (items) => told(days, lines, format, items),
+    },
+    xAxis: { type: 'category', data: days, boundaryGap: false, axisLabel: { formatter: shortDay } },
+    yAxis: {
+      type: 'value',
+      min: 0,
+      name: unit,
+      nameTextStyle: { align: 'left' },
+      axisLabel: { formatter: (value: number) => format(value) },
+    },
+    series: lines.map(({ name, label, position, values }, index) => {
+      const byDay = new Map(values.map(({ day, value }) => [day, value]))
+      const color = position === null ? tokens.accent : tokens.variant(position)
+      return {
+        type: 'line',
+        name,
+        data: days.map((day) => byDay.get(day) ?? null),
+        symbol: position === null ? 'circle' : `path://${variantShape(position)}`,
+        showSymbol: days.length <= 45,
+        symbolSize: position === null ? 5 : 7,
+        itemStyle: { color },
+        lineStyle: { color, width: 1.5 },
+        endLabel: { show: true, formatter: label, color: tokens.ink, distance: 6, offset: [0, shifts[index]!] },
+        ...(index === 0 && markers.length > 0
+          ? { markLine: { ...STILL_LINE, data: dayMarkers(markers, tokens) } }
+          : {}),
+      }
+    }),
+  }
+}
+
+const PLOT_HEIGHT = 180
+const LABEL_HEIGHT = 14
+
+/** How far down each line's label moves so that none covers another, in pixels of a chart of the usual height. */
+function shiftsOfLabels(lines: readonly Line[], last: string | undefined): number[] {
+  const most = Math.max(1e-9, ...lines.flatMap(({ values }) => values.map(({ value }) => value ?? 0)))
+  const ends = lines.map(({ values }, index) => {
+    const value = values.find(({ day }) => day === last)?.value ?? 0
+    return { index, at: PLOT_HEIGHT * (1 - value / most) }
+  })
+  const shifts = lines.map(() => 0)
+  let free = -Infinity
+  for (const { index, at } of ends.sort((a, b) => a.at - b.at)) {
+    const placed = Math.max(at, free)
+    shifts[index] = placed - at
+    free = placed + LABEL_HEIGHT
+  }
+  return shifts
+}
+
+function told(
+  days: readonly string[],
+  lines: readonly Line[],
+  format: (value: number) => string,
+  items: unknown,
+): string {
+  const [first] = Array.isArray(items) ? (items as { dataIndex: number }[]) : []
+  const day = first && days[first.dataIndex]
+  if (!day) return ''
+  const values = lines.map(({ name, values: own }) => {
+    const value = own.find((each) => each.day === day)?.value ?? null
+    return `${name}: ${value === null ? 'nothing' : format(value)}`
+  })
+  return [shortDay(day), ...values].join('\n')
+}

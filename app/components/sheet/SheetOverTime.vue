@@ -1,0 +1,69 @@
+<script setup lang="ts">
+import type { ExperimentSheet } from '~~/shared/experiment'
+
+/** One metric over time and within segments: one variant at a time, both kept in the address. */
+const props = defineProps<{
+  sheet: ExperimentSheet
+  /** When the numbers were counted last. */ countedAt: string | null
+}>()
+const api = useApi()
+const store = useSheetStore()
+const looks = useLoaded(() => api('readLooks', store.place))
+const days = useLoaded(() => api('readDays', store.place))
+const segments = useLoaded(() => api('readSegments', store.place))
+const parts = [looks, days, segments]
+const reloadAll = () => Promise.all(parts.map(({ reload }) => reload()))
+const EVERY = 60_000
+watchThrottled(() => props.countedAt, reloadAll, { throttle: EVERY, leading: false, trailing: true })
+
+const problem = computed(() => parts.map((part) => part.problem.value).find(Boolean))
+const metricId = useQueryChoice('metric', () => props.sheet.metrics.map(({ id }) => id))
+const metric = computed(() => props.sheet.metrics.find(({ id }) => id === metricId.value)!)
+const metrics = computed(() => props.sheet.metrics.map(({ id, name }) => ({ value: id, label: name })))
+const variantId = useQueryChoice('variant', () => props.sheet.variants.slice(1).map(({ id }) => id))
+const position = computed(() => props.sheet.variants.findIndex(({ id }) => id === variantId.value))
+const variants = computed(() => props.sheet.variants.slice(1).map(({ id, name }) => ({ value: id, label: name })))
+const dimension = useQueryChoice('segment', () => (segments.value.value ?? []).map((each) => each.dimension))
+const dimensions = computed(() =>
+  (segments.value.value ?? []).map((each) => ({ value: each.dimension, label: segmentName(each.dimension) })),
+)
+const segment = computed(() => segments.value.value?.find((each) => each.dimension === dimension.value) ?? null)
+const markers = useDayMarkers(() => props.sheet)
+</script>
+
+<template>
+  <div class="flex flex-col gap-6" data-testid="over-time">
+    <div class="flex flex-wrap items-end gap-x-6 gap-y-3">
+      <h3 class="w-full">Over time and by segment</h3>
+      <ChoiceField v-if="metrics.length > 1" v-model="metricId" class="w-64" label="Metric" :choices="metrics" />
+      <ButtonRow v-if="variants.length > 1" v-model="variantId" label="Variant" :choices="variants">
+        <template #choice="{ value }">
+          <VariantMark :position="sheet.variants.findIndex(({ id }) => id === value)" />
+          <span class="sr-only">{{ sheet.variants.find(({ id }) => id === value)?.name }}</span>
+        </template>
+      </ButtonRow>
+    </div>
+    <ProblemNote v-if="problem" :text="problem" @retry="reloadAll" />
+    <LoadingNote v-else-if="!looks.value.value || !days.value.value || !segments.value.value" />
+    <template v-else>
+      <LiftOverTime
+        :sheet="sheet"
+        :metric="metric"
+        :position="position"
+        :looks="looks.value.value"
+        :days="days.value.value"
+        :markers="markers"
+      />
+      <DailyCounts :sheet="sheet" :metric="metric" :days="days.value.value" />
+      <div v-if="segment" class="flex flex-col gap-2">
+        <h4 class="font-medium">{{ metric.name }} by segment</h4>
+        <ButtonRow v-model="dimension" label="Segment" :choices="dimensions" />
+        <p class="text-sm text-ink-soft">
+          What visitors were at their first exposure. Intervals hold for one look; p-values are corrected over all
+          segments together. Segments explain, and do not decide.
+        </p>
+        <SegmentTable :sheet="sheet" :metric="metric" :position="position" :segment="segment" />
+      </div>
+    </template>
+  </div>
+</template>

@@ -1,0 +1,31 @@
+<script setup lang="ts">
+/** Each variant with what it changes: the old text, and the new one below it. */
+const { content } = useSheetChanges()
+</script>
+
+<template>
+  <SheetSection name="what" title="What" note="The page as it is, and what is tried instead.">
+    <ol class="flex flex-col">
+      <li
+        v-for="(variant, position) in content.variants"
+        :key="variant.id"
+        class="grid gap-x-4 gap-y-1 border-b border-line py-3 first:pt-0 last:border-b-0 sm:grid-cols-[14rem_1fr]"
+      >
+        <p class="flex items-baseline gap-2 font-medium"><VariantMark :position="position" /> {{ variant.name }}</p>
+        <div class="min-w-0">
+          <p v-if="position === 0" class="text-ink-soft">The page as it is.</p>
+          <p v-else-if="variant.edits.length === 0" class="text-ink-soft">Changes nothing.</p>
+          <ul v-else class="flex flex-col gap-3">
+            <li v-for="edit in variant.edits" :key="edit.id">
+              <p class="line-clamp-3 break-words text-ink-soft line-through decoration-line-strong">
+                {{ edit.original }}
+              </p>
+              <p class="break-words">{{ edit.value }}</p>
+              <p class="font-mono text-xs break-words text-ink-soft">in {{ edit.selector }}</p>
+            </li>
+          </ul>
+        </div>
+      </li>
+    </ol>
+  </SheetSection>
+</template>

@@ -1,0 +1,29 @@
+<script setup lang="ts">
+import { pageRulesInWords } from '~~/core/targeting/pageRule'
+import type { SheetContent } from '~~/core/sheet/content'
+
+/** Whose page it is, and how visitors are split, as a sentence and a bar. The share can be raised. */
+const props = defineProps<{ mayRaise: boolean }>()
+const { content } = useSheetChanges()
+const traffic = useSheetThing<SheetContent>({ part: 'sheet' }, [['share']])
+const isRaising = ref(false)
+const isAll = computed(() => content.value.share === 10_000)
+</script>
+
+<template>
+  <SheetSection name="who" title="Who">
+    <template #action
+      ><BaseButton v-if="mayRaise && !isAll && !isRaising" kind="quiet" @click="isRaising = true"
+        >Raise the share</BaseButton
+      ></template
+    >
+    <div class="flex flex-col gap-3">
+      <p class="max-w-[72ch]">
+        {{ isAll ? 'All visitors' : `${formatPercent(content.share / 10_000)} of the visitors` }} of
+        {{ pageRulesInWords(content.pageRules) || 'no page yet' }}.
+      </p>
+      <SplitBar v-if="content.variants.length > 0" :variants="content.variants" :share="content.share" />
+      <TrafficShare v-if="isRaising && props.mayRaise" :traffic="traffic" hint="Can only be raised now." />
+    </div>
+  </SheetSection>
+</template>

@@ -1,0 +1,7 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { findSheet } from '~~/server/services/experiments/sheet'
+import { readDays } from '~~/server/services/results/days'
+
+export default defineOperation('readDays', async ({ database, siteId, path }) =>
+  readDays(database, await findSheet(database, siteId, path.experiment)),
+)

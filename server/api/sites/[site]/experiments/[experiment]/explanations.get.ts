@@ -1,0 +1,9 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { findSheet } from '~~/server/services/experiments/sheet'
+import { explainNumber } from '~~/server/services/results/explanations/explainNumber'
+import { experimentResults } from '~~/server/services/results/results'
+
+export default defineOperation('explainNumber', async ({ database, siteId, path, query }) => {
+  const sheet = await findSheet(database, siteId, path.experiment)
+  return explainNumber(sheet, await experimentResults(database, sheet, new Date()), query)
+})

@@ -1,0 +1,7 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { findSheet } from '~~/server/services/experiments/sheet'
+import { readSegments } from '~~/server/services/results/segments'
+
+export default defineOperation('readSegments', async ({ database, siteId, path }) =>
+  readSegments(database, await findSheet(database, siteId, path.experiment)),
+)

@@ -1,0 +1,134 @@
+import { sql } from 'drizzle-orm'
+import { afterAll, beforeAll, expect, test } from 'vitest'
+import { heterogeneity } from '../../core/statistics/heterogeneity'
+import { siteDays } from '../../core/time/siteDay'
+import { connect } from '../../server/database/connect'
+import { findSheet } from '../../server/services/experiments/sheet'
+import { readDays } from '../../server/services/results/days'
+import { explainNumber } from '../../server/services/results/explanations/explainNumber'
+import { experimentResults } from '../../server/services/results/results'
+import { readSegments } from '../../server/services/results/segments'
+import type { ExperimentResults, ExperimentSheet } from '../../shared/experiment'
+import { EXPLAINED_NUMBERS } from '../../shared/explanation'
+import { folded, happen, type Happening } from '../arrivals'
+import { primaryMetric } from '../metrics'
+import { startedExperiment } from '../startedExperiment'
+import { createTeam } from './people'
+import { ownStack } from './ownStack'
+
+const { databaseUrl } = ownStack()
+const database = connect(databaseUrl, 4)
+afterAll(() => database.$client.end())
+
+const HOUR = 3_600_000
+const DAYS = 5
+const START = Date.now() - DAYS * 24 * HOUR
+const VISITORS = 600
+const COUNTRIES = ['IE', 'GB', 'FR', 'DE', 'ES', 'IT', 'PT', 'NL', 'BE', 'AT', 'CH', 'PL', 'CZ', 'SE', 'NO']
+let sheet: ExperimentSheet
+let results: ExperimentResults
+
+/** What visitor number `index` is, and does: the variant helps on phones only. */
+const variantOf = (index: number) => index % 2
+const deviceOf = (index: number) => (index % 4 < 2 ? 'phone' : 'desktop')
+const countryOf = (index: number) => COUNTRIES[Math.min(COUNTRIES.length - 1, Math.floor((index % 40) / 2))]!
+const turnOf = (index: number) => Math.floor(index / 4) % 10
+const isBooked = (index: number) => turnOf(index) < (variantOf(index) === 1 && deviceOf(index) === 'phone' ? 6 : 2)
+const atOf = (index: number) => START + ((index * 7) % (DAYS * 24)) * HOUR
+const visitors = [...Array(VISITORS).keys()]
+
+beforeAll(async () => {
+  const team = await createTeam(database)
+  const order = { type: 'event', name: 'order' } as const
+  const experiment = await startedExperiment(
+    database,
+    team.site.id,
+    START,
+    primaryMetric('Bookings', 'conversion', order),
+    primaryMetric('Per view', 'ratio', order, {
+      role: 'secondary',
+      denominator: { type: 'visit', page: { match: 'exact', value: '/' } },
+    }),
+  )
+  const happenings = visitors.flatMap((index): Happening[] => {
+    const visitor = `visitor-${index}`
+    const [at, variant] = [atOf(index), variantOf(index)]
+    const view = { device: deviceOf(index), country: countryOf(index) }
+    const past = index % 3 === 0 ? [{ visitor, at: at - 24 * HOUR, view }] : []
+    return [
+      ...past,
+      { visitor, at, type: 'exposure', experiment, variant, path: '/', view },
+      ...(isBooked(index) ? [{ visitor, at: at + 1000, name: 'order', type: 'custom', amount: 12.5 } as const] : []),
+    ]
+  })
+  await happen(database, team.site, happenings)
+  await folded(database, team.site.id)
+  sheet = await findSheet(database, team.site.id, experiment)
+  results = await experimentResults(database, sheet, new Date())
+})
+
+test('days hold every visitor once, by the day of the first exposure', async () => {
+  const days = await readDays(database, sheet)
+  const dayOf = siteDays(sheet.timeZone)
+  const expected = new Map<string, number[]>()
+  for (const index of visitors) {
+    const day = dayOf(atOf(index))
+    const own = expected.get(day) ?? [0, 0]
+    if (isBooked(index)) own[variantOf(index)]! += 1
+    expected.set(day, own)
+  }
+  expect(days.map(({ day, metrics }) => [day, metrics[0]!.arms.map(({ sum }) => sum)])).toEqual(
+    [...expected].sort(([a], [b]) => (a < b ? -1 : 1)),
+  )
+  expect(days.flatMap((each) => each.visitors).reduce((sum, count) => sum + count, 0)).toBe(VISITORS)
+  const [first] = days
+  const [control, variant] = first!.metrics[0]!.arms
+  expect(first!.metrics[0]!.lifts[0]!.estimate).toBeCloseTo(variant!.mean! / control!.mean! - 1, 12)
+})
+
+test('segments tell where the variant helps, corrected over all of them, and that the values differ', async () => {
+  const segments = await readSegments(database, sheet)
+  const device = segments.find(({ dimension }) => dimension === 'device')!.metrics[0]!.comparisons[0]!
+  const byValue = new Map(device.readings.map((each) => [each.value, each]))
+  expect(byValue.get('phone')).toMatchObject({ visitors: VISITORS / 2, controlMean: 0.2, mean: 0.6 })
+  expect(byValue.get('desktop')).toMatchObject({ visitors: VISITORS / 2, controlMean: 0.2, mean: 0.2 })
+  expect(device.heterogeneity.pValue).toBeLessThan(0.001)
+  expect(heterogeneity([]).pValue).toBeNull()
+  const readings = segments.flatMap(({ metrics }) => metrics[0]!.comparisons[0]!.readings)
+  for (const { pValue, adjustedPValue } of readings)
+    if (pValue !== null) expect(adjustedPValue).toBeGreaterThanOrEqual(pValue)
+  // Values with few visitors are told together: nobody is lost.
+  const country = segments.find(({ dimension }) => dimension === 'country')!.metrics[0]!.comparisons[0]!.readings
+  expect(country.at(-1)!.value).toBeNull()
+  expect(country).toHaveLength(13)
+  expect(country.reduce((sum, each) => sum + each.visitors, 0)).toBe(VISITORS)
+})
+
+test('the statement behind each number reads what the number is made of', async () => {
+  for (const number of EXPLAINED_NUMBERS) {
+    for (const { metric, arms } of results.metrics) {
+      const reference = { number, metric: metric.versionId, variant: 1, method: 'sequential' as const }
+      const explanation = explainNumber(sheet, results, reference)
+      expect(explanation.value).not.toMatch(/NaN|undefined/)
+      const { rows } = await database.execute<{ variant: number; visitors: string; sum?: string }>(
+        sql.raw(explanation.sql),
+      )
+      expect(rows.map(({ variant }) => variant)).toEqual([0, 1])
+      if (number === 'variance-reduction') {
+        expect(rows.reduce((total, row) => total + Number(row.visitors), 0)).toBe(VISITORS / 3)
+        continue
+      }
+      expect(rows.map(({ visitors: count }) => Number(count))).toEqual(arms.map((arm) => arm.visitors))
+      if (rows[0]!.sum) expect(rows.map(({ sum: own }) => Number(own))).toEqual(arms.map((arm) => arm.sum))
+    }
+  }
+})
+
+test('a number that is not there is refused with the reason', () => {
+  const ask = (changes: object) => () =>
+    explainNumber(sheet, results, { number: 'lift', metric: 0, variant: 1, method: 'fixed', ...changes })
+  expect(ask({})).toThrow('not on the sheet')
+  const metric = results.metrics[0]!.metric.versionId
+  expect(ask({ metric, variant: 0 })).toThrow('no such variant')
+  expect(ask({ metric, variant: 7, number: 'mean' })).toThrow('no such variant')
+})
