@@ -11,11 +11,12 @@ import { connect, type Database } from '../server/database/connect'
 import { migrate } from '../server/database/migrate'
 import { site } from '../server/database/schema'
 import { scriptLine } from '../shared/scriptLine'
+import { openOutbox, type Outbox } from '../stand-ins/outbox/outbox'
 import { HumanError } from './HumanError'
 import { pathFromCaller } from './pathFromCaller'
 import { buildApplication } from './stack/build'
 import { DATABASE, startCluster, type Cluster } from './stack/cluster'
-import { isPortFree } from './stack/ports'
+import { freePort, isPortFree } from './stack/ports'
 import { readSecrets } from './stack/secrets'
 import { startApplicationProcess, startServer, startWorkerProcess } from './stack/server'
 import { supervise } from './stack/supervise'
@@ -25,6 +26,7 @@ const HELP = `Usage: ./vetch start [options]
   --port N        port of Vetch (4100)
   --demo-port N   port of the demo site (4200)
   --kiosk-port N  port of the demo's ticket kiosk (4201)
+  --outbox-port N port of the outbox, where letters can be read (4202)
   --data DIR      folder for the database and secrets (.data)
   --no-demo       start without the demo sites and their data
   --reset         delete everything in the database first
@@ -40,6 +42,8 @@ interface Options {
   port: number
   /** Of the demo's sites, in their order; empty without the demo. */
   demoPorts: readonly number[]
+  /** Of the outbox. */
+  outboxPort: number
   dataFolder: string
   isReset: boolean
 }
@@ -83,6 +87,7 @@ function readOptions(args: string[]): Options | null {
     demoPorts: values['no-demo']
       ? []
       : [port('demo-port', values['demo-port']), port('kiosk-port', values['kiosk-port'])],
+    outboxPort: port('outbox-port', values['outbox-port']),
     dataFolder: values.data === undefined ? resolve('.data') : pathFromCaller(values.data),
     isReset: values.reset,
   }
@@ -96,6 +101,7 @@ function parse(args: string[]) {
         port: { type: 'string', default: '4100' },
         'demo-port': { type: 'string', default: '4200' },
         'kiosk-port': { type: 'string', default: '4201' },
+        'outbox-port': { type: 'string', default: '4202' },
         data: { type: 'string' },
         'no-demo': { type: 'boolean', default: false },
         reset: { type: 'boolean', default: false },
@@ -124,10 +130,12 @@ async function start(options: Options, stops: (() => unknown)[], fail: (why: str
   await migrate(database)
   if (options.isReset) await emptyDatabase(database)
   const keys = demoPorts.length > 0 ? await prepareDemo(database, demoOrigins) : null
-  await serve(options, cluster, demoOrigins, stops)
+  const outbox = process.env.NUXT_SMTP_URL ? null : await startOutbox(options, stops)
+  await serve(options, cluster, { demoOrigins, smtpUrl: outbox?.smtpUrl }, stops)
   stops.push(keepRunning(cluster))
 
   console.log(`\nVetch      http://127.0.0.1:${port}`)
+  if (outbox) console.log(`Outbox     ${outbox.webUrl}`)
   if (keys) {
     for (const [index, key] of keys.entries()) {
       const { title, create } = DEMO_SERVERS[index]!
@@ -144,15 +152,26 @@ async function start(options: Options, stops: (() => unknown)[], fail: (why: str
   console.log('\nCtrl-C stops everything.')
 }
 
+/** Letters go to a stand-in where no mail server is set: they can be read in the browser, and leave nothing. */
+async function startOutbox({ outboxPort, dataFolder }: Options, stops: (() => unknown)[]): Promise<Outbox> {
+  const outbox = await openOutbox({
+    smtpPort: await freePort(),
+    webPort: outboxPort,
+    folder: join(dataFolder, 'outbox'),
+  })
+  stops.push(() => outbox.close())
+  return outbox
+}
+
 /** Starts the application and the worker, and starts either again should it end by itself. */
 async function serve(
   { port, dataFolder }: Options,
   cluster: Cluster,
-  demoOrigins: string[],
+  { demoOrigins, smtpUrl }: { demoOrigins: string[]; smtpUrl?: string },
   stops: (() => unknown)[],
 ): Promise<void> {
   const { sessionPassword } = readSecrets(dataFolder)
-  const options = { port, databaseUrl: cluster.url, sessionPassword, demoOrigins }
+  const options = { port, databaseUrl: cluster.url, sessionPassword, demoOrigins, smtpUrl }
   const noted = (file: string, child: ChildProcess) => {
     writeFileSync(join(dataFolder, file), String(child.pid))
     return child
@@ -218,7 +237,7 @@ function untilStopped(): { promise: Promise<string | null>; stop: (why: string) 
 }
 
 /** Makes sure that no other Vetch uses the data folder or the ports, and clears away what a crash has left. */
-async function claimDataFolder({ dataFolder, port, demoPorts }: Options): Promise<() => void> {
+async function claimDataFolder({ dataFolder, port, demoPorts, outboxPort }: Options): Promise<() => void> {
   try {
     mkdirSync(dataFolder, { recursive: true })
   } catch {
@@ -239,6 +258,7 @@ async function claimDataFolder({ dataFolder, port, demoPorts }: Options): Promis
   await endOrphans(dataFolder)
   const wanted: [option: string, port: number][] = [
     ['--port', port],
+    ['--outbox-port', outboxPort],
     ...demoPorts.map((each, index): [string, number] => [DEMO_SERVERS[index]!.option, each]),
   ]
   for (const [name, each] of wanted) {

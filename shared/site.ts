@@ -44,6 +44,16 @@ const rateSchema = object({
 export const sitePatchSchema = object({
   name: name.min(1, 'Give the site a name.'),
   timeZone,
+  hosts: array(
+    string()
+      .trim()
+      .lowercase()
+      .matches(
+        /^(?!-)[a-z0-9.-]{1,253}(:\d{1,5})?$/,
+        'Type a host such as book.example.test, with its port if it has one.',
+      )
+      .required('Type a host.'),
+  ).max(50, 'At most 50 hosts.'),
   asksConsent: boolean(),
   currency,
   rates: array(rateSchema.required()).max(500, 'At most 500 rates.'),
@@ -113,6 +123,8 @@ export interface SiteView {
   timeZone: string
   currency: string
   asksConsent: boolean
+  /** Other hosts with pages of the site. */
+  hosts: string[]
   /** What one unit of other currencies is worth, by the day from which it holds. */
   rates: RateView[]
   largestAmount: number

@@ -1,7 +1,11 @@
 const OPEN = new Set(['/sign-in', '/first-owner'])
 
+/** Links of letters lead here, whoever is signed in. */
+const DOORS = new Set(['/forgot', '/reset', '/join'])
+
 /** Leads whoever is not signed in to the sign-in, and the very first visitor to creating the owner. */
 export default defineNuxtRouteMiddleware(async (to) => {
+  if (DOORS.has(to.path)) return undefined
   const account = await useAccountStore()
     .load()
     .catch(() => null)

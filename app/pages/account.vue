@@ -1,58 +1,25 @@
 <script setup lang="ts">
-/** Where one is signed in oneself, and a way to end it. */
 useHead({ title: 'Your account · Vetch' })
-const api = useApi()
 const account = useAccountStore()
-const notices = useNoticesStore()
-const localTimeZone = Intl.DateTimeFormat().resolvedOptions().timeZone
-const {
-  items: sessions,
-  hasMore,
-  problem,
-  reload,
-  loadMore,
-} = usePaged((after) => api('listSessions', { query: { after } }))
-
-async function end(id: number, device: string): Promise<void> {
-  await api('endSession', { session: id })
-  notices.show(`Signed out ${device}.`)
-  await reload()
-}
+const sessions = useTemplateRef('sessions')
 </script>
 
 <template>
   <div class="max-w-3xl p-6 lg:p-8">
-    <header class="mb-6">
-      <h1>Your account</h1>
-      <p class="text-ink-soft">{{ account.view?.person?.name }}, {{ account.view?.person?.email }}</p>
-    </header>
-    <section aria-labelledby="sessions">
-      <h2 id="sessions" class="mb-2">Where you are signed in</h2>
-      <ProblemNote v-if="problem" :text="problem" @retry="reload" />
-      <p v-else-if="!sessions" class="text-ink-soft">Loading …</p>
-      <ul v-else>
-        <li
-          v-for="session in sessions"
-          :key="session.id"
-          class="flex flex-wrap items-baseline gap-x-4 border-b border-line py-2"
-        >
-          <span class="font-medium">{{ session.device }}</span>
-          <span class="text-sm text-ink-soft"
-            >signed in {{ formatTime(session.createdAt, localTimeZone) }}, last used
-            {{ formatTime(session.usedAt, localTimeZone) }}</span
-          >
-          <span v-if="session.isOwn" class="ml-auto text-sm text-ink-soft">here</span>
-          <BaseButton
-            v-else
-            class="ml-auto"
-            kind="quiet"
-            :aria-label="`Sign out ${session.device}`"
-            @click="end(session.id, session.device)"
-            >Sign out</BaseButton
-          >
-        </li>
-      </ul>
-      <BaseButton v-if="hasMore" kind="quiet" class="mt-3" @click="loadMore">Show more</BaseButton>
-    </section>
+    <PageHead title="Your account" :note="account.view?.person?.email" />
+    <div class="flex flex-col gap-8">
+      <section aria-labelledby="own-name">
+        <h2 id="own-name" class="mb-3">Name</h2>
+        <OwnName />
+      </section>
+      <section aria-labelledby="own-password">
+        <h2 id="own-password" class="mb-3">Password</h2>
+        <OwnPassword @changed="sessions?.reload()" />
+      </section>
+      <section aria-labelledby="own-sessions">
+        <h2 id="own-sessions" class="mb-2">Where you are signed in</h2>
+        <OwnSessions ref="sessions" />
+      </section>
+    </div>
   </div>
 </template>

@@ -43,5 +43,6 @@ const submit = handleSubmit(async (values) => {
     />
     <p v-if="problem" class="text-rust" role="alert">{{ problem }}</p>
     <BaseButton kind="main" type="submit" :disabled="isSubmitting">Sign in</BaseButton>
+    <NuxtLink to="/forgot" class="text-accent underline">Forgotten password</NuxtLink>
   </form>
 </template>

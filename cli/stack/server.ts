@@ -10,6 +10,8 @@ export interface ServerOptions {
   sessionPassword: string
   /** Origins on this machine that pages may be fetched from. */
   demoOrigins?: readonly string[]
+  /** Where letters go out; nowhere when left out. */
+  smtpUrl?: string
   /** Whether every answer is held against its schema. */
   checksReplies?: boolean
 }
@@ -36,6 +38,7 @@ export function startApplicationProcess({
   databaseUrl,
   sessionPassword,
   demoOrigins = [],
+  smtpUrl,
   checksReplies = false,
 }: ServerOptions): ChildProcess {
   const isDemo = demoOrigins.length > 0
@@ -46,6 +49,8 @@ export function startApplicationProcess({
       NUXT_PLACE_COUNTRY_FILE: existsSync(COUNTRIES) ? resolve(COUNTRIES) : '',
       // Simulated visitors say where they come from, as a proxy would.
       ...(isDemo ? { NUXT_TRUSTED_PROXIES: '127.0.0.1', NUXT_HAS_MADE_UP_PLACES: 'true' } : {}),
+      ...(smtpUrl ? { NUXT_SMTP_URL: smtpUrl } : {}),
+      NUXT_OWN_ORIGIN: `http://127.0.0.1:${port}`,
       ...process.env,
       NODE_ENV: 'production',
       NITRO_HOST: '127.0.0.1',

@@ -6,12 +6,14 @@ import { startCluster, type Cluster } from './cluster'
 import { freePort } from './ports'
 import { readSecrets } from './secrets'
 import { startServer, startWorkerProcess } from './server'
+import { openOutbox, type Outbox } from '../../stand-ins/outbox/outbox'
 import { connect, type Database } from '../../server/database/connect'
 import { migrate } from '../../server/database/migrate'
 
-/** The built application, and perhaps the worker, on a database. */
+/** The built application, and perhaps the worker, on a database, with a post box. */
 export interface Processes {
   url: string
+  outbox: Outbox
   application: () => ChildProcess
   worker: () => ChildProcess
   startApplication: () => Promise<void>
@@ -69,11 +71,19 @@ export async function startProcesses(
   hasWorker = true,
 ): Promise<Processes> {
   const port = await freePort()
+  const outbox = await openOutbox({ smtpPort: await freePort(), webPort: await freePort() })
   let application: ChildProcess
   let worker: ChildProcess | undefined
   const startApplication = async () => {
     const { sessionPassword } = readSecrets(folder)
-    application = await startServer({ port, databaseUrl, sessionPassword, demoOrigins, checksReplies: true })
+    application = await startServer({
+      port,
+      databaseUrl,
+      sessionPassword,
+      demoOrigins,
+      smtpUrl: outbox.smtpUrl,
+      checksReplies: true,
+    })
   }
   const startWorker = () => {
     worker = startWorkerProcess(databaseUrl, true)
@@ -82,6 +92,7 @@ export async function startProcesses(
   await startApplication()
   return {
     url: `http://127.0.0.1:${port}`,
+    outbox,
     application: () => application,
     worker: () => worker!,
     startApplication,
@@ -89,6 +100,7 @@ export async function startProcesses(
     stop: () => {
       application.kill('SIGKILL')
       worker?.kill('SIGKILL')
+      void outbox.close()
     },
   }
 }

@@ -83,6 +83,7 @@ test('what simulated browsers send is what intake takes from real ones', async (
             currency: 'EUR',
             largestAmount: 100_000,
             hasReported: true,
+            hosts: [],
             ownNetworks: [],
           },
           parameters: new Set(['ref', 'utm_source', 'utm_campaign']),

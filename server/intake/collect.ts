@@ -37,6 +37,8 @@ export interface IntakeSite {
   largestAmount: number
   /** Query parameters that may be kept. */
   parameters: ReadonlySet<string>
+  /** Other hosts with pages of the site. */
+  hosts: readonly string[]
   ownNetworks: readonly Network[]
   /** How visitors are assigned, by experiment that has been started. */
   assignments: ReadonlyMap<number, AssignmentPlan>
@@ -99,7 +101,7 @@ export async function collect(request: IncomingRequest, ports: CollectPorts): Pr
   const batch = parseBatch(request.body)
   let site = await ports.findSite(batch.key)
   if (!site) throw new RefusedBatch(404, 'No site has this key.')
-  if (!isOwnOrigin(request.origin, site.address)) {
+  if (!isOwnOrigin(request.origin, site)) {
     throw new RefusedBatch(403, 'Events of this site are taken from its own pages only.')
   }
   // What was started a moment ago is exposed already.
@@ -333,10 +335,10 @@ function foreignHost(referrer: string | undefined, own: string): string | null {
   return /^https?:$/.test(protocol) && host !== own ? host.slice(0, 255) : null
 }
 
-/** Whether an origin is the site's own or one of its subdomains', on the same port. */
-export function isOwnOrigin(origin: string | null, address: string): boolean {
+/** Whether an origin is the site's own, one of its subdomains' on the same port, or one of its other hosts'. */
+export function isOwnOrigin(origin: string | null, { address, hosts }: Pick<IntakeSite, 'address' | 'hosts'>): boolean {
   if (!origin || !URL.canParse(origin)) return false
-  return isSameSite(new URL(origin), new URL(address))
+  return isSameSite(new URL(origin), new URL(address)) || hosts.includes(new URL(origin).host)
 }
 
 function isSameSite(one: URL, other: URL): boolean {

@@ -20,6 +20,7 @@ const SITE: IntakeSite = {
   currency: 'EUR',
   largestAmount: 1000,
   parameters: new Set(['ref', 'utm_campaign']),
+  hosts: [],
   ownNetworks: [],
   assignments: new Map([[7, PLAN]]),
   hasReported: true,
@@ -69,8 +70,12 @@ test.each([
   ['https://example.test.evil.test', 'https://example.test', false],
   ['null', 'https://example.test', false],
   [null, 'https://example.test', false],
+  ['https://tickets.example', 'https://example.test', true],
+  ['http://kiosk.example:8080', 'https://example.test', true],
+  ['http://kiosk.example', 'https://example.test', false],
+  ['https://evil.tickets.example', 'https://example.test', false],
 ])('events from %s for %s: %s', (origin, address, expected) => {
-  expect(isOwnOrigin(origin, address)).toBe(expected)
+  expect(isOwnOrigin(origin, { address, hosts: ['tickets.example', 'kiosk.example:8080'] })).toBe(expected)
 })
 
 describe('an event', () => {

@@ -1,6 +1,18 @@
-import { ownerSchema, signInSchema, type AccountView, type SessionView } from '../account'
+import {
+  acceptInvitationSchema,
+  invitationKeySchema,
+  ownerSchema,
+  passwordChangeSchema,
+  profileSchema,
+  resetRequestSchema,
+  resetSchema,
+  signInSchema,
+  type AccountView,
+  type InvitationView,
+  type SessionView,
+} from '../account'
 import { pageSchema, type Paged } from '../paging'
-import { accountReply, sessionsReply } from '../replies/account'
+import { accountReply, invitationReply, sessionsReply } from '../replies/account'
 import { answers, confirms, type Operation } from './operation'
 
 export const ACCOUNT = {
@@ -33,6 +45,54 @@ export const ACCOUNT = {
     access: 'anyone',
     summary: 'Sign out',
     reply: confirms('signedOut'),
+  },
+  updateProfile: {
+    method: 'patch',
+    path: '/api/account',
+    access: 'person',
+    summary: 'Change one’s own name',
+    body: profileSchema,
+    reply: answers<AccountView>(accountReply),
+  },
+  changePassword: {
+    method: 'post',
+    path: '/api/account/password',
+    access: 'person',
+    summary: 'Change one’s own password; ends all other sessions',
+    body: passwordChangeSchema,
+    reply: confirms('changed'),
+  },
+  requestReset: {
+    method: 'post',
+    path: '/api/account/reset-request',
+    access: 'anyone',
+    summary: 'Ask for a letter with a link to choose a new password',
+    body: resetRequestSchema,
+    reply: confirms('asked'),
+  },
+  resetPassword: {
+    method: 'post',
+    path: '/api/account/reset',
+    access: 'anyone',
+    summary: 'Choose a new password with the secret of a letter; ends all sessions',
+    body: resetSchema,
+    reply: confirms('changed'),
+  },
+  readInvitation: {
+    method: 'post',
+    path: '/api/account/invitation',
+    access: 'anyone',
+    summary: 'What an invitation is to, by the secret of its link',
+    body: invitationKeySchema,
+    reply: answers<InvitationView>(invitationReply),
+  },
+  acceptInvitation: {
+    method: 'post',
+    path: '/api/account/invitation/accept',
+    access: 'anyone',
+    summary: 'Join an organisation, and sign in',
+    body: acceptInvitationSchema,
+    reply: answers<AccountView>(accountReply),
   },
   listSessions: {
     method: 'get',

@@ -1,10 +1,11 @@
 import { ACCOUNT } from './account'
 import { DELIVERY } from './delivery'
 import { EXPERIMENTS } from './experiments'
+import { MEMBERS } from './members'
 import { SITES } from './sites'
 
 /** Every operation of the API: routes take access and input from here, clients their calls, and so does its description. */
-export const OPERATIONS = { ...ACCOUNT, ...SITES, ...EXPERIMENTS, ...DELIVERY }
+export const OPERATIONS = { ...ACCOUNT, ...SITES, ...MEMBERS, ...EXPERIMENTS, ...DELIVERY }
 
 export type Operations = typeof OPERATIONS
 export type OperationId = keyof Operations

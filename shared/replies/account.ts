@@ -1,4 +1,4 @@
-import { ROLES, type AccountView, type SessionView, type SiteRef } from '../account'
+import { ROLES, type AccountView, type InvitationView, type SessionView, type SiteRef } from '../account'
 import { exactly, id, listOf, moment, oneOf, page, text, yesOrNo } from './pieces'
 
 export const accountReply = exactly<AccountView>({
@@ -6,6 +6,13 @@ export const accountReply = exactly<AccountView>({
   needsOwner: yesOrNo(),
   sites: listOf(exactly<SiteRef>({ id: id(), name: text(), address: text(), timeZone: text(), role: oneOf(...ROLES) })),
   mayAddSites: yesOrNo(),
+})
+
+export const invitationReply = exactly<InvitationView>({
+  organisation: text(),
+  role: oneOf(...ROLES),
+  email: text(),
+  hasAccount: yesOrNo(),
 })
 
 export const sessionsReply = page(

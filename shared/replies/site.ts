@@ -13,6 +13,7 @@ export const siteReply = exactly<SiteView>({
   rates: listOf(exactly<RateView>({ currency: text(), from: text(), rate: amount() })),
   largestAmount: amount(),
   parameters: listOf(text()),
+  hosts: listOf(text()),
   ownNetworks: listOf(text()),
   retentionDays: whole(),
   ownPath: text().nullable(),

@@ -8,6 +8,8 @@ import { migrate } from '../../server/database/migrate'
 export interface OwnStack {
   url: string
   databaseUrl: string
+  /** Where the letters that went out can be read. */
+  outboxUrl: string
 }
 
 declare module 'vitest' {
@@ -34,7 +36,11 @@ export default async function setup(project: TestProject) {
   await admin.end()
   project.provide(
     'stacks',
-    stacks.map(({ databaseUrl, processes }) => ({ databaseUrl, url: processes.url })),
+    stacks.map(({ databaseUrl, processes }) => ({
+      databaseUrl,
+      url: processes.url,
+      outboxUrl: processes.outbox.webUrl,
+    })),
   )
   return () => {
     stacks.forEach(({ processes }) => processes.stop())

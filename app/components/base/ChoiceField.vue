@@ -7,6 +7,7 @@ const props = defineProps<{
   error?: string
   state?: FieldState
   choices: readonly { value: Value; label: string }[]
+  isBare?: boolean
   /** The words for a value, where it holds more than the choice. */
   show?: (value: unknown) => string
 }>()
@@ -23,6 +24,7 @@ const labelOf = (chosen: unknown) => props.choices.find((choice) => choice.value
     :error="error"
     :state="state"
     :show="show ?? labelOf"
+    :is-bare="isBare"
   >
     <select
       :id="id"

@@ -16,7 +16,9 @@ const draft = reactive({
 })
 const rates = ref(props.site.rates.map((each) => ({ ...each, rate: String(each.rate) })))
 const parameters = ref(props.site.parameters.join(', '))
+const hosts = ref(props.site.hosts.join(', '))
 const ownNetworks = ref(props.site.ownNetworks.join(', '))
+const siteHost = computed(() => new URL(props.site.address).host)
 const errors = ref<Record<string, string>>({})
 const isSaving = ref(false)
 const zones = Intl.supportedValuesOf('timeZone').concat('UTC')
@@ -35,6 +37,7 @@ async function save(): Promise<void> {
       ...draft,
       rates: rates.value,
       parameters: listed(parameters.value),
+      hosts: listed(hosts.value),
       ownNetworks: listed(ownNetworks.value),
     }
     emit('changed', await api('updateSite', { site: props.site.id, body }))
@@ -65,6 +68,14 @@ async function save(): Promise<void> {
             <option v-for="zone in zones" :key="zone">{{ zone }}</option>
           </select>
         </LabeledField>
+        <TextField
+          v-model="hosts"
+          class="sm:col-span-2"
+          label="Other hosts with pages of the site"
+          :hint="`Separated by commas. ${siteHost} and its subdomains belong to it anyway.`"
+          placeholder="book.example.test"
+          :error="errorOfList('hosts')"
+        />
       </fieldset>
 
       <fieldset class="flex flex-col gap-4" :disabled="disabled">

@@ -8,7 +8,12 @@ const isDark = useDark()
 const places = computed(() => [
   { label: 'Today', to: `/sites/${props.siteId}/today`, icon: SunIcon },
   { label: 'Experiments', to: `/sites/${props.siteId}/experiments`, icon: BeakerIcon },
-  { label: 'Setup', to: `/sites/${props.siteId}/setup/site`, icon: Cog6ToothIcon },
+  {
+    label: 'Setup',
+    to: `/sites/${props.siteId}/setup/site`,
+    area: `/sites/${props.siteId}/setup`,
+    icon: Cog6ToothIcon,
+  },
 ])
 const route = useRoute()
 const isHere = (to: string) => route.path.startsWith(to)
@@ -26,8 +31,8 @@ const isHere = (to: string) => route.path.startsWith(to)
         :key="place.label"
         :to="place.to"
         class="flex items-center gap-2.5 rounded px-2 py-1.5 hover:bg-neutral-soft"
-        :class="isHere(place.to) ? 'font-semibold text-accent' : 'text-ink'"
-        :aria-current="isHere(place.to) ? 'page' : undefined"
+        :class="isHere(place.area ?? place.to) ? 'font-semibold text-accent' : 'text-ink'"
+        :aria-current="isHere(place.area ?? place.to) ? 'page' : undefined"
       >
         <component :is="place.icon" class="size-5 shrink-0" aria-hidden="true" />
         <span class="max-sm:sr-only">{{ place.label }}</span>

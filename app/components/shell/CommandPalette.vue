@@ -32,6 +32,7 @@ const entries = computed<Entry[]>(() => {
         { label: 'Today', hint: 'Place', run: () => navigateTo(`${site}/today`) },
         { label: 'Experiments', hint: 'Place', run: () => navigateTo(`${site}/experiments`) },
         { label: 'Setup: site and script line', hint: 'Place', run: () => navigateTo(`${site}/setup/site`) },
+        { label: 'Setup: people', hint: 'Place', run: () => navigateTo(`${site}/setup/people`) },
         { label: 'New experiment', hint: 'Action', run: () => navigateTo(`${site}/experiments?new`) },
         {
           label: 'Export experiments as CSV',
@@ -47,6 +48,7 @@ const entries = computed<Entry[]>(() => {
       hint: `Experiment, ${each.state}`,
       run: () => navigateTo(`${site}/experiments/${each.id}`),
     })),
+    { label: 'Your account', hint: 'Place', run: () => navigateTo('/account') },
     ...(account.view?.sites ?? [])
       .filter((each) => each.id !== props.siteId)
       .map((each) => ({ label: each.name, hint: 'Site', run: () => navigateTo(`/sites/${each.id}/today`) })),

@@ -82,3 +82,34 @@ export const rateLimit = pgTable('rate_limit', {
   points: integer().notNull().default(0),
   expire: bigint({ mode: 'number' }),
 })
+
+/** Somebody who was asked to join an organisation. The link holds a secret; here is only its hash. */
+export const invitation = pgTable(
+  'invitation',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    organisationId: integer()
+      .notNull()
+      .references(() => organisation.id),
+    email: text().notNull(),
+    role: role().notNull(),
+    hash: text().notNull().unique(),
+    invitedBy: integer().references(() => person.id),
+    createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    expiresAt: timestamp({ withTimezone: true }).notNull(),
+    /** Accepted or taken back: it opens nothing any more. */
+    endedAt: timestamp({ withTimezone: true }),
+  },
+  (table) => [index('invitation_organisation').on(table.organisationId, table.id)],
+)
+
+/** A way to choose a new password, once, for a while. The link holds a secret; here is only its hash. */
+export const passwordReset = pgTable('password_reset', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  personId: integer()
+    .notNull()
+    .references(() => person.id, { onDelete: 'cascade' }),
+  hash: text().notNull().unique(),
+  expiresAt: timestamp({ withTimezone: true }).notNull(),
+  usedAt: timestamp({ withTimezone: true }),
+})

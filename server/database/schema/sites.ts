@@ -26,6 +26,11 @@ export const site = pgTable('site', {
   name: text().notNull(),
   /** Origin of the site, such as https://example.test. */
   address: text().notNull(),
+  /** Other hosts with pages of the site, with their ports where they have one. */
+  hosts: text()
+    .array()
+    .notNull()
+    .default(sql`'{}'::text[]`),
   /** Public key in the script line; never changes. */
   key: text().notNull().unique(),
   timeZone: text().notNull().default('UTC'),

@@ -5,9 +5,9 @@ import { HttpProblem } from '../HttpProblem'
 const MINUTES = 10
 /**
  * Failures within ten minutes that are answered: of one account from one source, of one account from anywhere, and from
- * one source for any account. The last two slow down whoever guesses from many places or at many accounts.
+ * one source for any account; and letters to one address. The second and the third slow down whoever guesses from many places or at many accounts.
  */
-const LIMITS = { 'account-and-source': 8, account: 40, source: 100, device: 12 } as const
+const LIMITS = { 'account-and-source': 8, account: 40, source: 100, device: 12, letter: 5 } as const
 
 type Limit = keyof typeof LIMITS
 const limiters = new WeakMap<Pool, Record<Limit, RateLimiterPostgres>>()
@@ -29,6 +29,7 @@ function limitersOf(pool: Pool): Record<Limit, RateLimiterPostgres> {
       account: limiter('account'),
       source: limiter('source'),
       device: limiter('device'),
+      letter: limiter('letter'),
     }
     limiters.set(pool, own)
   }
@@ -45,9 +46,21 @@ export interface Attempt {
 
 /** Counts an attempt before the password is looked at, so that attempts at the same time count too. */
 export async function countAttempt(pool: Pool, attempt: Attempt): Promise<void> {
+  await consume(pool, keysOf(attempt))
+}
+
+/** Counts a letter to an address, and a caller who asks for letters: nobody's post box is to be filled. */
+export async function countLetter(pool: Pool, email: string, source: string): Promise<void> {
+  await consume(pool, [
+    ['letter', email.toLowerCase().slice(0, 200)],
+    ['source', source],
+  ])
+}
+
+async function consume(pool: Pool, keys: [Limit, string][]): Promise<void> {
   const own = limitersOf(pool)
   try {
-    for (const [limit, key] of keysOf(attempt)) await own[limit].consume(key)
+    for (const [limit, key] of keys) await own[limit].consume(key)
   } catch (refusal) {
     if (!(refusal instanceof RateLimiterRes)) throw refusal
     const minutes = Math.ceil(refusal.msBeforeNext / 60_000)

@@ -24,10 +24,11 @@ export async function findIntakeSite(database: Queries, key: string): Promise<In
     .innerJoin(siteFile, eq(siteFile.siteId, site.id))
     .where(eq(site.key, key))
   if (!found) return null
-  const { id, address, currency, largestAmount, ownNetworks, firstReportAt } = found.own
+  const { id, address, currency, largestAmount, hosts, ownNetworks, firstReportAt } = found.own
   return {
     ...{ id, address, currency, largestAmount },
     parameters: new Set(found.parameters.parameters),
+    hosts,
     ownNetworks: parseNetworks(ownNetworks),
     assignments: await startedAssignments(database, id),
     hasReported: firstReportAt !== null,

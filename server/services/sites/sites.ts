@@ -30,7 +30,7 @@ export async function findSite(database: Queries, siteId: number): Promise<SiteR
 /** A site as its members see it, with its rates. */
 export async function siteView(database: Queries, row: SiteRow, vetchOrigin: string): Promise<SiteView> {
   const { id, name, address, key, timeZone, currency, asksConsent, firstReportAt } = row
-  const { largestAmount, parameters, ownNetworks, retentionDays, ownPath } = row
+  const { hosts, largestAmount, parameters, ownNetworks, retentionDays, ownPath } = row
   const rates = await database
     .select()
     .from(currencyRate)
@@ -41,6 +41,7 @@ export async function siteView(database: Queries, row: SiteRow, vetchOrigin: str
       id,
       name,
       address,
+      hosts,
       key,
       timeZone,
       currency,
@@ -97,6 +98,7 @@ export async function createSite(
 const SETTINGS = [
   'name',
   'timeZone',
+  'hosts',
   'asksConsent',
   'currency',
   'largestAmount',

@@ -21,12 +21,9 @@ useIntervalFn(() => {
 
 <template>
   <div class="max-w-4xl p-6 lg:p-8">
-    <header class="mb-6">
-      <h1>Site</h1>
-      <p v-if="site" class="text-ink-soft">{{ site.address }}</p>
-    </header>
+    <SetupHead :site-id="siteId" :note="site?.address" />
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
-    <p v-else-if="!site" class="text-ink-soft">Loading …</p>
+    <LoadingNote v-else-if="!site" />
     <div v-else class="flex flex-col gap-10">
       <ScriptLine :site="site" />
       <InstallationCheck :site="site" :may-check="role !== 'viewer'" />

@@ -1,0 +1,7 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { spendReset } from '~~/server/services/accounts/passwordReset'
+
+export default defineOperation('resetPassword', async ({ database, body }) => {
+  await spendReset(database, body.key, body.password)
+  return { changed: true }
+})

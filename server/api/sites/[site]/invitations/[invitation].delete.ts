@@ -1,0 +1,7 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { revokeInvitation } from '~~/server/services/accounts/invitations'
+
+export default defineOperation('revokeInvitation', async ({ database, siteId, personId, path }) => {
+  await revokeInvitation(database, siteId, personId, path.invitation)
+  return { revoked: true }
+})

@@ -1,0 +1,8 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { onlyPeople } from '~~/server/routing/onlyPeople'
+import { removeMember } from '~~/server/services/accounts/members'
+
+export default defineOperation('removeMember', async ({ database, siteId, person, path }) => {
+  await removeMember(database, { siteId, personId: onlyPeople(person).id, memberId: path.member })
+  return { removed: true }
+})

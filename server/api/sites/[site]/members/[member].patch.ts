@@ -1,0 +1,7 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { onlyPeople } from '~~/server/routing/onlyPeople'
+import { changeRole } from '~~/server/services/accounts/members'
+
+export default defineOperation('changeRole', ({ database, siteId, person, path, body }) =>
+  changeRole(database, { siteId, personId: onlyPeople(person).id, memberId: path.member }, body.role),
+)

@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { listMembers } from '~~/server/services/accounts/members'
+
+export default defineOperation('listMembers', ({ database, siteId, personId, query }) =>
+  listMembers(database, siteId, personId, query),
+)
