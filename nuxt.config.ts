@@ -46,6 +46,16 @@ export default defineNuxtConfig({
   typescript: { strict: true, tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true } } },
   devtools: { enabled: false },
   // Serving in development needs it where nothing is rendered on the server.
-  $development: { experimental: { viteEnvironmentApi: true } },
+  $development: {
+    experimental: { viteEnvironmentApi: true },
+    hooks: {
+      'pages:extend': (pages) =>
+        void pages.push({ name: 'pieces', path: '/pieces', file: '~/development/PiecesPage.vue' }),
+    },
+    components: [
+      { path: '~/components', pathPrefix: false },
+      { path: '~/development', pathPrefix: false },
+    ],
+  },
   telemetry: false,
 })

@@ -18,6 +18,7 @@ export interface PointedElement {
 export type FromPage =
   | { vetch: 'ready'; token: string; address: string; title: string }
   | { vetch: 'pointed'; token: string; element: PointedElement }
+  | { vetch: 'walked'; token: string; element: PointedElement }
   | { vetch: 'applied'; token: string; missing: string[] }
   | { vetch: 'escape'; token: string }
 

@@ -1,5 +1,6 @@
 import { array, boolean, number, object, string } from 'yup'
 import { LARGEST_AMOUNT } from '../core/measurement/money'
+import type { ExperimentSummary } from './experiment'
 import { isOwnPath } from './ownPath'
 
 const address = string()
@@ -165,6 +166,16 @@ export interface TodayItem {
   title: string
   text: string
   link: string
+}
+
+/** Where a site stands today. */
+export interface TodayView {
+  /** What needs a person, the most urgent first. */
+  needs: TodayItem[]
+  /** What runs or is paused, the latest first. */
+  live: ExperimentSummary[]
+  /** What ended in the last four weeks, the latest first. */
+  ended: ExperimentSummary[]
 }
 
 /** Work in the background that somebody has asked for. */

@@ -15,8 +15,8 @@ export const VARIANT_SHAPES = [
 const HUES = 5
 
 /** The token of a variant's color. */
-export function variantToken(position: number): `--color-variant-${number}` {
-  return `--color-variant-${position === 0 ? 0 : ((position - 1) % HUES) + 1}`
+export function variantToken(position: number): `--${string}` {
+  return position === 0 ? '--slate' : `--color-variant-${((position - 1) % HUES) + 1}`
 }
 
 /** The outline of a variant's mark. */

@@ -3,6 +3,7 @@ import { orderEdits, type Edit } from '../../core/edits/edit'
 import type { FromPage, PointedElement, ToPage } from '../../shared/pointing'
 import { applyEdit, elementOf, type AppliedEdit } from '../edits/applyEdit'
 import { createMarker } from './marker'
+import { isWalkKey, walk } from './walk'
 
 const script = document.currentScript as HTMLScriptElement
 const { origin, searchParams } = new URL(script.src)
@@ -45,6 +46,15 @@ function describe(element: Element): PointedElement {
   }
 }
 
+/** Where the arrow keys have led to. */
+let walked: Element | null = null
+
+function point(element: Element): void {
+  walked = element
+  marker.select(element)
+  send({ vetch: 'pointed', element: describe(element) })
+}
+
 function pointable(target: EventTarget | null): Element | null {
   return target instanceof Element &&
     target !== document.documentElement &&
@@ -71,15 +81,31 @@ for (const type of ['click', 'mousedown', 'mouseup', 'pointerdown', 'pointerup',
       event.stopImmediatePropagation()
       const element = type === 'click' ? pointable(event.target) : null
       if (!element) return
-      marker.select(element)
-      send({ vetch: 'pointed', element: describe(element) })
+      point(element)
     },
     true,
   )
 }
-addEventListener('keydown', (event) => {
-  if (event.key === 'Escape') send({ vetch: 'escape' })
-})
+addEventListener(
+  'keydown',
+  (event) => {
+    const { key } = event
+    if (key === 'Escape') return send({ vetch: 'escape' })
+    if (event.ctrlKey || event.metaKey || event.altKey || !(isWalkKey(key) || key === 'Enter')) return
+    event.preventDefault()
+    event.stopImmediatePropagation()
+    if (key === 'Enter') {
+      if (walked) point(walked)
+      return
+    }
+    walked = walk(walked?.isConnected ? walked : null, key) ?? walked
+    if (!walked) return
+    walked.scrollIntoView({ block: 'nearest' })
+    marker.hover(walked)
+    send({ vetch: 'walked', element: describe(walked) })
+  },
+  true,
+)
 addEventListener('scroll', () => marker.refresh(), true)
 addEventListener('resize', () => marker.refresh())
 

@@ -1,10 +1,10 @@
 import { count, eq } from 'drizzle-orm'
 import { siteDays } from '../../core/time/siteDay'
 import type { ExperimentSheet, ExperimentSummary } from '../../shared/experiment'
-import type { TodayItem } from '../../shared/site'
+import type { TodayItem, TodayView } from '../../shared/site'
 import type { Queries } from '../database/connect'
 import { setAside } from '../database/schema'
-import { readSummaries, type SummaryRow } from './experiments/listExperiments'
+import { readSummaries, withoutDays, type SummaryRow } from './experiments/listExperiments'
 import { listSheets } from './experiments/sheet'
 import { findSite } from './sites/sites'
 
@@ -12,10 +12,29 @@ const HOUR = 3_600_000
 const HOURS_OF_SILENCE = 24
 const CONCLUSIVE = new Set(['ship', 'ship-low-risk', 'no-difference', 'harm', 'open'])
 
-/** What needs a person now, the most urgent first. Read from stored summaries: nothing is computed here. */
-export async function today(database: Queries, siteId: number, now: Date): Promise<TodayItem[]> {
-  const site = await findSite(database, siteId)
+const LATELY_DAYS = 28
+
+/** Where a site stands. Read from stored summaries: nothing is computed here. */
+export async function today(database: Queries, siteId: number, now: Date): Promise<TodayView> {
   const live = await readSummaries(database, siteId, ['running', 'paused'])
+  const since = new Date(now.getTime() - LATELY_DAYS * 24 * HOUR).toISOString()
+  const ended = (await readSummaries(database, siteId, ['ended']))
+    .filter(({ endedAt }) => endedAt !== null && endedAt >= since)
+    .sort((a, b) => (a.endedAt! > b.endedAt! ? -1 : 1))
+  return {
+    needs: await readNeeds(database, siteId, live, now),
+    live: live.map(withoutDays),
+    ended: ended.map(withoutDays),
+  }
+}
+
+async function readNeeds(
+  database: Queries,
+  siteId: number,
+  live: readonly SummaryRow[],
+  now: Date,
+): Promise<TodayItem[]> {
+  const site = await findSite(database, siteId)
   const drafts = await listSheets(database, siteId, ['draft'])
   const since = now.getTime() - HOURS_OF_SILENCE * HOUR
   // Days are the site's own, as those of the visitors are.

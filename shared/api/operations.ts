@@ -3,9 +3,10 @@ import { DELIVERY } from './delivery'
 import { EXPERIMENTS } from './experiments'
 import { MEMBERS } from './members'
 import { SITES } from './sites'
+import { TRAFFIC } from './traffic'
 
 /** Every operation of the API: routes take access and input from here, clients their calls, and so does its description. */
-export const OPERATIONS = { ...ACCOUNT, ...SITES, ...MEMBERS, ...EXPERIMENTS, ...DELIVERY }
+export const OPERATIONS = { ...ACCOUNT, ...SITES, ...MEMBERS, ...TRAFFIC, ...EXPERIMENTS, ...DELIVERY }
 
 export type Operations = typeof OPERATIONS
 export type OperationId = keyof Operations

@@ -5,7 +5,7 @@ import {
   type InstallationReport,
   type JobView,
   type SiteView,
-  type TodayItem,
+  type TodayView,
 } from '../site'
 import { newTokenSchema, type NewTokenView, type TokenView } from '../token'
 import { pageSchema, type Paged } from '../paging'
@@ -58,8 +58,8 @@ export const SITES = {
     method: 'get',
     path: `${SITE}/today`,
     access: 'viewer',
-    summary: 'What needs a person now',
-    reply: answers<TodayItem[]>(todayReply),
+    summary: 'What needs a person now, what runs, and what ended lately',
+    reply: answers<TodayView>(todayReply),
   },
   listTokens: {
     method: 'get',

@@ -111,26 +111,25 @@ export const preflightReply = exactly<PreflightReport>({
   findings: listOf(finding),
 })
 
-export const experimentsReply = page(
-  exactly<ExperimentSummary>({
-    id: id(),
-    name: text(),
-    state,
-    pages: text(),
-    startedAt: moment().nullable(),
-    endedAt: moment().nullable(),
-    visitors: whole(),
-    verdict: verdict.nullable(),
-    smallestLift: amount(),
-    longestWeeks: whole(),
-    best: exactly<NonNullable<ExperimentSummary['best']>>({
-      variant: text(),
-      position: whole(),
-      lift: amount().nullable(),
-      interval: interval().nullable(),
-    }).nullable(),
-  }),
-)
+export const experimentSummary = exactly<ExperimentSummary>({
+  id: id(),
+  name: text(),
+  state,
+  pages: text(),
+  startedAt: moment().nullable(),
+  endedAt: moment().nullable(),
+  visitors: whole(),
+  verdict: verdict.nullable(),
+  smallestLift: amount(),
+  longestWeeks: whole(),
+  best: exactly<NonNullable<ExperimentSummary['best']>>({
+    variant: text(),
+    position: whole(),
+    lift: amount().nullable(),
+    interval: interval().nullable(),
+  }).nullable(),
+})
+export const experimentsReply = page(experimentSummary)
 
 const why = text().optional()
 const lift = { estimate: amount().nullable(), interval: interval().nullable(), why }

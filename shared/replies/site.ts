@@ -1,5 +1,14 @@
-import type { InstallationFinding, InstallationReport, JobView, RateView, SiteView, TodayItem } from '../site'
+import type {
+  InstallationFinding,
+  InstallationReport,
+  JobView,
+  RateView,
+  SiteView,
+  TodayItem,
+  TodayView,
+} from '../site'
 import { TOKEN_SCOPES, type NewTokenView, type TokenView } from '../token'
+import { experimentSummary } from './experiment'
 import { amount, exactly, id, listOf, moment, oneOf, page, text, whole, yesOrNo } from './pieces'
 
 export const siteReply = exactly<SiteView>({
@@ -34,14 +43,18 @@ export const installationReply = exactly<InstallationReport>({
   firstReportAt: moment().nullable(),
 })
 
-export const todayReply = listOf(
-  exactly<TodayItem>({
-    kind: oneOf<TodayItem['kind']>('allocation', 'verdict', 'silent', 'set-aside', 'install', 'draft'),
-    title: text(),
-    text: text(),
-    link: text(),
-  }),
-)
+const need = exactly<TodayItem>({
+  kind: oneOf<TodayItem['kind']>('allocation', 'verdict', 'silent', 'set-aside', 'install', 'draft'),
+  title: text(),
+  text: text(),
+  link: text(),
+})
+
+export const todayReply = exactly<TodayView>({
+  needs: listOf(need),
+  live: listOf(experimentSummary),
+  ended: listOf(experimentSummary),
+})
 
 const token = {
   id: id(),

@@ -24,6 +24,9 @@ import { addMetricToStarted } from '../../server/services/experiments/addMetric'
 import { addExclusion, listExclusions, removeExclusion } from '../../server/services/experiments/exclusions'
 import { listExperiments } from '../../server/services/experiments/listExperiments'
 import { findSheet } from '../../server/services/experiments/sheet'
+import { readDays } from '../../server/services/results/days'
+import { readSegments } from '../../server/services/results/segments'
+import { readDimensionValues, readTraffic } from '../../server/services/traffic/traffic'
 import { readLooks } from '../../server/services/results/looks'
 import { experimentResults } from '../../server/services/results/results'
 import { inspectInThread } from '../../server/services/sites/inspectInThread'
@@ -108,6 +111,11 @@ test('every statement on what belongs to a site names the site', async () => {
     await experimentResults(database, await findSheet(database, siteId, draft.id), new Date())
     await Promise.all([
       readLooks(database, siteId, draft.id),
+      findSheet(database, siteId, draft.id).then((sheet) =>
+        Promise.all([readDays(database, sheet), readSegments(database, sheet)]),
+      ),
+      readTraffic(database, siteId, { from: '2026-01-01', to: '2026-02-01', segment: 'device:phone' }),
+      readDimensionValues(database, siteId),
       listExclusions(database, siteId, draft.id, { limit: 5 }),
       listExperiments(database, siteId, { limit: 5 }),
       today(database, siteId, new Date()),

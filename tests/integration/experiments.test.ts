@@ -8,7 +8,7 @@ import { refreshSummaries } from '../../server/services/results/summaries'
 import { noteFirstReport } from '../../server/services/sites/sites'
 import type { ChangeView, ExperimentSheet, ExperimentSummary } from '../../shared/experiment'
 import type { Paged } from '../../shared/paging'
-import type { TodayItem } from '../../shared/site'
+import type { TodayView } from '../../shared/site'
 import type { SiteFile } from '../../shared/siteFile'
 import { drawThingId } from '../../shared/thingId'
 import { PLAN, primaryMetric } from '../metrics'
@@ -461,7 +461,7 @@ describe('results', () => {
       .set({ startedAt: new Date(Date.now() - days * 86_400_000) })
       .where(eq(experiment.id, sheet.id))
   const today = async () =>
-    ((await (await editor('GET', `/api/sites/${team.site.id}/today`)).json()) as TodayItem[]).filter(({ link }) =>
+    ((await (await editor('GET', `/api/sites/${team.site.id}/today`)).json()) as TodayView).needs.filter(({ link }) =>
       link.endsWith(`/${sheet.id}`),
     )
 

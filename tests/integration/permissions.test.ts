@@ -55,7 +55,10 @@ const experimentId = () => ids.experiment
 /** Ids for the parameters of paths; of what is not there, one that nobody has. */
 let ids: Record<string, number | string>
 /** What an operation must be asked for. */
-const QUERIES: Partial<Record<OperationId, string>> = { explainNumber: '?number=allocation' }
+const QUERIES: Partial<Record<OperationId, string>> = {
+  explainNumber: '?number=allocation',
+  readTraffic: '?from=2026-03-01&to=2026-03-28',
+}
 const pathOf = (id: string, operation: Operation) =>
   fillPath(operation.path, { ...ids, site: team.site.id }) + (QUERIES[id as OperationId] ?? '')
 

@@ -8,11 +8,11 @@ withDefaults(defineProps<{ kind?: 'main' | 'plain' | 'quiet'; type?: 'button' | 
 <template>
   <button
     :type="type"
-    class="rounded px-3 py-1.5 font-medium whitespace-nowrap disabled:cursor-not-allowed disabled:opacity-50"
+    class="min-h-9.5 rounded border px-3 py-1 font-medium whitespace-nowrap disabled:cursor-not-allowed disabled:opacity-50"
     :class="{
-      'bg-accent text-on-accent': kind === 'main',
-      'border border-line-strong bg-raised hover:bg-neutral-soft': kind === 'plain',
-      'text-ink-soft hover:text-ink hover:underline': kind === 'quiet',
+      'border-accent bg-accent text-on-accent': kind === 'main',
+      'border-line-strong bg-raised hover:bg-neutral-soft': kind === 'plain',
+      'border-transparent text-ink-soft hover:text-ink hover:underline': kind === 'quiet',
     }"
   >
     <slot />

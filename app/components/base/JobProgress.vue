@@ -7,7 +7,7 @@ const emit = defineEmits<{ cancel: [] }>()
 <template>
   <div class="flex flex-wrap items-center gap-x-3 gap-y-1 border-l-4 border-line-strong py-1 pl-3">
     <span>{{ title }} …</span>
-    <progress :value="progress" max="1" class="h-2 w-40 accent-accent" :aria-label="title" />
+    <progress :value="progress" max="1" class="h-2 w-40" :aria-label="title" />
     <span class="text-sm" :class="problem ? 'text-rust' : 'text-ink-soft'">{{
       problem ?? `${Math.round(progress * 100)} %`
     }}</span>

@@ -22,15 +22,16 @@ const props = defineProps<{
 const notices = useNoticesStore()
 const isTable = ref(false)
 const isDark = useDark()
+const frame = useTemplateRef<HTMLElement>('frame')
 const tokens = ref<ChartTokens | null>(null)
 watch(
   isDark,
   async () => {
     await nextTick()
-    const style = getComputedStyle(document.documentElement)
+    const style = getComputedStyle(frame.value ?? document.documentElement)
     tokens.value = readTokens((token) => style.getPropertyValue(token).trim())
   },
-  { immediate: true },
+  { immediate: true, flush: 'post' },
 )
 // Nothing is explained by lines that grow.
 const option = computed(() => tokens.value && { ...props.draw(tokens.value), animation: false })
@@ -48,7 +49,7 @@ const saveTable = () => saveFile(`${fileName.value}.csv`, tableCsv(props.columns
 </script>
 
 <template>
-  <figure class="flex flex-col gap-1">
+  <figure ref="frame" class="flex flex-col gap-1">
     <figcaption class="flex flex-wrap items-baseline gap-x-3">
       <span class="font-medium">{{ title }}</span>
       <span class="w-full text-sm text-ink-soft order-last">{{ note }}</span>

@@ -59,7 +59,7 @@ async function revoke({ id, email }: OpenInvitation): Promise<void> {
         :error="errors.email"
       />
       <RoleChoice v-model="draft.role" label="Role" class="w-32" />
-      <BaseButton type="submit" class="mt-6" :disabled="isSending">Invite</BaseButton>
+      <BaseButton type="submit" class="mt-6.5" :disabled="isSending">Invite</BaseButton>
     </form>
     <div v-if="made" class="border-l-4 border-pine py-1 pl-3" role="status">
       <p>

@@ -59,7 +59,7 @@ useEventListener(window, 'pagehide', apply)
 
 <template>
   <aside
-    class="flex flex-col gap-5 overflow-y-auto border-l border-line p-4 max-lg:border-t max-lg:border-l-0"
+    class="flex flex-col gap-5 overflow-y-auto border-l border-line p-4 max-lg:max-h-[45dvh] max-lg:border-t max-lg:border-l-0"
     aria-label="Edits"
   >
     <p v-if="selected && !hasText">This {{ selected.tag }} has no text of its own. Point at the text inside of it.</p>

@@ -16,6 +16,8 @@ const frame = useTemplateRef<HTMLIFrameElement>('frame')
 const path = ref(props.firstPage)
 const session = shallowRef<PointingSession | null>(null)
 const problem = ref('')
+/** What the arrow keys have led to. */
+const walked = ref('')
 const missing = ref<string[]>([])
 const state = ref<'opening' | 'ready' | 'silent'>('opening')
 /** A page that has the script line answers well within this time. */
@@ -38,12 +40,20 @@ async function open(): Promise<void> {
     problem.value = error.message
   }
 }
+const hint = computed(() => {
+  if (state.value === 'opening') return 'Opening the page …'
+  if (state.value === 'silent') return ''
+  return walked.value
+    ? `${walked.value}. Enter chooses it.`
+    : 'Click an element to change its text, or walk with the arrow keys.'
+})
 onMounted(open)
 onBeforeUnmount(() => clearTimeout(patience))
 
 function send(message: ToPage): void {
   if (session.value) frame.value?.contentWindow?.postMessage(message, new URL(session.value.address).origin)
 }
+const shortened = (text: string) => text.replace(/\s+/g, ' ').trim().slice(0, 60)
 const sendEdits = () => send({ vetch: 'edits', edits: JSON.parse(JSON.stringify(props.edits)) as Edit[] })
 
 useEventListener('message', (event: MessageEvent) => {
@@ -59,6 +69,7 @@ useEventListener('message', (event: MessageEvent) => {
     emit('opened')
     sendEdits()
   }
+  if (message?.vetch === 'walked') walked.value = `${message.element.tag}: ${shortened(message.element.text)}`
   if (message?.vetch === 'pointed') emit('pointed', message.element)
   if (message?.vetch === 'applied') missing.value = message.missing
   if (message?.vetch === 'escape') emit('escape')
@@ -75,11 +86,7 @@ watch(
     <form class="flex items-end gap-2 px-5 py-2.5" @submit.prevent="open">
       <TextField v-model="path" class="max-w-sm flex-1" label="Page" :error="problem" />
       <BaseButton type="submit">Open</BaseButton>
-      <p class="pb-1.5 text-sm text-ink-soft">
-        {{
-          state === 'ready' ? 'Click an element to change its text.' : state === 'opening' ? 'Opening the page …' : ''
-        }}
-      </p>
+      <p class="min-w-0 flex-1 truncate pb-1.5 text-sm text-ink-soft max-sm:hidden" role="status">{{ hint }}</p>
     </form>
     <p v-if="state === 'silent'" class="border-l-4 border-rust mx-5 mb-2 py-1 pl-3" role="alert">
       The page does not answer. Check that it carries the script line and may be shown in a frame (no X-Frame-Options or
@@ -95,7 +102,7 @@ watch(
       :src="session.address"
       title="The page under test"
       sandbox="allow-scripts allow-same-origin allow-forms"
-      class="min-h-100 w-full flex-1 border-t border-line bg-white"
+      class="min-h-40 w-full flex-1 lg:min-h-100 border-t border-line bg-white"
     />
   </div>
 </template>

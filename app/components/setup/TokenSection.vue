@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { TOKEN_SCOPES, type NewTokenView, type TokenScope } from '~~/shared/token'
+import type { TableColumn } from '~/data/tableColumn'
+import { TOKEN_SCOPES, type NewTokenView, type TokenScope, type TokenView } from '~~/shared/token'
 
 /** Tokens of programs that act on the site. */
 const props = defineProps<{ siteId: number; timeZone: string }>()
@@ -21,6 +22,19 @@ const WORDS: Record<TokenScope, string> = {
   edit: 'edit: also change experiments',
   manage: 'manage: everything an owner may',
 }
+
+const COLUMNS: readonly TableColumn<TokenView>[] = [
+  { id: 'name', header: 'Program', value: ({ name }) => name, isHeading: true },
+  { id: 'scope', header: 'May', value: ({ scope }) => scope },
+  { id: 'beginning', header: 'Begins with', value: ({ beginning }) => beginning },
+  {
+    id: 'used',
+    header: 'Last used',
+    value: ({ usedAt }) => usedAt,
+    show: ({ usedAt }) => (usedAt ? formatTime(usedAt, props.timeZone) : 'never'),
+  },
+  { id: 'actions', header: 'Take back', value: () => null, isDrawing: true },
+]
 
 async function create(): Promise<void> {
   errors.value = {}
@@ -59,33 +73,24 @@ async function revoke(id: number, name: string): Promise<void> {
     </div>
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <p v-else-if="tokens && tokens.length === 0" class="mb-3 text-ink-soft">No program has a token.</p>
-    <table v-else-if="tokens" class="mb-4 w-full max-w-3xl border-collapse text-left">
-      <thead>
-        <tr class="border-b border-line-strong text-sm text-ink-soft [&>th]:py-1 [&>th]:pr-4 [&>th]:font-medium">
-          <th>Program</th>
-          <th>May</th>
-          <th>Begins with</th>
-          <th>Last used</th>
-          <th><span class="sr-only">Take back</span></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="token in tokens" :key="token.id" class="border-b border-line [&>td]:py-2 [&>td]:pr-4">
-          <td class="font-medium">{{ token.name }}</td>
-          <td>{{ token.scope }}</td>
-          <td class="font-mono text-xs">{{ token.beginning }}…</td>
-          <td>{{ token.usedAt ? formatTime(token.usedAt, timeZone) : 'never' }}</td>
-          <td class="text-right">
-            <BaseButton
-              kind="quiet"
-              :aria-label="`Take back the token of ${token.name}`"
-              @click="revoke(token.id, token.name)"
-              >Take back</BaseButton
-            >
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <DataTable
+      v-else-if="tokens"
+      class="mb-4 max-w-3xl"
+      label="Tokens"
+      :columns="COLUMNS"
+      :rows="tokens"
+      :row-key="({ id }) => id"
+      is-plain
+    >
+      <template #cell-beginning="{ row }"
+        ><span class="font-mono text-xs">{{ row.beginning }}…</span></template
+      >
+      <template #cell-actions="{ row }">
+        <BaseButton kind="quiet" :aria-label="`Take back the token of ${row.name}`" @click="revoke(row.id, row.name)"
+          >Take back</BaseButton
+        >
+      </template>
+    </DataTable>
     <BaseButton v-if="hasMore" class="mb-4" kind="quiet" @click="loadMore">Show more</BaseButton>
     <form class="flex max-w-2xl flex-wrap items-start gap-3" novalidate @submit.prevent="create">
       <TextField
@@ -100,7 +105,7 @@ async function revoke(id: number, name: string): Promise<void> {
         label="May"
         :choices="TOKEN_SCOPES.map((value) => ({ value, label: WORDS[value] }))"
       />
-      <BaseButton type="submit" class="mt-6">Make a token</BaseButton>
+      <BaseButton type="submit" class="mt-6.5">Make a token</BaseButton>
     </form>
   </section>
 </template>

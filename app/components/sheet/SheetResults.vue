@@ -33,7 +33,7 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
     <p v-if="isStale" class="mb-3 text-sm text-rust" role="alert">
       Vetch cannot be reached at the moment; these are the last known numbers.
     </p>
-    <p v-if="!results" class="text-ink-soft">Loading …</p>
+    <LoadingNote v-if="!results" />
     <div v-else class="flex flex-col gap-6">
       <DecisionNote :sheet="sheet" />
       <VerdictNote v-if="results.verdict" :verdict="results.verdict" />

@@ -27,7 +27,8 @@ export async function listExperiments(
   return { items: items.map(withoutDays), next }
 }
 
-function withoutDays(row: SummaryRow): ExperimentSummary {
+/** As lists show it. */
+export function withoutDays(row: SummaryRow): ExperimentSummary {
   const { lastDays: _, ...rest } = row
   return rest
 }

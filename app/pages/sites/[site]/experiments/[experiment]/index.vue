@@ -22,7 +22,7 @@ useShortcuts([
 <template>
   <div class="p-6 lg:p-8">
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
-    <p v-else-if="!store.sheet" class="text-ink-soft">Loading …</p>
+    <LoadingNote v-else-if="!store.sheet" />
     <div v-else class="grid gap-x-10 gap-y-6 xl:grid-cols-[minmax(0,46rem)_16rem]">
       <SheetHeader :may-edit="mayEdit" class="xl:col-start-1" />
       <div class="flex min-w-0 flex-col gap-9 xl:col-start-1">

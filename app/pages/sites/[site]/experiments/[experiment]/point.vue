@@ -39,7 +39,7 @@ function setText(selector: string, original: string, value: string): void {
 <template>
   <div class="flex h-dvh flex-col">
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
-    <p v-else-if="!store.sheet" class="p-6 text-ink-soft">Loading …</p>
+    <LoadingNote v-else-if="!store.sheet" class="p-6" />
     <div v-else-if="!variant || position === 0 || store.sheet.state !== 'draft'" class="p-6">
       <p class="mb-3">
         {{
@@ -58,7 +58,9 @@ function setText(selector: string, original: string, value: string): void {
         <UndoRedo class="ml-auto" />
         <BaseButton kind="main" @click="navigateTo(sheetPath)">Back to the sheet</BaseButton>
       </header>
-      <div class="grid min-h-0 flex-1 lg:grid-cols-[minmax(0,1fr)_18rem]">
+      <div
+        class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,1fr)_auto] lg:grid-cols-[minmax(0,1fr)_18rem] lg:grid-rows-1"
+      >
         <PointingFrame
           :site-id="siteId"
           :experiment-id="store.sheet.id"
