@@ -1,4 +1,4 @@
-import { object, string } from 'yup'
+import { object, string } from './yup'
 
 export const ROLES = ['viewer', 'editor', 'owner'] as const
 export type Role = (typeof ROLES)[number]

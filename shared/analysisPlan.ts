@@ -1,4 +1,4 @@
-import { array, lazy, number, object, string, type InferType } from 'yup'
+import { array, lazy, number, object, string, type InferType } from './yup'
 
 /** More arms than anybody compares: a list this long is a mistake. */
 const MOST_ARMS = 100

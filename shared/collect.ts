@@ -1,4 +1,4 @@
-import { array, number, object, string, type InferType } from 'yup'
+import { array, number, object, string, type InferType } from './yup'
 import { isTimeOrderedId } from '../core/identity/timeOrderedId'
 import { LARGEST_AMOUNT } from '../core/measurement/money'
 

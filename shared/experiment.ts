@@ -1,4 +1,4 @@
-import { array, lazy, mixed, number, object, string } from 'yup'
+import { array, lazy, mixed, number, object, string } from './yup'
 import { editSchema } from './edits/edit'
 import { pageSchema, type Paged } from './paging'
 import { isOwnPath, OWN_PATH } from './ownPath'

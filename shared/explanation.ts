@@ -1,4 +1,4 @@
-import { number, object, string } from 'yup'
+import { number, object, string } from './yup'
 import { READINGS } from '../core/analysis/readings'
 
 /** Numbers of an experiment that open to what stands behind them. */

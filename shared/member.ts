@@ -1,4 +1,4 @@
-import { object, string } from 'yup'
+import { object, string } from './yup'
 import { ROLES, type Role } from './account'
 
 const role = string().oneOf(ROLES, 'Choose a role.').required('Choose a role.')

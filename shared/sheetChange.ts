@@ -1,4 +1,4 @@
-import { array, lazy, mixed, object, string, ValidationError, type ObjectSchema, type Schema } from 'yup'
+import { array, lazy, mixed, object, string, ValidationError, type ObjectSchema, type Schema } from './yup'
 import {
   applyChange,
   ChangeRefused,

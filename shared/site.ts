@@ -1,4 +1,4 @@
-import { array, boolean, number, object, string } from 'yup'
+import { array, boolean, number, object, string } from './yup'
 import { LARGEST_AMOUNT } from '../core/measurement/money'
 import type { ExperimentSummary } from './experiment'
 import { isOwnPath } from './ownPath'

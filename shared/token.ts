@@ -1,4 +1,4 @@
-import { object, string } from 'yup'
+import { object, string } from './yup'
 import type { Role } from './account'
 
 export const TOKEN_SCOPES = ['read', 'edit', 'manage'] as const

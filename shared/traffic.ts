@@ -1,4 +1,4 @@
-import { object, string } from 'yup'
+import { object, string } from './yup'
 
 /** What visitors of a site can be told apart by, as their visit began. */
 export const TRAFFIC_DIMENSIONS = ['device', 'browser', 'system', 'country', 'language'] as const

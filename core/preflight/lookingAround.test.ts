@@ -27,9 +27,13 @@ test.each<[string, TriedPage[], RegExp | null]>([
     /could not be looked at: It did not answer/,
   ],
 ])('%s', (_, pages, expected) => {
-  const found = triedElementFindings(variants, pages)
+  const found = triedElementFindings(variants, pages, new Set(['#other']))
   expect(found.map(({ isStop }) => isStop)).toEqual(expected ? [false] : [])
   if (expected) expect(found[0]!.text).toMatch(expected)
+})
+
+test('an element that visitors clicked is there, though the page is served without it', () => {
+  expect(triedElementFindings(variants, [page('/', 0, null)], new Set(['h1']))).toEqual([])
 })
 
 const beside = { name: 'Other', variants: [{ edits: [{ ...edit, id: 'edit-0002' }] }], sharedVisitors: 1200 }

@@ -27,11 +27,14 @@ interface TriedVariant {
 /**
  * What the pages themselves say of the edits: elements that are not there, that are there more than once, or that are
  * another one than the edit was made on. A page may build its elements in the browser, so that these are told and do
- * not keep from starting.
+ * not keep from starting. What visitors clicked is there, whatever the page is served as.
+ *
+ * @param clicked - selectors of elements that visitors of these pages clicked lately
  */
 export function triedElementFindings(
   variants: readonly TriedVariant[],
   pages: readonly TriedPage[],
+  clicked: ReadonlySet<string>,
 ): PreflightFinding[] {
   const unreached = pages.flatMap(({ path, problem }) =>
     problem ? [{ section: 'who' as const, isStop: false, text: `${path} could not be looked at: ${problem}` }] : [],
@@ -42,22 +45,26 @@ export function triedElementFindings(
     ...unreached,
     ...variants.flatMap(({ name, edits }) =>
       edits.flatMap((edit) => {
-        const text = editFinding(edit, reached)
+        const text = editFinding(edit, reached, clicked)
         return text ? [{ section: 'what' as const, isStop: false, text: `${name}: ${text}` }] : []
       }),
     ),
   ]
 }
 
-function editFinding({ selector, original }: Edit, pages: readonly TriedPage[]): string | null {
+function editFinding(
+  { selector, original }: Edit,
+  pages: readonly TriedPage[],
+  clicked: ReadonlySet<string>,
+): string | null {
   const seen = pages.flatMap(({ path, found }) => {
     const element = found.find((each) => each.selector === selector)
     return element && element.matches !== null ? [{ path, ...element, matches: element.matches }] : []
   })
   const missing = seen.filter(({ matches }) => matches === 0)
-  if (missing.length > 0) {
+  if (missing.length > 0 && !clicked.has(selector)) {
     const where = missing.length === seen.length ? listed(missing) : `${listed(missing)}, though it is elsewhere`
-    return `${selector} is not on ${where}, as the page is served. Open the page and point at it again.`
+    return `${selector} is not on ${where}, as the page is served, and nobody clicked it there lately. Open the page and point at it again.`
   }
   const many = seen.find(({ matches }) => matches > 1)
   if (many)

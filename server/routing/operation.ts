@@ -78,7 +78,8 @@ function checkReply(id: string, { reply: { schema } }: Operation, reply: unknown
   try {
     schema.validateSync(JSON.parse(JSON.stringify(reply)), { strict: true, abortEarly: false })
   } catch (error) {
-    throw new Error(`The answer of ${id} is not as described: ${(error as ValidationError).errors.join('; ')}`)
+    const wrong = (error as ValidationError).inner.map(({ path, message }) => `${path}: ${message}`)
+    throw new Error(`The answer of ${id} is not as described: ${wrong.join('; ')}`)
   }
 }
 

@@ -1,4 +1,4 @@
-import type { InferType, Schema } from 'yup'
+import type { InferType, Schema } from '../yup'
 import type { Role } from '../account'
 import { exactly, yesOrNo } from '../replies/pieces'
 

@@ -1,4 +1,4 @@
-import { lazy, object, string } from 'yup'
+import { lazy, object, string } from '../yup'
 import { selectorSchema } from '../selector'
 import { textEditFields } from './text'
 

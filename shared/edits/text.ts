@@ -1,4 +1,4 @@
-import { string } from 'yup'
+import { string } from '../yup'
 import { LONGEST_TEXT } from '../../core/edits/text'
 
 /** What a text edit has beside its element. */

@@ -1,4 +1,4 @@
-import { lazy, mixed } from 'yup'
+import { lazy, mixed } from '../yup'
 import type { VariantComparison } from '../../core/analysis/analysis'
 import type { PreflightFinding } from '../../core/preflight/preflight'
 import type { Decision, SheetPageRule, SheetPlan, SheetVariant } from '../../core/sheet/content'

@@ -1,4 +1,4 @@
-import { array, boolean, mixed, number, object, string, type Schema } from 'yup'
+import { array, boolean, mixed, number, object, string, type Schema } from '../yup'
 
 /**
  * Schemas of what the API answers, field by field. They describe the answers to programs, and tests hold every answer

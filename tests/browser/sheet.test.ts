@@ -1,4 +1,4 @@
-import { expect, type Browser, type Page } from '@playwright/test'
+import { expect, type Browser, type Locator, type Page } from '@playwright/test'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { findSheet } from '../../server/services/experiments/sheet'
@@ -281,7 +281,7 @@ test('what is typed while pointing is not lost by pointing elsewhere, by Escape 
   await (await team(world)).signIn(page, 'editor', `${draft.path}/point?variant=1`)
   const site = page.frameLocator('iframe')
   const text = page.getByLabel('New text')
-  await expect(page.getByText('Click an element to change its text.')).toBeVisible()
+  await expect(page.getByText('Click an element to change its text')).toBeVisible()
   await site.locator('#promo-pass').click()
   const before = await text.inputValue()
   await text.fill('First, not applied')
@@ -294,7 +294,7 @@ test('what is typed while pointing is not lost by pointing elsewhere, by Escape 
   await expect(page).toHaveURL(/point/)
   await text.fill('Second, not applied')
   await page.reload()
-  await expect(page.getByText('Click an element to change its text.')).toBeVisible()
+  await expect(page.getByText('Click an element to change its text')).toBeVisible()
   await expect
     .poll(async () => (await draft.read()).variants[1]!.edits.map(({ value }) => value))
     .toEqual(['New', 'First, not applied', 'Second, not applied'])
@@ -345,4 +345,76 @@ test('what was being written when the experiment started is told, and the sheet 
   await page.getByRole('button', { name: 'Throw away' }).click()
   await saved(page)
   await page.context().close()
+})
+
+/** Fields of every section, with values as they are typed; a choice is named by its value. */
+const FIELDS: readonly [name: string, find: (page: Page) => Locator, values: readonly string[]][] = [
+  ['name', (page) => page.getByLabel('Name of the experiment'), ['Random', 'Drawn', 'By chance']],
+  ['hypothesis', (page) => page.getByLabel('Because we saw'), ['', 'We saw much.', 'Nobody\nsaw it.']],
+  ['variant', (page) => page.getByLabel('Name of variant B'), ['Warm', 'Loud', 'Kind']],
+  ['weight', (page) => page.locator('#who fieldset input').nth(1), ['1', '2', '30']],
+  ['match', (page) => page.locator('#who').getByLabel('Address'), ['exact', 'begins']],
+  ['path', (page) => page.locator('#who').getByLabel('Path'), ['/', '/book', '/help/fares']],
+  ['share', (page) => page.getByLabel('Traffic share'), ['100', '50', '12.5']],
+  ['metric', (page) => page.locator('#measured').getByLabel('Name', { exact: true }), ['Orders', 'Sales']],
+  ['event', (page) => page.locator('#measured').getByLabel('Name of the event'), ['order', 'sale', 'checkout']],
+  ['better', (page) => page.locator('#measured').getByLabel('Better is'), ['up', 'down']],
+  ['lift', (page) => page.getByLabel('Smallest worthwhile lift'), ['5', '7.5', '20']],
+  ['rate', (page) => page.getByLabel('Expected rate of the control'), ['5', '3.2', '40']],
+  ['visitors', (page) => page.getByLabel('Planned visitors'), ['20000', '1234']],
+  ['rule', (page) => page.locator('#decided').getByLabel('Rule'), ['sequential', 'fixed', 'low-risk']],
+  ['least', (page) => page.getByLabel('Least run'), ['2', '1', '3']],
+  ['longest', (page) => page.getByLabel('Longest run'), ['6', '4', '8']],
+]
+
+test('random edits of every field with undo and redo leave what the model says, also after a reload', async ({
+  world,
+  page,
+}) => {
+  test.slow()
+  const draft = await newDraft(world, 'Random')
+  await (await team(world)).signIn(page, 'editor', draft.path)
+  await expect(page.getByTestId('save-state')).toBeVisible()
+  const model = new Map(FIELDS.map(([name, , values]) => [name, values[0]!]))
+  let undone: [name: string, from: string, to: string][] = []
+  const done: typeof undone = []
+  let seed = 11
+  const draw = (below: number) => (seed = (seed * 48_271) % 2_147_483_647) % below
+  const step = async (which: 'Undo' | 'Redo') => page.getByRole('button', { name: which, exact: true }).click()
+  for (let count = 0; count < 3 * FIELDS.length; count++) {
+    const turn = draw(10)
+    if (turn < 2 && done.length > 0) {
+      const last = done.pop()!
+      await step('Undo')
+      model.set(last[0], last[1])
+      undone.push(last)
+    } else if (turn < 4 && undone.length > 0) {
+      const next = undone.pop()!
+      await step('Redo')
+      model.set(next[0], next[2])
+      done.push(next)
+    } else {
+      // Every field has its turn before chance decides.
+      const [name, find, values] = FIELDS[count < FIELDS.length ? count : draw(FIELDS.length)]!
+      const from = model.get(name)!
+      const others = values.filter((value) => value !== from)
+      const to = others[draw(others.length)]!
+      const field = find(page)
+      if (await field.evaluate((element) => element instanceof HTMLSelectElement)) await field.selectOption(to)
+      else {
+        await field.fill(to)
+        await field.blur()
+      }
+      model.set(name, to)
+      done.push([name, from, to])
+      undone = []
+    }
+  }
+  await saved(page)
+  const shown = async () =>
+    new Map(await Promise.all(FIELDS.map(async ([name, find]) => [name, await find(page).inputValue()] as const)))
+  expect(await shown()).toEqual(model)
+  await page.reload()
+  await expect(page.getByTestId('save-state')).toBeVisible()
+  expect(await shown()).toEqual(model)
 })

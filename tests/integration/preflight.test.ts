@@ -121,6 +121,16 @@ test('where nobody came the plan is to be typed, and an unseen page and a select
   expect((await report(sheet.id)).findings.some(({ isStop }) => isStop)).toBe(false)
 })
 
+test('an element that the page builds in the browser is known by the clicks on it', async () => {
+  const sheet = await draft('Built in the browser', '/tested', '#built')
+  expect((await report(sheet.id)).findings.map(({ text }) => text)).toContainEqual(
+    expect.stringMatching(/#built is not on \/tested, as the page is served, and nobody clicked it/),
+  )
+  const click = { visitor: 'clicks-built', type: 'click', path: '/tested', at: now.getTime() - 3_600_000 } as const
+  await happen(database, team.site, [{ ...click, element: 'body>main:nth-child(1)>button#built:nth-child(2)' }])
+  expect((await report(sheet.id)).findings.filter(({ section }) => section === 'what')).toEqual([])
+})
+
 test('random changes, undone and done again, leave in the database what the model says', async () => {
   const { id } = await draft('Random', '/tested')
   const read = async () => contentOf(await findSheet(database, team.site.id, id))

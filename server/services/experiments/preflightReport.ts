@@ -1,4 +1,5 @@
 import { sql } from 'drizzle-orm'
+import { isWithin, selectorProblem } from '../../../core/measurement/elementPath'
 import type { PreflightFinding } from '../../../core/preflight/preflight'
 import { trafficFindings, type RunningBeside } from '../../../core/preflight/trafficFindings'
 import { triedElementFindings, type FoundElements, type TriedPage } from '../../../core/preflight/triedElements'
@@ -29,11 +30,12 @@ export async function preflightReport(
   const { address } = await findSite(database, siteId)
   const { forecast, seen, findings } = await lookAtTraffic(database, sheet, now)
   const tried = await tryPages(sheet, address, seen, tryPage)
+  const clicked = await clickedSelectors(database, sheet, addressesOf(seen), now)
   return {
     version: sheet.version,
     forecast,
     pages: tried.map(({ path }) => path),
-    findings: [...triedElementFindings(sheet.variants.slice(1), tried), ...findings],
+    findings: [...triedElementFindings(sheet.variants.slice(1), tried, clicked), ...findings],
   }
 }
 
@@ -53,17 +55,43 @@ export async function lookAtTraffic(database: Database, sheet: ExperimentSheet, 
   return { forecast, seen, reading, findings }
 }
 
+/** Clicks that are looked through, the latest. */
+const LOOKED_THROUGH = 5000
+
+/** Which selectors of the edits lead to something that visitors of these pages clicked. */
+async function clickedSelectors(
+  database: Database,
+  sheet: ExperimentSheet,
+  addresses: readonly string[],
+  now: Date,
+): Promise<ReadonlySet<string>> {
+  const answerable = editSelectors(sheet).filter((selector) => selectorProblem(selector) === null)
+  if (answerable.length === 0 || addresses.length === 0) return new Set()
+  const { rows } = await database.execute<{ element: string }>(sql`
+    SELECT DISTINCT element FROM (
+      SELECT element FROM event
+      WHERE site_id = ${sheet.siteId} AND type IN ('click', 'submit') AND occurred_at >= ${lookedBackTo(now)}
+        AND address = ANY(${sql.param(addresses)}::text[]) AND element IS NOT NULL
+      ORDER BY occurred_at DESC LIMIT ${LOOKED_THROUGH}
+    ) AS latest`)
+  return new Set(answerable.filter((selector) => rows.some(({ element }) => isWithin(element, selector))))
+}
+
+function editSelectors({ variants }: ExperimentSheet): string[] {
+  return [...new Set(variants.flatMap(({ edits }) => edits.map(({ selector }) => selector)))]
+}
+
 async function tryPages(
-  { variants, pageRules }: ExperimentSheet,
+  sheet: ExperimentSheet,
   siteAddress: string,
   seen: readonly SeenAddress[],
   tryPage: TryPage,
 ): Promise<TriedPage[]> {
-  const selectors = [...new Set(variants.flatMap(({ edits }) => edits.map(({ selector }) => selector)))]
+  const selectors = editSelectors(sheet)
   if (selectors.length === 0) return []
   // Campaigns lead to the same page by many addresses.
   const visited = seen.map(({ address }) => new URL(address).pathname)
-  const named = pageRules.filter(({ match }) => match !== 'contains').map(({ value }) => value)
+  const named = sheet.pageRules.filter(({ match }) => match !== 'contains').map(({ value }) => value)
   const paths = [...new Set(visited.length > 0 ? visited : named)].slice(0, TRIED_PAGES)
   return Promise.all(
     paths.map(async (path): Promise<TriedPage> => {
