@@ -10,6 +10,8 @@ export interface DemoExperiment {
   salt: string
   startedDaysAgo: number | null
   endedDaysAgo: number | null
+  /** Of an ended one: position of the variant that is kept, and why. */
+  decision?: { position: number; reason: string }
   content: SheetParts
 }
 
@@ -60,6 +62,10 @@ export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
     salt: 'kc-island-headline',
     startedDaysAgo: 58,
     endedDaysAgo: 30,
+    decision: {
+      position: 1,
+      reason: 'The four weeks were up. It looks better, costs nothing to keep, and the next test builds on it.',
+    },
     content: {
       hypothesis:
         'Because many visitors leave the start page without searching, we expect that a headline with the islands’ names will bring more bookings, measured by confirmed bookings.',
@@ -81,6 +87,7 @@ export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
     salt: 'kc-pass-wording',
     startedDaysAgo: 57,
     endedDaysAgo: 15,
+    decision: { position: 0, reason: 'More clicks perhaps, but no more passes. We keep the old words.' },
     content: {
       hypothesis:
         'Because few visitors open the Island Hopper page, we expect that a button which says what comes next will be clicked more often.',

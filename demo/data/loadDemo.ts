@@ -140,7 +140,7 @@ async function addExperiments(
     if (!metricIds.has(metric)) metricIds.set(metric, drawThingId())
     return metricIds.get(metric)!
   }
-  for (const { name, salt, startedDaysAgo, endedDaysAgo, content } of experiments) {
+  for (const { name, salt, startedDaysAgo, endedDaysAgo, decision, content } of experiments) {
     const draft = await createExperiment(database, siteId, owner!.id, name)
     const target = { siteId, experimentId: draft.id, personId: owner!.id }
     // The same metric of several experiments is one metric of the site.
@@ -155,6 +155,13 @@ async function addExperiments(
       .set({ salt, startedAt, endedAt, state, createdAt: startedAt ?? now })
       .where(and(eq(experiment.siteId, siteId), eq(experiment.id, draft.id)))
     const { id, pageRules, share, variants } = await findSheet(database, siteId, draft.id)
+    if (decision) {
+      const kept = { variant: variants[decision.position]!.id, reason: decision.reason, person: owner!.name }
+      await database
+        .update(experiment)
+        .set({ decision: kept })
+        .where(and(eq(experiment.siteId, siteId), eq(experiment.id, id)))
+    }
     if (!startedAt) continue
     await refreshSummaries(database, siteId, [id], startedAt)
     past.push({

@@ -54,7 +54,9 @@ test('a viewer reads everything and is offered nothing to change', async ({ page
   await page.getByRole('link', { name: DRAFT }).click()
   await expect(page.getByLabel('Name of the experiment')).toBeDisabled()
   await expect(page.getByRole('button', { name: 'Start' })).toBeHidden()
-  await expect(page.getByLabel('Because we saw')).toBeDisabled()
+  await expect(page.locator('#why')).toBeVisible()
+  await expect(page.locator('main').locator('input, select, textarea:not(:disabled)')).toHaveCount(0)
+  await expect(page.getByRole('button', { name: /Edit|Raise|Add/ })).toHaveCount(0)
 })
 
 test('names with markup are shown as text', async ({ page, world }) => {

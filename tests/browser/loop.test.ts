@@ -105,7 +105,8 @@ test('from a hunch to exact counts: an A/B test with sixty real visitors', async
     await page.getByRole('button', { name: 'Start …' }).click()
     await page.getByRole('button', { name: 'Start it' }).click()
     await expect(page.getByText('Started. Visitors get it within 10 seconds.')).toBeVisible()
-    await expect(page.getByLabel('Name of variant B')).toBeDisabled()
+    await expect(page.getByLabel('Name of variant B')).toHaveCount(0)
+    await expect(page.locator('#what')).toContainText(NEW)
     await expect(page.getByTestId('verdict')).toContainText('Too early to say')
     const snippet = /http[^"]+\.js/.exec(line)![0]
     await expect.poll(async () => (await fetch(snippet)).text(), { timeout: 10_000 }).toContain(NEW)

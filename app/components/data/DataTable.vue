@@ -179,7 +179,7 @@ async function move(event: KeyboardEvent, from: number): Promise<void> {
                 column.isNumeric ? 'text-right whitespace-nowrap' : 'text-left',
                 { 'heading-on-phone': column.isHeading },
               ]"
-              :data-label="column.isHeading ? undefined : column.header"
+              :data-label="column.isHeading || column.isDrawing ? undefined : column.header"
             >
               <slot :name="`cell-${column.id}`" :row="row" :index="index">{{
                 column.isDrawing ? '' : cellText(column, row)

@@ -100,8 +100,8 @@ const reading = computed(() => {
       <BaseButton v-if="progress === null" :disabled="!(Number(daily) > 0) || weights.length < 2" @click="run"
         >Rehearse this plan</BaseButton
       >
+      <JobProgress v-else title="Rehearsing" :progress="progress" @cancel="stop" />
     </div>
-    <JobProgress v-if="progress !== null" class="mt-3" title="Rehearsing" :progress="progress" @cancel="stop" />
     <p v-if="problem" class="mt-2 text-sm text-rust" role="alert">{{ problem }}</p>
     <div v-if="scenarios && rehearsed" class="mt-3" :class="isStale ? 'text-ink-soft' : ''">
       <p class="max-w-[72ch] text-sm text-ink-soft">

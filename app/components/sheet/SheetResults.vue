@@ -35,8 +35,6 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
     </p>
     <LoadingNote v-if="!results" />
     <div v-else class="flex flex-col gap-6">
-      <DecisionNote :sheet="sheet" />
-      <VerdictNote v-if="results.verdict" :verdict="results.verdict" />
       <p v-if="results.visitors === 0" class="text-ink-soft">No visitor has seen this experiment yet.</p>
       <template v-else>
         <AllocationNote

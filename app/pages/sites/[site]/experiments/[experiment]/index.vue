@@ -25,6 +25,10 @@ useShortcuts([
     <LoadingNote v-else-if="!store.sheet" />
     <div v-else class="grid gap-x-10 gap-y-6 xl:grid-cols-[minmax(0,46rem)_16rem]">
       <SheetHeader :may-edit="mayEdit" class="xl:col-start-1" />
+      <div v-if="store.sheet.startedAt && results" class="flex flex-col gap-3 xl:col-start-1">
+        <DecisionNote :sheet="store.sheet" />
+        <VerdictNote v-if="results.verdict" :verdict="results.verdict" />
+      </div>
       <div class="flex min-w-0 flex-col gap-9 xl:col-start-1">
         <SheetResults v-if="store.sheet.startedAt" :sheet="store.sheet" :results="results" :is-stale="isStale" />
         <SheetJobs v-if="store.sheet.startedAt" />
@@ -51,7 +55,8 @@ useShortcuts([
         :report="report"
         :is-looking="isLooking"
         :problem="unlooked"
-        class="max-xl:row-start-2 xl:col-start-2 xl:row-span-2 xl:row-start-1"
+        :class="store.sheet.startedAt && results ? 'max-xl:row-start-3' : 'max-xl:row-start-2'"
+        class="xl:col-start-2 xl:row-span-3 xl:row-start-1"
       />
     </div>
   </div>

@@ -37,7 +37,7 @@ function setText(selector: string, original: string, value: string): void {
 </script>
 
 <template>
-  <div class="flex h-dvh flex-col">
+  <div class="flex h-[calc(100dvh-3.6rem)] flex-col md:h-dvh">
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <LoadingNote v-else-if="!store.sheet" class="p-6" />
     <div v-else-if="!variant || position === 0 || store.sheet.state !== 'draft'" class="p-6">
