@@ -298,7 +298,7 @@ export interface PreflightReport {
   /** Of the sheet that was looked at. */
   version: number
   forecast: Forecast
-  /** Pages that the edits were tried on. */
+  /** The most visited pages of the sheet, which the edits were tried on. */
   pages: string[]
   findings: PreflightFinding[]
 }

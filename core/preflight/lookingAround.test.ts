@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest'
 import { trafficFindings } from './trafficFindings'
-import { triedElementFindings, type TriedPage } from './triedElements'
+import { triedElementFindings, triedMetricFindings, type TriedPage } from './triedElements'
 
 const edit = { id: 'edit-0001', kind: 'text', selector: 'h1', original: 'Three islands', value: 'Sail' } as const
 const variants = [{ name: 'Warm', edits: [edit] }]
@@ -34,6 +34,17 @@ test.each<[string, TriedPage[], RegExp | null]>([
 
 test('an element that visitors clicked is there, though the page is served without it', () => {
   expect(triedElementFindings(variants, [page('/', 0, null)], new Set(['h1']))).toEqual([])
+})
+
+test('a metric whose element nobody clicked, and that is on none of the visited pages, is told', () => {
+  const metric = { name: 'Orders', selector: 'h1', hasCounted: false }
+  const text = /“Orders”: h1 is on none of the most visited pages, as they are served: \/, \/b/
+  expect(triedMetricFindings([metric], [page('/', 0), page('/b', 0)])).toMatchObject([
+    { section: 'measured', isStop: false, text: expect.stringMatching(text) },
+  ])
+  expect(triedMetricFindings([metric], [page('/', 0), page('/b', 1)])).toEqual([])
+  expect(triedMetricFindings([{ ...metric, hasCounted: true }], [page('/', 0)])).toEqual([])
+  expect(triedMetricFindings([metric], [page('/', null)])).toEqual([])
 })
 
 const beside = { name: 'Other', variants: [{ edits: [{ ...edit, id: 'edit-0002' }] }], sharedVisitors: 1200 }

@@ -52,6 +52,30 @@ export function triedElementFindings(
   ]
 }
 
+/** A metric that counts clicks on an element, or submissions of a form. */
+export interface TriedMetric {
+  name: string
+  selector: string
+  /** Whether it counted anything of the visitors lately. */
+  hasCounted: boolean
+}
+
+/**
+ * What the most visited pages say of metrics whose element nobody clicked lately: one that is on none of them is likely
+ * mistyped.
+ */
+export function triedMetricFindings(metrics: readonly TriedMetric[], pages: readonly TriedPage[]): PreflightFinding[] {
+  return metrics.flatMap(({ name, selector, hasCounted }) => {
+    const seen = pages.flatMap(({ path, found }) => {
+      const element = found.find((each) => each.selector === selector)
+      return element && element.matches !== null ? [{ path, matches: element.matches }] : []
+    })
+    if (hasCounted || seen.length === 0 || seen.some(({ matches }) => matches > 0)) return []
+    const text = `“${name}”: ${selector} is on none of the most visited pages, as they are served: ${listed(seen)}. Check the selector.`
+    return [{ section: 'measured' as const, isStop: false, text }]
+  })
+}
+
 function editFinding(
   { selector, original }: Edit,
   pages: readonly TriedPage[],

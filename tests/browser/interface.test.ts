@@ -120,3 +120,16 @@ test('nothing is wider than a phone', async ({ page, world }) => {
     expect([path, await page.evaluate(() => document.documentElement.scrollWidth)]).toEqual([path, 390])
   }
 })
+
+test('a view that breaks says so, and leads back', async ({ page, world }) => {
+  await signIn(page, world, 'editor', 'experiments')
+  await expect(page.getByRole('heading', { name: 'Experiments' })).toBeVisible()
+  await page.route('**/today', (route) =>
+    route.request().resourceType() === 'document' ? route.continue() : route.fulfill({ json: { needs: 5 } }),
+  )
+  await page.getByRole('navigation').getByRole('link', { name: 'Today' }).click()
+  await expect(page.getByRole('heading', { name: 'Something broke on this page.' })).toBeVisible()
+  await page.unroute('**/today')
+  await page.getByRole('button', { name: 'Go to the start' }).click()
+  await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible()
+})

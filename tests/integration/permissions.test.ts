@@ -301,6 +301,22 @@ describe('sign-in', () => {
   })
 })
 
+test('a method that an address does not take is refused, and never answered with the interface', async () => {
+  for (const [method, path, allowed] of [
+    ['PUT', '/api/account', 'GET, PATCH'],
+    ['DELETE', `/api/sites/${team.site.id}/experiments`, 'GET, POST'],
+    ['PATCH', '/api/health', 'GET'],
+    ['PUT', '/api/nothing', null],
+  ] as const) {
+    const reply = await callers.owner(method, path)
+    expect([method, path, reply.status, reply.headers.get('content-type')]).toEqual([
+      ...[method, path, allowed ? 405 : 404],
+      'application/json',
+    ])
+    if (allowed) expect(reply.headers.get('allow')!.split(', ').sort()).toEqual(allowed.split(', '))
+  }
+})
+
 test('a body without an end is not read to its end', async () => {
   let sent = 0
   const endless = new ReadableStream({

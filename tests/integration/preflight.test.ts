@@ -131,6 +131,15 @@ test('an element that the page builds in the browser is known by the clicks on i
   expect((await report(sheet.id)).findings.filter(({ section }) => section === 'what')).toEqual([])
 })
 
+test('a metric whose element is on no visited page is told', async () => {
+  const sheet = await draft('Mistyped', '/tested')
+  const clicks = primaryMetric('Clicks', 'conversion', { type: 'click', selector: '#mistyped' })
+  await fillSheet(database, target(sheet.id), { metrics: [clicks] })
+  const texts = (await report(sheet.id)).findings.map(({ text }) => text)
+  expect(texts).toContainEqual(expect.stringMatching(/“Clicks”: #mistyped is on none of the most visited pages/))
+  expect(texts).toContainEqual(expect.stringMatching(/“Clicks” counted nothing of 2,80\d visitors/))
+})
+
 test('random changes, undone and done again, leave in the database what the model says', async () => {
   const { id } = await draft('Random', '/tested')
   const read = async () => contentOf(await findSheet(database, team.site.id, id))

@@ -32,10 +32,15 @@ const errorOf = (index: number, field: keyof Rate) => props.errors[`rates[${inde
           v-model="each.rate"
           label="One is worth"
           placeholder="1.17"
+          numeric
           :unit="currency"
           :error="errorOf(index, 'rate')"
         />
-        <BaseButton class="mt-6" kind="quiet" :aria-label="`Remove the rate of ${each.currency}`" @click="remove(index)"
+        <BaseButton
+          class="mt-6.5"
+          kind="quiet"
+          :aria-label="`Remove the rate of ${each.currency}`"
+          @click="remove(index)"
           >Remove</BaseButton
         >
       </li>

@@ -90,6 +90,7 @@ async function save(): Promise<void> {
             v-model="draft.largestAmount"
             label="Largest amount"
             hint="A larger one is refused as a mistake."
+            numeric
             :unit="draft.currency"
             :error="errors.largestAmount"
           />
@@ -111,6 +112,7 @@ async function save(): Promise<void> {
             v-model="draft.retentionDays"
             label="Raw events are kept for"
             hint="Sums stay."
+            numeric
             unit="days"
             :error="errors.retentionDays"
           />

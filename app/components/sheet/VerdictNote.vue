@@ -2,6 +2,8 @@
 import type { Verdict, VerdictKind } from '~~/core/verdict/verdict'
 
 defineProps<{ verdict: Verdict }>()
+/** A number stays with its unit. */
+const unbroken = (text: string) => text.replaceAll(' %', '\u00a0%')
 const TONES: Record<VerdictKind, { sign: string; class: string }> = {
   distrust: { sign: '✕', class: 'border-rust bg-rust-soft' },
   harm: { sign: '▼', class: 'border-rust bg-rust-soft' },
@@ -19,6 +21,6 @@ const TONES: Record<VerdictKind, { sign: string; class: string }> = {
     <p class="text-lg font-semibold">
       <span aria-hidden="true">{{ TONES[verdict.kind].sign }}</span> {{ verdict.title }}
     </p>
-    <p v-for="reason in verdict.reasons" :key="reason" class="max-w-[72ch]">{{ reason }}</p>
+    <p v-for="reason in verdict.reasons" :key="reason" class="max-w-[72ch]">{{ unbroken(reason) }}</p>
   </div>
 </template>

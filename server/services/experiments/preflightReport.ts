@@ -1,8 +1,14 @@
 import { sql } from 'drizzle-orm'
 import { isWithin, selectorProblem } from '../../../core/measurement/elementPath'
 import type { PreflightFinding } from '../../../core/preflight/preflight'
-import { trafficFindings, type RunningBeside } from '../../../core/preflight/trafficFindings'
-import { triedElementFindings, type FoundElements, type TriedPage } from '../../../core/preflight/triedElements'
+import { trafficFindings, type CountedLately, type RunningBeside } from '../../../core/preflight/trafficFindings'
+import {
+  triedElementFindings,
+  triedMetricFindings,
+  type FoundElements,
+  type TriedMetric,
+  type TriedPage,
+} from '../../../core/preflight/triedElements'
 import { planFindings, readPlan } from '../../../core/sheet/planReading'
 import { matchesPage } from '../../../core/targeting/pageRule'
 import type { ExperimentSheet, PreflightReport } from '../../../shared/experiment'
@@ -28,14 +34,22 @@ export async function preflightReport(
 ): Promise<PreflightReport> {
   const sheet = await findSheet(database, siteId, experimentId)
   const { address } = await findSite(database, siteId)
-  const { forecast, seen, findings } = await lookAtTraffic(database, sheet, now)
-  const tried = await tryPages(sheet, address, seen, tryPage)
+  const { forecast, seen, all, counted, findings } = await lookAtTraffic(database, sheet, now)
+  const pages = pagesOf(sheet, seen)
+  const tried = await tryPages(pages, address, editSelectors(sheet), tryPage)
+  const metrics = countedElements(sheet, counted)
+  const lookedFor = metrics.map(({ selector }) => selector)
+  const visited = await tryPages(pathsOf(all).slice(0, TRIED_PAGES), address, lookedFor, tryPage)
   const clicked = await clickedSelectors(database, sheet, addressesOf(seen), now)
   return {
     version: sheet.version,
     forecast,
-    pages: tried.map(({ path }) => path),
-    findings: [...triedElementFindings(sheet.variants.slice(1), tried, clicked), ...findings],
+    pages,
+    findings: [
+      ...triedElementFindings(sheet.variants.slice(1), tried, clicked),
+      ...triedMetricFindings(metrics, visited),
+      ...findings,
+    ],
   }
 }
 
@@ -52,7 +66,7 @@ export async function lookAtTraffic(database: Database, sheet: ExperimentSheet, 
     ...(pageRules.length > 0 ? trafficFindings(forecast.visitors, counted, variants, beside) : []),
     ...planFindings(plan, reading).map((each) => ({ ...each, section: 'decided' as const })),
   ]
-  return { forecast, seen, reading, findings }
+  return { forecast, seen, all, counted, reading, findings }
 }
 
 /** Clicks that are looked through, the latest. */
@@ -81,18 +95,34 @@ function editSelectors({ variants }: ExperimentSheet): string[] {
   return [...new Set(variants.flatMap(({ edits }) => edits.map(({ selector }) => selector)))]
 }
 
+/** The metrics that count clicks or submissions, with what they counted lately. */
+function countedElements({ metrics }: ExperimentSheet, counted: readonly CountedLately[]): TriedMetric[] {
+  return metrics.flatMap(({ name, source }) => {
+    if (source.type !== 'click' && source.type !== 'submit') return []
+    const hasCounted = (counted.find((each) => each.name === name)?.counted ?? 0) > 0
+    return [{ name, selector: source.selector, hasCounted }]
+  })
+}
+
+/** The most visited pages of a sheet; those that its rules name where nobody came. */
+function pagesOf({ pageRules }: ExperimentSheet, seen: readonly SeenAddress[]): string[] {
+  const visited = pathsOf(seen)
+  const named = pageRules.filter(({ match }) => match !== 'contains').map(({ value }) => value)
+  return (visited.length > 0 ? visited : [...new Set(named)]).slice(0, TRIED_PAGES)
+}
+
+/** Campaigns lead to the same page by many addresses. */
+function pathsOf(seen: readonly SeenAddress[]): string[] {
+  return [...new Set(seen.map(({ address }) => new URL(address).pathname))]
+}
+
 async function tryPages(
-  sheet: ExperimentSheet,
+  paths: readonly string[],
   siteAddress: string,
-  seen: readonly SeenAddress[],
+  selectors: readonly string[],
   tryPage: TryPage,
 ): Promise<TriedPage[]> {
-  const selectors = editSelectors(sheet)
   if (selectors.length === 0) return []
-  // Campaigns lead to the same page by many addresses.
-  const visited = seen.map(({ address }) => new URL(address).pathname)
-  const named = sheet.pageRules.filter(({ match }) => match !== 'contains').map(({ value }) => value)
-  const paths = [...new Set(visited.length > 0 ? visited : named)].slice(0, TRIED_PAGES)
   return Promise.all(
     paths.map(async (path): Promise<TriedPage> => {
       try {

@@ -5,13 +5,27 @@ import { drawThingId } from '~~/shared/thingId'
 
 const route = useRoute('sites-site-experiments-experiment-point')
 const store = useSheetStore()
+const api = useApi()
 const siteId = Number(route.params.site)
 const sheetPath = `/sites/${siteId}/experiments/${route.params.experiment}`
 const position = Number(route.query.variant ?? 1)
 const { problem, reload } = useLoaded(() => store.open(siteId, Number(route.params.experiment)))
 const variant = computed(() => store.sheet?.variants[position] ?? null)
 const edits = computed<Edit[]>(() => variant.value?.edits ?? [])
-const firstPage = computed(() => store.sheet?.pageRules.find((rule) => rule.match !== 'contains')?.value ?? '/')
+/** A page that the rules name, or else the most visited one that they match. */
+const firstPage = ref<string | null>(null)
+watch(
+  () => store.sheet?.id,
+  async (id) => {
+    if (!id) return
+    const rules = store.sheet!.pageRules
+    const named = rules.find(({ match }) => match === 'exact')?.value
+    const report = named ? null : await api('readPreflight', store.place).catch(() => null)
+    const beginning = rules.find(({ match }) => match === 'begins')?.value
+    firstPage.value = named ?? report?.pages[0] ?? beginning ?? '/'
+  },
+  { immediate: true },
+)
 const selected = ref<PointedElement | null>(null)
 useHead({ title: 'Point at the page · Vetch' })
 useEventListener('keydown', (event: KeyboardEvent) => {
@@ -61,7 +75,9 @@ function setText(selector: string, original: string, value: string): void {
       <div
         class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,1fr)_auto] lg:grid-cols-[minmax(0,1fr)_18rem] lg:grid-rows-1"
       >
+        <LoadingNote v-if="firstPage === null" class="p-5" />
         <PointingFrame
+          v-else
           :site-id="siteId"
           :experiment-id="store.sheet.id"
           :first-page="firstPage"
