@@ -44,7 +44,7 @@ export function useFilter(timeZone: () => string) {
     if (query.days === String(DEFAULT_DAYS)) Reflect.deleteProperty(query, 'days')
     void navigateTo({ query, hash: route.hash }, { replace: true })
   }
-  return { filter, daysBack, today, set }
+  return { filter, daysBack, set }
 }
 
 function ownRange(from: unknown, to: unknown): { from: string; to: string } | null {

@@ -67,6 +67,8 @@ export async function openOutbox({ smtpPort, webPort, folder }: OutboxOptions): 
 
   const web = createServer((request, reply) => {
     reply.setHeader('cache-control', 'no-store')
+    // A page of elsewhere that leads its own name here is to read nothing: letters open accounts.
+    if (!/^(127\.0\.0\.1|localhost):\d+$/.test(request.headers.host ?? '')) return void reply.writeHead(403).end()
     reply.setHeader('content-security-policy', "default-src 'none'; style-src 'unsafe-inline'")
     if (request.url === '/letters.json') {
       reply.setHeader('content-type', 'application/json')

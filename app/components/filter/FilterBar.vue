@@ -7,7 +7,6 @@ const props = defineProps<{
   filter: Filter
   /** Days back from today; null where two days are given. */
   daysBack: number | null
-  today: string
   dimensions: readonly DimensionValues[]
 }>()
 const emit = defineEmits<{

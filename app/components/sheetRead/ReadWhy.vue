@@ -6,7 +6,10 @@ const isEditing = ref(false)
 </script>
 
 <template>
-  <SheetWhy v-if="isEditing && props.mayEdit" />
+  <div v-if="isEditing && props.mayEdit" class="flex flex-col items-start gap-2">
+    <SheetWhy class="w-full" />
+    <BaseButton @click="isEditing = false">Done</BaseButton>
+  </div>
   <SheetSection v-else name="why" title="Why">
     <template #action
       ><BaseButton v-if="mayEdit" kind="quiet" aria-label="Edit the hypothesis" @click="isEditing = true"

@@ -9,7 +9,7 @@ import type { TrafficView } from '~~/shared/traffic'
 /** Visitors of the site by day, of the days and visitors that one chooses. */
 const props = defineProps<{ siteId: number; timeZone: string; experiments: readonly ExperimentSummary[] }>()
 const api = useApi()
-const { filter, daysBack, today, set } = useFilter(() => props.timeZone)
+const { filter, daysBack, set } = useFilter(() => props.timeZone)
 const { value: dimensions } = useLoaded(() => api('readDimensions', { site: props.siteId }))
 const {
   value: traffic,
@@ -62,7 +62,7 @@ const summary = computed(() => {
 
 <template>
   <div class="flex flex-col gap-4">
-    <FilterBar :filter="filter" :days-back="daysBack" :today="today" :dimensions="dimensions ?? []" @change="set" />
+    <FilterBar :filter="filter" :days-back="daysBack" :dimensions="dimensions ?? []" @change="set" />
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <LoadingNote v-else-if="!traffic" />
     <template v-else>
