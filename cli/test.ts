@@ -43,8 +43,8 @@ export async function run(args: string[]): Promise<number> {
   const built = buildApplication()
   await Promise.all([
     browser,
-    Promise.all([runAll(checks()), built]).then(() => runAll([...applicationTypes, vitest('unit')])),
-    built.then(() => runAll([vitest('integration')])),
+    Promise.all([runAll(checks()), built]).then(() => runAll(applicationTypes)),
+    built.then(() => runAll([vitest('unit'), vitest('integration')])),
   ])
   await runAll([browserTests()])
   console.log(`\n${total.passed} passed, ${total.failed} failed`)

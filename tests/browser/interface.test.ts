@@ -42,7 +42,11 @@ async function signIn(page: Page, world: World, role: Role, path?: string): Prom
 const rows = (page: Page) => page.getByRole('row').filter({ has: page.getByRole('link') })
 
 test('a shared link leads through the sign-in to its place', async ({ page, world }) => {
-  await signIn(page, world, 'viewer', 'experiments?new')
+  const { siteId } = await prepare(world)
+  await page.goto(`${world.url}/sites/${siteId}/experiments?new`)
+  await page.getByLabel('E-mail address').fill('viewer@interface.example')
+  await page.getByLabel('Password').fill('a-long-enough-password')
+  await page.getByRole('button', { name: 'Sign in' }).click()
   await expect(page).toHaveURL(/\/experiments/)
   await expect(page.getByRole('heading', { name: 'Experiments' })).toBeVisible()
 })

@@ -117,3 +117,31 @@ test('Today shows the traffic of the days and visitors that one chooses, and a l
   await page.goto(`${world.url}/sites/${team.siteId}/today?from=2020-01-05&to=2020-01-01`)
   await expect(traffic).toContainText('3 visitors in 4 visits')
 })
+
+test('a long table draws the rows in sight, and the keys reach its end', async ({ page, world }) => {
+  const team = await createTeam(world, 'long')
+  const happenings = [...Array(90).keys()].map((daysAgo) => ({
+    visitor: `visitor-${daysAgo}`,
+    at: Date.now() - daysAgo * 24 * 3_600_000,
+    view: { sessionId: `session-${daysAgo}` },
+  }))
+  await happen(world.database, { id: team.siteId, address: team.siteAddress }, happenings)
+  await folded(world.database, team.siteId)
+  await team.signIn(page, 'viewer', 'today?days=90')
+  const traffic = page.getByRole('region', { name: 'Traffic' })
+  await traffic.getByRole('button', { name: /^Table/ }).click()
+  const rows = traffic.getByRole('table').getByRole('row')
+  await expect(rows.nth(1)).toBeVisible()
+  expect(await rows.count()).toBeLessThan(60)
+  await expect(traffic.getByRole('table')).toHaveAttribute('aria-rowcount', '91')
+  const days = traffic.locator('td:first-child')
+  const first = await days.first().textContent()
+  await rows.nth(1).focus()
+  await page.keyboard.press('End')
+  await expect(traffic.locator('[data-index="89"]')).toBeFocused()
+  await page.keyboard.press('ArrowUp')
+  await expect(traffic.locator('[data-index="88"]')).toBeFocused()
+  await page.keyboard.press('Home')
+  await expect(traffic.locator('[data-index="0"]')).toBeFocused()
+  await expect(days.first()).toHaveText(first!)
+})

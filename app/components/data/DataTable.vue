@@ -36,6 +36,7 @@ const sort = defineModel<string>('sort', { default: '' })
 type Any = RowData & { row: Row }
 const MANY_ROWS = 80
 const ROW_HEIGHT = 41
+const MOST_FRAMES = 30
 const features = tableFeatures({ columnVisibilityFeature, rowSortingFeature, sortedRowModel: createSortedRowModel() })
 const sorting = computed(() =>
   sort.value ? [{ id: sort.value.replace(/^-/, ''), desc: sort.value.startsWith('-') }] : [],
@@ -103,8 +104,10 @@ async function move(event: KeyboardEvent, from: number): Promise<void> {
   event.preventDefault()
   const index = Math.min(Math.max(wanted, 0), last)
   if (isLong.value) virtualizer.value.scrollToIndex(index)
-  await nextTick()
-  const row = scroller.value?.querySelector<HTMLElement>(`[data-index="${index}"]`)
+  const find = () => scroller.value?.querySelector<HTMLElement>(`[data-index="${index}"]`)
+  // A row out of sight is drawn once the table has scrolled to it.
+  for (let frames = 0; frames < MOST_FRAMES && !find(); frames++) await new Promise(requestAnimationFrame)
+  const row = find()
   const inside = row?.querySelector<HTMLElement>('a, button')
   ;(inside ?? row)?.focus()
 }
