@@ -18,6 +18,7 @@ const DEFAULT_DAYS = 28
  */
 export function useFilter(timeZone: () => string) {
   const route = useRoute()
+  const changeQuery = useQueryChange()
   const today = computed(() => siteDays(timeZone())(Date.now()))
   /** Days back from today; null where two days are given. */
   const daysBack = computed(() => {
@@ -35,14 +36,15 @@ export function useFilter(timeZone: () => string) {
     }
   })
   function set(changes: { days?: number; from?: string; to?: string; segment?: string | null }): void {
-    const query = { ...route.query }
-    if (changes.days !== undefined || changes.from !== undefined)
-      for (const name of ['days', 'from', 'to']) Reflect.deleteProperty(query, name)
-    if (changes.segment === null) Reflect.deleteProperty(query, 'segment')
-    const named = Object.entries(changes).filter(([, value]) => value !== undefined && value !== null)
-    for (const [name, value] of named) query[name] = String(value)
-    if (query.days === String(DEFAULT_DAYS)) Reflect.deleteProperty(query, 'days')
-    void navigateTo({ query, hash: route.hash }, { replace: true })
+    changeQuery((query) => {
+      if (changes.days !== undefined || changes.from !== undefined)
+        for (const name of ['days', 'from', 'to']) Reflect.deleteProperty(query, name)
+      if (changes.segment === null) Reflect.deleteProperty(query, 'segment')
+      const named = Object.entries(changes).filter(([, value]) => value !== undefined && value !== null)
+      for (const [name, value] of named) query[name] = String(value)
+      if (query.days === String(DEFAULT_DAYS)) Reflect.deleteProperty(query, 'days')
+      return query
+    })
   }
   return { filter, daysBack, set }
 }

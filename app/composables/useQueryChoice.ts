@@ -4,12 +4,9 @@
  */
 export function useQueryChoice<Value extends string>(name: string, values: () => readonly Value[]) {
   const route = useRoute()
+  const change = useQueryChange()
   return computed<Value>({
     get: () => values().find((value) => value === route.query[name]) ?? values()[0]!,
-    set: (value) => {
-      const { [name]: _, ...rest } = route.query
-      const query = value === values()[0] ? rest : { ...rest, [name]: value }
-      void navigateTo({ query, hash: route.hash }, { replace: true })
-    },
+    set: (value) => change(({ [name]: _, ...rest }) => (value === values()[0] ? rest : { ...rest, [name]: value })),
   })
 }

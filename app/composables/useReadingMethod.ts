@@ -9,8 +9,9 @@ export const READING_METHODS: readonly { value: ReadingMethod; label: string; hi
 /** The method that results are read by: in the address, so that a link shows what its sender saw. */
 export function useReadingMethod(initial: () => ReadingMethod) {
   const route = useRoute()
+  const change = useQueryChange()
   return computed<ReadingMethod>({
     get: () => READING_METHODS.find(({ value }) => value === route.query.method)?.value ?? initial(),
-    set: (method) => void navigateTo({ query: { ...route.query, method }, hash: route.hash }, { replace: true }),
+    set: (method) => change((query) => ({ ...query, method })),
   })
 }

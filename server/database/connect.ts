@@ -17,7 +17,9 @@ export function connect(url: string, connections = 10): Database {
     connectionTimeoutMillis: 5000,
     application_name: 'vetch',
   })
-  // An idle connection that breaks is replaced at its next use; without a listener it would end the process.
+  // A connection that breaks is replaced at its next use, and says so at the next statement of a transaction; without
+  // a listener it would end the process, idle or in use.
   pool.on('error', () => {})
+  pool.on('connect', (client) => client.on('error', () => {}))
   return drizzle(pool, { schema, casing: 'snake_case' })
 }

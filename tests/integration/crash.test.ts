@@ -5,6 +5,7 @@ import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import { timeOrderedId } from '../../core/identity/timeOrderedId'
 import { startTemporaryStack, type TemporaryStack } from '../../cli/stack/temporaryStack'
+import { connect } from '../../server/database/connect'
 import { createTeam } from './people'
 
 let count = 0
@@ -110,3 +111,17 @@ async function restart(): Promise<void> {
     }
   }
 }
+
+test('a connection that breaks in the middle of a transaction fails it, and ends no process', async () => {
+  const [own, other] = [connect(stack.cluster.url, 1), connect(stack.cluster.url, 1)]
+  const broken = own.transaction(async (tx) => {
+    const { rows } = await tx.execute<{ pid: number }>(sql`SELECT pg_backend_pid() AS pid`)
+    await other.execute(sql`SELECT pg_terminate_backend(${rows[0]!.pid})`)
+    // Nothing is asked of the connection while it breaks.
+    await wait(200)
+    await tx.execute(sql`SELECT 1`)
+  })
+  await expect(broken).rejects.toThrow()
+  expect((await own.execute(sql`SELECT 1 AS one`)).rows).toEqual([{ one: 1 }])
+  await Promise.all([own.$client.end(), other.$client.end()])
+})
