@@ -69,7 +69,12 @@ export function liftChart(
         showSymbol: days.length <= 45,
         itemStyle: { color },
         lineStyle: { color },
-        endLabel: { show: true, formatter: ({ value }) => formatLift(Number(value)), color: tokens.ink, distance: 6 },
+        endLabel: {
+          show: true,
+          formatter: ({ value }) => (typeof value === 'number' ? formatLift(value) : ''),
+          color: tokens.ink,
+          distance: 6,
+        },
         markLine: {
           ...STILL_LINE,
           data: [

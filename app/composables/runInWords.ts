@@ -1,4 +1,5 @@
 import { wholeDays } from '~~/core/time/siteDay'
+import { formatDate } from '~~/shared/formats'
 
 interface Run {
   startedAt: string | null

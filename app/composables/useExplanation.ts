@@ -1,5 +1,7 @@
 import type { Explanation } from '~~/shared/explanation'
 
+let latest = 0
+
 /** The number that is being explained, one at a time: what the server says of it, or why it says nothing. */
 export function useExplanation() {
   const isOpen = useState('explanation-open', () => false)
@@ -7,13 +9,16 @@ export function useExplanation() {
   const problem = useState<string | null>('explanation-problem', () => null)
 
   async function open(load: () => Promise<Explanation>): Promise<void> {
+    const turn = (latest += 1)
     explanation.value = problem.value = null
     isOpen.value = true
     try {
-      explanation.value = await load()
+      const loaded = await load()
+      // Another number may have been opened meanwhile.
+      if (turn === latest) explanation.value = loaded
     } catch (error) {
       if (!(error instanceof ApiProblem)) throw error
-      problem.value = error.message
+      if (turn === latest) problem.value = error.message
     }
   }
   return { isOpen, explanation, problem, open }

@@ -3,17 +3,22 @@ export function useLoaded<Value>(load: () => Promise<Value>) {
   const value = shallowRef<Value | null>(null)
   const problem = ref<string | null>(null)
   const isLoading = ref(false)
+  /** An answer that a later one has overtaken says nothing any more. */
+  let latest = 0
 
   async function reload(): Promise<void> {
+    const turn = (latest += 1)
     isLoading.value = true
     try {
-      value.value = await load()
+      const loaded = await load()
+      if (turn !== latest) return
+      value.value = loaded
       problem.value = null
     } catch (error) {
       if (!(error instanceof ApiProblem)) throw error
-      problem.value = error.message
+      if (turn === latest) problem.value = error.message
     } finally {
-      isLoading.value = false
+      if (turn === latest) isLoading.value = false
     }
   }
   void reload()

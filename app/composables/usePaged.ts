@@ -9,16 +9,20 @@ export function usePaged<Item>(load: (after: number | undefined) => Promise<Page
   const items = shallowRef<Item[] | null>(null)
   const next = ref<number | null>(null)
   const problem = ref<string | null>(null)
+  /** An answer that a later one has overtaken says nothing any more. */
+  let latest = 0
 
   async function add(after: number | undefined, before: Item[]): Promise<void> {
+    const turn = (latest += 1)
     try {
       const page = await load(after)
+      if (turn !== latest) return
       items.value = [...before, ...page.items]
       next.value = page.next
       problem.value = null
     } catch (error) {
       if (!(error instanceof ApiProblem)) throw error
-      problem.value = error.message
+      if (turn === latest) problem.value = error.message
     }
   }
   const reload = () => add(undefined, [])

@@ -10,9 +10,11 @@ export function useQueryChange() {
   const router = useRouter()
   return (change: (query: LocationQuery) => LocationQueryRaw): void => {
     const { path } = router.currentRoute.value
-    last = last.then(async () => {
+    const go = async () => {
       const { path: now, query, hash } = router.currentRoute.value
       if (now === path) await router.replace({ query: change({ ...query }), hash })
-    })
+    }
+    // One that fails keeps none after it from being made.
+    last = last.then(go, go)
   }
 }

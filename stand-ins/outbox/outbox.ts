@@ -34,6 +34,7 @@ const LARGEST_LETTER = 5 * 1024 * 1024
 /** Stands in for a mail server: takes letters by SMTP on the loopback address and shows them, and sends none. */
 export async function openOutbox({ smtpPort, webPort, folder }: OutboxOptions): Promise<Outbox> {
   const letters: PostedLetter[] = []
+  let posted = 0
   const smtp = new SMTPServer({
     authOptional: true,
     disabledCommands: ['STARTTLS', 'AUTH'],
@@ -59,10 +60,11 @@ export async function openOutbox({ smtpPort, webPort, folder }: OutboxOptions): 
     const addressees = (Array.isArray(to) ? to : to ? [to] : []).map((each) => each.text).join(', ')
     letters.unshift({ to: addressees, subject, text, at })
     letters.splice(MOST_LETTERS)
+    posted += 1
     if (!folder) return
     // It holds links that open accounts.
     mkdirSync(folder, { recursive: true, mode: 0o700 })
-    writeFileSync(join(folder, `${at.replaceAll(':', '-')}-${letters.length}.eml`), raw, { mode: 0o600 })
+    writeFileSync(join(folder, `${at.replaceAll(':', '-')}-${posted}.eml`), raw, { mode: 0o600 })
   }
 
   const web = createServer((request, reply) => {

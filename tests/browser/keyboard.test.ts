@@ -59,7 +59,10 @@ test('the keyboard alone leads from the sign-in to a started experiment, heading
   await expect(status).toContainText('walk with the arrow keys')
   await tabTo(page, page.locator('iframe'))
   for (let steps = 0; steps < 40 && !(await status.textContent())?.startsWith('h1:'); steps++) {
+    // The next step waits for what this one leads to.
+    const before = (await status.textContent())!
     await page.keyboard.press('ArrowDown')
+    await expect(status).not.toHaveText(before)
     await expect(status).toContainText('Enter chooses it')
   }
   await expect(status).toContainText('h1: Three islands')

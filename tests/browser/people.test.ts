@@ -137,6 +137,10 @@ test('a long table draws the rows in sight, and the keys reach its end', async (
   const days = traffic.locator('td:first-child')
   const first = await days.first().textContent()
   await rows.nth(1).focus()
+  await page.keyboard.press('ArrowDown')
+  await expect(traffic.locator('[data-index="1"]')).toBeFocused()
+  // From the table itself, which the Tab key leads to.
+  await traffic.getByRole('table').locator('..').focus()
   await page.keyboard.press('End')
   await expect(traffic.locator('[data-index="89"]')).toBeFocused()
   await page.keyboard.press('ArrowUp')

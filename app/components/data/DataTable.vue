@@ -72,6 +72,8 @@ const virtualizer = useVirtualizer(
     enabled: isLong.value,
   })),
 )
+/** Rows are as high as what they hold, on a phone much higher. */
+const measure = (row: unknown) => isLong.value && row instanceof HTMLElement && virtualizer.value.measureElement(row)
 /** The rows that are drawn, with the space of those above and below. */
 const drawn = computed(() => {
   if (!isLong.value) return { rows: ordered.value.map((row, index) => ({ row, index })), above: 0, below: 0 }
@@ -132,6 +134,7 @@ async function move(event: KeyboardEvent, from: number): Promise<void> {
       class="relative overflow-x-auto"
       :class="{ 'max-h-112 overflow-y-auto': isLong }"
       :tabindex="isLong ? 0 : undefined"
+      @keydown.self="move($event, -1)"
     >
       <table
         class="rows-on-phone w-full border-collapse"
@@ -166,6 +169,7 @@ async function move(event: KeyboardEvent, from: number): Promise<void> {
           <tr
             v-for="{ row, index } in drawn.rows"
             :key="rowKey(row)"
+            :ref="measure"
             role="row"
             tabindex="-1"
             :data-index="index"

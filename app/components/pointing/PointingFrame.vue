@@ -84,7 +84,7 @@ watch(
 <template>
   <div class="flex min-h-0 flex-col">
     <form class="flex items-end gap-2 px-5 py-2.5" @submit.prevent="open">
-      <TextField v-model="path" class="max-w-sm flex-1" label="Page" :error="problem" />
+      <TextField v-model="path" class="max-w-60 flex-1" label="Page" :error="problem" />
       <BaseButton type="submit">Open</BaseButton>
       <p class="min-w-0 flex-1 truncate pb-1.5 text-sm text-ink-soft max-sm:hidden" role="status">{{ hint }}</p>
     </form>

@@ -1,15 +1,13 @@
-import { resetLetter } from '~~/server/mail/letters'
-import { sendLetter } from '~~/server/mail/sendLetter'
 import { defineOperation } from '~~/server/routing/operation'
 import { sourceAddress } from '~~/server/routing/requestOrigin'
-import { createReset } from '~~/server/services/accounts/passwordReset'
+import { sendReset } from '~~/server/services/accounts/passwordReset'
 import { countLetter } from '~~/server/services/accounts/throttle'
 
 export default defineOperation('requestReset', async ({ event, database, body: { email } }) => {
   await countLetter(database.$client, email, sourceAddress(event))
-  const { ownOrigin, smtpUrl, mailFrom } = useRuntimeConfig()
-  const made = await createReset(database, email)
-  // The answer is the same, and as fast, for an address that has no account.
-  if (made) void sendLetter({ smtpUrl, mailFrom }, made.email, resetLetter(`${ownOrigin}/reset#${made.secret}`))
+  // The answer does not wait: it is the same, and as fast, for an address that has no account.
+  sendReset(database, useRuntimeConfig(), email).catch((error: Error) =>
+    console.error(`A new password could not be prepared: ${error.message}`),
+  )
   return { asked: true }
 })

@@ -1,6 +1,8 @@
-import { and, eq, gt, isNull, lt, sql } from 'drizzle-orm'
+import { and, eq, gt, isNull, lt, or, sql } from 'drizzle-orm'
 import type { Database } from '../../database/connect'
 import { passwordReset, person } from '../../database/schema'
+import { resetLetter } from '../../mail/letters'
+import { sendLetter, type MailSettings } from '../../mail/sendLetter'
 import { HttpProblem } from '../HttpProblem'
 import { setPassword } from './profile'
 import { hashSecret, newSecret } from './sessions'
@@ -8,27 +10,29 @@ import { hashSecret, newSecret } from './sessions'
 const HOUR = 3_600_000
 
 /**
- * A new secret to choose a password with, and the address to send it to: that of the account, however it was typed. Null
- * for an address that has no account. Earlier secrets end.
+ * Sends a link to choose a new password to the address of an account, however it was typed; to nobody where there is no
+ * account. Earlier links end.
  */
-export async function createReset(
+export async function sendReset(
   database: Database,
+  { ownOrigin, ...mail }: MailSettings & { ownOrigin: string },
   email: string,
-): Promise<{ email: string; secret: string } | null> {
+): Promise<void> {
   const [found] = await database
     .select({ id: person.id, email: person.email })
     .from(person)
     .where(eq(sql`lower(${person.email})`, email.toLowerCase()))
-  if (!found) return null
+  if (!found) return
   const secret = newSecret()
   await database.transaction(async (tx) => {
-    await tx.delete(passwordReset).where(eq(passwordReset.personId, found.id))
-    await tx.delete(passwordReset).where(lt(passwordReset.expiresAt, new Date()))
+    await tx
+      .delete(passwordReset)
+      .where(or(eq(passwordReset.personId, found.id), lt(passwordReset.expiresAt, new Date())))
     await tx
       .insert(passwordReset)
       .values({ personId: found.id, hash: hashSecret(secret), expiresAt: new Date(Date.now() + HOUR) })
   })
-  return { email: found.email, secret }
+  await sendLetter(mail, found.email, resetLetter(`${ownOrigin}/reset#${secret}`))
 }
 
 /** Sets the password of whom a secret belongs to: once, and only for a while. */
