@@ -7,7 +7,7 @@ import type { DeliveredEdit } from '../core/edits/edit'
 import { createRandom } from '../demo/visitors/random'
 import { renderSnippet } from '../server/services/sites/renderSnippet'
 import { WAIT_STYLE } from '../shared/scriptLine'
-import { SITE_FILE_FORMAT, type SiteFile } from '../shared/siteFile'
+import { SITE_FILE_FORMAT, type SiteFile, type SiteFileExperiment } from '../shared/siteFile'
 import { rounded, type Measurement } from './measurement'
 
 const EXPERIMENTS = 10
@@ -30,29 +30,26 @@ const PHRASES = Array.from({ length: 80 }, () => Array.from({ length: 6 }, word)
 const phrase = (index: number) => PHRASES[index % PHRASES.length]!
 
 /** Ten running experiments with five edits each, with texts as long as headlines and buttons are. */
-function siteFile(): SiteFile {
+function experiments(): SiteFileExperiment[] {
   const editsOf = (experiment: number): DeliveredEdit[] =>
     Array.from({ length: EDITS }, (_, index) => ({
       kind: 'text',
       selector: `#e${experiment}-${index}`,
       value: phrase(experiment * EDITS + index + 3),
     }))
+  return Array.from({ length: EXPERIMENTS }, (_, index) => ({
+    ...{ kind: 'experiment', id: index + 1, salt: `salt-${index}`, share: 10_000, weights: [0, 1] },
+    ...{ audience: null, group: null },
+    pages: [{ match: 'begins', value: '/' }],
+    edits: [[], editsOf(index)],
+  }))
+}
+
+function siteFile(): SiteFile {
   return {
     ...{ format: SITE_FILE_FORMAT, version: 1, key: 'benchbench', asksConsent: false, currency: 'EUR' },
     parameters: ['utm_source', 'utm_medium', 'utm_campaign', 'utm_term', 'utm_content', 'ref'],
-    entries: Array.from({ length: EXPERIMENTS }, (_, index) => ({
-      ...{
-        kind: 'experiment',
-        id: index + 1,
-        salt: `salt-${index}`,
-        share: 10_000,
-        weights: [0, 1],
-        audience: null,
-        group: null,
-      },
-      pages: [{ match: 'begins', value: '/' }],
-      edits: [[], editsOf(index)],
-    })),
+    entries: experiments(),
     amounts: [
       { page: { match: 'exact', value: '/book/done' }, selector: '#order-total', reference: { parameter: 'ref' } },
     ],
@@ -60,7 +57,7 @@ function siteFile(): SiteFile {
 }
 
 function page(script: string): string {
-  const elements = siteFile().entries.flatMap(({ edits }) =>
+  const elements = experiments().flatMap(({ edits }) =>
     edits[1]!.map(({ selector, value }) => `<p id="${selector.slice(1)}">${[...value].reverse().join('')}</p>`),
   )
   const filler = ROW.map((index) => `<section><h2>${phrase(index)}</h2><p>${phrase(index + 1)}</p></section>`)
@@ -69,8 +66,8 @@ function page(script: string): string {
 
 /** What somebody would write by hand for the same edits, without deciding anything. */
 function handWritten(): string {
-  return siteFile()
-    .entries.flatMap(({ edits }) =>
+  return experiments()
+    .flatMap(({ edits }) =>
       edits[1]!.map(
         ({ selector, value }) =>
           `document.querySelector(${JSON.stringify(selector)}).textContent = ${JSON.stringify(value)}`,
@@ -161,7 +158,7 @@ export async function measureSnippet(): Promise<Measurement[]> {
       decideAndApply: median(times.map((each) => each.decideAndApply)),
     }
   }
-  const expected = siteFile().entries[9]!.edits[1]![4]!.value
+  const expected = experiments()[9]!.edits[1]![4]!.value
   const snippet = await measure('/with-snippet', expected)
   const hand = await measure('/with-hand', expected)
   await browser.close()

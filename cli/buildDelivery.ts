@@ -3,7 +3,11 @@ import { fileURLToPath } from 'node:url'
 import { build } from 'esbuild'
 import { minify } from 'terser'
 
-const ON_PAGES = { snippet: 'delivery/snippet/main.ts', overlay: 'delivery/overlay/main.ts' }
+const ON_PAGES = {
+  snippet: 'delivery/snippet/main.ts',
+  overlay: 'delivery/overlay/main.ts',
+  recorder: 'delivery/recorder/main.ts',
+}
 
 /** Lets browsers that know it compile every function while the script still comes in, beside the main thread. */
 const COMPILE_AT_ONCE = '//# allFunctionsCalledOnLoad'

@@ -1,6 +1,8 @@
-import { array, number, object, string, type InferType } from './yup'
+import { array, mixed, number, object, string, type InferType } from './yup'
 import { isTimeOrderedId } from '../core/identity/timeOrderedId'
 import { LARGEST_AMOUNT } from '../core/measurement/money'
+import { BEHAVIOR_TYPES, type Behavior } from '../core/evidence/behavior'
+import { hasPropertiesOf } from './behavior'
 
 /** Largest body that `POST /collect` reads, in bytes. */
 export const LARGEST_BATCH = 64 * 1024
@@ -10,9 +12,8 @@ export const MOST_EVENTS = 500
 /** Older than this, in ms, and an event is refused: the snippet does not keep it longer either. */
 export const OLDEST_EVENT = 7 * 24 * 60 * 60 * 1000
 
-export const EVENT_TYPES = ['exposure', 'click', 'submit', 'amount', 'custom', 'error'] as const
+export const EVENT_TYPES = ['exposure', 'click', 'submit', 'amount', 'custom', 'error', ...BEHAVIOR_TYPES] as const
 const LONGEST_PATH = 2000
-const PROPERTIES_SIZE = 4096
 const LATEST = 2 ** 48
 
 const timeOrdered = () =>
@@ -56,13 +57,16 @@ export const collectedEventSchema = object({
   /** Of an exposure. */
   experiment: number().strict().integer().min(1).max(2_147_483_647),
   variant: number().strict().integer().min(0).max(99),
-  /** Of a click or submission: the path of the element, where in it and on the page, and the label of a link or button. */
+  /**
+   * Of a click or submission: the path of the element, where in it and on the page, and the label of a link or button.
+   * Of a field the label that stands beside it.
+   */
   element: word(LONGEST_PATH),
   label: word(120),
   at: array(pixels().required()).strict().length(2),
   /** Per mille of the element's width and height. */
   within: array(pixels().required()).strict().length(2),
-  /** Of a custom event its name, of an amount the selector it was read from, of an error its message. */
+  /** Of a custom event, form or field its name, of an amount the selector it was read from, of an error its message. */
   name: word(500),
   amount: number().strict().min(-LARGEST_AMOUNT).max(LARGEST_AMOUNT),
   currency: string()
@@ -70,14 +74,15 @@ export const collectedEventSchema = object({
     .matches(/^[A-Z]{3}$/, 'is not a currency such as EUR'),
   /** Number of the order that an amount or custom event belongs to. */
   reference: word(200),
-  properties: object()
-    .strict()
-    .test('size', 'is too large', (value) => !value || JSON.stringify(value).length <= PROPERTIES_SIZE),
+  /** Of behavior, in the form that its type has; see `behavior.ts`. */
+  properties: mixed<Behavior>().test('properties', 'properties are not those of its type', (value, { parent }) =>
+    hasPropertiesOf((parent as { type?: unknown }).type, value),
+  ),
 }).noUnknown()
 
 export type CollectedView = InferType<typeof collectedViewSchema>
 export type CollectedEvent = Omit<InferType<typeof collectedEventSchema>, 'properties'> & {
-  properties?: Record<string, unknown>
+  properties?: Behavior
 }
 
 /** What a browser sends. Views and events are checked one by one, so that a bad one does not cost the others. */

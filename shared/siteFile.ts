@@ -25,8 +25,18 @@ export interface SiteFileExperiment extends SiteFileEntry {
   edits: DeliveredEdit[][]
 }
 
+/** Keeps the share that tells its behavior independent of those of experiments. */
+export const BEHAVIOR_SALT = 'behavior'
+
+/** Where, and of which share of the visitors, more is told than views and clicks; see `behavior.ts`. */
+export interface SiteFileBehavior extends SiteFileEntry {
+  kind: 'behavior'
+  salt: string
+  share: number
+}
+
 /** Further kinds join here: personalization, flag, survey, recording. A snippet passes over kinds it does not know. */
-export type AnySiteFileEntry = SiteFileExperiment
+export type AnySiteFileEntry = SiteFileExperiment | SiteFileBehavior
 
 /** An amount that a metric asks for: browsers read it off the page. */
 export interface ListenedAmount {

@@ -38,7 +38,7 @@ function bucketOfBytes(bytes: Uint8Array, seed: number): number {
  *
  * @returns true when the visitor's bucket lies below the share
  */
-export function isInTest(visitorId: string, plan: AssignmentPlan): boolean {
+export function isInTest(visitorId: string, plan: Pick<AssignmentPlan, 'salt' | 'share'>): boolean {
   return bucketOf(visitorId, plan.salt, IN_TEST_SEED) < plan.share
 }
 

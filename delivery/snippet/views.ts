@@ -6,6 +6,7 @@ import { decide } from './decide'
 import { createKeeper } from './keepApplied'
 import { listenForEvents, readAmounts } from './listen'
 import { watchNavigation } from './navigation'
+import { linkRecorder } from './recorderLink'
 import { createReporter, type NewView } from './report'
 import { isTooLate } from './reveal'
 import { guarded, safely } from './safely'
@@ -23,10 +24,12 @@ export interface Counting {
 export function startCounting(siteFile: SiteFile, base: string, visitor: string): Counting {
   const parameters = new Set(siteFile.parameters)
   const reporter = createReporter(base, siteFile.key)
+  const recorder = linkRecorder(siteFile, base, visitor, reporter.add)
   let takeBack: (() => void)[] = []
   let isStopped = false
 
   function leave(): void {
+    safely(recorder.leave)
     takeBack.reverse().forEach((each) => safely(each))
     takeBack = []
   }
@@ -49,6 +52,7 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string)
       reporter.enter(() => describeView(visitor, href, parameters))
       for (const { experiment, variant } of shown) reporter.add({ type: 'exposure', experiment, variant })
       takeBack.push(readAmounts(siteFile.amounts, siteFile.currency, reporter.add))
+      recorder.enter()
     })
   }
 
@@ -89,6 +93,7 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string)
     stop() {
       isStopped = true
       rewritten?.disconnect()
+      safely(recorder.stop)
       leave()
       reporter.stop()
     },

@@ -3,6 +3,7 @@ import { eventRow, viewRow, type IntakeSite } from '../../server/intake/collect'
 import { hashNetwork } from '../../server/intake/hashNetwork'
 import { openPlaces, type FindPlace } from '../../server/intake/place'
 import type { Arrival } from '../../server/intake/writeArrivals'
+import { BEHAVIOR_SALT } from '../../shared/siteFile'
 import { copyText } from './copyArrivals'
 import { DEMO_DAYS, DEMO_SITES } from './demoSites'
 import type { DaysWanted, SimulatedDay } from './simulatedDays'
@@ -17,8 +18,9 @@ process.on('message', async (message: DaysWanted | 'next') => {
 
 function* makeDays({ sites, until }: DaysWanted, findPlace: FindPlace): Generator<SimulatedDay, undefined> {
   const histories = sites.map(({ index, origin, experiments }) => {
-    const { population, visitors, seed } = DEMO_SITES[index]!
-    return simulateHistory({ origin, experiments, population, visitors, seed, until, days: DEMO_DAYS })
+    const { population, visitors, seed, behaviorShare: share } = DEMO_SITES[index]!
+    const behavior = { salt: BEHAVIOR_SALT, share }
+    return simulateHistory({ origin, experiments, population, visitors, seed, until, behavior, days: DEMO_DAYS })
   })
   for (;;) {
     const visits = histories.map((history) => history.next().value as SimulatedVisit[] | undefined)

@@ -11,6 +11,8 @@ interface DemoSite {
   population: Population
   experiments: readonly DemoExperiment[]
   seed: number
+  /** Of whose visitors behavior is told, in buckets of 10,000. */
+  behaviorShare: number
 }
 
 export const DEMO_SITES: readonly DemoSite[] = [
@@ -20,6 +22,7 @@ export const DEMO_SITES: readonly DemoSite[] = [
     population: CROSSINGS_POPULATION,
     experiments: CROSSINGS_EXPERIMENTS,
     seed: 20260402,
+    behaviorShare: 3000,
   },
   {
     name: 'Kittiwake Ticket Kiosk',
@@ -27,5 +30,6 @@ export const DEMO_SITES: readonly DemoSite[] = [
     population: KIOSK_POPULATION,
     experiments: KIOSK_EXPERIMENTS,
     seed: 20260403,
+    behaviorShare: 0,
   },
 ]

@@ -2,6 +2,7 @@ import { and, asc, eq, sql } from 'drizzle-orm'
 import type { Database } from '../../server/database/connect'
 import { experiment, membership, organisation, person, site } from '../../server/database/schema'
 import { hashPassword } from '../../server/services/accounts/password'
+import { EVERYWHERE } from '../../shared/collection'
 import { drawThingId } from '../../shared/thingId'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment } from '../../server/services/experiments/experiments'
@@ -112,6 +113,8 @@ async function prepareSite(
     name: demo.name,
     timeZone: 'Europe/Dublin',
   })
+  const behavior = { share: demo.behaviorShare, pages: [...EVERYWHERE] }
+  await database.update(site).set({ collection: { behavior } }).where(eq(site.id, id))
   const experiments = await addExperiments(database, id, demo.experiments, now)
   await compileSiteFile(database, id)
   return { index, origin, intake: (await findIntakeSite(database, key))!, experiments }

@@ -1,9 +1,10 @@
-import { assign } from '../../core/assignment/assignment'
+import { assign, isInTest } from '../../core/assignment/assignment'
 import { murmurHash3 } from '../../core/assignment/murmurHash3'
 import { matchesPage } from '../../core/targeting/pageRule'
-import type { SiteFileExperiment } from '../../shared/siteFile'
+import type { SiteFileBehavior, SiteFileExperiment } from '../../shared/siteFile'
 import type { CollectedEvent, CollectedView } from '../../shared/collect'
 import { arrivalTimes } from '../visitors/calendar'
+import { behaviorOn } from '../visitors/behavior'
 import { collectedPage } from '../visitors/collected'
 import type { Met } from '../visitors/journey'
 import type { Population } from '../visitors/population'
@@ -21,6 +22,8 @@ export type PastExperiment = Pick<SiteFileExperiment, 'id' | 'salt' | 'share' | 
 export interface History {
   origin: string
   experiments: readonly PastExperiment[]
+  /** Of whom behavior is told; null for nobody. */
+  behavior: Pick<SiteFileBehavior, 'salt' | 'share'> | null
   population: Population
   until: Date
   days: number
@@ -72,7 +75,7 @@ function planVisits({ visitors, seed, until, days }: History): PlannedVisit[] {
 }
 
 function simulateVisit(
-  { origin, experiments, population, seed, until }: History,
+  { origin, experiments, population, seed, until, behavior }: History,
   planned: PlannedVisit,
 ): SimulatedVisit {
   const visitor = drawVisitor(createRandom(murmurHash3(`visitor ${planned.visitor}`, seed)), population.crowd)
@@ -85,7 +88,11 @@ function simulateVisit(
   const session = { id: random.id(12), visit: planned.visit }
   let opened = Math.round(planned.at)
   const pages = []
+  // Draws of its own: whose behavior is told changes nothing that anybody does.
+  const behaving = createRandom(murmurHash3(`behavior ${planned.visitor} ${planned.visit}`, seed))
+  const isTold = behavior !== null && !visitor.isRobot && isInTest(visitor.id, behavior)
   for (const page of population.journey(random, visitor, meet)) {
+    if (isTold) page.events.push(...behaviorOn(behaving, page, visitor))
     if (opened + page.stay >= until.getTime()) break
     pages.push(collectedPage(random, page, visitor, session, origin, opened))
     opened += page.stay

@@ -84,10 +84,11 @@ export function openSession(random: Random, visitor: Visitor, meet: (path: strin
       pages.push(page)
       return page
     },
-    click(page, { element, label }, after = page.stay - 50) {
-      const at = [Math.round(random.between(20, width - 20)), Math.round(random.between(80, 1400))]
-      const within = [Math.round(random.between(0, 1000)), Math.round(random.between(0, 1000))]
-      page.events.push({ type: 'click', after, element, label, at, within })
+    click(page, { element, label, boxes }, after = page.stay - 50) {
+      const [x, y, boxWidth, boxHeight] = boxes?.[visitor.device] ?? [20, 80, width - 40, 600]
+      const within = [Math.round(random.between(50, 950)), Math.round(random.between(100, 900))] as const
+      const at = [Math.round(x + (boxWidth * within[0]) / 1000), Math.round(y + (boxHeight * within[1]) / 1000)]
+      page.events.push({ type: 'click', after, element, label, at, within: [...within] })
     },
   }
 }

@@ -1,7 +1,8 @@
 import { setTimeout as wait } from 'node:timers/promises'
-import { assign } from '../../core/assignment/assignment'
+import { assign, isInTest } from '../../core/assignment/assignment'
 import { matchesPage } from '../../core/targeting/pageRule'
 import type { SiteFile } from '../../shared/siteFile'
+import { behaviorOn } from './behavior'
 import { collectedPage } from './collected'
 import type { Met } from './journey'
 import type { Population } from './population'
@@ -78,12 +79,15 @@ async function visit(
   const { vetch, site, key, population } = options
   const meet = (path: string): Met[] =>
     (siteFile?.entries ?? [])
+      .filter((each) => each.kind === 'experiment')
       .filter((each) => matchesPage(each.pages, `${site}${path}`))
       .map((each) => ({ experiment: each.id, salt: each.salt, variant: assign(visitor.id, each) }))
       .filter((each): each is Met => each.variant !== null)
   const session = { id: random.id(12), visit: 1 }
+  const isTold = (siteFile?.entries ?? []).some((each) => each.kind === 'behavior' && isInTest(visitor.id, each))
   for (const page of population.journey(random, visitor, meet)) {
     const opened = Date.now()
+    if (isTold) page.events.push(...behaviorOn(random, page, visitor))
     // Everything on the page happens at once: the next one is opened a moment later.
     const quick = {
       ...page,

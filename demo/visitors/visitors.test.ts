@@ -5,6 +5,7 @@ import { openPlaces } from '../../server/intake/place'
 import { createTrafficLimits } from '../../server/intake/trafficLimits'
 import type { Arrival } from '../../server/intake/writeArrivals'
 import { simulateHistory, type History, type SimulatedVisit } from '../data/simulateHistory'
+import { BEHAVIOR_TYPES } from '../../core/evidence/behavior'
 import { fare, CROSSINGS } from '../site/crossings'
 import { ELEMENTS } from './elements'
 import { CROSSINGS_POPULATION } from './population'
@@ -21,6 +22,7 @@ const history: History = {
     },
   ],
   population: CROSSINGS_POPULATION,
+  behavior: { salt: 'behavior', share: 3000 },
   until,
   days: 60,
   visitors: 12_000,
@@ -100,7 +102,9 @@ test('what simulated browsers send is what intake takes from real ones', async (
   }
   const views = written.flatMap((arrival) => arrival.views)
   const events = written.flatMap((arrival) => arrival.events)
-  expect(new Set(events.map(({ type }) => type))).toEqual(new Set(['exposure', 'click', 'submit', 'amount', 'error']))
+  expect(new Set(events.map(({ type }) => type))).toEqual(
+    new Set(['exposure', 'click', 'submit', 'amount', 'error', ...BEHAVIOR_TYPES]),
+  )
   expect(new Set(views.map(({ device }) => device))).toEqual(new Set(['phone', 'tablet', 'desktop', 'other']))
   expect(views.every(({ country }) => country !== null)).toBe(true)
   expect(views.filter(({ isRobot }) => isRobot).length).toBeGreaterThan(0)

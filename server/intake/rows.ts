@@ -1,3 +1,5 @@
+import type { Behavior } from '../../core/evidence/behavior'
+
 /** Views and events as they are written: one list of columns for each, from which the statements are made. */
 
 /** One page view. `offset` is what its clock seems to be off by, in ms, as this batch tells it. */
@@ -59,7 +61,7 @@ export interface EventRow {
   currency: string | null
   reference: string | null
   once: string | null
-  properties: Record<string, unknown> | null
+  properties: Behavior | null
   digest: string
 }
 

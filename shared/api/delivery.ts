@@ -43,6 +43,14 @@ export const DELIVERY = {
     summary: 'The compiled site file',
     reply: answers<SiteFile>(siteFileReply),
   },
+  readRecorder: {
+    method: 'get',
+    path: '/recorder.js',
+    access: 'anyone',
+    summary: 'What tells behavior on the pages, and of the share of visitors, that a site has chosen',
+    produces: 'text/javascript',
+    reply: answersFile(),
+  },
   readOverlay: {
     method: 'get',
     path: '/overlay.js',

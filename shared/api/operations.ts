@@ -1,4 +1,5 @@
 import { ACCOUNT } from './account'
+import { COLLECTION } from './collection'
 import { DELIVERY } from './delivery'
 import { EXPERIMENTS } from './experiments'
 import { MEMBERS } from './members'
@@ -6,7 +7,7 @@ import { SITES } from './sites'
 import { TRAFFIC } from './traffic'
 
 /** Every operation of the API: routes take access and input from here, clients their calls, and so does its description. */
-export const OPERATIONS = { ...ACCOUNT, ...SITES, ...MEMBERS, ...TRAFFIC, ...EXPERIMENTS, ...DELIVERY }
+export const OPERATIONS = { ...ACCOUNT, ...SITES, ...MEMBERS, ...TRAFFIC, ...COLLECTION, ...EXPERIMENTS, ...DELIVERY }
 
 export type Operations = typeof OPERATIONS
 export type OperationId = keyof Operations

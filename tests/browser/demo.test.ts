@@ -98,6 +98,7 @@ function simulated(population: Population): Sent {
       { id: 1, salt: 'demo', share: 10_000, weights: [1, 1], pages, from: 0, until: Number.POSITIVE_INFINITY },
     ],
     population,
+    behavior: null,
     until: new Date(Date.UTC(2026, 3, 1, 12)),
     days: 20,
     visitors: 1500,

@@ -67,6 +67,7 @@ const metric = primaryMetric('Orders', 'conversion', { type: 'click', selector: 
 const BODIES: Partial<Record<OperationId, object>> = {
   createSite: { address: 'https://permissions.example', name: 'Permissions' },
   updateSite: { name: 'Permissions' },
+  updateCollection: { behavior: { share: 5000, pages: [{ match: 'begins', value: '/' }] } },
   checkInstallation: { path: '/' },
   createToken: { name: 'A program', scope: 'read' },
   createExperiment: { name: 'Made by whoever may' },

@@ -15,6 +15,7 @@ import {
   uuid,
 } from 'drizzle-orm/pg-core'
 import type { SheetChange } from '../../../core/sheet/change'
+import type { CollectionSettings } from '../../../shared/collection'
 import type { SiteFile } from '../../../shared/siteFile'
 import { organisation, person } from './people'
 
@@ -51,6 +52,11 @@ export const site = pgTable('site', {
     .default(sql`'{}'::text[]`),
   /** Days for which raw events are kept; aggregates stay. */
   retentionDays: integer().notNull().default(400),
+  /** What is collected beside views, clicks and sent forms. */
+  collection: jsonb()
+    .$type<CollectionSettings>()
+    .notNull()
+    .default(sql`'{"behavior": {"share": 0, "pages": [{"match": "begins", "value": "/"}]}}'::jsonb`),
   /** Path of the site that hands on to Vetch, or none. */
   ownPath: text(),
   firstReportAt: timestamp({ withTimezone: true }),

@@ -14,6 +14,7 @@ import {
   timestamp,
   uuid,
 } from 'drizzle-orm/pg-core'
+import type { Behavior } from '../../../core/evidence/behavior'
 
 const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' })
 const at = () => timestamp({ withTimezone: true })
@@ -104,7 +105,7 @@ export const event = pgTable(
     reference: text(),
     /** The same for everything that tells of the same order. */
     once: text(),
-    properties: jsonb().$type<Record<string, unknown>>(),
+    properties: jsonb().$type<Behavior>(),
   },
   (table) => [
     primaryKey({ columns: [table.siteId, table.visitorId, table.id] }),

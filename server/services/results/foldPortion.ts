@@ -7,6 +7,7 @@ import {
   type MeasuredExposure,
   type VisitorNumbers,
 } from '../../../core/measurement/visitorNumbers'
+import type { BehaviorType } from '../../../core/evidence/behavior'
 import { leftOutReason, type VisitorTraffic } from '../../../core/traffic/leftOut'
 import { groupBy, readFoldContext, type FoldContext, type KnownVisitor, type StoredEvent } from './foldContext'
 import * as plans from './plans'
@@ -23,9 +24,11 @@ import {
 } from './saveNumbers'
 import { segmentsOf, type ExposingView } from './segmentsOf'
 
+const MEASURED: readonly StoredEvent['type'][] = ['page', 'click', 'submit', 'amount', 'custom']
+
 /** A new event of any type; of an exposure with what was seen. */
 interface ArrivedEvent extends Omit<StoredEvent, 'type'> {
-  type: StoredEvent['type'] | 'exposure' | 'error'
+  type: StoredEvent['type'] | 'exposure' | 'error' | BehaviorType
   experiment: number | null
   variant: number | null
 }
@@ -132,7 +135,7 @@ async function changedExposures(
 }
 
 function isMeasured(event: ArrivedEvent): event is ArrivedEvent & StoredEvent {
-  return event.type !== 'exposure' && event.type !== 'error'
+  return (MEASURED as readonly string[]).includes(event.type)
 }
 
 function isSighting({ type, experiment, variant, at }: ArrivedEvent, { ends }: FoldContext): boolean {

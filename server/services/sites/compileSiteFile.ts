@@ -4,7 +4,13 @@ import type { MetricSource } from '../../../core/measurement/metric'
 import { CAMPAIGN_PARAMETERS, parametersIn } from '../../../core/targeting/address'
 import type { SheetPageRule } from '../../../core/sheet/content'
 import type { PageRule } from '../../../core/targeting/pageRule'
-import { SITE_FILE_FORMAT, type AnySiteFileEntry, type ListenedAmount, type SiteFile } from '../../../shared/siteFile'
+import {
+  BEHAVIOR_SALT,
+  SITE_FILE_FORMAT,
+  type AnySiteFileEntry,
+  type ListenedAmount,
+  type SiteFile,
+} from '../../../shared/siteFile'
 import type { Queries } from '../../database/connect'
 import { COMPILE_LOCK } from '../../database/locks'
 import { experiment, experimentMetric, metricVersion, site, siteFile } from '../../database/schema'
@@ -19,6 +25,7 @@ export async function compileSiteFile(tx: Queries, siteId: number): Promise<void
   const [owner] = await tx.select().from(site).where(eq(site.id, siteId))
   const measured = await measuredSources(tx, siteId)
   const running = await runningExperiments(tx, siteId)
+  const entries = [...running, ...behaviorEntries(owner!)]
   const content: Omit<SiteFile, 'version'> = {
     format: SITE_FILE_FORMAT,
     key: owner!.key,
@@ -26,10 +33,10 @@ export async function compileSiteFile(tx: Queries, siteId: number): Promise<void
     currency: owner!.currency,
     parameters: keptParameters(
       owner!.parameters,
-      running.flatMap(({ pages }) => pages),
+      entries.flatMap(({ pages }) => pages),
       measured,
     ),
-    entries: running,
+    entries,
     amounts: listenedAmounts(measured),
   }
   await tx
@@ -65,6 +72,12 @@ async function runningExperiments(tx: Queries, siteId: number): Promise<AnySiteF
       edits: own.map(({ edits }) => orderEdits(edits).map(withoutHistory)),
     }
   })
+}
+
+/** Behavior, where the site asks for it. */
+function behaviorEntries({ id, collection: { behavior } }: typeof site.$inferSelect): AnySiteFileEntry[] {
+  if (behavior.share === 0) return []
+  return [{ kind: 'behavior', id, ...behavior, salt: BEHAVIOR_SALT, audience: null, group: null }]
 }
 
 function withoutId({ match, value }: SheetPageRule): PageRule {

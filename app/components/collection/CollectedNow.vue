@@ -1,0 +1,41 @@
+<script setup lang="ts">
+import { pageRulesInWords } from '~~/core/targeting/pageRule'
+import type { CollectionView } from '~~/shared/collection'
+
+/** In plain words: what is collected, from whom, for how long. */
+const props = defineProps<{ view: CollectionView }>()
+const where = computed(() => {
+  const { pages } = props.view.behavior
+  return pages.some(({ match, value }) => match === 'begins' && value === '/')
+    ? 'on all pages'
+    : `on ${pageRulesInWords(pages)}`
+})
+const share = computed(() => props.view.behavior.share / 10_000)
+const whom = computed(() =>
+  props.view.asksConsent
+    ? 'visitors who have consented and whose browser does not send Global Privacy Control'
+    : 'visitors whose browser does not send Global Privacy Control and who have not refused',
+)
+</script>
+
+<template>
+  <dl class="grid max-w-3xl gap-x-6 gap-y-3 sm:grid-cols-[10rem_1fr]">
+    <dt class="font-medium">From whom</dt>
+    <dd>Only from {{ whom }}. An id in a cookie tells visitors apart; names and addresses are not stored.</dd>
+    <dt class="font-medium">Always</dt>
+    <dd>Page views, clicks with the element they hit, sent forms, errors of the page, and events that it reports.</dd>
+    <dt class="font-medium">Behavior</dt>
+    <dd>
+      <template v-if="share === 0">Not collected.</template>
+      <template v-else
+        >Of {{ formatShare(share) }} of them, {{ where }}. In the last seven days
+        {{ formatCount(view.lately.behaving) }} of {{ formatCount(view.lately.visitors) }} visitors, with
+        {{ formatCount(view.lately.events) }} events.</template
+      >
+    </dd>
+    <dt class="font-medium">For how long</dt>
+    <dd>All of it for {{ view.retentionDays }} days; sums without visitors stay.</dd>
+    <dt class="font-medium">Never</dt>
+    <dd>What people type, and network addresses: a place is looked up, and the address forgotten.</dd>
+  </dl>
+</template>

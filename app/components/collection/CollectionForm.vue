@@ -1,0 +1,58 @@
+<script setup lang="ts">
+import type { CollectionView } from '~~/shared/collection'
+
+/** What is collected beside views and clicks, as its owner chooses it. */
+const props = defineProps<{ siteId: number; view: CollectionView; disabled: boolean }>()
+const emit = defineEmits<{ changed: [view: CollectionView] }>()
+const api = useApi()
+const notices = useNoticesStore()
+const asShare = (buckets: number) => buckets / 10_000
+const behavior = reactive({
+  share: asShare(props.view.behavior.share) as number | string | null,
+  pages: props.view.behavior.pages.map((rule) => ({ ...rule })),
+})
+const errors = ref<Record<string, string>>({})
+const isSaving = ref(false)
+const errorOf = (beginning: string) => Object.entries(errors.value).find(([field]) => field.startsWith(beginning))?.[1]
+const inBuckets = (share: unknown) => (typeof share === 'number' ? Number((share * 10_000).toFixed(6)) : share)
+
+async function save(): Promise<void> {
+  errors.value = {}
+  isSaving.value = true
+  try {
+    const body = { behavior: { share: inBuckets(behavior.share), pages: behavior.pages } }
+    emit('changed', await api('updateCollection', { site: props.siteId, body }))
+    notices.show('Saved. Browsers go by it with their next page.')
+  } catch (error) {
+    if (!(error instanceof ApiProblem)) throw error
+    errors.value = error.fields
+    notices.show(error.message, { tone: 'problem' })
+  } finally {
+    isSaving.value = false
+  }
+}
+</script>
+
+<template>
+  <form class="flex max-w-2xl flex-col gap-6" novalidate @submit.prevent="save">
+    <fieldset class="flex flex-col gap-4" :disabled="disabled">
+      <legend class="mb-2 font-semibold">Behavior</legend>
+      <p class="text-sm text-ink-soft">
+        How far pages are read and for how long they are in view, clicks that do nothing, bursts of such clicks, and how
+        people go through forms: the time in a field, whether it was filled again or left empty. Never what is typed.
+      </p>
+      <PercentField
+        v-model="behavior.share"
+        class="w-56"
+        label="Share of the visitors"
+        hint="0 % collects none of it."
+        :error="errorOf('behavior.share')"
+      />
+      <PageRuleList v-model="behavior.pages" :error="errorOf('behavior.pages')" />
+    </fieldset>
+    <div v-if="!disabled">
+      <BaseButton type="submit" :disabled="isSaving">{{ isSaving ? 'Saving …' : 'Save' }}</BaseButton>
+    </div>
+    <p v-else class="text-sm text-ink-soft">Only owners change these.</p>
+  </form>
+</template>

@@ -1,0 +1,48 @@
+import { recorderMark, type Recorder, type StartRecorder, type TellBehavior } from '../../shared/recorder'
+import { guarded, safely } from '../snippet/safely'
+import { watchClicks } from './clicks'
+import { watchForms } from './forms'
+import { watchReading } from './reading'
+
+/** One kind of behavior, watched for as long as a view lasts. */
+export interface Watch {
+  /** Tells what is not told yet, and goes on. */
+  tell: () => void
+  /** Ends it. */
+  stop: () => void
+}
+
+const WATCHES: readonly ((tell: TellBehavior) => Watch)[] = [watchClicks, watchReading, watchForms]
+
+const key = new URL((document.currentScript as HTMLScriptElement).src).searchParams.get('key') ?? ''
+const introduce = (window as unknown as Record<symbol, ((start: StartRecorder) => void) | undefined>)[recorderMark(key)]
+if (introduce) safely(() => introduce(startRecorder))
+
+function startRecorder(tell: TellBehavior): Recorder {
+  let watches: Watch[] = []
+  const tellAll = () => watches.forEach((watch) => safely(watch.tell))
+  const stopAll = () => {
+    watches.forEach((watch) => safely(watch.stop))
+    watches = []
+  }
+  const onHidden = guarded(() => document.visibilityState === 'hidden' && tellAll())
+  const onLeave = guarded(tellAll)
+  // Before the snippet's own, which sends what has been told by then.
+  addEventListener('visibilitychange', onHidden, true)
+  addEventListener('pagehide', onLeave, true)
+  return {
+    enter() {
+      stopAll()
+      watches = WATCHES.flatMap((watch) => safely(() => watch(tell)) ?? [])
+    },
+    leave() {
+      tellAll()
+      stopAll()
+    },
+    stop() {
+      removeEventListener('visibilitychange', onHidden, true)
+      removeEventListener('pagehide', onLeave, true)
+      stopAll()
+    },
+  }
+}

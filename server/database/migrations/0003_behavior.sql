@@ -1,0 +1,1 @@
+ALTER TABLE "site" ADD COLUMN "collection" jsonb DEFAULT '{"behavior": {"share": 0, "pages": [{"match": "begins", "value": "/"}]}}'::jsonb NOT NULL;

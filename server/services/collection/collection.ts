@@ -1,0 +1,47 @@
+import { eq, inArray, sql } from 'drizzle-orm'
+import { BEHAVIOR_TYPES } from '../../../core/evidence/behavior'
+import type { CollectionSettings, CollectionView } from '../../../shared/collection'
+import type { Database, Queries } from '../../database/connect'
+import { event, site, visitor } from '../../database/schema'
+import { recordChange } from '../changes'
+import { compileSiteFile } from '../sites/compileSiteFile'
+import { findSite } from '../sites/sites'
+
+const LATELY_DAYS = 7
+
+/** What a site collects beside views, clicks and sent forms, and how much of it came lately. */
+export async function readCollection(database: Queries, siteId: number): Promise<CollectionView> {
+  const { collection, asksConsent, retentionDays } = await findSite(database, siteId)
+  const since = sql`now() - make_interval(days => ${LATELY_DAYS})`
+  const [seen] = await database
+    .select({ visitors: sql<number>`count(*)::int` })
+    .from(visitor)
+    .where(sql`${visitor.siteId} = ${siteId} AND ${visitor.lastSeenAt} > ${since} AND ${visitor.leftOut} IS NULL`)
+  const [told] = await database
+    .select({ behaving: sql<number>`count(DISTINCT ${event.visitorId})::int`, events: sql<number>`count(*)::int` })
+    .from(event)
+    .where(
+      sql`${event.siteId} = ${siteId} AND ${event.occurredAt} > ${since} AND ${inArray(event.type, [...BEHAVIOR_TYPES])}`,
+    )
+  return { ...collection, asksConsent, retentionDays, lately: { ...seen!, ...told! } }
+}
+
+/** Changes it. Browsers go by it with their next page. */
+export async function updateCollection(
+  database: Database,
+  siteId: number,
+  personId: number | null,
+  settings: CollectionSettings,
+): Promise<CollectionView> {
+  await database.transaction(async (tx) => {
+    const before = await findSite(tx, siteId)
+    await tx.update(site).set({ collection: settings }).where(eq(site.id, siteId))
+    await compileSiteFile(tx, siteId)
+    await recordChange(tx, {
+      ...{ siteId, personId, subject: 'collection', subjectId: siteId, action: 'changed' },
+      before: { ...before.collection },
+      after: { ...settings },
+    })
+  })
+  return readCollection(database, siteId)
+}
