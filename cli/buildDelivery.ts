@@ -36,7 +36,11 @@ export async function buildDelivery(): Promise<void> {
     await writeFile(path, code)
   }
   await build({
-    entryPoints: { main: 'server/worker/main.ts', inspectPage: 'server/worker/inspectPage.ts' },
+    entryPoints: {
+      main: 'server/worker/main.ts',
+      inspectPage: 'server/worker/inspectPage.ts',
+      evidence: 'server/worker/evidence.ts',
+    },
     outdir: '.output/worker',
     outExtension: { '.js': '.mjs' },
     bundle: true,

@@ -1,20 +1,8 @@
-import { array, number, object, string, type InferType } from './yup'
+import { array, number, object, type InferType } from './yup'
 import type { PageRule } from '../core/targeting/pageRule'
+import { pageRuleSchema } from './experiment'
 
 const MOST_RULES = 20
-
-const pageRule = object({
-  match: string()
-    .oneOf(['exact', 'begins', 'contains'] as const, 'Say how the address is compared.')
-    .required('Say how the address is compared.'),
-  value: string()
-    .trim()
-    .max(500, 'The address is longer than 500 characters.')
-    .required('Type an address, or a part of one.')
-    .test('slash', 'Begin the path with a slash, such as /book.', (value, { parent }) =>
-      (parent as { match?: string }).match === 'contains' ? true : value.startsWith('/'),
-    ),
-})
 
 const share = number()
   .typeError('Type the share as a number from 0 to 100.')
@@ -25,7 +13,7 @@ const share = number()
 const somewhere = object({
   /** Of the visitors, in buckets of 10,000. */
   share: share.required('Type the share of the visitors.'),
-  pages: array(pageRule.required())
+  pages: array(pageRuleSchema.required())
     .min(1, 'Name at least one page; / with “begins with” is all of them.')
     .max(MOST_RULES, `At most ${MOST_RULES} addresses.`)
     .required('Name the pages.'),
@@ -38,9 +26,6 @@ export type CollectionSettings = InferType<typeof collectionSchema>
 
 /** On all pages. */
 export const EVERYWHERE: readonly PageRule[] = [{ match: 'begins', value: '/' }]
-
-/** Nothing, before somebody asks for it. */
-export const NOTHING_MORE: CollectionSettings = { behavior: { share: 0, pages: [...EVERYWHERE] } }
 
 export interface CollectionView extends CollectionSettings {
   asksConsent: boolean

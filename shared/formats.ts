@@ -96,6 +96,11 @@ export function formatTime(iso: string, timeZone: string): string {
   }).format(new Date(iso))
 }
 
+/** 14:05:09 in the site's time zone */
+export function formatClock(iso: string, timeZone: string): string {
+  return new Intl.DateTimeFormat('en-US', { timeZone, timeStyle: 'medium', hourCycle: 'h23' }).format(new Date(iso))
+}
+
 /** Nov 23, 2026 in the site's time zone */
 export function formatDate(at: number | string, timeZone: string): string {
   return new Intl.DateTimeFormat('en-US', { timeZone, month: 'short', day: 'numeric', year: 'numeric' }).format(

@@ -12,7 +12,14 @@ export interface PointedElement {
   /** Whether the element holds other elements, which a new text would replace. */
   hasElements: boolean
   /** Where it is drawn, in the frame's pixels. */
-  box: { x: number; y: number; width: number; height: number }
+  box: Box
+}
+
+export interface Box {
+  x: number
+  y: number
+  width: number
+  height: number
 }
 
 export type FromPage =
@@ -21,8 +28,13 @@ export type FromPage =
   | { vetch: 'walked'; token: string; element: PointedElement }
   | { vetch: 'applied'; token: string; missing: string[] }
   | { vetch: 'escape'; token: string }
+  | { vetch: 'located'; token: string; boxes: (Box | null)[]; page: { width: number; height: number } }
 
-export type ToPage = { vetch: 'edits'; edits: Edit[] } | { vetch: 'select'; selector: string | null }
+export type ToPage =
+  | { vetch: 'edits'; edits: Edit[] }
+  | { vetch: 'select'; selector: string | null }
+  /** Asks where elements stand, by the paths that clicks keep; told again whenever the page changes. */
+  | { vetch: 'locate'; paths: string[] }
 
 /** What a message holds, or null for one that is not part of this protocol. */
 export function readFromPage(data: unknown, token: string): FromPage | null {

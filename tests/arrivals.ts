@@ -1,4 +1,6 @@
+import type { Behavior } from '../core/evidence/behavior'
 import { timeOrderedId } from '../core/identity/timeOrderedId'
+import type { CollectedEvent } from '../shared/collect'
 import type { Database } from '../server/database/connect'
 import { inTransaction } from '../server/database/inTransaction'
 import { onceKey } from '../server/intake/onceKey'
@@ -14,7 +16,7 @@ export interface Happening {
   /** ms since 1970 */
   at: number
   /** A page view, if nothing else is said. */
-  type?: 'page' | 'exposure' | 'click' | 'submit' | 'amount' | 'custom'
+  type?: 'page' | CollectedEvent['type']
   path?: string
   experiment?: number
   variant?: number
@@ -23,7 +25,14 @@ export interface Happening {
   amount?: number
   currency?: string
   reference?: string
+  label?: string
+  /** Place on the page, and in 1/1000 of the element. */
+  place?: [number, number]
+  within?: [number, number]
+  properties?: Behavior
   view?: Partial<ViewRow>
+  /** What else happened in this page view. */
+  events?: Omit<Happening, 'visitor' | 'view' | 'events'>[]
 }
 
 let count = 0
@@ -37,6 +46,7 @@ export function arrivalOf(site: { id: number; address: string }, happenings: rea
     const view = viewOf(site, visitor, at, path, happening.view)
     arrival.views.push(view)
     if (type !== 'page') arrival.events.push(eventOf(happening, view))
+    for (const each of happening.events ?? []) arrival.events.push(eventOf({ ...each, visitor }, view))
   }
   return arrival
 }
@@ -72,10 +82,12 @@ function eventOf(happening: Happening, view: ViewRow): EventRow {
   return {
     ...{ siteId, visitorId, id: newId(at), madeAt: at, viewId: view.id, receivedAt, type },
     ...{ experimentId: happening.experiment ?? null, variant: happening.variant ?? null },
-    ...{ element: happening.element ?? null, label: null, pageX: null, pageY: null, elementX: null, elementY: null },
+    ...{ element: happening.element ?? null, label: happening.label ?? null },
+    ...{ pageX: happening.place?.[0] ?? null, pageY: happening.place?.[1] ?? null },
+    ...{ elementX: happening.within?.[0] ?? null, elementY: happening.within?.[1] ?? null },
     ...{ name, amount, currency: amount === null ? null : (happening.currency ?? 'EUR'), reference },
     once: reference === null ? null : onceKey({ type, name: name ?? '', reference, amount, session, address }),
-    ...{ properties: null, digest: '\\x00' },
+    ...{ properties: happening.properties ?? null, digest: '\\x00' },
   }
 }
 

@@ -73,11 +73,19 @@ function shiftsOfLabels(lines: readonly Line[], last: string | undefined): numbe
     return { index, at: PLOT_HEIGHT * (1 - value / most) }
   })
   const shifts = lines.map(() => 0)
+  const ordered = ends.sort((a, b) => a.at - b.at)
   let free = -Infinity
-  for (const { index, at } of ends.sort((a, b) => a.at - b.at)) {
-    const placed = Math.max(at, free)
-    shifts[index] = placed - at
-    free = placed + LABEL_HEIGHT
+  const placed = ordered.map(({ at }) => {
+    const place = Math.max(at, free)
+    free = place + LABEL_HEIGHT
+    return place
+  })
+  // Those that would hang below the plot move up again, and what is above them with them.
+  let lowest = PLOT_HEIGHT
+  for (let place = ordered.length - 1; place >= 0; place--) {
+    const { index, at } = ordered[place]!
+    shifts[index] = Math.min(placed[place]!, lowest) - at
+    lowest = Math.min(placed[place]!, lowest) - LABEL_HEIGHT
   }
   return shifts
 }

@@ -84,7 +84,7 @@ const explain = async () => ({
       <ProblemNote text="Vetch cannot be reached." />
       <JobProgress title="Computing numbers" :progress="0.4" />
     </section>
-    <FilterBar :filter="filter" :days-back="28" :dimensions="[]" />
+    <FilterBar :filter="filter" :days-back="28" :choices="null" />
     <section class="flex flex-col gap-4">
       <IntervalTrack :interval="[-0.02, 0.12]" :estimate="0.05" :smallest-lift="0.05" :domain="[-0.2, 0.2]" />
       <IntervalTrack :interval="[0.02, 0.12]" :estimate="0.07" :smallest-lift="0.05" :domain="[-0.2, 0.2]" />

@@ -18,6 +18,7 @@ const go = (place: string) => () => void (siteId.value && navigateTo(`/sites/${s
 useShortcuts([
   { keys: '?', label: 'Show the shortcuts', run: () => (isHelpOpen.value = true) },
   { keys: 'g t', label: 'Go to Today', run: go('today') },
+  { keys: 'g v', label: 'Go to Evidence', run: go('evidence/pages') },
   { keys: 'g e', label: 'Go to Experiments', run: go('experiments') },
   { keys: 'g s', label: 'Go to Setup', run: go('setup/site') },
 ])

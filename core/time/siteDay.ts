@@ -50,3 +50,26 @@ export function wholeDays(start: number, end: number, timeZone: string): number 
   const days = (Date.parse(dayOf(end)) - Date.parse(dayOf(start))) / 86_400_000
   return Math.max(0, clock.format(end) < clock.format(start) ? days - 1 : days)
 }
+
+/**
+ * The first moment of a day in a time zone, in ms since 1970. Where clocks skip midnight, the moment they go on with.
+ *
+ * @param timeZone - name in the IANA database
+ * @example firstMoment('2026-06-02', 'Europe/Dublin') // Date.UTC(2026, 5, 1, 23)
+ */
+export function firstMoment(day: string, timeZone: string): number {
+  const dayOf = siteDays(timeZone)
+  let at = Date.parse(day)
+  // No zone is further than 15 hours away, nor off by less than a quarter of an hour.
+  while (dayOf(at) >= day) at -= 3_600_000
+  while (dayOf(at) < day) at += QUARTER_HOUR
+  return at
+}
+
+/** The first moments of days in a row, and that of the day after the last. */
+export function firstMoments(from: string, to: string, timeZone: string): number[] {
+  const moments: number[] = []
+  for (let day = from; day <= to; day = dayAfter(day)) moments.push(firstMoment(day, timeZone))
+  moments.push(firstMoment(dayAfter(to), timeZone))
+  return moments
+}

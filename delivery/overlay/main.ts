@@ -2,6 +2,7 @@ import { finder } from '@medv/finder'
 import { orderEdits, type Edit } from '../../core/edits/edit'
 import type { FromPage, PointedElement, ToPage } from '../../shared/pointing'
 import { applyEdit, elementOf, type AppliedEdit } from '../edits/applyEdit'
+import { followLocations } from './locate'
 import { createMarker } from './marker'
 import { isWalkKey, walk } from './walk'
 
@@ -64,9 +65,13 @@ function pointable(target: EventTarget | null): Element | null {
     : null
 }
 
+/** Tells where elements stand, now and whenever the page has changed; null for those that are not there. */
+const locateAll = followLocations((boxes, page) => send({ vetch: 'located', boxes, page }))
+
 addEventListener('message', ({ data, origin: from, source }: MessageEvent<ToPage>) => {
   if (from !== origin || source !== window.parent || !data) return
   if (data.vetch === 'edits') show(data.edits)
+  if (data.vetch === 'locate') locateAll(data.paths)
   if (data.vetch === 'select') marker.select(data.selector ? document.querySelector(data.selector) : null)
 })
 

@@ -1,4 +1,5 @@
 import { CROSSINGS_POPULATION, KIOSK_POPULATION, type Population } from '../visitors/population'
+import { CROSSINGS_FUNNELS } from './funnels'
 import { CROSSINGS_EXPERIMENTS, KIOSK_EXPERIMENTS, type DemoExperiment } from './experiments'
 
 /** Twelve weeks. */
@@ -13,6 +14,7 @@ interface DemoSite {
   seed: number
   /** Of whose visitors behavior is told, in buckets of 10,000. */
   behaviorShare: number
+  funnels: typeof CROSSINGS_FUNNELS
 }
 
 export const DEMO_SITES: readonly DemoSite[] = [
@@ -23,6 +25,7 @@ export const DEMO_SITES: readonly DemoSite[] = [
     experiments: CROSSINGS_EXPERIMENTS,
     seed: 20260402,
     behaviorShare: 3000,
+    funnels: CROSSINGS_FUNNELS,
   },
   {
     name: 'Kittiwake Ticket Kiosk',
@@ -31,5 +34,6 @@ export const DEMO_SITES: readonly DemoSite[] = [
     experiments: KIOSK_EXPERIMENTS,
     seed: 20260403,
     behaviorShare: 0,
+    funnels: [],
   },
 ]

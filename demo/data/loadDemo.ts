@@ -5,6 +5,7 @@ import { hashPassword } from '../../server/services/accounts/password'
 import { EVERYWHERE } from '../../shared/collection'
 import { drawThingId } from '../../shared/thingId'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
+import { createFunnel } from '../../server/services/evidence/funnels'
 import { createExperiment } from '../../server/services/experiments/experiments'
 import { findSheet } from '../../server/services/experiments/sheet'
 import { foldAndSummarize } from '../../server/services/results/foldAndSummarize'
@@ -115,6 +116,7 @@ async function prepareSite(
   })
   const behavior = { share: demo.behaviorShare, pages: [...EVERYWHERE] }
   await database.update(site).set({ collection: { behavior } }).where(eq(site.id, id))
+  for (const { name, plan } of demo.funnels) await createFunnel(database, id, null, { name, plan })
   const experiments = await addExperiments(database, id, demo.experiments, now)
   await compileSiteFile(database, id)
   return { index, origin, intake: (await findIntakeSite(database, key))!, experiments }

@@ -51,6 +51,8 @@ export class RefusedBatch extends Error {
   constructor(
     readonly status: 400 | 403 | 404 | 413 | 429,
     message: string,
+    /** The site that it was for, where that is known. */
+    readonly siteId: number | null = null,
   ) {
     super(message)
   }
@@ -102,7 +104,7 @@ export async function collect(request: IncomingRequest, ports: CollectPorts): Pr
   let site = await ports.findSite(batch.key)
   if (!site) throw new RefusedBatch(404, 'No site has this key.')
   if (!isOwnOrigin(request.origin, site)) {
-    throw new RefusedBatch(403, 'Events of this site are taken from its own pages only.')
+    throw new RefusedBatch(403, 'Events of this site are taken from its own pages only.', site.id)
   }
   // What was started a moment ago is exposed already.
   if (batch.events.some((event) => isUnknownExposure(event, site!)))
@@ -207,7 +209,7 @@ async function checkLimits(
     const isTaken =
       (await limits.mayBegin(key, `${site.id} ${network}`, () => isKnownVisitor(site.id, visitor), now)) &&
       limits.mayReport(key, events, now)
-    if (!isTaken) throw new RefusedBatch(429, 'Too much comes at once. Send the batch again later.')
+    if (!isTaken) throw new RefusedBatch(429, 'Too much comes at once. Send the batch again later.', site.id)
   }
 }
 

@@ -33,6 +33,8 @@ export default defineEventHandler(async (event): Promise<CollectReply | Problem>
     if (visitor && isSameOrigin(event)) setHeader(event, 'set-cookie', visitorCookie(visitor, isEncrypted(event)))
     return reply
   } catch (error) {
+    if (error instanceof RefusedBatch && error.siteId !== null)
+      noteRefusals(error.siteId, [{ id: null, why: error.message }], new Date())
     const { status, message } = refusalOf(error)
     return answerProblem(event, status, message)
   }

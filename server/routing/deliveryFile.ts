@@ -12,9 +12,9 @@ export function deliveryFile(name: 'snippet.js' | 'overlay.js' | 'recorder.js'):
   return file
 }
 
-/** The thread that inspects pages, as it was built. */
-export function inspectionThread(): string {
-  return join(deliveryFolder(), '../worker/inspectPage.mjs')
+/** A thread, as it was built: one that inspects pages, or that holds visits for reports. */
+export function threadFile(name: 'inspectPage' | 'evidence'): string {
+  return join(deliveryFolder(), `../worker/${name}.mjs`)
 }
 
 /** The built server stands in .output/server, what is delivered in .output/delivery. */

@@ -1,13 +1,21 @@
 import { ACCOUNT } from './account'
 import { COLLECTION } from './collection'
 import { DELIVERY } from './delivery'
+import { EVIDENCE_OPERATIONS } from './evidence'
 import { EXPERIMENTS } from './experiments'
 import { MEMBERS } from './members'
 import { SITES } from './sites'
-import { TRAFFIC } from './traffic'
 
 /** Every operation of the API: routes take access and input from here, clients their calls, and so does its description. */
-export const OPERATIONS = { ...ACCOUNT, ...SITES, ...MEMBERS, ...TRAFFIC, ...COLLECTION, ...EXPERIMENTS, ...DELIVERY }
+export const OPERATIONS = {
+  ...ACCOUNT,
+  ...SITES,
+  ...MEMBERS,
+  ...COLLECTION,
+  ...EVIDENCE_OPERATIONS,
+  ...EXPERIMENTS,
+  ...DELIVERY,
+}
 
 export type Operations = typeof OPERATIONS
 export type OperationId = keyof Operations

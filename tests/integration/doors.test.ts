@@ -26,7 +26,12 @@ import { listExperiments } from '../../server/services/experiments/listExperimen
 import { findSheet } from '../../server/services/experiments/sheet'
 import { readDays } from '../../server/services/results/days'
 import { readSegments } from '../../server/services/results/segments'
-import { readDimensionValues, readTraffic } from '../../server/services/traffic/traffic'
+import type { EvidenceThread } from '../../server/services/evidence/askEvidence'
+import { createArchive } from '../../server/services/evidence/archive'
+import { readEvidenceChoices, readRefusals } from '../../server/services/evidence/choices'
+import { createFunnel, deleteFunnel, listFunnels, updateFunnel } from '../../server/services/evidence/funnels'
+import { followArrivals, followRefusals } from '../../server/services/evidence/liveArrivals'
+import { readCollection, updateCollection } from '../../server/services/collection/collection'
 import { readLooks } from '../../server/services/results/looks'
 import { experimentResults } from '../../server/services/results/results'
 import { inspectInThread } from '../../server/services/sites/inspectInThread'
@@ -74,7 +79,30 @@ test('nobody may show the interface in a frame, and its pages run no script but 
 
 /** Tables whose rows belong to a site. */
 const OF_A_SITE =
-  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job)"?[\s(]/i
+  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel)"?[\s(]/i
+
+/** Asks everything that can be asked of a site's visits. */
+async function readEvidence(siteId: number, experimentId: number): Promise<void> {
+  const archive = createArchive(database.$client)
+  const filter = { from: '2026-01-01', to: '2026-02-01', segment: `device:phone,variant:${experimentId}.0` }
+  const thread = { ask: (site: number, ask: never, question: never) => archive(site, ask, question, 'answer') }
+  await archive(siteId, 'pages', filter, 'answer')
+  await archive(siteId, 'pages', filter, 'statement')
+  await readEvidenceChoices(database, thread as unknown as EvidenceThread, siteId, new Date())
+  await readRefusals(database, siteId, filter)
+  await followArrivals(database.$client, siteId, { network: 'n', browser: 'b' })()
+  await followRefusals(database.$client, siteId)()
+  const { behavior } = await readCollection(database, siteId)
+  await updateCollection(database, siteId, null, { behavior })
+  const { id: funnelId } = await createFunnel(database, siteId, null, { name: 'Way', plan: FUNNEL })
+  await updateFunnel(database, { siteId, funnelId, personId: null }, { name: 'Way', plan: FUNNEL })
+  await listFunnels(database, siteId)
+  await deleteFunnel(database, { siteId, funnelId, personId: null })
+}
+const FUNNEL = {
+  steps: ['a', 'b'].map((name) => ({ name, source: { type: 'event' as const, name } })),
+  ...{ isStrict: false, limitMinutes: null, isWithinSession: true },
+}
 
 test('every statement on what belongs to a site names the site', async () => {
   const team = await createTeam(database)
@@ -114,8 +142,7 @@ test('every statement on what belongs to a site names the site', async () => {
       findSheet(database, siteId, draft.id).then((sheet) =>
         Promise.all([readDays(database, sheet), readSegments(database, sheet)]),
       ),
-      readTraffic(database, siteId, { from: '2026-01-01', to: '2026-02-01', segment: 'device:phone' }),
-      readDimensionValues(database, siteId),
+      readEvidence(siteId, draft.id),
       listExclusions(database, siteId, draft.id, { limit: 5 }),
       listExperiments(database, siteId, { limit: 5 }),
       today(database, siteId, new Date()),

@@ -37,6 +37,7 @@ beforeAll(async () => {
     exclusion: none,
     member: none,
     invitation: none,
+    funnel: none,
   }
   const tokenFor = async (siteId: number, scope: TokenScope) =>
     (await createToken(database, siteId, null, scope, scope)).token
@@ -54,10 +55,22 @@ const guarded = Object.entries(OPERATIONS as Record<string, Operation>).filter((
 const experimentId = () => ids.experiment
 /** Ids for the parameters of paths; of what is not there, one that nobody has. */
 let ids: Record<string, number | string>
+const RANGE = '?from=2026-03-01&to=2026-03-28'
+const FUNNEL = {
+  ...{ isStrict: false, limitMinutes: null, isWithinSession: true },
+  steps: ['/', '/book'].map((value) => ({ name: value, source: { type: 'visit', page: { match: 'exact', value } } })),
+}
+const DAYS = { from: '2026-03-01', to: '2026-03-28' }
 /** What an operation must be asked for. */
 const QUERIES: Partial<Record<OperationId, string>> = {
   explainNumber: '?number=allocation',
-  readTraffic: '?from=2026-03-01&to=2026-03-28',
+  reportPages: RANGE,
+  reportPageFlow: `${RANGE}&of=/book`,
+  reportOverTime: RANGE,
+  reportEvents: RANGE,
+  reportForms: RANGE,
+  reportClicks: `${RANGE}&of=is:/book`,
+  reportReading: `${RANGE}&of=is:/book`,
 }
 const pathOf = (id: string, operation: Operation) =>
   fillPath(operation.path, { ...ids, site: team.site.id }) + (QUERIES[id as OperationId] ?? '')
@@ -68,6 +81,12 @@ const BODIES: Partial<Record<OperationId, object>> = {
   createSite: { address: 'https://permissions.example', name: 'Permissions' },
   updateSite: { name: 'Permissions' },
   updateCollection: { behavior: { share: 5000, pages: [{ match: 'begins', value: '/' }] } },
+  openPage: { path: '/' },
+  reportFunnel: { ...DAYS, plan: FUNNEL },
+  reportFunnelLeft: { ...DAYS, plan: FUNNEL, step: 0 },
+  stateReport: { report: 'pages', question: DAYS },
+  createFunnel: { name: 'For permissions', plan: FUNNEL },
+  updateFunnel: { name: 'For permissions', plan: FUNNEL },
   checkInstallation: { path: '/' },
   createToken: { name: 'A program', scope: 'read' },
   createExperiment: { name: 'Made by whoever may' },

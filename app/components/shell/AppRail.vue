@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { BeakerIcon, Cog6ToothIcon, SunIcon } from '@heroicons/vue/24/outline'
+import { BeakerIcon, Cog6ToothIcon, EyeIcon, SunIcon } from '@heroicons/vue/24/outline'
 
 const props = defineProps<{ siteId: number }>()
 const emit = defineEmits<{ palette: []; shortcuts: [] }>()
@@ -7,6 +7,12 @@ const account = useAccountStore()
 const isDark = useDark()
 const places = computed(() => [
   { label: 'Today', to: `/sites/${props.siteId}/today`, icon: SunIcon },
+  {
+    label: 'Evidence',
+    to: `/sites/${props.siteId}/evidence/pages`,
+    area: `/sites/${props.siteId}/evidence`,
+    icon: EyeIcon,
+  },
   { label: 'Experiments', to: `/sites/${props.siteId}/experiments`, icon: BeakerIcon },
   {
     label: 'Setup',

@@ -30,8 +30,14 @@ const entries = computed<Entry[]>(() => {
   const places: Entry[] = props.siteId
     ? [
         { label: 'Today', hint: 'Place', run: () => navigateTo(`${site}/today`) },
+        ...['pages', 'visitors', 'heatmap', 'funnels', 'forms', 'events'].map((view) => ({
+          label: `Evidence: ${view}`,
+          hint: 'Place',
+          run: () => navigateTo(`${site}/evidence/${view}`),
+        })),
         { label: 'Experiments', hint: 'Place', run: () => navigateTo(`${site}/experiments`) },
         { label: 'Setup: site and script line', hint: 'Place', run: () => navigateTo(`${site}/setup/site`) },
+        { label: 'Setup: collection', hint: 'Place', run: () => navigateTo(`${site}/setup/collection`) },
         { label: 'Setup: people', hint: 'Place', run: () => navigateTo(`${site}/setup/people`) },
         { label: 'New experiment', hint: 'Action', run: () => navigateTo(`${site}/experiments?new`) },
         {

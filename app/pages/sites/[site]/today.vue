@@ -36,7 +36,7 @@ onNews((site) => void (site === siteId && reload()))
       </section>
       <section aria-labelledby="traffic">
         <h2 id="traffic" class="mb-3">Traffic</h2>
-        <SiteTraffic :site-id="siteId" :time-zone="timeZone" :experiments="[...view.live, ...view.ended]" />
+        <SiteTraffic :site-id="siteId" />
       </section>
     </div>
   </div>

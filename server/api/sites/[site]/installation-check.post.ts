@@ -1,5 +1,5 @@
 import { useRuntimeConfig } from '#imports'
-import { inspectionThread } from '~~/server/routing/deliveryFile'
+import { threadFile } from '~~/server/routing/deliveryFile'
 import { defineOperation } from '~~/server/routing/operation'
 import { requestOrigin } from '~~/server/routing/requestOrigin'
 import { inspectInThread } from '~~/server/services/sites/inspectInThread'
@@ -8,6 +8,6 @@ import { checkInstallation } from '~~/server/services/sites/sites'
 export default defineOperation('checkInstallation', ({ event, database, siteId, body }) => {
   const trusted = useRuntimeConfig(event).demoOrigins.split(',').filter(Boolean)
   return checkInstallation(database, siteId, body.path, requestOrigin(event), trusted, (page) =>
-    inspectInThread(inspectionThread(), { look: 'installation', page }),
+    inspectInThread(threadFile('inspectPage'), { look: 'installation', page }),
   )
 })

@@ -1,0 +1,54 @@
+<script setup lang="ts">
+import { linesChart } from '~/charts/linesChart'
+import type { TableColumn } from '~/data/tableColumn'
+import type { FunnelView } from '~~/shared/evidence/reports'
+
+/** Of those who began on a day, how many came to the end. */
+const props = defineProps<{ report: FunnelView; timeZone: string }>()
+interface Day {
+  day: string
+  began: number
+  ended: number
+}
+const rows = computed<Day[]>(() =>
+  props.report.dayNames.map((day, index) => ({
+    day,
+    began: props.report.days.began[index]!,
+    ended: props.report.days.ended[index]!,
+  })),
+)
+const rate = ({ began, ended }: Day) => (began === 0 ? null : ended / began)
+const columns: TableColumn<Day>[] = [
+  { id: 'day', header: 'Day', value: ({ day }) => day, isHeading: true },
+  {
+    id: 'began',
+    header: 'Began',
+    value: ({ began }) => began,
+    show: ({ began }) => formatCount(began),
+    isNumeric: true,
+  },
+  {
+    id: 'ended',
+    header: 'Came to the end',
+    value: ({ ended }) => ended,
+    show: ({ ended }) => formatCount(ended),
+    isNumeric: true,
+  },
+  { id: 'rate', header: 'Share', value: rate, show: (row) => formatShare(rate(row), 1), isNumeric: true },
+]
+const lines = computed(() => [
+  { name: 'Share', label: '', position: null, values: rows.value.map((row) => ({ day: row.day, value: rate(row) })) },
+])
+</script>
+
+<template>
+  <ChartFrame
+    title="Share that comes to the end"
+    :note="`By the day of the first step; ${timeZone}`"
+    summary="The share of those who began on a day that came to the end, day by day."
+    :draw="(tokens) => linesChart({ lines, unit: '', format: (share) => formatShare(share, 1) }, tokens)"
+    :columns="columns"
+    :rows="rows"
+    :row-key="({ day }) => day"
+  />
+</template>

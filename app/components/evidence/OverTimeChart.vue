@@ -1,0 +1,66 @@
+<script setup lang="ts">
+import { linesChart, type Line } from '~/charts/linesChart'
+import type { DayMarker } from '~/charts/dayMarkers'
+import { measured, MEASURE_WORDS, type Measure } from '~/data/overTimeMeasures'
+import type { TableColumn } from '~/data/tableColumn'
+import type { OverTimeView } from '~~/shared/evidence/reports'
+
+/** One measure day by day, a line for each value of the dimension, and one of what it is compared with. */
+const props = defineProps<{
+  report: OverTimeView
+  other: OverTimeView | null
+  otherName: string
+  measure: Measure
+  format: (value: number) => string
+  timeZone: string
+  markers: readonly DayMarker[]
+}>()
+const names = computed(() => props.report.series.map(({ value }) => value ?? 'all'))
+const isSplit = computed(() => props.report.series.some(({ value }) => value !== null))
+const lines = computed<Line[]>(() => {
+  const own = props.report.series.map((series, index): Line => {
+    const values = measured(series, props.measure).map((value, day) => ({ day: props.report.days[day]!, value }))
+    const name = names.value[index]!
+    return { name, label: isSplit.value || props.other ? name : '', position: isSplit.value ? index + 1 : null, values }
+  })
+  const compared = props.other && !isSplit.value ? props.other.series[0] : undefined
+  if (!compared) return own
+  // Day by day beside it, also where they are other days.
+  const values = measured(compared, props.measure).map((value, day) => ({ day: props.report.days[day]!, value }))
+  return [...own, { name: props.otherName, label: props.otherName, position: 0, values }]
+})
+interface Row {
+  day: string
+  values: (number | null)[]
+}
+const rows = computed<Row[]>(() =>
+  props.report.days.map((day, index) => ({
+    day,
+    values: lines.value.map(({ values }) => values[index]?.value ?? null),
+  })),
+)
+const columns = computed<TableColumn<Row>[]>(() => [
+  { id: 'day', header: 'Day', value: ({ day }) => day, isHeading: true },
+  ...lines.value.map(({ name }, index): TableColumn<Row> => ({
+    ...{ id: `series-${index}`, header: name, isNumeric: true },
+    value: ({ values }) => values[index] ?? null,
+    show: ({ values }) => (values[index] === null ? '–' : props.format(values[index]!)),
+  })),
+])
+const summary = computed(() => {
+  const [first, last] = [props.report.days[0], props.report.days.at(-1)]
+  return `${MEASURE_WORDS[props.measure]} from ${first} to ${last}: ${names.value.join(', ')}.`
+})
+</script>
+
+<template>
+  <ChartFrame
+    :title="MEASURE_WORDS[measure]"
+    :note="`By the day on which a session began; ▸ an experiment started, ■ one ended; ${timeZone}`"
+    :summary="summary"
+    :draw="(tokens) => linesChart({ lines, unit: '', format, markers }, tokens)"
+    :columns="columns"
+    :rows="rows"
+    :row-key="({ day }) => day"
+  />
+</template>

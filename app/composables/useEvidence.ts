@@ -1,0 +1,33 @@
+import type { EvidenceChoices } from '~~/shared/evidence/reports'
+
+const known = new Map<number, Ref<EvidenceChoices | null>>()
+
+/** What a view of Evidence works with: its site, the filter in the address, and what can be chosen. */
+export function useEvidence(siteId: number) {
+  const api = useApi()
+  const account = useAccountStore()
+  const timeZone = computed(() => account.site(siteId)?.timeZone ?? 'UTC')
+  // Kept from view to view: what can be chosen is the same, and asked for anew beside it.
+  const choices = known.get(siteId) ?? shallowRef<EvidenceChoices | null>(null)
+  known.set(siteId, choices)
+  void api('readEvidenceChoices', { site: siteId }).then(
+    (value) => (choices.value = value),
+    () => {},
+  )
+  return { api, siteId, timeZone, choices, ...useFilter(() => timeZone.value) }
+}
+
+/** A report and the one that it is compared with, loaded anew as the filter changes. */
+export function useReport<Report>(
+  evidence: Pick<ReturnType<typeof useEvidence>, 'filter' | 'compared'>,
+  ask: (filter: Filter) => Promise<Report>,
+  alsoOn: () => unknown = () => null,
+) {
+  const { filter, compared } = evidence
+  const loaded = useLoaded(async () => {
+    const [report, other] = await Promise.all([ask(filter.value), compared.value ? ask(compared.value) : null])
+    return { report, other }
+  })
+  watch([filter, compared, alsoOn], () => void loaded.reload())
+  return loaded
+}

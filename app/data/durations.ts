@@ -1,0 +1,15 @@
+/** A length of time as it is read: 4.2 s, 1 min 12 s, 2 h 5 min, 3 days. */
+export function durationInWords(ms: number | null): string {
+  if (ms === null) return '–'
+  const seconds = ms / 1000
+  if (seconds < 10) return `${seconds.toFixed(1)} s`
+  if (seconds < 60) return `${Math.round(seconds)} s`
+  const minutes = Math.round(seconds / 60)
+  if (seconds < 3600) {
+    const whole = Math.floor(seconds / 60)
+    const rest = Math.round(seconds - whole * 60)
+    return rest === 60 ? `${whole + 1} min` : rest === 0 ? `${whole} min` : `${whole} min ${rest} s`
+  }
+  if (minutes < 48 * 60) return `${Math.floor(minutes / 60)} h ${minutes % 60} min`
+  return `${Math.round(minutes / 60 / 24)} days`
+}

@@ -1,0 +1,37 @@
+import type { Series } from '~~/core/evidence/overTime'
+
+/** What can be drawn of visitors over time. */
+export const MEASURES = [
+  'visitors',
+  'newVisitors',
+  'returning',
+  'sessions',
+  'views',
+  'weekly',
+  'monthly',
+  'converted',
+  'rate',
+  'sum',
+] as const
+export type Measure = (typeof MEASURES)[number]
+
+export const MEASURE_WORDS: Record<Measure, string> = {
+  visitors: 'Visitors a day',
+  newVisitors: 'New visitors',
+  returning: 'Returning visitors',
+  sessions: 'Sessions',
+  views: 'Page views',
+  weekly: 'Active in 7 days',
+  monthly: 'Active in 30 days',
+  converted: 'Visitors who converted',
+  rate: 'Conversion rate',
+  sum: 'Sum of the metric',
+}
+/** Those that need a metric. */
+export const METRIC_MEASURES: readonly Measure[] = ['converted', 'rate', 'sum']
+
+/** A measure day by day; null on days that have no value. */
+export function measured(series: Series, measure: Measure): (number | null)[] {
+  if (measure !== 'rate') return [...series[measure]]
+  return series.converted.map((count, day) => (series.visitors[day] === 0 ? null : count / series.visitors[day]!))
+}

@@ -1,0 +1,76 @@
+<script setup lang="ts">
+import type { HeatmapLayer } from '~/components/heatmap/HeatmapView.vue'
+import { readPage } from '~~/shared/evidence/filter'
+
+useHead({ title: 'Heatmap · Vetch' })
+const route = useRoute('sites-site-evidence-heatmap')
+const siteId = Number(route.params.site)
+const { filter, daysBack, compare, compared, set, choices } = useEvidence(siteId)
+const changeQuery = useQueryChange()
+const of = computed({
+  get: () => (typeof route.query.of === 'string' && readPage(route.query.of) ? route.query.of : 'is:/'),
+  set: (value: string) => changeQuery((query) => ({ ...query, of: value || 'is:/' })),
+})
+const LAYERS: { value: HeatmapLayer; label: string }[] = [
+  { value: 'click', label: 'Clicks' },
+  { value: 'rage', label: 'Rage clicks' },
+  { value: 'dead', label: 'Dead clicks' },
+  { value: 'reach', label: 'Scroll reach' },
+  { value: 'attention', label: 'Attention' },
+]
+const layer = useQueryChoice('layer', () => LAYERS.map(({ value }) => value))
+/** Windows that count as a device, and the one that the page is shown in. */
+const WIDTHS = {
+  phone: { width: 390, windowHeight: 844, range: { widthFrom: 0, widthBelow: 600 } },
+  tablet: { width: 820, windowHeight: 1180, range: { widthFrom: 600, widthBelow: 1024 } },
+  desktop: { width: 1440, windowHeight: 900, range: { widthFrom: 1024, widthBelow: 100_000 } },
+}
+type Width = keyof typeof WIDTHS
+const device = useQueryChoice<Width>('width', () => ['phone', 'tablet', 'desktop'])
+const DEVICES: { value: Width; label: string }[] = [
+  { value: 'phone', label: 'Phone, 390 px' },
+  { value: 'tablet', label: 'Tablet, 820 px' },
+  { value: 'desktop', label: 'Desktop, 1440 px' },
+]
+const own = computed(() => ({ siteId, of: of.value, layer: layer.value, ...WIDTHS[device.value] }))
+const title = computed(() => segmentInWords(filter.value.segment, choices.value))
+const otherTitle = computed(() => {
+  if (compare.value === BEFORE) return `${title.value}, as many days before`
+  return segmentInWords(compare.value === EVERYBODY ? undefined : (compare.value ?? undefined), choices.value)
+})
+</script>
+
+<template>
+  <div class="p-6 lg:p-8">
+    <EvidenceHead :site-id="siteId" note="Where people click, and how far they read" />
+    <div class="mb-4">
+      <FilterBar
+        :filter="filter"
+        :days-back="daysBack"
+        :choices="choices"
+        :compare="compare"
+        has-no-pages
+        @change="set"
+      />
+    </div>
+    <div class="mb-6 flex flex-wrap items-end gap-x-5 gap-y-3">
+      <PagesField v-model="of" label="Page" :pages="choices?.pages ?? []" />
+      <div class="flex flex-col gap-1">
+        <span class="text-sm font-medium">Drawn</span>
+        <span class="flex min-h-9.5 items-center"
+          ><ButtonRow v-model="layer" label="What is drawn" :choices="LAYERS"
+        /></span>
+      </div>
+      <div class="flex flex-col gap-1">
+        <span class="text-sm font-medium">Window</span>
+        <span class="flex min-h-9.5 items-center"
+          ><ButtonRow v-model="device" label="Width of the window" :choices="DEVICES"
+        /></span>
+      </div>
+    </div>
+    <div class="grid items-start gap-8" :class="compared ? 'xl:grid-cols-2' : ''">
+      <HeatmapView v-bind="own" :filter="filter" :title="title" :is-beside="!compared && device !== 'desktop'" />
+      <HeatmapView v-if="compared" v-bind="own" :filter="compared" :title="otherTitle" />
+    </div>
+  </div>
+</template>

@@ -1,0 +1,91 @@
+<script setup lang="ts">
+import { MEASURE_WORDS, MEASURES, METRIC_MEASURES } from '~/data/overTimeMeasures'
+import { DIMENSIONS } from '~~/core/evidence/visits'
+
+useHead({ title: 'Visitors · Vetch' })
+const route = useRoute('sites-site-evidence-visitors')
+const siteId = Number(route.params.site)
+const evidence = useEvidence(siteId)
+const { api, filter, daysBack, compare, set, choices, timeZone } = evidence
+const { id: metricId, metric, options, asked: metricAsked } = useMetricChoice(choices)
+const by = useQueryChoice<string>('by', () => ['', ...DIMENSIONS])
+const measures = computed(() =>
+  MEASURES.filter((measure) => !METRIC_MEASURES.includes(measure) || metric.value).filter(
+    (measure) => measure !== 'sum' || metric.value?.kind !== 'conversion',
+  ),
+)
+const measure = useQueryChoice('measure', () => measures.value)
+const asked = computed(() => ({ ...metricAsked.value, ...(by.value ? { by: by.value } : {}) }))
+const ask = (of: Filter) => api('reportOverTime', { site: siteId, query: { ...of, ...asked.value } })
+const { value: loaded, problem, isLoading, reload } = useReport(evidence, ask, () => asked.value)
+const markers = useExperimentMarkers(
+  siteId,
+  () => timeZone.value,
+  () => filter.value,
+)
+const dimensionChoices = [
+  { value: '', label: 'nothing' },
+  ...DIMENSIONS.map((value) => ({ value: value as string, label: segmentName(value) })),
+]
+const measureChoices = computed(() => measures.value.map((value) => ({ value, label: MEASURE_WORDS[value] })))
+const currency = computed(() => choices.value?.currency ?? 'EUR')
+const format = (value: number) => {
+  if (measure.value === 'rate') return formatShare(value, 1)
+  if (measure.value === 'sum' && metric.value?.isMoney) return formatAmount(value, currency.value)
+  return formatCount(value)
+}
+const otherName = computed(() =>
+  compare.value === BEFORE
+    ? 'before'
+    : segmentInWords(compare.value === EVERYBODY ? undefined : (compare.value ?? undefined), choices.value),
+)
+const counted = (count: number, unit: string) => `${formatCount(count)} ${unit}${count === 1 ? '' : 's'}`
+const DEFINITION =
+  'Each session counts on the day on which it began; a visitor once a day, however many sessions. New are those at their first visit. Active in 7 or 30 days is whoever had a session on that day or in the days before it. A visitor converted on a day if a session that began then reached the metric.'
+</script>
+
+<template>
+  <div class="p-6 lg:p-8">
+    <EvidenceHead :site-id="siteId" note="Who comes, how often, and from where" />
+    <div class="mb-5 flex flex-wrap items-end gap-x-5 gap-y-3">
+      <FilterBar :filter="filter" :days-back="daysBack" :choices="choices" :compare="compare" @change="set" />
+      <ChoiceField v-model="by" class="w-48" label="A line for each" :choices="dimensionChoices" />
+      <ChoiceField v-model="metricId" class="w-48" label="Metric" :choices="options" />
+      <ChoiceField v-model="measure" class="w-52" label="Drawn" :choices="measureChoices" />
+    </div>
+    <ProblemNote v-if="problem" :text="problem" @retry="reload" />
+    <LoadingNote v-else-if="!loaded" />
+    <EmptyNote
+      v-else-if="loaded.report.total.sessions === 0"
+      text="No session fits. Choose more days, or fewer conditions on visitors and pages."
+    />
+    <div v-else class="max-w-5xl" :class="{ 'opacity-60': isLoading }" :aria-busy="isLoading">
+      <p class="mb-4 flex flex-wrap items-baseline justify-between gap-x-4">
+        <span>
+          {{ counted(loaded.report.total.visitors, 'visitor') }} in
+          {{ counted(loaded.report.total.sessions, 'session') }} with
+          {{ counted(loaded.report.total.views, 'page view')
+          }}<template v-if="loaded.report.before.visitors > 0"
+            >; visitors {{ formatLift(loaded.report.total.visitors / loaded.report.before.visitors - 1) }} on as many
+            days before</template
+          >.
+        </span>
+        <ReportActions
+          :site-id="siteId"
+          report="overTime"
+          :question="{ ...filter, ...asked }"
+          :definition="DEFINITION"
+        />
+      </p>
+      <OverTimeChart
+        :report="loaded.report"
+        :other="loaded.other"
+        :other-name="otherName"
+        :measure="measure"
+        :format="format"
+        :time-zone="timeZone"
+        :markers="markers"
+      />
+    </div>
+  </div>
+</template>

@@ -1,0 +1,142 @@
+import { countedSteps, type CountedSource } from './countedSteps'
+import { eachSession, indexOfDay } from './sessionRuns'
+import { KIND, type Visits } from './visits'
+
+/** What happened on one page in the sessions that are looked at. */
+export interface PageFigures {
+  page: string
+  views: number
+  visitors: number
+  /** Sessions with a view of it. */
+  sessions: number
+  entries: number
+  /** Sessions that ended there. */
+  exits: number
+  /** Sessions that saw this page once and nothing else. */
+  bounces: number
+  /** ms in view, over the sessions that told it. */
+  seen: number
+  told: number
+  errors: number
+  /** Sessions that did, at or after their first view of it, what the metric counts. */
+  conversions: number
+  /** Sessions with a view of it, by day. */
+  days: number[]
+}
+
+/** What a page's visitors had open before and after it, and where those who entered there came from. */
+export interface PageFlow {
+  before: Flow[]
+  after: Flow[]
+  sources: Flow[]
+}
+export interface Flow {
+  /** A page; null for the beginning or the end of a session, and for the same page again its own name. */
+  name: string | null
+  views: number
+}
+
+/**
+ * Figures of every page.
+ *
+ * @param selected - 1 for each session that is looked at (`selectSessions`)
+ * @param days - first moments of the days by which sessions are counted, and the end of the last (ms since 1970)
+ * @param source - what counts as a conversion; null for none
+ */
+export function pageReport(
+  visits: Visits,
+  selected: Uint8Array,
+  days: readonly number[],
+  source: CountedSource | null,
+): PageFigures[] {
+  const isCounted = source ? countedSteps(visits, source) : () => false
+  const pageOf = visits.pageOfAddress.values
+  const pages = visits.pages.size
+  const dayCount = days.length - 1
+  const column = () => new Float64Array(pages)
+  const [views, visitors, sessions, entries, exits] = [column(), column(), column(), column(), column()]
+  const [bounces, seen, told, errors, conversions] = [column(), column(), column(), column(), column()]
+  const byDay = new Uint32Array(pages * dayCount)
+  const lastVisitor = new Float64Array(pages).fill(-1)
+  const lastSession = new Float64Array(pages).fill(-1)
+  const lastTold = new Float64Array(pages).fill(-1)
+
+  eachSession(visits, selected, (block, first, end, session) => {
+    const { kind, address, visitor, value } = block
+    let lastCounted = -1
+    if (source) for (let row = first; row < end; row++) if (isCounted(block, row)) lastCounted = row
+    const day = indexOfDay(days, visits.sessionStart.values[session]!)
+    let [entry, exit, opened] = [-1, -1, 0]
+    for (let row = first; row < end; row++) {
+      const page = pageOf[address[row]!]!
+      if (kind[row] === KIND.page) {
+        views[page]!++
+        opened++
+        if (entry < 0) entry = page
+        exit = page
+        if (lastSession[page] === session) continue
+        lastSession[page] = session
+        sessions[page]!++
+        if (day >= 0) byDay[page * dayCount + day]!++
+        if (row <= lastCounted) conversions[page]!++
+        if (lastVisitor[page] === visitor[row]) continue
+        lastVisitor[page] = visitor[row]!
+        visitors[page]!++
+      } else if (kind[row] === KIND.error) errors[page]!++
+      else if (kind[row] === KIND.reading) {
+        seen[page]! += value[row]!
+        if (lastTold[page] === session) continue
+        lastTold[page] = session
+        told[page]!++
+      }
+    }
+    if (opened === 0) return
+    entries[entry]!++
+    exits[exit]!++
+    if (opened === 1) bounces[entry]!++
+  })
+
+  const found: PageFigures[] = []
+  for (let page = 1; page < pages; page++) {
+    if (views[page] === 0 && errors[page] === 0 && told[page] === 0) continue
+    found.push({
+      page: visits.pages.texts[page]!,
+      ...{ views: views[page]!, visitors: visitors[page]!, sessions: sessions[page]!, entries: entries[page]! },
+      ...{ exits: exits[page]!, bounces: bounces[page]!, seen: seen[page]!, told: told[page]!, errors: errors[page]! },
+      conversions: conversions[page]!,
+      days: [...byDay.subarray(page * dayCount, (page + 1) * dayCount)],
+    })
+  }
+  return found.sort((a, b) => b.views - a.views || (a.page < b.page ? -1 : 1))
+}
+
+/** Where visitors of a page come from and go next, by views of it; the most frequent first. */
+export function pageFlow(visits: Visits, selected: Uint8Array, page: string): PageFlow {
+  const wanted = visits.pages.find(page) ?? -1
+  const pageOf = visits.pageOfAddress.values
+  const before = new Map<number, number>()
+  const after = new Map<number, number>()
+  const sources = new Map<number, number>()
+  const count = (of: Map<number, number>, key: number) => of.set(key, (of.get(key) ?? 0) + 1)
+  const sourceOf = visits.sessionDimensions.source.values
+  eachSession(visits, selected, ({ kind, address }, first, end, session) => {
+    let previous = -1
+    for (let row = first; row < end; row++) {
+      if (kind[row] !== KIND.page) continue
+      const own = pageOf[address[row]!]!
+      if (own === wanted) count(before, previous)
+      if (own === wanted && previous < 0) count(sources, sourceOf[session]!)
+      if (previous === wanted) count(after, own)
+      previous = own
+    }
+    if (previous === wanted) count(after, -1)
+  })
+  const named = (of: Map<number, number>, nameOf: (key: number) => string | null): Flow[] =>
+    [...of].map(([key, views]) => ({ name: nameOf(key), views })).sort((a, b) => b.views - a.views)
+  const asPage = (key: number) => (key < 0 ? null : visits.pages.texts[key]!)
+  return {
+    before: named(before, asPage),
+    after: named(after, asPage),
+    sources: named(sources, (key) => visits.dimensions.source.texts[key] || null),
+  }
+}

@@ -1,0 +1,58 @@
+import type { Box } from '../../shared/pointing'
+import { elementPath } from '../snippet/elementPath'
+
+const PAUSE = 300
+
+/** Classes come and go with the state of a page, and what a link keeps of its address is not how it is written. */
+const withoutClasses = (path: string) => path.replace(/\.(?:[\w-]|\\.)+(?=[.:[>#]|$)/g, '')
+const withoutAddresses = (path: string) => path.replace(/\[href="(?:[^"\\]|\\.)*"\]/g, '')
+
+/**
+ * The element of a path that a click has kept. What stands at its place but is something else, as a link that leads
+ * elsewhere, is not it.
+ */
+export function elementAt(path: string): Element | null {
+  try {
+    const element = document.querySelector(withoutAddresses(withoutClasses(path)))
+    return element && withoutClasses(elementPath(element)) === withoutClasses(path) ? element : null
+  } catch {
+    return null
+  }
+}
+
+/**
+ * Tells where elements stand on the page, each time that the page or the question changes.
+ *
+ * @returns a function that asks for other elements
+ */
+export function followLocations(
+  tell: (boxes: (Box | null)[], page: { width: number; height: number }) => void,
+): (paths: readonly string[]) => void {
+  let paths: readonly string[] = []
+  let waiting: ReturnType<typeof setTimeout> | undefined
+  let isFollowing = false
+
+  function tellNow(): void {
+    waiting = undefined
+    const { scrollWidth, scrollHeight } = document.documentElement
+    tell(paths.map(boxAt), { width: scrollWidth, height: scrollHeight })
+  }
+  const tellSoon = () => void (waiting ??= setTimeout(tellNow, PAUSE))
+
+  return (wanted) => {
+    paths = wanted
+    tellNow()
+    if (isFollowing) return
+    isFollowing = true
+    new MutationObserver(tellSoon).observe(document, { subtree: true, childList: true, attributes: true })
+    addEventListener('resize', tellSoon)
+    addEventListener('load', tellSoon, true)
+  }
+}
+
+function boxAt(path: string): Box | null {
+  const element = elementAt(path)
+  const box = element?.getBoundingClientRect()
+  if (!box || (box.width === 0 && box.height === 0)) return null
+  return { x: box.x + scrollX, y: box.y + scrollY, width: box.width, height: box.height }
+}

@@ -1,0 +1,8 @@
+import { evidence } from '~~/server/routing/evidenceThread'
+import { defineOperation } from '~~/server/routing/operation'
+import { readRefusals } from '~~/server/services/evidence/choices'
+
+export default defineOperation('reportEvents', async ({ database, siteId, query }) => ({
+  ...(await evidence().ask(siteId, 'events', query)),
+  refusals: await readRefusals(database, siteId, query),
+}))

@@ -1,0 +1,9 @@
+import { useRuntimeConfig } from '#imports'
+import { defineOperation } from '~~/server/routing/operation'
+import { openPointing } from '~~/server/services/experiments/pointing'
+import { findSite } from '~~/server/services/sites/sites'
+
+export default defineOperation('openPage', async ({ event, database, siteId, sessionId, body }) => {
+  const site = await findSite(database, siteId)
+  return openPointing(site, sessionId, body.path, useRuntimeConfig(event).sessionPassword, Date.now())
+})

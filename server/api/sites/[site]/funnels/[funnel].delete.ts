@@ -1,0 +1,7 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { deleteFunnel } from '~~/server/services/evidence/funnels'
+
+export default defineOperation('deleteFunnel', async ({ database, siteId, personId, path }) => {
+  await deleteFunnel(database, { siteId, funnelId: path.funnel, personId })
+  return { deleted: true }
+})

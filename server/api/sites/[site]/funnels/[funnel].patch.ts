@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { updateFunnel } from '~~/server/services/evidence/funnels'
+
+export default defineOperation('updateFunnel', ({ database, siteId, personId, path, body }) =>
+  updateFunnel(database, { siteId, funnelId: path.funnel, personId }, body),
+)

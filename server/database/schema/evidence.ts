@@ -1,0 +1,20 @@
+import { index, integer, jsonb, pgTable, text, timestamp } from 'drizzle-orm/pg-core'
+import type { FunnelInput } from '../../../shared/evidence/funnel'
+import { person } from './people'
+import { site } from './sites'
+
+/** A way through the site that somebody wants to look at again. */
+export const funnel = pgTable(
+  'funnel',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    siteId: integer()
+      .notNull()
+      .references(() => site.id),
+    name: text().notNull(),
+    plan: jsonb().$type<FunnelInput>().notNull(),
+    createdBy: integer().references(() => person.id),
+    createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [index('funnel_site').on(table.siteId, table.id)],
+)

@@ -1,0 +1,251 @@
+import type { Pool } from 'pg'
+import { clickMap, readingMap } from '../../../core/evidence/clickMap'
+import type { CountedSource } from '../../../core/evidence/countedSteps'
+import { eventKinds } from '../../../core/evidence/eventKinds'
+import { formReports } from '../../../core/evidence/formReport'
+import { funnelReport, leftAt, type FunnelPlan } from '../../../core/evidence/funnel'
+import { ACTIVE_DAYS, overTime } from '../../../core/evidence/overTime'
+import { pageFlow, pageReport } from '../../../core/evidence/pageReport'
+import { selectSessions, type SegmentPart } from '../../../core/evidence/selection'
+import { DIMENSIONS, KIND, type Dimension, type Visits } from '../../../core/evidence/visits'
+import type { MetricKind } from '../../../core/statistics/estimate'
+import { dayAfter, firstMoment, firstMoments } from '../../../core/time/siteDay'
+import { daysBetween, readPage, readSegment, type FilterQuery } from '../../../shared/evidence/filter'
+import type { FunnelInput } from '../../../shared/evidence/funnel'
+import type {
+  ClicksView,
+  EventsView,
+  FlowView,
+  FormsView,
+  FunnelView,
+  LeftView,
+  OverTimeView,
+  PagesView,
+  ReadingView,
+} from '../../../shared/evidence/reports'
+import { HttpProblem } from '../HttpProblem'
+import { EXPOSED_TO, METRIC_SOURCE } from './plans'
+import type { SiteVisits } from './siteVisits'
+
+const MOST_PAGES = 2000
+const MOST_LEFT = 200
+const LATELY_DAYS = 28
+const MOST_VALUES = 12
+const MOST_LISTED_PAGES = 300
+
+interface MapQuestion extends FilterQuery {
+  of: string
+  widthFrom: number
+  widthBelow: number
+}
+type ValuesView = { dimensions: { dimension: Dimension; values: string[] }[]; pages: string[] }
+
+/** What can be asked of a site's visits, and how it is answered. */
+export interface Questions {
+  pages: { question: FilterQuery & { metric?: string }; answer: PagesView }
+  flow: { question: FilterQuery & { of: string }; answer: FlowView }
+  overTime: { question: FilterQuery & { by?: Dimension; metric?: string }; answer: OverTimeView }
+  events: { question: { from: string; to: string }; answer: Omit<EventsView, 'refusals'> }
+  funnel: { question: FilterQuery & { plan: FunnelInput }; answer: FunnelView }
+  left: { question: FilterQuery & { plan: FunnelInput; step: number }; answer: LeftView }
+  forms: { question: FilterQuery; answer: FormsView }
+  clicks: { question: MapQuestion & { kind: 'click' | 'rage' | 'dead' }; answer: ClicksView }
+  reading: { question: MapQuestion; answer: ReadingView }
+  values: { question: { today: string }; answer: ValuesView }
+}
+export type Asked = keyof Questions
+
+/** What answers are made from. */
+interface Source {
+  pool: Pool
+  siteId: number
+  site: SiteVisits
+}
+type Answers = {
+  [Ask in Asked]: (source: Source, question: Questions[Ask]['question']) => Promise<Questions[Ask]['answer']>
+}
+
+export const ANSWERS: Answers = {
+  async pages(source, question) {
+    const { visits, basis } = source.site
+    const metric = await metricSource(source, question.metric)
+    const days = daysOf(question)
+    const selected = await sessionsOf(source, question)
+    const figures = pageReport(visits, selected, firstMoments(question.from, question.to, basis.timeZone), metric)
+    const earlier = rangeBefore(question)
+    const moments = [earlier.from, earlier.to, question.from].map((day) => firstMoment(day, basis.timeZone))
+    const earlierFigures = pageReport(visits, await sessionsOf(source, earlier), [moments[0]!, moments[2]!], metric)
+    const before = new Map(earlierFigures.map(({ page, days: _, ...rest }) => [page, rest]))
+    return {
+      days,
+      ...countSelected(visits, selected),
+      pages: figures.slice(0, MOST_PAGES).map((each) => ({ ...each, before: before.get(each.page) ?? null })),
+    }
+  },
+
+  async flow(source, question) {
+    return pageFlow(source.site.visits, await sessionsOf(source, question), question.of)
+  },
+
+  async overTime(source, question) {
+    const { visits, basis } = source.site
+    const lead = ACTIVE_DAYS.monthly - 1
+    const first = dayAfter(question.from, -lead)
+    const selected = await sessionsOf(source, { ...question, from: first })
+    const moments = firstMoments(first, question.to, basis.timeZone)
+    const metric = await metricSource(source, question.metric)
+    const count = async (filter: FilterQuery) => {
+      const those = await sessionsOf(source, filter)
+      return { ...countSelected(visits, those), views: countViews(visits, those) }
+    }
+    return {
+      days: daysOf(question),
+      series: overTime(visits, selected, moments, lead, question.by ?? null, metric),
+      total: await count(question),
+      before: await count(rangeBefore(question)),
+    }
+  },
+
+  async events({ site: { visits, basis } }, question) {
+    return {
+      days: daysOf(question),
+      kinds: eventKinds(visits, firstMoments(question.from, question.to, basis.timeZone)),
+    }
+  },
+
+  async funnel(source, question) {
+    const { visits, basis } = source.site
+    const moments = firstMoments(question.from, question.to, basis.timeZone)
+    const report = funnelReport(visits, await sessionsOf(source, question), planOf(question.plan), moments)
+    return { ...report, dayNames: daysOf(question) }
+  },
+
+  async left(source, question) {
+    const selected = await sessionsOf(source, question)
+    const left = leftAt(source.site.visits, selected, planOf(question.plan), question.step, MOST_LEFT)
+    return { visitors: left.map(({ visitor, at }) => ({ visitor, at: new Date(at).toISOString() })) }
+  },
+
+  async forms(source, question) {
+    return { forms: formReports(source.site.visits, await sessionsOf(source, question)) }
+  },
+
+  async clicks(source, question) {
+    const width = { from: question.widthFrom, until: question.widthBelow }
+    return clickMap(
+      source.site.visits,
+      await sessionsOf(source, question),
+      readPage(question.of)!,
+      question.kind,
+      width,
+    )
+  },
+
+  async reading(source, question) {
+    const width = { from: question.widthFrom, until: question.widthBelow }
+    return readingMap(source.site.visits, await sessionsOf(source, question), readPage(question.of)!, width)
+  },
+
+  async values(source, { today }) {
+    const { visits } = source.site
+    const lately = { from: dayAfter(today, 1 - LATELY_DAYS), to: today }
+    const selected = await sessionsOf(source, lately)
+    const moments = [lately.from, dayAfter(today)].map((day) => firstMoment(day, source.site.basis.timeZone))
+    return {
+      dimensions: DIMENSIONS.map((dimension) => ({ dimension, values: mostFrequent(visits, selected, dimension) })),
+      pages: pageReport(visits, selected, moments, null)
+        .slice(0, MOST_LISTED_PAGES)
+        .map(({ page }) => page),
+    }
+  },
+}
+
+function daysOf({ from, to }: { from: string; to: string }): string[] {
+  return Array.from({ length: daysBetween(from, to) + 1 }, (_, index) => dayAfter(from, index))
+}
+
+/** As many days before. */
+export function rangeBefore<Filter extends FilterQuery>(filter: Filter): Filter {
+  const count = daysBetween(filter.from, filter.to) + 1
+  return { ...filter, from: dayAfter(filter.from, -count), to: dayAfter(filter.from, -1) }
+}
+
+async function sessionsOf(source: Source, { from, to, segment, page }: FilterQuery): Promise<Uint8Array> {
+  const { visits, basis } = source.site
+  return selectSessions(visits, {
+    from: firstMoment(from, basis.timeZone),
+    until: firstMoment(dayAfter(to), basis.timeZone),
+    segment: await segmentOf(source, segment),
+    page: page ? readPage(page) : null,
+  })
+}
+
+async function segmentOf(source: Source, text: string | undefined): Promise<SegmentPart[]> {
+  const parts: SegmentPart[] = []
+  for (const { name, value } of (text && readSegment(text)) || []) {
+    if (name === 'variant') parts.push({ kind: 'variant', exposures: await exposuresOf(source, value) })
+    else if (name === 'converted' || name === 'unconverted')
+      parts.push({ kind: 'converted', source: (await metricSource(source, value))!, isConverted: name === 'converted' })
+    else parts.push({ kind: 'dimension', dimension: name, value })
+  }
+  return parts
+}
+
+async function metricSource({ pool, siteId }: Source, id: string | undefined): Promise<CountedSource | null> {
+  if (id === undefined) return null
+  const { rows } = await pool.query<{ kind: MetricKind; source: CountedSource }>(METRIC_SOURCE, [siteId, id])
+  if (!rows[0]) throw new HttpProblem(404, 'This metric does not exist any more. Choose another one.')
+  return rows[0].source
+}
+
+/** Visitors of a variant, such as 5.1, with the moment of their exposure. */
+async function exposuresOf({ pool, siteId, site }: Source, value: string): Promise<ReadonlyMap<number, number>> {
+  const [experiment, position] = value.split('.').map(Number)
+  if (!Number.isInteger(experiment) || !Number.isInteger(position) || experiment! > 2_147_483_647 || position! > 99)
+    throw new HttpProblem(422, 'Name a variant by the number of its experiment and its place, such as 5.1.')
+  const { rows } = await pool.query<{ visitor: string; at: number }>(EXPOSED_TO, [siteId, experiment, position])
+  const known = rows.flatMap(({ visitor, at }): [number, number][] => {
+    const number = site.visits.visitorOf(visitor)
+    return number === undefined ? [] : [[number, at]]
+  })
+  return new Map(known)
+}
+
+export function planOf({ steps, isStrict, limitMinutes, isWithinSession }: FunnelInput): FunnelPlan {
+  return {
+    steps: steps.map(({ source }) => source),
+    isStrict,
+    limit: limitMinutes === null ? null : limitMinutes * 60_000,
+    isWithinSession,
+  }
+}
+
+function countSelected(visits: Visits, selected: Uint8Array): { sessions: number; visitors: number } {
+  const visitors = new Uint8Array(visits.visitorCount)
+  let sessions = 0
+  for (let session = 0; session < selected.length; session++)
+    if (selected[session] === 1) {
+      sessions++
+      visitors[visits.sessionVisitor.values[session]!] = 1
+    }
+  return { sessions, visitors: visitors.reduce((sum, each) => sum + each, 0) }
+}
+
+function countViews(visits: Visits, selected: Uint8Array): number {
+  let views = 0
+  for (const { count, kind, session } of visits.blocks())
+    for (let row = 0; row < count; row++) if (kind[row] === KIND.page && selected[session[row]!] === 1) views++
+  return views
+}
+
+function mostFrequent(visits: Visits, selected: Uint8Array, dimension: Dimension): string[] {
+  const { texts, size } = visits.dimensions[dimension]
+  const values = visits.sessionDimensions[dimension].values
+  const counts = new Uint32Array(size)
+  for (let session = 0; session < selected.length; session++) if (selected[session] === 1) counts[values[session]!]!++
+  return [...counts.keys()]
+    .filter((value) => value > 0 && counts[value]! > 0)
+    .sort((a, b) => counts[b]! - counts[a]!)
+    .slice(0, MOST_VALUES)
+    .map((value) => texts[value]!)
+}

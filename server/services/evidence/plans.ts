@@ -1,0 +1,52 @@
+/**
+ * All SQL that brings visits into memory. Every statement names the site. What has been folded is what is read: by then
+ * it is known who is left out.
+ */
+const ms = (column: string) => `extract(epoch FROM ${column})::float8 * 1000`
+
+export const FOLDED_UP_TO = 'SELECT seq FROM fold_cursor WHERE site_id = $1'
+/** What a change of which makes everything read anew. */
+export const BASIS = `
+  SELECT s.address, s.time_zone AS "timeZone", s.currency,
+    coalesce((SELECT json_agg(json_build_object('currency', r.currency, 'from', r."from", 'rate', r.rate)) FROM currency_rate r WHERE r.site_id = s.id), '[]') AS rates
+  FROM site s WHERE s.id = $1`
+
+export const END_OF_PORTION = `
+  SELECT max(seq) AS seq FROM (
+    SELECT seq FROM (
+      (SELECT seq FROM page_view WHERE site_id = $1 AND seq > $2 AND seq <= $3 ORDER BY seq LIMIT $4)
+      UNION ALL
+      (SELECT seq FROM event WHERE site_id = $1 AND seq > $2 AND seq <= $3 ORDER BY seq LIMIT $4)
+    ) arrived ORDER BY seq LIMIT $4
+  ) portion`
+
+/** As `segmentsOf` tells them apart. */
+export const SOURCE = "left(coalesce(campaign_source, referrer_host, 'direct'), 100)"
+export const LANGUAGE = "nullif(lower(split_part(language, '-', 1)), '')"
+export const VISITOR = "CASE WHEN visit > 1 THEN 'returning' WHEN visit = 1 THEN 'new' END"
+
+export const VIEWS = `
+  SELECT visitor_id, session_id, ${ms('occurred_at')}, address, window_width, device, browser, system, country, region, city,
+    ${LANGUAGE}, ${SOURCE}, campaign_medium, campaign, campaign_term, campaign_content, time_zone, ${VISITOR}, seq
+  FROM page_view WHERE site_id = $1 AND seq > $2 AND seq <= $3 ORDER BY seq`
+
+export const EVENTS = `
+  SELECT visitor_id, session_id, ${ms('occurred_at')}, address, type, element, label, name, amount::float8, currency, once,
+    page_x, page_y, element_x, element_y, properties, seq
+  FROM event WHERE site_id = $1 AND seq > $2 AND seq <= $3 AND type <> 'exposure' ORDER BY seq`
+
+/** Who of those that came is in nobody's numbers. */
+export const LEFT_OUT = `
+  SELECT id, left_out IS NOT NULL FROM visitor
+  WHERE site_id = $1 AND id IN (
+    SELECT visitor_id FROM page_view WHERE site_id = $1 AND seq > $2 AND seq <= $3
+    UNION SELECT visitor_id FROM event WHERE site_id = $1 AND seq > $2 AND seq <= $3)`
+
+/** Visitors of a variant with the moment of their exposure. */
+export const EXPOSED_TO = `
+  SELECT visitor_id AS visitor, ${ms('exposed_at')} AS at FROM exposure
+  WHERE site_id = $1 AND experiment_id = $2 AND variant = $3 AND left_out IS NULL`
+
+/** The definition of a metric in its latest version. */
+export const METRIC_SOURCE = `
+  SELECT kind, source FROM metric_version WHERE site_id = $1 AND metric_id = $2 ORDER BY version DESC LIMIT 1`

@@ -1,0 +1,186 @@
+import type { Schema } from '../yup'
+import { lazy, object, string } from '../yup'
+import {
+  clicksQuery,
+  eventsQuery,
+  flowQuery,
+  liveQuery,
+  formsQuery,
+  overTimeQuery,
+  pagesQuery,
+  readingQuery,
+  type ClicksView,
+  type EventsView,
+  type EvidenceChoices,
+  type FlowView,
+  type FormsView,
+  type FunnelView,
+  type LeftView,
+  type OverTimeView,
+  type PagesView,
+  type ReadingView,
+} from '../evidence/reports'
+import { funnelQuestionSchema, leftQuestionSchema, savedFunnelSchema, type SavedFunnel } from '../evidence/funnel'
+import { pointingSchema, type PointingSession } from '../experiment'
+import { pointingReply } from '../replies/experiment'
+import * as replies from '../replies/evidence'
+import { answers, answersStream, confirms, type Operation } from './operation'
+import { SITE } from './sites'
+
+const EVIDENCE = `${SITE}/evidence`
+
+/** What each report that is also a statement is asked with. */
+export const STATED = {
+  pages: pagesQuery,
+  overTime: overTimeQuery,
+  funnel: funnelQuestionSchema,
+  forms: formsQuery,
+  clicks: clicksQuery,
+  reading: readingQuery,
+} as const
+const NAMES = Object.keys(STATED) as (keyof typeof STATED)[]
+
+const statementSchema = object({
+  report: string().oneOf(NAMES, 'There is no such report.').required('Say which report.'),
+  question: lazy((_value, { parent }): Schema => {
+    const { report } = (parent ?? {}) as { report?: keyof typeof STATED }
+    return ((report && STATED[report]) ?? object()).required('Say what is asked.')
+  }),
+})
+
+export const EVIDENCE_OPERATIONS = {
+  readEvidenceChoices: {
+    method: 'get',
+    path: `${EVIDENCE}/choices`,
+    access: 'viewer',
+    summary: 'What reports can be asked by: values of the last four weeks, metrics, variants and pages',
+    reply: answers<EvidenceChoices>(replies.choicesReply),
+  },
+  reportPages: {
+    method: 'get',
+    path: `${EVIDENCE}/pages`,
+    access: 'viewer',
+    summary: 'Figures of every page, with those of as many days before',
+    query: pagesQuery,
+    reply: answers<PagesView>(replies.pagesReply),
+  },
+  reportPageFlow: {
+    method: 'get',
+    path: `${EVIDENCE}/page-flow`,
+    access: 'viewer',
+    summary: 'Where visitors of a page come from and go next',
+    query: flowQuery,
+    reply: answers<FlowView>(replies.flowReply),
+  },
+  reportOverTime: {
+    method: 'get',
+    path: `${EVIDENCE}/over-time`,
+    access: 'viewer',
+    summary: 'Visitors, sessions, who is active, and a metric, by day and by the values of a dimension',
+    query: overTimeQuery,
+    reply: answers<OverTimeView>(replies.overTimeReply),
+  },
+  reportEvents: {
+    method: 'get',
+    path: `${EVIDENCE}/events`,
+    access: 'viewer',
+    summary: 'Every kind of event that arrived, by day, and what was refused',
+    query: eventsQuery,
+    reply: answers<EventsView>(replies.eventsReply),
+  },
+  watchArrivals: {
+    method: 'get',
+    path: `${EVIDENCE}/live`,
+    access: 'viewer',
+    summary: 'What arrives, as it arrives (server-sent events)',
+    query: liveQuery,
+    produces: 'text/event-stream',
+    reply: answersStream(),
+  },
+  reportForms: {
+    method: 'get',
+    path: `${EVIDENCE}/forms`,
+    access: 'viewer',
+    summary: 'Every form, field by field',
+    query: formsQuery,
+    reply: answers<FormsView>(replies.formsReply),
+  },
+  reportClicks: {
+    method: 'get',
+    path: `${EVIDENCE}/clicks`,
+    access: 'viewer',
+    summary: 'Where people click on some pages, by element and cell',
+    query: clicksQuery,
+    reply: answers<ClicksView>(replies.clicksReply),
+  },
+  reportReading: {
+    method: 'get',
+    path: `${EVIDENCE}/reading`,
+    access: 'viewer',
+    summary: 'How far down some pages are read, and how long each part is looked at',
+    query: readingQuery,
+    reply: answers<ReadingView>(replies.readingReply),
+  },
+  openPage: {
+    method: 'post',
+    path: `${EVIDENCE}/page-frame`,
+    access: 'viewer',
+    summary: 'Get a short-lived token to show a page of the site, uncounted, under a report',
+    body: pointingSchema,
+    reply: answers<PointingSession>(pointingReply),
+  },
+  reportFunnel: {
+    method: 'post',
+    path: `${EVIDENCE}/funnel`,
+    access: 'viewer',
+    summary: 'How many take each step of a way',
+    body: funnelQuestionSchema,
+    reply: answers<FunnelView>(replies.funnelReply),
+  },
+  reportFunnelLeft: {
+    method: 'post',
+    path: `${EVIDENCE}/funnel-left`,
+    access: 'viewer',
+    summary: 'Visitors who came as far as a step and no further, the latest first',
+    body: leftQuestionSchema,
+    reply: answers<LeftView>(replies.leftReply),
+  },
+  stateReport: {
+    method: 'post',
+    path: `${EVIDENCE}/statement`,
+    access: 'viewer',
+    summary: 'The statement over raw views and events that says what a report says',
+    body: statementSchema,
+    reply: answers<{ sql: string }>(replies.statementReply),
+  },
+  listFunnels: {
+    method: 'get',
+    path: `${SITE}/funnels`,
+    access: 'viewer',
+    summary: 'The funnels that were kept',
+    reply: answers<SavedFunnel[]>(replies.funnelsReply),
+  },
+  createFunnel: {
+    method: 'post',
+    path: `${SITE}/funnels`,
+    access: 'editor',
+    summary: 'Keep a funnel under a name',
+    body: savedFunnelSchema,
+    reply: answers<SavedFunnel>(replies.savedFunnelReply),
+  },
+  updateFunnel: {
+    method: 'patch',
+    path: `${SITE}/funnels/{funnel}`,
+    access: 'editor',
+    summary: 'Change a funnel that was kept',
+    body: savedFunnelSchema,
+    reply: answers<SavedFunnel>(replies.savedFunnelReply),
+  },
+  deleteFunnel: {
+    method: 'delete',
+    path: `${SITE}/funnels/{funnel}`,
+    access: 'editor',
+    summary: 'Delete a funnel that was kept',
+    reply: confirms('deleted'),
+  },
+} as const satisfies Record<string, Operation>

@@ -1,0 +1,107 @@
+import { object, string } from '../yup'
+import type { PageMatch, PageRule } from '../../core/targeting/pageRule'
+import { DIMENSIONS, type Dimension } from '../../core/evidence/visits'
+
+/** The longest range that is looked at. */
+export const MOST_DAYS = 400
+const MOST_PARTS = 8
+
+/** What a segment may ask for beside the dimensions: a conversion or none, and a variant of an experiment. */
+export const OTHER_PARTS = ['converted', 'unconverted', 'variant'] as const
+export type PartName = Dimension | (typeof OTHER_PARTS)[number]
+export interface SegmentText {
+  name: PartName
+  /** A value of the dimension, the id of a metric, or an experiment and a position such as 5.1. */
+  value: string
+}
+
+const day = (which: string) =>
+  string()
+    .matches(/^\d{4}-\d{2}-\d{2}$/, `Type the ${which} day, such as 2026-03-01.`)
+    .test('day', 'There is no such day.', (value) => value === undefined || isDay(value))
+    .required(`Say the ${which} day.`)
+
+/** Fields of every report: days of the site, both included, and perhaps a segment and pages. */
+export const filterFields = {
+  from: day('first'),
+  to: day('last').test('order', 'The last day lies before the first.', (to, { parent }) => {
+    const { from } = parent as { from?: string }
+    return !to || !from || from <= to
+  }),
+  /** Such as device:phone,country:IE; commas and colons in values are percent-encoded. */
+  segment: string()
+    .max(1000, 'The segment is longer than 1,000 characters.')
+    .test('segment', 'There is no such segment.', (value) => value === undefined || readSegment(value) !== null),
+  /** Sessions with a view of such a page: is:/book, begins:/crossings/ or contains:torrin. */
+  page: string()
+    .max(600, 'The address is longer than 600 characters.')
+    .test('page', 'Write pages as is:/book, begins:/crossings/ or contains:torrin.', (value) => {
+      return value === undefined || readPage(value) !== null
+    }),
+}
+
+/** Every report is bounded in the days that it looks at. */
+export const SPAN = ['span', `Look at most at ${MOST_DAYS} days.`, isWithinSpan] as const
+function isWithinSpan({ from, to }: { from?: string; to?: string }): boolean {
+  return !from || !to || daysBetween(from, to) < MOST_DAYS
+}
+
+export const filterSchema = object(filterFields).test(...SPAN)
+
+/** A filter as it travels. */
+export interface FilterQuery {
+  from: string
+  to: string
+  segment?: string
+  page?: string
+}
+
+function isDay(value: string): boolean {
+  const at = Date.parse(value)
+  return !Number.isNaN(at) && new Date(at).toISOString().startsWith(value)
+}
+
+/** Days from one to another. */
+export function daysBetween(from: string, to: string): number {
+  return Math.round((Date.parse(to) - Date.parse(from)) / 86_400_000)
+}
+
+/** The parts of a segment; null for a text that is none. */
+export function readSegment(text: string): SegmentText[] | null {
+  const parts = text.split(',').map((part): SegmentText | null => {
+    const [name = '', encoded = '', ...rest] = part.split(':')
+    if (rest.length > 0 || encoded === '' || !isPartName(name)) return null
+    try {
+      return { name, value: decodeURIComponent(encoded) }
+    } catch {
+      return null
+    }
+  })
+  return parts.length <= MOST_PARTS && parts.every((part) => part !== null) ? parts : null
+}
+
+export function segmentText(parts: readonly SegmentText[]): string {
+  return parts.map(({ name, value }) => `${name}:${encodeURIComponent(value)}`).join(',')
+}
+
+function isPartName(name: string): name is PartName {
+  return [...DIMENSIONS, ...OTHER_PARTS].some((each) => each === name)
+}
+
+const MATCHES: Record<string, PageMatch> = { is: 'exact', begins: 'begins', contains: 'contains' }
+
+/** The page rule that a text stands for, or null. */
+export function readPage(text: string): PageRule | null {
+  const at = text.indexOf(':')
+  const match = MATCHES[text.slice(0, at)]
+  const value = text.slice(at + 1)
+  if (!match || value === '' || (match !== 'contains' && !value.startsWith('/'))) return null
+  return { match, value }
+}
+
+export function pageText({ match, value }: PageRule): string {
+  return `${Object.keys(MATCHES).find((name) => MATCHES[name] === match)!}:${value}`
+}
+
+/** Id of a metric of the site. */
+export const metricField = string().max(40, 'There is no such metric.')

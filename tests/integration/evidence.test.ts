@@ -1,0 +1,327 @@
+import { eq } from 'drizzle-orm'
+import { afterAll, beforeAll, expect, test } from 'vitest'
+import { BANDS } from '../../core/evidence/behavior'
+import { dayAfter } from '../../core/time/siteDay'
+import { createRandom } from '../../demo/visitors/random'
+import { connect } from '../../server/database/connect'
+import { metric, metricVersion, site } from '../../server/database/schema'
+import { ANSWERS, type Asked, type Questions } from '../../server/services/evidence/answers'
+import { readSiteVisits, type SiteVisits } from '../../server/services/evidence/siteVisits'
+import { STATEMENTS, type Stated } from '../../server/services/evidence/statements'
+import { OTHERS } from '../../core/evidence/overTime'
+import type { FunnelInput } from '../../shared/evidence/funnel'
+import { folded, happen, type Happening } from '../arrivals'
+import { createTeam } from './people'
+import { ownStack } from './ownStack'
+
+const { databaseUrl } = ownStack()
+const database = connect(databaseUrl, 3)
+afterAll(() => database.$client.end())
+
+/** Clocks in Ireland change on March 29, 2026, and on October 25. */
+const CHANGES = [Date.UTC(2026, 2, 29, 1), Date.UTC(2026, 9, 25, 1)]
+const [SECOND, MINUTE] = [1000, 60_000]
+const random = createRandom(11)
+const pick = <Value>(values: readonly Value[]): Value => values[Math.floor(random.uniform() * values.length)]!
+const whole = (low: number, high: number) => Math.floor(random.between(low, high + 1))
+
+const PATHS = ['/', '/crossings/torrin', '/crossings/ennisay/', '/book', '/book/pay', '/help?ref=a', '/help?ref=b']
+const BOOKING = 'body>main:nth-child(2)>form#booking.steps:nth-child(2)'
+const ELEMENTS = [
+  `${BOOKING}>button#go:nth-child(3)`,
+  'body>main:nth-child(2)>h1:nth-child(1)',
+  'body>a#help.link:nth-child(1)',
+]
+const FIELDS = ['date', 'adults', 'length']
+
+type Inner = NonNullable<Happening['events']>[number]
+
+function innerEvents(at: number, path: string): Inner[] {
+  const after = () => at + whole(1, 50) * SECOND
+  const events: Inner[] = []
+  const maybe = (chance: number, make: () => Inner) => void (random.chance(chance) && events.push(make()))
+  for (let times = 0; times < 3; times++)
+    maybe(0.4, () => ({
+      ...{
+        type: 'click',
+        at: after(),
+        element: pick(ELEMENTS),
+        label: 'Go on',
+        place: [whole(0, 390), whole(0, 2000)],
+      },
+      within: [whole(0, 1000), whole(0, 1000)],
+    }))
+  maybe(0.1, () => ({ type: 'error', at: after(), name: 'It broke' }))
+  maybe(0.1, () => ({ type: 'dead', at: after(), element: pick(ELEMENTS), place: [10, 10] }))
+  maybe(0.1, () => ({ type: 'rage', at: after(), element: pick(ELEMENTS), place: [10, 10], properties: { clicks: 4 } }))
+  maybe(0.2, () => ({
+    type: 'custom',
+    at: after(),
+    name: pick(['order', 'chat']),
+    amount: whole(1, 9000) / 100,
+    reference: pick(['A', 'B', 'C', undefined]),
+  }))
+  for (let times = 0; times < 2; times++)
+    maybe(0.5, () => {
+      const height = whole(500, 3000)
+      const bands = Array.from({ length: BANDS }, () => whole(0, 4000))
+      return {
+        type: 'reading',
+        at: after(),
+        properties: { seen: whole(100, 90_000), depth: whole(300, height), height, bands },
+      }
+    })
+  if (path.startsWith('/book') && random.chance(0.8)) {
+    const form = path === '/book' ? 'booking' : 'payment'
+    events.push({
+      ...{ type: 'form', at: at + 200, element: BOOKING, name: form },
+      properties: { fields: FIELDS.map((name) => ({ name, label: name.toUpperCase(), kind: 'text' })) },
+    })
+    for (let times = 0; times < 4; times++)
+      maybe(0.6, () => ({
+        ...{
+          type: 'field',
+          at: after(),
+          element: `${BOOKING}>input:nth-child(${times + 1})`,
+          name: pick([...FIELDS, 'gone']),
+        },
+        properties: {
+          ...{ form, time: whole(200, 60_000), hesitation: random.chance(0.3) ? null : whole(10, 9000) },
+          ...{ isBlank: random.chance(0.3), isRefill: random.chance(0.2) },
+        },
+      }))
+    maybe(0.5, () => ({ type: 'submit', at: at + 55 * SECOND, element: BOOKING }))
+  }
+  return events
+}
+
+/** A visit close to midnight or to a change of clocks, now and then with another tab beside it. */
+function visit(index: number): Happening[] {
+  const midnight = Math.floor(CHANGES[index % 2]! / 86_400_000) * 86_400_000 + whole(-3, 3) * 86_400_000
+  let at = midnight + whole(-120, 160) * MINUTE + whole(0, 59_999)
+  const visitor = `visitor-${whole(1, 90)}`
+  const view = {
+    ...{ sessionId: random.chance(0.08) ? `shared-${visitor}` : `session-${index}`, visit: pick([1, 2, 3, null]) },
+    ...{
+      device: pick(['phone', 'desktop', 'tablet']),
+      country: pick(['IE', 'GB', null]),
+      language: pick(['en-IE', 'de', null]),
+    },
+    ...{
+      browser: pick(['Firefox', 'Chrome']),
+      campaignSource: pick(['mail', null, null]),
+      campaign: pick(["o'clock", null]),
+    },
+    ...{ referrerHost: pick(['search.example', null]), windowWidth: pick([390, 820, 1440, null]) },
+  }
+  return Array.from({ length: whole(1, 5) }, (): Happening => {
+    const path = pick(PATHS)
+    const events = innerEvents(at, path)
+    const happening = { visitor, at, path, view, events }
+    at += whole(5, 600) * SECOND
+    return happening
+  })
+}
+
+let source: { pool: typeof database.$client; siteId: number; site: SiteVisits }
+
+beforeAll(async () => {
+  const team = await createTeam(database)
+  const siteId = team.site.id
+  await database.update(site).set({ timeZone: 'Europe/Dublin', currency: 'EUR' }).where(eq(site.id, siteId))
+  await database.insert(metric).values([
+    { id: 'metric-order', siteId, name: 'Orders' },
+    { id: 'metric-help', siteId, name: 'Help' },
+  ])
+  await database.insert(metricVersion).values([
+    { siteId, metricId: 'metric-order', version: 1, kind: 'mean', source: { type: 'event', name: 'order' } },
+    { siteId, metricId: 'metric-help', version: 1, kind: 'conversion', source: { type: 'click', selector: 'a#help' } },
+  ])
+  const visits = Array.from({ length: 320 }, (_, index) => visit(index))
+  const write = async (some: readonly Happening[][]) => {
+    await happen(database, team.site, some.flat())
+    await folded(database, siteId)
+  }
+  await write(visits.slice(0, 150))
+  const robot = { isRobot: true, sessionId: 'robot' }
+  await write([[{ visitor: 'a-robot', at: visits[0]![0]!.at, path: '/book', view: robot }]])
+  const early = await readSiteVisits(database.$client, siteId, null)
+  // What comes later is as often of earlier days, and of visitors and sessions that are known.
+  early.visits.blocks()
+  await write(visits.slice(150, 300))
+  await readSiteVisits(database.$client, siteId, early)
+  early.visits.blocks()
+  await write(visits.slice(300))
+  source = { pool: database.$client, siteId, site: await readSiteVisits(database.$client, siteId, early) }
+})
+
+const SEGMENTS = [
+  ...[undefined, 'device:phone', 'country:IE,device:desktop', 'language:en', 'source:direct', 'visitor:new'],
+  ...[`campaign:${encodeURIComponent("o'clock")}`, 'country:unknown', 'converted:metric-order', 'landing:%2Fbook'],
+  ...['unconverted:metric-help', 'converted:metric-help,device:phone'],
+]
+const PAGES = [undefined, undefined, 'is:/book', 'begins:/crossings/', 'contains:ref=a', 'is:/crossings/ennisay']
+
+function drawFilter() {
+  const from = dayAfter(pick(['2026-03-25', '2026-10-21']), whole(0, 5))
+  const filter = { from, to: dayAfter(from, whole(0, 5)), segment: pick(SEGMENTS), page: pick(PAGES) }
+  return Object.fromEntries(Object.entries(filter).filter(([, value]) => value !== undefined)) as {
+    from: string
+    to: string
+  }
+}
+
+/** Asks for a report and for what its statement says; `compare` is given both, ten times. */
+async function tenTimes<Ask extends Stated>(
+  ask: Ask,
+  draw: () => object,
+  compare: (answer: Questions[Ask]['answer'], rows: Record<string, unknown>[]) => number,
+): Promise<void> {
+  let compared = 0
+  for (let round = 0; round < 10; round++) {
+    const question = { ...drawFilter(), ...draw() } as unknown as Questions[Ask]['question']
+    const answer = await (
+      ANSWERS[ask] as (of: typeof source, asked: typeof question) => Promise<Questions[Ask]['answer']>
+    )(source, question)
+    const statement = await (STATEMENTS[ask] as (of: typeof source, asked: typeof question) => Promise<string>)(
+      source,
+      question,
+    )
+    const { rows } = await database.$client.query<Record<string, unknown>>(statement)
+    try {
+      compared += compare(answer, rows)
+    } catch (error) {
+      throw new Error(`${ask} ${JSON.stringify(question)}`, { cause: error })
+    }
+  }
+  expect(compared).toBeGreaterThan(20)
+}
+
+const METRICS = [undefined, 'metric-order', 'metric-help']
+
+test('the figures of pages are those of the raw views and events', () =>
+  tenTimes(
+    'pages',
+    () => ({ metric: pick(METRICS) }),
+    ({ pages }, rows) => {
+      const asRow = ({ before: _, days: __, ...rest }: (typeof pages)[number]) => rest
+      const byPage = (a: { page?: unknown }, b: { page?: unknown }) => (String(a.page) < String(b.page) ? -1 : 1)
+      expect(pages.map(asRow).sort(byPage)).toEqual(rows.sort(byPage))
+      return rows.length
+    },
+  ))
+
+test('visitors over time, who is new, who is active, and any metric are those of the raw views and events', () =>
+  tenTimes(
+    'overTime',
+    () => ({ metric: pick(METRICS), by: pick([undefined, 'device', 'landing']) }),
+    ({ series, days }, rows) => {
+      const { by } = { by: series[0]?.value !== null }
+      for (const own of series) {
+        if (own.value === OTHERS) continue
+        const expected = rows.filter((row) => (by ? row.value === own.value : true))
+        if (expected.length === 0) continue
+        for (const [index, day] of days.entries()) {
+          const { value: _, ...counts } = own
+          const figures = Object.fromEntries(Object.entries(counts).map(([name, list]) => [name, list[index]]))
+          const { value: __, day: ___, ...row } = expected.find((each) => each.day === day)!
+          expect([day, figures]).toEqual([day, row])
+        }
+      }
+      return rows.length
+    },
+  ))
+
+const STEPS: FunnelInput['steps'] = [
+  { name: 'Start', source: { type: 'visit', page: { match: 'exact', value: '/' } } },
+  { name: 'Crossing', source: { type: 'visit', page: { match: 'begins', value: '/crossings/' } } },
+  { name: 'Go', source: { type: 'click', selector: '#go' } },
+  { name: 'Book', source: { type: 'visit', page: { match: 'begins', value: '/book' } } },
+  { name: 'Sent', source: { type: 'submit', selector: '#booking' } },
+  { name: 'Order', source: { type: 'event', name: 'order' } },
+]
+
+test('a funnel counts who took each step, strictly or loosely, in time, in a session or across', () =>
+  tenTimes(
+    'funnel',
+    () => {
+      const steps = STEPS.filter(() => random.chance(0.5))
+      const two = steps.length < 2 ? [STEPS[3]!, STEPS[4]!] : steps
+      const { segment: _, ...wide } = { from: '2026-03-25', to: pick(['2026-03-30', '2026-11-02']), segment: null }
+      const limitMinutes = pick([null, 1, 12, 60 * 24 * 30])
+      const plan = { steps: two, isStrict: random.chance(0.5), limitMinutes, isWithinSession: random.chance(0.5) }
+      return { ...wide, plan }
+    },
+    ({ steps }, [row]) => {
+      expect(steps.map(({ reached }) => reached)).toEqual(steps.map((_, index) => row![`reached${index + 1}`]))
+      for (const [index, { time }] of steps.entries()) {
+        const expected = row![`time${index + 1}`] as number[] | null | undefined
+        expect(time?.map(Math.round) ?? null).toEqual(expected?.map((each) => Math.round(Number(each))) ?? null)
+      }
+      return steps[0]!.reached
+    },
+  ))
+
+test('forms are told field by field as the raw events tell them', () =>
+  tenTimes(
+    'forms',
+    () => ({}),
+    ({ forms }, rows) => {
+      const known = rows.filter(({ field }) => field !== null)
+      for (const { page, form, fields, ...counts } of forms) {
+        const own = rows.find((row) => row.page === page && row.form === form)!
+        expect(counts).toEqual({ seen: own.seen, begun: own.begun, sent: own.sent })
+        for (const { name, label: _, kind: __, ...field } of fields) {
+          const row = known.find((each) => each.page === page && each.form === form && each.field === name)
+          if (!row) expect([name, field.reached]).toEqual([name, 0])
+          else {
+            const { reached, refilled, blank, left, time, hesitation } = row
+            expect([name, field]).toEqual([name, { reached, refilled, blank, left, time, hesitation }])
+          }
+        }
+      }
+      expect(forms.flatMap(({ fields }) => fields.filter(({ reached }) => reached > 0)).length).toBe(known.length)
+      return known.length + 3
+    },
+  ))
+
+const MAP = () => ({
+  of: pick(['is:/', 'begins:/book', 'begins:/']),
+  ...pick([
+    { widthFrom: 0, widthBelow: 1000 },
+    { widthFrom: 300, widthBelow: 100_000 },
+    { widthFrom: 0, widthBelow: 100_000 },
+  ]),
+})
+
+test('clicks are counted by element, and each lies in a cell', () =>
+  tenTimes(
+    'clicks',
+    () => ({ ...MAP(), kind: pick(['click', 'rage', 'dead']) }),
+    ({ elements, clicks }, rows) => {
+      expect(elements.map(({ path, clicks: own, visitors }) => ({ path, clicks: own, visitors }))).toEqual(rows)
+      for (const each of elements) expect(each.cells.reduce((sum, [, count]) => sum + count, 0)).toBe(each.clicks)
+      return clicks
+    },
+  ))
+
+test('reading is told by how far down and how long each part was looked at', () =>
+  tenTimes('reading', MAP, ({ sessions, reach, attention }, [row]) => {
+    expect({ sessions, reach }).toEqual({ sessions: row!.sessions, reach: row!.reach })
+    const sums = attention.map((mean) => Math.round(mean * sessions))
+    expect(sums).toEqual((row!.attention as number[]).map(Math.round))
+    return sessions
+  }))
+
+test('what comes later is told like what came at once, and changed settings are read by', async () => {
+  const whole = await readSiteVisits(database.$client, source.siteId, null)
+  const question = { from: '2026-03-20', to: '2026-11-01' }
+  for (const ask of ['pages', 'forms'] as const satisfies Asked[])
+    expect(await ANSWERS[ask]({ ...source, site: whole }, question)).toEqual(await ANSWERS[ask](source, question))
+  await database.update(site).set({ timeZone: 'Pacific/Auckland' }).where(eq(site.id, source.siteId))
+  const moved = await readSiteVisits(database.$client, source.siteId, whole)
+  expect(moved).not.toBe(whole)
+  expect(await ANSWERS.pages({ ...source, site: moved }, { from: '2026-03-28', to: '2026-03-28' })).not.toEqual(
+    await ANSWERS.pages(source, { from: '2026-03-28', to: '2026-03-28' }),
+  )
+})
