@@ -1,5 +1,5 @@
 import type { Schema } from '../yup'
-import { lazy, object, string } from '../yup'
+import { mixed, object, string } from '../yup'
 import {
   clicksQuery,
   eventsQuery,
@@ -42,9 +42,8 @@ const NAMES = Object.keys(STATED) as (keyof typeof STATED)[]
 
 const statementSchema = object({
   report: string().oneOf(NAMES, 'There is no such report.').required('Say which report.'),
-  question: lazy((_value, { parent }): Schema => {
-    const { report } = (parent ?? {}) as { report?: keyof typeof STATED }
-    return ((report && STATED[report]) ?? object()).required('Say what is asked.')
+  question: mixed().when('report', ([report]: unknown[]): Schema => {
+    return (STATED[report as keyof typeof STATED] ?? object()).required('Say what is asked.')
   }),
 })
 

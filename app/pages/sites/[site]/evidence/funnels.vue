@@ -29,7 +29,8 @@ function apply(next: FunnelInput): void {
     errors.value = {}
   } catch (error) {
     if (!(error instanceof ValidationError)) throw error
-    errors.value = Object.fromEntries(error.inner.map((each) => [`plan.${each.path}`, each.message]))
+    // Of several messages of a field the first.
+    errors.value = Object.fromEntries(error.inner.map((each) => [`plan.${each.path}`, each.message]).reverse())
   }
 }
 async function save(work: Promise<SavedFunnel>, said: string): Promise<void> {

@@ -1,0 +1,217 @@
+import { expect, type Page } from '@playwright/test'
+import { sql } from 'drizzle-orm'
+import { createFunnel } from '../../server/services/evidence/funnels'
+import { updateCollection } from '../../server/services/collection/collection'
+import { EVERYWHERE } from '../../shared/collection'
+import { scriptLine } from '../../shared/scriptLine'
+import { folded, happen, type Happening } from '../arrivals'
+import { createTeam } from './team'
+import { newVisitor, reported } from './visitor'
+import { test, type World } from './world'
+
+const TYPED = ['4711.2599', '2027-06-17', '06172027']
+const row = (page: Page, name: string | RegExp) => page.getByRole('row', { name })
+
+/** Every row of every table that holds one of some texts. */
+async function rowsWith({ database }: World, texts: readonly string[]): Promise<string[]> {
+  const { rows: tables } = await database.execute<{ name: string }>(sql`
+    SELECT format('%I.%I', table_schema, table_name) AS name FROM information_schema.tables
+    WHERE table_type = 'BASE TABLE' AND table_schema NOT IN ('pg_catalog', 'information_schema')`)
+  expect(tables.length).toBeGreaterThan(30)
+  const found: string[] = []
+  for (const { name } of tables)
+    for (const text of texts) {
+      const pattern = `%${text}%`
+      const { rows } = await database.execute<{ row: string }>(
+        sql`SELECT t::text AS row FROM ${sql.raw(name)} t WHERE t::text LIKE ${pattern} LIMIT 1`,
+      )
+      found.push(...rows.map((each) => `${name}: ${each.row}`))
+    }
+  return found
+}
+
+test('a visitor who hesitates in a form on a phone and leaves is seen in the form, the funnel and the heatmap', async ({
+  world,
+  browser,
+  page,
+}) => {
+  const { database, demoOrigin, url } = world
+  const team = await createTeam(world, 'evidence')
+  const { rows } = await database.execute<{ key: string }>(sql`SELECT key FROM site WHERE id = ${team.siteId}`)
+  await updateCollection(database, team.siteId, null, { behavior: { share: 10_000, pages: [...EVERYWHERE] } })
+  await world.serveDemo({ scriptLine: scriptLine(url, rows[0]!.key) })
+  await createFunnel(database, team.siteId, null, {
+    name: 'Booking',
+    plan: {
+      steps: ['/book', '/book/travelers'].map((value) => ({
+        name: value,
+        source: { type: 'visit', page: { match: 'exact', value } },
+      })),
+      ...{ isStrict: false, limitMinutes: null, isWithinSession: true },
+    },
+  })
+  await team.signIn(page, 'owner', 'evidence/events')
+  await page.getByLabel('Only from this browser').uncheck()
+  await expect(page.getByText('Listening.')).toBeVisible()
+
+  const sent: string[] = []
+  const context = await newVisitor(browser)
+  context.on('request', (request) => sent.push(request.postData() ?? ''))
+  const phone = await context.newPage()
+  await phone.setViewportSize({ width: 390, height: 844 })
+  await phone.goto(`${demoOrigin}/book`)
+  await phone.waitForFunction(() => performance.getEntriesByType('resource').some(({ name }) => /recorder/.test(name)))
+  await phone.getByLabel('Day').pressSequentially('06172027')
+  await phone.getByLabel(/Length of the vehicle/).focus()
+  await phone.waitForTimeout(1500)
+  await phone.getByLabel(/Length of the vehicle/).pressSequentially('4711.2599', { delay: 20 })
+  await phone.getByLabel(/Length of the vehicle/).fill('')
+  await phone.locator('h1').click()
+  await phone.waitForTimeout(1100)
+  await phone.goto(`${demoOrigin}/help`)
+  await reported(phone)
+  await context.close()
+  await folded(database, team.siteId)
+
+  // What arrives is told as it arrives.
+  const live = page.getByRole('table', { name: 'What arrives' })
+  await expect(live.getByRole('row', { name: /field.*\/book.*Length of the vehicle/ })).toBeVisible()
+
+  await page.goto(`${url}/sites/${team.siteId}/evidence/forms?days=7`)
+  await page.getByLabel('Form', { exact: true }).selectOption({ label: 'booking on /book (1)' })
+  await expect(page.getByText('1 sessions saw it, 1 began, 0 sent it')).toBeVisible()
+  const length = row(page, /Length of the vehicle/)
+  await expect(length).toContainText('100.0 %')
+  const cells = await length.getByRole('cell').allInnerTexts()
+  expect(Number(/([\d.]+) s/.exec(cells[2]!)![1])).toBeGreaterThan(1.5)
+  expect(cells.at(-2)).toContain('100.0 %')
+  expect(cells.at(-1)).toContain('100.0 %')
+  await page.getByRole('button', { name: 'How do you know?' }).click()
+  await expect(page.getByTestId('statement').getByLabel('Statement')).toContainText("kind IN ('form', 'field')")
+  await page.keyboard.press('Escape')
+
+  await page.goto(`${url}/sites/${team.siteId}/evidence/funnels?days=7`)
+  const steps = page.getByTestId('funnel').getByRole('listitem')
+  await expect(steps.nth(0)).toContainText('1 sessions')
+  await expect(steps.nth(1)).toContainText('0 sessions')
+  await steps.nth(1).getByRole('button', { name: '1 left before it' }).click()
+  await expect(page.getByRole('dialog').getByRole('row')).toHaveCount(2)
+  await page.keyboard.press('Escape')
+
+  await page.goto(`${url}/sites/${team.siteId}/evidence/heatmap?days=7&of=is:/book&layer=dead`)
+  await expect(page.getByText('1 dead clicks of 1 visitors')).toBeVisible()
+  await expect(page.getByTestId('heatmap')).toHaveAttribute('data-drawn', 'yes')
+  const headline = await page.frameLocator('iframe').locator('h1').boundingBox()
+  await page.mouse.move(headline!.x + headline!.width / 2, headline!.y + headline!.height / 2)
+  await expect(page.getByText(/heading: 1 clicks, 100.0 %/)).toBeVisible()
+
+  // Of what was typed there is nothing anywhere.
+  for (const typed of TYPED) expect(sent.join('\n')).not.toContain(typed)
+  expect(sent.join('\n')).toContain('"field"')
+  expect(await rowsWith(world, TYPED)).toEqual([])
+})
+
+test('an element that the page does not have any more is said to be gone, not guessed', async ({ world, page }) => {
+  const team = await createTeam(world, 'gone')
+  const { rows } = await world.database.execute<{ key: string }>(sql`SELECT key FROM site WHERE id = ${team.siteId}`)
+  await world.serveDemo({ scriptLine: scriptLine(world.url, rows[0]!.key) })
+  const main = 'body>main:nth-child(2):nth-of-type(1)'
+  const click = (visitor: string, element: string, label: string): Happening => ({
+    ...{ visitor, at: Date.now() - 60_000, path: '/passes', view: { windowWidth: 390 } },
+    events: [{ type: 'click', at: Date.now() - 59_000, element, label, place: [50, 50], within: [500, 500] }],
+  })
+  const card = `${main}>div.cards:nth-child(3):nth-of-type(1)>div.card:nth-child(1):nth-of-type(1)>a#choose-hopper.button:nth-child(4):nth-of-type(1)`
+  await happen(world.database, { id: team.siteId, address: team.siteAddress }, [
+    click('visitor-a', `${card}[href="/passes/island-hopper"]`, 'Choose this pass'),
+    click('visitor-b', `${card}[href="/passes/winter"]`, 'Choose another pass'),
+    click('visitor-c', `${main}>button#gone:nth-child(9):nth-of-type(1)`, 'Long gone'),
+  ])
+  await folded(world.database, team.siteId)
+  await team.signIn(page, 'viewer', 'evidence/heatmap?days=7&of=is:/passes')
+  await expect(page.getByTestId('heatmap')).toHaveAttribute('data-drawn', 'yes')
+  const gone = (name: RegExp) => row(page, name).getByText('not on the page as it is now')
+  await expect(gone(/Long gone/)).toBeVisible()
+  // It stands in the same place, but leads elsewhere.
+  await expect(gone(/Choose another pass/)).toBeVisible()
+  await expect(gone(/Choose this pass/)).toHaveCount(0)
+})
+
+test('the filter is in the address and goes along, and a funnel is written, kept, deleted and brought back', async ({
+  world,
+  page,
+}) => {
+  const team = await createTeam(world, 'ways')
+  const start = Date.now() - 3_600_000
+  const visits = [...Array(30).keys()].flatMap((index): Happening[] => {
+    const view = { device: index % 3 ? 'phone' : 'desktop', sessionId: `s-${index}`, windowWidth: 390 }
+    const paths = index % 2 ? ['/', '/book', '/book/travelers'] : ['/', '/book']
+    return paths.map((path, step) => ({
+      visitor: `visitor-${index}`,
+      at: start + index * 1000 + step * 90_000,
+      path,
+      view,
+    }))
+  })
+  await happen(world.database, { id: team.siteId, address: team.siteAddress }, visits)
+  await folded(world.database, team.siteId)
+  await team.signIn(page, 'editor', 'evidence/pages')
+  await expect(page.getByText('30 visitors in 30 sessions')).toBeVisible()
+  await page.getByRole('button', { name: 'Choose …' }).click()
+  await page.getByLabel('Those whose').selectOption('Device')
+  await page.getByLabel('is', { exact: true }).selectOption('phone')
+  await page.getByRole('button', { name: 'Add', exact: true }).click()
+  await expect(page).toHaveURL(/segment=device:phone/)
+  await expect(page.getByText('20 visitors in 20 sessions')).toBeVisible()
+  await expect(row(page, /^\/book\/travelers/)).toContainText('10')
+
+  await page.getByRole('link', { name: 'Funnels' }).click()
+  await expect(page).toHaveURL(/segment=device:phone/)
+  await page.getByLabel('Path').nth(0).fill('/')
+  await page.getByRole('button', { name: 'Show the funnel' }).click()
+  await expect(page.getByText('Type an address, such as /crossings/torrin.')).toBeVisible()
+  await page.getByLabel('Path').nth(1).fill('/book/travelers')
+  await page.getByRole('button', { name: 'Show the funnel' }).click()
+  const steps = page.getByTestId('funnel').getByRole('listitem')
+  await expect(steps.nth(1)).toContainText('10 sessions, 50.0 % of the step before')
+  await expect(steps.nth(1)).toContainText('median 3 min')
+  // The link alone shows the same.
+  await page.reload()
+  await expect(steps.nth(1)).toContainText('10 sessions')
+  await page.getByRole('button', { name: 'Change the steps' }).click()
+  await page.getByLabel('Keep it as').fill('To the travelers')
+  await page.getByRole('button', { name: 'Keep', exact: true }).click()
+  await expect(page).toHaveURL(/funnel=\d+/)
+  await page.getByLabel('Compare with').selectOption('other visitors …')
+  await page.getByRole('button', { name: 'Choose …' }).click()
+  await page.getByLabel('is', { exact: true }).selectOption('desktop')
+  await page.getByRole('button', { name: 'Add', exact: true }).click()
+  await expect(steps.nth(1)).toContainText(
+    /device: desktop: 5, 50.0 %; difference .0.0 pp, 95 % interval −\d+\.\d to \+\d+\.\d/,
+  )
+  await page.getByRole('button', { name: 'Delete' }).click()
+  await expect(page.getByRole('link', { name: 'To the travelers' })).toHaveCount(0)
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByRole('link', { name: 'To the travelers' })).toBeVisible()
+})
+
+test('owners choose what is collected; others see it, and what is wrong is said at its field', async ({
+  world,
+  page,
+}) => {
+  const team = await createTeam(world, 'collection')
+  await team.signIn(page, 'owner', 'setup/collection')
+  await expect(page.getByText('Not collected.')).toBeVisible()
+  await page.getByLabel('Share of the visitors').fill('140')
+  await page.getByLabel('Path').fill('book')
+  await page.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByText('A share is at most 100 %.').first()).toBeVisible()
+  await expect(page.getByText('Begin the address with a slash').first()).toBeVisible()
+  await expect(page.getByLabel('Share of the visitors')).toHaveValue('140')
+  await page.getByLabel('Share of the visitors').fill('25')
+  await page.getByLabel('Path').fill('/book')
+  await page.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByText('Of 25.00 % of them, on addresses that begin with /book.')).toBeVisible()
+  await team.signIn(page, 'viewer', 'setup/collection')
+  await expect(page.getByText('Only owners change these.')).toBeVisible()
+  await expect(page.getByLabel('Share of the visitors')).toBeDisabled()
+})
