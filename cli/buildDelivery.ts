@@ -7,6 +7,7 @@ const ON_PAGES = {
   snippet: 'delivery/snippet/main.ts',
   overlay: 'delivery/overlay/main.ts',
   recorder: 'delivery/recorder/main.ts',
+  recording: 'delivery/recording/main.ts',
 }
 
 /** Lets browsers that know it compile every function while the script still comes in, beside the main thread. */

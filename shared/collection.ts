@@ -1,4 +1,4 @@
-import { array, number, object, type InferType } from './yup'
+import { array, boolean, number, object, type InferType } from './yup'
 import type { PageRule } from '../core/targeting/pageRule'
 import { pageRuleSchema } from './experiment'
 
@@ -20,7 +20,27 @@ const somewhere = object({
 })
 
 /** What is collected beside views, clicks and sent forms. */
-export const collectionSchema = object({ behavior: somewhere.required() })
+export const collectionSchema = object({
+  behavior: somewhere.required(),
+  recording: somewhere
+    .shape({
+      /** Texts are masked as well; inputs always are. */
+      masksText: boolean().default(false),
+      days: number()
+        .typeError('Type the days as a whole number.')
+        .integer('Type the days as a whole number.')
+        .min(1, 'Recordings are kept for at least a day.')
+        .max(400, 'Recordings are kept for at most 400 days.')
+        .required('Type for how many days recordings are kept.'),
+      megabytes: number()
+        .typeError('Type the size as a whole number.')
+        .integer('Type the size as a whole number.')
+        .min(10, 'At least 10 MB.')
+        .max(1_000_000, 'At most 1,000,000 MB.')
+        .required('Type how large all recordings may be together.'),
+    })
+    .required(),
+})
 
 export type CollectionSettings = InferType<typeof collectionSchema>
 
@@ -31,5 +51,7 @@ export interface CollectionView extends CollectionSettings {
   asksConsent: boolean
   retentionDays: number
   /** Of the last seven days. */
-  lately: { visitors: number; behaving: number; events: number }
+  lately: { visitors: number; behaving: number; events: number; recordings: number }
+  /** All recordings that are kept, in bytes. */
+  recordedBytes: number
 }

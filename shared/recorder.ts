@@ -1,19 +1,32 @@
 import type { CollectedEvent } from './collect'
 
 /**
- * How snippet and recorder find each other on a page: the snippet leaves a function under this symbol, the recorder,
- * which comes later and only where a view asks for it, calls it.
+ * How the snippet and what it fetches for some views find each other on a page: the snippet leaves a function under a
+ * symbol, and the script, which comes later and only where a view asks for it, calls it.
  */
-export const recorderMark = (key: string) => Symbol.for(`vetch recorder ${key}`)
+export type FetchedKind = 'behavior' | 'recording'
+export const recorderMark = (kind: FetchedKind, key: string) => Symbol.for(`vetch ${kind} ${key}`)
 
 export type TellBehavior = (event: Omit<CollectedEvent, 'id' | 'view'>) => void
 
+/** What the snippet knows of the visitor and the view that is open. */
+export interface RecorderContext {
+  tell: TellBehavior
+  /** Where Vetch answers. */
+  base: string
+  visitor: string
+  /** Ids of the view that is open, and of its session. */
+  place: () => { view: string; session: string }
+  /** Whether texts are masked as inputs are. */
+  masksText: boolean
+}
+
 export interface Recorder {
-  /** A view begins in which behavior is told. */
+  /** A view begins that is recorded. */
   enter: () => void
   /** The view ends: what is not told yet is told now. */
   leave: () => void
   /** Ends for good and tells nothing more. */
   stop: () => void
 }
-export type StartRecorder = (tell: TellBehavior) => Recorder
+export type StartRecorder = (context: RecorderContext) => Recorder

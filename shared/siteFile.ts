@@ -27,6 +27,7 @@ export interface SiteFileExperiment extends SiteFileEntry {
 
 /** Keeps the share that tells its behavior independent of those of experiments. */
 export const BEHAVIOR_SALT = 'behavior'
+export const RECORDING_SALT = 'recording'
 
 /** Where, and of which share of the visitors, more is told than views and clicks; see `behavior.ts`. */
 export interface SiteFileBehavior extends SiteFileEntry {
@@ -35,8 +36,16 @@ export interface SiteFileBehavior extends SiteFileEntry {
   share: number
 }
 
-/** Further kinds join here: personalization, flag, survey, recording. A snippet passes over kinds it does not know. */
-export type AnySiteFileEntry = SiteFileExperiment | SiteFileBehavior
+/** Where, and of which share of the visitors, sessions are recorded. */
+export interface SiteFileRecording extends SiteFileEntry {
+  kind: 'recording'
+  salt: string
+  share: number
+  masksText: boolean
+}
+
+/** Further kinds join here: personalization, flag, survey. A snippet passes over kinds it does not know. */
+export type AnySiteFileEntry = SiteFileExperiment | SiteFileBehavior | SiteFileRecording
 
 /** An amount that a metric asks for: browsers read it off the page. */
 export interface ListenedAmount {

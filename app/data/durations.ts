@@ -13,3 +13,9 @@ export function durationInWords(ms: number | null): string {
   if (minutes < 48 * 60) return `${Math.floor(minutes / 60)} h ${minutes % 60} min`
   return `${Math.round(minutes / 60 / 24)} days`
 }
+
+/** A moment of a recording: 1:05 */
+export function clockTime(ms: number): string {
+  const seconds = Math.max(0, Math.floor(ms / 1000))
+  return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`
+}

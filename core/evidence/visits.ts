@@ -176,6 +176,11 @@ export class Visits {
     return this.visitors.get(id)
   }
 
+  /** Number of a session that is known. */
+  sessionOf(visitorId: string, id: string): number | undefined {
+    return this.sessions.get(`${this.visitors.get(visitorId)} ${id}`)
+  }
+
   leaveOut(id: string, isOut: boolean): void {
     const visitor = this.visitors.get(id)
     if (visitor !== undefined) this.isLeftOut.set(visitor, isOut ? 1 : 0)

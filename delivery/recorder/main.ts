@@ -1,5 +1,6 @@
-import { recorderMark, type Recorder, type StartRecorder, type TellBehavior } from '../../shared/recorder'
+import type { Recorder, RecorderContext, TellBehavior } from '../../shared/recorder'
 import { guarded, safely } from '../snippet/safely'
+import { introduce } from './introduce'
 import { watchClicks } from './clicks'
 import { watchForms } from './forms'
 import { watchReading } from './reading'
@@ -15,10 +16,9 @@ export interface Watch {
 const WATCHES: readonly ((tell: TellBehavior) => Watch)[] = [watchClicks, watchReading, watchForms]
 
 const key = new URL((document.currentScript as HTMLScriptElement).src).searchParams.get('key') ?? ''
-const introduce = (window as unknown as Record<symbol, ((start: StartRecorder) => void) | undefined>)[recorderMark(key)]
-if (introduce) safely(() => introduce(startRecorder))
+introduce('behavior', key, startRecorder)
 
-function startRecorder(tell: TellBehavior): Recorder {
+function startRecorder({ tell }: RecorderContext): Recorder {
   let watches: Watch[] = []
   const tellAll = () => watches.forEach((watch) => safely(watch.tell))
   const stopAll = () => {

@@ -1,35 +1,48 @@
 import { isInTest } from '../../core/assignment/assignment'
 import { matchesPage } from '../../core/targeting/pageRule'
-import { recorderMark, type Recorder, type StartRecorder, type TellBehavior } from '../../shared/recorder'
+import {
+  recorderMark,
+  type FetchedKind,
+  type Recorder,
+  type RecorderContext,
+  type StartRecorder,
+} from '../../shared/recorder'
 import type { SiteFile } from '../../shared/siteFile'
 import { safely } from './safely'
 
-/** Fetches the recorder at the first view that asks for it, and tells it where such views begin and end. */
-export function linkRecorder({ key, entries }: SiteFile, base: string, visitor: string, tell: TellBehavior): Recorder {
+/** Fetches what records at the first view that asks for it, and tells it where such views begin and end. */
+export function linkRecorder(
+  kind: FetchedKind,
+  { key, entries }: SiteFile,
+  context: Omit<RecorderContext, 'masksText'>,
+): Recorder {
   let recorder: Recorder | undefined
   let isAsked = false
   let isWanted = false
 
-  function fetchRecorder(): void {
+  function fetchRecorder(masksText: boolean): void {
     isAsked = true
-    Reflect.set(window, recorderMark(key), (start: StartRecorder) => {
-      recorder = start(tell)
+    Reflect.set(window, recorderMark(kind, key), (start: StartRecorder) => {
+      recorder = start({ ...context, masksText })
       if (isWanted) recorder.enter()
     })
     const script = document.createElement('script')
     script.async = true
-    script.src = `${base}/recorder.js?key=${key}`
+    script.src = `${context.base}/recorder.js?key=${key}&kind=${kind}`
     document.head.append(script)
   }
 
   return {
     enter() {
-      isWanted = entries.some((entry) =>
-        safely(() => entry.kind === 'behavior' && matchesPage(entry.pages, location.href) && isInTest(visitor, entry)),
+      const wanted = entries.find((entry) =>
+        safely(
+          () => entry.kind === kind && matchesPage(entry.pages, location.href) && isInTest(context.visitor, entry),
+        ),
       )
-      if (!isWanted) return
+      isWanted = !!wanted
+      if (!wanted) return
       if (recorder) recorder.enter()
-      else if (!isAsked) fetchRecorder()
+      else if (!isAsked) fetchRecorder('masksText' in wanted && wanted.masksText)
     },
     leave() {
       isWanted = false

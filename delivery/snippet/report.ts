@@ -40,6 +40,8 @@ export interface Reporter {
   /** Begins a view; events belong to it from now on. */
   enter: (describe: () => NewView) => void
   add: AddEvent
+  /** Ids of the view that is open, and of its session. */
+  place: () => { view: string; session: string }
   /** Stops for good, and forgets everything that was not sent. */
   stop: () => void
 }
@@ -251,5 +253,6 @@ export function createReporter(base: string, key: string): Reporter {
     for (const name of storedNames(prefix)) writeStorage(name, null)
     safely(() => sessionStorage.removeItem(TAB))
   }
-  return { enter, add, stop }
+  const place = () => ({ view: current!.view.id, session: (session ??= joinSessionNow()).id })
+  return { enter, add, place, stop }
 }

@@ -24,12 +24,13 @@ export interface Counting {
 export function startCounting(siteFile: SiteFile, base: string, visitor: string): Counting {
   const parameters = new Set(siteFile.parameters)
   const reporter = createReporter(base, siteFile.key)
-  const recorder = linkRecorder(siteFile, base, visitor, reporter.add)
+  const context = { base, visitor, tell: reporter.add, place: reporter.place }
+  const recorders = (['behavior', 'recording'] as const).map((kind) => linkRecorder(kind, siteFile, context))
   let takeBack: (() => void)[] = []
   let isStopped = false
 
   function leave(): void {
-    safely(recorder.leave)
+    recorders.forEach(({ leave: leaveView }) => safely(leaveView))
     takeBack.reverse().forEach((each) => safely(each))
     takeBack = []
   }
@@ -52,7 +53,7 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string)
       reporter.enter(() => describeView(visitor, href, parameters))
       for (const { experiment, variant } of shown) reporter.add({ type: 'exposure', experiment, variant })
       takeBack.push(readAmounts(siteFile.amounts, siteFile.currency, reporter.add))
-      recorder.enter()
+      recorders.forEach((each) => each.enter())
     })
   }
 
@@ -93,7 +94,7 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string)
     stop() {
       isStopped = true
       rewritten?.disconnect()
-      safely(recorder.stop)
+      recorders.forEach((each) => safely(each.stop))
       leave()
       reporter.stop()
     },

@@ -115,7 +115,8 @@ async function prepareSite(
     timeZone: 'Europe/Dublin',
   })
   const behavior = { share: demo.behaviorShare, pages: [...EVERYWHERE] }
-  await database.update(site).set({ collection: { behavior } }).where(eq(site.id, id))
+  const recording = { share: demo.behaviorShare, pages: [...EVERYWHERE], masksText: false, days: 90, megabytes: 500 }
+  await database.update(site).set({ collection: { behavior, recording } }).where(eq(site.id, id))
   for (const { name, plan } of demo.funnels) await createFunnel(database, id, null, { name, plan })
   const experiments = await addExperiments(database, id, demo.experiments, now)
   await compileSiteFile(database, id)

@@ -85,6 +85,7 @@ test('what simulated browsers send is what intake takes from real ones', async (
             currency: 'EUR',
             largestAmount: 100_000,
             hasReported: true,
+            recordingShare: 0,
             hosts: [],
             ownNetworks: [],
           },

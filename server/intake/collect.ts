@@ -42,6 +42,8 @@ export interface IntakeSite {
   ownNetworks: readonly Network[]
   /** How visitors are assigned, by experiment that has been started. */
   assignments: ReadonlyMap<number, AssignmentPlan>
+  /** Of the visitors, those whose sessions are recorded, in buckets of 10,000. */
+  recordingShare: number
   /** Whether any visitor has reported before. */
   hasReported: boolean
 }

@@ -24,6 +24,7 @@ const SITE: IntakeSite = {
   ownNetworks: [],
   assignments: new Map([[7, PLAN]]),
   hasReported: true,
+  recordingShare: 0,
 }
 const GENEROUS = createTrafficLimits({ eventBurst: 1e9, visitorBurst: 1e9 })
 let count = 0

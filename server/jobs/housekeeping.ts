@@ -4,6 +4,7 @@ import type { Database } from '../database/connect'
 import { dropPartitionsBefore, ensurePartitions } from '../database/partitions'
 import { site } from '../database/schema'
 import { dropOldSessions } from '../services/accounts/sessions'
+import { forgetRecordings } from '../services/recordings/forgetRecordings'
 import { dropOldJobs } from './backgroundJobs'
 
 const DAY = 24 * 60 * 60 * 1000
@@ -13,6 +14,7 @@ const JOBS_KEPT_DAYS = 30
 export async function keepHouse(database: Database, now: Date): Promise<void> {
   await ensurePartitions(database, now)
   await forgetRawEvents(database, now)
+  await forgetRecordings(database, now)
   await dropOldSessions(database)
   await dropOldJobs(database, new Date(now.getTime() - JOBS_KEPT_DAYS * DAY))
 }

@@ -1,14 +1,12 @@
 import { defineEventHandler, getHeader, setHeader, setResponseHeader, type H3Event } from 'h3'
 import { database } from '~~/server/database/database'
-import { isDatabaseAway } from '~~/server/database/isDatabaseAway'
-import { collect, RefusedBatch } from '~~/server/intake/collect'
-import { Overloaded } from '~~/server/intake/groupCommit'
+import { collect } from '~~/server/intake/collect'
 import { intakePorts, noteRefusals } from '~~/server/intake/ports'
 import { visitorCookie } from '~~/server/intake/visitorCookie'
-import { answerProblem, type Problem } from '~~/server/routing/answerProblem'
+import { answerRefusal } from '~~/server/routing/answerRefusal'
+import type { Problem } from '~~/server/routing/answerProblem'
 import { readLimited } from '~~/server/routing/readLimited'
 import { isEncrypted, sourceAddress, userAgentOf } from '~~/server/routing/requestOrigin'
-import { HttpProblem } from '~~/server/services/HttpProblem'
 import { noteFirstReport } from '~~/server/services/sites/sites'
 import { LARGEST_BATCH, type CollectReply } from '~~/shared/collect'
 
@@ -33,22 +31,11 @@ export default defineEventHandler(async (event): Promise<CollectReply | Problem>
     if (visitor && isSameOrigin(event)) setHeader(event, 'set-cookie', visitorCookie(visitor, isEncrypted(event)))
     return reply
   } catch (error) {
-    if (error instanceof RefusedBatch && error.siteId !== null)
-      noteRefusals(error.siteId, [{ id: null, why: error.message }], new Date())
-    const { status, message } = refusalOf(error)
-    return answerProblem(event, status, message)
+    return answerRefusal(event, error)
   }
 })
 
 /** The page has called a path of its own site that hands on to Vetch: then a cookie is the site's own. */
 function isSameOrigin(event: H3Event): boolean {
   return getHeader(event, 'sec-fetch-site') === 'same-origin'
-}
-
-function refusalOf(error: unknown): { status: number; message: string } {
-  if (error instanceof RefusedBatch || error instanceof HttpProblem) return error
-  if (error instanceof Overloaded) return { status: 503, message: 'Too much comes at once; send the batch again.' }
-  if (isDatabaseAway(error)) return { status: 503, message: 'The database cannot be reached; send the batch again.' }
-  console.error(error)
-  return { status: 500, message: 'The batch could not be stored; send it again.' }
 }

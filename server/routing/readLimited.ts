@@ -8,6 +8,11 @@ import { HttpProblem } from '../services/HttpProblem'
  * @throws HttpProblem 413 when there is more
  */
 export async function readLimited(event: H3Event, most: number): Promise<string> {
+  return (await readLimitedBytes(event, most)).toString('utf8')
+}
+
+/** The same as it comes. */
+export async function readLimitedBytes(event: H3Event, most: number): Promise<Buffer> {
   const refuse = () => {
     setResponseHeader(event, 'connection', 'close')
     return new HttpProblem(413, `The body is larger than ${most} bytes.`)
@@ -20,5 +25,5 @@ export async function readLimited(event: H3Event, most: number): Promise<string>
     if (size > most) throw refuse()
     chunks.push(chunk as Buffer)
   }
-  return Buffer.concat(chunks).toString('utf8')
+  return Buffer.concat(chunks)
 }

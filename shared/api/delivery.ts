@@ -1,6 +1,7 @@
 import { collectedBatchSchema, type CollectReply } from '../collect'
+import { chunkSchema } from '../record'
 import type { SiteFile } from '../siteFile'
-import { collectReply, healthReply, siteFileReply, type Health } from '../replies/delivery'
+import { collectReply, healthReply, recordReply, siteFileReply, type Health } from '../replies/delivery'
 import { anything } from '../replies/pieces'
 import { answers, answersFile, type Operation } from './operation'
 
@@ -50,6 +51,14 @@ export const DELIVERY = {
     summary: 'What tells behavior on the pages, and of the share of visitors, that a site has chosen',
     produces: 'text/javascript',
     reply: answersFile(),
+  },
+  record: {
+    method: 'post',
+    path: '/record',
+    access: 'anyone',
+    summary: 'Take a chunk of a recording from a visitor’s page (JSON, as it is or compressed with gzip)',
+    body: chunkSchema,
+    reply: answers<{ kept: boolean }>(recordReply),
   },
   readOverlay: {
     method: 'get',

@@ -4,6 +4,7 @@ import { DELIVERY } from './delivery'
 import { EVIDENCE_OPERATIONS } from './evidence'
 import { EXPERIMENTS } from './experiments'
 import { MEMBERS } from './members'
+import { RECORDINGS } from './recordings'
 import { SITES } from './sites'
 
 /** Every operation of the API: routes take access and input from here, clients their calls, and so does its description. */
@@ -13,6 +14,7 @@ export const OPERATIONS = {
   ...MEMBERS,
   ...COLLECTION,
   ...EVIDENCE_OPERATIONS,
+  ...RECORDINGS,
   ...EXPERIMENTS,
   ...DELIVERY,
 }

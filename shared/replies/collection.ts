@@ -1,6 +1,6 @@
 import type { CollectionView } from '../collection'
 import type { PageRule } from '../../core/targeting/pageRule'
-import { exactly, listOf, oneOf, text, whole, yesOrNo } from './pieces'
+import { amount, exactly, listOf, oneOf, text, whole, yesOrNo } from './pieces'
 
 export const pageRuleReply = exactly<PageRule>({
   match: oneOf<PageRule['match']>('exact', 'begins', 'contains'),
@@ -9,7 +9,16 @@ export const pageRuleReply = exactly<PageRule>({
 
 export const collectionReply = exactly<CollectionView>({
   behavior: exactly<CollectionView['behavior']>({ share: whole(), pages: listOf(pageRuleReply) }),
+  recording: exactly<CollectionView['recording']>({
+    ...{ share: whole(), pages: listOf(pageRuleReply), masksText: yesOrNo(), days: whole(), megabytes: whole() },
+  }),
   asksConsent: yesOrNo(),
   retentionDays: whole(),
-  lately: exactly<CollectionView['lately']>({ visitors: whole(), behaving: whole(), events: whole() }),
+  recordedBytes: amount(),
+  lately: exactly<CollectionView['lately']>({
+    visitors: whole(),
+    behaving: whole(),
+    events: whole(),
+    recordings: whole(),
+  }),
 })

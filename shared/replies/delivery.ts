@@ -15,6 +15,8 @@ export const collectReply = exactly<CollectReply>({
   refused: listOf(exactly<CollectReply['refused'][number]>({ id: text().nullable(), why: text() })),
 })
 
+export const recordReply = exactly<{ kept: boolean }>({ kept: yesOrNo() })
+
 /** Its entries are the snippet's own affair: it comes with the server that compiles them. */
 export const siteFileReply = exactly<SiteFile>({
   format: whole().oneOf([SITE_FILE_FORMAT]),

@@ -6,16 +6,16 @@ import { BOXES } from '../../demo/visitors/places'
 import { organisation } from '../../server/database/schema'
 import { updateCollection } from '../../server/services/collection/collection'
 import { createSite } from '../../server/services/sites/sites'
-import { EVERYWHERE } from '../../shared/collection'
 import type { CollectedEvent } from '../../shared/collect'
 import { scriptLine } from '../../shared/scriptLine'
+import { collected } from '../collection'
 import { newVisitor, reported } from './visitor'
 import { test, type World } from './world'
 
 async function addSite({ database, demoOrigin, url }: World, share = 10_000): Promise<{ id: number; line: string }> {
   const [owner] = await database.insert(organisation).values({ name: 'Behavior' }).returning()
   const { id, key } = await createSite(database, owner!.id, null, { address: demoOrigin, name: 'Behavior' })
-  await updateCollection(database, id, null, { behavior: { share, pages: [...EVERYWHERE] } })
+  await updateCollection(database, id, null, collected({ behavior: share }))
   return { id, line: scriptLine(url, key) }
 }
 
@@ -165,7 +165,7 @@ test('reading is told as far and as long as the page was in the window', async (
   expect(Math.abs(reading.bands[8]! - reading.seen)).toBeLessThan(50)
   expect(reading.bands[19]).toBe(0)
 
-  await updateCollection(world.database, id, null, { behavior: { share: 0, pages: [...EVERYWHERE] } })
+  await updateCollection(world.database, id, null, collected())
   await expect
     .poll(async () => (await (await fetch(line.match(/src="([^"]+)"/)![1]!)).text()).includes('"kind":"behavior"'), {
       timeout: 10_000,

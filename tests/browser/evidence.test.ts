@@ -2,9 +2,9 @@ import { expect, type Page } from '@playwright/test'
 import { sql } from 'drizzle-orm'
 import { createFunnel } from '../../server/services/evidence/funnels'
 import { updateCollection } from '../../server/services/collection/collection'
-import { EVERYWHERE } from '../../shared/collection'
 import { scriptLine } from '../../shared/scriptLine'
 import { folded, happen, type Happening } from '../arrivals'
+import { collected } from '../collection'
 import { createTeam } from './team'
 import { newVisitor, reported } from './visitor'
 import { test, type World } from './world'
@@ -38,7 +38,7 @@ test('a visitor who hesitates in a form on a phone and leaves is seen in the for
   const { database, demoOrigin, url } = world
   const team = await createTeam(world, 'evidence')
   const { rows } = await database.execute<{ key: string }>(sql`SELECT key FROM site WHERE id = ${team.siteId}`)
-  await updateCollection(database, team.siteId, null, { behavior: { share: 10_000, pages: [...EVERYWHERE] } })
+  await updateCollection(database, team.siteId, null, collected({ behavior: 10_000 }))
   await world.serveDemo({ scriptLine: scriptLine(url, rows[0]!.key) })
   await createFunnel(database, team.siteId, null, {
     name: 'Booking',
@@ -200,18 +200,18 @@ test('owners choose what is collected; others see it, and what is wrong is said 
 }) => {
   const team = await createTeam(world, 'collection')
   await team.signIn(page, 'owner', 'setup/collection')
-  await expect(page.getByText('Not collected.')).toBeVisible()
-  await page.getByLabel('Share of the visitors').fill('140')
-  await page.getByLabel('Path').fill('book')
+  await expect(page.getByText('Not collected.')).toHaveCount(2)
+  await page.getByLabel('Share of the visitors', { exact: true }).fill('140')
+  await page.getByLabel('Path').first().fill('book')
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText('A share is at most 100 %.').first()).toBeVisible()
   await expect(page.getByText('Begin the address with a slash').first()).toBeVisible()
-  await expect(page.getByLabel('Share of the visitors')).toHaveValue('140')
-  await page.getByLabel('Share of the visitors').fill('25')
-  await page.getByLabel('Path').fill('/book')
+  await expect(page.getByLabel('Share of the visitors', { exact: true })).toHaveValue('140')
+  await page.getByLabel('Share of the visitors', { exact: true }).fill('25')
+  await page.getByLabel('Path').first().fill('/book')
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText('Of 25.00 % of them, on addresses that begin with /book.')).toBeVisible()
   await team.signIn(page, 'viewer', 'setup/collection')
   await expect(page.getByText('Only owners change these.')).toBeVisible()
-  await expect(page.getByLabel('Share of the visitors')).toBeDisabled()
+  await expect(page.getByLabel('Share of the visitors', { exact: true })).toBeDisabled()
 })

@@ -8,6 +8,7 @@ import { fillPath, type Operation } from '../../shared/api/operation'
 import { OPERATIONS, type OperationId } from '../../shared/api/operations'
 import { ROLE_OF_SCOPE, TOKEN_SCOPES, type TokenScope } from '../../shared/token'
 import { createToken } from '../../server/services/accounts/tokens'
+import { collected } from '../collection'
 import { primaryMetric } from '../metrics'
 import { callerOf, createTeam, PASSWORD } from './people'
 import { ownStack } from './ownStack'
@@ -38,6 +39,9 @@ beforeAll(async () => {
     member: none,
     invitation: none,
     funnel: none,
+    visitor: 'visitor-none',
+    visit: 'visit-none',
+    note: none,
   }
   const tokenFor = async (siteId: number, scope: TokenScope) =>
     (await createToken(database, siteId, null, scope, scope)).token
@@ -69,6 +73,7 @@ const QUERIES: Partial<Record<OperationId, string>> = {
   reportOverTime: RANGE,
   reportEvents: RANGE,
   reportForms: RANGE,
+  listRecordings: RANGE,
   reportClicks: `${RANGE}&of=is:/book`,
   reportReading: `${RANGE}&of=is:/book`,
 }
@@ -80,8 +85,9 @@ const metric = primaryMetric('Orders', 'conversion', { type: 'click', selector: 
 const BODIES: Partial<Record<OperationId, object>> = {
   createSite: { address: 'https://permissions.example', name: 'Permissions' },
   updateSite: { name: 'Permissions' },
-  updateCollection: { behavior: { share: 5000, pages: [{ match: 'begins', value: '/' }] } },
+  updateCollection: collected({ behavior: 5000 }),
   openPage: { path: '/' },
+  addRecordingNote: { moment: 0, words: 'Seen.' },
   reportFunnel: { ...DAYS, plan: FUNNEL },
   reportFunnelLeft: { ...DAYS, plan: FUNNEL, step: 0 },
   stateReport: { report: 'pages', question: DAYS },
@@ -154,8 +160,8 @@ describe.each(guarded)('%s', (id, operation) => {
     const { status } = reply
     // The handler has answered: with what it was asked for, or because the thing is not in that state.
     expect([200, 404, 409, 422], `${id} as ${role}`).toContain(status)
-    // A draft has no numbers yet.
-    const found = id === 'explainNumber' ? 404 : 200
+    // A draft has no numbers yet, and nobody was recorded.
+    const found = ['explainNumber', 'readRecording', 'readRecordedEvents'].includes(id) ? 404 : 200
     if (operation.method === 'get') expect(status).toBe(found)
     if (status === 200 && operation.reply.schema)
       await expect(operation.reply.schema.validate(await reply.json(), { strict: true })).resolves.toBeDefined()

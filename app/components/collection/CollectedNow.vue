@@ -1,16 +1,15 @@
 <script setup lang="ts">
-import { pageRulesInWords } from '~~/core/targeting/pageRule'
+import { pageRulesInWords, type PageRule } from '~~/core/targeting/pageRule'
 import type { CollectionView } from '~~/shared/collection'
 
 /** In plain words: what is collected, from whom, for how long. */
 const props = defineProps<{ view: CollectionView }>()
-const where = computed(() => {
-  const { pages } = props.view.behavior
-  return pages.some(({ match, value }) => match === 'begins' && value === '/')
+const where = (pages: readonly PageRule[]) =>
+  pages.some(({ match, value }) => match === 'begins' && value === '/')
     ? 'on all pages'
     : `on ${pageRulesInWords(pages)}`
-})
 const share = computed(() => props.view.behavior.share / 10_000)
+const recorded = computed(() => props.view.recording.share / 10_000)
 const whom = computed(() =>
   props.view.asksConsent
     ? 'visitors who have consented and whose browser does not send Global Privacy Control'
@@ -28,13 +27,26 @@ const whom = computed(() =>
     <dd>
       <template v-if="share === 0">Not collected.</template>
       <template v-else
-        >Of {{ formatShare(share) }} of them, {{ where }}. In the last seven days
+        >Of {{ formatShare(share) }} of them, {{ where(view.behavior.pages) }}. In the last seven days
         {{ formatCount(view.lately.behaving) }} of {{ formatCount(view.lately.visitors) }} visitors, with
         {{ formatCount(view.lately.events) }} events.</template
       >
     </dd>
+    <dt class="font-medium">Session recordings</dt>
+    <dd>
+      <template v-if="recorded === 0">Not collected.</template>
+      <template v-else
+        >Of {{ formatShare(recorded) }} of them, {{ where(view.recording.pages) }}, without what inputs hold{{
+          view.recording.masksText ? ' and without texts' : ''
+        }}. In the last seven days {{ formatCount(view.lately.recordings) }}; all together
+        {{ formatCount(Math.ceil(view.recordedBytes / 1e6)) }} MB.</template
+      >
+    </dd>
     <dt class="font-medium">For how long</dt>
-    <dd>All of it for {{ view.retentionDays }} days; sums without visitors stay.</dd>
+    <dd>
+      All of it for {{ view.retentionDays }} days, recordings for {{ view.recording.days }} days and
+      {{ formatCount(view.recording.megabytes) }} MB at most; sums without visitors stay.
+    </dd>
     <dt class="font-medium">Never</dt>
     <dd>What people type, and network addresses: a place is looked up, and the address forgotten.</dd>
   </dl>

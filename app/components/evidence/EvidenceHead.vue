@@ -9,6 +9,7 @@ const parts = computed(() => {
     { label: 'Pages', to: `${base}/pages` },
     { label: 'Visitors', to: `${base}/visitors` },
     { label: 'Heatmap', to: `${base}/heatmap` },
+    { label: 'Recordings', to: `${base}/recordings` },
     { label: 'Funnels', to: `${base}/funnels` },
     { label: 'Forms', to: `${base}/forms` },
     { label: 'Events', to: `${base}/events` },

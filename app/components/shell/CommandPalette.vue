@@ -30,7 +30,7 @@ const entries = computed<Entry[]>(() => {
   const places: Entry[] = props.siteId
     ? [
         { label: 'Today', hint: 'Place', run: () => navigateTo(`${site}/today`) },
-        ...['pages', 'visitors', 'heatmap', 'funnels', 'forms', 'events'].map((view) => ({
+        ...['pages', 'visitors', 'heatmap', 'recordings', 'funnels', 'forms', 'events'].map((view) => ({
           label: `Evidence: ${view}`,
           hint: 'Place',
           run: () => navigateTo(`${site}/evidence/${view}`),

@@ -56,7 +56,9 @@ export const site = pgTable('site', {
   collection: jsonb()
     .$type<CollectionSettings>()
     .notNull()
-    .default(sql`'{"behavior": {"share": 0, "pages": [{"match": "begins", "value": "/"}]}}'::jsonb`),
+    .default(
+      sql`'{"behavior": {"share": 0, "pages": [{"match": "begins", "value": "/"}]}, "recording": {"share": 0, "pages": [{"match": "begins", "value": "/"}], "masksText": false, "days": 30, "megabytes": 2000}}'::jsonb`,
+    ),
   /** Path of the site that hands on to Vetch, or none. */
   ownPath: text(),
   firstReportAt: timestamp({ withTimezone: true }),

@@ -2,7 +2,7 @@ import { eq, inArray, sql } from 'drizzle-orm'
 import { BEHAVIOR_TYPES } from '../../../core/evidence/behavior'
 import type { CollectionSettings, CollectionView } from '../../../shared/collection'
 import type { Database, Queries } from '../../database/connect'
-import { event, site, visitor } from '../../database/schema'
+import { event, recording, site, visitor } from '../../database/schema'
 import { recordChange } from '../changes'
 import { compileSiteFile } from '../sites/compileSiteFile'
 import { findSite } from '../sites/sites'
@@ -23,7 +23,15 @@ export async function readCollection(database: Queries, siteId: number): Promise
     .where(
       sql`${event.siteId} = ${siteId} AND ${event.occurredAt} > ${since} AND ${inArray(event.type, [...BEHAVIOR_TYPES])}`,
     )
-  return { ...collection, asksConsent, retentionDays, lately: { ...seen!, ...told! } }
+  const [kept] = await database
+    .select({
+      recordings: sql<number>`count(*) FILTER (WHERE ${recording.receivedAt} > ${since})::int`,
+      bytes: sql<number>`coalesce(sum(${recording.bytes}), 0)::float8`,
+    })
+    .from(recording)
+    .where(eq(recording.siteId, siteId))
+  const lately = { ...seen!, ...told!, recordings: kept!.recordings }
+  return { ...collection, asksConsent, retentionDays, recordedBytes: kept!.bytes, lately }
 }
 
 /** Changes it. Browsers go by it with their next page. */

@@ -7,6 +7,7 @@ import { funnelReport, leftAt, type FunnelPlan } from '../../../core/evidence/fu
 import { ACTIVE_DAYS, overTime } from '../../../core/evidence/overTime'
 import { pageFlow, pageReport } from '../../../core/evidence/pageReport'
 import { selectSessions, type SegmentPart } from '../../../core/evidence/selection'
+import { stripsOf, type Happened, type Strip } from '../../../core/evidence/strips'
 import { DIMENSIONS, KIND, type Dimension, type Visits } from '../../../core/evidence/visits'
 import type { MetricKind } from '../../../core/statistics/estimate'
 import { dayAfter, firstMoment, firstMoments } from '../../../core/time/siteDay'
@@ -52,6 +53,10 @@ export interface Questions {
   clicks: { question: MapQuestion & { kind: 'click' | 'rage' | 'dead' }; answer: ClicksView }
   reading: { question: MapQuestion; answer: ReadingView }
   values: { question: { today: string }; answer: ValuesView }
+  strips: {
+    question: Partial<FilterQuery> & { sessions: { visitor: string; session: string }[]; happened: Happened }
+    answer: { strips: Strip[] }
+  }
 }
 export type Asked = keyof Questions
 
@@ -144,6 +149,15 @@ export const ANSWERS: Answers = {
   async reading(source, question) {
     const width = { from: question.widthFrom, until: question.widthBelow }
     return readingMap(source.site.visits, await sessionsOf(source, question), readPage(question.of)!, width)
+  },
+
+  async strips(source, { sessions, happened, ...filter }) {
+    const { visits } = source.site
+    const isAnyTime = filter.from === undefined || filter.to === undefined
+    const selected = isAnyTime
+      ? selectSessions(visits, { from: -Infinity, until: Infinity, segment: [], page: null })
+      : await sessionsOf(source, filter as FilterQuery)
+    return { strips: stripsOf(visits, selected, sessions, happened) }
   },
 
   async values(source, { today }) {

@@ -6,6 +6,7 @@ import type { SheetPageRule } from '../../../core/sheet/content'
 import type { PageRule } from '../../../core/targeting/pageRule'
 import {
   BEHAVIOR_SALT,
+  RECORDING_SALT,
   SITE_FILE_FORMAT,
   type AnySiteFileEntry,
   type ListenedAmount,
@@ -25,7 +26,7 @@ export async function compileSiteFile(tx: Queries, siteId: number): Promise<void
   const [owner] = await tx.select().from(site).where(eq(site.id, siteId))
   const measured = await measuredSources(tx, siteId)
   const running = await runningExperiments(tx, siteId)
-  const entries = [...running, ...behaviorEntries(owner!)]
+  const entries = [...running, ...collectionEntries(owner!)]
   const content: Omit<SiteFile, 'version'> = {
     format: SITE_FILE_FORMAT,
     key: owner!.key,
@@ -74,10 +75,14 @@ async function runningExperiments(tx: Queries, siteId: number): Promise<AnySiteF
   })
 }
 
-/** Behavior, where the site asks for it. */
-function behaviorEntries({ id, collection: { behavior } }: typeof site.$inferSelect): AnySiteFileEntry[] {
-  if (behavior.share === 0) return []
-  return [{ kind: 'behavior', id, ...behavior, salt: BEHAVIOR_SALT, audience: null, group: null }]
+/** Behavior and recordings, where the site asks for them. */
+function collectionEntries({ id, collection: { behavior, recording } }: typeof site.$inferSelect): AnySiteFileEntry[] {
+  const { share, pages, masksText } = recording
+  const rest = { id, audience: null, group: null }
+  return [
+    ...(behavior.share > 0 ? [{ kind: 'behavior' as const, ...behavior, salt: BEHAVIOR_SALT, ...rest }] : []),
+    ...(share > 0 ? [{ kind: 'recording' as const, share, pages, masksText, salt: RECORDING_SALT, ...rest }] : []),
+  ]
 }
 
 function withoutId({ match, value }: SheetPageRule): PageRule {

@@ -31,6 +31,7 @@ export async function findIntakeSite(database: Queries, key: string): Promise<In
     hosts,
     ownNetworks: parseNetworks(ownNetworks),
     assignments: await startedAssignments(database, id),
+    recordingShare: found.own.collection.recording.share,
     hasReported: firstReportAt !== null,
   }
 }

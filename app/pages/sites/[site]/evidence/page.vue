@@ -16,6 +16,7 @@ const rule = computed(() => pageText({ match: 'exact', value: path.value }))
 const { of: _, ...kept } = route.query
 const links = computed(() => [
   { label: 'Heatmap', to: { path: `/sites/${siteId}/evidence/heatmap`, query: { ...kept, of: rule.value } } },
+  { label: 'Recordings', to: { path: `/sites/${siteId}/evidence/recordings`, query: { ...kept, page: rule.value } } },
   { label: 'Forms', to: { path: `/sites/${siteId}/evidence/forms`, query: { ...kept, page: rule.value } } },
   {
     label: 'Visitors over time',

@@ -1,0 +1,121 @@
+<script setup lang="ts">
+import { SPEEDS } from '~/composables/useReplay'
+import { clockTime, durationInWords } from '~/data/durations'
+import { MARK_WORDS } from '~/data/visitMarks'
+import type { RecordedEvents, RecordingView } from '~~/shared/evidence/recordings'
+
+/** Plays a recording, with a timeline of what happened in it. */
+const props = defineProps<{
+  siteId: number
+  visitor: string
+  visit: string
+  recording: RecordingView
+  /** Where playing begins, in ms. */
+  start: number
+}>()
+const moment = defineModel<number>('moment', { required: true })
+const api = useApi()
+const frame = useTemplateRef<{ stage: HTMLElement | null }>('frame')
+const stage = computed(() => frame.value?.stage ?? null)
+const events = shallowRef<object[] | null>(null)
+const loaded = ref(0)
+const { problem, reload } = useLoaded(async () => {
+  const all: object[] = []
+  for (let after: number | null = 0; after !== null;) {
+    const stretch: RecordedEvents = await api('readRecordedEvents', {
+      ...{ site: props.siteId, visitor: props.visitor, visit: props.visit, query: { after } },
+    })
+    all.push(...stretch.events)
+    loaded.value = all.length
+    after = stretch.next
+  }
+  events.value = all
+})
+const {
+  now,
+  length,
+  isPlaying,
+  speed,
+  skipsIdle,
+  size,
+  problem: playProblem,
+  play,
+  pause,
+  seek,
+} = useReplay(stage, events)
+seek(props.start)
+watch(now, (at) => (moment.value = Math.round(at)))
+const turn = () => (isPlaying.value ? pause() : play())
+const back = () => seek(now.value - 5000)
+const forth = () => seek(now.value + 5000)
+/** Marks lie at the moments of the visit, which began before or after the recording. */
+const lead = computed(() => props.recording.strip.began - props.recording.began)
+const strip = computed(() => {
+  const { strip: own } = props.recording
+  const shifted = <Each extends { at: number }>(list: readonly Each[]) =>
+    list.map((each) => ({ ...each, at: each.at + lead.value })).filter(({ at }) => at >= 0)
+  const whole = Math.max(length.value, props.recording.length)
+  return { ...own, length: whole, pages: shifted(own.pages), marks: shifted(own.marks) }
+})
+const speedChoice = computed({ get: () => String(speed.value), set: (value) => (speed.value = Number(value)) })
+const speeds = SPEEDS.map((value) => ({ value: String(value), label: `${value}×` }))
+/** What happened up to now, the latest first. */
+const told = computed(() =>
+  [
+    ...strip.value.pages.map(({ at, page }) => ({ at, words: `opened ${page}` })),
+    ...strip.value.marks.map(({ at, kind, words }) => ({
+      at,
+      words: words ? `${MARK_WORDS[kind]}: ${words}` : MARK_WORDS[kind],
+    })),
+  ].sort((a, b) => a.at - b.at),
+)
+defineExpose({ turn, back, forth, seek })
+</script>
+
+<template>
+  <div class="flex flex-col gap-3">
+    <ProblemNote v-if="problem" :text="problem" @retry="reload" />
+    <p v-else-if="playProblem" role="alert" class="border-l-4 border-rust py-1 pl-3">{{ playProblem }}</p>
+    <p v-else-if="!events" class="text-ink-soft" role="status">Loading … {{ formatCount(loaded) }} steps</p>
+    <ReplayFrame ref="frame" :size="size" />
+    <div class="relative">
+      <VisitStrip :strip="strip" :now="now" />
+      <input
+        type="range"
+        class="absolute inset-0 size-full cursor-pointer opacity-0"
+        min="0"
+        :max="Math.round(length)"
+        step="100"
+        aria-label="Moment of the recording"
+        :aria-valuetext="`${clockTime(now)} of ${clockTime(length)}`"
+        :value="Math.round(now)"
+        @input="seek(Number(($event.target as HTMLInputElement).value))"
+      />
+    </div>
+    <div class="flex flex-wrap items-center gap-x-4 gap-y-2">
+      <BaseButton kind="main" :disabled="!events" @click="turn">{{ isPlaying ? 'Hold' : 'Play' }}</BaseButton>
+      <span class="w-28">{{ clockTime(now) }} of {{ clockTime(length) }}</span>
+      <ButtonRow v-model="speedChoice" label="Speed" :choices="speeds" />
+      <label class="flex items-center gap-2"
+        ><input v-model="skipsIdle" type="checkbox" class="accent-accent" /> Go quickly where nothing happens</label
+      >
+    </div>
+    <section aria-labelledby="what-happened">
+      <h2 id="what-happened" class="mb-1">What happened</h2>
+      <ol class="max-h-64 overflow-y-auto" tabindex="0" aria-label="What happened">
+        <li v-for="(each, index) in told" :key="index" class="border-b border-line">
+          <button
+            type="button"
+            class="flex w-full gap-3 px-1 py-1 text-left hover:bg-neutral-soft"
+            :class="{ 'text-ink-soft': each.at > now }"
+            @click="seek(each.at)"
+          >
+            <span class="w-12 shrink-0 text-right">{{ clockTime(each.at) }}</span>
+            <span class="min-w-0 break-words">{{ each.words }}</span>
+          </button>
+        </li>
+      </ol>
+      <p class="mt-1 text-sm text-ink-soft">The visit lasted {{ durationInWords(recording.strip.length) }}.</p>
+    </section>
+  </div>
+</template>

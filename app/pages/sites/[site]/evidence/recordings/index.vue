@@ -1,0 +1,73 @@
+<script setup lang="ts">
+import { HAPPENINGS, type Happening } from '~~/shared/evidence/recordings'
+
+useHead({ title: 'Recordings · Vetch' })
+const route = useRoute('sites-site-evidence-recordings')
+const siteId = Number(route.params.site)
+const { api, filter, daysBack, set, choices, timeZone } = useEvidence(siteId)
+const { happened, seconds, asked, turn, last } = useRecordingSearch()
+const { value, problem, isLoading, reload } = useLoaded(() =>
+  api('listRecordings', { site: siteId, query: { ...filter.value, ...asked.value } }),
+)
+watch([filter, asked], reload)
+const WORDS: Record<Happening, string> = {
+  rage: 'rage click',
+  dead: 'dead click',
+  error: 'error',
+  submit: 'sent a form',
+  custom: 'event of the page',
+  amount: 'amount shown',
+  field: 'was in a form',
+  'left-form': 'left a form',
+}
+const DURATIONS = [
+  { value: '0', label: 'any time' },
+  { value: '10', label: 'at least 10 s' },
+  { value: '30', label: 'at least 30 s' },
+  { value: '60', label: 'at least 1 min' },
+  { value: '300', label: 'at least 5 min' },
+]
+const duration = computed({ get: () => String(seconds.value), set: (text) => last(Number(text)) })
+</script>
+
+<template>
+  <div class="p-6 lg:p-8">
+    <EvidenceHead :site-id="siteId" note="Sessions as they were, to be watched again" />
+    <div class="mb-4"><FilterBar :filter="filter" :days-back="daysBack" :choices="choices" @change="set" /></div>
+    <div class="mb-5 flex flex-wrap items-end gap-x-5 gap-y-3">
+      <fieldset class="flex flex-col gap-1">
+        <legend class="mb-1 text-sm font-medium">In which there was</legend>
+        <div class="flex flex-wrap gap-x-4 gap-y-1">
+          <label v-for="each in HAPPENINGS" :key="each" class="flex items-center gap-1.5">
+            <input type="checkbox" class="accent-accent" :checked="happened.includes(each)" @change="turn(each)" />
+            {{ WORDS[each] }}
+          </label>
+        </div>
+      </fieldset>
+      <ChoiceField v-model="duration" class="w-40" label="Lasted" :choices="DURATIONS" />
+    </div>
+    <ProblemNote v-if="problem" :text="problem" @retry="reload" />
+    <LoadingNote v-else-if="!value" />
+    <EmptyNote
+      v-else-if="value.searched === 0"
+      text="Nothing was recorded in these days. Choose more days, or have sessions recorded."
+    >
+      <NuxtLink :to="`/sites/${siteId}/setup/collection`" class="font-medium text-accent underline"
+        >See what is collected</NuxtLink
+      >
+    </EmptyNote>
+    <EmptyNote
+      v-else-if="value.recordings.length === 0"
+      :text="`None of the ${formatCount(value.searched)} recordings of these days fits. Ask for less.`"
+    />
+    <div v-else :class="{ 'opacity-60': isLoading }" :aria-busy="isLoading">
+      <p class="mb-1">
+        {{ formatCount(value.recordings.length) }} of {{ formatCount(value.searched) }} recordings<template
+          v-if="value.hasMore"
+          >; there are more: choose fewer days to see the earlier ones</template
+        >.
+      </p>
+      <RecordingTable :site-id="siteId" :recordings="value.recordings" :time-zone="timeZone" />
+    </div>
+  </div>
+</template>

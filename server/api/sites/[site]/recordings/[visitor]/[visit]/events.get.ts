@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { readRecordedEvents } from '~~/server/services/recordings/recordings'
+
+export default defineOperation('readRecordedEvents', ({ database, siteId, path, query }) =>
+  readRecordedEvents(database, { siteId, visitor: path.visitor, visit: path.visit }, query.after),
+)

@@ -1,0 +1,7 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { deleteRecording } from '~~/server/services/recordings/recordings'
+
+export default defineOperation('deleteRecording', async ({ database, siteId, path }) => {
+  await deleteRecording(database, { siteId, visitor: path.visitor, visit: path.visit })
+  return { deleted: true }
+})

@@ -1,0 +1,209 @@
+import { expect, type Page } from '@playwright/test'
+import { sql } from 'drizzle-orm'
+import { updateCollection } from '../../server/services/collection/collection'
+import { readRecordedEvents } from '../../server/services/recordings/recordings'
+import { writeChunk } from '../../server/intake/writeChunk'
+import { gzipSync } from 'node:zlib'
+import { timeOrderedId } from '../../core/identity/timeOrderedId'
+import { scriptLine } from '../../shared/scriptLine'
+import { folded, happen } from '../arrivals'
+import { collected } from '../collection'
+import { createTeam, type Team } from './team'
+import { newVisitor, reported } from './visitor'
+import { test, type World } from './world'
+
+async function recordedTeam(world: World, name: string, masksText = false): Promise<Team> {
+  const team = await createTeam(world, name)
+  const { rows } = await world.database.execute<{ key: string }>(sql`SELECT key FROM site WHERE id = ${team.siteId}`)
+  await updateCollection(
+    world.database,
+    team.siteId,
+    null,
+    collected({ behavior: 10_000, recording: 10_000, masksText }),
+  )
+  await world.serveDemo({ scriptLine: scriptLine(world.url, rows[0]!.key) })
+  return team
+}
+
+/** Waits until nothing that was recorded is left in the browser. */
+const isRecorded = (page: Page) =>
+  expect
+    .poll(() =>
+      page.evaluate(async () => {
+        const names = (await indexedDB.databases()).map(({ name }) => name!).filter((name) => /recording/.test(name))
+        const counts = names.map(
+          (name) =>
+            new Promise<number>((done) => {
+              const request = indexedDB.open(name)
+              request.onsuccess = () => {
+                const count = request.result.transaction('chunks').objectStore('chunks').count()
+                count.onsuccess = () => (done(count.result), request.result.close())
+              }
+            }),
+        )
+        return names.length === 0 ? -1 : (await Promise.all(counts)).reduce((sum, each) => sum + each, 0)
+      }),
+    )
+    .toBe(0)
+
+async function recordings(world: World, siteId: number) {
+  const { rows } = await world.database.execute<{ visitor: string; visit: string; chunks: number }>(
+    sql`SELECT visitor_id AS visitor, session_id AS visit, chunks FROM recording WHERE site_id = ${siteId} ORDER BY started_at`,
+  )
+  return rows
+}
+async function recordedText(world: World, siteId: number): Promise<string> {
+  let text = ''
+  for (const { visitor, visit } of await recordings(world, siteId))
+    for (let after: number | null = 0; after !== null;) {
+      const { events, next } = await readRecordedEvents(world.database, { siteId, visitor, visit }, after)
+      text += JSON.stringify(events)
+      after = next
+    }
+  return text
+}
+
+test('a session is recorded across pages without what was typed, survives a lost connection, and is played', async ({
+  world,
+  browser,
+  page,
+}) => {
+  const team = await recordedTeam(world, 'recorded')
+  const context = await newVisitor(browser)
+  const visitor = await context.newPage()
+  await visitor.setViewportSize({ width: 390, height: 700 })
+  await visitor.goto(`${world.demoOrigin}/book`)
+  await visitor.waitForFunction(() =>
+    performance.getEntriesByType('resource').some(({ name }) => /kind=recording/.test(name)),
+  )
+  await visitor.getByLabel('Day').pressSequentially('06172027')
+  await visitor.getByLabel(/Length of the vehicle/).pressSequentially('4711.2599', { delay: 20 })
+  await visitor.locator('h1').click()
+  // For a while nothing gets through; the page is left meanwhile.
+  await context.route('**/record?**', (route) => route.abort())
+  await visitor.getByLabel('Adults').fill('7')
+  await visitor.waitForTimeout(3000)
+  await visitor.getByRole('button', { name: 'Go on' }).click()
+  await visitor.getByLabel('Name').waitFor()
+  await context.unroute('**/record?**')
+  await visitor.getByLabel('Name').fill('Xanthippe Unmistakable')
+  await visitor.getByRole('button', { name: 'Go on to payment' }).click()
+  await visitor.waitForTimeout(2800)
+  await visitor.goto(`${world.demoOrigin}/help`)
+  await visitor.waitForTimeout(2800)
+  await reported(visitor)
+  await isRecorded(visitor)
+  await context.close()
+  await folded(world.database, team.siteId)
+
+  const text = await recordedText(world, team.siteId)
+  for (const typed of ['4711', '06172027', '2027-06-17', 'Xanthippe', 'Unmistakable']) expect(text).not.toContain(typed)
+  for (const seen of ['Book a crossing', 'Who travels?', 'What about animals?', '•••']) expect(text).toContain(seen)
+  // The hidden fields of later steps hand on what was typed before, and so do their addresses.
+  expect(text).not.toContain('vehicle=car')
+
+  await team.signIn(page, 'editor', 'evidence/recordings?days=7')
+  await expect(page.getByRole('row')).toHaveCount(2)
+  await page.getByLabel('rage click').check()
+  await expect(page.getByText('None of the 1 recordings of these days fits.')).toBeVisible()
+  await page.getByLabel('rage click').uncheck()
+  await page.getByLabel('dead click').check()
+  await page.getByRole('row').nth(1).getByRole('link').click()
+  const stage = page.frameLocator('[data-testid=replay] iframe')
+  await expect(stage.getByRole('heading', { name: 'Book a crossing' })).toBeVisible()
+  await page.getByRole('button', { name: 'opened /book/travelers' }).click()
+  await expect(stage.getByRole('heading', { name: 'Who travels?' })).toBeVisible()
+  await page.getByLabel('At 0:').fill('They hesitate here')
+  await page.getByRole('button', { name: 'Note it' }).click()
+  await expect(page.getByText('They hesitate here')).toBeVisible()
+  await page.keyboard.press('Escape')
+  await page.getByRole('heading', { name: 'Notes' }).click()
+  await page.keyboard.press('p')
+  await expect(page.getByRole('button', { name: 'Hold' })).toBeVisible()
+  await page.keyboard.press('p')
+  // A link leads to a moment.
+  const address = new URL(page.url())
+  address.searchParams.set('t', '0')
+  await page.goto(address.href)
+  await expect(stage.getByRole('heading', { name: 'Book a crossing' })).toBeVisible()
+})
+
+test('texts are masked where the site says so, and nobody is recorded against their browser’s signal', async ({
+  world,
+  browser,
+}) => {
+  const team = await recordedTeam(world, 'masked', true)
+  const quiet = await newVisitor(browser)
+  await quiet.addInitScript(() => Object.defineProperty(navigator, 'globalPrivacyControl', { value: true }))
+  const unseen = await quiet.newPage()
+  await unseen.goto(`${world.demoOrigin}/help`)
+  await unseen.waitForTimeout(500)
+  expect(await unseen.evaluate(() => document.querySelectorAll('script[src*="recorder"]').length)).toBe(0)
+  await quiet.close()
+  const context = await newVisitor(browser)
+  const visitor = await context.newPage()
+  await visitor.goto(`${world.demoOrigin}/help`)
+  await visitor.waitForFunction(() =>
+    performance.getEntriesByType('resource').some(({ name }) => /kind=recording/.test(name)),
+  )
+  await visitor.waitForTimeout(2800)
+  await isRecorded(visitor)
+  await context.close()
+  const text = await recordedText(world, team.siteId)
+  expect(text).toContain('"tagName":"h1"')
+  for (const shown of ['animals', 'quay', 'Timetable']) expect(text).not.toContain(shown)
+  expect((await recordings(world, team.siteId)).length).toBe(1)
+})
+
+test('a recording that brings scripts runs none of them in the player', async ({ world, page }) => {
+  const team = await createTeam(world, 'hostile')
+  const at = Date.now() - 60_000
+  const session = { visitor: 'visitor-hostile', at, path: '/', view: { sessionId: 'hostile' } }
+  await happen(world.database, { id: team.siteId, address: team.siteAddress }, [session])
+  await folded(world.database, team.siteId)
+  const run = `fetch('/api/account').then(() => parent.ranHere = true); parent.ranHere = true; top.ranHere = true`
+  const element = (tagName: string, attributes: object, childNodes: object[] = [], id = 10) => ({
+    type: 2,
+    tagName,
+    attributes,
+    childNodes,
+    id,
+  })
+  const body = element(
+    'body',
+    { onload: run },
+    [
+      element('script', {}, [{ type: 3, textContent: run, id: 21 }], 20),
+      element('img', { src: 'x:', onerror: run }, [], 22),
+      element('iframe', { src: `javascript:${run}`, srcdoc: `<script>${run}</script>` }, [], 23),
+      element('a', { href: `javascript:${run}`, onclick: run }, [{ type: 3, textContent: 'Click', id: 25 }], 24),
+      element('svg', { onload: run }, [], 26),
+    ],
+    9,
+  )
+  const events = [
+    { type: 4, timestamp: at, data: { href: '//x/', width: 400, height: 300 } },
+    {
+      type: 2,
+      timestamp: at + 1,
+      data: {
+        initialOffset: { left: 0, top: 0 },
+        node: { type: 0, id: 1, childNodes: [element('html', {}, [element('head', {}, [], 8), body], 7)] },
+      },
+    },
+    { type: 3, timestamp: at + 2000, data: { source: 3, id: 1, x: 0, y: 0 } },
+  ]
+  await writeChunk(world.database.$client, {
+    ...{ siteId: team.siteId, visitorId: 'visitor-hostile', sessionId: 'hostile', number: 0 },
+    ...{ id: timeOrderedId(at, 0, new Uint8Array(8)), viewId: timeOrderedId(at, 1, new Uint8Array(8)) },
+    ...{ first: new Date(at), last: new Date(at + 2000), content: gzipSync(JSON.stringify(events)) },
+  })
+  await team.signIn(page, 'viewer', 'evidence/recordings/visitor-hostile/hostile')
+  const stage = page.frameLocator('[data-testid=replay] iframe').first()
+  await expect(stage.getByText('Click')).toBeAttached()
+  await page.getByRole('button', { name: 'Play' }).click()
+  await page.waitForTimeout(1000)
+  expect(await page.evaluate(() => 'ranHere' in window)).toBe(false)
+  expect(await page.locator('[data-testid=replay] iframe').first().getAttribute('sandbox')).toBe('allow-same-origin')
+  await expect(page.getByRole('button', { name: 'Delete' })).toHaveCount(0)
+})

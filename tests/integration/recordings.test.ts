@@ -1,0 +1,226 @@
+import { gzipSync } from 'node:zlib'
+import { sql } from 'drizzle-orm'
+import { afterAll, beforeAll, expect, test } from 'vitest'
+import { isInTest } from '../../core/assignment/assignment'
+import { timeOrderedId } from '../../core/identity/timeOrderedId'
+import { connect } from '../../server/database/connect'
+import { updateCollection } from '../../server/services/collection/collection'
+import { ANSWERS } from '../../server/services/evidence/answers'
+import { readSiteVisits } from '../../server/services/evidence/siteVisits'
+import { addNote } from '../../server/services/recordings/notes'
+import { forgetRecordings } from '../../server/services/recordings/forgetRecordings'
+import { listRecordings, readRecordedEvents, readRecording } from '../../server/services/recordings/recordings'
+import { LARGEST_RECORDING, LARGEST_UNPACKED } from '../../shared/record'
+import { RECORDING_SALT } from '../../shared/siteFile'
+import { folded, happen, type Happening } from '../arrivals'
+import { collected } from '../collection'
+import { createTeam } from './people'
+import { ownStack } from './ownStack'
+
+const { url, databaseUrl } = ownStack()
+const database = connect(databaseUrl, 2)
+afterAll(() => database.$client.end())
+
+const BROWSER =
+  'Mozilla/5.0 (Windows NT 10.0; Win64; x64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/141.0.0.0 Safari/537.36'
+let team: Awaited<ReturnType<typeof createTeam>>
+let count = 0
+
+beforeAll(async () => {
+  team = await createTeam(database)
+  await updateCollection(database, team.site.id, null, collected({ recording: 10_000 }))
+})
+
+function chunk(changes: Record<string, unknown> = {}) {
+  const at = Date.now() - 10_000
+  const id = (offset: number) => timeOrderedId(at + offset, ++count, new Uint8Array(8))
+  return {
+    ...{ key: team.site.key, visitor: 'visitor-recorded', session: 'session-1', view: id(0), id: id(1), number: 0 },
+    ...{ first: at, last: at + 500, events: [{ type: 4, timestamp: at, data: { href: '//x/', width: 9, height: 9 } }] },
+    ...changes,
+  }
+}
+
+async function send(body: Buffer | string, headers: Record<string, string> = {}) {
+  const reply = await fetch(`${url}/record?key=${team.site.key}`, {
+    method: 'POST',
+    body: typeof body === 'string' ? body : new Uint8Array(body),
+    headers: { 'content-type': 'text/plain', origin: team.site.address, 'user-agent': BROWSER, ...headers },
+  })
+  return { status: reply.status, text: await reply.text() }
+}
+const packed = (content: object) => gzipSync(JSON.stringify(content))
+
+async function kept(session: string) {
+  const { rows } = await database.execute<{ chunks: number; bytes: number; stored: number }>(sql`
+    SELECT chunks, bytes::float8 AS bytes, (SELECT count(*)::int FROM recording_chunk c
+      WHERE c.site_id = r.site_id AND c.visitor_id = r.visitor_id AND c.session_id = r.session_id) AS stored
+    FROM recording r WHERE site_id = ${team.site.id} AND session_id = ${session}`)
+  return rows[0] ?? null
+}
+
+test('chunks in any order, and twice, make one recording in its order', async () => {
+  const at = Date.now() - 60_000
+  const view = timeOrderedId(at, 0, new Uint8Array(8))
+  const chunks = [0, 1, 2, 3].map((number) => {
+    const from = at + number * 1000
+    const events = [0, 1].map((step) => ({
+      type: 3,
+      timestamp: from + step * 100,
+      data: { source: 3, step: number * 2 + step },
+    }))
+    return chunk({
+      session: 'in-order',
+      view,
+      id: timeOrderedId(from, 0, new Uint8Array(8)),
+      number,
+      first: from,
+      last: from + 100,
+      events,
+    })
+  })
+  for (const number of [2, 0, 3, 0, 1, 2]) {
+    const content = chunks[number]!
+    expect((await send(number % 2 ? JSON.stringify(content) : packed(content))).status).toBe(200)
+  }
+  expect(await kept('in-order')).toMatchObject({ chunks: 4, stored: 4 })
+  const place = { siteId: team.site.id, visitor: 'visitor-recorded', visit: 'in-order' }
+  const { events, next } = await readRecordedEvents(database, place, 0)
+  expect(next).toBe(null)
+  expect(events.map((event) => (event as { data: { step: number } }).data.step)).toEqual([0, 1, 2, 3, 4, 5, 6, 7])
+  // A longer one comes a stretch at a time, each chunk once.
+  expect((await readRecordedEvents(database, place, 2)).events).toHaveLength(4)
+})
+
+test('what cannot be a chunk of this site is refused with a reason, and counted', async () => {
+  const whole = packed(chunk({ session: 'refused' }))
+  const cases: [string, Buffer | string, number, Record<string, string>?][] = [
+    ['cut off', whole.subarray(0, whole.length - 9), 400],
+    ['cut off inside', JSON.stringify(chunk({ session: 'refused' })).slice(0, -5), 400],
+    ['of another site', whole, 403, { origin: 'https://elsewhere.example' }],
+    ['of no site', packed(chunk({ session: 'refused', key: 'nobody' })), 404],
+    ['without events', packed(chunk({ session: 'refused', events: [] })), 400],
+    ['with a strange session', packed(chunk({ session: '../refused' })), 400],
+    ['with more than there is', packed({ ...chunk({ session: 'refused' }), more: 1 }), 400],
+    ['that unpacks without end', gzipSync(Buffer.alloc(LARGEST_UNPACKED + 10)), 413],
+    ['that is too large', Buffer.alloc(1024 * 1024 + 10, 65), 413],
+    [
+      'of long ago',
+      packed(chunk({ session: 'refused', id: timeOrderedId(Date.now() - 9 * 86_400_000, 0, new Uint8Array(8)) })),
+      403,
+    ],
+  ]
+  for (const [name, body, status, headers] of cases)
+    expect([name, (await send(body, headers)).status]).toEqual([name, status])
+  expect(await kept('refused')).toBe(null)
+  await expect
+    .poll(
+      async () =>
+        (
+          await database.execute(
+            sql`SELECT 1 FROM refusal WHERE site_id = ${team.site.id} AND reason LIKE 'Recordings of this site%'`,
+          )
+        ).rows.length,
+      { timeout: 8000 },
+    )
+    .toBe(1)
+})
+
+test('only the share of the visitors is recorded, robots never, and a session only so large', async () => {
+  const half = await createTeam(database)
+  await updateCollection(database, half.site.id, null, collected({ recording: 5000 }))
+  const outside = [...Array(50).keys()]
+    .map((index) => `visitor-${index}`)
+    .find((visitor) => !isInTest(visitor, { salt: RECORDING_SALT, share: 5000 }))!
+  const other = packed(chunk({ key: half.site.key, visitor: outside }))
+  expect((await send(other, { origin: half.site.address })).text).toContain('not among those')
+  expect(
+    await send(packed(chunk({ session: 'robot-1' })), { 'user-agent': 'harborbot/1.0 (+https://robot.example/bot)' }),
+  ).toMatchObject({
+    status: 200,
+    text: expect.stringContaining('false') as string,
+  })
+  expect(await kept('robot-1')).toBe(null)
+  await send(packed(chunk({ session: 'large' })))
+  await database.execute(sql`UPDATE recording SET bytes = ${LARGEST_RECORDING - 5} WHERE session_id = 'large'`)
+  expect((await send(packed(chunk({ session: 'large' })))).text).toContain('as large as it may be')
+})
+
+test('recordings are found by what happened in them, and read with the moments of the visit', async () => {
+  const own = await createTeam(database)
+  await updateCollection(database, own.site.id, null, collected({ recording: 10_000 }))
+  const at = Date.now() - 3_600_000
+  const visits: [string, Happening['events']][] = [
+    ['raging', [{ type: 'rage', at: at + 5000, element: 'body>h1', properties: { clicks: 4 } }]],
+    ['broken', [{ type: 'error', at: at + 9000, name: 'It broke' }]],
+    [
+      'left-form',
+      [
+        {
+          type: 'field',
+          at: at + 9000,
+          element: 'body>form>input',
+          name: 'length',
+          properties: { form: 'f', time: 5, hesitation: null, isBlank: true, isRefill: false },
+        },
+      ],
+    ],
+    ['quick', []],
+  ]
+  for (const [session, events] of visits) {
+    await happen(database, own.site, [
+      {
+        visitor: `visitor-${session}`,
+        at,
+        path: '/book',
+        view: { sessionId: session, device: session === 'quick' ? 'desktop' : 'phone' },
+        events,
+      },
+    ])
+    await send(
+      packed(chunk({ key: own.site.key, visitor: `visitor-${session}`, session, first: at + 100, last: at + 9000 })),
+      { origin: own.site.address },
+    )
+  }
+  await folded(database, own.site.id)
+  const site = await readSiteVisits(database.$client, own.site.id, null)
+  const source = { pool: database.$client, siteId: own.site.id, site }
+  const evidence = { ask: (_site: number, ask: 'strips', question: never) => ANSWERS[ask](source, question) } as never
+  const day = new Date(at).toISOString().slice(0, 10)
+  const range = { from: day, to: new Date().toISOString().slice(0, 10), seconds: 0 }
+  const found = async (query: object) =>
+    (await listRecordings(database, evidence, own.site.id, { ...range, ...query })).recordings
+      .map(({ session }) => session)
+      .sort()
+  expect(await found({})).toEqual(['broken', 'left-form', 'quick', 'raging'])
+  expect(await found({ happened: 'rage' })).toEqual(['raging'])
+  expect(await found({ happened: 'error' })).toEqual(['broken'])
+  expect(await found({ happened: 'left-form' })).toEqual(['left-form'])
+  expect(await found({ happened: 'error,rage' })).toEqual([])
+  expect(await found({ seconds: 8 })).toEqual(['broken', 'left-form'])
+  expect(await found({ segment: 'device:desktop' })).toEqual(['quick'])
+  expect(await found({ page: 'is:/nowhere' })).toEqual([])
+  const place = { siteId: own.site.id, visitor: 'visitor-raging', visit: 'raging' }
+  await addNote(database, place, null, { moment: 4000, words: 'Here' })
+  const recording = await readRecording(database, evidence, place)
+  expect(recording).toMatchObject({ began: at + 100, length: 8900, notes: [{ moment: 4000, words: 'Here' }] })
+  expect(recording.strip.marks).toEqual([{ at: 5000, kind: 'rage', words: 'body>h1' }])
+
+  // The night takes what is too old, and the oldest of what is too large.
+  const megabytes = 10
+  const settings = collected({ recording: 10_000 })
+  await updateCollection(database, own.site.id, null, { ...settings, recording: { ...settings.recording, megabytes } })
+  await database.execute(sql`UPDATE recording SET bytes = 4000000 WHERE site_id = ${own.site.id}`)
+  await database.execute(
+    sql`UPDATE recording SET started_at = now() WHERE site_id = ${own.site.id} AND session_id <> 'broken'`,
+  )
+  await database.execute(
+    sql`UPDATE recording SET started_at = now() - interval '40 days' WHERE site_id = ${own.site.id} AND session_id = 'quick'`,
+  )
+  await forgetRecordings(database, new Date())
+  expect(await found({})).toEqual(['left-form', 'raging'])
+  const { rows } = await database.execute(
+    sql`SELECT DISTINCT session_id FROM recording_chunk WHERE site_id = ${own.site.id}`,
+  )
+  expect(rows).toHaveLength(2)
+})
