@@ -2,14 +2,22 @@ import { measureAssign } from '../bench/assign'
 import { measureAnalysis } from '../bench/analysis'
 import { measureCalibration } from '../bench/calibration/calibration'
 import { measureDatabase } from '../bench/database'
+import { measureHeatmap, measureRecorder, measureReports } from '../bench/evidence'
 import type { Measurement } from '../bench/measurement'
 import { measureSnippet } from '../bench/snippet'
 import { HumanError } from './HumanError'
 import { buildApplication } from './stack/build'
 
 /** Those that need neither the application nor a database. */
-const PURE = { assign: measureAssign, analysis: measureAnalysis, calibration: measureCalibration }
-const NAMES = [...Object.keys(PURE), 'snippet', 'intake', 'fold', 'serve', 'busy-visitor', 'list', 'results']
+const PURE = {
+  assign: measureAssign,
+  analysis: measureAnalysis,
+  calibration: measureCalibration,
+  heatmap: measureHeatmap,
+}
+const REPORTS = ['pages', 'funnel']
+const DATABASE = ['intake', 'fold', 'serve', 'busy-visitor', 'list', 'results']
+const NAMES = [...Object.keys(PURE), 'snippet', 'recorder', ...REPORTS, ...DATABASE]
 
 /** Prints one JSON line a measurement; names choose among them. */
 export async function run(args: string[]): Promise<number> {
@@ -27,6 +35,8 @@ export async function run(args: string[]): Promise<number> {
   if ([...wanted].every((name) => name in PURE)) return 0
   await buildApplication()
   if (wanted.has('snippet')) print(await measureSnippet())
-  print(await measureDatabase(wanted))
+  if (wanted.has('recorder')) print(await measureRecorder())
+  if (REPORTS.some((name) => wanted.has(name))) print(await measureReports(wanted))
+  if (DATABASE.some((name) => wanted.has(name))) print(await measureDatabase(wanted))
   return 0
 }

@@ -1,8 +1,8 @@
-import { indexOfDay } from './sessionRuns'
+import { dayFinder } from './sessionRuns'
 import { KIND, STEP_KINDS, type StepKind, type Visits } from './visits'
 
 /** Kinds that are told apart by their names as well. */
-const NAMED = new Set([KIND.custom, KIND.error, KIND.amount])
+const NAMED = new Set<number>([KIND.custom, KIND.error, KIND.amount])
 
 export interface EventKind {
   kind: StepKind
@@ -28,9 +28,10 @@ export function eventKinds(visits: Visits, days: readonly number[]): EventKind[]
   const found = new Map<number, EventKind & { lastVisitor: number }>()
   const names = visits.names.size
   const pageOf = visits.pageOfAddress.values
+  const dayOf = dayFinder(days)
   for (const { count, kind, name, at, visitor, address } of visits.blocks())
     for (let row = 0; row < count; row++) {
-      const day = indexOfDay(days, at[row]!)
+      const day = dayOf(at[row]!)
       if (day < 0) continue
       const own = NAMED.has(kind[row]!) ? name[row]! : 0
       const key = kind[row]! * names + own

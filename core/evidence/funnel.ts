@@ -1,7 +1,7 @@
 import type { CountedSource } from './countedSteps'
 import { countedSteps, type IsCounted } from './countedSteps'
 import { quartiles, type Quartiles } from './quartiles'
-import { indexOfDay } from './sessionRuns'
+import { dayFinder } from './sessionRuns'
 import { KIND, type Block, type Visits } from './visits'
 
 export interface FunnelPlan {
@@ -51,12 +51,13 @@ export function funnelReport(
   const times = plan.steps.map((): number[] => [])
   const began = new Array<number>(days.length - 1).fill(0)
   const ended = [...began]
+  const dayOf = dayFinder(days)
   eachWalk(visits, selected, plan, ({ depth, times: own }) => {
     for (let step = 0; step < depth; step++) {
       reached[step]!++
       if (step > 0) times[step]!.push(own[step]! - own[step - 1]!)
     }
-    const day = indexOfDay(days, own[0]!)
+    const day = dayOf(own[0]!)
     if (day < 0) return
     began[day]!++
     if (depth === plan.steps.length) ended[day]!++

@@ -1,5 +1,5 @@
 import { countedSteps, type CountedSource } from './countedSteps'
-import { eachSession, indexOfDay } from './sessionRuns'
+import { eachSession, dayFinder } from './sessionRuns'
 import { UNKNOWN } from './selection'
 import { KIND, type Dimension, type Visits } from './visits'
 
@@ -53,9 +53,10 @@ export function overTime(
   const isCounted = source ? countedSteps(visits, source) : () => false
   const isNew = visits.dimensions.visitor.find('new') ?? -1
   const visitOf = visits.sessionDimensions.visitor.values
+  const dayOf = dayFinder(days)
 
   eachSession(visits, selected, (block, first, end, session) => {
-    const day = indexOfDay(days, visits.sessionStart.values[session]!)
+    const day = dayOf(visits.sessionStart.values[session]!)
     if (day < 0) return
     const own = series.get(values ? values[session]! : 0) ?? others!
     let [views, sum, isConverted] = [0, 0, false]

@@ -1,6 +1,6 @@
-import { countedSteps, type CountedSource } from './countedSteps'
-import { eachSession, indexOfDay } from './sessionRuns'
-import { KIND, type Visits } from './visits'
+import { countedSteps, type CountedSource, type IsCounted } from './countedSteps'
+import { dayFinder, eachSession } from './sessionRuns'
+import { KIND, type Block, type Visits } from './visits'
 
 /** What happened on one page in the sessions that are looked at. */
 export interface PageFigures {
@@ -53,48 +53,61 @@ export function pageReport(
   const pageOf = visits.pageOfAddress.values
   const pages = visits.pages.size
   const dayCount = days.length - 1
-  const column = () => new Float64Array(pages)
+  const column = () => new Uint32Array(pages)
   const [views, visitors, sessions, entries, exits] = [column(), column(), column(), column(), column()]
-  const [bounces, seen, told, errors, conversions] = [column(), column(), column(), column(), column()]
+  const [bounces, told, errors, conversions] = [column(), column(), column(), column()]
+  const seen = new Float64Array(pages)
   const byDay = new Uint32Array(pages * dayCount)
-  const lastVisitor = new Float64Array(pages).fill(-1)
-  const lastSession = new Float64Array(pages).fill(-1)
-  const lastTold = new Float64Array(pages).fill(-1)
+  // Whom a page was last counted for: sessions and visitors come one after the other.
+  const lastVisitor = new Int32Array(pages).fill(-1)
+  const lastSession = new Int32Array(pages).fill(-1)
+  const lastTold = new Int32Array(pages).fill(-1)
+  const starts = visits.sessionStart.values
+  const dayOf = dayFinder(days)
 
-  eachSession(visits, selected, (block, first, end, session) => {
-    const { kind, address, visitor, value } = block
-    let lastCounted = -1
-    if (source) for (let row = first; row < end; row++) if (isCounted(block, row)) lastCounted = row
-    const day = indexOfDay(days, visits.sessionStart.values[session]!)
-    let [entry, exit, opened] = [-1, -1, 0]
-    for (let row = first; row < end; row++) {
-      const page = pageOf[address[row]!]!
-      if (kind[row] === KIND.page) {
-        views[page]!++
-        opened++
-        if (entry < 0) entry = page
-        exit = page
-        if (lastSession[page] === session) continue
-        lastSession[page] = session
-        sessions[page]!++
-        if (day >= 0) byDay[page * dayCount + day]!++
-        if (row <= lastCounted) conversions[page]!++
-        if (lastVisitor[page] === visitor[row]) continue
-        lastVisitor[page] = visitor[row]!
-        visitors[page]!++
-      } else if (kind[row] === KIND.error) errors[page]!++
-      else if (kind[row] === KIND.reading) {
-        seen[page]! += value[row]!
-        if (lastTold[page] === session) continue
-        lastTold[page] = session
-        told[page]!++
+  // Plain loops: this is the one report that is asked for all the time, of everything.
+  for (const block of visits.blocks()) {
+    const { runs, session, kind, address, value, visitor } = block
+    for (let run = 0; run < runs.length - 1; run++) {
+      const first = runs[run]!
+      const own = session[first]!
+      if (selected[own] !== 1) continue
+      const end = runs[run + 1]!
+      const who = visitor[first]!
+      const lastCounted = source ? lastCountedRow(block, first, end, isCounted) : -1
+      const day = dayOf(starts[own]!)
+      let entry = -1
+      let exit = -1
+      let opened = 0
+      for (let row = first; row < end; row++) {
+        const page = pageOf[address[row]!]!
+        const what = kind[row]!
+        if (what === KIND.page) {
+          views[page]!++
+          if (opened++ === 0) entry = page
+          exit = page
+          if (lastSession[page] === own) continue
+          lastSession[page] = own
+          sessions[page]!++
+          if (day >= 0) byDay[page * dayCount + day]!++
+          if (row <= lastCounted) conversions[page]!++
+          if (lastVisitor[page] === who) continue
+          lastVisitor[page] = who
+          visitors[page]!++
+        } else if (what === KIND.error) errors[page]!++
+        else if (what === KIND.reading) {
+          seen[page]! += value[row]!
+          if (lastTold[page] === own) continue
+          lastTold[page] = own
+          told[page]!++
+        }
       }
+      if (opened === 0) continue
+      entries[entry]!++
+      exits[exit]!++
+      if (opened === 1) bounces[entry]!++
     }
-    if (opened === 0) return
-    entries[entry]!++
-    exits[exit]!++
-    if (opened === 1) bounces[entry]!++
-  })
+  }
 
   const found: PageFigures[] = []
   for (let page = 1; page < pages; page++) {
@@ -108,6 +121,13 @@ export function pageReport(
     })
   }
   return found.sort((a, b) => b.views - a.views || (a.page < b.page ? -1 : 1))
+}
+
+/** The last step of a session that is counted; −1 without one. */
+function lastCountedRow(block: Block, first: number, end: number, isCounted: IsCounted): number {
+  let last = -1
+  for (let row = first; row < end; row++) if (isCounted(block, row)) last = row
+  return last
 }
 
 /** Where visitors of a page come from and go next, by views of it; the most frequent first. */

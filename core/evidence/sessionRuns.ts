@@ -10,25 +10,33 @@ export function eachSession(
   work: (block: Block, first: number, end: number, session: number) => void,
 ): void {
   for (const block of visits.blocks()) {
-    const { count, session } = block
-    for (let row = 0; row < count;) {
-      const own = session[row]!
-      let end = row + 1
-      while (end < count && session[end] === own) end++
-      if (selected[own] === 1) work(block, row, end, own)
-      row = end
+    const { runs, session } = block
+    for (let run = 0; run < runs.length - 1; run++) {
+      const first = runs[run]!
+      const own = session[first]!
+      if (selected[own] === 1) work(block, first, runs[run + 1]!, own)
     }
   }
 }
 
-/** Index of the stretch that a moment lies in, of stretches given by their beginnings and the end of the last; −1 outside. */
-export function indexOfDay(moments: readonly number[], at: number): number {
-  let [low, high] = [0, moments.length - 1]
-  if (at < moments[low]! || at >= moments[high]!) return -1
-  while (high - low > 1) {
-    const middle = (low + high) >> 1
-    if (at < moments[middle]!) high = middle
-    else low = middle
+/**
+ * A function that tells in which stretch a moment lies, of stretches given by their beginnings and the end of the last;
+ * −1 outside. Moments that are close to each other are asked one after the other, so the last answer is tried first.
+ */
+export function dayFinder(moments: readonly number[]): (at: number) => number {
+  const begins = Float64Array.from(moments)
+  const end = begins.length - 1
+  let last = 0
+  return (at) => {
+    if (at >= begins[last]! && at < begins[last + 1]!) return last
+    let low = 0
+    let high = end
+    if (!(at >= begins[low]! && at < begins[high]!)) return -1
+    while (high - low > 1) {
+      const middle = (low + high) >> 1
+      if (at < begins[middle]!) high = middle
+      else low = middle
+    }
+    return (last = low)
   }
-  return low
 }

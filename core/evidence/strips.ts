@@ -30,7 +30,7 @@ export interface Happened {
 }
 
 const MOST_MARKS = 500
-const LEFT_OUT = new Set([KIND.page, KIND.reading, KIND.form])
+const LEFT_OUT = new Set<number>([KIND.page, KIND.reading, KIND.form])
 
 /**
  * Strips of the named sessions that are selected and in which it happened, in the order of their names.

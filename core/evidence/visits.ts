@@ -15,7 +15,20 @@ export const STEP_KINDS = [
   'field',
 ] as const
 export type StepKind = (typeof STEP_KINDS)[number]
-export const KIND = Object.fromEntries(STEP_KINDS.map((kind, index) => [kind, index])) as Record<StepKind, number>
+/** Number of each kind in a column, spelled out: it is asked of every step. */
+export const KIND = {
+  page: 0,
+  click: 1,
+  submit: 2,
+  amount: 3,
+  custom: 4,
+  error: 5,
+  rage: 6,
+  dead: 7,
+  reading: 8,
+  form: 9,
+  field: 10,
+} as const satisfies Record<StepKind, number>
 
 /** What sessions are told apart by: what their first view says. */
 export const DIMENSIONS = [
@@ -84,6 +97,8 @@ const VISITORS_IN_BLOCK = 4096
 /** The steps of some visitors, ordered by visitor, session and time. Columns: one number a step. */
 export interface Block {
   count: number
+  /** First row of each session, and the number of all rows: what is asked of sessions need not read every step. */
+  runs: Uint32Array
   visitor: Uint32Array
   session: Uint32Array
   at: Float64Array
@@ -101,7 +116,7 @@ export interface Block {
   /** Number of `extras`; 0 for none. */
   extra: Uint32Array
 }
-type Column = Exclude<keyof Block, 'count'>
+type Column = Exclude<keyof Block, 'count' | 'runs'>
 
 const COLUMNS: Record<Column, (length: number) => Block[Column]> = {
   visitor: (length) => new Uint32Array(length),
@@ -123,7 +138,7 @@ const COLUMN_NAMES = Object.keys(COLUMNS) as Column[]
 
 function emptyBlock(length: number): Block {
   const columns = Object.fromEntries(COLUMN_NAMES.map((name) => [name, COLUMNS[name](length)]))
-  return { count: 0, ...(columns as Omit<Block, 'count'>) }
+  return { count: 0, runs: new Uint32Array(0), ...(columns as Omit<Block, 'count' | 'runs'>) }
 }
 
 /**
@@ -324,7 +339,14 @@ function mergeBlocks(before: Block | undefined, added: Block): Block {
     }
   }
   markRepeats(block)
+  block.runs = runsOf(block)
   return block
+}
+
+function runsOf({ count, session }: Block): Uint32Array {
+  const runs: number[] = []
+  for (let row = 0; row < count; row++) if (row === 0 || session[row] !== session[row - 1]) runs.push(row)
+  return Uint32Array.from([...runs, count])
 }
 
 function markRepeats({ count, visitor, at, once, isRepeat }: Block): void {

@@ -12,8 +12,12 @@ import { foldAndSummarize } from '../../server/services/results/foldAndSummarize
 import { refreshSummaries } from '../../server/services/results/summaries'
 import { compileSiteFile } from '../../server/services/sites/compileSiteFile'
 import { findIntakeSite } from '../../server/services/sites/siteFiles'
+import type { IntakeSite } from '../../server/intake/collect'
+import { openPlaces } from '../../server/intake/place'
+import { writeChunk } from '../../server/intake/writeChunk'
 import { createSite } from '../../server/services/sites/sites'
-import { copyArrivals } from './copyArrivals'
+import { recordedArrivals } from '../recordings/recordedVisits'
+import { copyArrivals, copyText } from './copyArrivals'
 import { DEMO_DAYS, DEMO_SITES } from './demoSites'
 import type { DemoExperiment } from './experiments'
 import { simulatedDays, type PreparedSite } from './simulatedDays'
@@ -85,6 +89,7 @@ export async function loadDemo(
       await database.execute(sql`ANALYZE visitor, exposure, visitor_value, exposure_count, statistic`)
     progress(Math.min(++done, DEMO_DAYS), DEMO_DAYS)
   }
+  if (sites[0]) await addRecordings(database, sites[0].intake, now)
   await database.execute(sql`ANALYZE`)
   for (const { intake, experiments } of sites) {
     await refreshSummaries(
@@ -99,6 +104,15 @@ export async function loadDemo(
       .set({ firstReportAt: new Date(now.getTime() - DEMO_DAYS * DAY) })
       .where(eq(site.id, intake.id))
   }
+}
+
+/** Visits that were really made in a browser, among those that are simulated. */
+async function addRecordings(database: Database, intake: IntakeSite, now: Date): Promise<void> {
+  const findPlace = await openPlaces({ country: '', city: '', hasMadeUp: true })
+  const { arrivals, chunks } = recordedArrivals(intake, findPlace, now)
+  await copyArrivals(database.$client, copyText(arrivals))
+  for (const chunk of chunks) await writeChunk(database.$client, chunk)
+  await foldAndSummarize(database, now)
 }
 
 async function prepareSite(

@@ -79,6 +79,7 @@ test('a session is recorded across pages without what was typed, survives a lost
   await visitor.getByLabel('Day').pressSequentially('06172027')
   await visitor.getByLabel(/Length of the vehicle/).pressSequentially('4711.2599', { delay: 20 })
   await visitor.locator('h1').click()
+  await visitor.waitForTimeout(1200)
   // For a while nothing gets through; the page is left meanwhile.
   await context.route('**/record?**', (route) => route.abort())
   await visitor.getByLabel('Adults').fill('7')
