@@ -1,8 +1,8 @@
 import { array, mixed, number, object, string, type InferType } from './yup'
-import { isTimeOrderedId } from '../core/identity/timeOrderedId'
 import { LARGEST_AMOUNT } from '../core/measurement/money'
 import { BEHAVIOR_TYPES, type Behavior } from '../core/evidence/behavior'
 import { hasPropertiesOf } from './behavior'
+import { sessionField, siteKeyField, timeOrderedField, visitorField } from './browserIds'
 
 /** Largest body that `POST /collect` reads, in bytes. */
 export const LARGEST_BATCH = 64 * 1024
@@ -16,11 +16,6 @@ export const EVENT_TYPES = ['exposure', 'click', 'submit', 'amount', 'custom', '
 const LONGEST_PATH = 2000
 const LATEST = 2 ** 48
 
-const timeOrdered = () =>
-  string()
-    .strict()
-    .required()
-    .test('time-ordered', 'is not a UUID of version 7', (value) => typeof value === 'string' && isTimeOrderedId(value))
 const word = (most: number) => string().strict().max(most)
 const pixels = () => number().strict().integer().min(-1_000_000).max(10_000_000)
 
@@ -29,15 +24,9 @@ const pixels = () => number().strict().integer().min(-1_000_000).max(10_000_000)
  * what arrives twice counts once. Its id carries the browser's time at which it began.
  */
 export const collectedViewSchema = object({
-  id: timeOrdered(),
-  visitor: string()
-    .strict()
-    .matches(/^[\w-]{8,64}$/, 'is not a visitor id')
-    .required(),
-  session: string()
-    .strict()
-    .matches(/^[\w-]{4,64}$/, 'is not a session id')
-    .required(),
+  id: timeOrderedField(),
+  visitor: visitorField(),
+  session: sessionField(),
   address: word(4000).required(),
   title: word(300),
   referrer: word(4000),
@@ -51,8 +40,8 @@ export const collectedViewSchema = object({
 
 /** One thing a visitor did in a page view. Its id carries the browser's time of it. */
 export const collectedEventSchema = object({
-  id: timeOrdered(),
-  view: timeOrdered(),
+  id: timeOrderedField(),
+  view: timeOrderedField(),
   type: string().strict().oneOf(EVENT_TYPES).required(),
   /** Of an exposure. */
   experiment: number().strict().integer().min(1).max(2_147_483_647),
@@ -87,10 +76,7 @@ export type CollectedEvent = Omit<InferType<typeof collectedEventSchema>, 'prope
 
 /** What a browser sends. Views and events are checked one by one, so that a bad one does not cost the others. */
 export const collectedBatchSchema = object({
-  key: string()
-    .strict()
-    .matches(/^[\w-]{1,40}$/, 'the key is not one of a site')
-    .required(),
+  key: siteKeyField(),
   /** The browser's clock at the time of sending, in ms since 1970. */
   sent: number().strict().integer().min(0).max(LATEST).required(),
   views: array().strict().min(1).max(MOST_VIEWS).required(),

@@ -131,7 +131,8 @@ function formName(form: HTMLFormElement): string {
 function labelOf(field: Field): string {
   const label = field.labels?.[0]
   const text = field.getAttribute('aria-label') ?? (label ? ownText(label) : null) ?? field.getAttribute('placeholder')
-  return (text ?? '').replace(/\s+/g, ' ').trim().slice(0, LONGEST)
+  const whole = (text ?? '').replace(/\s+/g, ' ').trim()
+  return whole.length > LONGEST ? `${whole.slice(0, LONGEST - 1).trimEnd()}…` : whole
 }
 
 function ownText(node: Node): string {

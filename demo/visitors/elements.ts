@@ -141,7 +141,7 @@ export const FORMS: readonly DemoForm[] = [
       field(BOOKING, [3, 3], 'adults', 'Adults', 'number', { weight: 2, isSkipped: 0.3 }),
       field(BOOKING, [4, 4], 'children', 'Children', 'number', { weight: 1.5, isSkipped: 0.5 }),
       field(BOOKING, [5, 5], 'vehicle', 'Vehicle', 'select-one', { weight: 2, isSkipped: 0.3 }),
-      field(BOOKING, [6, 6], 'length', 'Length of the vehicle in meters, with towbar and b', 'text', {
+      field(BOOKING, [6, 6], 'length', 'Length of the vehicle in meters, with towbar and…', 'text', {
         ...{ weight: 4, onPhone: 16 },
       }),
     ],

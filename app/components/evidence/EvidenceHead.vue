@@ -22,20 +22,6 @@ const query = computed(() => Object.fromEntries(Object.entries(route.query).filt
   <div class="mb-5">
     <h1>Evidence</h1>
     <p class="text-ink-soft">{{ note }}</p>
-    <nav class="mt-3 flex flex-wrap gap-x-6 border-b border-line" aria-label="Views of Evidence">
-      <NuxtLink
-        v-for="part in parts"
-        :key="part.to"
-        :to="{ path: part.to, query }"
-        class="-mb-px border-b-2 pb-1.5"
-        :class="
-          route.path === part.to
-            ? 'border-accent font-semibold text-accent'
-            : 'border-transparent text-ink-soft hover:text-ink'
-        "
-        :aria-current="route.path === part.to ? 'page' : undefined"
-        >{{ part.label }}</NuxtLink
-      >
-    </nav>
+    <PartNav label="Views of Evidence" :parts="parts" :query="query" />
   </div>
 </template>

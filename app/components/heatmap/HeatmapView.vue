@@ -79,7 +79,7 @@ const DEFINITION =
     <p v-if="clicks">
       {{ formatCount(clicks.clicks) }}
       {{ { click: 'clicks', rage: 'rage clicks', dead: 'dead clicks' }[layer as 'click'] }} of
-      {{ formatCount(clicks.visitors) }} visitors<template v-if="clicks.others > 0"
+      {{ formatCount(clicks.visitors) }} visitors with a window of such a width<template v-if="clicks.others > 0"
         >, {{ formatCount(clicks.others) }} of them on elements further down the list</template
       >.
     </p>

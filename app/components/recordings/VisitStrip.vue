@@ -6,13 +6,16 @@ import type { MarkKind, Strip } from '~~/core/evidence/strips'
  * nothing happened, a flag where something was reached.
  */
 const props = defineProps<{ strip: Strip; /** Where it is being played, in ms. */ now?: number }>()
-const WIDTH = 600
+const drawing = useTemplateRef<SVGElement>('drawing')
+const { width: room } = useElementSize(drawing)
+/** As wide as there is room, so that dots are round. */
+const width = computed(() => room.value || 600)
 const HEIGHT = 28
 const EDGE = 6
 /** Nothing for so long is a break. */
 const IDLE = 15_000
 const length = computed(() => Math.max(1, props.strip.length))
-const x = (at: number) => EDGE + (Math.min(at, length.value) / length.value) * (WIDTH - 2 * EDGE)
+const x = (at: number) => EDGE + (Math.min(at, length.value) / length.value) * (width.value - 2 * EDGE)
 const SHAPES: Partial<Record<MarkKind, 'dot' | 'open' | 'flag' | 'cross'>> = {
   ...{
     click: 'dot',
@@ -40,13 +43,14 @@ const words = computed(() => {
 
 <template>
   <svg
-    :viewBox="`0 0 ${WIDTH} ${HEIGHT}`"
+    ref="drawing"
+    :viewBox="`0 0 ${width} ${HEIGHT}`"
     preserveAspectRatio="none"
     class="h-7 w-full min-w-48"
     role="img"
     :aria-label="words"
   >
-    <line :x1="EDGE" :x2="WIDTH - EDGE" y1="18" y2="18" class="stroke-line-strong" stroke-width="1.5" />
+    <line :x1="EDGE" :x2="width - EDGE" y1="18" y2="18" class="stroke-line-strong" stroke-width="1.5" />
     <line
       v-for="(gap, index) in breaks"
       :key="`break-${index}`"

@@ -1,0 +1,27 @@
+import { string } from './yup'
+import { isTimeOrderedId } from '../core/identity/timeOrderedId'
+
+/** Ids that browsers send: of the site, the visitor and the session; and those that carry their time. */
+export const siteKeyField = () =>
+  string()
+    .strict()
+    .matches(/^[\w-]{1,40}$/, 'the key is not one of a site')
+    .required()
+
+export const visitorField = () =>
+  string()
+    .strict()
+    .matches(/^[\w-]{8,64}$/, 'visitor is not a visitor id')
+    .required()
+
+export const sessionField = () =>
+  string()
+    .strict()
+    .matches(/^[\w-]{4,64}$/, 'session is not a session id')
+    .required()
+
+export const timeOrderedField = () =>
+  string()
+    .strict()
+    .required()
+    .test('time-ordered', 'is not a UUID of version 7', (value) => typeof value === 'string' && isTimeOrderedId(value))
