@@ -5,6 +5,7 @@ import { EVIDENCE_OPERATIONS } from './evidence'
 import { EXPERIMENTS } from './experiments'
 import { MEMBERS } from './members'
 import { RECORDINGS } from './recordings'
+import { VISITORS } from './visitors'
 import { SITES } from './sites'
 
 /** Every operation of the API: routes take access and input from here, clients their calls, and so does its description. */
@@ -15,6 +16,7 @@ export const OPERATIONS = {
   ...COLLECTION,
   ...EVIDENCE_OPERATIONS,
   ...RECORDINGS,
+  ...VISITORS,
   ...EXPERIMENTS,
   ...DELIVERY,
 }

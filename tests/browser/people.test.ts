@@ -103,19 +103,22 @@ test('Today shows the traffic of the days and visitors that one chooses, and a l
   await team.signIn(page, 'viewer')
   const traffic = page.getByRole('region', { name: 'Traffic' })
   await expect(traffic).toContainText(
-    '3 visitors in 4 visits with 4 page views; visitors +200.0 % on as many days before',
+    '3 visitors in 4 sessions with 4 page views; visitors +200.0 % on as many days before',
   )
   await traffic.getByRole('radio', { name: '7 days' }).click()
-  await expect(traffic).toContainText('2 visitors in 3 visits')
-  await traffic.getByLabel('Visitors', { exact: true }).selectOption('device:phone')
-  await expect(traffic).toContainText('1 visitor in 2 visits')
+  await expect(traffic).toContainText('2 visitors in 3 sessions')
+  await traffic.getByRole('button', { name: 'Choose …' }).click()
+  await page.getByLabel('Those whose').selectOption('Device')
+  await page.getByLabel('is', { exact: true }).selectOption('phone')
+  await page.getByRole('button', { name: 'Add', exact: true }).click()
+  await expect(traffic).toContainText('1 visitor in 2 sessions')
   await expect(page).toHaveURL(/days=7&segment=device:phone|days=7&segment=device%3Aphone/)
   await page.reload()
-  await expect(traffic).toContainText('1 visitor in 2 visits')
+  await expect(traffic).toContainText('1 visitor in 2 sessions')
   await traffic.getByRole('button', { name: /^Table/ }).click()
-  await expect(traffic.getByRole('table').getByRole('row')).toHaveCount(3)
+  await expect(traffic.getByRole('table').getByRole('row')).toHaveCount(8)
   await page.goto(`${world.url}/sites/${team.siteId}/today?from=2020-01-05&to=2020-01-01`)
-  await expect(traffic).toContainText('3 visitors in 4 visits')
+  await expect(traffic).toContainText('3 visitors in 4 sessions')
 })
 
 test('a long table draws the rows in sight, and the keys reach its end', async ({ page, world }) => {

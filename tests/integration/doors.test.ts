@@ -79,7 +79,7 @@ test('nobody may show the interface in a frame, and its pages run no script but 
 
 /** Tables whose rows belong to a site. */
 const OF_A_SITE =
-  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel)"?[\s(]/i
+  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note)"?[\s(]/i
 
 /** Asks everything that can be asked of a site's visits. */
 async function readEvidence(siteId: number, experimentId: number): Promise<void> {

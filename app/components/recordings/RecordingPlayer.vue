@@ -15,6 +15,9 @@ const props = defineProps<{
 }>()
 const moment = defineModel<number>('moment', { required: true })
 const api = useApi()
+/** As the recorder numbers its events. */
+const FULL_SNAPSHOT = 2
+const LONGEST_OPENING = 5000
 const frame = useTemplateRef<{ stage: HTMLElement | null }>('frame')
 const stage = computed(() => frame.value?.stage ?? null)
 const events = shallowRef<object[] | null>(null)
@@ -50,12 +53,24 @@ const back = () => seek(now.value - 5000)
 const forth = () => seek(now.value + 5000)
 /** Marks lie at the moments of the visit, which began before or after the recording. */
 const lead = computed(() => props.recording.strip.began - props.recording.began)
+/** When each page was there to be seen: a moment after it was opened. */
+const snapshots = computed(() =>
+  ((events.value ?? []) as { type: number; timestamp: number }[])
+    .filter(({ type }) => type === FULL_SNAPSHOT)
+    .map(({ timestamp }) => timestamp - props.recording.began + 1),
+)
+const shownAt = (at: number) => snapshots.value.find((each) => each >= at && each < at + LONGEST_OPENING) ?? at
 const strip = computed(() => {
   const { strip: own } = props.recording
   const shifted = <Each extends { at: number }>(list: readonly Each[]) =>
     list.map((each) => ({ ...each, at: each.at + lead.value })).filter(({ at }) => at >= 0)
   const whole = Math.max(length.value, props.recording.length)
-  return { ...own, length: whole, pages: shifted(own.pages), marks: shifted(own.marks) }
+  return {
+    ...own,
+    length: whole,
+    pages: shifted(own.pages).map((each) => ({ ...each, at: shownAt(each.at) })),
+    marks: shifted(own.marks),
+  }
 })
 const speedChoice = computed({ get: () => String(speed.value), set: (value) => (speed.value = Number(value)) })
 const speeds = SPEEDS.map((value) => ({ value: String(value), label: `${value}×` }))

@@ -3,6 +3,20 @@ import type { FunnelInput } from '../../../shared/evidence/funnel'
 import { person } from './people'
 import { site } from './sites'
 
+/** That somebody was erased, and by whom; not who it was. */
+export const erasure = pgTable(
+  'erasure',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    siteId: integer()
+      .notNull()
+      .references(() => site.id),
+    personId: integer().references(() => person.id),
+    at: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [index('erasure_site').on(table.siteId)],
+)
+
 /** A way through the site that somebody wants to look at again. */
 export const funnel = pgTable(
   'funnel',

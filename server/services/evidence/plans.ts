@@ -8,6 +8,7 @@ export const FOLDED_UP_TO = 'SELECT seq FROM fold_cursor WHERE site_id = $1'
 /** What a change of which makes everything read anew. */
 export const BASIS = `
   SELECT s.address, s.time_zone AS "timeZone", s.currency,
+    (SELECT count(*)::int FROM erasure e WHERE e.site_id = s.id) AS erasures,
     coalesce((SELECT json_agg(json_build_object('currency', r.currency, 'from', r."from", 'rate', r.rate)) FROM currency_rate r WHERE r.site_id = s.id), '[]') AS rates
   FROM site s WHERE s.id = $1`
 

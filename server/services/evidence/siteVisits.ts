@@ -23,6 +23,8 @@ export interface Basis {
   timeZone: string
   currency: string
   rates: DatedRate[]
+  /** Visitors that were erased. */
+  erasures: number
 }
 
 /** The visits of one site in memory, as far as they have been read. */

@@ -34,8 +34,8 @@ const links = computed(() => [
     <div class="mb-5">
       <FilterBar :filter="filter" :days-back="daysBack" :choices="choices" has-no-pages @change="set" />
     </div>
-    <p class="mb-5 flex flex-wrap gap-x-5">
-      <NuxtLink v-for="each in links" :key="each.label" :to="each.to" class="font-medium text-accent underline">{{
+    <p class="mb-5 flex flex-wrap gap-x-5 gap-y-1">
+      <NuxtLink v-for="each in links" :key="each.label" :to="each.to" class="py-1 font-medium text-accent underline">{{
         each.label
       }}</NuxtLink>
     </p>

@@ -22,6 +22,10 @@ const isOwner = computed(() => account.site(siteId)?.role === 'owner')
         <h2 id="collection-choice" class="mb-3">What else to collect</h2>
         <CollectionForm :site-id="siteId" :view="view" :disabled="!isOwner" @changed="view = $event" />
       </section>
+      <section v-if="isOwner" aria-labelledby="one-visitor">
+        <h2 id="one-visitor" class="mb-3">One visitor</h2>
+        <OneVisitor :site-id="siteId" />
+      </section>
     </div>
   </div>
 </template>

@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { eraseVisitor } from '~~/server/services/visitors/eraseVisitor'
+
+export default defineOperation('eraseVisitor', async ({ database, siteId, personId, path }) => ({
+  rows: await eraseVisitor(database, siteId, personId, path.visitor),
+}))
