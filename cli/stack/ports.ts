@@ -9,15 +9,16 @@ export function isPortFree(port: number): Promise<boolean> {
   })
 }
 
+/** Below those that systems give to outgoing connections: one of these would be taken again before it is used. */
+const LOWEST = 18_000
+const HIGHEST = 32_000
+const TRIES = 100
+
 /** A port of the loopback address that nothing listens on. */
-export function freePort(): Promise<number> {
-  return new Promise((resolve, reject) => {
-    const server = createServer()
-    server.once('error', reject)
-    server.listen(0, '127.0.0.1', () => {
-      const address = server.address()
-      const port = address && typeof address === 'object' ? address.port : 0
-      server.close(() => resolve(port))
-    })
-  })
+export async function freePort(): Promise<number> {
+  for (let times = 0; times < TRIES; times++) {
+    const port = LOWEST + Math.floor(Math.random() * (HIGHEST - LOWEST))
+    if (await isPortFree(port)) return port
+  }
+  throw new Error('No port of the loopback address is free.')
 }
