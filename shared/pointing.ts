@@ -15,6 +15,9 @@ export interface PointedElement {
   box: Box
 }
 
+/** In CSS pixels; taller pages are not drawn over. */
+const LARGEST_PAGE = 60_000
+
 export interface Box {
   x: number
   y: number
@@ -39,5 +42,20 @@ export type ToPage =
 /** What a message holds, or null for one that is not part of this protocol. */
 export function readFromPage(data: unknown, token: string): FromPage | null {
   if (!data || typeof data !== 'object' || !('vetch' in data) || !('token' in data) || data.token !== token) return null
-  return data as FromPage
+  const message = data as FromPage
+  return message.vetch !== 'located' || isLocation(message) ? message : null
+}
+
+/** A page may claim anything; what is drawn by it must be of a size that can be drawn. */
+function isLocation({ boxes, page }: { boxes: unknown; page: unknown }): boolean {
+  return (
+    Array.isArray(boxes) &&
+    boxes.every((box) => box === null || isBox(box)) &&
+    isBox({ x: 0, y: 0, ...(page as object) })
+  )
+}
+
+function isBox(box: unknown): boolean {
+  const { x, y, width, height } = (box ?? {}) as Partial<Box>
+  return [x, y, width, height].every((each) => Number.isFinite(each) && Math.abs(each!) <= LARGEST_PAGE)
 }

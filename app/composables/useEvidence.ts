@@ -14,7 +14,14 @@ export function useEvidence(siteId: number) {
     (value) => (choices.value = value),
     () => {},
   )
-  return { api, siteId, timeZone, choices, ...useFilter(() => timeZone.value) }
+  const filter = useFilter(() => timeZone.value)
+  /** Whom a view is compared with, in words. */
+  const comparedName = computed(() => {
+    const { value } = filter.compare
+    if (value === BEFORE) return 'as many days before'
+    return segmentInWords(value === null || value === EVERYBODY ? undefined : value, choices.value)
+  })
+  return { api, siteId, timeZone, choices, comparedName, ...filter }
 }
 
 /** A report and the one that it is compared with, loaded anew as the filter changes. */

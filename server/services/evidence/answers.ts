@@ -9,7 +9,6 @@ import { pageFlow, pageReport } from '../../../core/evidence/pageReport'
 import { selectSessions, type SegmentPart } from '../../../core/evidence/selection'
 import { stripsOf, type Happened, type Strip } from '../../../core/evidence/strips'
 import { DIMENSIONS, KIND, type Dimension, type Visits } from '../../../core/evidence/visits'
-import type { MetricKind } from '../../../core/statistics/estimate'
 import { dayAfter, firstMoment, firstMoments } from '../../../core/time/siteDay'
 import { daysBetween, readPage, readSegment, type FilterQuery } from '../../../shared/evidence/filter'
 import type { FunnelInput } from '../../../shared/evidence/funnel'
@@ -25,7 +24,8 @@ import type {
   ReadingView,
 } from '../../../shared/evidence/reports'
 import { HttpProblem } from '../HttpProblem'
-import { EXPOSED_TO, METRIC_SOURCE } from './plans'
+import { metricSource } from './metricSource'
+import { EXPOSED_TO } from './plans'
 import type { SiteVisits } from './siteVisits'
 
 const MOST_PAGES = 2000
@@ -203,13 +203,6 @@ async function segmentOf(source: Source, text: string | undefined): Promise<Segm
     else parts.push({ kind: 'dimension', dimension: name, value })
   }
   return parts
-}
-
-async function metricSource({ pool, siteId }: Source, id: string | undefined): Promise<CountedSource | null> {
-  if (id === undefined) return null
-  const { rows } = await pool.query<{ kind: MetricKind; source: CountedSource }>(METRIC_SOURCE, [siteId, id])
-  if (!rows[0]) throw new HttpProblem(404, 'This metric does not exist any more. Choose another one.')
-  return rows[0].source
 }
 
 /** Visitors of a variant, such as 5.1, with the moment of their exposure. */

@@ -5,7 +5,7 @@ import type { Arrived } from '../../../shared/evidence/live'
 const LOOKED_BACK = 1000
 const MOST_AT_ONCE = 100
 
-/** All SQL of the live tail. `$5` is the network of whoever looks, or null for everybody. */
+/** All SQL of the live tail. `$4` and `$5` are network and browser of whoever looks, or null for everybody. */
 const ARRIVED = `
   SELECT * FROM (
     SELECT 'view' AS what, v.id, v.seq, v.received_at AS at, 'page' AS kind, v.address, v.title AS detail, v.visitor_id AS visitor, v.browser

@@ -12,15 +12,6 @@ export const BASIS = `
     coalesce((SELECT json_agg(json_build_object('currency', r.currency, 'from', r."from", 'rate', r.rate)) FROM currency_rate r WHERE r.site_id = s.id), '[]') AS rates
   FROM site s WHERE s.id = $1`
 
-export const END_OF_PORTION = `
-  SELECT max(seq) AS seq FROM (
-    SELECT seq FROM (
-      (SELECT seq FROM page_view WHERE site_id = $1 AND seq > $2 AND seq <= $3 ORDER BY seq LIMIT $4)
-      UNION ALL
-      (SELECT seq FROM event WHERE site_id = $1 AND seq > $2 AND seq <= $3 ORDER BY seq LIMIT $4)
-    ) arrived ORDER BY seq LIMIT $4
-  ) portion`
-
 /** As `segmentsOf` tells them apart. */
 export const SOURCE = "left(coalesce(campaign_source, referrer_host, 'direct'), 100)"
 export const LANGUAGE = "nullif(lower(split_part(language, '-', 1)), '')"

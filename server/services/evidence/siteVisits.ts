@@ -13,6 +13,7 @@ import {
 import { inOwnCurrency, type DatedRate, type Money } from '../../../core/measurement/money'
 import { siteDays } from '../../../core/time/siteDay'
 import { HttpProblem } from '../HttpProblem'
+import { END_OF_PORTION } from '../results/plans'
 import * as plans from './plans'
 
 const ROWS_AT_A_TIME = 50_000
@@ -55,7 +56,7 @@ export async function readSiteVisits(pool: Pool, siteId: number, known: SiteVisi
 }
 
 async function readPortion(pool: Pool, siteId: number, site: SiteVisits, upTo: number): Promise<void> {
-  const end = await pool.query<{ seq: string | null }>(plans.END_OF_PORTION, [siteId, site.seq, upTo, ROWS_AT_A_TIME])
+  const end = await pool.query<{ seq: string | null }>(END_OF_PORTION, [siteId, site.seq, upTo, ROWS_AT_A_TIME])
   const to = Number(end.rows[0]?.seq ?? upTo)
   const rowsOf = async (text: string) =>
     (await pool.query<unknown[]>({ text, values: [siteId, site.seq, to], rowMode: 'array' })).rows

@@ -8,7 +8,8 @@ import type { Dimension } from '../../../core/evidence/visits'
 import { dayAfter } from '../../../core/time/siteDay'
 import { readPage, readSegment, type FilterQuery } from '../../../shared/evidence/filter'
 import type { Questions } from './answers'
-import { LANGUAGE, METRIC_SOURCE, SOURCE, VISITOR } from './plans'
+import { metricSource } from './metricSource'
+import { LANGUAGE, SOURCE, VISITOR } from './plans'
 import type { Pool } from 'pg'
 import type { SiteVisits } from './siteVisits'
 
@@ -97,8 +98,8 @@ async function chosen(source: Source, filter: FilterQuery, extra: readonly Dimen
         `EXISTS (SELECT FROM steps JOIN exposure x ON x.site_id = ${siteId} AND x.visitor_id = steps.visitor_id AND x.experiment_id = ${experiment} AND x.variant = ${position} AND x.left_out IS NULL AND steps.at >= x.exposed_at WHERE ${inSession})`,
       )
     } else if (isOwn(name)) {
-      const { rows } = await source.pool.query<{ source: CountedSource }>(METRIC_SOURCE, [siteId, value])
-      const found = `EXISTS (SELECT FROM steps WHERE ${inSession} AND ${counted(rows[0]!.source, site)})`
+      const metric = (await metricSource(source, value))!
+      const found = `EXISTS (SELECT FROM steps WHERE ${inSession} AND ${counted(metric, site)})`
       conditions.push(name === 'converted' ? found : `NOT ${found}`)
     } else conditions.push(value === UNKNOWN ? `"${name}" IS NULL` : `"${name}" = ${text(value)}`)
   }
@@ -129,15 +130,9 @@ function isOwn(name: string): name is 'converted' | 'unconverted' | 'variant' {
   return name === 'converted' || name === 'unconverted' || name === 'variant'
 }
 
-async function metricOf({ pool, siteId }: Source, id: string | undefined): Promise<CountedSource | null> {
-  if (id === undefined) return null
-  const { rows } = await pool.query<{ source: CountedSource }>(METRIC_SOURCE, [siteId, id])
-  return rows[0]?.source ?? null
-}
-
 export const STATEMENTS: Statements = {
   async pages(source, question) {
-    const metric = await metricOf(source, question.metric)
+    const metric = await metricSource(source, question.metric)
     return `WITH ${await chosen(source, question)}, views AS (
   SELECT visitor_id, session_id, at, seq, ${pageColumn(source.site)} AS page,
     row_number() OVER (PARTITION BY visitor_id, session_id ORDER BY at, seq) AS nth,
@@ -169,7 +164,7 @@ FROM counted FULL JOIN others USING (page) WHERE views > 0 OR errors > 0 OR told
 
   async overTime(source, question) {
     const { timeZone } = source.site.basis
-    const metric = await metricOf(source, question.metric)
+    const metric = await metricSource(source, question.metric)
     const first = dayAfter(question.from, 1 - ACTIVE_DAYS.monthly)
     const by = question.by
     const filter = { ...question, from: first }

@@ -1,8 +1,7 @@
 import { gunzip } from 'node:zlib'
 import { promisify } from 'node:util'
 import { and, asc, desc, eq, gte, lt, sql } from 'drizzle-orm'
-import { firstMoment } from '../../../core/time/siteDay'
-import { dayAfter } from '../../../core/time/siteDay'
+import { dayAfter, firstMoment } from '../../../core/time/siteDay'
 import type { FilterQuery } from '../../../shared/evidence/filter'
 import {
   MOST_RECORDINGS,

@@ -3,7 +3,7 @@ useHead({ title: 'Forms · Vetch' })
 const route = useRoute('sites-site-evidence-forms')
 const siteId = Number(route.params.site)
 const evidence = useEvidence(siteId)
-const { api, filter, daysBack, compare, set, choices } = evidence
+const { api, filter, daysBack, compare, set, choices, comparedName } = evidence
 const {
   value: loaded,
   problem,
@@ -15,11 +15,6 @@ const forms = computed(() => loaded.value?.report.forms ?? [])
 const chosen = useQueryChoice('form', () => forms.value.map(keyOf))
 const form = computed(() => forms.value.find((each) => keyOf(each) === chosen.value) ?? null)
 const other = computed(() => loaded.value?.other?.forms.find((each) => keyOf(each) === chosen.value) ?? null)
-const otherName = computed(() =>
-  compare.value === BEFORE
-    ? 'as many days before'
-    : segmentInWords(compare.value === EVERYBODY ? undefined : (compare.value ?? undefined), choices.value),
-)
 const rate = ({ sent, begun }: { sent: number; begun: number }) => formatShare(begun === 0 ? null : sent / begun, 1)
 const formChoices = computed(() =>
   forms.value.map((each) => ({
@@ -52,10 +47,10 @@ const DEFINITION =
       <p class="mb-3">
         {{ formatCount(form.seen) }} sessions saw it, {{ formatCount(form.begun) }} began,
         {{ formatCount(form.sent) }} sent it: {{ rate(form) }} of those who began<template v-if="other"
-          >, against {{ rate(other) }} ({{ otherName }})</template
+          >, against {{ rate(other) }} ({{ comparedName }})</template
         >.
       </p>
-      <FormFigures :form="form" :other="other" :other-name="otherName" />
+      <FormFigures :form="form" :other="other" :other-name="comparedName" />
     </div>
   </div>
 </template>

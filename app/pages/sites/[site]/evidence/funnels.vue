@@ -8,7 +8,7 @@ const siteId = Number(route.params.site)
 const account = useAccountStore()
 const notices = useNoticesStore()
 const evidence = useEvidence(siteId)
-const { api, filter, daysBack, compare, set, choices, timeZone } = evidence
+const { api, filter, daysBack, compare, set, choices, comparedName, timeZone } = evidence
 const mayEdit = computed(() => account.site(siteId)?.role !== 'viewer')
 const { value: saved, reload: reloadSaved } = useLoaded(() => api('listFunnels', { site: siteId }))
 const { kept, plan, isReady, isChanged, write, open } = useFunnelPlan(() => saved.value ?? [])
@@ -59,11 +59,6 @@ async function remove({ id, name: called, plan: way }: SavedFunnel): Promise<voi
     undo: () => save(api('createFunnel', { site: siteId, body: { name: called, plan: way } }), 'It is back.'),
   })
 }
-const otherName = computed(() =>
-  compare.value === BEFORE
-    ? 'as many days before'
-    : segmentInWords(compare.value === EVERYBODY ? undefined : (compare.value ?? undefined), choices.value),
-)
 const DEFINITION =
   'Sessions that began in these days, or visitors with such sessions. Each step is taken at its earliest time after the one before; of several tries the furthest counts, of equal ones the first.'
 </script>
@@ -115,7 +110,7 @@ const DEFINITION =
         :plan="plan"
         :report="loaded.report"
         :other="loaded.other"
-        :other-name="otherName"
+        :other-name="comparedName"
         :is-independent="compare !== EVERYBODY"
         @left="step = $event"
       />

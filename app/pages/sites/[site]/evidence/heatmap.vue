@@ -5,7 +5,7 @@ import { readPage } from '~~/shared/evidence/filter'
 useHead({ title: 'Heatmap · Vetch' })
 const route = useRoute('sites-site-evidence-heatmap')
 const siteId = Number(route.params.site)
-const { filter, daysBack, compare, compared, set, choices } = useEvidence(siteId)
+const { filter, daysBack, compare, compared, comparedName, set, choices } = useEvidence(siteId)
 const changeQuery = useQueryChange()
 const of = computed({
   get: () => (typeof route.query.of === 'string' && readPage(route.query.of) ? route.query.of : 'is:/'),
@@ -34,10 +34,6 @@ const DEVICES: { value: Width; label: string }[] = [
 ]
 const own = computed(() => ({ siteId, of: of.value, layer: layer.value, ...WIDTHS[device.value] }))
 const title = computed(() => segmentInWords(filter.value.segment, choices.value))
-const otherTitle = computed(() => {
-  if (compare.value === BEFORE) return `${title.value}, as many days before`
-  return segmentInWords(compare.value === EVERYBODY ? undefined : (compare.value ?? undefined), choices.value)
-})
 </script>
 
 <template>
@@ -70,7 +66,7 @@ const otherTitle = computed(() => {
     </div>
     <div class="grid items-start gap-8" :class="compared ? 'xl:grid-cols-2' : ''">
       <HeatmapView v-bind="own" :filter="filter" :title="title" :is-beside="!compared && device !== 'desktop'" />
-      <HeatmapView v-if="compared" v-bind="own" :filter="compared" :title="otherTitle" />
+      <HeatmapView v-if="compared" v-bind="own" :filter="compared" :title="comparedName" />
     </div>
   </div>
 </template>

@@ -3,7 +3,7 @@ useHead({ title: 'Pages · Vetch' })
 const route = useRoute('sites-site-evidence-pages')
 const siteId = Number(route.params.site)
 const evidence = useEvidence(siteId)
-const { api, filter, daysBack, compare, set, choices } = evidence
+const { api, filter, daysBack, compare, set, choices, comparedName } = evidence
 const { id: metricId, metric, options, asked } = useMetricChoice(choices)
 const ask = (of: Filter) => api('reportPages', { site: siteId, query: { ...of, ...asked.value } })
 const { value: loaded, problem, isLoading, reload } = useReport(evidence, ask, () => asked.value)
@@ -12,11 +12,7 @@ const sort = computed<string>({
   get: () => (typeof route.query.sort === 'string' ? route.query.sort : '-visitors'),
   set: (value) => changeQuery(({ sort: _, ...rest }) => (value === '-visitors' ? rest : { ...rest, sort: value })),
 })
-const reference = computed(() =>
-  compare.value === null || compare.value === BEFORE
-    ? 'as many days before'
-    : segmentInWords(compare.value === EVERYBODY ? undefined : compare.value, choices.value),
-)
+const reference = computed(() => (compare.value === null ? 'as many days before' : comparedName.value))
 const DEFINITION =
   'Sessions that began in these days, by the pages seen in them. An entry is a first page, an exit a last one, a bounce a session with a single view. Time in view is told by the sessions whose behavior is collected. A conversion counts in sessions that reached the metric at or after their first view of the page.'
 </script>

@@ -6,7 +6,7 @@ useHead({ title: 'Visitors · Vetch' })
 const route = useRoute('sites-site-evidence-visitors')
 const siteId = Number(route.params.site)
 const evidence = useEvidence(siteId)
-const { api, filter, daysBack, compare, set, choices, timeZone } = evidence
+const { api, filter, daysBack, compare, set, choices, comparedName, timeZone } = evidence
 const { id: metricId, metric, options, asked: metricAsked } = useMetricChoice(choices)
 const by = useQueryChoice<string>('by', () => ['', ...DIMENSIONS])
 const measures = computed(() =>
@@ -34,11 +34,6 @@ const format = (value: number) => {
   if (measure.value === 'sum' && metric.value?.isMoney) return formatAmount(value, currency.value)
   return formatCount(value)
 }
-const otherName = computed(() =>
-  compare.value === BEFORE
-    ? 'before'
-    : segmentInWords(compare.value === EVERYBODY ? undefined : (compare.value ?? undefined), choices.value),
-)
 const counted = (count: number, unit: string) => `${formatCount(count)} ${unit}${count === 1 ? '' : 's'}`
 const DEFINITION =
   'Each session counts on the day on which it began; a visitor once a day, however many sessions. New are those at their first visit. Active in 7 or 30 days is whoever had a session on that day or in the days before it. A visitor converted on a day if a session that began then reached the metric.'
@@ -80,7 +75,7 @@ const DEFINITION =
       <OverTimeChart
         :report="loaded.report"
         :other="loaded.other"
-        :other-name="otherName"
+        :other-name="comparedName"
         :measure="measure"
         :format="format"
         :time-zone="timeZone"

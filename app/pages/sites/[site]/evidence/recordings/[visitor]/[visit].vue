@@ -17,6 +17,7 @@ const { value: list } = useLoaded(() =>
 )
 const start = Math.max(0, Number(route.query.t) * 1000 || 0)
 const moment = ref(0)
+const isAsking = ref(false)
 const player = useTemplateRef<{
   turn: () => void
   back: () => void
@@ -53,7 +54,7 @@ async function copyMoment(): Promise<void> {
   }
 }
 async function remove(): Promise<void> {
-  if (!window.confirm('Delete this recording with its notes? It cannot be brought back.')) return
+  isAsking.value = false
   await api('deleteRecording', place)
   notices.show('Deleted the recording.')
   await navigateTo({ path: `/sites/${siteId}/evidence/recordings`, query: kept })
@@ -79,8 +80,15 @@ const title = computed(() => {
     <template v-else>
       <PageHead :title="title">
         <BaseButton kind="quiet" @click="copyMoment">Copy link to this moment</BaseButton>
-        <BaseButton v-if="mayEdit" kind="quiet" @click="remove">Delete</BaseButton>
+        <BaseButton v-if="mayEdit" kind="quiet" @click="isAsking = true">Delete …</BaseButton>
       </PageHead>
+      <PlainDialog v-model:open="isAsking" title="Delete this recording?">
+        <p>It goes with its notes, and cannot be brought back. What the visit counts in reports stays.</p>
+        <template #actions>
+          <BaseButton kind="quiet" @click="isAsking = false">Keep</BaseButton>
+          <BaseButton kind="main" @click="remove">Delete</BaseButton>
+        </template>
+      </PlainDialog>
       <div class="grid gap-8 lg:grid-cols-[minmax(0,1fr)_18rem]">
         <RecordingPlayer
           ref="player"
