@@ -1,6 +1,6 @@
 import type { Pool } from 'pg'
 import { clickMap, readingMap } from '../../../core/evidence/clickMap'
-import type { CountedSource } from '../../../core/evidence/countedSteps'
+
 import { eventKinds } from '../../../core/evidence/eventKinds'
 import { formReports } from '../../../core/evidence/formReport'
 import { funnelReport, leftAt, type FunnelPlan } from '../../../core/evidence/funnel'
