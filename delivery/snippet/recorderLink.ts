@@ -19,10 +19,12 @@ export function linkRecorder(
   let recorder: Recorder | undefined
   let isAsked = false
   let isWanted = false
+  let isStopped = false
 
   function fetchRecorder(masksText: boolean): void {
     isAsked = true
     Reflect.set(window, recorderMark(kind, key), (start: StartRecorder) => {
+      if (isStopped) return
       recorder = start({ ...context, masksText })
       if (isWanted) recorder.enter()
     })
@@ -50,7 +52,10 @@ export function linkRecorder(
     },
     stop() {
       isWanted = false
+      isStopped = true
       recorder?.stop()
+      // What earlier pages have recorded and not sent is forgotten with everything else.
+      if (kind === 'recording') safely(() => indexedDB.deleteDatabase(`vetch_recording_${key}`))
     },
   }
 }
