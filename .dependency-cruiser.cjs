@@ -12,7 +12,8 @@ module.exports = {
     only('core', ['core'], 'core/ imports nothing outside of core/'),
     only('shared', ['shared', 'core'], 'shared/ imports from core/ only'),
     only('delivery', ['delivery', 'shared', 'core'], 'delivery/ imports from core/ and the protocols in shared/ only'),
-    only('app', ['app', 'shared', 'core'], 'app/ imports from shared/ and core/ only'),
+    // The preview of a survey is the survey itself.
+    only('app', ['app', 'shared', 'core', 'delivery/survey'], 'app/ imports from shared/ and core/ only'),
     only(
       'server',
       ['server', 'shared', 'core', 'stand-ins'],

@@ -8,6 +8,7 @@ const ON_PAGES = {
   overlay: 'delivery/overlay/main.ts',
   recorder: 'delivery/recorder/main.ts',
   recording: 'delivery/recording/main.ts',
+  survey: 'delivery/survey/main.ts',
 }
 
 /** Lets browsers that know it compile every function while the script still comes in, beside the main thread. */

@@ -1,17 +1,29 @@
 import { array, boolean, number, object, string, type Schema } from './yup'
-import { BANDS, BEHAVIOR_TYPES, MOST_FIELDS, type BehaviorType } from '../core/evidence/behavior'
+import {
+  BANDS,
+  BEHAVIOR_TYPES,
+  LONGEST_ANSWER,
+  MOST_FIELDS,
+  SURVEY_TYPES,
+  type BehaviorType,
+  type SurveyType,
+} from '../core/evidence/behavior'
 
-/** What of behavior is taken: everything that browsers tell is checked, type by type. */
+/** What of behavior and answers is taken: everything that browsers tell is checked, type by type. */
 const LONGEST_NAME = 60
 const LONGEST_TIME = 24 * 60 * 60 * 1000
 const TALLEST = 10_000_000
+/** Choices that one answer names. */
+const MOST_CHOICES = 12
 
 const ms = () => number().strict().integer().min(0).max(LONGEST_TIME).required()
 const pixels = () => number().strict().integer().min(0).max(TALLEST).required()
 const word = (most = LONGEST_NAME) => string().strict().max(most)
 const exactly = (fields: Record<string, Schema>) => object(fields).strict().noUnknown().required()
 
-const SCHEMAS: Record<BehaviorType, Schema | null> = {
+const survey = () => number().strict().integer().min(1).max(2_147_483_647).required()
+
+const SCHEMAS: Record<BehaviorType | SurveyType, Schema | null> = {
   rage: exactly({ clicks: number().strict().integer().min(2).max(1000).required() }),
   dead: null,
   reading: exactly({
@@ -33,10 +45,19 @@ const SCHEMAS: Record<BehaviorType, Schema | null> = {
     isBlank: boolean().strict().required(),
     isRefill: boolean().strict().required(),
   }),
+  asked: exactly({ survey: survey() }),
+  answer: exactly({
+    survey: survey(),
+    question: word(20).required(),
+    choices: array(word(20).required()).strict().max(MOST_CHOICES).required(),
+    value: number().strict().integer().min(0).max(10).nullable().defined(),
+    text: word(LONGEST_ANSWER).nullable().defined(),
+  }),
 }
 
 /** Whether an event of a type may have these properties; those that are no behavior have none. */
 export function hasPropertiesOf(type: unknown, properties: unknown): boolean {
-  const schema = (BEHAVIOR_TYPES as readonly unknown[]).includes(type) ? SCHEMAS[type as BehaviorType] : null
+  const isOwn = [...BEHAVIOR_TYPES, ...SURVEY_TYPES].some((each) => each === type)
+  const schema = isOwn ? SCHEMAS[type as BehaviorType | SurveyType] : null
   return schema ? schema.isValidSync(properties, { strict: true }) : properties === undefined
 }

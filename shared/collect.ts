@@ -1,6 +1,6 @@
 import { array, mixed, number, object, string, type InferType } from './yup'
 import { LARGEST_AMOUNT } from '../core/measurement/money'
-import { BEHAVIOR_TYPES, type Behavior } from '../core/evidence/behavior'
+import { BEHAVIOR_TYPES, SURVEY_TYPES, type Behavior } from '../core/evidence/behavior'
 import { hasPropertiesOf } from './behavior'
 import { sessionField, siteKeyField, timeOrderedField, visitorField } from './browserIds'
 
@@ -12,7 +12,16 @@ export const MOST_EVENTS = 500
 /** Older than this, in ms, and an event is refused: the snippet does not keep it longer either. */
 export const OLDEST_EVENT = 7 * 24 * 60 * 60 * 1000
 
-export const EVENT_TYPES = ['exposure', 'click', 'submit', 'amount', 'custom', 'error', ...BEHAVIOR_TYPES] as const
+export const EVENT_TYPES = [
+  'exposure',
+  'click',
+  'submit',
+  'amount',
+  'custom',
+  'error',
+  ...BEHAVIOR_TYPES,
+  ...SURVEY_TYPES,
+] as const
 const LONGEST_PATH = 2000
 const LATEST = 2 ** 48
 

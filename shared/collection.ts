@@ -10,14 +10,16 @@ const share = number()
   .min(0, 'A share is at least 0 %.')
   .max(10_000, 'A share is at most 100 %.')
 
-const somewhere = object({
+/** Where, and of which share of the visitors. */
+export const somewhereFields = {
   /** Of the visitors, in buckets of 10,000. */
   share: share.required('Type the share of the visitors.'),
   pages: array(pageRuleSchema.required())
     .min(1, 'Name at least one page; / with “begins with” is all of them.')
     .max(MOST_RULES, `At most ${MOST_RULES} addresses.`)
     .required('Name the pages.'),
-})
+}
+const somewhere = object(somewhereFields)
 
 /** What is collected beside views, clicks and sent forms. */
 export const collectionSchema = object({
@@ -50,8 +52,10 @@ export const EVERYWHERE: readonly PageRule[] = [{ match: 'begins', value: '/' }]
 export interface CollectionView extends CollectionSettings {
   asksConsent: boolean
   retentionDays: number
+  /** Those that are shown. */
+  surveys: { id: number; name: string; pages: PageRule[]; share: number }[]
   /** Of the last seven days. */
-  lately: { visitors: number; behaving: number; events: number; recordings: number }
+  lately: { visitors: number; behaving: number; events: number; recordings: number; asked: number }
   /** All recordings that are kept, in bytes. */
   recordedBytes: number
 }

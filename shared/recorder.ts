@@ -4,7 +4,10 @@ import type { CollectedEvent } from './collect'
  * How the snippet and what it fetches for some views find each other on a page: the snippet leaves a function under a
  * symbol, and the script, which comes later and only where a view asks for it, calls it.
  */
-export type FetchedKind = 'behavior' | 'recording'
+/** The element in which a survey stands on a page. */
+export const SURVEY_TAG = 'vetch-survey'
+
+export type FetchedKind = 'behavior' | 'recording' | 'survey'
 export const recorderMark = (kind: FetchedKind, key: string) => Symbol.for(`vetch ${kind} ${key}`)
 
 export type TellBehavior = (event: Omit<CollectedEvent, 'id' | 'view'>) => void

@@ -44,8 +44,15 @@ export interface SiteFileRecording extends SiteFileEntry {
   masksText: boolean
 }
 
-/** Further kinds join here: personalization, flag, survey. A snippet passes over kinds it does not know. */
-export type AnySiteFileEntry = SiteFileExperiment | SiteFileBehavior | SiteFileRecording
+/** Where, and of which share of the visitors, a survey may be shown. What it asks comes with the script that shows it. */
+export interface SiteFileSurvey extends SiteFileEntry {
+  kind: 'survey'
+  salt: string
+  share: number
+}
+
+/** Further kinds join here: personalization, flag. A snippet passes over kinds it does not know. */
+export type AnySiteFileEntry = SiteFileExperiment | SiteFileBehavior | SiteFileRecording | SiteFileSurvey
 
 /** An amount that a metric asks for: browsers read it off the page. */
 export interface ListenedAmount {

@@ -10,4 +10,5 @@ export const MARK_WORDS: Record<MarkKind, string> = {
   rage: 'rage click',
   dead: 'dead click',
   field: 'left a field',
+  answer: 'answered a survey',
 }

@@ -1,3 +1,5 @@
+import type { SurveyAnswer } from '../survey/survey'
+
 /**
  * What people do on a page beside clicking and sending forms: told for the pages and the share of visitors that a site
  * chooses. Never what anybody typed.
@@ -39,4 +41,18 @@ export interface FieldVisit {
   /** Held something when it was entered, and was changed. */
   isRefill: boolean
 }
-export type Behavior = RageClick | Reading | SeenForm | FieldVisit
+/** A survey was shown, and somebody answered one of its questions. */
+export const SURVEY_TYPES = ['asked', 'answer'] as const
+export type SurveyType = (typeof SURVEY_TYPES)[number]
+export interface Asked {
+  survey: number
+}
+export interface Answered extends SurveyAnswer {
+  survey: number
+  /** Id of the question. */
+  question: string
+}
+/** The longest answer that is taken, in characters. */
+export const LONGEST_ANSWER = 2000
+
+export type Behavior = RageClick | Reading | SeenForm | FieldVisit | Asked | Answered

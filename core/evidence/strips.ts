@@ -1,7 +1,7 @@
 import { KIND, STEP_KINDS, type Block, type StepKind, type Visits } from './visits'
 
 /** What is marked on a strip: everything but readings and forms that came into view. */
-export type MarkKind = Exclude<StepKind, 'page' | 'reading' | 'form'>
+export type MarkKind = Exclude<StepKind, 'page' | 'reading' | 'form' | 'asked'>
 
 /** A visit from its beginning to its end: a notch a page, a mark for what was done. Times in ms from the first step. */
 export interface Strip {
@@ -30,7 +30,7 @@ export interface Happened {
 }
 
 const MOST_MARKS = 500
-const LEFT_OUT = new Set<number>([KIND.page, KIND.reading, KIND.form])
+const LEFT_OUT = new Set<number>([KIND.page, KIND.reading, KIND.form, KIND.asked])
 
 /**
  * Strips of the named sessions that are selected and in which it happened, in the order of their names.

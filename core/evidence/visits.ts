@@ -13,6 +13,8 @@ export const STEP_KINDS = [
   'reading',
   'form',
   'field',
+  'asked',
+  'answer',
 ] as const
 export type StepKind = (typeof STEP_KINDS)[number]
 /** Number of each kind in a column, spelled out: it is asked of every step. */
@@ -28,6 +30,8 @@ export const KIND = {
   reading: 8,
   form: 9,
   field: 10,
+  asked: 11,
+  answer: 12,
 } as const satisfies Record<StepKind, number>
 
 /** What sessions are told apart by: what their first view says. */
@@ -62,7 +66,7 @@ export interface Step {
   element?: string | null
   /** Label of a link, button or field. */
   label?: string | null
-  /** Of a custom event, form or field its name, of an amount its selector, of an error its message. */
+  /** Of a custom event, form or field its name, of an amount its selector, of an error its message, of a survey its number. */
   name?: string | null
   /** Of a click the place on the page, in CSS pixels; of a reading the depth and height; of a field time and hesitation. */
   x?: number
@@ -77,7 +81,7 @@ export interface Step {
   circumstances?: readonly (string | null)[]
   /** Of a page view, in CSS pixels; 0 where it is not known. */
   windowWidth?: number
-  /** Of a reading, ms by part of the page; of a form, its fields. */
+  /** Of a reading, ms by part of the page; of a form, its fields; of an answer, all of it. */
   extra?: unknown
 }
 
@@ -164,6 +168,7 @@ export class Visits {
   /** 1 for visitors who are in nobody's numbers. */
   readonly isLeftOut = new Growing((length) => new Uint8Array(length))
   sessionCount = 0
+  readonly sessionIds: string[] = []
   readonly sessionVisitor = new Growing((length) => new Uint32Array(length))
   /** Of its first view; Infinity for a session without any, which is in no report. */
   readonly sessionStart = new Growing((length) => new Float64Array(length))
@@ -256,6 +261,7 @@ export class Visits {
     if (number === undefined) {
       number = this.sessionCount++
       this.sessions.set(key, number)
+      this.sessionIds.push(id)
       this.sessionVisitor.set(number, visitor)
       this.sessionStart.set(number, Infinity)
       this.sessionWidth.set(number, 0)

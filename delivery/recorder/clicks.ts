@@ -1,5 +1,6 @@
 import type { TellBehavior } from '../../shared/recorder'
 import { elementPath, labelOf } from '../snippet/elementPath'
+import { isSurvey } from '../snippet/listen'
 import { guarded } from '../snippet/safely'
 import type { Watch } from './main'
 
@@ -32,9 +33,10 @@ export function watchClicks(tell: TellBehavior): Watch {
   const changes = new MutationObserver(guarded(onAnswer))
 
   const onClick = guarded((event: MouseEvent) => {
-    if (!(event.target instanceof Element) || isBackground(event.target) || isField(event.target)) return
+    const { target } = event
+    if (!(target instanceof Element) || isBackground(target) || isField(target) || isSurvey(target)) return
     const click: Click = {
-      element: event.target,
+      element: target,
       at: [event.clientX, event.clientY],
       page: [Math.round(event.pageX), Math.round(event.pageY)],
       time: performance.now(),

@@ -1,5 +1,6 @@
 import { parseAmount } from '../../core/measurement/parseAmount'
 import { matchesPageRule } from '../../core/targeting/pageRule'
+import { SURVEY_TAG } from '../../shared/recorder'
 import type { ListenedAmount } from '../../shared/siteFile'
 import { elementPath, labelOf } from './elementPath'
 import type { AddEvent } from './report'
@@ -9,6 +10,9 @@ const MOST_ERRORS = 5
 /** When an amount is looked for again that the page has not drawn yet, in ms after its start. */
 const AMOUNT_TRIES = [0, 500, 1500, 4000, 10_000]
 
+/** What is clicked in a survey is no click on the page. */
+export const isSurvey = (target: Element) => target.localName === SURVEY_TAG
+
 /**
  * Reports every click and every submitted form, whether a metric counts it or not, and errors of the page.
  *
@@ -17,7 +21,7 @@ const AMOUNT_TRIES = [0, 500, 1500, 4000, 10_000]
 export function listenForEvents(add: AddEvent): () => void {
   let errors = 0
   const onClick = guarded((event: MouseEvent) => {
-    if (!(event.target instanceof Element)) return
+    if (!(event.target instanceof Element) || isSurvey(event.target)) return
     const box = event.target.getBoundingClientRect()
     const share = (distance: number, size: number) => (size > 0 ? Math.round((1000 * distance) / size) : 0)
     add({

@@ -25,7 +25,7 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string)
   const parameters = new Set(siteFile.parameters)
   const reporter = createReporter(base, siteFile.key)
   const context = { base, visitor, tell: reporter.add, place: reporter.place }
-  const recorders = (['behavior', 'recording'] as const).map((kind) => linkRecorder(kind, siteFile, context))
+  const recorders = (['behavior', 'recording', 'survey'] as const).map((kind) => linkRecorder(kind, siteFile, context))
   let takeBack: (() => void)[] = []
   let isStopped = false
 

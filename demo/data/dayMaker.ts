@@ -17,10 +17,11 @@ process.on('message', async (message: DaysWanted | 'next') => {
 })
 
 function* makeDays({ sites, until }: DaysWanted, findPlace: FindPlace): Generator<SimulatedDay, undefined> {
-  const histories = sites.map(({ index, origin, experiments }) => {
+  const histories = sites.map(({ index, origin, experiments, survey }) => {
     const { population, visitors, seed, behaviorShare: share } = DEMO_SITES[index]!
     const behavior = { salt: BEHAVIOR_SALT, share }
-    return simulateHistory({ origin, experiments, population, visitors, seed, until, behavior, days: DEMO_DAYS })
+    const whom = { origin, population, visitors, seed, until, days: DEMO_DAYS }
+    return simulateHistory({ ...whom, experiments, behavior, survey })
   })
   for (;;) {
     const visits = histories.map((history) => history.next().value as SimulatedVisit[] | undefined)

@@ -1,5 +1,6 @@
 import { CROSSINGS_POPULATION, KIOSK_POPULATION, type Population } from '../visitors/population'
 import { CROSSINGS_FUNNELS } from './funnels'
+import { CROSSINGS_SURVEY } from './survey'
 import { CROSSINGS_EXPERIMENTS, KIOSK_EXPERIMENTS, type DemoExperiment } from './experiments'
 
 /** Twelve weeks. */
@@ -15,6 +16,7 @@ interface DemoSite {
   /** Of whose visitors behavior is told, in buckets of 10,000. */
   behaviorShare: number
   funnels: typeof CROSSINGS_FUNNELS
+  survey: typeof CROSSINGS_SURVEY | null
 }
 
 export const DEMO_SITES: readonly DemoSite[] = [
@@ -26,6 +28,7 @@ export const DEMO_SITES: readonly DemoSite[] = [
     seed: 20260402,
     behaviorShare: 3000,
     funnels: CROSSINGS_FUNNELS,
+    survey: CROSSINGS_SURVEY,
   },
   {
     name: 'Kittiwake Ticket Kiosk',
@@ -35,5 +38,6 @@ export const DEMO_SITES: readonly DemoSite[] = [
     seed: 20260403,
     behaviorShare: 0,
     funnels: [],
+    survey: null,
   },
 ]

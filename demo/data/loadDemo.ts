@@ -16,6 +16,7 @@ import type { IntakeSite } from '../../server/intake/collect'
 import { openPlaces } from '../../server/intake/place'
 import { writeChunk } from '../../server/intake/writeChunk'
 import { createSite } from '../../server/services/sites/sites'
+import { createSurvey, runningSurveys, setSurveyState } from '../../server/services/surveys/surveys'
 import { recordedArrivals } from '../recordings/recordedVisits'
 import { copyArrivals, copyText } from './copyArrivals'
 import { DEMO_DAYS, DEMO_SITES } from './demoSites'
@@ -133,8 +134,24 @@ async function prepareSite(
   await database.update(site).set({ collection: { behavior, recording } }).where(eq(site.id, id))
   for (const { name, plan } of demo.funnels) await createFunnel(database, id, null, { name, plan })
   const experiments = await addExperiments(database, id, demo.experiments, now)
+  const survey = await addSurvey(database, id, demo.survey, now)
   await compileSiteFile(database, id)
-  return { index, origin, intake: (await findIntakeSite(database, key))!, experiments }
+  return { index, origin, intake: (await findIntakeSite(database, key))!, experiments, survey }
+}
+
+async function addSurvey(
+  database: Database,
+  siteId: number,
+  asked: (typeof DEMO_SITES)[number]['survey'],
+  now: Date,
+): Promise<PreparedSite['survey']> {
+  if (!asked) return null
+  const { name, content, startedDaysAgo } = asked
+  const { id } = await createSurvey(database, siteId, null, { name, content })
+  const startedAt = new Date(now.getTime() - startedDaysAgo * DAY)
+  await setSurveyState(database, { siteId, surveyId: id, personId: null }, 'running', startedAt)
+  const [running] = await runningSurveys(database, siteId)
+  return { ...running!, from: startedAt.getTime() }
 }
 
 async function addPeople(database: Database): Promise<number> {

@@ -3,7 +3,9 @@ import { murmurHash3 } from '../../core/assignment/murmurHash3'
 import { matchesPage } from '../../core/targeting/pageRule'
 import type { SiteFileBehavior, SiteFileExperiment } from '../../shared/siteFile'
 import type { CollectedEvent, CollectedView } from '../../shared/collect'
+import type { DeliveredSurvey } from '../../shared/survey'
 import { arrivalTimes } from '../visitors/calendar'
+import { surveyOn } from '../visitors/surveyed'
 import { behaviorOn } from '../visitors/behavior'
 import { collectedPage } from '../visitors/collected'
 import type { Met } from '../visitors/journey'
@@ -24,6 +26,8 @@ export interface History {
   experiments: readonly PastExperiment[]
   /** Of whom behavior is told; null for nobody. */
   behavior: Pick<SiteFileBehavior, 'salt' | 'share'> | null
+  /** Asked of those who come after it was started. */
+  survey: (DeliveredSurvey & { from: number }) | null
   population: Population
   until: Date
   days: number
@@ -75,7 +79,7 @@ function planVisits({ visitors, seed, until, days }: History): PlannedVisit[] {
 }
 
 function simulateVisit(
-  { origin, experiments, population, seed, until, behavior }: History,
+  { origin, experiments, population, seed, until, behavior, survey }: History,
   planned: PlannedVisit,
 ): SimulatedVisit {
   const visitor = drawVisitor(createRandom(murmurHash3(`visitor ${planned.visitor}`, seed)), population.crowd)
@@ -91,8 +95,14 @@ function simulateVisit(
   // Draws of its own: whose behavior is told changes nothing that anybody does.
   const behaving = createRandom(murmurHash3(`behavior ${planned.visitor} ${planned.visit}`, seed))
   const isTold = behavior !== null && !visitor.isRobot && isInTest(visitor.id, behavior)
+  const asking = createRandom(murmurHash3(`survey ${planned.visitor}`, seed))
+  // Nobody is asked twice: those who come again have been asked, or were not to be.
+  let mayAsk = survey !== null && planned.visit === 1 && planned.at >= survey.from && !visitor.isRobot
   for (const page of population.journey(random, visitor, meet)) {
     if (isTold) page.events.push(...behaviorOn(behaving, page, visitor))
+    const surveyed = mayAsk ? surveyOn(asking, page, visitor, survey!) : []
+    page.events.push(...surveyed)
+    mayAsk &&= surveyed.length === 0
     if (opened + page.stay >= until.getTime()) break
     pages.push(collectedPage(random, page, visitor, session, origin, opened))
     opened += page.stay

@@ -3,7 +3,7 @@ import { once } from 'node:events'
 import { fileURLToPath } from 'node:url'
 import type { IntakeSite } from '../../server/intake/collect'
 import type { CopyText } from './copyArrivals'
-import type { PastExperiment } from './simulateHistory'
+import type { History, PastExperiment } from './simulateHistory'
 
 /** A site of the demo as it stands in the database. */
 export interface PreparedSite {
@@ -12,6 +12,7 @@ export interface PreparedSite {
   origin: string
   intake: IntakeSite
   experiments: readonly PastExperiment[]
+  survey: History['survey']
 }
 
 /** What came on one day on all sites, and when the last of it came, in ms since 1970. */

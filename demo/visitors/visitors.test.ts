@@ -4,8 +4,9 @@ import { collect } from '../../server/intake/collect'
 import { openPlaces } from '../../server/intake/place'
 import { createTrafficLimits } from '../../server/intake/trafficLimits'
 import type { Arrival } from '../../server/intake/writeArrivals'
+import { CROSSINGS_SURVEY } from '../data/survey'
 import { simulateHistory, type History, type SimulatedVisit } from '../data/simulateHistory'
-import { BEHAVIOR_TYPES } from '../../core/evidence/behavior'
+import { BEHAVIOR_TYPES, SURVEY_TYPES } from '../../core/evidence/behavior'
 import { fare, CROSSINGS } from '../site/crossings'
 import { ELEMENTS } from './elements'
 import { CROSSINGS_POPULATION } from './population'
@@ -23,6 +24,7 @@ const history: History = {
   ],
   population: CROSSINGS_POPULATION,
   behavior: { salt: 'behavior', share: 3000 },
+  survey: { id: 7, salt: 'survey-7', from: 0, ...CROSSINGS_SURVEY.content, share: 10_000 },
   until,
   days: 60,
   visitors: 12_000,
@@ -104,7 +106,7 @@ test('what simulated browsers send is what intake takes from real ones', async (
   const views = written.flatMap((arrival) => arrival.views)
   const events = written.flatMap((arrival) => arrival.events)
   expect(new Set(events.map(({ type }) => type))).toEqual(
-    new Set(['exposure', 'click', 'submit', 'amount', 'error', ...BEHAVIOR_TYPES]),
+    new Set(['exposure', 'click', 'submit', 'amount', 'error', ...BEHAVIOR_TYPES, ...SURVEY_TYPES]),
   )
   expect(new Set(views.map(({ device }) => device))).toEqual(new Set(['phone', 'tablet', 'desktop', 'other']))
   expect(views.every(({ country }) => country !== null)).toBe(true)

@@ -6,7 +6,9 @@ import { useRuntimeConfig } from '#imports'
 const files = new Map<string, Promise<string>>()
 
 /** A script that the build made for customers' pages. */
-export function deliveryFile(name: 'snippet.js' | 'overlay.js' | 'recorder.js' | 'recording.js'): Promise<string> {
+export function deliveryFile(
+  name: 'snippet.js' | 'overlay.js' | 'recorder.js' | 'recording.js' | 'survey.js',
+): Promise<string> {
   let file = files.get(name)
   if (!file) files.set(name, (file = readFile(join(deliveryFolder(), name), 'utf8')))
   return file

@@ -9,6 +9,7 @@ import {
   overTimeQuery,
   pagesQuery,
   readingQuery,
+  surveyQuery,
   type ClicksView,
   type EventsView,
   type EvidenceChoices,
@@ -37,6 +38,7 @@ export const STATED = {
   forms: formsQuery,
   clicks: clicksQuery,
   reading: readingQuery,
+  survey: surveyQuery,
 } as const
 const NAMES = Object.keys(STATED) as (keyof typeof STATED)[]
 

@@ -5,6 +5,7 @@ import { EVIDENCE_OPERATIONS } from './evidence'
 import { EXPERIMENTS } from './experiments'
 import { MEMBERS } from './members'
 import { RECORDINGS } from './recordings'
+import { SURVEYS } from './surveys'
 import { VISITORS } from './visitors'
 import { SITES } from './sites'
 
@@ -16,6 +17,7 @@ export const OPERATIONS = {
   ...COLLECTION,
   ...EVIDENCE_OPERATIONS,
   ...RECORDINGS,
+  ...SURVEYS,
   ...VISITORS,
   ...EXPERIMENTS,
   ...DELIVERY,

@@ -3,7 +3,17 @@ import type { Strip } from '../../core/evidence/strips'
 import { filterFields, SPAN } from './filter'
 
 /** What recordings can be searched by, as it stands in the address: several separated by commas. */
-export const HAPPENINGS = ['rage', 'dead', 'error', 'submit', 'custom', 'amount', 'field', 'left-form'] as const
+export const HAPPENINGS = [
+  'rage',
+  'dead',
+  'error',
+  'submit',
+  'custom',
+  'amount',
+  'field',
+  'left-form',
+  'answer',
+] as const
 export type Happening = (typeof HAPPENINGS)[number]
 export const MOST_RECORDINGS = 200
 

@@ -4,6 +4,7 @@ import type { EventKind } from '../../core/evidence/eventKinds'
 import type { FormReport } from '../../core/evidence/formReport'
 import type { FunnelReport } from '../../core/evidence/funnel'
 import type { Series } from '../../core/evidence/overTime'
+import type { QuestionTally, WrittenAnswer } from '../../core/evidence/surveyReport'
 import type { PageFigures, PageFlow } from '../../core/evidence/pageReport'
 import { DIMENSIONS, type Dimension } from '../../core/evidence/visits'
 import type { MetricSource } from '../../core/measurement/metric'
@@ -89,6 +90,27 @@ export interface LeftView {
 }
 export interface FormsView {
   forms: FormReport[]
+}
+export const surveyQuery = object({
+  ...filterFields,
+  survey: number()
+    .typeError('Name the survey by its number.')
+    .integer('Name the survey by its number.')
+    .min(1, 'Name the survey by its number.')
+    .max(2_147_483_647, 'There is no such survey.')
+    .required('Say which survey.'),
+}).test(...SPAN)
+/** Texts that were written, of which the latest are here, each with whether its session was recorded. */
+export interface SurveyAnswersView {
+  asked: number
+  answered: number
+  questions: (Omit<QuestionTally, 'texts'> & {
+    written: number
+    texts: (WrittenAnswer & { isRecorded: boolean })[]
+  })[]
+}
+export interface SurveyCounts {
+  surveys: { survey: number; asked: number; answered: number }[]
 }
 export type ClicksView = ClickMap
 export type ReadingView = ReadingMap

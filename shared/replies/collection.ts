@@ -1,6 +1,6 @@
 import type { CollectionView } from '../collection'
 import type { PageRule } from '../../core/targeting/pageRule'
-import { amount, exactly, listOf, oneOf, text, whole, yesOrNo } from './pieces'
+import { amount, exactly, id, listOf, oneOf, text, whole, yesOrNo } from './pieces'
 
 export const pageRuleReply = exactly<PageRule>({
   match: oneOf<PageRule['match']>('exact', 'begins', 'contains'),
@@ -20,5 +20,14 @@ export const collectionReply = exactly<CollectionView>({
     behaving: whole(),
     events: whole(),
     recordings: whole(),
+    asked: whole(),
   }),
+  surveys: listOf(
+    exactly<CollectionView['surveys'][number]>({
+      id: id(),
+      name: text(),
+      pages: listOf(pageRuleReply),
+      share: whole(),
+    }),
+  ),
 })

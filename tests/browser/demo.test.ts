@@ -99,6 +99,7 @@ function simulated(population: Population): Sent {
     ],
     population,
     behavior: null,
+    survey: null,
     until: new Date(Date.UTC(2026, 3, 1, 12)),
     days: 20,
     visitors: 1500,

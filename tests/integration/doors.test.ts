@@ -29,6 +29,9 @@ import { readSegments } from '../../server/services/results/segments'
 import type { EvidenceThread } from '../../server/services/evidence/askEvidence'
 import { createArchive } from '../../server/services/evidence/archive'
 import { readEvidenceChoices, readRefusals } from '../../server/services/evidence/choices'
+import { createSurvey, deleteSurvey, listSurveys, updateSurvey } from '../../server/services/surveys/surveys'
+import { readSurveyAnswers } from '../../server/services/surveys/surveyAnswers'
+import { CROSSINGS_SURVEY } from '../../demo/data/survey'
 import { createFunnel, deleteFunnel, listFunnels, updateFunnel } from '../../server/services/evidence/funnels'
 import { followArrivals, followRefusals } from '../../server/services/evidence/liveArrivals'
 import { readCollection, updateCollection } from '../../server/services/collection/collection'
@@ -79,7 +82,7 @@ test('nobody may show the interface in a frame, and its pages run no script but 
 
 /** Tables whose rows belong to a site. */
 const OF_A_SITE =
-  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note)"?[\s(]/i
+  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|survey)"?[\s(]/i
 
 /** Asks everything that can be asked of a site's visits. */
 async function readEvidence(siteId: number, experimentId: number): Promise<void> {
@@ -98,6 +101,13 @@ async function readEvidence(siteId: number, experimentId: number): Promise<void>
   await updateFunnel(database, { siteId, funnelId, personId: null }, { name: 'Way', plan: FUNNEL })
   await listFunnels(database, siteId)
   await deleteFunnel(database, { siteId, funnelId, personId: null })
+  const { name, content } = CROSSINGS_SURVEY
+  const { id: surveyId } = await createSurvey(database, siteId, null, { name, content })
+  const survey = { siteId, surveyId, personId: null }
+  await updateSurvey(database, survey, { name, content, version: 1 })
+  await listSurveys(database, siteId)
+  await readSurveyAnswers(database, thread as unknown as EvidenceThread, siteId, { ...filter, survey: surveyId })
+  await deleteSurvey(database, survey)
 }
 const FUNNEL = {
   steps: ['a', 'b'].map((name) => ({ name, source: { type: 'event' as const, name } })),

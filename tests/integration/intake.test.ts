@@ -70,6 +70,20 @@ test('the browser’s page may read the answer, without a preflight', async () =
   expect(await reply.json()).toEqual({ accepted: 1, refused: [] })
 })
 
+const answer = (text: string) => ({ survey: 1, question: 'missing', choices: [], value: null, text })
+
+test('an answer of 1 MB is refused, and an ordinary one is kept as it was written', async () => {
+  const view = newView()
+  const told = (text: string) => newEvent(view, { type: 'answer', properties: answer(text) })
+  const huge = await send(batchOf([view], [told('x'.repeat(1024 * 1024))]))
+  expect(huge.status).toBe(413)
+  const text = 'Are dogs allowed? <b>\u2028'
+  const one = told(text)
+  expect(await (await send(batchOf([view], [one]))).json()).toEqual({ accepted: 2, refused: [] })
+  const [row] = await stored(one.id)
+  expect(row).toMatchObject({ type: 'answer', properties: answer(text) })
+})
+
 describe('refused as a whole', () => {
   test.each<[string, () => Promise<Response>, number]>([
     ['no JSON', () => send('{'), 400],
@@ -108,6 +122,8 @@ test('a bad event is refused with a reason and does not cost the others', async 
     newEvent(view, { type: 'exposure', experiment: 999_999, variant: 0 }),
     newEvent(view, { id: idAt(Date.now() - 8 * DAY) }),
     newEvent(view, { name: 'nul \u0000' }),
+    newEvent(view, { type: 'answer', properties: answer('x'.repeat(2001)) }),
+    newEvent(view, { type: 'answer', properties: { ...answer('Dogs'), picture: 'x' } }),
     newEvent(view, { amount: 'much' }),
     newEvent(view, { amount: 1e12 }),
     'nonsense',

@@ -8,6 +8,7 @@ defineProps<{
   /** Goes along from one to the next. */ query?: LocationQueryRaw
 }>()
 const route = useRoute()
+const isOpen = ({ to }: { to: string }) => route.path === to || route.path.startsWith(`${to}/`)
 </script>
 
 <template>
@@ -18,11 +19,9 @@ const route = useRoute()
       :to="{ path: part.to, query }"
       class="-mb-px border-b-2 pb-1.5"
       :class="
-        route.path === part.to
-          ? 'border-accent font-semibold text-accent'
-          : 'border-transparent text-ink-soft hover:text-ink'
+        isOpen(part) ? 'border-accent font-semibold text-accent' : 'border-transparent text-ink-soft hover:text-ink'
       "
-      :aria-current="route.path === part.to ? 'page' : undefined"
+      :aria-current="isOpen(part) ? 'page' : undefined"
       >{{ part.label }}</NuxtLink
     >
   </nav>

@@ -42,12 +42,22 @@ const whom = computed(() =>
         {{ formatCount(Math.ceil(view.recordedBytes / 1e6)) }} MB.</template
       >
     </dd>
+    <dt class="font-medium">Surveys</dt>
+    <dd>
+      <template v-if="view.surveys.length === 0">None is shown.</template>
+      <template v-for="survey in view.surveys" :key="survey.id">
+        “{{ survey.name }}”, to {{ formatShare(survey.share / 10_000) }} of them, {{ where(survey.pages) }}. </template
+      ><template v-if="view.surveys.length > 0"
+        >What they answer is kept with the rest. In the last seven days {{ formatCount(view.lately.asked) }} were
+        asked.</template
+      >
+    </dd>
     <dt class="font-medium">For how long</dt>
     <dd>
       All of it for {{ view.retentionDays }} days, recordings for {{ view.recording.days }} days and
       {{ formatCount(view.recording.megabytes) }} MB at most; sums without visitors stay.
     </dd>
     <dt class="font-medium">Never</dt>
-    <dd>What people type, and network addresses: a place is looked up, and the address forgotten.</dd>
+    <dd>What people type into pages, and network addresses: a place is looked up, and the address forgotten.</dd>
   </dl>
 </template>

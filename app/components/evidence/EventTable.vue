@@ -18,6 +18,8 @@ const WORDS: Record<StepKind, string> = {
   reading: 'reading',
   form: 'form in view',
   field: 'field left',
+  asked: 'survey shown',
+  answer: 'survey answered',
 }
 const columns: TableColumn<Kind>[] = [
   { id: 'kind', header: 'Kind', value: ({ kind, name }) => `${WORDS[kind]} ${name ?? ''}`.trim(), isHeading: true },

@@ -12,6 +12,7 @@ const parts = computed(() => {
     { label: 'Recordings', to: `${base}/recordings` },
     { label: 'Funnels', to: `${base}/funnels` },
     { label: 'Forms', to: `${base}/forms` },
+    { label: 'Surveys', to: `${base}/surveys` },
     { label: 'Events', to: `${base}/events` },
   ]
 })

@@ -2,7 +2,7 @@
 /** What can be done with every report: see how it is known, and pass it on. */
 const props = defineProps<{
   siteId: number
-  report: 'pages' | 'overTime' | 'funnel' | 'forms' | 'clicks' | 'reading'
+  report: 'pages' | 'overTime' | 'funnel' | 'forms' | 'clicks' | 'reading' | 'survey'
   question: object
   /** What its numbers mean. */
   definition: string

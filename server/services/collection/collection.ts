@@ -1,13 +1,15 @@
 import { eq, inArray, sql } from 'drizzle-orm'
-import { BEHAVIOR_TYPES } from '../../../core/evidence/behavior'
+import { BEHAVIOR_TYPES, type SurveyType } from '../../../core/evidence/behavior'
 import type { CollectionSettings, CollectionView } from '../../../shared/collection'
 import type { Database, Queries } from '../../database/connect'
 import { event, recording, site, visitor } from '../../database/schema'
 import { recordChange } from '../changes'
 import { compileSiteFile } from '../sites/compileSiteFile'
 import { findSite } from '../sites/sites'
+import { runningSurveys } from '../surveys/surveys'
 
 const LATELY_DAYS = 7
+const ASKED: SurveyType = 'asked'
 
 /** What a site collects beside views, clicks and sent forms, and how much of it came lately. */
 export async function readCollection(database: Queries, siteId: number): Promise<CollectionView> {
@@ -17,11 +19,16 @@ export async function readCollection(database: Queries, siteId: number): Promise
     .select({ visitors: sql<number>`count(*)::int` })
     .from(visitor)
     .where(sql`${visitor.siteId} = ${siteId} AND ${visitor.lastSeenAt} > ${since} AND ${visitor.leftOut} IS NULL`)
+  const isBehavior = inArray(event.type, [...BEHAVIOR_TYPES])
   const [told] = await database
-    .select({ behaving: sql<number>`count(DISTINCT ${event.visitorId})::int`, events: sql<number>`count(*)::int` })
+    .select({
+      behaving: sql<number>`count(DISTINCT ${event.visitorId}) FILTER (WHERE ${isBehavior})::int`,
+      events: sql<number>`count(*) FILTER (WHERE ${isBehavior})::int`,
+      asked: sql<number>`count(DISTINCT ${event.visitorId}) FILTER (WHERE ${event.type} = ${ASKED})::int`,
+    })
     .from(event)
     .where(
-      sql`${event.siteId} = ${siteId} AND ${event.occurredAt} > ${since} AND ${inArray(event.type, [...BEHAVIOR_TYPES])}`,
+      sql`${event.siteId} = ${siteId} AND ${event.occurredAt} > ${since} AND ${inArray(event.type, [...BEHAVIOR_TYPES, ASKED])}`,
     )
   const [kept] = await database
     .select({
@@ -31,7 +38,13 @@ export async function readCollection(database: Queries, siteId: number): Promise
     .from(recording)
     .where(eq(recording.siteId, siteId))
   const lately = { ...seen!, ...told!, recordings: kept!.recordings }
-  return { ...collection, asksConsent, retentionDays, recordedBytes: kept!.bytes, lately }
+  const surveys = (await runningSurveys(database, siteId)).map(({ id, name, pages, share }) => ({
+    id,
+    name,
+    pages,
+    share,
+  }))
+  return { ...collection, asksConsent, retentionDays, recordedBytes: kept!.bytes, lately, surveys }
 }
 
 /** Changes it. Browsers go by it with their next page. */

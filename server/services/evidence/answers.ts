@@ -1,12 +1,12 @@
 import type { Pool } from 'pg'
 import { clickMap, readingMap } from '../../../core/evidence/clickMap'
-
 import { eventKinds } from '../../../core/evidence/eventKinds'
 import { formReports } from '../../../core/evidence/formReport'
 import { funnelReport, leftAt, type FunnelPlan } from '../../../core/evidence/funnel'
 import { ACTIVE_DAYS, overTime } from '../../../core/evidence/overTime'
 import { pageFlow, pageReport } from '../../../core/evidence/pageReport'
 import { selectSessions, type SegmentPart } from '../../../core/evidence/selection'
+import { surveyCounts, surveyReport, type SurveyReport } from '../../../core/evidence/surveyReport'
 import { stripsOf, type Happened, type Strip } from '../../../core/evidence/strips'
 import { DIMENSIONS, KIND, type Dimension, type Visits } from '../../../core/evidence/visits'
 import { dayAfter, firstMoment, firstMoments } from '../../../core/time/siteDay'
@@ -22,6 +22,7 @@ import type {
   OverTimeView,
   PagesView,
   ReadingView,
+  SurveyCounts,
 } from '../../../shared/evidence/reports'
 import { HttpProblem } from '../HttpProblem'
 import { metricSource } from './metricSource'
@@ -52,6 +53,8 @@ export interface Questions {
   forms: { question: FilterQuery; answer: FormsView }
   clicks: { question: MapQuestion & { kind: 'click' | 'rage' | 'dead' }; answer: ClicksView }
   reading: { question: MapQuestion; answer: ReadingView }
+  survey: { question: FilterQuery & { survey: number }; answer: SurveyReport }
+  surveys: { question: FilterQuery; answer: SurveyCounts }
   values: { question: { today: string }; answer: ValuesView }
   strips: {
     question: Partial<FilterQuery> & { sessions: { visitor: string; session: string }[]; happened: Happened }
@@ -149,6 +152,15 @@ export const ANSWERS: Answers = {
   async reading(source, question) {
     const width = { from: question.widthFrom, until: question.widthBelow }
     return readingMap(source.site.visits, await sessionsOf(source, question), readPage(question.of)!, width)
+  },
+
+  async survey(source, question) {
+    return surveyReport(source.site.visits, await sessionsOf(source, question), question.survey)
+  },
+
+  async surveys(source, question) {
+    const counts = surveyCounts(source.site.visits, await sessionsOf(source, question))
+    return { surveys: [...counts].map(([survey, each]) => ({ survey, ...each })) }
   },
 
   async strips(source, { sessions, happened, ...filter }) {

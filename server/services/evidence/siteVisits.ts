@@ -1,5 +1,5 @@
 import type { Pool } from 'pg'
-import type { FieldVisit, RageClick, Reading, SeenForm } from '../../../core/evidence/behavior'
+import type { Answered, Asked, FieldVisit, RageClick, Reading, SeenForm } from '../../../core/evidence/behavior'
 import { FIELD_SEPARATOR } from '../../../core/evidence/formReport'
 import {
   FIELD_BLANK,
@@ -150,6 +150,13 @@ function addDetails(step: Step, row: Row, inMoney: ToOwnCurrency): void {
       step.detail = (isBlank ? FIELD_BLANK : 0) | (isRefill ? FIELD_REFILL : 0)
       return
     }
+    case 'asked':
+      step.name = String((properties as Asked).survey)
+      return
+    case 'answer':
+      step.name = String((properties as Answered).survey)
+      step.extra = properties as Answered
+      return
     case 'rage':
       step.value = (properties as RageClick).clicks
   }

@@ -24,7 +24,7 @@ interface Source {
   site: SiteVisits
 }
 /** Reports that are also a statement. */
-export type Stated = 'pages' | 'overTime' | 'funnel' | 'forms' | 'clicks' | 'reading'
+export type Stated = 'pages' | 'overTime' | 'funnel' | 'forms' | 'clicks' | 'reading' | 'survey'
 type Statements = { [Ask in Stated]: (source: Source, question: Questions[Ask]['question']) => Promise<string> }
 
 const text = (value: string) => `'${value.replaceAll("'", "''")}'`
@@ -277,6 +277,21 @@ FROM (
   WHERE (visitor_id, session_id, page, form) NOT IN (SELECT * FROM sent) GROUP BY 1, 2, 3
 ) l ON l.page = f.page AND l.form = f.form AND l.field = f.field
 ORDER BY s.seen DESC, s.page, s.form, f.field`
+  },
+
+  async survey(source, question) {
+    const ofThis = `properties->>'survey' = ${text(String(question.survey))}`
+    return `WITH ${await chosen(source, question)}, last AS (
+  SELECT DISTINCT ON (visitor_id, properties->>'question') visitor_id, session_id, at, properties
+  FROM own WHERE kind = 'answer' AND ${ofThis}
+  ORDER BY visitor_id, properties->>'question', at DESC, seq DESC
+)
+SELECT (SELECT count(DISTINCT visitor_id) FROM own WHERE kind = 'asked' AND ${ofThis})::float8 AS asked,
+  (SELECT count(DISTINCT visitor_id) FROM own WHERE kind = 'answer' AND ${ofThis})::float8 AS answered,
+  properties->>'question' AS question, choice.id AS choice, properties->>'value' AS value, properties->>'text' AS text,
+  count(DISTINCT visitor_id)::float8 AS visitors
+FROM last LEFT JOIN LATERAL jsonb_array_elements_text(properties->'choices') AS choice(id) ON true
+GROUP BY 3, 4, 5, 6 ORDER BY 3, visitors DESC, 4, 5, 6`
   },
 
   async clicks(source, question) {

@@ -16,6 +16,7 @@ import type { Queries } from '../../database/connect'
 import { COMPILE_LOCK } from '../../database/locks'
 import { experiment, experimentMetric, metricVersion, site, siteFile } from '../../database/schema'
 import { variantsOf } from '../experiments/sheet'
+import { runningSurveys } from '../surveys/surveys'
 
 /**
  * Compiles what visitors' browsers decide from, anew, and stores it under the next version. Runs in the transaction of
@@ -26,7 +27,7 @@ export async function compileSiteFile(tx: Queries, siteId: number): Promise<void
   const [owner] = await tx.select().from(site).where(eq(site.id, siteId))
   const measured = await measuredSources(tx, siteId)
   const running = await runningExperiments(tx, siteId)
-  const entries = [...running, ...collectionEntries(owner!)]
+  const entries = [...running, ...collectionEntries(owner!), ...(await surveyEntries(tx, siteId))]
   const content: Omit<SiteFile, 'version'> = {
     format: SITE_FILE_FORMAT,
     key: owner!.key,
@@ -83,6 +84,12 @@ function collectionEntries({ id, collection: { behavior, recording } }: typeof s
     ...(behavior.share > 0 ? [{ kind: 'behavior' as const, ...behavior, salt: BEHAVIOR_SALT, ...rest }] : []),
     ...(share > 0 ? [{ kind: 'recording' as const, share, pages, masksText, salt: RECORDING_SALT, ...rest }] : []),
   ]
+}
+
+async function surveyEntries(tx: Queries, siteId: number): Promise<AnySiteFileEntry[]> {
+  return (await runningSurveys(tx, siteId)).map(({ id, salt, share, pages }) => ({
+    ...{ kind: 'survey', id, salt, share, pages, audience: null, group: null },
+  }))
 }
 
 function withoutId({ match, value }: SheetPageRule): PageRule {

@@ -18,6 +18,7 @@ const links = computed(() => [
   { label: 'Heatmap', to: { path: `/sites/${siteId}/evidence/heatmap`, query: { ...kept, of: rule.value } } },
   { label: 'Recordings', to: { path: `/sites/${siteId}/evidence/recordings`, query: { ...kept, page: rule.value } } },
   { label: 'Forms', to: { path: `/sites/${siteId}/evidence/forms`, query: { ...kept, page: rule.value } } },
+  { label: 'Surveys', to: { path: `/sites/${siteId}/evidence/surveys`, query: { ...kept, page: rule.value } } },
   {
     label: 'Visitors over time',
     to: { path: `/sites/${siteId}/evidence/visitors`, query: { ...kept, page: rule.value } },

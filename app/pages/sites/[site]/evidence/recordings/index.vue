@@ -19,6 +19,7 @@ const WORDS: Record<Happening, string> = {
   amount: 'amount shown',
   field: 'was in a form',
   'left-form': 'left a form',
+  answer: 'answered a survey',
 }
 const DURATIONS = [
   { value: '0', label: 'any time' },

@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { createSurvey } from '~~/server/services/surveys/surveys'
+
+export default defineOperation('createSurvey', ({ database, siteId, personId, body }) =>
+  createSurvey(database, siteId, personId, body),
+)

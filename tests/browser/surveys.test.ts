@@ -1,0 +1,181 @@
+import { createServer } from 'node:http'
+import { expect, type Page } from '@playwright/test'
+import { sql } from 'drizzle-orm'
+import { CROSSINGS_SURVEY } from '../../demo/data/survey'
+import { createSurvey, setSurveyState } from '../../server/services/surveys/surveys'
+import { scriptLine } from '../../shared/scriptLine'
+import type { SurveyContent } from '../../shared/survey'
+import { folded } from '../arrivals'
+import { createTeam } from './team'
+import { newVisitor, reported } from './visitor'
+import { test, type World } from './world'
+
+const survey = (page: Page) => page.locator('vetch-survey').getByRole('dialog')
+
+const scriptIsThere = (page: Page) =>
+  page.waitForFunction(() =>
+    (performance.getEntriesByType('resource') as PerformanceResourceTiming[]).some(
+      ({ name, responseEnd }) => /kind=survey/.test(name) && responseEnd > 0,
+    ),
+  )
+
+async function runSurvey(world: World, name: string, changes: Partial<SurveyContent>) {
+  const team = await createTeam(world, name)
+  const { rows } = await world.database.execute<{ key: string }>(sql`SELECT key FROM site WHERE id = ${team.siteId}`)
+  const content = { ...CROSSINGS_SURVEY.content, share: 10_000, ...changes }
+  const { id } = await createSurvey(world.database, team.siteId, null, { name: 'What is missing', content })
+  const target = { siteId: team.siteId, surveyId: id, personId: null }
+  await setSurveyState(world.database, target, 'running', new Date())
+  return { team, id, line: scriptLine(world.url, rows[0]!.key) }
+}
+
+test('a visitor is asked at the moment chosen, answers by key, is led by the answers, and is not asked again', async ({
+  world,
+  browser,
+  page,
+}) => {
+  const { team, id, line } = await runSurvey(world, 'surveyed', { moment: { kind: 'event', name: 'fares shown' } })
+  await world.serveDemo({ scriptLine: line })
+  const context = await newVisitor(browser)
+  const visitor = await context.newPage()
+  const tell = () =>
+    visitor.evaluate(() => (window as unknown as { vetch: object[] }).vetch.push({ event: 'fares shown' }))
+  // Nobody is asked on other pages.
+  await visitor.goto(`${world.demoOrigin}/help`)
+  await tell()
+  await visitor.goto(`${world.demoOrigin}/crossings/torrin`)
+  await scriptIsThere(visitor)
+  await expect(survey(visitor)).toHaveCount(0)
+  await expect
+    .poll(async () => {
+      await tell()
+      return survey(visitor).count()
+    })
+    .toBe(1)
+  await expect(visitor.locator(':focus')).toHaveCount(0)
+
+  const next = survey(visitor).getByRole('button', { name: 'Next' })
+  await expect(next).toBeDisabled()
+  await survey(visitor).getByLabel('To compare fares and times').focus()
+  await visitor.keyboard.press('Space')
+  await visitor.keyboard.press('Tab')
+  await expect(next).toBeFocused()
+  await visitor.keyboard.press('Enter')
+  await survey(visitor).getByRole('radio', { name: '4' }).check()
+  await next.click()
+  await survey(visitor).getByRole('textbox').fill('Are dogs allowed? <img src=x onerror=alert(1)>')
+  await survey(visitor).getByRole('button', { name: 'Send' }).click()
+  await expect(survey(visitor).getByText('Thank you.')).toBeVisible()
+  await survey(visitor).getByRole('button', { name: 'Close' }).click()
+  await expect(survey(visitor)).toHaveCount(0)
+  await reported(visitor)
+  await visitor.goto(`${world.demoOrigin}/crossings/ennisay`)
+  await reported(visitor)
+  await tell()
+  await visitor.waitForTimeout(300)
+  await expect(survey(visitor)).toHaveCount(0)
+  await context.close()
+  await folded(world.database, team.siteId)
+  // What was clicked within the survey is no click on the page.
+  const { rows } = await world.database.execute<{ type: string; count: number }>(sql`
+    SELECT type, count(*)::int AS count FROM event
+    WHERE site_id = ${team.siteId} AND type IN ('click', 'asked', 'answer') GROUP BY type ORDER BY type`)
+  expect(rows).toEqual([
+    { type: 'answer', count: 3 },
+    { type: 'asked', count: 1 },
+  ])
+
+  await team.signIn(page, 'owner', `evidence/surveys/${id}`)
+  await expect(page.getByText('Asked: 1. Answered: 1, which is 100.0 %')).toBeVisible()
+  await expect(page.getByRole('row', { name: /To compare fares and times/ })).toContainText('100.0 %')
+  await expect(page.getByRole('row', { name: /^4/ })).toContainText('100.0 %')
+  await page.getByLabel('Search the answers').fill('dogs')
+  await expect(page.getByRole('row', { name: /Are dogs allowed\? <img src=x/ })).toBeVisible()
+  await page.getByLabel('Search the answers').fill('cats')
+  await expect(page.getByText('No answer fits.')).toBeVisible()
+})
+
+test('a survey comes after seconds, at a depth, and to those who are about to leave', async ({ world, browser }) => {
+  const tall = createServer((request, response) => {
+    response.setHeader('content-type', 'text/html')
+    response.end(`<!doctype html><head>${lines.get(request.url ?? '') ?? ''}</head><p style="height: 3000px">Tall</p>`)
+  })
+  const lines = new Map<string, string>()
+  const pages: SurveyContent['pages'] = [{ match: 'begins', value: '/' }]
+  const moments: Record<string, SurveyContent['moment']> = {
+    '/seconds': { kind: 'seconds', seconds: 0.4 },
+    '/depth': { kind: 'depth', percent: 70 },
+    '/leaving': { kind: 'leaving' },
+  }
+  for (const [path, moment] of Object.entries(moments))
+    lines.set(path, (await runSurvey(world, `moment${path.slice(1)}`, { moment, pages })).line)
+  await world.serve(tall)
+  const open = async (path: string) => {
+    const context = await newVisitor(browser)
+    const visitor = await context.newPage()
+    await visitor.goto(world.demoOrigin + path)
+    await scriptIsThere(visitor)
+    return visitor
+  }
+  const waiting = await open('/seconds')
+  await expect(survey(waiting)).toBeVisible()
+  await survey(waiting).getByLabel('To book a crossing').focus()
+  await waiting.keyboard.press('Escape')
+  await expect(survey(waiting)).toHaveCount(0)
+
+  const reading = await open('/depth')
+  await reading.mouse.wheel(0, 800)
+  await reading.waitForTimeout(300)
+  await expect(survey(reading)).toHaveCount(0)
+  await reading.mouse.wheel(0, 1500)
+  await expect(survey(reading)).toBeVisible()
+
+  const leaving = await open('/leaving')
+  await leaving.waitForTimeout(3200)
+  await expect(survey(leaving)).toHaveCount(0)
+  await leaving.evaluate(() =>
+    document.documentElement.dispatchEvent(
+      new MouseEvent('mouseout', { bubbles: true, clientY: -3, relatedTarget: null }),
+    ),
+  )
+  await expect(survey(leaving)).toBeVisible()
+  for (const each of [waiting, reading, leaving]) await each.context().close()
+})
+
+test('a survey is written beside its preview; what is wrong says so and stays', async ({ world, page }) => {
+  const team = await createTeam(world, 'writer')
+  await team.signIn(page, 'owner', 'evidence/surveys')
+  await page.getByRole('button', { name: 'Write a survey' }).click()
+  const preview = page.getByRole('region', { name: 'Preview' }).locator('vetch-survey')
+  await expect(preview.getByText('What did you not find here?')).toBeVisible()
+  await page.getByRole('button', { name: 'Add a question' }).click()
+  const second = page.getByRole('group', { name: 'Question 2' })
+  await second.getByLabel('What it asks').fill('Will you come back?')
+  await second.getByRole('textbox', { name: 'Choice 1' }).fill('Yes')
+  await page.getByRole('button', { name: 'Save', exact: true }).click()
+  await expect(second.getByText('Write the choice.')).toBeVisible()
+  await expect(second.getByRole('textbox', { name: 'Choice 1' })).toHaveValue('Yes')
+  // What is not saved outlasts the page.
+  await page.reload()
+  await expect(second.getByLabel('What it asks')).toHaveValue('Will you come back?')
+  await second.getByRole('textbox', { name: 'Choice 2' }).fill('No')
+  await page.waitForTimeout(400)
+  await page.locator('h1').click()
+  await page.keyboard.press('Control+z')
+  await expect(second.getByRole('textbox', { name: 'Choice 2' })).toHaveValue('')
+  await page.keyboard.press('Control+Shift+z')
+  await expect(second.getByRole('textbox', { name: 'Choice 2' })).toHaveValue('No')
+  await page.getByRole('button', { name: 'Save', exact: true }).click()
+  await expect(page.getByText('Saved.')).toBeVisible()
+  await preview.getByRole('textbox').fill('Nothing')
+  await preview.getByRole('button', { name: 'Next' }).click()
+  await expect(preview.getByText('Will you come back?')).toBeVisible()
+  await page.getByRole('button', { name: 'Start', exact: true }).click()
+  await expect(page.getByText('It runs. Browsers show it within minutes.')).toBeVisible()
+  const { rows } = await world.database.execute<{ kinds: string }>(
+    sql`SELECT content->'entries' AS kinds FROM site_file WHERE site_id = ${team.siteId}`,
+  )
+  expect(JSON.stringify(rows[0]!.kinds)).toContain('"survey"')
+  await page.getByRole('button', { name: 'End', exact: true }).click()
+  await expect(page.getByText('It is shown to nobody any more.')).toBeVisible()
+})
