@@ -15,8 +15,10 @@ export class ApiProblem extends Error {
 
 /** What an operation is called with: the parameters of its path, and what it takes beside. */
 export type CallInput<Id extends OperationId> = InputOf<Operations[Id]>
-type InputOf<Any extends Operation> = PathParameters<Any['path']> &
-  (Any extends { query: unknown } ? { query?: Record<string, string | number | undefined> } : unknown) &
+type InputOf<Any extends Operation> = PathParameters<Any['path']> & {
+  /** The body as it is, for operations that take a file. */
+  file?: Blob
+} & (Any extends { query: unknown } ? { query?: Record<string, string | number | undefined> } : unknown) &
   (Any extends { body: unknown } ? { body: Loose<BodyOf<Any>> } : unknown)
 
 /** The server fills in what has a default, and checks the rest with the same schema. */
@@ -28,15 +30,16 @@ export function useApi() {
 
   return async function call<Id extends OperationId>(id: Id, input: CallInput<Id>): Promise<ReplyOf<Operations[Id]>> {
     const { method, path }: Operation = OPERATIONS[id]
-    const { query, body, ...parameters } = input as { query?: Record<string, unknown>; body?: object } & Record<
-      string,
-      string | number
-    >
+    const { query, body, file, ...parameters } = input as {
+      query?: Record<string, unknown>
+      body?: object
+      file?: Blob
+    } & Record<string, string | number>
     try {
       const reply: unknown = await $fetch<unknown>(fillPath(path, parameters), {
         method: method.toUpperCase() as 'GET',
         query,
-        body,
+        body: file ?? body,
         retry: 0,
       })
       return reply as ReplyOf<Operations[Id]>

@@ -3,6 +3,7 @@ import { COLLECTION } from './collection'
 import { DELIVERY } from './delivery'
 import { EVIDENCE_OPERATIONS } from './evidence'
 import { EXPERIMENTS } from './experiments'
+import { FINDINGS } from './findings'
 import { MEMBERS } from './members'
 import { RECORDINGS } from './recordings'
 import { SURVEYS } from './surveys'
@@ -18,6 +19,7 @@ export const OPERATIONS = {
   ...EVIDENCE_OPERATIONS,
   ...RECORDINGS,
   ...SURVEYS,
+  ...FINDINGS,
   ...VISITORS,
   ...EXPERIMENTS,
   ...DELIVERY,

@@ -84,7 +84,7 @@ test('from a hunch to exact counts: an A/B test with sixty real visitors', async
     await page.getByRole('link', { name: 'Point at the page' }).click()
     const frame = page.frameLocator('iframe')
     const headline = frame.locator('h1')
-    await expect(page.getByText('Click an element to change its text')).toBeVisible()
+    await expect(page.getByText('Click an element, or walk')).toBeVisible()
     await headline.click()
     await expect(page.getByLabel('New text')).toHaveValue(OLD)
     await page.getByLabel('New text').fill(NEW)

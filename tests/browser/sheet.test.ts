@@ -281,7 +281,7 @@ test('what is typed while pointing is not lost by pointing elsewhere, by Escape 
   await (await team(world)).signIn(page, 'editor', `${draft.path}/point?variant=1`)
   const site = page.frameLocator('iframe')
   const text = page.getByLabel('New text')
-  await expect(page.getByText('Click an element to change its text')).toBeVisible()
+  await expect(page.getByText('Click an element, or walk')).toBeVisible()
   await site.locator('#promo-pass').click()
   const before = await text.inputValue()
   await text.fill('First, not applied')
@@ -294,7 +294,7 @@ test('what is typed while pointing is not lost by pointing elsewhere, by Escape 
   await expect(page).toHaveURL(/point/)
   await text.fill('Second, not applied')
   await page.reload()
-  await expect(page.getByText('Click an element to change its text')).toBeVisible()
+  await expect(page.getByText('Click an element, or walk')).toBeVisible()
   await expect
     .poll(async () => (await draft.read()).variants[1]!.edits.map(({ value }) => value))
     .toEqual(['New', 'First, not applied', 'Second, not applied'])

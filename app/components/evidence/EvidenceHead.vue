@@ -14,6 +14,7 @@ const parts = computed(() => {
     { label: 'Forms', to: `${base}/forms` },
     { label: 'Surveys', to: `${base}/surveys` },
     { label: 'Events', to: `${base}/events` },
+    { label: 'Findings', to: `${base}/findings` },
   ]
 })
 const query = computed(() => Object.fromEntries(Object.entries(route.query).filter(([name]) => KEPT.includes(name))))

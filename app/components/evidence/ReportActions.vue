@@ -4,6 +4,8 @@ const props = defineProps<{
   siteId: number
   report: 'pages' | 'overTime' | 'funnel' | 'forms' | 'clicks' | 'reading' | 'survey'
   question: object
+  /** Of several forms in it the one that is looked at. */
+  focus?: string
   /** What its numbers mean. */
   definition: string
 }>()
@@ -39,6 +41,7 @@ const link = () => window.location.href
   <span class="flex text-sm">
     <BaseButton kind="quiet" @click="open">How do you know?</BaseButton>
     <BaseButton kind="quiet" @click="copy(link(), 'The link is copied.')">Copy link</BaseButton>
+    <KeepFinding :site-id="siteId" :report="report" :question="question" :focus="focus" />
     <PlainDialog v-model:open="isOpen" title="How do you know?">
       <div class="flex flex-col gap-3" data-testid="statement">
         <p>{{ definition }}</p>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { elementInWords } from '~/data/elementInWords'
+import { elementInWords } from '~~/core/measurement/elementInWords'
 import type { ClicksView } from '~~/shared/evidence/reports'
 import type { Box } from '~~/shared/pointing'
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { elementInWords } from '~/data/elementInWords'
+import { elementInWords } from '~~/core/measurement/elementInWords'
 import type { TableColumn } from '~/data/tableColumn'
 import type { ClickedElement } from '~~/core/evidence/clickMap'
 import type { ClicksView } from '~~/shared/evidence/reports'

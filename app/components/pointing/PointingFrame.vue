@@ -4,14 +4,13 @@ import type { PointingSession } from '~~/shared/experiment'
 import { readFromPage, type PointedElement, type ToPage } from '~~/shared/pointing'
 
 const props = defineProps<{
-  siteId: number
-  experimentId: number
+  /** Gets the page's address with a token for pointing. */
+  openPage: (path: string) => Promise<PointingSession>
   firstPage: string
   edits: readonly Edit[]
   selected: string | null
 }>()
-const emit = defineEmits<{ pointed: [element: PointedElement]; escape: []; opened: [] }>()
-const api = useApi()
+const emit = defineEmits<{ pointed: [element: PointedElement]; escape: []; opened: [path: string] }>()
 const frame = useTemplateRef<HTMLIFrameElement>('frame')
 const path = ref(props.firstPage)
 const session = shallowRef<PointingSession | null>(null)
@@ -29,11 +28,7 @@ async function open(): Promise<void> {
   state.value = 'opening'
   clearTimeout(patience)
   try {
-    session.value = await api('openPointing', {
-      site: props.siteId,
-      experiment: props.experimentId,
-      body: { path: path.value },
-    })
+    session.value = await props.openPage(path.value)
     patience = setTimeout(() => (state.value = state.value === 'opening' ? 'silent' : state.value), PATIENCE)
   } catch (error) {
     if (!(error instanceof ApiProblem)) throw error
@@ -43,9 +38,7 @@ async function open(): Promise<void> {
 const hint = computed(() => {
   if (state.value === 'opening') return 'Opening the page …'
   if (state.value === 'silent') return ''
-  return walked.value
-    ? `${walked.value}. Enter chooses it.`
-    : 'Click an element to change its text, or walk with the arrow keys.'
+  return walked.value ? `${walked.value}. Enter chooses it.` : 'Click an element, or walk with the arrow keys.'
 })
 onMounted(open)
 onBeforeUnmount(() => clearTimeout(patience))
@@ -66,7 +59,7 @@ useEventListener('message', (event: MessageEvent) => {
   const message = readFromPage(event.data, session.value.token)
   if (message?.vetch === 'ready') {
     state.value = 'ready'
-    emit('opened')
+    emit('opened', path.value)
     sendEdits()
   }
   if (message?.vetch === 'walked') walked.value = `${message.element.tag}: ${shortened(message.element.text)}`

@@ -1,6 +1,9 @@
-import { index, integer, jsonb, pgTable, text, timestamp } from 'drizzle-orm/pg-core'
+import { sql } from 'drizzle-orm'
+import { boolean, index, integer, jsonb, pgTable, text, timestamp } from 'drizzle-orm/pg-core'
 import type { FunnelInput } from '../../../shared/evidence/funnel'
+import type { FindingSource, FindingState, FrozenView, Pin, Severity } from '../../../shared/findings'
 import type { SurveyContent, SurveyState } from '../../../shared/survey'
+import { bytes } from './bytes'
 import { person } from './people'
 import { site } from './sites'
 
@@ -53,4 +56,61 @@ export const survey = pgTable(
     endedAt: timestamp({ withTimezone: true }),
   },
   (table) => [index('survey_site').on(table.siteId, table.id)],
+)
+
+/** Something that was seen, with its proof. */
+export const finding = pgTable(
+  'finding',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    siteId: integer()
+      .notNull()
+      .references(() => site.id),
+    title: text().notNull(),
+    words: text().notNull().default(''),
+    severity: text().$type<Severity>().notNull(),
+    state: text().$type<FindingState>().notNull().default('open'),
+    source: text().$type<FindingSource>().notNull(),
+    tags: text()
+      .array()
+      .notNull()
+      .default(sql`'{}'::text[]`),
+    /** Path of the page that it is about. */
+    page: text(),
+    frozen: jsonb().$type<FrozenView>(),
+    pin: jsonb().$type<Pin>(),
+    /** The finding that says the same. */
+    mergedInto: integer(),
+    /** Counts its changes, so that nobody writes over what they have not seen. */
+    version: integer().notNull().default(1),
+    createdBy: integer().references(() => person.id),
+    createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [
+    index('finding_site').on(table.siteId, table.id),
+    index('finding_merged').on(table.siteId, table.mergedInto),
+  ],
+)
+
+/** A file that belongs to a finding. */
+export const attachment = pgTable(
+  'attachment',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    siteId: integer()
+      .notNull()
+      .references(() => site.id),
+    findingId: integer()
+      .notNull()
+      .references(() => finding.id, { onDelete: 'cascade' }),
+    name: text().notNull(),
+    /** As its content says. */
+    type: text().notNull(),
+    content: bytes().notNull(),
+    /** Shows the view or page that the finding is of. */
+    isPicture: boolean().notNull().default(false),
+    createdBy: integer().references(() => person.id),
+    createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [index('attachment_finding').on(table.siteId, table.findingId)],
 )

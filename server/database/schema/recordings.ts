@@ -1,7 +1,7 @@
-import { bigint, customType, index, integer, pgTable, primaryKey, text, timestamp, uuid } from 'drizzle-orm/pg-core'
+import { bigint, index, integer, pgTable, primaryKey, text, timestamp, uuid } from 'drizzle-orm/pg-core'
+import { bytes } from './bytes'
 import { person } from './people'
 
-const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' })
 const at = () => timestamp({ withTimezone: true })
 
 /** A session that was recorded: one row beside its chunks. */

@@ -1,17 +1,14 @@
-import { lookup } from 'node:dns/promises'
-import ipaddr from 'ipaddr.js'
-import { Agent, fetch } from 'undici'
+import { fetch } from 'undici'
 import { HttpProblem } from '../HttpProblem'
+import { guardedAgent } from './guardedAgent'
 
 const LARGEST_PAGE = 2 * 1024 * 1024
 const SECONDS = 10
 const MOST_REDIRECTS = 5
 
 /**
- * Fetches a page on behalf of a person, without letting them reach what only this machine can reach.
- *
- * The address is resolved once and the connection goes to the very address that was checked, so that a name
- * cannot point elsewhere in between. Every redirect is checked the same way.
+ * Fetches a page on behalf of a person, without letting them reach what only this machine can reach. Every redirect is
+ * checked the same way.
  *
  * @param address - absolute address of the page
  * @param trustedOrigins - origins that may lie on private addresses (the demo site)
@@ -31,14 +28,7 @@ export async function fetchPage(
 }
 
 async function fetchOnce(address: URL, trustedOrigins: readonly string[]): Promise<string | URL> {
-  if (!/^https?:$/.test(address.protocol)) throw new HttpProblem(422, `${address.href} is not a web address.`)
-  const resolved = await resolvePublic(address, trustedOrigins)
-  const agent = new Agent({
-    connect: {
-      lookup: (_name, options, done) =>
-        options.all ? done(null, [resolved]) : done(null, resolved.address, resolved.family),
-    },
-  })
+  const agent = await guardedAgent(address, trustedOrigins)
   try {
     const reply = await fetch(address, {
       dispatcher: agent,
@@ -61,21 +51,6 @@ async function fetchOnce(address: URL, trustedOrigins: readonly string[]): Promi
   } finally {
     await agent.destroy()
   }
-}
-
-async function resolvePublic(
-  address: URL,
-  trustedOrigins: readonly string[],
-): Promise<{ address: string; family: number }> {
-  const host = address.hostname.replace(/^\[|\]$/g, '')
-  const resolved = await lookup(host).catch(() => {
-    throw new HttpProblem(422, `${address.hostname} is not known to the name service. Check the address.`)
-  })
-  const isPublic = ipaddr.process(resolved.address).range() === 'unicast'
-  if (!isPublic && !trustedOrigins.includes(address.origin)) {
-    throw new HttpProblem(422, `${address.hostname} lies in a private network, which Vetch does not fetch pages from.`)
-  }
-  return resolved
 }
 
 async function readLimited(body: AsyncIterable<Uint8Array> | null, address: URL): Promise<string> {

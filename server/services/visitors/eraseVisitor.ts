@@ -30,6 +30,7 @@ export async function eraseVisitor(
       erased += (await client.query(plans.deleteFrom(table), [siteId, visitor])).rowCount ?? 0
     if (erased === 0) throw new HttpProblem(404, 'Nothing is kept of a visitor with this id.')
     await client.query(plans.FORGET_IN_LOG, [siteId, visitor])
+    await client.query(plans.FORGET_IN_FINDINGS, [siteId, visitor])
     await client.query(plans.NOTE_ERASURE, [siteId, personId])
     return { rows: erased, experiments: exposed.rows.map(({ id }) => id) }
   })

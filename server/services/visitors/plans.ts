@@ -31,5 +31,9 @@ export const FORGET_IN_LOG = `
   SET before = replace(before::text, $2, 'erased')::jsonb, after = replace(after::text, $2, 'erased')::jsonb,
       words = replace(words, $2, 'erased')
   WHERE site_id = $1 AND concat(before::text, after::text, words) LIKE '%' || $2 || '%'`
+/** A finding may have been made from a recording of theirs. */
+export const FORGET_IN_FINDINGS = `
+  UPDATE finding SET frozen = replace(frozen::text, $2, 'erased')::jsonb
+  WHERE site_id = $1 AND frozen::text LIKE '%' || $2 || '%'`
 /** That somebody was erased, not who: whoever holds visits in memory reads them anew. */
 export const NOTE_ERASURE = 'INSERT INTO erasure (site_id, person_id) VALUES ($1, $2)'

@@ -22,7 +22,10 @@ const refused = computed(() => report.value?.refusals.reduce((sum, { events }) =
       </section>
       <section aria-labelledby="kinds">
         <h2 id="kinds" class="mb-3">Kinds of events</h2>
-        <DaysField class="mb-4" :filter="filter" :days-back="daysBack" @change="set" />
+        <div class="mb-4 flex flex-wrap items-end justify-between gap-3">
+          <DaysField :filter="filter" :days-back="daysBack" @change="set" />
+          <KeepFinding :site-id="siteId" report="events" :question="{ from: filter.from, to: filter.to }" />
+        </div>
         <ProblemNote v-if="problem" :text="problem" @retry="reload" />
         <LoadingNote v-else-if="!report" />
         <EmptyNote v-else-if="report.kinds.length === 0" text="Nothing arrived in these days." />

@@ -42,7 +42,7 @@ const DEFINITION =
     <div v-else class="max-w-5xl" :class="{ 'opacity-60': isLoading }" :aria-busy="isLoading">
       <div class="mb-4 flex flex-wrap items-end justify-between gap-3">
         <ChoiceField v-model="chosen" class="w-80" label="Form" :choices="formChoices" />
-        <ReportActions :site-id="siteId" report="forms" :question="filter" :definition="DEFINITION" />
+        <ReportActions :site-id="siteId" report="forms" :focus="chosen" :question="filter" :definition="DEFINITION" />
       </div>
       <p class="mb-3">
         {{ formatCount(form.seen) }} sessions saw it, {{ formatCount(form.begun) }} began,

@@ -31,7 +31,9 @@ const links = computed(() => [
     <NuxtLink :to="{ path: `/sites/${siteId}/evidence/pages`, query: kept }" class="text-sm text-accent hover:underline"
       >All pages</NuxtLink
     >
-    <PageHead :title="page" note="Where its visitors come from, and where they go next" />
+    <PageHead :title="page" note="Where its visitors come from, and where they go next">
+      <KeepFinding :site-id="siteId" report="pages" :question="filter" :focus="page" />
+    </PageHead>
     <div class="mb-5">
       <FilterBar :filter="filter" :days-back="daysBack" :choices="choices" has-no-pages @change="set" />
     </div>

@@ -32,6 +32,8 @@ useEventListener('keydown', (event: KeyboardEvent) => {
   // A dialog above takes the key for itself.
   if (event.key === 'Escape' && !document.querySelector('[role="dialog"]')) void navigateTo(sheetPath)
 })
+const openPage = (path: string) =>
+  api('openPointing', { site: siteId, experiment: Number(route.params.experiment), body: { path } })
 const list = computed(() => ({ part: 'edits' as const, variant: variant.value!.id }))
 
 function remove(edit: Edit): void {
@@ -78,8 +80,7 @@ function setText(selector: string, original: string, value: string): void {
         <LoadingNote v-if="firstPage === null" class="p-5" />
         <PointingFrame
           v-else
-          :site-id="siteId"
-          :experiment-id="store.sheet.id"
+          :open-page="openPage"
           :first-page="firstPage"
           :edits="edits"
           :selected="selected?.selector ?? null"

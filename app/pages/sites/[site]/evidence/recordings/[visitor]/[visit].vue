@@ -79,6 +79,12 @@ const title = computed(() => {
     <LoadingNote v-else-if="!recording" />
     <template v-else>
       <PageHead :title="title">
+        <KeepFinding
+          :site-id="siteId"
+          report="recording"
+          :question="{}"
+          :place="`recordings/${visitor}/${visit}?t=${(moment / 1000).toFixed(1)}`"
+        />
         <BaseButton kind="quiet" @click="copyMoment">Copy link to this moment</BaseButton>
         <BaseButton v-if="mayEdit" kind="quiet" @click="isAsking = true">Delete …</BaseButton>
       </PageHead>

@@ -1,0 +1,106 @@
+<script setup lang="ts">
+import { findingBody, newFindingDraft } from '~/data/findingDraft'
+import { pictureOfView } from '~/data/pictureOfView'
+import { readPage } from '~~/shared/evidence/filter'
+import type { FrozenReport } from '~~/shared/findings'
+
+/** Freezes what is seen as a finding: the question with its figures, a picture, and what somebody says of it. */
+const props = defineProps<{
+  siteId: number
+  report: FrozenReport
+  question: object
+  /** Of several forms or pages in the report the one that is looked at. */
+  focus?: string
+  /** The view within Evidence, where its address says less than what is seen. */
+  place?: string
+}>()
+const api = useApi()
+const account = useAccountStore()
+const notices = useNoticesStore()
+const route = useRoute()
+const mayEdit = computed(() => account.site(props.siteId)?.role !== 'viewer')
+const isOpen = ref(false)
+const isBusy = ref(false)
+const draft = ref(newFindingDraft())
+const errors = ref<Record<string, string>>({})
+const picture = shallowRef<Blob | null>(null)
+const hasPicture = ref(true)
+const pictureAddress = useObjectUrl(picture)
+/** Whether what was typed belongs to the view that is open now. */
+let openedAt = ''
+
+/** The page that the view is about, where it is about one. */
+function pageOfView(): string {
+  if (props.focus?.startsWith('/')) return props.focus.split(' ')[0]!
+  const of = [route.query.of, route.query.page].find((each) => typeof each === 'string')
+  const rule = typeof of === 'string' ? readPage(of) : null
+  return rule?.match === 'exact' ? rule.value : ''
+}
+async function open(): Promise<void> {
+  if (!mayEdit.value || isBusy.value) return
+  isBusy.value = true
+  picture.value = await pictureOfView()
+  isBusy.value = false
+  errors.value = {}
+  if (openedAt !== route.fullPath) draft.value = newFindingDraft(pageOfView())
+  openedAt = route.fullPath
+  isOpen.value = true
+}
+useShortcuts([{ keys: 'f', label: 'Keep this view as a finding', run: () => void open() }])
+
+async function save(): Promise<void> {
+  isBusy.value = true
+  errors.value = {}
+  try {
+    const place = props.place ?? route.fullPath.replace(/^\/sites\/\d+\/evidence\//, '')
+    const frozen = { report: props.report, question: props.question, focus: props.focus ?? null, place }
+    const body = { ...findingBody(draft.value), frozen, pin: null }
+    const { id } = await api('createFinding', { site: props.siteId, body })
+    isOpen.value = false
+    openedAt = ''
+    if (hasPicture.value && picture.value) await attachPicture(id, picture.value)
+    const undo = async () => void (await api('deleteFinding', { site: props.siteId, finding: id }))
+    notices.show('Kept as a finding.', { undo })
+  } catch (error) {
+    if (!(error instanceof ApiProblem)) throw error
+    errors.value = error.fields
+    notices.show(error.message, { tone: 'problem' })
+  } finally {
+    isBusy.value = false
+  }
+}
+async function attachPicture(finding: number, file: Blob): Promise<void> {
+  const query = { name: 'The view.jpg', isPicture: 'yes' }
+  await api('addAttachment', { site: props.siteId, finding, query, file })
+}
+</script>
+
+<template>
+  <template v-if="mayEdit">
+    <BaseButton kind="quiet" title="f" :disabled="isBusy" @click="open">{{
+      isBusy && !isOpen ? 'Taking a picture …' : 'Keep as a finding'
+    }}</BaseButton>
+    <PlainDialog v-model:open="isOpen" title="Keep as a finding">
+      <form id="keep-finding" novalidate @submit.prevent="save">
+        <FindingFields v-model="draft" :errors="errors" />
+        <p class="mt-3 text-sm text-ink-soft">The filters and the figures that they give now are kept with it.</p>
+        <label v-if="pictureAddress" class="mt-2 flex items-start gap-2">
+          <input v-model="hasPicture" type="checkbox" class="mt-1 accent-accent" />
+          <span
+            >With this picture<img
+              :src="pictureAddress"
+              alt="The view as it is seen now"
+              class="mt-1 max-h-36 border border-line"
+          /></span>
+        </label>
+        <p v-else class="mt-2 text-sm">The browser could not take a picture of this view.</p>
+      </form>
+      <template #actions>
+        <BaseButton kind="quiet" @click="isOpen = false">Cancel</BaseButton>
+        <BaseButton kind="main" type="submit" form="keep-finding" :disabled="isBusy">{{
+          isBusy ? 'Keeping …' : 'Keep'
+        }}</BaseButton>
+      </template>
+    </PlainDialog>
+  </template>
+</template>

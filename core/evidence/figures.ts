@@ -1,0 +1,179 @@
+import { shareDifference, type ShareDifference } from '../statistics/newcombe'
+import { elementInWords } from '../measurement/elementInWords'
+import type { Question } from '../survey/survey'
+import type { ClickMap, ReadingMap } from './clickMap'
+import { BANDS } from './behavior'
+import type { EventKind } from './eventKinds'
+import type { FormReport } from './formReport'
+import type { FunnelReport } from './funnel'
+import type { PageFigures } from './pageReport'
+import type { SurveyReport } from './surveyReport'
+
+/** One number of a report with what it is called, in a form that can be kept and held against a later one. */
+export type Figure = { key: string; label: string } & (
+  | { kind: 'count'; value: number }
+  /** So many of so many. */
+  | { kind: 'share'; count: number; of: number }
+  /** ms; null without anybody */
+  | { kind: 'time'; value: number | null }
+  | { kind: 'mean'; value: number | null }
+)
+
+/** Rows of long reports that are kept. */
+const MOST_ROWS = 20
+
+const count = (key: string, label: string, value: number): Figure => ({ key, label, kind: 'count', value })
+const share = (key: string, label: string, of: number, counted: number): Figure => ({
+  ...{ key, label, kind: 'share', count: counted, of },
+})
+const time = (key: string, label: string, value: number | null): Figure => ({ key, label, kind: 'time', value })
+
+/** Of one page. */
+export function pageFigures(figures: Omit<PageFigures, 'days'>, hasMetric: boolean): Figure[] {
+  const { sessions, visitors, entries, exits, bounces, seen, told, errors, conversions } = figures
+  return [
+    count('visitors', 'Visitors', visitors),
+    count('sessions', 'Sessions', sessions),
+    share('entries', 'Entered here', sessions, Math.min(entries, sessions)),
+    share('exits', 'Ended here', sessions, Math.min(exits, sessions)),
+    share('bounces', 'Saw nothing else, of those who entered here', entries, bounces),
+    time('seen', 'Time in view', told === 0 ? null : seen / told),
+    count('errors', 'Errors', errors),
+    ...(hasMetric ? [share('conversions', 'Converted after it', sessions, conversions)] : []),
+  ]
+}
+
+/** Of the pages that most sessions saw. */
+export function pagesFigures(pages: readonly Omit<PageFigures, 'days'>[], hasMetric: boolean): Figure[] {
+  return pages.slice(0, MOST_ROWS).flatMap((each) => {
+    const { page, sessions, entries, exits, bounces, conversions } = each
+    return [
+      count(`${page} sessions`, `${page}: sessions`, sessions),
+      share(`${page} bounces`, `${page}: bounce rate`, entries, bounces),
+      share(`${page} exits`, `${page}: ended here`, sessions, Math.min(exits, sessions)),
+      ...(hasMetric ? [share(`${page} conversions`, `${page}: converted after it`, sessions, conversions)] : []),
+    ]
+  })
+}
+
+export function formFigures({ seen, begun, sent, fields }: FormReport): Figure[] {
+  return [
+    count('seen', 'Sessions that saw it', seen),
+    share('begun', 'Began it', seen, begun),
+    share('sent', 'Sent it, of those who began', begun, Math.min(sent, begun)),
+    ...fields.flatMap(({ name, label, reached, time: spent, refilled, blank, left }) => {
+      const called = label || name
+      return [
+        time(`${name} time`, `${called}: median time`, spent?.[1] ?? null),
+        share(`${name} left`, `${called}: left here, of those who began`, begun, left),
+        share(`${name} refilled`, `${called}: filled again`, reached, refilled),
+        share(`${name} blank`, `${called}: left empty`, reached, blank),
+      ]
+    }),
+  ]
+}
+
+/** @param names - of the steps, in their order */
+export function funnelFigures(names: readonly string[], { steps }: Pick<FunnelReport, 'steps'>): Figure[] {
+  const began = steps[0]?.reached ?? 0
+  return steps.flatMap(({ reached, time: spent }, index) => {
+    const called = `${index + 1}. ${names[index] ?? ''}`
+    if (index === 0) return [count('step 1', called, reached)]
+    return [
+      share(`step ${index + 1}`, `${called}: of the step before`, steps[index - 1]!.reached, reached),
+      share(`step ${index + 1} of all`, `${called}: of all`, began, reached),
+      time(`step ${index + 1} time`, `${called}: median time`, spent?.[1] ?? null),
+    ]
+  })
+}
+
+export function clickFigures({ clicks, visitors, elements }: ClickMap): Figure[] {
+  return [
+    count('clicks', 'Clicks', clicks),
+    count('visitors', 'Visitors who clicked', visitors),
+    ...elements
+      .slice(0, MOST_ROWS)
+      .map((each) => share(each.path, `${elementInWords(each)}: of all clicks`, clicks, each.clicks)),
+  ]
+}
+
+export function readingFigures({ sessions, reach }: Pick<ReadingMap, 'sessions' | 'reach'>): Figure[] {
+  const quarters = [0.25, 0.5, 0.75, 1]
+  return [
+    count('sessions', 'Sessions that were told', sessions),
+    ...quarters.map((quarter) => {
+      const reached = reach[Math.ceil(quarter * BANDS) - 1] ?? 0
+      return share(`reach ${quarter}`, `Came down to ${quarter * 100} % of the page`, sessions, reached)
+    }),
+  ]
+}
+
+export function surveyFigures(
+  questions: readonly Question[],
+  {
+    asked,
+    answered,
+    questions: tallies,
+  }: Pick<SurveyReport, 'asked' | 'answered'> & {
+    questions: readonly Omit<SurveyReport['questions'][number], 'texts'>[]
+  },
+): Figure[] {
+  return [
+    count('asked', 'Asked', asked),
+    share('answered', 'Answered', asked, Math.min(answered, asked)),
+    ...questions.flatMap((question): Figure[] => {
+      const tally = tallies.find(({ id }) => id === question.id)
+      const of = tally?.answered ?? 0
+      const counted = (id: string) => tally?.choices.find((each) => each.id === id)?.count ?? 0
+      const sum = (tally?.values ?? []).reduce((total, each) => total + each.value * each.count, 0)
+      if (question.kind === 'text') return [count(question.id, `${question.words}: answers`, of)]
+      if (question.kind === 'scale')
+        return [{ key: question.id, label: `${question.words}: mean`, kind: 'mean', value: of === 0 ? null : sum / of }]
+      return question.choices.map(({ id, words }) => {
+        return share(`${question.id} ${id}`, `${question.words} ${words}`, of, counted(id))
+      })
+    }),
+  ]
+}
+
+export function eventFigures(kinds: readonly EventKind[]): Figure[] {
+  return kinds.slice(0, MOST_ROWS).map(({ kind, name, count: own }) => {
+    const called = [kind, name].filter(Boolean).join(' ')
+    return count(called, called, own)
+  })
+}
+
+/** A figure beside the same one of other days. */
+export interface FigureChange {
+  key: string
+  label: string
+  then: Figure
+  /** Null where the report does not have it any more. */
+  now: Figure | null
+  /** Of a share, now less then. */
+  difference: ShareDifference | null
+  /** Whether the difference is more than chance; null where that cannot be said. */
+  isDifferent: boolean | null
+}
+
+/**
+ * Holds figures against the same ones of other days. Shares are compared by Newcombe's interval, at a level by which all
+ * of them together hold 95 % (Bonferroni).
+ *
+ * @param areIndependent - whether nobody is in both: days that overlap say nothing about change
+ */
+export function compareFigures(
+  then: readonly Figure[],
+  now: readonly Figure[],
+  areIndependent: boolean,
+): FigureChange[] {
+  const later = new Map(now.map((each) => [each.key, each]))
+  const shares = then.filter(({ key, kind }) => kind === 'share' && later.get(key)?.kind === 'share').length
+  return then.map((each) => {
+    const other = later.get(each.key) ?? null
+    const difference =
+      each.kind === 'share' && other?.kind === 'share' ? shareDifference(other, each, 0.05 / Math.max(1, shares)) : null
+    const isDifferent = difference && areIndependent ? difference.low > 0 || difference.high < 0 : null
+    return { key: each.key, label: each.label, then: each, now: other, difference, isDifferent }
+  })
+}

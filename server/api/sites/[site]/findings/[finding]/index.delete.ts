@@ -1,0 +1,7 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { deleteFinding } from '~~/server/services/findings/findings'
+
+export default defineOperation('deleteFinding', async ({ database, siteId, personId, path }) => {
+  await deleteFinding(database, { siteId, findingId: path.finding, personId })
+  return { deleted: true }
+})

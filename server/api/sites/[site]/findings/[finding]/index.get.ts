@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { findFinding } from '~~/server/services/findings/findings'
+
+export default defineOperation('readFinding', ({ database, siteId, path }) =>
+  findFinding(database, siteId, path.finding),
+)

@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { updateFinding } from '~~/server/services/findings/findings'
+
+export default defineOperation('updateFinding', ({ database, siteId, personId, path, body }) =>
+  updateFinding(database, { siteId, findingId: path.finding, personId }, body),
+)

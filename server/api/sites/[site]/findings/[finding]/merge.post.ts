@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { mergeFinding } from '~~/server/services/findings/findings'
+
+export default defineOperation('mergeFinding', ({ database, siteId, personId, path, body }) =>
+  mergeFinding(database, { siteId, findingId: path.finding, personId }, body.into),
+)

@@ -1,0 +1,10 @@
+import { evidence } from '~~/server/routing/evidenceThread'
+import { defineOperation } from '~~/server/routing/operation'
+import { createFinding } from '~~/server/services/findings/findings'
+import { freezeView } from '~~/server/services/findings/frozenView'
+
+export default defineOperation('createFinding', async ({ database, siteId, personId, body }) => {
+  const place = { database, evidence: evidence(), siteId }
+  const frozen = body.frozen ? await freezeView(place, body.frozen, new Date()) : null
+  return createFinding(database, siteId, personId, { ...body, frozen })
+})

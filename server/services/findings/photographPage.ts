@@ -1,0 +1,135 @@
+import { existsSync } from 'node:fs'
+import { chromium, type Browser, type Page, type Route } from 'playwright-core'
+import { fetch } from 'undici'
+import { HttpProblem } from '../HttpProblem'
+import { guardedAgent } from '../sites/guardedAgent'
+
+/** Where Debian puts Chromium. */
+const BROWSERS = ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium']
+const SECONDS = 20
+const LARGEST_RESOURCE = 10 * 1024 * 1024
+const MOST_REDIRECTS = 5
+const HEIGHT = 800
+/** What comes later than this is not on the page. */
+const ELEMENT_SECONDS = 3
+const OUTLINE =
+  'outline: 3px solid #8a1c5c !important; outline-offset: 4px !important; box-shadow: 0 0 0 4px #fff !important'
+/** No port answers here: what does not come through Vetch's own hands comes nowhere. */
+const NO_PROXY = 'http://127.0.0.1:9'
+const PASSED_ON = new Set(['content-type', 'content-language', 'access-control-allow-origin', 'cache-control'])
+
+/** Whether there is a browser to take pictures with. */
+export function canPhotograph(): boolean {
+  return BROWSERS.some((program) => existsSync(program))
+}
+
+export interface Photograph {
+  content: Buffer
+  type: 'image/jpeg'
+  /** Whether the element is on the page. */
+  isFound: boolean
+}
+
+/**
+ * A picture of a page around one of its elements, which is outlined. The browser fetches nothing itself: every resource
+ * comes through a guarded agent, and nothing is sent.
+ *
+ * @param address - absolute address of the page
+ * @param trustedOrigins - origins that may lie on private addresses (the demo site)
+ * @throws HttpProblem 503 where there is no browser, 422 where the page cannot be had
+ */
+export async function photographPage(
+  address: string,
+  { selector, width }: { selector: string | null; width: number },
+  trustedOrigins: readonly string[],
+): Promise<Photograph> {
+  const executablePath = BROWSERS.find((program) => existsSync(program))
+  if (!executablePath) throw new HttpProblem(503, 'No picture was taken: Chromium is not installed where Vetch runs.')
+  // The sandbox asks for rights that root in a container does not have.
+  const args = process.getuid?.() === 0 ? ['--no-sandbox'] : []
+  const browser = await chromium.launch({ executablePath, args, proxy: { server: NO_PROXY } })
+  try {
+    return await photographIn(browser, address, { selector, width }, trustedOrigins)
+  } catch (error) {
+    if (error instanceof HttpProblem) throw error
+    throw new HttpProblem(422, `No picture was taken: ${address} did not come within ${SECONDS} seconds.`)
+  } finally {
+    await browser.close()
+  }
+}
+
+async function photographIn(
+  browser: Browser,
+  address: string,
+  { selector, width }: { selector: string | null; width: number },
+  trustedOrigins: readonly string[],
+): Promise<Photograph> {
+  const context = await browser.newContext({
+    viewport: { width, height: HEIGHT },
+    serviceWorkers: 'block',
+    bypassCSP: true,
+  })
+  let problem: HttpProblem | null = null
+  await context.route('**/*', async (route) => {
+    try {
+      await fulfill(route, trustedOrigins)
+    } catch (error) {
+      if (error instanceof HttpProblem && route.request().isNavigationRequest()) problem = error
+      await route.abort().catch(() => {})
+    }
+  })
+  const page = await context.newPage()
+  page.setDefaultTimeout(SECONDS * 1000)
+  await page.goto(address, { waitUntil: 'load' }).catch((error: unknown) => {
+    throw problem ?? error
+  })
+  const isFound = selector === null ? true : await outline(page, selector)
+  const content = await page.screenshot({ type: 'jpeg', quality: 80 })
+  return { content, type: 'image/jpeg', isFound }
+}
+
+/** Hands the browser what it asks for. */
+async function fulfill(route: Route, trustedOrigins: readonly string[]): Promise<void> {
+  const request = route.request()
+  if (request.method() !== 'GET') return route.abort()
+  let address = new URL(request.url())
+  for (let redirects = 0; redirects <= MOST_REDIRECTS; redirects++) {
+    const agent = await guardedAgent(address, trustedOrigins)
+    try {
+      const reply = await fetch(address, {
+        dispatcher: agent,
+        redirect: 'manual',
+        signal: AbortSignal.timeout(SECONDS * 1000),
+        headers: { 'user-agent': 'Vetch pictures', accept: request.headers().accept ?? '*/*' },
+      })
+      const target = reply.headers.get('location')
+      if (reply.status >= 300 && reply.status < 400 && target) {
+        address = new URL(target, address)
+        continue
+      }
+      const chunks: Uint8Array[] = []
+      let size = 0
+      for await (const chunk of reply.body ?? []) {
+        size += (chunk as Uint8Array).length
+        if (size > LARGEST_RESOURCE) return await route.abort()
+        chunks.push(chunk as Uint8Array)
+      }
+      const headers = Object.fromEntries([...reply.headers].filter(([name]) => PASSED_ON.has(name)))
+      return await route.fulfill({ status: reply.status, headers, body: Buffer.concat(chunks) })
+    } finally {
+      await agent.destroy()
+    }
+  }
+  return route.abort()
+}
+
+/** Brings an element into view and draws a line around it. */
+async function outline(page: Page, selector: string): Promise<boolean> {
+  const element = page.locator(selector).first()
+  const isFound = await element
+    .scrollIntoViewIfNeeded({ timeout: ELEMENT_SECONDS * 1000 })
+    .then(() => true)
+    .catch(() => false)
+  if (isFound) await page.addStyleTag({ content: `${selector} { ${OUTLINE} }` })
+  return isFound
+}
