@@ -9,6 +9,7 @@ export async function pictureOfView(): Promise<Blob | null> {
   const view = document.querySelector<HTMLElement>('main')
   if (!view) return null
   try {
+    fonts ??= loadedFonts()
     return await domToBlob(view, {
       type: 'image/jpeg',
       quality: 0.85,
@@ -16,9 +17,39 @@ export async function pictureOfView(): Promise<Blob | null> {
       width: Math.min(MOST_WIDTH, view.scrollWidth),
       height: Math.min(MOST_HEIGHT, view.scrollHeight),
       backgroundColor: getComputedStyle(document.documentElement).backgroundColor,
-      font: false,
+      font: { cssText: await fonts },
     })
   } catch {
     return null
   }
+}
+
+let fonts: Promise<string> | undefined
+
+/** Rules for the fonts that the page has loaded, with the fonts in them: a picture may fetch nothing. */
+async function loadedFonts(): Promise<string> {
+  const loaded = [...document.fonts].filter(({ status }) => status === 'loaded')
+  const rules = [...document.styleSheets]
+    .flatMap((sheet) => [...sheet.cssRules])
+    .filter((rule): rule is CSSFontFaceRule => rule instanceof CSSFontFaceRule)
+    .filter(({ style }) =>
+      loaded.some(({ family, unicodeRange }) => {
+        return (
+          style.getPropertyValue('font-family').includes(family.replaceAll('"', '')) && isSameRange(style, unicodeRange)
+        )
+      }),
+    )
+  return (await Promise.all(rules.map(inlined))).join('\n')
+}
+
+const isSameRange = (style: CSSStyleDeclaration, range: string) =>
+  style.getPropertyValue('unicode-range').replace(/\s/g, '').toLowerCase() === range.replace(/\s/g, '').toLowerCase()
+
+async function inlined({ cssText, parentStyleSheet }: CSSFontFaceRule): Promise<string> {
+  const [, address] = /url\("?([^")]+)"?\)/.exec(cssText) ?? []
+  if (!address || address.startsWith('data:')) return cssText
+  const reply = await fetch(new URL(address, parentStyleSheet?.href ?? location.href))
+  const bytes = new Uint8Array(await reply.arrayBuffer())
+  const text = Array.from(bytes, (byte) => String.fromCharCode(byte)).join('')
+  return cssText.replace(/url\("?[^")]+"?\)/, `url("data:font/woff2;base64,${btoa(text)}")`)
 }

@@ -35,7 +35,7 @@ export interface FormReport extends FormFigures {
 }
 
 /** What a session did with one form. */
-interface FormSession {
+export interface FormSession {
   isBegun: boolean
   isSent: boolean
   last: string | null
@@ -58,51 +58,78 @@ interface FieldTally {
 /** The forms of all pages, those that most sessions saw first. */
 export function formReports(visits: Visits, selected: Uint8Array): FormReport[] {
   const tallies = new Map<string, FormTally>()
-  const pageOf = visits.pageOfAddress.values
-  const tallyOf = (page: number, form: string): FormTally => {
-    const key = `${page} ${form}`
-    let tally = tallies.get(key)
-    if (!tally) {
-      tally = {
-        ...{ page: visits.pages.texts[page]!, form, seen: 0, begun: 0, sent: 0 },
-        ...{ fields: new Map(), latest: { at: -Infinity, form: null } },
-      }
-      tallies.set(key, tally)
-    }
-    return tally
-  }
-
-  eachSession(visits, selected, (block, first, end) => {
-    const { kind, address, element, name, x, y, detail, at, extra } = block
-    let own: Map<FormTally, FormSession> | undefined
-    /** Forms by their elements: what is sent is told by its element alone. */
-    let byElement: Map<string, FormTally> | undefined
-    for (let row = first; row < end; row++) {
-      const page = pageOf[address[row]!]!
-      if (kind[row] === KIND.form) {
-        const tally = tallyOf(page, visits.names.texts[name[row]!]!)
-        if (at[row]! >= tally.latest.at)
-          tally.latest = { at: at[row]!, form: visits.extras[extra[row]!] as SeenForm | null }
-        formSession((own ??= new Map()), tally)
-        ;(byElement ??= new Map()).set(`${page} ${element[row]}`, tally)
-      } else if (kind[row] === KIND.field) {
-        const [form, field] = fieldNames(visits.names.texts[name[row]!]!)
-        const tally = tallyOf(page, form)
-        const session = formSession((own ??= new Map()), tally)
-        noteVisit(session, field, x[row]!, y[row]!, detail[row]!)
-        const told = fieldTally(tally, field)
-        told.label = visits.labels.get(element[row]!) ?? told.label
-      } else if (kind[row] === KIND.submit && own) {
-        const tally = byElement?.get(`${page} ${element[row]}`)
-        if (tally) formSession(own, tally).isSent = true
-      }
-    }
-    own?.forEach((session, tally) => addSession(tally, session))
+  eachFormSession(visits, selected, (page, form, session, { seen, labels }) => {
+    const tally = tallyOf(tallies, page, form)
+    if (seen.at >= tally.latest.at) tally.latest = seen
+    addSession(tally, session)
+    labels.forEach((label, field) => (fieldTally(tally, field).label = label))
   })
-
   return [...tallies.values()]
     .map(reportOf)
     .sort((a, b) => b.seen - a.seen || (a.page + a.form < b.page + b.form ? -1 : 1))
+}
+
+function tallyOf(tallies: Map<string, FormTally>, page: string, form: string): FormTally {
+  const key = `${page} ${form}`
+  let tally = tallies.get(key)
+  if (!tally) {
+    tally = {
+      ...{ page, form, seen: 0, begun: 0, sent: 0 },
+      ...{ fields: new Map(), latest: { at: -Infinity, form: null } },
+    }
+    tallies.set(key, tally)
+  }
+  return tally
+}
+
+/** What a session told of a form beside what was done with it. */
+interface ToldForm {
+  /** Its fields, as they were last seen, and when. */
+  seen: { at: number; form: SeenForm | null }
+  /** Labels of the fields that were visited. */
+  labels: Map<string, string>
+}
+
+/** Calls with each form of each selected session: what was done with it. */
+export function eachFormSession(
+  visits: Visits,
+  selected: Uint8Array,
+  work: (page: string, form: string, done: FormSession, told: ToldForm, session: number) => void,
+): void {
+  const pageOf = visits.pageOfAddress.values
+  eachSession(visits, selected, (block, first, end, session) => {
+    const { kind, address, element, name, x, y, detail, at, extra } = block
+    const own = new Map<string, { page: number; form: string; done: FormSession; told: ToldForm }>()
+    /** Forms by their elements: what is sent is told by its element alone. */
+    const byElement = new Map<string, string>()
+    const find = (page: number, form: string) => {
+      const key = `${page} ${form}`
+      let found = own.get(key)
+      if (!found) {
+        const done: FormSession = { isBegun: false, isSent: false, last: null, fields: new Map() }
+        own.set(key, (found = { page, form, done, told: { seen: { at: -Infinity, form: null }, labels: new Map() } }))
+      }
+      return found
+    }
+    for (let row = first; row < end; row++) {
+      const page = pageOf[address[row]!]!
+      if (kind[row] === KIND.form) {
+        const form = visits.names.texts[name[row]!]!
+        find(page, form).told.seen = { at: at[row]!, form: visits.extras[extra[row]!] as SeenForm | null }
+        byElement.set(`${page} ${element[row]}`, form)
+      } else if (kind[row] === KIND.field) {
+        const [form, field] = fieldNames(visits.names.texts[name[row]!]!)
+        const { done, told } = find(page, form)
+        noteVisit(done, field, x[row]!, y[row]!, detail[row]!)
+        const label = visits.labels.get(element[row]!)
+        if (label !== undefined) told.labels.set(field, label)
+      } else if (kind[row] === KIND.submit && own.size > 0) {
+        const form = byElement.get(`${page} ${element[row]}`)
+        if (form !== undefined) find(page, form).done.isSent = true
+      }
+    }
+    own.forEach(({ page, form, done, told }) => work(visits.pages.texts[page]!, form, done, told, session))
+  })
 }
 
 /** A field is told under its form's name and its own. */
@@ -110,12 +137,6 @@ export const FIELD_SEPARATOR = '\n'
 function fieldNames(text: string): [form: string, field: string] {
   const at = text.indexOf(FIELD_SEPARATOR)
   return [text.slice(0, at), text.slice(at + 1)]
-}
-
-function formSession(own: Map<FormTally, FormSession>, tally: FormTally): FormSession {
-  let session = own.get(tally)
-  if (!session) own.set(tally, (session = { isBegun: false, isSent: false, last: null, fields: new Map() }))
-  return session
 }
 
 function noteVisit(session: FormSession, field: string, time: number, hesitation: number, flags: number): void {

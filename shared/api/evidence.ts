@@ -10,6 +10,7 @@ import {
   pagesQuery,
   readingQuery,
   surveyQuery,
+  type CandidatesView,
   type ClicksView,
   type EventsView,
   type EvidenceChoices,
@@ -21,6 +22,7 @@ import {
   type PagesView,
   type ReadingView,
 } from '../evidence/reports'
+import { filterSchema } from '../evidence/filter'
 import { funnelQuestionSchema, leftQuestionSchema, savedFunnelSchema, type SavedFunnel } from '../evidence/funnel'
 import { pointingSchema, type PointingSession } from '../experiment'
 import { pointingReply } from '../replies/experiment'
@@ -121,6 +123,14 @@ export const EVIDENCE_OPERATIONS = {
     summary: 'How far down some pages are read, and how long each part is looked at',
     query: readingQuery,
     reply: answers<ReadingView>(replies.readingReply),
+  },
+  reportCandidates: {
+    method: 'get',
+    path: `${EVIDENCE}/candidates`,
+    access: 'viewer',
+    summary: 'What stands out by itself, by rule, with how often each rule speaks where there is nothing',
+    query: filterSchema,
+    reply: answers<CandidatesView>(replies.candidatesReply),
   },
   openPage: {
     method: 'post',

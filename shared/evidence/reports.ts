@@ -1,4 +1,5 @@
 import { number, object, string } from '../yup'
+import type { Candidates } from '../../core/evidence/candidates/candidates'
 import type { ClickMap, ReadingMap } from '../../core/evidence/clickMap'
 import type { EventKind } from '../../core/evidence/eventKinds'
 import type { FormReport } from '../../core/evidence/formReport'
@@ -109,6 +110,7 @@ export interface SurveyAnswersView {
     texts: (WrittenAnswer & { isRecorded: boolean })[]
   })[]
 }
+export type CandidatesView = Candidates
 export interface SurveyCounts {
   surveys: { survey: number; asked: number; answered: number }[]
 }

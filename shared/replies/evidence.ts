@@ -1,9 +1,13 @@
 import { array, mixed } from '../yup'
+import { CANDIDATE_RULES } from '../../core/evidence/candidates/candidates'
+import type { FalseAlarms } from '../../core/evidence/candidates/rules'
 import { CELLS } from '../../core/evidence/clickMap'
 import { BANDS } from '../../core/evidence/behavior'
 import { DIMENSIONS, STEP_KINDS } from '../../core/evidence/visits'
+import type { Share } from '../../core/statistics/newcombe'
 import type { SavedFunnel } from '../evidence/funnel'
 import type {
+  CandidatesView,
   ClicksView,
   EventsView,
   EvidenceChoices,
@@ -124,6 +128,27 @@ export const funnelReply = exactly<FunnelView>({
 })
 export const leftReply = exactly<LeftView>({
   visitors: listOf(exactly<LeftView['visitors'][number]>({ visitor: text(), at: moment() })),
+})
+const larger = () => {
+  const share = () => exactly<Share>({ count: whole(), of: whole() })
+  return { page: text(), marked: share(), others: share(), p: amount() }
+}
+export const candidatesReply = exactly<CandidatesView>({
+  slowFields: listOf(
+    exactly<CandidatesView['slowFields'][number]>({
+      ...{ page: text(), form: text(), field: text(), median: amount(), otherMedian: amount(), p: amount() },
+      ...{ visitors: whole(), others: whole() },
+    }),
+  ),
+  leftFields: listOf(exactly<CandidatesView['leftFields'][number]>({ ...larger(), form: text(), field: text() })),
+  deadElements: listOf(exactly<CandidatesView['deadElements'][number]>({ ...larger(), path: text(), element: text() })),
+  risingExits: listOf(exactly<CandidatesView['risingExits'][number]>(larger())),
+  rules: listOf(
+    exactly<CandidatesView['rules'][number]>({
+      ...{ rule: oneOf(...CANDIDATE_RULES), tested: whole() },
+      falseAlarms: exactly<FalseAlarms>({ rounds: whole(), alarms: whole() }),
+    }),
+  ),
 })
 export const statementReply = exactly<{ sql: string }>({ sql: text() })
 

@@ -18,6 +18,7 @@ import {
 import { askAgain, freezeView } from '../../server/services/findings/frozenView'
 import { photographPage } from '../../server/services/findings/photographPage'
 import { LARGEST_ATTACHMENT } from '../../shared/findings'
+import { scriptLine } from '../../shared/scriptLine'
 import { folded, happen, type Happening } from '../arrivals'
 import { callerOf, createTeam } from './people'
 import { ownStack } from './ownStack'
@@ -160,12 +161,18 @@ test('a picture of a page is taken by the server, which reaches no private addre
   const page = createServer((request, response) => {
     if (request.url === '/away') response.writeHead(302, { location: `http://127.0.0.1:${secretPort}/` })
     else response.setHeader('content-type', 'text/html')
+    if (request.url === '/blank') return response.end('<!doctype html>')
+    if (request.url === '/hidden') response.write(scriptLine(`http://127.0.0.1:${secretPort}`, 'none'))
     response.end(`<!doctype html><h1 id="here">Here</h1><img src="http://127.0.0.1:${secretPort}/x.png">
       <script>fetch('http://127.0.0.1:${secretPort}/').catch(() => {}); new WebSocket('ws://127.0.0.1:${secretPort}/')</script>`)
   }).listen(0)
   const origin = `http://127.0.0.1:${(page.address() as AddressInfo).port}`
+  const blankLength = (await photographPage(`${origin}/blank`, { selector: null, width: 800 }, [origin])).content.length
   const taken = await photographPage(`${origin}/`, { selector: '#here', width: 800 }, [origin])
   expect(taken.isFound).toBe(true)
+  // A page that the script line keeps hidden is seen all the same: it is not of one color.
+  const hidden = await photographPage(`${origin}/hidden`, { selector: null, width: 800 }, [origin])
+  expect(hidden.content.length).toBeGreaterThan(blankLength * 1.2)
   expect(await typeOf(taken.content)).toBe('image/jpeg')
   expect((await photographPage(`${origin}/`, { selector: '#gone', width: 800 }, [origin])).isFound).toBe(false)
   await expect(photographPage(`${origin}/away`, { selector: null, width: 800 }, [origin])).rejects.toThrow(

@@ -21,6 +21,7 @@ const route = useRoute()
 const mayEdit = computed(() => account.site(props.siteId)?.role !== 'viewer')
 const isOpen = ref(false)
 const isBusy = ref(false)
+const isTaking = ref(false)
 const draft = ref(newFindingDraft())
 const errors = ref<Record<string, string>>({})
 const picture = shallowRef<Blob | null>(null)
@@ -37,14 +38,14 @@ function pageOfView(): string {
   return rule?.match === 'exact' ? rule.value : ''
 }
 async function open(): Promise<void> {
-  if (!mayEdit.value || isBusy.value) return
-  isBusy.value = true
-  picture.value = await pictureOfView()
-  isBusy.value = false
+  if (!mayEdit.value || isOpen.value) return
   errors.value = {}
   if (openedAt !== route.fullPath) draft.value = newFindingDraft(pageOfView())
   openedAt = route.fullPath
   isOpen.value = true
+  isTaking.value = true
+  picture.value = await pictureOfView()
+  isTaking.value = false
 }
 useShortcuts([{ keys: 'f', label: 'Keep this view as a finding', run: () => void open() }])
 
@@ -77,14 +78,13 @@ async function attachPicture(finding: number, file: Blob): Promise<void> {
 
 <template>
   <template v-if="mayEdit">
-    <BaseButton kind="quiet" title="f" :disabled="isBusy" @click="open">{{
-      isBusy && !isOpen ? 'Taking a picture …' : 'Keep as a finding'
-    }}</BaseButton>
+    <BaseButton kind="quiet" title="f" @click="open">Keep as a finding</BaseButton>
     <PlainDialog v-model:open="isOpen" title="Keep as a finding">
       <form id="keep-finding" novalidate @submit.prevent="save">
         <FindingFields v-model="draft" :errors="errors" />
         <p class="mt-3 text-sm text-ink-soft">The filters and the figures that they give now are kept with it.</p>
-        <label v-if="pictureAddress" class="mt-2 flex items-start gap-2">
+        <p v-if="isTaking" class="mt-2 text-sm">Taking a picture of the view …</p>
+        <label v-else-if="pictureAddress" class="mt-2 flex items-start gap-2">
           <input v-model="hasPicture" type="checkbox" class="mt-1 accent-accent" />
           <span
             >With this picture<img
@@ -97,7 +97,7 @@ async function attachPicture(finding: number, file: Blob): Promise<void> {
       </form>
       <template #actions>
         <BaseButton kind="quiet" @click="isOpen = false">Cancel</BaseButton>
-        <BaseButton kind="main" type="submit" form="keep-finding" :disabled="isBusy">{{
+        <BaseButton kind="main" type="submit" form="keep-finding" :disabled="isBusy || isTaking">{{
           isBusy ? 'Keeping …' : 'Keep'
         }}</BaseButton>
       </template>

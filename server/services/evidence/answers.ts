@@ -1,4 +1,5 @@
 import type { Pool } from 'pg'
+import { findCandidates, type Candidates } from '../../../core/evidence/candidates/candidates'
 import { clickMap, readingMap } from '../../../core/evidence/clickMap'
 import { eventKinds } from '../../../core/evidence/eventKinds'
 import { formReports } from '../../../core/evidence/formReport'
@@ -55,6 +56,7 @@ export interface Questions {
   reading: { question: MapQuestion; answer: ReadingView }
   survey: { question: FilterQuery & { survey: number }; answer: SurveyReport }
   surveys: { question: FilterQuery; answer: SurveyCounts }
+  candidates: { question: FilterQuery; answer: Candidates }
   values: { question: { today: string }; answer: ValuesView }
   strips: {
     question: Partial<FilterQuery> & { sessions: { visitor: string; session: string }[]; happened: Happened }
@@ -161,6 +163,11 @@ export const ANSWERS: Answers = {
   async surveys(source, question) {
     const counts = surveyCounts(source.site.visits, await sessionsOf(source, question))
     return { surveys: [...counts].map(([survey, each]) => ({ survey, ...each })) }
+  },
+
+  async candidates(source, question) {
+    const before = await sessionsOf(source, rangeBefore(question))
+    return findCandidates(source.site.visits, await sessionsOf(source, question), before)
   },
 
   async strips(source, { sessions, happened, ...filter }) {

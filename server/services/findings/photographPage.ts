@@ -10,6 +10,8 @@ const SECONDS = 20
 const LARGEST_RESOURCE = 10 * 1024 * 1024
 const MOST_REDIRECTS = 5
 const HEIGHT = 800
+/** Without the snippet, which is not fetched, the script line keeps a page hidden for a while. */
+const SHOWN = 'html { visibility: visible !important; animation: none !important }'
 /** What comes later than this is not on the page. */
 const ELEMENT_SECONDS = 3
 const OUTLINE =
@@ -83,6 +85,7 @@ async function photographIn(
   await page.goto(address, { waitUntil: 'load' }).catch((error: unknown) => {
     throw problem ?? error
   })
+  await page.addStyleTag({ content: SHOWN })
   const isFound = selector === null ? true : await outline(page, selector)
   const content = await page.screenshot({ type: 'jpeg', quality: 80 })
   return { content, type: 'image/jpeg', isFound }

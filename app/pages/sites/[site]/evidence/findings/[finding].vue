@@ -22,6 +22,19 @@ const {
 } = useLoaded(async () => (hasFigures.value ? api('readFindingNow', place) : null))
 watch(hasFigures, askNow)
 
+/** The view of those days, also where it was one of days back from today. */
+const frozenPlace = computed(() => {
+  const { place: view = '', question } = finding.value?.frozen ?? {}
+  const url = new URL(view, 'https://view.invalid/')
+  const { from, to } = (question ?? {}) as Partial<Filter>
+  if (from && to) {
+    url.searchParams.delete('days')
+    url.searchParams.set('from', from)
+    url.searchParams.set('to', to)
+  }
+  return `/sites/${siteId}/evidence${url.pathname}${url.search}`
+})
+
 const draftOf = ({ title, words, severity, tags, page }: FindingView): FindingDraft => ({
   ...{ title, words, severity, tags: tags.join(', '), page: page ?? '' },
 })
@@ -122,9 +135,8 @@ async function photograph(): Promise<void> {
       <section v-if="finding.frozen" aria-labelledby="frozen">
         <h2 id="frozen" class="mb-2">The view that was frozen</h2>
         <p class="mb-3">
-          <NuxtLink :to="`/sites/${siteId}/evidence/${finding.frozen.place}`" class="text-accent underline"
-            >Open it</NuxtLink
-          >, as it was asked on {{ formatTime(finding.frozen.at, timeZone) }}.
+          <NuxtLink :to="frozenPlace" class="text-accent underline">Open it</NuxtLink>, as it was asked on
+          {{ formatTime(finding.frozen.at, timeZone) }}.
         </p>
         <ProblemNote v-if="nowProblem" :text="nowProblem" @retry="askNow" />
         <ThenAndNow

@@ -5,7 +5,7 @@ import { FINDING_SOURCES } from '~~/shared/findings'
 useHead({ title: 'Findings · Vetch' })
 const route = useRoute('sites-site-evidence-findings')
 const siteId = Number(route.params.site)
-const api = useApi()
+const { api, filter, daysBack, set } = useEvidence(siteId)
 const account = useAccountStore()
 const notices = useNoticesStore()
 const timeZone = computed(() => account.site(siteId)?.timeZone ?? 'UTC')
@@ -24,6 +24,13 @@ const withAny = (values: readonly string[], all: string) => [
   { value: '', label: all },
   ...values.map((value) => ({ value, label: value })),
 ]
+const {
+  value: candidates,
+  problem: candidatesProblem,
+  isLoading: isLooking,
+  reload: look,
+} = useLoaded(() => api('reportCandidates', { site: siteId, query: { ...filter.value } }))
+watch(filter, look)
 const isFiltered = computed(() => Object.keys(asked.value).length > 0)
 
 const isWriting = ref(false)
@@ -119,6 +126,24 @@ async function merge(into: number): Promise<void> {
         :may-edit="mayEdit"
       />
     </div>
+    <section class="mt-10" aria-labelledby="candidates">
+      <div class="mb-2 flex flex-wrap items-end justify-between gap-3">
+        <h2 id="candidates">Worth a look</h2>
+        <DaysField :filter="filter" :days-back="daysBack" @change="set" />
+      </div>
+      <ProblemNote v-if="candidatesProblem" :text="candidatesProblem" @retry="look" />
+      <LoadingNote v-else-if="!candidates" />
+      <CandidateList
+        v-else
+        :site-id="siteId"
+        :found="candidates"
+        :filter="filter"
+        :may-edit="mayEdit"
+        :class="{ 'opacity-60': isLooking }"
+        :aria-busy="isLooking"
+        @kept="reload"
+      />
+    </section>
     <PlainDialog v-model:open="isWriting" title="Write a finding">
       <form id="write-finding" novalidate @submit.prevent="write">
         <FindingFields v-model="draft" :errors="errors" />

@@ -1,0 +1,75 @@
+<script setup lang="ts">
+import { candidatesInWords, RULE_WORDS, type ShownCandidate } from '~/data/candidatesInWords'
+import { newFindingDraft, findingBody } from '~/data/findingDraft'
+import type { CandidatesView } from '~~/shared/evidence/reports'
+
+/** What stands out by itself, each with why, and how often its rule is wrong. */
+const props = defineProps<{ siteId: number; found: CandidatesView; filter: Filter; mayEdit: boolean }>()
+const emit = defineEmits<{ kept: [] }>()
+const api = useApi()
+const notices = useNoticesStore()
+const shown = computed(() => candidatesInWords(props.found, props.filter))
+const busy = ref<string | null>(null)
+const alarms = ({ rounds, alarms: wrong }: CandidatesView['rules'][number]['falseAlarms']) =>
+  wrong === 0 ? `in none of ${rounds} rounds` : `in ${formatShare(wrong / rounds, 1)} of ${rounds} rounds`
+
+async function keep({ key, title, why, page, report, question, focus, place }: ShownCandidate): Promise<void> {
+  busy.value = key
+  try {
+    const draft = { ...newFindingDraft(page), title: title.slice(0, 160), words: why }
+    const body = { ...findingBody(draft), frozen: { report, question, focus, place }, pin: null }
+    const { id } = await api('createFinding', { site: props.siteId, body })
+    emit('kept')
+    notices.show('Kept as a finding.', {
+      undo: async () => {
+        await api('deleteFinding', { site: props.siteId, finding: id })
+        emit('kept')
+      },
+    })
+  } catch (error) {
+    if (!(error instanceof ApiProblem)) throw error
+    notices.show(error.message, { tone: 'problem' })
+  } finally {
+    busy.value = null
+  }
+}
+</script>
+
+<template>
+  <div class="flex flex-col gap-3">
+    <p v-if="shown.length === 0">Nothing stands out in these days.</p>
+    <ul v-else class="flex flex-col">
+      <li
+        v-for="each in shown"
+        :key="each.key"
+        class="flex flex-wrap items-start justify-between gap-x-6 gap-y-1 border-b border-line py-2"
+      >
+        <span class="max-w-[75ch] min-w-0">
+          <NuxtLink
+            :to="`/sites/${siteId}/evidence/${each.place}`"
+            class="font-medium break-words text-accent hover:underline"
+            >{{ each.title }}</NuxtLink
+          >
+          <span class="block text-sm text-ink-soft">{{ each.why }}</span>
+        </span>
+        <BaseButton v-if="mayEdit" :disabled="busy !== null" :aria-label="`Keep: ${each.title}`" @click="keep(each)"
+          >Keep</BaseButton
+        >
+      </li>
+    </ul>
+    <details>
+      <summary class="text-sm font-medium">How often is this wrong?</summary>
+      <p class="my-2 max-w-[75ch] text-sm">
+        Of all that a rule points at, at most 5 % is expected to be chance. Each rule was also asked with its marks
+        (phone or not, now or before, this element or another) dealt out by chance over the same visits, where there is
+        nothing to find:
+      </p>
+      <ul class="text-sm">
+        <li v-for="each in found.rules" :key="each.rule">
+          {{ RULE_WORDS[each.rule] }}: {{ formatCount(each.tested) }} looked at; spoke up
+          {{ alarms(each.falseAlarms) }}.
+        </li>
+      </ul>
+    </details>
+  </div>
+</template>
