@@ -30,6 +30,14 @@ import type { EvidenceThread } from '../../server/services/evidence/askEvidence'
 import { createArchive } from '../../server/services/evidence/archive'
 import { readEvidenceChoices, readRefusals } from '../../server/services/evidence/choices'
 import { createSurvey, deleteSurvey, listSurveys, updateSurvey } from '../../server/services/surveys/surveys'
+import { addAttachment, deleteAttachment, readAttachment } from '../../server/services/findings/attachments'
+import {
+  createFinding,
+  deleteFinding,
+  listFindings,
+  mergeFinding,
+  updateFinding,
+} from '../../server/services/findings/findings'
 import { readSurveyAnswers } from '../../server/services/surveys/surveyAnswers'
 import { CROSSINGS_SURVEY } from '../../demo/data/survey'
 import { createFunnel, deleteFunnel, listFunnels, updateFunnel } from '../../server/services/evidence/funnels'
@@ -82,7 +90,7 @@ test('nobody may show the interface in a frame, and its pages run no script but 
 
 /** Tables whose rows belong to a site. */
 const OF_A_SITE =
-  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|survey)"?[\s(]/i
+  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|survey|finding|attachment)"?[\s(]/i
 
 /** Asks everything that can be asked of a site's visits. */
 async function readEvidence(siteId: number, experimentId: number): Promise<void> {
@@ -108,6 +116,21 @@ async function readEvidence(siteId: number, experimentId: number): Promise<void>
   await listSurveys(database, siteId)
   await readSurveyAnswers(database, thread as unknown as EvidenceThread, siteId, { ...filter, survey: surveyId })
   await deleteSurvey(database, survey)
+  const note = {
+    ...{ title: 'Seen', words: '', severity: 'low' as const, tags: [], page: null },
+    frozen: null,
+    pin: null,
+  }
+  const { id: findingId, version } = await createFinding(database, siteId, null, note)
+  const found = { siteId, findingId, personId: null }
+  await updateFinding(database, found, { ...note, state: 'open', version })
+  await listFindings(database, siteId, { search: 'seen' })
+  const text = { name: 'x.txt', content: Buffer.from('x'), isPicture: false }
+  const { id: attachmentId } = await addAttachment(database, found, text)
+  await readAttachment(database, siteId, findingId, attachmentId)
+  await deleteAttachment(database, siteId, findingId, attachmentId)
+  await mergeFinding(database, found, null)
+  await deleteFinding(database, found)
 }
 const FUNNEL = {
   steps: ['a', 'b'].map((name) => ({ name, source: { type: 'event' as const, name } })),

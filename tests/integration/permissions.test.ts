@@ -5,6 +5,10 @@ import { connect } from '../../server/database/connect'
 import { createExperiment } from '../../server/services/experiments/experiments'
 import { ROLES, type Role, type SessionView } from '../../shared/account'
 import { fillPath, type Operation } from '../../shared/api/operation'
+import { addAttachment } from '../../server/services/findings/attachments'
+import { createFinding } from '../../server/services/findings/findings'
+import { createSurvey } from '../../server/services/surveys/surveys'
+import { CROSSINGS_SURVEY } from '../../demo/data/survey'
 import { OPERATIONS, type OperationId } from '../../shared/api/operations'
 import { ROLE_OF_SCOPE, TOKEN_SCOPES, type TokenScope } from '../../shared/token'
 import { createToken } from '../../server/services/accounts/tokens'
@@ -30,6 +34,15 @@ beforeAll(async () => {
   stranger = await createTeam(database)
   const draft = await createExperiment(database, team.site.id, null, 'For permissions')
   const none = 2_147_483_647
+  const survey = await createSurvey(database, team.site.id, null, SURVEY)
+  const frozen = { report: 'pages', question: DAYS, focus: null, place: 'pages', figures: [], at: DAYS.to } as const
+  const seen = await createFinding(database, team.site.id, null, {
+    ...{ title: 'Seen', words: '', severity: 'low', tags: [], page: null, pin: null },
+    frozen: { ...frozen, figures: [{ key: 'a', label: 'A', kind: 'count', value: 1 }] },
+  })
+  const target = { siteId: team.site.id, findingId: seen.id, personId: null }
+  const note = { name: 'x.txt', content: Buffer.from('x'), isPicture: false }
+  const file = await addAttachment(database, target, note)
   ids = {
     experiment: draft.id,
     change: none,
@@ -39,7 +52,9 @@ beforeAll(async () => {
     member: none,
     invitation: none,
     funnel: none,
-    survey: none,
+    survey: survey.id,
+    finding: seen.id,
+    attachment: file.id,
     visitor: 'visitor-none',
     visit: 'visit-none',
     note: none,
@@ -76,6 +91,8 @@ const QUERIES: Partial<Record<OperationId, string>> = {
   reportForms: RANGE,
   reportSurvey: `${RANGE}&survey=1`,
   reportSurveys: RANGE,
+  reportCandidates: RANGE,
+  addAttachment: '?name=notes.txt',
   listRecordings: RANGE,
   reportClicks: `${RANGE}&of=is:/book`,
   reportReading: `${RANGE}&of=is:/book`,
@@ -83,6 +100,7 @@ const QUERIES: Partial<Record<OperationId, string>> = {
 const pathOf = (id: string, operation: Operation) =>
   fillPath(operation.path, { ...ids, site: team.site.id }) + (QUERIES[id as OperationId] ?? '')
 
+const SURVEY = { name: CROSSINGS_SURVEY.name, content: CROSSINGS_SURVEY.content }
 const metric = primaryMetric('Orders', 'conversion', { type: 'click', selector: '#order' })
 /** A valid body for every operation that takes one, so that each call reaches its handler. */
 const BODIES: Partial<Record<OperationId, object>> = {
@@ -96,6 +114,12 @@ const BODIES: Partial<Record<OperationId, object>> = {
   stateReport: { report: 'pages', question: DAYS },
   createFunnel: { name: 'For permissions', plan: FUNNEL },
   updateFunnel: { name: 'For permissions', plan: FUNNEL },
+  createSurvey: SURVEY,
+  updateSurvey: { ...SURVEY, version: 1 },
+  setSurveyState: { state: 'running' },
+  createFinding: { title: 'Seen' },
+  updateFinding: { title: 'Seen', state: 'open', version: 1 },
+  mergeFinding: { into: null },
   checkInstallation: { path: '/' },
   createToken: { name: 'A program', scope: 'read' },
   createExperiment: { name: 'Made by whoever may' },
@@ -158,7 +182,7 @@ describe.each(guarded)('%s', (id, operation) => {
         expect((await call(tokenOf(tokens[role]), id, operation)).status).toBe(403)
       return
     }
-    if (id === 'deleteExperiment') return
+    if (['deleteExperiment', 'deleteFinding', 'deleteAttachment'].includes(id)) return
     const reply = await call(callers[role], id, operation)
     const { status } = reply
     // The handler has answered: with what it was asked for, or because the thing is not in that state.

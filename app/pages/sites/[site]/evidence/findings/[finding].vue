@@ -22,11 +22,16 @@ const {
 } = useLoaded(async () => (hasFigures.value ? api('readFindingNow', place) : null))
 watch(hasFigures, askNow)
 
-/** The view of those days, also where it was one of days back from today. */
+/** The view of what was asked then, also where its address says less: days back from today, a funnel by its number. */
 const frozenPlace = computed(() => {
-  const { place: view = '', question } = finding.value?.frozen ?? {}
+  const { place: view = '', question, report, focus } = finding.value?.frozen ?? {}
   const url = new URL(view, 'https://view.invalid/')
-  const { from, to } = (question ?? {}) as Partial<Filter>
+  const { from, to, plan } = (question ?? {}) as Partial<Filter> & { plan?: object }
+  if (report === 'forms' && focus) url.searchParams.set('form', focus)
+  if (plan) {
+    url.searchParams.delete('funnel')
+    url.searchParams.set('plan', JSON.stringify(plan))
+  }
   if (from && to) {
     url.searchParams.delete('days')
     url.searchParams.set('from', from)
