@@ -9,6 +9,7 @@ const ON_PAGES = {
   recorder: 'delivery/recorder/main.ts',
   recording: 'delivery/recording/main.ts',
   survey: 'delivery/survey/main.ts',
+  places: 'delivery/places/main.ts',
 }
 
 /** Lets browsers that know it compile every function while the script still comes in, beside the main thread. */

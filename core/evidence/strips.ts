@@ -27,6 +27,8 @@ export interface Happened {
   hasLeftForm: boolean
   /** ms */
   shortest: number
+  /** Part of the label or path of an element that was clicked; null for any. */
+  clicked?: string | null
 }
 
 const MOST_MARKS = 500
@@ -48,6 +50,7 @@ export function stripsOf(
     const number = visits.sessionOf(visitor, session)
     if (number !== undefined && selected[number] === 1) wanted.set(number, index)
   })
+  const isClicked = happened.clicked ? elementsWith(visits, happened.clicked) : null
   const found: { index: number; strip: Strip }[] = []
   for (const block of visits.blocks())
     for (let row = 0; row < block.count;) {
@@ -55,22 +58,40 @@ export function stripsOf(
       let end = row + 1
       while (end < block.count && block.session[end] === session) end++
       const index = wanted.get(session)
-      if (index !== undefined && hasHappened(block, row, end, happened))
+      if (index !== undefined && hasHappened(block, row, end, happened, isClicked))
         found.push({ index, strip: stripOf(visits, block, row, end, sessions[index]!) })
       row = end
     }
   return found.sort((a, b) => a.index - b.index).map(({ strip }) => strip)
 }
 
-function hasHappened({ kind, at }: Block, first: number, end: number, wanted: Happened): boolean {
+/** 1 for each element whose label or path has some words. */
+function elementsWith(visits: Visits, words: string): Uint8Array {
+  const wanted = words.toLowerCase()
+  return Uint8Array.from({ length: visits.elements.size }, (_, element) => {
+    const texts = [visits.labels.get(element) ?? '', element === 0 ? '' : visits.elements.texts[element]!]
+    return texts.some((text) => text.toLowerCase().includes(wanted)) ? 1 : 0
+  })
+}
+
+function hasHappened(
+  { kind, at, element }: Block,
+  first: number,
+  end: number,
+  wanted: Happened,
+  isClicked: Uint8Array | null,
+): boolean {
   const kinds = new Set<number>()
   let isInForm = false
+  let wasClicked = isClicked === null
   for (let row = first; row < end; row++) {
     kinds.add(kind[row]!)
+    if (kind[row] === KIND.click && isClicked?.[element[row]!] === 1) wasClicked = true
     if (kind[row] === KIND.field) isInForm = true
     if (kind[row] === KIND.submit) isInForm = false
   }
   return (
+    wasClicked &&
     wanted.kinds.every((each) => kinds.has(KIND[each])) &&
     (!wanted.hasLeftForm || isInForm) &&
     at[end - 1]! - at[first]! >= wanted.shortest

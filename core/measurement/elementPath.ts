@@ -227,3 +227,12 @@ function remembering<Read>(read: (text: string) => Read[], most = 5000): (text: 
     return found
   }
 }
+
+/**
+ * A path by which the same element is found again: classes come and go with the state of a page.
+ *
+ * @example withoutClasses('body>a#help.link.is-open:nth-child(1)') // 'body>a#help:nth-child(1)'
+ */
+export function withoutClasses(path: string): string {
+  return path.replace(/\.(?:[\w-]|\\.)+(?=[.:[>#]|$)/g, '')
+}

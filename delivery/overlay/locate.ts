@@ -1,10 +1,10 @@
+import { withoutClasses } from '../../core/measurement/elementPath'
 import type { Box } from '../../shared/pointing'
 import { elementPath } from '../snippet/elementPath'
 
 const PAUSE = 300
 
-/** Classes come and go with the state of a page, and what a link keeps of its address is not how it is written. */
-const withoutClasses = (path: string) => path.replace(/\.(?:[\w-]|\\.)+(?=[.:[>#]|$)/g, '')
+/** What a link keeps of its address is not how it is written. */
 const withoutAddresses = (path: string) => path.replace(/\[href="(?:[^"\\]|\\.)*"\]/g, '')
 
 /**

@@ -2,6 +2,7 @@ import type { Schema } from '../yup'
 import { mixed, object, string } from '../yup'
 import {
   clicksQuery,
+  eventSampleQuery,
   eventsQuery,
   flowQuery,
   liveQuery,
@@ -21,6 +22,7 @@ import {
   type OverTimeView,
   type PagesView,
   type ReadingView,
+  type SampledEvent,
 } from '../evidence/reports'
 import { filterSchema } from '../evidence/filter'
 import { funnelQuestionSchema, leftQuestionSchema, savedFunnelSchema, type SavedFunnel } from '../evidence/funnel'
@@ -41,6 +43,8 @@ export const STATED = {
   clicks: clicksQuery,
   reading: readingQuery,
   survey: surveyQuery,
+  events: eventsQuery,
+  flow: flowQuery,
 } as const
 const NAMES = Object.keys(STATED) as (keyof typeof STATED)[]
 
@@ -90,6 +94,14 @@ export const EVIDENCE_OPERATIONS = {
     summary: 'Every kind of event that arrived, by day, and what was refused',
     query: eventsQuery,
     reply: answers<EventsView>(replies.eventsReply),
+  },
+  sampleEvents: {
+    method: 'get',
+    path: `${EVIDENCE}/event-sample`,
+    access: 'viewer',
+    summary: 'The latest events of a kind as they were told, within some days',
+    query: eventSampleQuery,
+    reply: answers<SampledEvent[]>(replies.eventSampleReply),
   },
   watchArrivals: {
     method: 'get',

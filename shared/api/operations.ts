@@ -5,6 +5,7 @@ import { EVIDENCE_OPERATIONS } from './evidence'
 import { EXPERIMENTS } from './experiments'
 import { FINDINGS } from './findings'
 import { MEMBERS } from './members'
+import { PAGE_PICTURES } from './pagePictures'
 import { RECORDINGS } from './recordings'
 import { SURVEYS } from './surveys'
 import { VISITORS } from './visitors'
@@ -20,6 +21,7 @@ export const OPERATIONS = {
   ...RECORDINGS,
   ...SURVEYS,
   ...FINDINGS,
+  ...PAGE_PICTURES,
   ...VISITORS,
   ...EXPERIMENTS,
   ...DELIVERY,

@@ -1,6 +1,7 @@
 import { number, object, string } from '../yup'
 import type { Strip } from '../../core/evidence/strips'
 import { filterFields, SPAN } from './filter'
+import { funnelPlanSchema, MOST_STEPS, type FunnelInput } from './funnel'
 
 /** What recordings can be searched by, as it stands in the address: several separated by commas. */
 export const HAPPENINGS = [
@@ -23,6 +24,15 @@ export function readHappenings(text: string | undefined): Happening[] | null {
   return parts.every((part): part is Happening => (HAPPENINGS as readonly string[]).includes(part)) ? parts : null
 }
 
+/** The funnel that a text holds, or null. */
+export function readPlan(text: string): FunnelInput | null {
+  try {
+    return funnelPlanSchema.validateSync(JSON.parse(text))
+  } catch {
+    return null
+  }
+}
+
 export const recordingsQuery = object({
   ...filterFields,
   happened: string()
@@ -35,6 +45,13 @@ export const recordingsQuery = object({
     .min(0, 'At least 0 seconds.')
     .max(86_400, 'At most a day.')
     .default(0),
+  /** Part of what an element says that was clicked, or of its path. */
+  clicked: string().max(100, 'Search for at most 100 characters.'),
+  /** Of those only who left a funnel: its plan as JSON, and the step after which they left, counted from 0. */
+  plan: string()
+    .max(8000, 'The funnel is too long.')
+    .test('plan', 'There is no such funnel.', (value) => value === undefined || readPlan(value) !== null),
+  left: number().integer('left is a whole number.').min(0, 'left is at least 0.').max(MOST_STEPS),
   /** Of one visitor only. */
   visitor: string().max(64, 'There is no such visitor.'),
 }).test(...SPAN)

@@ -7,7 +7,7 @@ import type { FunnelReport } from '../../core/evidence/funnel'
 import type { Series } from '../../core/evidence/overTime'
 import type { QuestionTally, WrittenAnswer } from '../../core/evidence/surveyReport'
 import type { PageFigures, PageFlow } from '../../core/evidence/pageReport'
-import { DIMENSIONS, type Dimension } from '../../core/evidence/visits'
+import { DIMENSIONS, STEP_KINDS, type Dimension } from '../../core/evidence/visits'
 import type { MetricSource } from '../../core/measurement/metric'
 import type { MetricKind } from '../../core/statistics/estimate'
 import { filterFields, filterSchema, metricField, readPage, SPAN } from './filter'
@@ -26,6 +26,24 @@ export const overTimeQuery = object({
 
 export const formsQuery = filterSchema
 export const eventsQuery = object({ from: filterFields.from, to: filterFields.to }).test(...SPAN)
+
+export const eventSampleQuery = object({
+  from: filterFields.from,
+  to: filterFields.to,
+  kind: string().oneOf(STEP_KINDS, 'There is no such kind of event.').required('Say which kind of event.'),
+  name: string().max(500, 'The name is longer than 500 characters.'),
+}).test(...SPAN)
+/** An event as it was told. */
+export interface SampledEvent {
+  at: string
+  visitor: string
+  page: string
+  element: string | null
+  label: string | null
+  name: string | null
+  amount: string | null
+  properties: unknown
+}
 
 /** Whether only what comes from the own browser is told. */
 export const liveQuery = object({ mine: string().oneOf(['yes'], 'mine is yes, or left out.') })

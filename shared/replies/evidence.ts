@@ -19,6 +19,7 @@ import type {
   PageRow,
   PagesView,
   ReadingView,
+  SampledEvent,
 } from '../evidence/reports'
 import { amount, anything, exactly, id, listOf, moment, oneOf, text, whole, yesOrNo } from './pieces'
 
@@ -129,6 +130,12 @@ export const funnelReply = exactly<FunnelView>({
 export const leftReply = exactly<LeftView>({
   visitors: listOf(exactly<LeftView['visitors'][number]>({ visitor: text(), at: moment() })),
 })
+export const eventSampleReply = listOf(
+  exactly<SampledEvent>({
+    ...{ at: moment(), visitor: text(), page: text(), element: text().nullable(), label: text().nullable() },
+    ...{ name: text().nullable(), amount: text().nullable(), properties: anything().nullable() },
+  }),
+)
 const larger = () => {
   const share = () => exactly<Share>({ count: whole(), of: whole() })
   return { page: text(), marked: share(), others: share(), p: amount() }

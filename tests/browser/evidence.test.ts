@@ -1,3 +1,4 @@
+import { createServer } from 'node:http'
 import { expect, type Page } from '@playwright/test'
 import { sql } from 'drizzle-orm'
 import { createFunnel } from '../../server/services/evidence/funnels'
@@ -149,13 +150,29 @@ test('an element that the page does not have any more is said to be gone, not gu
     click('visitor-c', `${main}>button#gone:nth-child(9):nth-of-type(1)`, 'Long gone'),
   ])
   await folded(world.database, team.siteId)
-  await team.signIn(page, 'viewer', 'evidence/heatmap?days=7&of=is:/passes')
+  await team.signIn(page, 'editor', 'evidence/heatmap?days=7&of=is:/passes')
   await expect(page.getByTestId('heatmap')).toHaveAttribute('data-drawn', 'yes')
-  const gone = (name: RegExp) => row(page, name).getByText('not on the page as it is now')
+  const gone = (name: RegExp) => row(page, name).getByText('not on the page that is shown')
   await expect(gone(/Long gone/)).toBeVisible()
   // It stands in the same place, but leads elsewhere.
   await expect(gone(/Choose another pass/)).toBeVisible()
   await expect(gone(/Choose this pass/)).toHaveCount(0)
+
+  // A picture that is kept shows the page as it was, whatever becomes of it.
+  await page.getByRole('button', { name: 'Keep a picture of it' }).click()
+  await expect(page.getByText('The picture is kept.')).toBeVisible({ timeout: 30_000 })
+  const empty = createServer((_, response) => {
+    response.setHeader('content-type', 'text/html')
+    response.end(`<!doctype html><head>${scriptLine(world.url, rows[0]!.key)}</head><main>Under construction</main>`)
+  })
+  await world.serve(empty)
+  await page.reload()
+  await expect(gone(/Choose this pass/)).toBeVisible()
+  await page.getByLabel('Over').selectOption({ index: 1 })
+  await expect(page.getByAltText('The page /passes as it was')).toBeVisible()
+  await expect(gone(/Choose this pass/)).toHaveCount(0)
+  await expect(gone(/Long gone/)).toBeVisible()
+  await expect(page).toHaveURL(/picture=\d+/)
 })
 
 test('the filter is in the address and goes along, and a funnel is written, kept, deleted and brought back', async ({

@@ -38,6 +38,13 @@ import {
   mergeFinding,
   updateFinding,
 } from '../../server/services/findings/findings'
+import { sampleEvents } from '../../server/services/evidence/eventSample'
+import {
+  deletePagePicture,
+  listPagePictures,
+  readPagePicture,
+  readPlaces,
+} from '../../server/services/pictures/pagePictures'
 import { readSurveyAnswers } from '../../server/services/surveys/surveyAnswers'
 import { CROSSINGS_SURVEY } from '../../demo/data/survey'
 import { createFunnel, deleteFunnel, listFunnels, updateFunnel } from '../../server/services/evidence/funnels'
@@ -90,7 +97,7 @@ test('nobody may show the interface in a frame, and its pages run no script but 
 
 /** Tables whose rows belong to a site. */
 const OF_A_SITE =
-  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|survey|finding|attachment)"?[\s(]/i
+  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|survey|finding|attachment|page_picture)"?[\s(]/i
 
 /** Asks everything that can be asked of a site's visits. */
 async function readEvidence(siteId: number, experimentId: number): Promise<void> {
@@ -131,6 +138,10 @@ async function readEvidence(siteId: number, experimentId: number): Promise<void>
   await deleteAttachment(database, siteId, findingId, attachmentId)
   await mergeFinding(database, found, null)
   await deleteFinding(database, found)
+  await listPagePictures(database, siteId, { path: '/', width: 390 })
+  for (const read of [readPagePicture, readPlaces, deletePagePicture]) await read(database, siteId, 1).catch(() => {})
+  await sampleEvents(database, siteId, { ...filter, kind: 'page' })
+  await sampleEvents(database, siteId, { ...filter, kind: 'custom', name: 'order' })
 }
 const FUNNEL = {
   steps: ['a', 'b'].map((name) => ({ name, source: { type: 'event' as const, name } })),

@@ -164,13 +164,19 @@ beforeAll(async () => {
   await write(visits.slice(300))
   // As a database does by itself in time: without, the statements are planned for tables of no rows.
   await database.execute(sql`ANALYZE page_view, event, visitor`)
+  // Half of the visitors are in an experiment from some moment on.
+  await database.execute(sql`
+    INSERT INTO exposure (site_id, visitor_id, experiment_id, variant, exposed_at, event_id, view_id, day, segments)
+    SELECT site_id, visitor_id, 77, count(*) % 2, min(occurred_at) + interval '1 hour',
+      gen_random_uuid(), gen_random_uuid(), min(occurred_at)::date, '{}'
+    FROM page_view WHERE site_id = ${siteId} AND visitor_id NOT LIKE '%5' GROUP BY 1, 2`)
   source = { pool: database.$client, siteId, site: await readSiteVisits(database.$client, siteId, early) }
 })
 
 const SEGMENTS = [
   ...[undefined, 'device:phone', 'country:IE,device:desktop', 'language:en', 'source:direct', 'visitor:new'],
   ...[`campaign:${encodeURIComponent("o'clock")}`, 'country:unknown', 'converted:metric-order', 'landing:%2Fbook'],
-  ...['unconverted:metric-help', 'converted:metric-help,device:phone'],
+  ...['unconverted:metric-help', 'converted:metric-help,device:phone', 'variant:77.1', 'variant:77.0,device:phone'],
 ]
 const PAGES = [undefined, undefined, 'is:/book', 'begins:/crossings/', 'contains:ref=a', 'is:/crossings/ennisay']
 
@@ -232,7 +238,7 @@ test('visitors over time, who is new, who is active, and any metric are those of
       for (const own of series) {
         if (own.value === OTHERS) continue
         const expected = rows.filter((row) => (by ? row.value === own.value : true))
-        if (expected.length === 0) continue
+        expect([own.value, expected.length]).toEqual([own.value, days.length])
         for (const [index, day] of days.entries()) {
           const { value: _, ...counts } = own
           const figures = Object.fromEntries(Object.entries(counts).map(([name, list]) => [name, list[index]]))
@@ -240,6 +246,8 @@ test('visitors over time, who is new, who is active, and any metric are those of
           expect([day, figures]).toEqual([day, row])
         }
       }
+      const values = new Set(rows.map(({ value }) => value))
+      if (by) expect(series.length).toBe(values.size)
       return rows.length
     },
   ))
@@ -324,6 +332,31 @@ test('reading is told by how far down and how long each part was looked at', () 
     expect(sums).toEqual((row!.attention as number[]).map(Math.round))
     return sessions
   }))
+
+test('kinds of events are counted of everybody, and a page’s neighbors of whom one looks at', async () => {
+  await tenTimes(
+    'events',
+    () => ({ segment: undefined, page: undefined }),
+    ({ kinds }, rows) => {
+      const counted = kinds.map(({ kind, name, count, visitors, last }) => ({ kind, name, count, visitors, last }))
+      const inOrder = (list: object[]) => list.map((each) => JSON.stringify(each)).sort()
+      expect(inOrder(counted)).toEqual(inOrder(rows.map((row) => ({ ...row, last: (row.last as Date).getTime() }))))
+      return rows.length
+    },
+  )
+  await tenTimes(
+    'flow',
+    () => ({ of: pick(['/', '/book', '/help']) }),
+    ({ before, after, sources }, rows) => {
+      for (const [side, flows] of Object.entries({ before, after, source: sources })) {
+        const expected = rows.filter((row) => row.side === side).map(({ name, views }) => ({ name, views }))
+        const inOrder = (list: object[]) => list.map((each) => JSON.stringify(each)).sort()
+        expect([side, inOrder(flows)]).toEqual([side, inOrder(expected)])
+      }
+      return rows.length
+    },
+  )
+})
 
 test('a survey is tallied by the last answer of each visitor', () =>
   tenTimes(

@@ -55,6 +55,7 @@ beforeAll(async () => {
     survey: survey.id,
     finding: seen.id,
     attachment: file.id,
+    picture: none,
     visitor: 'visitor-none',
     visit: 'visit-none',
     note: none,
@@ -93,6 +94,8 @@ const QUERIES: Partial<Record<OperationId, string>> = {
   reportSurveys: RANGE,
   reportCandidates: RANGE,
   addAttachment: '?name=notes.txt',
+  listPagePictures: '?path=/&width=390',
+  sampleEvents: `${RANGE}&kind=page`,
   listRecordings: RANGE,
   reportClicks: `${RANGE}&of=is:/book`,
   reportReading: `${RANGE}&of=is:/book`,
@@ -114,6 +117,7 @@ const BODIES: Partial<Record<OperationId, object>> = {
   stateReport: { report: 'pages', question: DAYS },
   createFunnel: { name: 'For permissions', plan: FUNNEL },
   updateFunnel: { name: 'For permissions', plan: FUNNEL },
+  keepPagePicture: { path: '/', width: 390 },
   createSurvey: SURVEY,
   updateSurvey: { ...SURVEY, version: 1 },
   setSurveyState: { state: 'running' },
@@ -135,6 +139,16 @@ const BODIES: Partial<Record<OperationId, object>> = {
   startExperiment: {},
   endExperiment: {},
 }
+
+/** A draft has no numbers yet, nobody was recorded, and no picture was taken. */
+const MISSING = new Set<string>([
+  'explainNumber',
+  'readRecording',
+  'readRecordedEvents',
+  'exportVisitor',
+  'readPagePicture',
+  'readPagePlaces',
+])
 
 const call = (caller: Caller, id: string, operation: Operation) =>
   caller(operation.method.toUpperCase(), pathOf(id, operation), operation.body ? BODIES[id as OperationId] : undefined)
@@ -187,8 +201,7 @@ describe.each(guarded)('%s', (id, operation) => {
     const { status } = reply
     // The handler has answered: with what it was asked for, or because the thing is not in that state.
     expect([200, 404, 409, 422], `${id} as ${role}`).toContain(status)
-    // A draft has no numbers yet, and nobody was recorded.
-    const found = ['explainNumber', 'readRecording', 'readRecordedEvents', 'exportVisitor'].includes(id) ? 404 : 200
+    const found = MISSING.has(id) ? 404 : 200
     if (operation.method === 'get') expect(status).toBe(found)
     if (status === 200 && operation.reply.schema)
       await expect(operation.reply.schema.validate(await reply.json(), { strict: true })).resolves.toBeDefined()

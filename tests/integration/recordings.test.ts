@@ -165,7 +165,7 @@ test('recordings are found by what happened in them, and read with the moments o
         },
       ],
     ],
-    ['quick', []],
+    ['quick', [{ type: 'click', at: at + 1000, element: 'body>a#fares:nth-child(3)', label: 'See the Fares' }]],
   ]
   for (const [session, events] of visits) {
     await happen(database, own.site, [
@@ -200,6 +200,17 @@ test('recordings are found by what happened in them, and read with the moments o
   expect(await found({ seconds: 8 })).toEqual(['broken', 'left-form'])
   expect(await found({ segment: 'device:desktop' })).toEqual(['quick'])
   expect(await found({ page: 'is:/nowhere' })).toEqual([])
+  expect(await found({ clicked: 'see the fares' })).toEqual(['quick'])
+  expect(await found({ clicked: '#fares' })).toEqual(['quick'])
+  expect(await found({ clicked: 'timetable' })).toEqual([])
+  // Those who left a way after its first step.
+  const steps = ['/book', '/book/pay'].map((value) => ({
+    name: value,
+    source: { type: 'visit', page: { match: 'exact', value } },
+  }))
+  const plan = JSON.stringify({ steps, isStrict: false, limitMinutes: null, isWithinSession: true })
+  expect(await found({ plan, left: 0 })).toEqual(['broken', 'left-form', 'quick', 'raging'])
+  expect(await found({ plan, left: 1 })).toEqual([])
   const place = { siteId: own.site.id, visitor: 'visitor-raging', visit: 'raging' }
   await addNote(database, place, null, { moment: 4000, words: 'Here' })
   const recording = await readRecording(database, evidence, place)

@@ -4,7 +4,8 @@ import type { StepKind } from '~~/core/evidence/visits'
 import type { EventsView } from '~~/shared/evidence/reports'
 
 /** Every kind of event that arrived: how many, by day, and when it was last seen. */
-const props = defineProps<{ report: EventsView; timeZone: string }>()
+const props = defineProps<{ siteId: number; report: EventsView; timeZone: string }>()
+const sampled = shallowRef<Kind | null>(null)
 type Kind = EventsView['kinds'][number]
 const WORDS: Record<StepKind, string> = {
   page: 'page view',
@@ -53,7 +54,14 @@ const columns: TableColumn<Kind>[] = [
     :row-key="({ kind, name }) => `${kind} ${name}`"
   >
     <template #cell-kind="{ row }">
-      <span class="font-medium">{{ WORDS[row.kind] }}</span>
+      <button
+        type="button"
+        class="font-medium text-accent hover:underline"
+        :aria-label="`Sample of: ${WORDS[row.kind]} ${row.name ?? ''}`"
+        @click="sampled = row"
+      >
+        {{ WORDS[row.kind] }}
+      </button>
       <code v-if="row.name" class="ml-2 font-mono text-xs break-all">{{ row.name }}</code>
     </template>
     <template #cell-trend="{ row }"><SparkLine :values="row.days" :label="`${WORDS[row.kind]} by day`" /></template>
@@ -61,4 +69,16 @@ const columns: TableColumn<Kind>[] = [
       ><span class="break-all">{{ row.page }}</span></template
     >
   </DataTable>
+  <EventSample
+    v-if="sampled"
+    :key="`${sampled.kind} ${sampled.name}`"
+    :site-id="siteId"
+    :kind="sampled.kind"
+    :name="sampled.name"
+    :title="`${WORDS[sampled.kind]} ${sampled.name ?? ''}`"
+    :from="report.days[0]!"
+    :to="report.days.at(-1)!"
+    :time-zone="timeZone"
+    @close="sampled = null"
+  />
 </template>

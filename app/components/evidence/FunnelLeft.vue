@@ -10,6 +10,10 @@ const api = useApi()
 const { value, problem, reload } = useLoaded(() =>
   api('reportFunnelLeft', { site: props.siteId, body: { ...props.filter, plan: props.plan, step: props.step } }),
 )
+const recordings = computed(() => ({
+  path: `/sites/${props.siteId}/evidence/recordings`,
+  query: { ...props.filter, plan: JSON.stringify(props.plan), left: String(props.step) },
+}))
 type Left = LeftView['visitors'][number]
 const columns: TableColumn<Left>[] = [
   { id: 'at', header: 'When', value: ({ at }) => at, show: ({ at }) => formatTime(at, props.timeZone) },
@@ -23,6 +27,7 @@ const columns: TableColumn<Left>[] = [
     <LoadingNote v-else-if="!value" />
     <template v-else>
       <p class="mb-2 text-ink-soft">The latest {{ value.visitors.length }} of them.</p>
+      <NuxtLink :to="recordings" class="mb-3 font-medium text-accent underline">Watch those who were recorded</NuxtLink>
       <DataTable
         label="Visitors who left"
         :columns="columns"

@@ -56,7 +56,7 @@ const summary = computed(() => {
 <template>
   <ChartFrame
     :title="MEASURE_WORDS[measure]"
-    :note="`By the day on which a session began; ▸ an experiment started, ■ one ended; ${timeZone}`"
+    :note="`By the day on which a session began; ▸ an experiment started, ■ one ended, ✎ a finding was noted; ${timeZone}`"
     :summary="summary"
     :draw="(tokens) => linesChart({ lines, unit: '', format, markers }, tokens)"
     :columns="columns"

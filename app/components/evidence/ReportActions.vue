@@ -1,8 +1,10 @@
 <script setup lang="ts">
+import type { STATED } from '~~/shared/api/evidence'
+
 /** What can be done with every report: see how it is known, and pass it on. */
 const props = defineProps<{
   siteId: number
-  report: 'pages' | 'overTime' | 'funnel' | 'forms' | 'clicks' | 'reading' | 'survey'
+  report: keyof typeof STATED
   question: object
   /** Of several forms in it the one that is looked at. */
   focus?: string
@@ -10,6 +12,8 @@ const props = defineProps<{
   definition: string
 }>()
 const api = useApi()
+/** A page’s flow is kept as that page’s figures. */
+const frozen = computed(() => (props.report === 'flow' ? null : props.report))
 const notices = useNoticesStore()
 const isOpen = ref(false)
 const sql = ref<string | null>(null)
@@ -41,7 +45,7 @@ const link = () => window.location.href
   <span class="flex text-sm">
     <BaseButton kind="quiet" @click="open">How do you know?</BaseButton>
     <BaseButton kind="quiet" @click="copy(link(), 'The link is copied.')">Copy link</BaseButton>
-    <KeepFinding :site-id="siteId" :report="report" :question="question" :focus="focus" />
+    <KeepFinding v-if="frozen" :site-id="siteId" :report="frozen" :question="question" :focus="focus" />
     <PlainDialog v-model:open="isOpen" title="How do you know?">
       <div class="flex flex-col gap-3" data-testid="statement">
         <p>{{ definition }}</p>

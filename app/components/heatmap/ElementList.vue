@@ -43,7 +43,7 @@ const columns: TableColumn<Row>[] = [
         @pointerenter="pointed = row.index"
         @pointerleave="pointed = null"
         >{{ elementInWords(row) }}
-        <span v-if="isGone(row)" class="block text-sm font-normal text-ink-soft">not on the page as it is now</span>
+        <span v-if="isGone(row)" class="block text-sm font-normal text-ink-soft">not on the page that is shown</span>
       </span>
     </template>
     <template #cell-path="{ row }"

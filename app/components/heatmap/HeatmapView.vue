@@ -1,7 +1,10 @@
 <script setup lang="ts">
 import type { Edit } from '~~/core/edits/edit'
+import PageFrame from '~/components/heatmap/PageFrame.vue'
+import PicturedPage from '~/components/heatmap/PicturedPage.vue'
 import { readPage, readSegment } from '~~/shared/evidence/filter'
 import type { ClicksView, ReadingView } from '~~/shared/evidence/reports'
+import type { PagePicture } from '~~/shared/pagePicture'
 import type { Box } from '~~/shared/pointing'
 
 export type HeatmapLayer = 'click' | 'rage' | 'dead' | 'reach' | 'attention'
@@ -17,6 +20,8 @@ const props = defineProps<{
   windowHeight: number
   /** Windows that count as such a device. */
   range: { widthFrom: number; widthBelow: number }
+  /** The page as it was, to be drawn over; null for the page as it is. */
+  picture: PagePicture | null
   /** Whose clicks these are. */
   title: string
   /** Whether the list has room beside the page. */
@@ -60,6 +65,10 @@ watch(
   },
   { immediate: true },
 )
+const shownPage = computed(() => {
+  const { siteId, width, windowHeight, picture } = props
+  return picture ? { siteId, picture } : { siteId, width, windowHeight, path: path.value, edits: edits.value }
+})
 const DEFINITION =
   'Of sessions that began in these days, with a window of such a width. Clicks are counted by the element that they hit, and lie in it where they lay in it then, whatever the page has become. Reach counts sessions that had the middle of a part of the page in the window or above it; attention is the mean time that it was in the window.'
 </script>
@@ -93,16 +102,8 @@ const DEFINITION =
       :class="{ 'xl:grid xl:items-start': isBeside }"
       :style="isBeside ? { gridTemplateColumns: `${Math.min(width, 560)}px minmax(0, 1fr)` } : {}"
     >
-      <PageFrame
-        :site-id="siteId"
-        :path="path"
-        :width="width"
-        :window-height="windowHeight"
-        :paths="paths"
-        :edits="edits"
-        @located="placed"
-      >
-        <template #default="{ height }">
+      <component :is="picture ? PicturedPage : PageFrame" v-bind="shownPage" :paths="paths" @located="placed">
+        <template #default="{ height }: { height: number }">
           <ClickLayer
             v-if="clicks && boxes && page"
             v-model:pointed="pointed"
@@ -112,7 +113,7 @@ const DEFINITION =
           />
           <ReadingLayer v-else-if="reading" :report="reading" :kind="layer as 'reach'" :height="height" />
         </template>
-      </PageFrame>
+      </component>
       <ElementList
         v-if="clicks"
         v-model:pointed="pointed"

@@ -9,7 +9,7 @@ const {
   reload,
 } = useLoaded(() => api('reportOverTime', { site: props.siteId, query: { ...filter.value } }))
 watch(filter, reload)
-const markers = useExperimentMarkers(
+const markers = useSiteMarkers(
   props.siteId,
   () => timeZone.value,
   () => filter.value,

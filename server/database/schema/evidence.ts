@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm'
 import { boolean, index, integer, jsonb, pgTable, text, timestamp } from 'drizzle-orm/pg-core'
 import type { FunnelInput } from '../../../shared/evidence/funnel'
 import type { FindingSource, FindingState, FrozenView, Pin, Severity } from '../../../shared/findings'
+import type { ElementPlace } from '../../../shared/pagePicture'
 import type { SurveyContent, SurveyState } from '../../../shared/survey'
 import { bytes } from './bytes'
 import { person } from './people'
@@ -113,4 +114,23 @@ export const attachment = pgTable(
     createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   },
   (table) => [index('attachment_finding').on(table.siteId, table.findingId)],
+)
+
+/** A page as it was, with where its elements stood: heatmaps are drawn over it when the page has changed. */
+export const pagePicture = pgTable(
+  'page_picture',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    siteId: integer()
+      .notNull()
+      .references(() => site.id),
+    path: text().notNull(),
+    width: integer().notNull(),
+    height: integer().notNull(),
+    content: bytes().notNull(),
+    places: jsonb().$type<ElementPlace[]>().notNull(),
+    createdBy: integer().references(() => person.id),
+    takenAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [index('page_picture_page').on(table.siteId, table.path, table.width)],
 )

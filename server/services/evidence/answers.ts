@@ -59,7 +59,12 @@ export interface Questions {
   candidates: { question: FilterQuery; answer: Candidates }
   values: { question: { today: string }; answer: ValuesView }
   strips: {
-    question: Partial<FilterQuery> & { sessions: { visitor: string; session: string }[]; happened: Happened }
+    question: Partial<FilterQuery> & {
+      sessions: { visitor: string; session: string }[]
+      happened: Happened
+      /** Of those only who left a way after a step. */
+      left?: { plan: FunnelInput; step: number }
+    }
     answer: { strips: Strip[] }
   }
 }
@@ -170,13 +175,17 @@ export const ANSWERS: Answers = {
     return findCandidates(source.site.visits, await sessionsOf(source, question), before)
   },
 
-  async strips(source, { sessions, happened, ...filter }) {
+  async strips(source, { sessions, happened, left, ...filter }) {
     const { visits } = source.site
     const isAnyTime = filter.from === undefined || filter.to === undefined
     const selected = isAnyTime
       ? selectSessions(visits, { from: -Infinity, until: Infinity, segment: [], page: null })
       : await sessionsOf(source, filter as FilterQuery)
-    return { strips: stripsOf(visits, selected, sessions, happened) }
+    if (!left) return { strips: stripsOf(visits, selected, sessions, happened) }
+    const walks = leftAt(visits, selected, planOf(left.plan), left.step, Infinity)
+    const visitors = new Set(walks.map(({ visitor }) => visitor))
+    const those = sessions.filter(({ visitor }) => visitors.has(visitor))
+    return { strips: stripsOf(visits, selected, those, happened) }
   },
 
   async values(source, { today }) {

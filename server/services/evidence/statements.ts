@@ -24,7 +24,7 @@ interface Source {
   site: SiteVisits
 }
 /** Reports that are also a statement. */
-export type Stated = 'pages' | 'overTime' | 'funnel' | 'forms' | 'clicks' | 'reading' | 'survey'
+export type Stated = 'pages' | 'overTime' | 'funnel' | 'forms' | 'clicks' | 'reading' | 'survey' | 'events' | 'flow'
 type Statements = { [Ask in Stated]: (source: Source, question: Questions[Ask]['question']) => Promise<string> }
 
 const text = (value: string) => `'${value.replaceAll("'", "''")}'`
@@ -277,6 +277,34 @@ FROM (
   WHERE (visitor_id, session_id, page, form) NOT IN (SELECT * FROM sent) GROUP BY 1, 2, 3
 ) l ON l.page = f.page AND l.form = f.form AND l.field = f.field
 ORDER BY s.seen DESC, s.page, s.form, f.field`
+  },
+
+  async events({ siteId, site }, { from, to }) {
+    const { timeZone } = site.basis
+    const days = `occurred_at >= ${midnight(from, timeZone)} AND occurred_at < ${midnight(dayAfter(to), timeZone)}`
+    return `SELECT kind, name, count(*)::float8 AS count, count(DISTINCT visitor_id)::float8 AS visitors, max(at) AS last
+FROM (
+  SELECT 'page' AS kind, NULL AS name, visitor_id, occurred_at AS at FROM page_view
+  WHERE site_id = ${siteId} AND ${days}
+  UNION ALL
+  SELECT type, CASE WHEN type IN ('custom', 'error', 'amount') THEN name END, visitor_id, occurred_at FROM event
+  WHERE site_id = ${siteId} AND type <> 'exposure' AND ${days}
+) e GROUP BY 1, 2 ORDER BY count DESC, kind, name`
+  },
+
+  async flow(source, question) {
+    return `WITH ${await chosen(source, question, ['source'])}, views AS (
+  SELECT ${pageColumn(source.site)} AS page, "source", visitor_id, session_id, at, seq FROM own WHERE kind = 'page'
+), around AS (
+  SELECT page, "source", lag(page) OVER session AS before, lead(page) OVER session AS after
+  FROM views WINDOW session AS (PARTITION BY visitor_id, session_id ORDER BY at, seq)
+)
+SELECT 'before' AS side, before AS name, count(*)::float8 AS views FROM around WHERE page = ${text(question.of)} GROUP BY 2
+UNION ALL
+SELECT 'after', after, count(*)::float8 FROM around WHERE page = ${text(question.of)} GROUP BY 2
+UNION ALL
+SELECT 'source', "source", count(*)::float8 FROM around WHERE page = ${text(question.of)} AND before IS NULL GROUP BY 2
+ORDER BY side, views DESC, name`
   },
 
   async survey(source, question) {

@@ -4,7 +4,7 @@ import { HttpProblem } from '../HttpProblem'
 import { findSite } from '../sites/sites'
 import { addAttachment } from './attachments'
 import { findFinding } from './findings'
-import { photographPage } from './photographPage'
+import { photographElement } from '../pictures/photographPage'
 
 /**
  * Takes a picture of the page that a finding is pinned to, and keeps it with the finding.
@@ -23,7 +23,7 @@ export async function takePinPicture(
   const page = new URL(pin.path, address)
   if (page.origin !== new URL(address).origin)
     throw new HttpProblem(422, 'A finding is pinned to a page of its own site.')
-  const { content, isFound } = await photographPage(page.href, pin, trustedOrigins)
+  const { content, isFound } = await photographElement(page.href, pin, trustedOrigins)
   const name = isFound ? 'The page.jpg' : 'The page, without the element.jpg'
   return addAttachment(database, target, { name, content, isPicture: true })
 }

@@ -6,6 +6,7 @@ import type { FilterQuery } from '../../../shared/evidence/filter'
 import {
   MOST_RECORDINGS,
   readHappenings,
+  readPlan,
   type RecordedEvents,
   type RecordingsView,
   type RecordingView,
@@ -39,6 +40,9 @@ interface RecordingsQuery extends FilterQuery {
   happened?: string
   seconds: number
   visitor?: string
+  clicked?: string
+  plan?: string
+  left?: number
 }
 
 /** Recorded sessions that began within some days and in which something happened, the latest first. */
@@ -46,11 +50,11 @@ export async function listRecordings(
   database: Queries,
   evidence: Pick<EvidenceThread, 'ask'>,
   siteId: number,
-  query: RecordingsQuery,
+  { happened, seconds, visitor, clicked, plan: planText, left, ...filter }: RecordingsQuery,
 ): Promise<RecordingsView> {
   const { timeZone } = await findSite(database, siteId)
-  const from = new Date(firstMoment(query.from, timeZone) - SLACK)
-  const until = new Date(firstMoment(dayAfter(query.to), timeZone) + SLACK)
+  const from = new Date(firstMoment(filter.from, timeZone) - SLACK)
+  const until = new Date(firstMoment(dayAfter(filter.to), timeZone) + SLACK)
   const rows = await database
     .select({
       visitor: recording.visitorId,
@@ -65,20 +69,23 @@ export async function listRecordings(
         eq(recording.siteId, siteId),
         gte(recording.startedAt, from),
         lt(recording.startedAt, until),
-        query.visitor === undefined ? undefined : eq(recording.visitorId, query.visitor),
+        visitor === undefined ? undefined : eq(recording.visitorId, visitor),
       ),
     )
     .orderBy(desc(recording.startedAt))
     .limit(MOST_SEARCHED)
-  const happenings = readHappenings(query.happened) ?? []
+  const plan = planText === undefined ? null : readPlan(planText)
+  const happenings = readHappenings(happened) ?? []
   const { strips } = await evidence.ask(siteId, 'strips', {
-    ...query,
-    sessions: rows.map(({ visitor, session }) => ({ visitor, session })),
+    ...filter,
+    sessions: rows.map((row) => ({ visitor: row.visitor, session: row.session })),
     happened: {
       kinds: happenings.filter((each) => each !== 'left-form'),
       hasLeftForm: happenings.includes('left-form'),
-      shortest: query.seconds * 1000,
+      shortest: seconds * 1000,
+      clicked: clicked ?? null,
     },
+    ...(plan && left !== undefined ? { left: { plan, step: left } } : {}),
   })
   const details = new Map(rows.map((row) => [`${row.visitor} ${row.session}`, row]))
   return {

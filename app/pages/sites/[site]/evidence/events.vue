@@ -9,6 +9,8 @@ const {
   reload,
 } = useLoaded(() => api('reportEvents', { site: siteId, query: { from: filter.value.from, to: filter.value.to } }))
 watch(filter, reload)
+const DEFINITION =
+  'Everything that arrived in these days, by the moment at which it happened, of everybody: also of robots and of your own team.'
 const refused = computed(() => report.value?.refusals.reduce((sum, { events }) => sum + events, 0) ?? 0)
 </script>
 
@@ -24,12 +26,17 @@ const refused = computed(() => report.value?.refusals.reduce((sum, { events }) =
         <h2 id="kinds" class="mb-3">Kinds of events</h2>
         <div class="mb-4 flex flex-wrap items-end justify-between gap-3">
           <DaysField :filter="filter" :days-back="daysBack" @change="set" />
-          <KeepFinding :site-id="siteId" report="events" :question="{ from: filter.from, to: filter.to }" />
+          <ReportActions
+            :site-id="siteId"
+            report="events"
+            :question="{ from: filter.from, to: filter.to }"
+            :definition="DEFINITION"
+          />
         </div>
         <ProblemNote v-if="problem" :text="problem" @retry="reload" />
         <LoadingNote v-else-if="!report" />
         <EmptyNote v-else-if="report.kinds.length === 0" text="Nothing arrived in these days." />
-        <EventTable v-else :report="report" :time-zone="timeZone" />
+        <EventTable v-else :site-id="siteId" :report="report" :time-zone="timeZone" />
       </section>
       <section v-if="report" aria-labelledby="refused">
         <h2 id="refused" class="mb-2">Refused</h2>

@@ -1,11 +1,14 @@
 <script setup lang="ts">
 import type { HeatmapLayer } from '~/components/heatmap/HeatmapView.vue'
+import type { PagePicture } from '~~/shared/pagePicture'
 import { readPage } from '~~/shared/evidence/filter'
 
 useHead({ title: 'Heatmap · Vetch' })
 const route = useRoute('sites-site-evidence-heatmap')
 const siteId = Number(route.params.site)
-const { filter, daysBack, compare, compared, comparedName, set, choices } = useEvidence(siteId)
+const { filter, daysBack, compare, compared, comparedName, set, choices, timeZone } = useEvidence(siteId)
+const account = useAccountStore()
+const mayEdit = computed(() => account.site(siteId)?.role !== 'viewer')
 const changeQuery = useQueryChange()
 const of = computed({
   get: () => (typeof route.query.of === 'string' && readPage(route.query.of) ? route.query.of : 'is:/'),
@@ -32,7 +35,10 @@ const DEVICES: { value: Width; label: string }[] = [
   { value: 'tablet', label: 'Tablet, 820 px' },
   { value: 'desktop', label: 'Desktop, 1440 px' },
 ]
-const own = computed(() => ({ siteId, of: of.value, layer: layer.value, ...WIDTHS[device.value] }))
+const picture = shallowRef<PagePicture | null>(null)
+const own = computed(() => {
+  return { siteId, of: of.value, layer: layer.value, picture: picture.value, ...WIDTHS[device.value] }
+})
 const title = computed(() => segmentInWords(filter.value.segment, choices.value))
 </script>
 
@@ -64,6 +70,15 @@ const title = computed(() => segmentInWords(filter.value.segment, choices.value)
         /></span>
       </div>
     </div>
+    <PictureChoice
+      v-model="picture"
+      class="mb-5"
+      :site-id="siteId"
+      :path="readPage(of)!.value"
+      :width="own.width"
+      :time-zone="timeZone"
+      :may-edit="mayEdit"
+    />
     <div class="grid items-start gap-8" :class="compared ? 'xl:grid-cols-2' : ''">
       <HeatmapView v-bind="own" :filter="filter" :title="title" :is-beside="!compared && device !== 'desktop'" />
       <HeatmapView v-if="compared" v-bind="own" :filter="compared" :title="comparedName" />

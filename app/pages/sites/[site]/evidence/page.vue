@@ -11,6 +11,8 @@ const { value, problem, reload } = useLoaded(() =>
   api('reportPageFlow', { site: siteId, query: { ...filter.value, of: page.value } }),
 )
 watch([filter, page], reload)
+const DEFINITION =
+  'Views of the page in sessions that began in these days: what was open just before and just after each, and the source of the sessions that began on it.'
 const path = computed(() => (page.value.startsWith('/') ? page.value : page.value.slice(page.value.indexOf('/'))))
 const rule = computed(() => pageText({ match: 'exact', value: path.value }))
 const { of: _, ...kept } = route.query
@@ -46,6 +48,9 @@ const links = computed(() => [
     <LoadingNote v-else-if="!value" />
     <EmptyNote v-else-if="value.before.length === 0" text="Nobody has seen this page in these days." />
     <div v-else class="grid gap-x-10 gap-y-8 lg:grid-cols-2">
+      <p class="flex justify-end lg:col-span-2">
+        <ReportActions :site-id="siteId" report="flow" :question="{ ...filter, of: page }" :definition="DEFINITION" />
+      </p>
       <FlowTable label="Before it" :flows="value.before" nothing="(entered here)" />
       <FlowTable label="After it" :flows="value.after" nothing="(left the site)" />
       <FlowTable label="Source of those who entered here" :flows="value.sources" nothing="unknown" />

@@ -18,7 +18,7 @@ const measure = useQueryChoice('measure', () => measures.value)
 const asked = computed(() => ({ ...metricAsked.value, ...(by.value ? { by: by.value } : {}) }))
 const ask = (of: Filter) => api('reportOverTime', { site: siteId, query: { ...of, ...asked.value } })
 const { value: loaded, problem, isLoading, reload } = useReport(evidence, ask, () => asked.value)
-const markers = useExperimentMarkers(
+const markers = useSiteMarkers(
   siteId,
   () => timeZone.value,
   () => filter.value,

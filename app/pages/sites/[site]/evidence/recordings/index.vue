@@ -5,7 +5,9 @@ useHead({ title: 'Recordings · Vetch' })
 const route = useRoute('sites-site-evidence-recordings')
 const siteId = Number(route.params.site)
 const { api, filter, daysBack, set, choices, timeZone } = useEvidence(siteId)
-const { happened, seconds, asked, turn, last } = useRecordingSearch()
+const { happened, seconds, clicked, left, forgetLeft, asked, turn, last } = useRecordingSearch()
+const typed = ref(clicked.value)
+watchDebounced(typed, (text) => (clicked.value = text), { debounce: 300 })
 const { value, problem, isLoading, reload } = useLoaded(() =>
   api('listRecordings', { site: siteId, query: { ...filter.value, ...asked.value } }),
 )
@@ -45,8 +47,19 @@ const duration = computed({ get: () => String(seconds.value), set: (text) => las
           </label>
         </div>
       </fieldset>
+      <TextField
+        v-model="typed"
+        class="w-52"
+        label="In which was clicked"
+        placeholder="Book this crossing"
+        type="search"
+      />
       <ChoiceField v-model="duration" class="w-40" label="Lasted" :choices="DURATIONS" />
     </div>
+    <p v-if="left" class="mb-4">
+      Only of those who left after “{{ left.name }}”.
+      <BaseButton kind="quiet" @click="forgetLeft">Show all</BaseButton>
+    </p>
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <LoadingNote v-else-if="!value" />
     <EmptyNote

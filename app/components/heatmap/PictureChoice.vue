@@ -1,0 +1,71 @@
+<script setup lang="ts">
+import type { PagePicture } from '~~/shared/pagePicture'
+
+/** What a heatmap is drawn over: the page as it is now, or a picture of it that was kept. */
+const props = defineProps<{ siteId: number; path: string; width: number; timeZone: string; mayEdit: boolean }>()
+const picture = defineModel<PagePicture | null>({ required: true })
+const api = useApi()
+const notices = useNoticesStore()
+const changeQuery = useQueryChange()
+const route = useRoute()
+const { value: pictures, reload } = useLoaded(() =>
+  api('listPagePictures', { site: props.siteId, query: { path: props.path, width: props.width } }),
+)
+watch([() => props.path, () => props.width], reload)
+const chosen = computed({
+  get: () => String(route.query.picture ?? ''),
+  set: (value: string) => changeQuery(({ picture: _, ...rest }) => (value ? { ...rest, picture: value } : rest)),
+})
+watch([pictures, chosen], () => {
+  picture.value = pictures.value?.find(({ id }) => String(id) === chosen.value) ?? null
+})
+const choices = computed(() => [
+  { value: '', label: 'the page as it is now' },
+  ...(pictures.value ?? []).map(({ id, takenAt }) => ({
+    value: String(id),
+    label: `as it was on ${formatTime(takenAt, props.timeZone)}`,
+  })),
+])
+const isTaking = ref(false)
+const isAsking = ref(false)
+
+async function keep(): Promise<void> {
+  isTaking.value = true
+  try {
+    const body = { path: props.path, width: props.width }
+    const { id } = await api('keepPagePicture', { site: props.siteId, body })
+    await reload()
+    notices.show('The picture is kept.', { undo: () => remove(id) })
+  } catch (error) {
+    if (!(error instanceof ApiProblem)) throw error
+    notices.show(error.message, { tone: 'problem' })
+  } finally {
+    isTaking.value = false
+  }
+}
+async function remove(id: number): Promise<void> {
+  isAsking.value = false
+  await api('deletePagePicture', { site: props.siteId, picture: id })
+  if (chosen.value === String(id)) chosen.value = ''
+  await reload()
+}
+</script>
+
+<template>
+  <div class="flex flex-wrap items-end gap-2">
+    <ChoiceField v-model="chosen" class="w-72" label="Over" :choices="choices" />
+    <template v-if="mayEdit">
+      <BaseButton v-if="picture" kind="quiet" @click="isAsking = true">Delete the picture …</BaseButton>
+      <BaseButton v-else kind="quiet" :disabled="isTaking" @click="keep">{{
+        isTaking ? 'Taking a picture …' : 'Keep a picture of it'
+      }}</BaseButton>
+    </template>
+    <PlainDialog v-if="picture" v-model:open="isAsking" title="Delete this picture?">
+      <p>How the page was on that day cannot be brought back.</p>
+      <template #actions>
+        <BaseButton kind="quiet" @click="isAsking = false">Keep</BaseButton>
+        <BaseButton kind="main" @click="remove(picture.id)">Delete</BaseButton>
+      </template>
+    </PlainDialog>
+  </div>
+</template>

@@ -1,0 +1,4 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { sampleEvents } from '~~/server/services/evidence/eventSample'
+
+export default defineOperation('sampleEvents', ({ database, siteId, query }) => sampleEvents(database, siteId, query))

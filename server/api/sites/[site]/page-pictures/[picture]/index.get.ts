@@ -1,0 +1,7 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { sendAttachment } from '~~/server/routing/sendAttachment'
+import { readPagePicture } from '~~/server/services/pictures/pagePictures'
+
+export default defineOperation('readPagePicture', async ({ event, database, siteId, path }) =>
+  sendAttachment(event, await readPagePicture(database, siteId, path.picture)),
+)
