@@ -1,4 +1,5 @@
 import { CROSSINGS_POPULATION, KIOSK_POPULATION, type Population } from '../visitors/population'
+import { crossingsFindings, type DemoFinding } from './findings'
 import { CROSSINGS_FUNNELS } from './funnels'
 import { CROSSINGS_SURVEY } from './survey'
 import { CROSSINGS_EXPERIMENTS, KIOSK_EXPERIMENTS, type DemoExperiment } from './experiments'
@@ -17,6 +18,7 @@ interface DemoSite {
   behaviorShare: number
   funnels: typeof CROSSINGS_FUNNELS
   survey: typeof CROSSINGS_SURVEY | null
+  findings: (survey: number | null) => readonly DemoFinding[]
 }
 
 export const DEMO_SITES: readonly DemoSite[] = [
@@ -29,6 +31,7 @@ export const DEMO_SITES: readonly DemoSite[] = [
     behaviorShare: 3000,
     funnels: CROSSINGS_FUNNELS,
     survey: CROSSINGS_SURVEY,
+    findings: crossingsFindings,
   },
   {
     name: 'Kittiwake Ticket Kiosk',
@@ -39,5 +42,6 @@ export const DEMO_SITES: readonly DemoSite[] = [
     behaviorShare: 0,
     funnels: [],
     survey: null,
+    findings: () => [],
   },
 ]

@@ -12,18 +12,19 @@ import { foldAndSummarize } from '../../server/services/results/foldAndSummarize
 import { refreshSummaries } from '../../server/services/results/summaries'
 import { compileSiteFile } from '../../server/services/sites/compileSiteFile'
 import { findIntakeSite } from '../../server/services/sites/siteFiles'
-import type { IntakeSite } from '../../server/intake/collect'
 import { openPlaces } from '../../server/intake/place'
 import { writeChunk } from '../../server/intake/writeChunk'
 import { createSite } from '../../server/services/sites/sites'
 import { createSurvey, runningSurveys, setSurveyState } from '../../server/services/surveys/surveys'
 import { recordedArrivals } from '../recordings/recordedVisits'
+import { addFindings } from './addFindings'
 import { copyArrivals, copyText } from './copyArrivals'
 import { DEMO_DAYS, DEMO_SITES } from './demoSites'
 import type { DemoExperiment } from './experiments'
 import { simulatedDays, type PreparedSite } from './simulatedDays'
 import type { PastExperiment } from './simulateHistory'
 
+const TIME_ZONE = 'Europe/Dublin'
 const DAY = 24 * 60 * 60 * 1000
 const ANALYZED_AFTER = new Set([1, 3, 7, 14, 27, 29, 35, 45, 60])
 
@@ -90,9 +91,11 @@ export async function loadDemo(
       await database.execute(sql`ANALYZE visitor, exposure, visitor_value, exposure_count, statistic`)
     progress(Math.min(++done, DEMO_DAYS), DEMO_DAYS)
   }
-  if (sites[0]) await addRecordings(database, sites[0].intake, now)
+  if (sites[0]) await addRecordings(database, sites[0], now)
   await database.execute(sql`ANALYZE`)
-  for (const { intake, experiments } of sites) {
+  for (const { index, intake, experiments, survey } of sites) {
+    const findings = DEMO_SITES[index]!.findings(survey?.id ?? null)
+    if (findings.length > 0) await addFindings(database, { id: intake.id, timeZone: TIME_ZONE }, findings, now)
     await refreshSummaries(
       database,
       intake.id,
@@ -108,9 +111,9 @@ export async function loadDemo(
 }
 
 /** Visits that were really made in a browser, among those that are simulated. */
-async function addRecordings(database: Database, intake: IntakeSite, now: Date): Promise<void> {
+async function addRecordings(database: Database, { intake, survey }: PreparedSite, now: Date): Promise<void> {
   const findPlace = await openPlaces({ country: '', city: '', hasMadeUp: true })
-  const { arrivals, chunks } = recordedArrivals(intake, findPlace, now)
+  const { arrivals, chunks } = recordedArrivals(intake, findPlace, now, survey?.id ?? null)
   await copyArrivals(database.$client, copyText(arrivals))
   for (const chunk of chunks) await writeChunk(database.$client, chunk)
   await foldAndSummarize(database, now)
@@ -127,7 +130,7 @@ async function prepareSite(
   const { id, key } = await createSite(database, organisationId, null, {
     address: origin,
     name: demo.name,
-    timeZone: 'Europe/Dublin',
+    timeZone: TIME_ZONE,
   })
   const behavior = { share: demo.behaviorShare, pages: [...EVERYWHERE] }
   const recording = { share: demo.behaviorShare, pages: [...EVERYWHERE], masksText: false, days: 90, megabytes: 500 }

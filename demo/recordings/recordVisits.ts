@@ -7,11 +7,13 @@ import { startTemporaryStack } from '../../cli/stack/temporaryStack'
 import type { Database } from '../../server/database/connect'
 import { organisation } from '../../server/database/schema'
 import { updateCollection } from '../../server/services/collection/collection'
+import { createSurvey, setSurveyState } from '../../server/services/surveys/surveys'
 import { createSite } from '../../server/services/sites/sites'
 import type { CollectedEvent, CollectedView } from '../../shared/collect'
 import { EVERYWHERE } from '../../shared/collection'
 import type { RecordedChunk } from '../../shared/record'
 import { scriptLine } from '../../shared/scriptLine'
+import { CROSSINGS_SURVEY } from '../data/survey'
 import { createDemoSite } from '../site/server'
 import { createRandom } from '../visitors/random'
 import { RECORDED_VISITS, type RecordedVisit } from './recordedVisits'
@@ -38,6 +40,9 @@ async function main(): Promise<void> {
     behavior: everybody,
     recording: { ...everybody, masksText: false, days: 30, megabytes: 1000 },
   })
+  const { name, content } = CROSSINGS_SURVEY
+  const survey = await createSurvey(stack.database, id, null, { name, content: { ...content, share: 10_000 } })
+  await setSurveyState(stack.database, { siteId: id, surveyId: survey.id, personId: null }, 'running', new Date())
   const site = createDemoSite({ scriptLine: scriptLine(stack.url, key) }).listen(port)
   const browser = await chromium.launch({ executablePath: browserProgram(), args: ['--no-sandbox'] })
   const waiting = SCRIPTED_VISITS.map((visit, index) => ({ visit, index }))

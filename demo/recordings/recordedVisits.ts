@@ -32,6 +32,7 @@ export function recordedArrivals(
   intake: IntakeSite,
   findPlace: FindPlace,
   until: Date,
+  survey: number | null,
 ): { arrivals: Arrival[]; chunks: ChunkRow[] } {
   const file = JSON.parse(gunzipSync(readFileSync(RECORDED_VISITS)).toString('utf8')) as {
     origin: string
@@ -46,10 +47,22 @@ export function recordedArrivals(
       from: file.origin,
       to: intake.address,
     })
-    arrivals.push(arrivalOf(moved, intake, findPlace))
+    arrivals.push(arrivalOf(ofSurvey(moved, survey), intake, findPlace))
     chunks.push(...moved.chunks.map((chunk) => chunkRow(chunk, intake.id)))
   })
   return { arrivals, chunks }
+}
+
+/** The survey of the demo has a number of its own. */
+function ofSurvey({ events, ...visit }: RecordedVisit, survey: number | null): RecordedVisit {
+  return {
+    ...visit,
+    events: events.flatMap((event): CollectedEvent[] => {
+      const { properties } = event
+      if (!properties || !('survey' in properties)) return [event]
+      return survey === null ? [] : [{ ...event, properties: { ...properties, survey } }]
+    }),
+  }
 }
 
 /** A visit at another time and on another origin: ids carry their time, and events of the recorder theirs. */

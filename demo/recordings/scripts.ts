@@ -114,6 +114,23 @@ const looksForDogs: ScriptedVisit['act'] = async (page, random) => {
   await rest(page, random, 1500, 2500)
 }
 
+/** Whoever reads for long enough is asked what is missing. */
+const answersSurvey =
+  (words: string): ScriptedVisit['act'] =>
+  async (page, random) => {
+    await page.goto('/crossings/little-skell')
+    await scroll(page, random, 960)
+    const survey = page.locator('vetch-survey').getByRole('dialog')
+    await survey.waitFor({ timeout: 30_000 })
+    await rest(page, random, 900, 1800)
+    await survey.getByLabel('To find out what may come on board').check()
+    await survey.getByRole('button', { name: 'Next' }).click()
+    await rest(page, random, 700, 1400)
+    await survey.getByRole('textbox').pressSequentially(words, { delay: random.between(60, 140) })
+    await survey.getByRole('button', { name: 'Send' }).click()
+    await rest(page, random, 1500, 2500)
+  }
+
 const looksAtPasses: ScriptedVisit['act'] = async (page, random) => {
   await page.goto('/passes')
   await rest(page, random, 1500, 2500)
@@ -133,4 +150,6 @@ export const SCRIPTED_VISITS: readonly ScriptedVisit[] = [
   ...(['phone', 'desktop', 'phone'] as const).map((device) => ({ device, country: 'GB', act: returnsFromTimetable })),
   ...(['phone', 'phone', 'desktop'] as const).map((device) => ({ device, country: 'NL', act: looksForDogs })),
   ...(['phone', 'desktop'] as const).map((device) => ({ device, country: 'IE', act: looksAtPasses })),
+  { device: 'phone', country: 'GB', act: answersSurvey('Can my dog come along on deck?') },
+  { device: 'desktop', country: 'IE', act: answersSurvey('what a dog costs') },
 ]

@@ -6,6 +6,7 @@ import type { Queries } from '../database/connect'
 import { setAside } from '../database/schema'
 import { readSummaries, withoutDays, type SummaryRow } from './experiments/listExperiments'
 import { listSheets } from './experiments/sheet'
+import { listFindings } from './findings/findings'
 import { findSite } from './sites/sites'
 
 const HOUR = 3_600_000
@@ -46,6 +47,7 @@ async function readNeeds(
     ...(await setAsideItems(database, siteId)),
     ...live.flatMap((each) => readyItem(each, link)),
     ...(site.firstReportAt ? [] : [installItem(siteId)]),
+    ...(await findingItems(database, siteId)),
     ...drafts.flatMap((sheet) => draftItem(sheet, link)),
   ]
 }
@@ -80,6 +82,16 @@ async function setAsideItems(database: Queries, siteId: number): Promise<TodayIt
   const text =
     'They are set aside and stop nothing else. The server’s log says why; the sheets say where they are missing.'
   return [{ kind: 'set-aside', title, text, link: `/sites/${siteId}/setup/site` }]
+}
+
+/** What is severe and nobody has taken up. */
+async function findingItems(database: Queries, siteId: number): Promise<TodayItem[]> {
+  const { findings } = await listFindings(database, siteId, { state: 'open' })
+  const severe = findings.filter(({ severity }) => severity === 'high')
+  if (severe.length === 0) return []
+  const title = severe.length === 1 ? severe[0]!.title : `${severe.length} severe findings wait`
+  const text = severe.length === 1 ? 'Nobody has taken it up.' : severe.map((each) => each.title).join('; ')
+  return [{ kind: 'finding', title, text, link: `/sites/${siteId}/evidence/findings?state=open` }]
 }
 
 function installItem(siteId: number): TodayItem {

@@ -44,7 +44,7 @@ export const installationReply = exactly<InstallationReport>({
 })
 
 const need = exactly<TodayItem>({
-  kind: oneOf<TodayItem['kind']>('allocation', 'verdict', 'silent', 'set-aside', 'install', 'draft'),
+  kind: oneOf<TodayItem['kind']>('allocation', 'verdict', 'silent', 'set-aside', 'install', 'draft', 'finding'),
   title: text(),
   text: text(),
   link: text(),

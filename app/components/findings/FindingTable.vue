@@ -22,7 +22,7 @@ const columns: TableColumn<FindingSummary>[] = [
   { id: 'page', header: 'Page', value: ({ page }) => page },
   { id: 'tags', header: 'Tags', value: ({ tags }) => tags.join(', ') || null },
   { id: 'source', header: 'From', value: ({ source }) => SOURCE_WORDS[source] },
-  { id: 'person', header: 'By', value: ({ person }) => person },
+  { id: 'person', header: 'By', value: ({ person }) => person, isExtra: true },
   {
     ...{ id: 'created', header: 'On' },
     value: ({ createdAt }) => createdAt,
@@ -53,11 +53,17 @@ const columns: TableColumn<FindingSummary>[] = [
       />
     </template>
     <template #cell-title="{ row }">
-      <NuxtLink :to="place(row)" class="block max-w-96 font-medium text-accent hover:underline">{{
+      <NuxtLink :to="place(row)" class="block max-w-88 font-medium text-accent hover:underline">{{
         row.title
       }}</NuxtLink>
       <span v-if="row.merged > 0" class="text-sm text-ink-soft">said {{ row.merged + 1 }} times</span>
     </template>
+    <template #cell-created="{ row }"
+      ><span class="whitespace-nowrap">{{ formatDate(row.createdAt, timeZone) }}</span></template
+    >
+    <template #cell-state="{ row }"
+      ><span class="whitespace-nowrap">{{ row.state }}</span></template
+    >
     <template #cell-page="{ row }"
       ><span class="font-mono text-xs break-all">{{ row.page ?? '–' }}</span></template
     >

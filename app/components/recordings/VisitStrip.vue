@@ -25,6 +25,7 @@ const SHAPES: Partial<Record<MarkKind, 'dot' | 'open' | 'flag' | 'cross'>> = {
     submit: 'flag',
     amount: 'flag',
     custom: 'flag',
+    answer: 'flag',
     error: 'cross',
   },
 }

@@ -43,7 +43,7 @@ function summaryRows(database: Queries, siteId: number, conditions: readonly SQL
     .from(finding)
     .leftJoin(person, eq(person.id, finding.createdBy))
     .where(and(eq(finding.siteId, siteId), ...conditions))
-    .orderBy(desc(finding.id))
+    .orderBy(desc(finding.createdAt), desc(finding.id))
     .limit(MOST_LISTED)
 }
 type Row = Awaited<ReturnType<typeof summaryRows>>[number]

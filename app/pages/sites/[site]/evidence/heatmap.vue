@@ -69,16 +69,15 @@ const title = computed(() => segmentInWords(filter.value.segment, choices.value)
           ><ButtonRow v-model="device" label="Width of the window" :choices="DEVICES"
         /></span>
       </div>
+      <PictureChoice
+        v-model="picture"
+        :site-id="siteId"
+        :path="readPage(of)!.value"
+        :width="own.width"
+        :time-zone="timeZone"
+        :may-edit="mayEdit"
+      />
     </div>
-    <PictureChoice
-      v-model="picture"
-      class="mb-5"
-      :site-id="siteId"
-      :path="readPage(of)!.value"
-      :width="own.width"
-      :time-zone="timeZone"
-      :may-edit="mayEdit"
-    />
     <div class="grid items-start gap-8" :class="compared ? 'xl:grid-cols-2' : ''">
       <HeatmapView v-bind="own" :filter="filter" :title="title" :is-beside="!compared && device !== 'desktop'" />
       <HeatmapView v-if="compared" v-bind="own" :filter="compared" :title="comparedName" />

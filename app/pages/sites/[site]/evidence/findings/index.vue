@@ -79,12 +79,12 @@ async function merge(into: number): Promise<void> {
   <div class="p-6 lg:p-8">
     <EvidenceHead :site-id="siteId" note="What was seen, each with its proof" />
     <div class="mb-5 flex flex-wrap items-end gap-x-4 gap-y-3">
-      <TextField v-model="typed" class="w-56" label="Search" type="search" />
-      <ChoiceField v-model="page" class="w-44" label="Page" :choices="withAny(loaded?.pages ?? [], 'any page')" />
-      <ChoiceField v-model="tag" class="w-36" label="Tag" :choices="withAny(loaded?.tags ?? [], 'any tag')" />
+      <TextField v-model="typed" class="w-44" label="Search" type="search" />
+      <ChoiceField v-model="page" class="w-36" label="Page" :choices="withAny(loaded?.pages ?? [], 'any page')" />
+      <ChoiceField v-model="tag" class="w-28" label="Tag" :choices="withAny(loaded?.tags ?? [], 'any tag')" />
       <ChoiceField
         v-model="source"
-        class="w-32"
+        class="w-28"
         label="From"
         :choices="[
           { value: '', label: 'anywhere' },
@@ -93,7 +93,7 @@ async function merge(into: number): Promise<void> {
       />
       <ChoiceField
         v-model="state"
-        class="w-32"
+        class="w-28"
         label="State"
         :choices="[{ value: '', label: 'any state' }, ...STATE_CHOICES]"
       />
