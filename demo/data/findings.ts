@@ -115,7 +115,8 @@ export const crossingsFindings = (survey: number | null): readonly DemoFinding[]
   },
   {
     title: 'The label of the length has to be read twice',
-    words: 'Towbar, bicycle rack and registration document in one sentence; the example stands in the field and goes with the first key.',
+    words:
+      'Towbar, bicycle rack and registration document in one sentence; the example stands in the field and goes with the first key.',
     ...{ severity: 'low', state: 'set aside', tags: ['booking'], page: '/book', by: 'Mara Quill', daysAgo: 10 },
     pin: { path: '/book', selector: '[name="length"]', element: 'field: Length of the vehicle in meters', width: 1280 },
   },

@@ -1,7 +1,7 @@
 import { defineEventHandler, getQuery, setHeader } from 'h3'
 import { database } from '~~/server/database/database'
 import { deliveryFile } from '~~/server/routing/deliveryFile'
-import { renderSurveys, surveysOfKey } from '~~/server/services/surveys/surveys'
+import { renderSurveys, surveysOfKey } from '~~/server/services/surveys/runningSurveys'
 
 /** Access: anyone; see the operation `readRecorder`. The same for every site, but for the surveys that it asks. */
 export default defineEventHandler(async (event) => {

@@ -6,7 +6,7 @@ import { event, recording, site, visitor } from '../../database/schema'
 import { recordChange } from '../changes'
 import { compileSiteFile } from '../sites/compileSiteFile'
 import { findSite } from '../sites/sites'
-import { runningSurveys } from '../surveys/surveys'
+import { runningSurveys } from '../surveys/runningSurveys'
 
 const LATELY_DAYS = 7
 const ASKED: SurveyType = 'asked'

@@ -16,7 +16,7 @@ import type { Queries } from '../../database/connect'
 import { COMPILE_LOCK } from '../../database/locks'
 import { experiment, experimentMetric, metricVersion, site, siteFile } from '../../database/schema'
 import { variantsOf } from '../experiments/sheet'
-import { runningSurveys } from '../surveys/surveys'
+import { runningSurveys } from '../surveys/runningSurveys'
 
 /**
  * Compiles what visitors' browsers decide from, anew, and stores it under the next version. Runs in the transaction of

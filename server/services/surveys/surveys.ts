@@ -1,14 +1,8 @@
-import { and, asc, desc, eq } from 'drizzle-orm'
+import { and, desc, eq } from 'drizzle-orm'
 import type { InferType } from 'yup'
-import type {
-  DeliveredSurvey,
-  SurveyContent,
-  surveyChangeSchema,
-  surveySchema,
-  SurveyView,
-} from '../../../shared/survey'
+import type { SurveyContent, surveyChangeSchema, surveySchema, SurveyView } from '../../../shared/survey'
 import type { Database, Queries } from '../../database/connect'
-import { person, site, survey } from '../../database/schema'
+import { person, survey } from '../../database/schema'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
 import { compileSiteFile } from '../sites/compileSiteFile'
@@ -138,33 +132,4 @@ export async function deleteSurvey(database: Database, { siteId, surveyId, perso
       before: { name: before.name, content: before.content },
     })
   })
-}
-
-/** What browsers show. */
-export async function runningSurveys(
-  database: Queries,
-  siteId: number,
-): Promise<(DeliveredSurvey & { name: string })[]> {
-  const rows = await database
-    .select({ id: survey.id, name: survey.name, content: survey.content })
-    .from(survey)
-    .where(and(eq(survey.siteId, siteId), eq(survey.state, 'running')))
-    .orderBy(asc(survey.id))
-  return rows.map(({ id, name, content }) => ({ id, name, ...content, salt: `survey-${id}` }))
-}
-
-/** What browsers show on the site of a key; nothing for a key that no site has. */
-export async function surveysOfKey(database: Queries, key: string): Promise<DeliveredSurvey[]> {
-  const [found] = await database.select({ id: site.id }).from(site).where(eq(site.key, key))
-  if (!found) return []
-  // What the team calls it is the team's.
-  return (await runningSurveys(database, found.id)).map(({ name: _, ...delivered }) => delivered)
-}
-
-/** Where the build of the script that shows surveys expects them. */
-const PLACE = '__VETCH_SURVEYS__'
-
-/** The script that shows surveys, with those of a site inlined. */
-export function renderSurveys(script: string, surveys: readonly DeliveredSurvey[]): string {
-  return script.replace(PLACE, () => JSON.stringify(surveys))
 }
