@@ -18,33 +18,23 @@ const recording = reactive({
   days: String(props.view.recording.days),
   megabytes: String(props.view.recording.megabytes),
 })
-const errors = ref<Record<string, string>>({})
-const isSaving = ref(false)
+const { errors, isSaving, save } = useSaving()
 const errorOf = (beginning: string) => Object.entries(errors.value).find(([field]) => field.startsWith(beginning))?.[1]
 const inBuckets = (share: unknown) => (typeof share === 'number' ? Number((share * 10_000).toFixed(6)) : share)
 
-async function save(): Promise<void> {
-  errors.value = {}
-  isSaving.value = true
-  try {
+const apply = () =>
+  save(async () => {
     const body = {
       behavior: { ...behavior, share: inBuckets(behavior.share) },
       recording: { ...recording, share: inBuckets(recording.share) },
     }
     emit('changed', await api('updateCollection', { site: props.siteId, body }))
     notices.show('Saved. Browsers go by it with their next page.')
-  } catch (error) {
-    if (!(error instanceof ApiProblem)) throw error
-    errors.value = error.fields
-    notices.show(error.message, { tone: 'problem' })
-  } finally {
-    isSaving.value = false
-  }
-}
+  })
 </script>
 
 <template>
-  <form class="flex max-w-2xl flex-col gap-6" novalidate @submit.prevent="save">
+  <form class="flex max-w-2xl flex-col gap-6" novalidate @submit.prevent="apply">
     <fieldset class="flex flex-col gap-4" :disabled="disabled">
       <legend class="mb-2 font-semibold">Behavior</legend>
       <p class="text-sm text-ink-soft">

@@ -20,10 +20,9 @@ const notices = useNoticesStore()
 const route = useRoute()
 const mayEdit = computed(() => account.site(props.siteId)?.role !== 'viewer')
 const isOpen = ref(false)
-const isBusy = ref(false)
 const isTaking = ref(false)
 const draft = ref(newFindingDraft())
-const errors = ref<Record<string, string>>({})
+const { errors, isSaving, save } = useSaving()
 const picture = shallowRef<Blob | null>(null)
 const hasPicture = ref(true)
 const pictureAddress = useObjectUrl(picture)
@@ -49,10 +48,8 @@ async function open(): Promise<void> {
 }
 useShortcuts([{ keys: 'f', label: 'Keep this view as a finding', run: () => void open() }])
 
-async function save(): Promise<void> {
-  isBusy.value = true
-  errors.value = {}
-  try {
+const keep = () =>
+  save(async () => {
     const place = props.place ?? route.fullPath.replace(/^\/sites\/\d+\/evidence\//, '')
     const frozen = { report: props.report, question: props.question, focus: props.focus ?? null, place }
     const body = { ...findingBody(draft.value), frozen, pin: null }
@@ -62,14 +59,7 @@ async function save(): Promise<void> {
     if (hasPicture.value && picture.value) await attachPicture(id, picture.value)
     const undo = async () => void (await api('deleteFinding', { site: props.siteId, finding: id }))
     notices.show('Kept as a finding.', { undo })
-  } catch (error) {
-    if (!(error instanceof ApiProblem)) throw error
-    errors.value = error.fields
-    notices.show(error.message, { tone: 'problem' })
-  } finally {
-    isBusy.value = false
-  }
-}
+  })
 async function attachPicture(finding: number, file: Blob): Promise<void> {
   const query = { name: 'The view.jpg', isPicture: 'yes' }
   await api('addAttachment', { site: props.siteId, finding, query, file })
@@ -80,7 +70,7 @@ async function attachPicture(finding: number, file: Blob): Promise<void> {
   <template v-if="mayEdit">
     <BaseButton kind="quiet" title="f" @click="open">Keep as a finding</BaseButton>
     <PlainDialog v-model:open="isOpen" title="Keep as a finding">
-      <form id="keep-finding" novalidate @submit.prevent="save">
+      <form id="keep-finding" novalidate @submit.prevent="keep">
         <FindingFields v-model="draft" :errors="errors" />
         <p class="mt-3 text-sm text-ink-soft">The filters and the figures that they give now are kept with it.</p>
         <p v-if="isTaking" class="mt-2 text-sm">Taking a picture of the view …</p>
@@ -97,8 +87,8 @@ async function attachPicture(finding: number, file: Blob): Promise<void> {
       </form>
       <template #actions>
         <BaseButton kind="quiet" @click="isOpen = false">Cancel</BaseButton>
-        <BaseButton kind="main" type="submit" form="keep-finding" :disabled="isBusy || isTaking">{{
-          isBusy ? 'Keeping …' : 'Keep'
+        <BaseButton kind="main" type="submit" form="keep-finding" :disabled="isSaving || isTaking">{{
+          isSaving ? 'Keeping …' : 'Keep'
         }}</BaseButton>
       </template>
     </PlainDialog>

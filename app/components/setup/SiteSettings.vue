@@ -19,8 +19,7 @@ const parameters = ref(props.site.parameters.join(', '))
 const hosts = ref(props.site.hosts.join(', '))
 const ownNetworks = ref(props.site.ownNetworks.join(', '))
 const siteHost = computed(() => new URL(props.site.address).host)
-const errors = ref<Record<string, string>>({})
-const isSaving = ref(false)
+const { errors, isSaving, save } = useSaving()
 const zones = Intl.supportedValuesOf('timeZone').concat('UTC')
 const currencies = Intl.supportedValuesOf('currency')
 
@@ -29,10 +28,8 @@ const listed = (text: string) => text.split(/[\s,]+/).filter(Boolean)
 const errorOfList = (name: string) =>
   errors.value[name] ?? Object.entries(errors.value).find(([key]) => key.startsWith(`${name}[`))?.[1]
 
-async function save(): Promise<void> {
-  errors.value = {}
-  isSaving.value = true
-  try {
+const apply = () =>
+  save(async () => {
     const body = {
       ...draft,
       rates: rates.value,
@@ -42,20 +39,13 @@ async function save(): Promise<void> {
     }
     emit('changed', await api('updateSite', { site: props.site.id, body }))
     notices.show('Saved.')
-  } catch (error) {
-    if (!(error instanceof ApiProblem)) throw error
-    errors.value = error.fields
-    notices.show(error.message, { tone: 'problem' })
-  } finally {
-    isSaving.value = false
-  }
-}
+  })
 </script>
 
 <template>
   <section aria-labelledby="settings">
     <h2 id="settings" class="mb-2">Settings</h2>
-    <form class="flex max-w-2xl flex-col gap-7" novalidate @submit.prevent="save">
+    <form class="flex max-w-2xl flex-col gap-7" novalidate @submit.prevent="apply">
       <fieldset class="grid gap-4 sm:grid-cols-2" :disabled="disabled">
         <TextField v-model="draft.name" label="Name" :error="errors.name" />
         <LabeledField

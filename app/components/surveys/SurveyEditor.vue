@@ -7,31 +7,21 @@ const emit = defineEmits<{ saved: [survey: SurveyView] }>()
 const api = useApi()
 const notices = useNoticesStore()
 const { draft, isChanged, undo, redo, canUndo, canRedo, discard, forget } = useSurveyDraft(props.survey)
-const errors = ref<Record<string, string>>({})
-const isSaving = ref(false)
+const { errors, isSaving, save } = useSaving()
 
-async function save(): Promise<void> {
-  errors.value = {}
-  isSaving.value = true
-  try {
+const keep = () =>
+  save(async () => {
     const body = { ...draft.value, version: props.survey.version }
     const saved = await api('updateSurvey', { site: props.siteId, survey: props.survey.id, body })
     forget()
     notices.show(saved.state === 'running' ? 'Saved. Browsers show it within minutes.' : 'Saved.')
     emit('saved', saved)
-  } catch (error) {
-    if (!(error instanceof ApiProblem)) throw error
-    errors.value = error.fields
-    notices.show(error.message, { tone: 'problem' })
-  } finally {
-    isSaving.value = false
-  }
-}
+  })
 </script>
 
 <template>
   <div class="grid items-start gap-8 xl:grid-cols-[minmax(0,1fr)_minmax(0,27rem)]">
-    <form class="flex flex-col gap-5" novalidate @submit.prevent="save">
+    <form class="flex flex-col gap-5" novalidate @submit.prevent="keep">
       <SurveyForm v-model:name="draft.name" v-model:content="draft.content" :errors="errors" :disabled="!mayEdit" />
       <div v-if="mayEdit" class="sticky bottom-0 flex items-center gap-3 border-t border-line bg-ground py-3">
         <BaseButton type="submit" kind="main" :disabled="isSaving || !isChanged">{{

@@ -1,16 +1,14 @@
 import { existsSync } from 'node:fs'
 import { chromium, type Browser, type Page, type Route } from 'playwright-core'
-import { fetch } from 'undici'
 import { PLACES_MARK, type ElementPlace } from '../../../shared/pagePicture'
 import { array, number, string, tuple } from '../../../shared/yup'
 import { HttpProblem } from '../HttpProblem'
-import { guardedAgent } from '../sites/guardedAgent'
+import { fetchGuarded } from '../sites/fetchGuarded'
 
 /** Where Debian puts Chromium. */
 const BROWSERS = ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium']
 const SECONDS = 20
 const LARGEST_RESOURCE = 10 * 1024 * 1024
-const MOST_REDIRECTS = 5
 const HEIGHT = 800
 const TALLEST = 20_000
 const QUALITY = 80
@@ -137,35 +135,14 @@ async function openPage(
 async function fulfill(route: Route, trustedOrigins: readonly string[]): Promise<void> {
   const request = route.request()
   if (request.method() !== 'GET') return route.abort()
-  let address = new URL(request.url())
-  for (let redirects = 0; redirects <= MOST_REDIRECTS; redirects++) {
-    const agent = await guardedAgent(address, trustedOrigins)
-    try {
-      const reply = await fetch(address, {
-        dispatcher: agent,
-        redirect: 'manual',
-        signal: AbortSignal.timeout(SECONDS * 1000),
-        headers: { 'user-agent': 'Vetch pictures', accept: request.headers().accept ?? '*/*' },
-      })
-      const target = reply.headers.get('location')
-      if (reply.status >= 300 && reply.status < 400 && target) {
-        address = new URL(target, address)
-        continue
-      }
-      const chunks: Uint8Array[] = []
-      let size = 0
-      for await (const chunk of reply.body ?? []) {
-        size += (chunk as Uint8Array).length
-        if (size > LARGEST_RESOURCE) return await route.abort()
-        chunks.push(chunk as Uint8Array)
-      }
-      const headers = Object.fromEntries([...reply.headers].filter(([name]) => PASSED_ON.has(name)))
-      return await route.fulfill({ status: reply.status, headers, body: Buffer.concat(chunks) })
-    } finally {
-      await agent.destroy()
-    }
-  }
-  return route.abort()
+  const accept = request.headers().accept ?? '*/*'
+  const wanted = { userAgent: 'Vetch pictures', accept, most: LARGEST_RESOURCE }
+  const { status, headers, body } = await fetchGuarded(request.url(), trustedOrigins, wanted)
+  await route.fulfill({
+    status,
+    headers: Object.fromEntries(headers.filter(([name]) => PASSED_ON.has(name))),
+    body,
+  })
 }
 
 /** Brings an element into view and draws a line around it. */

@@ -44,26 +44,21 @@ const draftOf = ({ title, words, severity, tags, page }: FindingView): FindingDr
   ...{ title, words, severity, tags: tags.join(', '), page: page ?? '' },
 })
 const draft = ref<FindingDraft | null>(null)
-const errors = ref<Record<string, string>>({})
+const { errors, save } = useSaving()
 const startWriting = () => (draft.value = draftOf(finding.value!))
 
-async function save(changes: FindingDraft, state: FindingState, said: string): Promise<void> {
+async function change(changes: FindingDraft, state: FindingState, said: string): Promise<void> {
   const before = finding.value!
-  errors.value = {}
-  try {
+  await save(async () => {
     const body = { ...findingBody(changes), state, version: before.version }
     finding.value = await api('updateFinding', { ...place, body })
     draft.value = null
-    notices.show(said, { undo: () => save(draftOf(before), before.state, 'As it was.') })
-  } catch (error) {
-    if (!(error instanceof ApiProblem)) throw error
-    errors.value = error.fields
-    notices.show(error.message, { tone: 'problem' })
-  }
+    notices.show(said, { undo: () => change(draftOf(before), before.state, 'As it was.') })
+  })
 }
 const state = computed({
   get: () => finding.value!.state,
-  set: (value) => void save(draftOf(finding.value!), value, `It is ${value}.`),
+  set: (value) => void change(draftOf(finding.value!), value, `It is ${value}.`),
 })
 const isDeleting = ref(false)
 async function remove(): Promise<void> {
@@ -112,7 +107,7 @@ async function photograph(): Promise<void> {
         v-if="draft"
         class="flex flex-col gap-3"
         novalidate
-        @submit.prevent="save(draft!, finding!.state, 'Saved.')"
+        @submit.prevent="change(draft!, finding!.state, 'Saved.')"
       >
         <FindingFields v-model="draft" :errors="errors" />
         <span class="flex gap-2">

@@ -35,21 +35,15 @@ const isFiltered = computed(() => Object.keys(asked.value).length > 0)
 
 const isWriting = ref(false)
 const draft = ref(newFindingDraft())
-const errors = ref<Record<string, string>>({})
-async function write(): Promise<void> {
-  errors.value = {}
-  try {
+const { errors, isSaving, save } = useSaving()
+const write = () =>
+  save(async () => {
     const body = { ...findingBody(draft.value), frozen: null, pin: null }
     const { id } = await api('createFinding', { site: siteId, body })
     isWriting.value = false
     draft.value = newFindingDraft()
     await navigateTo(`/sites/${siteId}/evidence/findings/${id}`)
-  } catch (error) {
-    if (!(error instanceof ApiProblem)) throw error
-    errors.value = error.fields
-    notices.show(error.message, { tone: 'problem' })
-  }
-}
+  })
 
 const chosen = ref<number[]>([])
 const merging = computed(() => (loaded.value?.findings ?? []).filter(({ id }) => chosen.value.includes(id)))
@@ -151,7 +145,7 @@ async function merge(into: number): Promise<void> {
       </form>
       <template #actions>
         <BaseButton kind="quiet" @click="isWriting = false">Cancel</BaseButton>
-        <BaseButton kind="main" type="submit" form="write-finding">Keep</BaseButton>
+        <BaseButton kind="main" type="submit" form="write-finding" :disabled="isSaving">Keep</BaseButton>
       </template>
     </PlainDialog>
     <PlainDialog v-model:open="isMerging" title="Which one says it best?">

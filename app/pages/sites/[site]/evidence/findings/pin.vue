@@ -14,8 +14,7 @@ const openPage = (path: string) => api('openPage', { site: siteId, body: { path 
 const path = ref(firstPage)
 const selected = ref<PointedElement | null>(null)
 const draft = ref(newFindingDraft(firstPage))
-const errors = ref<Record<string, string>>({})
-const isKeeping = ref(false)
+const { errors, isSaving: isKeeping, save } = useSaving()
 const element = computed(() => {
   const { tag, text } = selected.value ?? { tag: '', text: '' }
   const label = text.replace(/\s+/g, ' ').trim().slice(0, 60)
@@ -27,29 +26,18 @@ function opened(at: string): void {
   draft.value.page = at.split('?')[0]!
 }
 
-async function keep(): Promise<void> {
-  if (!selected.value) return
-  isKeeping.value = true
-  errors.value = {}
-  try {
+const keep = () =>
+  save(async () => {
+    if (!selected.value) return
     const pin = { path: path.value, selector: selected.value.selector, element: element.value, width: WIDTH }
-    const { id } = await api('createFinding', {
-      site: siteId,
-      body: { ...findingBody(draft.value), frozen: null, pin },
-    })
+    const body = { ...findingBody(draft.value), frozen: null, pin }
+    const { id } = await api('createFinding', { site: siteId, body })
     await api('photographFinding', { site: siteId, finding: id }).catch((error: unknown) => {
       if (!(error instanceof ApiProblem)) throw error
       notices.show(error.message, { tone: 'problem' })
     })
     await navigateTo(`/sites/${siteId}/evidence/findings/${id}`)
-  } catch (error) {
-    if (!(error instanceof ApiProblem)) throw error
-    errors.value = error.fields
-    notices.show(error.message, { tone: 'problem' })
-  } finally {
-    isKeeping.value = false
-  }
-}
+  })
 </script>
 
 <template>

@@ -1,0 +1,107 @@
+import { lookup } from 'node:dns/promises'
+import ipaddr from 'ipaddr.js'
+import { Agent, fetch } from 'undici'
+import { HttpProblem } from '../HttpProblem'
+
+const SECONDS = 10
+const MOST_REDIRECTS = 5
+
+export interface Wanted {
+  userAgent: string
+  accept: string
+  /** Bytes of the answer at most. */
+  most: number
+}
+export interface Fetched {
+  /** Where redirects have led to. */
+  address: string
+  status: number
+  headers: [name: string, value: string][]
+  body: Buffer
+}
+
+/**
+ * Fetches what an address names on behalf of a person, without letting them reach what only this machine can reach.
+ *
+ * The address is resolved once and the connection goes to the very address that was checked, so that a name cannot point
+ * elsewhere in between. Every redirect is checked the same way.
+ *
+ * @param address - absolute address
+ * @param trustedOrigins - origins that may lie on private addresses (the demo site)
+ * @throws HttpProblem 422 with a sentence for the person
+ */
+export async function fetchGuarded(
+  address: string,
+  trustedOrigins: readonly string[],
+  wanted: Wanted,
+): Promise<Fetched> {
+  let current = new URL(address)
+  for (let redirects = 0; redirects <= MOST_REDIRECTS; redirects++) {
+    const reply = await fetchOnce(current, trustedOrigins, wanted)
+    if (!(reply instanceof URL)) return reply
+    current = reply
+  }
+  throw new HttpProblem(422, `${address} redirects more than ${MOST_REDIRECTS} times.`)
+}
+
+async function fetchOnce(
+  address: URL,
+  trustedOrigins: readonly string[],
+  { userAgent, accept, most }: Wanted,
+): Promise<Fetched | URL> {
+  if (!/^https?:$/.test(address.protocol)) throw new HttpProblem(422, `${address.href} is not a web address.`)
+  const resolved = await resolvePublic(address, trustedOrigins)
+  const agent = new Agent({
+    connect: {
+      lookup: (_name, options, done) =>
+        options.all ? done(null, [resolved]) : done(null, resolved.address, resolved.family),
+    },
+  })
+  try {
+    const reply = await fetch(address, {
+      dispatcher: agent,
+      redirect: 'manual',
+      signal: AbortSignal.timeout(SECONDS * 1000),
+      headers: { 'user-agent': userAgent, accept },
+    })
+    const target = reply.headers.get('location')
+    if (reply.status >= 300 && reply.status < 400 && target) return new URL(target, address)
+    const body = await readLimited(reply.body, address, most)
+    return { address: address.href, status: reply.status, headers: [...reply.headers], body }
+  } catch (error) {
+    if (error instanceof HttpProblem) throw error
+    const why =
+      error instanceof Error && error.name === 'TimeoutError'
+        ? `did not answer within ${SECONDS} seconds`
+        : 'cannot be reached'
+    throw new HttpProblem(422, `${address.href} ${why}. Check the address and that the site is up.`)
+  } finally {
+    await agent.destroy()
+  }
+}
+
+async function resolvePublic(
+  address: URL,
+  trustedOrigins: readonly string[],
+): Promise<{ address: string; family: number }> {
+  const host = address.hostname.replace(/^\[|\]$/g, '')
+  const resolved = await lookup(host).catch(() => {
+    throw new HttpProblem(422, `${address.hostname} is not known to the name service. Check the address.`)
+  })
+  const isPublic = ipaddr.process(resolved.address).range() === 'unicast'
+  if (!isPublic && !trustedOrigins.includes(address.origin)) {
+    throw new HttpProblem(422, `${address.hostname} lies in a private network, which Vetch does not fetch pages from.`)
+  }
+  return resolved
+}
+
+async function readLimited(body: AsyncIterable<Uint8Array> | null, address: URL, most: number): Promise<Buffer> {
+  const chunks: Uint8Array[] = []
+  let size = 0
+  for await (const chunk of body ?? []) {
+    size += chunk.length
+    if (size > most) throw new HttpProblem(422, `${address.href} is larger than ${most / 1024 / 1024} MB.`)
+    chunks.push(chunk)
+  }
+  return Buffer.concat(chunks)
+}
