@@ -6,13 +6,18 @@ const known = new Map<number, Ref<EvidenceChoices | null>>()
 export function useEvidence(siteId: number) {
   const api = useApi()
   const account = useAccountStore()
+  const notices = useNoticesStore()
   const timeZone = computed(() => account.site(siteId)?.timeZone ?? 'UTC')
   // Kept from view to view: what can be chosen is the same, and asked for anew beside it.
   const choices = known.get(siteId) ?? shallowRef<EvidenceChoices | null>(null)
   known.set(siteId, choices)
   void api('readEvidenceChoices', { site: siteId }).then(
     (value) => (choices.value = value),
-    () => {},
+    (error: unknown) => {
+      if (!(error instanceof ApiProblem)) throw error
+      if (error.status !== 401)
+        notices.show(`What the filter offers could not be loaded: ${error.message}`, { tone: 'problem' })
+    },
   )
   const filter = useFilter(() => timeZone.value)
   /** Whom a view is compared with, in words. */

@@ -21,7 +21,7 @@ export async function addFindings(
 ): Promise<void> {
   const archive = createArchive(database.$client)
   const evidence = {
-    ask: (siteId: number, ask: never, question: never) => archive(siteId, ask, question, 'answer'),
+    ask: (siteId: number, ask: never, question: never) => archive.answer(siteId, ask, question),
   } as unknown as Pick<EvidenceThread, 'ask'>
   const people = new Map((await database.select().from(person)).map(({ id, name }) => [name, id]))
   const dayOf = siteDays(site.timeZone)

@@ -15,9 +15,14 @@ port.on('message', (call: EvidenceCall) => {
   last = last.then(async () => port.postMessage(await replyTo(call)))
 })
 
-async function replyTo({ number, siteId, ask, question, wants }: EvidenceCall): Promise<EvidenceReply> {
+async function replyTo(call: EvidenceCall): Promise<EvidenceReply> {
+  const { number, siteId } = call
   try {
-    return { number, value: await archive(siteId, ask, question, wants) }
+    const value =
+      call.wants === 'answer'
+        ? await archive.answer(siteId, call.ask, call.question)
+        : await archive.statement(siteId, call.ask, call.question as never)
+    return { number, value }
   } catch (error) {
     if (error instanceof HttpProblem) return { number, problem: { status: error.status, message: error.message } }
     if (isDatabaseAway(error))

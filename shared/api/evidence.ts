@@ -25,6 +25,7 @@ import {
   type SampledEvent,
 } from '../evidence/reports'
 import { filterSchema } from '../evidence/filter'
+import { recordingsQuery } from '../evidence/recordings'
 import { funnelQuestionSchema, leftQuestionSchema, savedFunnelSchema, type SavedFunnel } from '../evidence/funnel'
 import { pointingSchema, type PointingSession } from '../experiment'
 import { pointingReply } from '../replies/experiment'
@@ -45,6 +46,7 @@ export const STATED = {
   survey: surveyQuery,
   events: eventsQuery,
   flow: flowQuery,
+  recordings: recordingsQuery,
 } as const
 const NAMES = Object.keys(STATED) as (keyof typeof STATED)[]
 

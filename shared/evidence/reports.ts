@@ -85,6 +85,8 @@ export interface PagesView {
   sessions: number
   visitors: number
   pages: PageRow[]
+  /** Pages with fewer views, which are not among them. */
+  others: number
 }
 export type FlowView = PageFlow
 export interface OverTimeView {

@@ -31,6 +31,7 @@ const figures = {
 
 export const pagesReply = exactly<PagesView>({
   days: listOf(text()),
+  others: whole(),
   sessions: whole(),
   visitors: whole(),
   pages: listOf(

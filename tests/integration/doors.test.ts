@@ -103,9 +103,10 @@ const OF_A_SITE =
 async function readEvidence(siteId: number, experimentId: number): Promise<void> {
   const archive = createArchive(database.$client)
   const filter = { from: '2026-01-01', to: '2026-02-01', segment: `device:phone,variant:${experimentId}.0` }
-  const thread = { ask: (site: number, ask: never, question: never) => archive(site, ask, question, 'answer') }
-  await archive(siteId, 'pages', filter, 'answer')
-  await archive(siteId, 'pages', filter, 'statement')
+  const thread = { ask: (site: number, ask: never, question: never) => archive.answer(site, ask, question) }
+  await archive.answer(siteId, 'pages', filter)
+  await archive.statement(siteId, 'pages', filter)
+  await archive.statement(siteId, 'recordings', { ...filter, happened: 'rage,left-form', clicked: 'x', seconds: 3 })
   await readEvidenceChoices(database, thread as unknown as EvidenceThread, siteId, new Date())
   await readRefusals(database, siteId, filter)
   await followArrivals(database.$client, siteId, { network: 'n', browser: 'b' })()

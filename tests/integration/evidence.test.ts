@@ -190,7 +190,7 @@ function drawFilter() {
 }
 
 /** Asks for a report and for what its statement says; `compare` is given both, ten times. */
-async function tenTimes<Ask extends Stated>(
+async function tenTimes<Ask extends Stated & Asked>(
   ask: Ask,
   draw: () => object,
   compare: (answer: Questions[Ask]['answer'], rows: Record<string, unknown>[]) => number,

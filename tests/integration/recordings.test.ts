@@ -6,6 +6,7 @@ import { timeOrderedId } from '../../core/identity/timeOrderedId'
 import { connect } from '../../server/database/connect'
 import { updateCollection } from '../../server/services/collection/collection'
 import { ANSWERS } from '../../server/services/evidence/answers'
+import { STATEMENTS } from '../../server/services/evidence/statements'
 import { readSiteVisits } from '../../server/services/evidence/siteVisits'
 import { addNote } from '../../server/services/recordings/notes'
 import { forgetRecordings } from '../../server/services/recordings/forgetRecordings'
@@ -203,6 +204,12 @@ test('recordings are found by what happened in them, and read with the moments o
   expect(await found({ clicked: 'see the fares' })).toEqual(['quick'])
   expect(await found({ clicked: '#fares' })).toEqual(['quick'])
   expect(await found({ clicked: 'timetable' })).toEqual([])
+  // Its statement finds the same.
+  for (const query of [{ happened: 'rage' }, { happened: 'left-form' }, { seconds: 8 }, { clicked: 'see the fares' }]) {
+    const statement = await STATEMENTS.recordings(source, { ...range, ...query })
+    const { rows } = await database.$client.query<{ session: string }>(statement)
+    expect(rows.map(({ session }) => session).sort()).toEqual(await found(query))
+  }
   // Those who left a way after its first step.
   const steps = ['/book', '/book/pay'].map((value) => ({
     name: value,

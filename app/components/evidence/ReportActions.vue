@@ -12,8 +12,8 @@ const props = defineProps<{
   definition: string
 }>()
 const api = useApi()
-/** A page’s flow is kept as that page’s figures. */
-const frozen = computed(() => (props.report === 'flow' ? null : props.report))
+/** A page’s flow is kept as that page’s figures, and of a list of recordings each by itself. */
+const frozen = computed(() => (props.report === 'flow' || props.report === 'recordings' ? null : props.report))
 const notices = useNoticesStore()
 const isOpen = ref(false)
 const sql = ref<string | null>(null)

@@ -71,7 +71,7 @@ export interface Questions {
 export type Asked = keyof Questions
 
 /** What answers are made from. */
-interface Source {
+export interface Source {
   pool: Pool
   siteId: number
   site: SiteVisits
@@ -94,6 +94,7 @@ export const ANSWERS: Answers = {
     return {
       days,
       ...countSelected(visits, selected),
+      others: Math.max(0, figures.length - MOST_PAGES),
       pages: figures.slice(0, MOST_PAGES).map((each) => ({ ...each, before: before.get(each.page) ?? null })),
     }
   },

@@ -1,19 +1,18 @@
 import { Worker } from 'node:worker_threads'
 import { HttpProblem } from '../HttpProblem'
 import type { Asked, Questions } from './answers'
-import type { Wanted } from './archive'
+import type { Stated, StatedQuestions } from './statements'
 
 /** What is asked of the thread that holds visits in memory, and what it replies. */
-export interface EvidenceCall<Ask extends Asked = Asked> {
-  number: number
-  siteId: number
-  ask: Ask
-  question: Questions[Ask]['question']
-  wants: Wanted
-}
+export type EvidenceCall = { number: number; siteId: number } & (
+  | { wants: 'answer'; ask: Asked; question: Questions[Asked]['question'] }
+  | { wants: 'statement'; ask: Stated; question: StatedQuestions[Stated] }
+)
 export type EvidenceReply = { number: number } & (
   { value: unknown } | { problem: Pick<HttpProblem, 'status' | 'message'> }
 )
+
+type DistributedOmit<Any, Key extends PropertyKey> = Any extends unknown ? Omit<Any, Key> : never
 
 /** Longer than this, and whoever asked is told to ask for less. */
 const MOST_MILLISECONDS = 120_000
@@ -24,7 +23,7 @@ export interface EvidenceThread {
     ask: Ask,
     question: Questions[Ask]['question'],
   ) => Promise<Questions[Ask]['answer']>
-  statement: <Ask extends Asked>(siteId: number, ask: Ask, question: Questions[Ask]['question']) => Promise<string>
+  statement: <Ask extends Stated>(siteId: number, ask: Ask, question: StatedQuestions[Ask]) => Promise<string>
 }
 
 /**
@@ -57,7 +56,7 @@ export function openEvidenceThread(file: string, databaseUrl: string): EvidenceT
     return opened
   }
 
-  function call(siteId: number, ask: Asked, question: unknown, wants: Wanted): Promise<unknown> {
+  function call(wanted: DistributedOmit<EvidenceCall, 'number'>): Promise<unknown> {
     thread ??= open()
     const number = ++asked
     return new Promise((done, failed) => {
@@ -72,12 +71,12 @@ export function openEvidenceThread(file: string, databaseUrl: string): EvidenceT
           work(value)
         }
       waiting.set(number, { done: settle(done), failed: settle(failed) })
-      thread!.postMessage({ number, siteId, ask, question, wants })
+      thread!.postMessage({ number, ...wanted })
     })
   }
 
   return {
-    ask: (siteId, ask, question) => call(siteId, ask, question, 'answer') as never,
-    statement: (siteId, ask, question) => call(siteId, ask, question, 'statement') as Promise<string>,
+    ask: (siteId, ask, question) => call({ wants: 'answer', siteId, ask, question }) as never,
+    statement: (siteId, ask, question) => call({ wants: 'statement', siteId, ask, question }) as Promise<string>,
   }
 }

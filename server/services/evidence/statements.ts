@@ -7,7 +7,8 @@ import { UNKNOWN } from '../../../core/evidence/selection'
 import type { Dimension } from '../../../core/evidence/visits'
 import { dayAfter } from '../../../core/time/siteDay'
 import { readPage, readSegment, type FilterQuery } from '../../../shared/evidence/filter'
-import type { Questions } from './answers'
+import { readHappenings } from '../../../shared/evidence/recordings'
+import type { Asked, Questions } from './answers'
 import { metricSource } from './metricSource'
 import { LANGUAGE, SOURCE, VISITOR } from './plans'
 import type { Pool } from 'pg'
@@ -24,8 +25,20 @@ interface Source {
   site: SiteVisits
 }
 /** Reports that are also a statement. */
-export type Stated = 'pages' | 'overTime' | 'funnel' | 'forms' | 'clicks' | 'reading' | 'survey' | 'events' | 'flow'
-type Statements = { [Ask in Stated]: (source: Source, question: Questions[Ask]['question']) => Promise<string> }
+export type Stated =
+  'pages' | 'overTime' | 'funnel' | 'forms' | 'clicks' | 'reading' | 'survey' | 'events' | 'flow' | 'recordings'
+type Statements = { [Ask in Stated]: (source: Source, question: StatedQuestions[Ask]) => Promise<string> }
+/** Recordings are searched by the service that keeps them; their statement is asked with that search. */
+export type StatedQuestions = Omit<{ [Ask in Asked]: Questions[Ask]['question'] }, 'recordings'> & {
+  recordings: RecordingsSearch
+}
+export interface RecordingsSearch extends FilterQuery {
+  happened?: string
+  seconds: number
+  clicked?: string
+  plan?: string
+  left?: number
+}
 
 const text = (value: string) => `'${value.replaceAll("'", "''")}'`
 
@@ -290,6 +303,32 @@ FROM (
   SELECT type, CASE WHEN type IN ('custom', 'error', 'amount') THEN name END, visitor_id, occurred_at FROM event
   WHERE site_id = ${siteId} AND type <> 'exposure' AND ${days}
 ) e GROUP BY 1, 2 ORDER BY count DESC, kind, name`
+  },
+
+  async recordings(source, { happened, seconds, clicked, ...filter }) {
+    const inSession = 's.visitor_id = chosen.visitor_id AND s.session_id = chosen.session_id'
+    const conditions = (readHappenings(happened) ?? []).map((each) =>
+      each === 'left-form'
+        ? `(SELECT kind FROM own s WHERE ${inSession} AND kind IN ('field', 'submit') ORDER BY at DESC, seq DESC LIMIT 1) = 'field'`
+        : `EXISTS (SELECT FROM own s WHERE ${inSession} AND kind = ${text(each)})`,
+    )
+    if (clicked) {
+      const words = text(clicked.toLowerCase())
+      conditions.push(
+        `EXISTS (SELECT FROM own s JOIN event e USING (visitor_id, seq) WHERE e.site_id = ${source.siteId} AND ${inSession} AND kind = 'click' AND (position(${words} IN lower(coalesce(e.label, ''))) > 0 OR position(${words} IN lower(s.element)) > 0))`,
+      )
+    }
+    return `WITH ${await chosen(source, filter)}
+SELECT visitor_id AS visitor, session_id AS session
+FROM chosen JOIN recording r USING (visitor_id, session_id)
+WHERE r.site_id = ${source.siteId}
+  AND (SELECT extract(epoch FROM max(at) - min(at)) FROM own s WHERE ${inSession}) >= ${seconds}${conditions
+    .map(
+      (each) => `
+  AND ${each}`,
+    )
+    .join('')}
+ORDER BY r.started_at DESC`
   },
 
   async flow(source, question) {

@@ -34,7 +34,10 @@ const DEFINITION =
       <p class="mb-1 flex flex-wrap items-baseline justify-between gap-x-4">
         <span
           >{{ formatCount(loaded.report.visitors) }} visitors in {{ formatCount(loaded.report.sessions) }} sessions.
-          Small figures: the change against {{ reference }}.</span
+          Small figures: the change against {{ reference }}.<template v-if="loaded.report.others > 0">
+            Of all pages the {{ formatCount(loaded.report.pages.length) }} with the most views;
+            {{ formatCount(loaded.report.others) }} are not listed.</template
+          ></span
         >
         <ReportActions :site-id="siteId" report="pages" :question="{ ...filter, ...asked }" :definition="DEFINITION" />
       </p>

@@ -12,6 +12,8 @@ const { value, problem, isLoading, reload } = useLoaded(() =>
   api('listRecordings', { site: siteId, query: { ...filter.value, ...asked.value } }),
 )
 watch([filter, asked], reload)
+const DEFINITION =
+  'Recorded sessions that began in these days and in which all of that happened. Who left a funnel is told by the statement of the funnel.'
 const WORDS: Record<Happening, string> = {
   rage: 'rage click',
   dead: 'dead click',
@@ -75,11 +77,19 @@ const duration = computed({ get: () => String(seconds.value), set: (text) => las
       :text="`None of the ${formatCount(value.searched)} recordings of these days fits. Ask for less.`"
     />
     <div v-else :class="{ 'opacity-60': isLoading }" :aria-busy="isLoading">
-      <p class="mb-1">
-        {{ formatCount(value.recordings.length) }} of {{ formatCount(value.searched) }} recordings<template
-          v-if="value.hasMore"
-          >; there are more: choose fewer days to see the earlier ones</template
-        >.
+      <p class="mb-1 flex flex-wrap items-baseline justify-between gap-x-4">
+        <span
+          >{{ formatCount(value.recordings.length) }} of {{ formatCount(value.searched) }} recordings<template
+            v-if="value.hasMore"
+            >; there are more: choose fewer days to see the earlier ones</template
+          >.</span
+        >
+        <ReportActions
+          :site-id="siteId"
+          report="recordings"
+          :question="{ ...filter, ...asked }"
+          :definition="DEFINITION"
+        />
       </p>
       <RecordingTable :site-id="siteId" :recordings="value.recordings" :time-zone="timeZone" />
     </div>
