@@ -52,7 +52,10 @@ export function createChunkStore(key: string): ChunkStore {
 async function open(name: string): Promise<IDBDatabase> {
   const request = indexedDB.open(name, 1)
   request.onupgradeneeded = () => request.result.createObjectStore(STORE, { autoIncrement: true })
-  return asPromise(request)
+  const database = await asPromise(request)
+  // An open connection would keep it from being deleted, with which everything is forgotten.
+  database.onversionchange = () => database.close()
+  return database
 }
 
 function asPromise<Result>(request: IDBRequest<Result>): Promise<Result> {

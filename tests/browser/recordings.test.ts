@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises'
 import { expect, type Page } from '@playwright/test'
 import { sql } from 'drizzle-orm'
 import { updateCollection } from '../../server/services/collection/collection'
@@ -207,4 +208,63 @@ test('a recording that brings scripts runs none of them in the player', async ({
   expect(await page.evaluate(() => 'ranHere' in window)).toBe(false)
   expect(await page.locator('[data-testid=replay] iframe').first().getAttribute('sandbox')).toBe('allow-same-origin')
   await expect(page.getByRole('button', { name: 'Delete' })).toHaveCount(0)
+})
+
+test('what was recorded and not sent is forgotten when consent is withdrawn', async ({ world, browser }) => {
+  await recordedTeam(world, 'withdrawn')
+  const context = await newVisitor(browser)
+  await context.route('**/record?**', (route) => route.abort())
+  const visitor = await context.newPage()
+  await visitor.goto(`${world.demoOrigin}/book`)
+  const kept = () =>
+    visitor.evaluate(
+      async () => (await indexedDB.databases()).filter(({ name }) => /recording/.test(name ?? '')).length,
+    )
+  await expect.poll(kept).toBe(1)
+  await visitor.getByLabel('Adults').fill('3')
+  await visitor.waitForTimeout(3000)
+  await visitor.evaluate(() => (window as unknown as { vetch: object[] }).vetch.push({ consent: false }))
+  await expect.poll(kept).toBe(0)
+  await context.unroute('**/record?**')
+  await visitor.goto(`${world.demoOrigin}/help`)
+  await visitor.waitForTimeout(1500)
+  expect(await kept()).toBe(0)
+  await context.close()
+})
+
+test('an owner hands out what is kept of a visitor, and erases it', async ({ world, browser, page }) => {
+  const team = await recordedTeam(world, 'one-visitor')
+  const context = await newVisitor(browser)
+  const visitor = await context.newPage()
+  await visitor.goto(`${world.demoOrigin}/book`)
+  await visitor.waitForTimeout(3200)
+  await reported(visitor)
+  const id = (await context.cookies()).find(({ name }) => name === 'vetch_visitor')!.value
+  await context.close()
+  await folded(world.database, team.siteId)
+
+  await team.signIn(page, 'owner', 'setup/collection')
+  const field = page.getByLabel('Id of the visitor')
+  await field.fill('no id')
+  await page.getByRole('button', { name: 'Export' }).click()
+  await expect(page.getByText('Type the id as it stands in the cookie')).toBeVisible()
+  await field.fill(id)
+  const [file] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Export' }).click(),
+  ])
+  const text = await readFile((await file.path())!, 'utf8')
+  expect(text).toContain('/book')
+  await page.getByRole('button', { name: 'Erase …' }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'Erase', exact: true }).click()
+  await expect(page.getByText(/^Erased \d+ entries\.$/)).toBeVisible()
+  for (const table of ['page_view', 'event', 'visitor', 'recording', 'recording_chunk']) {
+    const { rows } = await world.database.execute<{ count: number }>(
+      sql`SELECT count(*)::int AS count FROM ${sql.raw(table)} WHERE site_id = ${team.siteId}`,
+    )
+    expect([table, rows[0]!.count]).toEqual([table, 0])
+  }
+  await field.fill(id)
+  await page.getByRole('button', { name: 'Export' }).click()
+  await expect(page.getByText('Nothing is kept of a visitor with this id.')).toBeVisible()
 })
