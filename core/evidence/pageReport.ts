@@ -62,12 +62,11 @@ export function pageReport(
   const lastVisitor = new Int32Array(pages).fill(-1)
   const lastSession = new Int32Array(pages).fill(-1)
   const lastTold = new Int32Array(pages).fill(-1)
-  const starts = visits.sessionStart.values
   const dayOf = dayFinder(days)
 
   // Plain loops: this is the one report that is asked for all the time, of everything.
   for (const block of visits.blocks()) {
-    const { runs, session, kind, address, value, visitor } = block
+    const { runs, session, kind, address, value, visitor, at } = block
     for (let run = 0; run < runs.length - 1; run++) {
       const first = runs[run]!
       const own = session[first]!
@@ -75,7 +74,8 @@ export function pageReport(
       const end = runs[run + 1]!
       const who = visitor[first]!
       const lastCounted = source ? lastCountedRow(block, first, end, isCounted) : -1
-      const day = dayOf(starts[own]!)
+      // A session begins with its first view, which stands here: its own list would be a leap through memory for each.
+      let day = -1
       let entry = -1
       let exit = -1
       let opened = 0
@@ -84,7 +84,10 @@ export function pageReport(
         const what = kind[row]!
         if (what === KIND.page) {
           views[page]!++
-          if (opened++ === 0) entry = page
+          if (opened++ === 0) {
+            entry = page
+            day = dayOf(at[row]!)
+          }
           exit = page
           if (lastSession[page] === own) continue
           lastSession[page] = own
