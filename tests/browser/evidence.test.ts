@@ -39,7 +39,7 @@ test('a visitor who hesitates in a form on a phone and leaves is seen in the for
   const { database, demoOrigin, url } = world
   const team = await createTeam(world, 'evidence')
   const { rows } = await database.execute<{ key: string }>(sql`SELECT key FROM site WHERE id = ${team.siteId}`)
-  await updateCollection(database, team.siteId, null, collected({ behavior: 10_000 }))
+  await updateCollection(database, team.siteId, null, collected({ behavior: 10_000, recording: 10_000 }))
   await world.serveDemo({ scriptLine: scriptLine(url, rows[0]!.key) })
   await createFunnel(database, team.siteId, null, {
     name: 'Booking',
@@ -127,6 +127,12 @@ test('a visitor who hesitates in a form on a phone and leaves is seen in the for
   const headline = await page.frameLocator('iframe').locator('h1').boundingBox()
   await page.mouse.move(headline!.x + headline!.width / 2, headline!.y + headline!.height / 2)
   await expect(page.getByText(/heading: 1 clicks, 100.0 %/)).toBeVisible()
+
+  // The recording shows it too, and is found by what was left and what was clicked.
+  await page.goto(`${url}/sites/${team.siteId}/evidence/recordings?days=7&happened=left-form,dead&clicked=h1`)
+  await expect(page.getByText('1 of 1 recordings')).toBeVisible()
+  await page.getByRole('table').getByRole('link').first().click()
+  await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible()
 
   // Of what was typed there is nothing anywhere.
   for (const typed of TYPED) expect(sent.join('\n')).not.toContain(typed)

@@ -1,4 +1,5 @@
 import { createServer } from 'node:http'
+import { AxeBuilder } from '@axe-core/playwright'
 import { expect, type Page } from '@playwright/test'
 import { sql } from 'drizzle-orm'
 import { CROSSINGS_SURVEY } from '../../demo/data/survey'
@@ -54,6 +55,8 @@ test('a visitor is asked at the moment chosen, answers by key, is led by the ans
     .toBe(1)
   await expect(visitor.locator(':focus')).toHaveCount(0)
 
+  const { violations } = await new AxeBuilder({ page: visitor }).include('vetch-survey').analyze()
+  expect(violations).toEqual([])
   const next = survey(visitor).getByRole('button', { name: 'Next' })
   await expect(next).toBeDisabled()
   await survey(visitor).getByLabel('To compare fares and times').focus()

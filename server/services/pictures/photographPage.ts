@@ -83,6 +83,15 @@ const placesSchema = array(tuple([string().strict().max(2000).required(), pixels
   .max(5000)
   .required()
 
+let last: Promise<unknown> = Promise.resolve()
+
+/** Pictures are taken one after the other: each is a browser of its own. */
+function inTurn<Taken>(take: () => Promise<Taken>): Promise<Taken> {
+  const turn = last.then(take, take)
+  last = turn.catch(() => {})
+  return turn
+}
+
 /** Opens a page. The browser fetches nothing itself: every resource comes through a guarded agent, and nothing is sent. */
 async function withPage<Taken>(
   address: string,
@@ -94,15 +103,17 @@ async function withPage<Taken>(
   if (!executablePath) throw new HttpProblem(503, 'No picture was taken: Chromium is not installed where Vetch runs.')
   // The sandbox asks for rights that root in a container does not have.
   const args = process.getuid?.() === 0 ? ['--no-sandbox'] : []
-  const browser = await chromium.launch({ executablePath, args, proxy: { server: NO_PROXY } })
-  try {
-    return await take(await openPage(browser, address, width, trustedOrigins))
-  } catch (error) {
-    if (error instanceof HttpProblem) throw error
-    throw new HttpProblem(422, `No picture was taken: ${address} did not come within ${SECONDS} seconds.`)
-  } finally {
-    await browser.close()
-  }
+  return inTurn(async () => {
+    const browser = await chromium.launch({ executablePath, args, proxy: { server: NO_PROXY } })
+    try {
+      return await take(await openPage(browser, address, width, trustedOrigins))
+    } catch (error) {
+      if (error instanceof HttpProblem) throw error
+      throw new HttpProblem(422, `No picture was taken: ${address} did not come within ${SECONDS} seconds.`)
+    } finally {
+      await browser.close()
+    }
+  })
 }
 
 async function openPage(
