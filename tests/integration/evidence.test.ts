@@ -6,6 +6,8 @@ import { createRandom } from '../../demo/visitors/random'
 import { connect } from '../../server/database/connect'
 import { metric, metricVersion, site } from '../../server/database/schema'
 import { ANSWERS, type Asked, type Questions } from '../../server/services/evidence/answers'
+import type { EvidenceThread } from '../../server/services/evidence/askEvidence'
+import { listRecordings } from '../../server/services/recordings/recordings'
 import { readSiteVisits, type SiteVisits } from '../../server/services/evidence/siteVisits'
 import { STATEMENTS, type Stated } from '../../server/services/evidence/statements'
 import { OTHERS } from '../../core/evidence/overTime'
@@ -170,6 +172,11 @@ beforeAll(async () => {
     SELECT site_id, visitor_id, 77, count(*) % 2, min(occurred_at) + interval '1 hour',
       gen_random_uuid(), gen_random_uuid(), min(occurred_at)::date, '{}'
     FROM page_view WHERE site_id = ${siteId} AND visitor_id NOT LIKE '%5' GROUP BY 1, 2`)
+  // All of them were recorded.
+  await database.execute(sql`
+    INSERT INTO recording (site_id, visitor_id, session_id, started_at, ended_at, chunks, bytes)
+    SELECT site_id, visitor_id, session_id, min(occurred_at), max(occurred_at), 1, 1
+    FROM page_view WHERE site_id = ${siteId} GROUP BY 1, 2, 3`)
   source = { pool: database.$client, siteId, site: await readSiteVisits(database.$client, siteId, early) }
 })
 
@@ -356,6 +363,30 @@ test('kinds of events are counted of everybody, and a page’s neighbors of whom
       return rows.length
     },
   )
+})
+
+test('recordings are found by what happened in their sessions, as the raw views and events tell it', async () => {
+  const evidence = {
+    ask: (_site: number, ask: 'strips', question: never) => ANSWERS[ask](source, question),
+  } as unknown as EvidenceThread
+  let compared = 0
+  for (let round = 0; round < 10; round++) {
+    const query = {
+      ...drawFilter(),
+      happened: pick(['', '', 'rage', 'left-form', 'submit,custom', 'error', 'answer']),
+      seconds: pick([0, 0, 30, 300]),
+      ...(random.chance(0.4) ? { clicked: pick(['go on', '#help', 'nothing like it']) } : {}),
+    }
+    const { recordings } = await listRecordings(database, evidence, source.siteId, query)
+    const { rows } = await database.$client.query<{ visitor: string; session: string }>(
+      await STATEMENTS.recordings(source, query),
+    )
+    const named = (list: readonly { visitor: string; session: string }[]) =>
+      list.map(({ visitor, session }) => `${visitor} ${session}`).sort()
+    expect([query, named(recordings)]).toEqual([query, named(rows)])
+    compared += rows.length
+  }
+  expect(compared).toBeGreaterThan(20)
 })
 
 test('a survey is tallied by the last answer of each visitor', () =>
