@@ -1,5 +1,13 @@
 import { expect, test } from 'vitest'
-import { compareFigures, formFigures, funnelFigures, pageFigures, surveyFigures, type Figure } from './figures'
+import {
+  compareFigures,
+  formFigures,
+  funnelFigures,
+  pageFigures,
+  scaleMean,
+  surveyFigures,
+  type Figure,
+} from './figures'
 
 const FIELD = { name: 'length', label: 'Length of the vehicle', kind: 'text', hesitation: null }
 const FORM = {
@@ -36,6 +44,17 @@ test('a funnel is told step by step, a page by its sessions, a survey by its cho
   const tally = { id: 'q', answered: 8, choices: [{ id: 'a', count: 6 }], values: [] }
   const survey = surveyFigures([{ ...question, kind: 'one', choices }], { asked: 20, answered: 8, questions: [tally] })
   expect(find(survey, 'q a')).toMatchObject({ label: 'Why? Because', count: 6, of: 8 })
+})
+
+test('the mean of a scale leaves out what lies off it', () => {
+  const scale = { low: 1, high: 5, lowWords: '', highWords: '' }
+  const values = [
+    { value: 1, count: 1 },
+    { value: 4, count: 2 },
+    { value: 10, count: 50 },
+  ]
+  expect(scaleMean({ scale }, values)).toBe(3)
+  expect(scaleMean({ scale }, [{ value: 0, count: 9 }])).toBeNull()
 })
 
 test('a share that moved by more than chance is different, one that did not is not, and overlapping days say nothing', () => {

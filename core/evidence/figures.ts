@@ -125,15 +125,31 @@ export function surveyFigures(
       const tally = tallies.find(({ id }) => id === question.id)
       const of = tally?.answered ?? 0
       const counted = (id: string) => tally?.choices.find((each) => each.id === id)?.count ?? 0
-      const sum = (tally?.values ?? []).reduce((total, each) => total + each.value * each.count, 0)
       if (question.kind === 'text') return [count(question.id, `${question.words}: answers`, of)]
       if (question.kind === 'scale')
-        return [{ key: question.id, label: `${question.words}: mean`, kind: 'mean', value: of === 0 ? null : sum / of }]
+        return [
+          {
+            key: question.id,
+            label: `${question.words}: mean`,
+            kind: 'mean',
+            value: scaleMean(question, tally?.values ?? []),
+          },
+        ]
       return question.choices.map(({ id, words }) => {
         return share(`${question.id} ${id}`, `${question.words} ${words}`, of, counted(id))
       })
     }),
   ]
+}
+
+/** Mean place on a scale; what lies off it was told by no panel of ours. Null without anybody. */
+export function scaleMean(
+  { scale }: Pick<Question, 'scale'>,
+  values: readonly { value: number; count: number }[],
+): number | null {
+  const on = values.filter(({ value }) => scale && value >= scale.low && value <= scale.high)
+  const answered = on.reduce((sum, { count: own }) => sum + own, 0)
+  return answered === 0 ? null : on.reduce((sum, { value, count: own }) => sum + value * own, 0) / answered
 }
 
 export function eventFigures(kinds: readonly EventKind[]): Figure[] {

@@ -56,13 +56,20 @@ const keep = () =>
     const { id } = await api('createFinding', { site: props.siteId, body })
     isOpen.value = false
     openedAt = ''
-    if (hasPicture.value && picture.value) await attachPicture(id, picture.value)
+    const lost = hasPicture.value && picture.value ? await attachPicture(id, picture.value) : null
     const undo = async () => void (await api('deleteFinding', { site: props.siteId, finding: id }))
-    notices.show('Kept as a finding.', { undo })
+    notices.show(lost === null ? 'Kept as a finding.' : `Kept as a finding, without its picture: ${lost}`, { undo })
   })
-async function attachPicture(finding: number, file: Blob): Promise<void> {
+/** @returns why it could not be attached, or null */
+async function attachPicture(finding: number, file: Blob): Promise<string | null> {
   const query = { name: 'The view.jpg', isPicture: 'yes' }
-  await api('addAttachment', { site: props.siteId, finding, query, file })
+  try {
+    await api('addAttachment', { site: props.siteId, finding, query, file })
+    return null
+  } catch (error) {
+    if (!(error instanceof ApiProblem)) throw error
+    return error.message
+  }
 }
 </script>
 

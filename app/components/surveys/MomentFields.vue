@@ -11,8 +11,22 @@ const KINDS: readonly { value: Moment['kind']; label: string }[] = [
   { value: 'depth', label: 'at a scroll depth' },
   { value: 'event', label: 'after an event' },
 ]
-const asNumber = (typed: unknown) =>
-  typed === '' || typed === null ? Number.NaN : Number(String(typed).replace(',', '.'))
+/** The number as it is being typed: one with a dot at its end, or none at all, stays as it is. */
+const numberOf = (of: Moment) => (of.kind === 'seconds' ? of.seconds : of.kind === 'depth' ? of.percent : '')
+const typed = ref(String(numberOf(moment.value)))
+const read = (text: string) => {
+  const cleaned = text.trim().replace(',', '.')
+  return cleaned === '' || Number.isNaN(Number(cleaned)) ? text : Number(cleaned)
+}
+watch(moment, (value) => {
+  if (read(typed.value) !== numberOf(value)) typed.value = String(numberOf(value))
+})
+watch(typed, (text) => {
+  const value = moment.value
+  // What is no number is passed on as it was typed: the server says at its field what is wrong.
+  if (value.kind === 'seconds') moment.value = { ...value, seconds: read(text) as number }
+  if (value.kind === 'depth') moment.value = { ...value, percent: read(text) as number }
+})
 </script>
 
 <template>
@@ -26,23 +40,21 @@ const asNumber = (typed: unknown) =>
     />
     <TextField
       v-if="moment.kind === 'seconds'"
+      v-model="typed"
       class="w-36"
       label="Seconds on the page"
       numeric
       unit="s"
-      :model-value="moment.seconds"
       :error="error"
-      @update:model-value="moment = { kind: 'seconds', seconds: asNumber($event) }"
     />
     <TextField
       v-else-if="moment.kind === 'depth'"
+      v-model="typed"
       class="w-36"
       label="Of the page"
       numeric
       unit="%"
-      :model-value="moment.percent"
       :error="error"
-      @update:model-value="moment = { kind: 'depth', percent: asNumber($event) }"
     />
     <TextField
       v-else-if="moment.kind === 'event'"

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { TableColumn } from '~/data/tableColumn'
+import { scaleMean } from '~~/core/evidence/figures'
 import type { Question } from '~~/core/survey/survey'
 import type { SurveyAnswersView } from '~~/shared/evidence/reports'
 
@@ -47,12 +48,7 @@ const rows = computed((): Row[] => {
     })
   })
 })
-const mean = computed(() => {
-  const { values = [], answered = 0 } = props.tally ?? {}
-  return props.question.scale && answered > 0
-    ? values.reduce((sum, { value, count }) => sum + value * count, 0) / answered
-    : null
-})
+const mean = computed(() => scaleMean(props.question, props.tally?.values ?? []))
 const columns = computed((): TableColumn<Row>[] => [
   { id: 'words', header: 'Answer', value: ({ words }) => words, isHeading: true, isUnsorted: true },
   { id: 'bar', header: 'Share of those who answered', value: () => null, isDrawing: true },

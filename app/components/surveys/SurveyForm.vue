@@ -28,8 +28,11 @@ function remove(place: number): void {
   change({ questions })
 }
 const share = computed({
-  get: (): number | string | null => content.value.share / 10_000,
-  set: (value) => change({ share: typeof value === 'number' ? Number((value * 10_000).toFixed(6)) : Number.NaN }),
+  get: (): number | string | null =>
+    typeof content.value.share === 'number' ? content.value.share / 10_000 : content.value.share,
+  // What is no number is passed on as it was typed.
+  set: (value) =>
+    change({ share: (typeof value === 'number' ? Number((value * 10_000).toFixed(6)) : value) as number }),
 })
 const WORDS = [
   { field: 'next', label: 'To go on' },

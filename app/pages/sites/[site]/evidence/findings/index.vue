@@ -24,13 +24,15 @@ const withAny = (values: readonly string[], all: string) => [
   { value: '', label: all },
   ...values.map((value) => ({ value, label: value })),
 ]
+/** Of everybody: a segment that one has looked at elsewhere cannot be seen here. */
+const days = computed(() => ({ from: filter.value.from, to: filter.value.to }))
 const {
   value: candidates,
   problem: candidatesProblem,
   isLoading: isLooking,
   reload: look,
-} = useLoaded(() => api('reportCandidates', { site: siteId, query: { ...filter.value } }))
-watch(filter, look)
+} = useLoaded(() => api('reportCandidates', { site: siteId, query: days.value }))
+watch(days, look)
 const isFiltered = computed(() => Object.keys(asked.value).length > 0)
 
 const isWriting = ref(false)
@@ -131,7 +133,7 @@ async function merge(into: number): Promise<void> {
         v-else
         :site-id="siteId"
         :found="candidates"
-        :filter="filter"
+        :filter="days"
         :may-edit="mayEdit"
         :class="{ 'opacity-60': isLooking }"
         :aria-busy="isLooking"
