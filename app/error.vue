@@ -14,7 +14,7 @@ const back = () => clearError({ redirect: '/' })
     <p>
       {{
         isMissing
-          ? 'The link may be old, or mistyped.'
+          ? 'The link may be old or mistyped, or you may not be let in any more.'
           : 'What you typed is kept on this device. Reload the page; if it breaks again, tell whoever runs Vetch when it happened.'
       }}
     </p>

@@ -37,7 +37,7 @@ export const FROZEN_QUESTIONS = {
   recording: object({}),
 } as const
 export type FrozenReport = keyof typeof FROZEN_QUESTIONS
-const FROZEN_REPORTS = Object.keys(FROZEN_QUESTIONS) as FrozenReport[]
+export const FROZEN_REPORTS = Object.keys(FROZEN_QUESTIONS) as FrozenReport[]
 
 const frozenSchema = object({
   report: string()

@@ -19,4 +19,7 @@ export default defineNuxtRouteMiddleware(async (to) => {
     const [first] = account.sites
     return navigateTo(first ? `/sites/${first.id}/today` : '/sites/new')
   }
+  const { site } = to.params as { site?: string }
+  if (site !== undefined && !account.sites.some(({ id }) => String(id) === site))
+    return abortNavigation(createError({ statusCode: 404, statusMessage: 'There is no such site.' }))
 })

@@ -44,6 +44,8 @@ export const STATED = {
   clicks: clicksQuery,
   reading: readingQuery,
   survey: surveyQuery,
+  surveys: filterSchema,
+  candidates: filterSchema,
   events: eventsQuery,
   flow: flowQuery,
   recordings: recordingsQuery,

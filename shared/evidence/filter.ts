@@ -1,4 +1,5 @@
 import { object, string } from '../yup'
+import { dayAfter } from '../../core/time/siteDay'
 import type { PageMatch, PageRule } from '../../core/targeting/pageRule'
 import { DIMENSIONS, type Dimension } from '../../core/evidence/visits'
 
@@ -64,6 +65,12 @@ function isDay(value: string): boolean {
 /** Days from one to another. */
 export function daysBetween(from: string, to: string): number {
   return Math.round((Date.parse(to) - Date.parse(from)) / 86_400_000)
+}
+
+/** As many days before. */
+export function rangeBefore<Filter extends FilterQuery>(filter: Filter): Filter {
+  const count = daysBetween(filter.from, filter.to) + 1
+  return { ...filter, from: dayAfter(filter.from, -count), to: dayAfter(filter.from, -1) }
 }
 
 /** The parts of a segment; null for a text that is none. */

@@ -61,8 +61,9 @@ test('an owner invites a colleague, who joins by the link of the letter, forgets
   await expect(page.getByText('Ines is not a member any more.')).toBeVisible()
   await expect(members.getByRole('row', { name: /Ines/ })).toHaveCount(0)
   await colleague.reload()
-  await expect(colleague.getByText(/This site does not exist/).first()).toBeVisible()
-  await expect(colleague.getByText('What needs you')).toHaveCount(0)
+  await expect(colleague.getByRole('heading', { name: 'There is nothing at this address.' })).toBeVisible()
+  await colleague.getByRole('button', { name: 'Go to the start' }).click()
+  await expect(colleague.getByText('You are not a member of any site yet.')).toBeVisible()
   await context.close()
 })
 

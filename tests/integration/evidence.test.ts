@@ -1,16 +1,18 @@
 import { eq, sql } from 'drizzle-orm'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import { BANDS } from '../../core/evidence/behavior'
+import { candidateSamples } from '../../core/evidence/candidates/candidates'
 import { dayAfter } from '../../core/time/siteDay'
 import { createRandom } from '../../demo/visitors/random'
 import { connect } from '../../server/database/connect'
 import { metric, metricVersion, site } from '../../server/database/schema'
-import { ANSWERS, type Asked, type Questions } from '../../server/services/evidence/answers'
+import { ANSWERS, sessionsOf, type Asked, type Questions } from '../../server/services/evidence/answers'
 import type { EvidenceThread } from '../../server/services/evidence/askEvidence'
 import { listRecordings } from '../../server/services/recordings/recordings'
 import { readSiteVisits, type SiteVisits } from '../../server/services/evidence/siteVisits'
 import { STATEMENTS, type Stated } from '../../server/services/evidence/statements'
 import { OTHERS } from '../../core/evidence/overTime'
+import { rangeBefore } from '../../shared/evidence/filter'
 import type { FunnelInput } from '../../shared/evidence/funnel'
 import { folded, happen, type Happening } from '../arrivals'
 import { createTeam } from './people'
@@ -414,6 +416,57 @@ test('a survey is tallied by the last answer of each visitor', () =>
       return rows.length
     },
   ))
+
+test('surveys are counted by who was asked and who answered', () =>
+  tenTimes(
+    'surveys',
+    () => ({}),
+    ({ surveys }, rows) => {
+      const byNumber = (a: { survey?: unknown }, b: { survey?: unknown }) => Number(a.survey) - Number(b.survey)
+      expect([...surveys].sort(byNumber)).toEqual(rows)
+      return rows.length + 1
+    },
+  ))
+
+test('what might be worth a look is compared by the figures of the raw views and events', async () => {
+  let compared = 0
+  for (let round = 0; round < 10; round++) {
+    const question = drawFilter()
+    const before = await sessionsOf(source, rangeBefore(question))
+    const samples = candidateSamples(source.site.visits, await sessionsOf(source, question), before)
+    const { times, left, fields, dead, elements, exits } = samples
+    const named = (key: string) => {
+      const { page, form } = fields.get(key)!
+      return [page, form, key.slice(`${page} ${form} `.length)]
+    }
+    const middle = (values: readonly number[]) =>
+      values.length === 0 ? null : [...values].sort((a, b) => a - b)[Math.floor((values.length - 1) / 2)]!
+    const shares = ({ marked, others }: (typeof exits)[number]) => [marked.count, marked.of, others.count, others.of]
+    const counted = [
+      ...times.map(({ key, marked, others }) => [
+        ...['slowFields', ...named(key)],
+        ...[middle(marked), marked.length, middle(others), others.length],
+      ]),
+      ...left.map((each) => ['leftFields', ...named(each.key), ...shares(each)]),
+      ...dead.map((each) => {
+        const { page, path } = elements.get(each.key)!
+        return ['deadElements', page, null, path, ...shares(each)]
+      }),
+      ...exits.map((each) => ['risingExits', each.key, null, null, ...shares(each)]),
+    ]
+    const { rows } = await database.$client.query<Record<string, unknown>>(
+      await STATEMENTS.candidates(source, question),
+    )
+    const said = rows
+      // A page without a session on one of the two sides is not compared.
+      .filter((row) => row.rule !== 'risingExits' || (row.marked_of !== 0 && row.others_of !== 0))
+      .map((row) => Object.values(row))
+    const sorted = (list: unknown[][]) => list.map((each) => JSON.stringify(each)).sort()
+    expect([question, sorted(counted)]).toEqual([question, sorted(said)])
+    compared += said.length
+  }
+  expect(compared).toBeGreaterThan(200)
+})
 
 test('what comes later is told like what came at once, and changed settings are read by', async () => {
   const whole = await readSiteVisits(database.$client, source.siteId, null)

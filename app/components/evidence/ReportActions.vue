@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { STATED } from '~~/shared/api/evidence'
+import { FROZEN_REPORTS } from '~~/shared/findings'
 
 /** What can be done with every report: see how it is known, and pass it on. */
 const props = defineProps<{
@@ -12,8 +13,8 @@ const props = defineProps<{
   definition: string
 }>()
 const api = useApi()
-/** A page’s flow is kept as that page’s figures, and of a list of recordings each by itself. */
-const frozen = computed(() => (props.report === 'flow' || props.report === 'recordings' ? null : props.report))
+/** A page’s flow is kept as that page’s figures, and of a list each by itself. */
+const frozen = computed(() => FROZEN_REPORTS.find((each) => each === props.report) ?? null)
 const notices = useNoticesStore()
 const isOpen = ref(false)
 const sql = ref<string | null>(null)

@@ -1,6 +1,9 @@
 <script setup lang="ts">
 import { candidatesInWords, RULE_WORDS, type ShownCandidate } from '~/data/candidatesInWords'
 import { newFindingDraft, findingBody } from '~/data/findingDraft'
+import { saveFile } from '~/data/saveFile'
+import type { TableColumn } from '~/data/tableColumn'
+import { tableCsv } from '~/data/tableCsv'
 import type { CandidatesView } from '~~/shared/evidence/reports'
 
 /** What stands out by itself, each with why, and how often its rule is wrong. */
@@ -9,6 +12,13 @@ const emit = defineEmits<{ kept: [] }>()
 const api = useApi()
 const notices = useNoticesStore()
 const shown = computed(() => candidatesInWords(props.found, props.filter))
+const COLUMNS: TableColumn<ShownCandidate>[] = [
+  { id: 'rule', header: 'Rule', value: ({ rule }) => RULE_WORDS[rule] },
+  { id: 'page', header: 'Page', value: ({ page }) => page },
+  { id: 'title', header: 'Worth a look', value: ({ title }) => title },
+  { id: 'why', header: 'Why', value: ({ why }) => why },
+]
+const save = () => saveFile('worth-a-look.csv', tableCsv(COLUMNS, shown.value))
 const busy = ref<string | null>(null)
 const alarms = ({ rounds, alarms: wrong }: CandidatesView['rules'][number]['falseAlarms']) =>
   wrong === 0 ? `in none of ${rounds} rounds` : `in ${formatShare(wrong / rounds, 1)} of ${rounds} rounds`
@@ -37,6 +47,17 @@ async function keep({ key, title, why, page, report, question, focus, place }: S
 
 <template>
   <div class="flex flex-col gap-3">
+    <div class="flex flex-wrap items-center gap-1 text-sm">
+      <ReportActions
+        :site-id="siteId"
+        report="candidates"
+        :question="filter"
+        definition="Times and shares that are compared, of every field, element and page. Of those that differ by more than chance the largest are listed."
+      />
+      <BaseButton kind="quiet" aria-label="Export as CSV: Worth a look" :disabled="shown.length === 0" @click="save"
+        >CSV</BaseButton
+      >
+    </div>
     <p v-if="shown.length === 0">Nothing stands out in these days.</p>
     <ul v-else class="flex flex-col">
       <li

@@ -73,9 +73,7 @@ export interface Candidates {
  */
 export function findCandidates(visits: Visits, selected: Uint8Array, before: Uint8Array): Candidates {
   const uniform = seededUniform(SEED)
-  const { times, left, fields } = fieldSamples(visits, selected)
-  const { dead, elements } = deadSamples(visits, selected)
-  const exits = exitSamples(visits, selected, before)
+  const { times, left, fields, dead, elements, exits } = candidateSamples(visits, selected, before)
   const slow = longerTimes(times, SLOW_RATIO)
   const leaving = largerShares(left, LEFT_LEAST)
   const idle = largerShares(dead, DEAD_LEAST)
@@ -98,6 +96,15 @@ export function findCandidates(visits: Visits, selected: Uint8Array, before: Uin
         falseAlarms: falseLargerShares(exits, EXITS_LEAST, ROUNDS, uniform),
       },
     ],
+  }
+}
+
+/** All that the rules look at, whether it stands out or not. */
+export function candidateSamples(visits: Visits, selected: Uint8Array, before: Uint8Array) {
+  return {
+    ...fieldSamples(visits, selected),
+    ...deadSamples(visits, selected),
+    exits: exitSamples(visits, selected, before),
   }
 }
 

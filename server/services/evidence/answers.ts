@@ -11,7 +11,7 @@ import { surveyCounts, surveyReport, type SurveyReport } from '../../../core/evi
 import { stripsOf, type Happened, type Strip } from '../../../core/evidence/strips'
 import { DIMENSIONS, KIND, type Dimension, type Visits } from '../../../core/evidence/visits'
 import { dayAfter, firstMoment, firstMoments } from '../../../core/time/siteDay'
-import { daysBetween, readPage, readSegment, type FilterQuery } from '../../../shared/evidence/filter'
+import { daysBetween, rangeBefore, readPage, readSegment, type FilterQuery } from '../../../shared/evidence/filter'
 import type { FunnelInput } from '../../../shared/evidence/funnel'
 import type {
   ClicksView,
@@ -207,13 +207,7 @@ function daysOf({ from, to }: { from: string; to: string }): string[] {
   return Array.from({ length: daysBetween(from, to) + 1 }, (_, index) => dayAfter(from, index))
 }
 
-/** As many days before. */
-export function rangeBefore<Filter extends FilterQuery>(filter: Filter): Filter {
-  const count = daysBetween(filter.from, filter.to) + 1
-  return { ...filter, from: dayAfter(filter.from, -count), to: dayAfter(filter.from, -1) }
-}
-
-async function sessionsOf(source: Source, { from, to, segment, page }: FilterQuery): Promise<Uint8Array> {
+export async function sessionsOf(source: Source, { from, to, segment, page }: FilterQuery): Promise<Uint8Array> {
   const { visits, basis } = source.site
   return selectSessions(visits, {
     from: firstMoment(from, basis.timeZone),

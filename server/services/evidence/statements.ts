@@ -6,7 +6,7 @@ import { ACTIVE_DAYS, OTHERS } from '../../../core/evidence/overTime'
 import { UNKNOWN } from '../../../core/evidence/selection'
 import type { Dimension } from '../../../core/evidence/visits'
 import { dayAfter } from '../../../core/time/siteDay'
-import { readPage, readSegment, type FilterQuery } from '../../../shared/evidence/filter'
+import { rangeBefore, readPage, readSegment, type FilterQuery } from '../../../shared/evidence/filter'
 import { readHappenings } from '../../../shared/evidence/recordings'
 import type { Asked, Questions } from './answers'
 import { metricSource } from './metricSource'
@@ -26,7 +26,18 @@ interface Source {
 }
 /** Reports that are also a statement. */
 export type Stated =
-  'pages' | 'overTime' | 'funnel' | 'forms' | 'clicks' | 'reading' | 'survey' | 'events' | 'flow' | 'recordings'
+  | 'pages'
+  | 'overTime'
+  | 'funnel'
+  | 'forms'
+  | 'clicks'
+  | 'reading'
+  | 'survey'
+  | 'surveys'
+  | 'candidates'
+  | 'events'
+  | 'flow'
+  | 'recordings'
 type Statements = { [Ask in Stated]: (source: Source, question: StatedQuestions[Ask]) => Promise<string> }
 /** Recordings are searched by the service that keeps them; their statement is asked with that search. */
 export type StatedQuestions = Omit<{ [Ask in Asked]: Questions[Ask]['question'] }, 'recordings'> & {
@@ -90,6 +101,20 @@ function counted(source: CountedSource, { visits }: SiteVisits): string {
     case 'event':
       return `kind = 'custom' AND name = ${text(source.name)} AND ${isFirst}`
   }
+}
+
+/** What is told of forms in `of` as `told`, and the sessions that sent one as `sent`. */
+function toldForms(of: string, site: SiteVisits): string {
+  const page = pageColumn(site)
+  return `told AS (
+  SELECT ${of}.*, ${page} AS page, CASE kind WHEN 'form' THEN name ELSE properties->>'form' END AS form
+  FROM ${of} WHERE kind IN ('form', 'field')
+), sent AS (
+  SELECT DISTINCT f.visitor_id, f.session_id, f.page, f.form
+  FROM told f JOIN ${of} s ON s.visitor_id = f.visitor_id AND s.session_id = f.session_id AND s.kind = 'submit'
+    AND s.element = f.element AND (s.at, s.seq) > (f.at, f.seq)
+  WHERE f.kind = 'form' AND f.page = (SELECT ${page} FROM (SELECT s.address) a)
+)`
 }
 
 /** The sessions that a report is about as `chosen`, and everything that happened as `steps`. */
@@ -250,24 +275,14 @@ FROM best`
   },
 
   async forms(source, question) {
-    const page = pageColumn(source.site)
     const quartiles = (column: string) => `percentile_cont(ARRAY[0.25, 0.5, 0.75]) WITHIN GROUP (ORDER BY ${column})`
-    return `WITH ${await chosen(source, question)}, told AS (
-  SELECT visitor_id, session_id, at, seq, kind, element, ${page} AS page,
-    CASE kind WHEN 'form' THEN name ELSE properties->>'form' END AS form, name, properties
-  FROM own WHERE kind IN ('form', 'field')
-), visits AS (
+    return `WITH ${await chosen(source, question)}, ${toldForms('own', source.site)}, visits AS (
   SELECT visitor_id, session_id, page, form, name AS field, sum((properties->>'time')::float8) AS time,
     (array_agg((properties->>'hesitation')::float8 ORDER BY at, seq) FILTER (WHERE properties->>'hesitation' IS NOT NULL))[1] AS hesitation,
     bool_or((properties->>'isRefill')::boolean) AS refilled,
     (array_agg((properties->>'isBlank')::boolean ORDER BY at DESC, seq DESC))[1] AS blank,
     max(at) AS at, (array_agg(seq ORDER BY at DESC, seq DESC))[1] AS seq
   FROM told WHERE kind = 'field' GROUP BY 1, 2, 3, 4, 5
-), sent AS (
-  SELECT DISTINCT f.visitor_id, f.session_id, f.page, f.form
-  FROM told f JOIN own s ON s.visitor_id = f.visitor_id AND s.session_id = f.session_id AND s.kind = 'submit'
-    AND s.element = f.element AND (s.at, s.seq) > (f.at, f.seq)
-  WHERE f.kind = 'form' AND f.page = (SELECT ${page} FROM (SELECT s.address) a)
 ), sessions AS (
   SELECT DISTINCT visitor_id, session_id, page, form FROM told
 ), last AS (
@@ -359,6 +374,66 @@ SELECT (SELECT count(DISTINCT visitor_id) FROM own WHERE kind = 'asked' AND ${of
   count(DISTINCT visitor_id)::float8 AS visitors
 FROM last LEFT JOIN LATERAL jsonb_array_elements_text(properties->'choices') AS choice(id) ON true
 GROUP BY 3, 4, 5, 6 ORDER BY 3, visitors DESC, 4, 5, 6`
+  },
+
+  async surveys(source, question) {
+    return `WITH ${await chosen(source, question)}
+SELECT (properties->>'survey')::int AS survey, count(DISTINCT visitor_id) FILTER (WHERE kind = 'asked')::float8 AS asked,
+  count(DISTINCT visitor_id) FILTER (WHERE kind = 'answer')::float8 AS answered
+FROM own WHERE kind IN ('asked', 'answer') GROUP BY 1 ORDER BY 1`
+  },
+
+  async candidates(source, question) {
+    const { timeZone } = source.site.basis
+    const both = { ...question, from: rangeBefore(question).from }
+    const onPhone = `"device" IS NOT DISTINCT FROM 'phone'`
+    const times = (device: string) => `percentile_disc(0.5) WITHIN GROUP (ORDER BY time) FILTER (WHERE ${device})`
+    return `WITH ${await chosen(source, both, ['device'])}, now AS (
+  SELECT * FROM own WHERE began >= ${midnight(question.from, timeZone)}
+), ${toldForms('now', source.site)}, begun AS (
+  SELECT DISTINCT ON (visitor_id, page, form) visitor_id, session_id, page, form, "device"
+  FROM told WHERE kind = 'field' ORDER BY visitor_id, page, form, began, session_id
+), last AS (
+  SELECT DISTINCT ON (visitor_id, page, form) visitor_id, page, form, name AS field
+  FROM told JOIN begun USING (visitor_id, session_id, page, form) WHERE kind = 'field'
+  ORDER BY visitor_id, page, form, at DESC, seq DESC
+), fields AS (
+  SELECT b.visitor_id, b.session_id, page, form, b."device", name AS field, sum((properties->>'time')::float8) AS time,
+    (b.visitor_id, page, form, name) IN (SELECT * FROM last)
+      AND (b.visitor_id, b.session_id, page, form) NOT IN (SELECT * FROM sent) AS is_left
+  FROM told JOIN begun b USING (page, form) WHERE kind = 'field' AND told.visitor_id = b.visitor_id
+    AND told.session_id = b.session_id GROUP BY 1, 2, 3, 4, 5, 6
+), of_form AS (
+  SELECT page, form, count(*) FILTER (WHERE ${onPhone}) AS phones, count(*) FILTER (WHERE NOT (${onPhone})) AS others
+  FROM begun GROUP BY 1, 2
+), clicked AS (
+  SELECT ${pageColumn(source.site)} AS page, element, count(DISTINCT visitor_id) AS visitors,
+    count(DISTINCT visitor_id) FILTER (WHERE kind = 'dead') AS dead
+  FROM now WHERE kind IN ('click', 'dead')
+    AND (visitor_id, session_id) IN (SELECT visitor_id, session_id FROM now WHERE kind IN ('reading', 'dead'))
+  GROUP BY 1, 2
+), viewed AS (
+  SELECT visitor_id, session_id, began >= ${midnight(question.from, timeZone)} AS is_now, ${pageColumn(source.site)} AS page,
+    row_number() OVER (PARTITION BY visitor_id, session_id ORDER BY at DESC, seq DESC) = 1 AS is_last
+  FROM own WHERE kind = 'page'
+), sessions AS (
+  SELECT visitor_id, session_id, is_now, page, bool_or(is_last) AS is_last FROM viewed GROUP BY 1, 2, 3, 4
+)
+SELECT 'slowFields' AS rule, page, form, field AS what, ${times(onPhone)} AS marked,
+  count(*) FILTER (WHERE ${onPhone})::float8 AS marked_of, ${times(`NOT (${onPhone})`)} AS others,
+  count(*) FILTER (WHERE NOT (${onPhone}))::float8 AS others_of FROM fields GROUP BY 2, 3, 4
+UNION ALL
+SELECT 'leftFields', page, form, field, count(*) FILTER (WHERE is_left AND ${onPhone})::float8, phones::float8,
+  count(*) FILTER (WHERE is_left AND NOT (${onPhone}))::float8, others::float8
+FROM fields JOIN of_form USING (page, form) GROUP BY 2, 3, 4, phones, others
+UNION ALL
+SELECT 'deadElements', page, NULL, element, dead::float8, visitors::float8, (sum(dead) OVER own_page - dead)::float8,
+  (sum(visitors) OVER own_page - visitors)::float8 FROM clicked WINDOW own_page AS (PARTITION BY page)
+UNION ALL
+SELECT 'risingExits', page, NULL, NULL, count(*) FILTER (WHERE is_now AND is_last)::float8,
+  count(*) FILTER (WHERE is_now)::float8, count(*) FILTER (WHERE NOT is_now AND is_last)::float8,
+  count(*) FILTER (WHERE NOT is_now)::float8 FROM sessions GROUP BY 2
+ORDER BY 1, 2, 3, 4`
   },
 
   async clicks(source, question) {

@@ -56,7 +56,15 @@ async function remove({ id, name, content }: SurveyView): Promise<void> {
     <EvidenceHead :site-id="siteId" note="A few questions to visitors, on the page and at the moment that you choose" />
     <div class="mb-5 flex flex-wrap items-start justify-between gap-4">
       <FilterBar :filter="filter" :days-back="daysBack" :choices="choices" @change="set" />
-      <BaseButton v-if="mayEdit" kind="main" @click="write">Write a survey</BaseButton>
+      <div class="flex flex-wrap items-center gap-2">
+        <ReportActions
+          :site-id="siteId"
+          report="surveys"
+          :question="filter"
+          definition="Visitors who were asked, and who answered at least one question, in sessions that began in these days."
+        />
+        <BaseButton v-if="mayEdit" kind="main" @click="write">Write a survey</BaseButton>
+      </div>
     </div>
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <LoadingNote v-else-if="!loaded" />
