@@ -13,7 +13,7 @@ import type { SheetPlan } from './content'
 /** The chance to find the smallest worthwhile lift that plans are made for. */
 export const WANTED_POWER = 0.8
 /** Looks that a sequential plan is computed for; more of them change it by a few percent only. */
-const LOOKS = 8
+export const LOOKS = 8
 
 /** With fewer visitors in the longest run nothing is computed: whoever tests there knows why. */
 const LEAST_TO_PLAN = 100

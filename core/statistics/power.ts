@@ -115,14 +115,26 @@ export function detectableLift(plan: PowerPlan, visitors: number, power: number)
   return high
 }
 
+/** Plans differ in their metrics much more often than in their looks, whose boundaries take long to compute. */
+const designs = new Map<string, Omit<Design, 'ratio'>>()
+const MOST_DESIGNS = 100
+
 function designOf({ alpha, weights, looks }: PowerPlan): Design {
   const perVariant = alpha / (weights.length - 1)
-  const ratio = Math.min(...weights.slice(1)) / weights[0]!
+  const key = JSON.stringify([perVariant, looks])
+  let design = designs.get(key)
+  if (!design) {
+    if (designs.size === MOST_DESIGNS) designs.clear()
+    designs.set(key, (design = lookDesign(perVariant, looks)))
+  }
+  return { ...design, ratio: Math.min(...weights.slice(1)) / weights[0]! }
+}
+
+function lookDesign(perVariant: number, looks: LookPlan): Omit<Design, 'ratio'> {
   const critical = normalQuantile(1 - perVariant / 2)
   if (looks.rule === 'fixed') {
     return {
       alpha: perVariant,
-      ratio,
       driftFor: (power) => critical + normalQuantile(power),
       powerAt: (drift) => normalCdf(drift - critical),
       isFixed: true,
@@ -137,10 +149,14 @@ function designOf({ alpha, weights, looks }: PowerPlan): Design {
           fractions,
           fractions.map((fraction) => alphaSpentBySide(rule, fraction, perVariant)),
         )
+  const drifts = new Map<number, number>()
   return {
     alpha: perVariant,
-    ratio,
-    driftFor: (power) => driftForPower(fractions, bounds, power),
+    driftFor(power) {
+      let drift = drifts.get(power)
+      if (drift === undefined) drifts.set(power, (drift = driftForPower(fractions, bounds, power)))
+      return drift
+    },
     powerAt: (drift) => crossingProbabilities(fractions, bounds, Math.max(0, drift)).at(-1)!,
     isFixed: false,
   }

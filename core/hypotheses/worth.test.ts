@@ -1,0 +1,232 @@
+import fc from 'fast-check'
+import { describe, expect, test } from 'vitest'
+import { assembleStatement } from './statement'
+import { DOUBT, drawTowardPast, learnFromPast } from './pastLifts'
+import { learningCost } from './learningCost'
+import { pert, rangeProblem, type LiftRange } from './pert'
+import { rank, rankByScore, weightedScore } from './ranking'
+import { worthOf, type IdeaTraffic } from './worth'
+
+const RANGE: LiftRange = { low: 0, likely: 0.1, high: 0.2 }
+const TRAFFIC: IdeaTraffic = { days: 28, visitors: 2800, mean: 0.05, deviation: 0.218, unitValue: 60 }
+const TERMS = { dayCost: 500, paybackMonths: 6 }
+
+describe('an expectation in three points', () => {
+  test('is Beta(3, 3) where the likely one lies in the middle', () => {
+    const { mean, variance, cdf } = pert({ low: 0, likely: 0.5, high: 1 })
+    expect([mean, cdf(0.5)]).toEqual([0.5, expect.closeTo(0.5, 12)])
+    // 10x³ − 15x⁴ + 6x⁵ at ¼, and the variance of Beta(3, 3): 9 / (36 · 7).
+    expect(cdf(0.25)).toBeCloseTo(0.103515625, 12)
+    expect(variance).toBeCloseTo(9 / 252, 12)
+  })
+
+  test('is Beta(1, 5) where the likely one is the lowest', () => {
+    const { mean, cdf, quantile } = pert({ low: 0, likely: 0, high: 1 })
+    expect(mean).toBeCloseTo(1 / 6, 12)
+    expect(cdf(0.3)).toBeCloseTo(1 - 0.7 ** 5, 12)
+    expect(quantile(0.1)).toBeCloseTo(1 - 0.9 ** 0.2, 10)
+  })
+
+  test('of three equal points is a value without doubt', () => {
+    const { mean, variance, cdf, quantile } = pert({ low: 0.1, likely: 0.1, high: 0.1 })
+    expect([mean, variance, cdf(0.09), cdf(0.1), quantile(0.9)]).toEqual([0.1, 0, 0, 1, 0.1])
+  })
+
+  test.each<[LiftRange, RegExp]>([
+    [{ low: 0.2, likely: 0.1, high: 0.05 }, /low lift lies above the high/],
+    [{ low: 0.1, likely: 0.05, high: 0.2 }, /likely lift lies below/],
+    [{ low: 0.1, likely: 0.3, high: 0.2 }, /likely lift lies above/],
+    [{ low: 0.1, likely: NaN, high: 0.2 }, /Give a low/],
+  ])('out of order is refused with a sentence: %j', (range, sentence) => {
+    expect(rangeProblem(range)).toMatch(sentence)
+    expect(() => pert(range)).toThrow(sentence)
+  })
+})
+
+describe('what an idea is worth', () => {
+  test('as computed by hand', () => {
+    // 100 visitors a day, 3,043.75 a month, 5 % of them: 152.1875 bookings; a tenth more: 15.21875; each 60.
+    const worth = worthOf(TRAFFIC, RANGE, 4, TERMS)
+    expect(worth.visitorsAWeek).toBeCloseTo(700, 9)
+    expect(worth.unitsAMonth).toBeCloseTo(152.1875, 9)
+    expect(worth.gain.expected).toBeCloseTo(15.21875, 9)
+    expect(worth.money!.expected).toBeCloseTo(913.125, 9)
+    expect(worth.moneyADay).toBeCloseTo(228.28125, 9)
+    // 2,000 must come back within six months: a lift of 2000 / (152.1875 · 60 · 6), of which Beta(3, 3) tells.
+    const x = 2000 / 54_787.5 / 0.2
+    expect(worth.chance).toBeCloseTo(1 - (10 * x ** 3 - 15 * x ** 4 + 6 * x ** 5), 10)
+    // Eight of ten cases lie between the tenths.
+    const { quantile } = pert(RANGE)
+    expect(worth.gain.low).toBeCloseTo(152.1875 * quantile(0.1), 9)
+    expect(worth.gain.high).toBeCloseTo(152.1875 * quantile(0.9), 9)
+  })
+
+  test('without traffic, or with a rate of zero, is nothing', () => {
+    for (const traffic of [
+      { ...TRAFFIC, visitors: 0 },
+      { ...TRAFFIC, mean: 0 },
+    ])
+      expect(worthOf(traffic, RANGE, 4, TERMS)).toMatchObject({
+        unitsAMonth: 0,
+        money: { expected: 0 },
+        chance: 0,
+        moneyADay: 0,
+      })
+  })
+
+  test('without effort is worth it whenever it does anything, and has no gain a day', () => {
+    const worth = worthOf(TRAFFIC, { low: -0.1, likely: 0, high: 0.1 }, 0, TERMS)
+    expect([worth.moneyADay, worth.gainADay]).toEqual([null, null])
+    expect(worth.chance).toBeCloseTo(0.5, 10)
+    expect(() => worthOf(TRAFFIC, RANGE, -1, TERMS)).toThrow(/zero days or more/)
+  })
+
+  test('is told in units alone where a unit has no value', () => {
+    const worth = worthOf({ ...TRAFFIC, unitValue: null }, RANGE, 4, TERMS)
+    expect(worth).toMatchObject({ money: null, chance: null, moneyADay: null })
+    expect(worth.gainADay).toBeCloseTo(15.21875 / 4, 9)
+  })
+})
+
+describe('what was achieved before', () => {
+  const PAST = [0.02, 0.04, 0.12].map((lift) => ({ lift, standardError: 0.02 }))
+
+  test('as computed by hand', () => {
+    // Equal weights of 2,500: mean 0.06, Q = 14, C = 5,000, τ² = 12 / 5,000.
+    const past = learnFromPast(PAST)!
+    expect(past.mean).toBeCloseTo(0.06, 12)
+    expect(past.deviation).toBeCloseTo(Math.sqrt(0.0024 + (0.0004 + 0.0024) / 3), 12)
+  })
+
+  test('tells nothing by fewer than three', () => {
+    expect(learnFromPast(PAST.slice(1))).toBeNull()
+    expect(learnFromPast([...PAST.slice(1), { lift: 0.1, standardError: 0 }])).toBeNull()
+    expect(drawTowardPast(RANGE, 'weak', null)).toEqual({ range: RANGE, weight: 1 })
+  })
+
+  test('draws an expectation, weak evidence the further, and keeps it in order', () => {
+    const past = { count: 5, mean: 0.01, deviation: 0.03 }
+    const variance = pert(RANGE).variance
+    const weights = (['strong', 'fair', 'weak'] as const).map((strength) => {
+      const { range, weight } = drawTowardPast(RANGE, strength, past)
+      expect(weight).toBeCloseTo(0.0009 / (0.0009 + variance * DOUBT[strength]), 12)
+      expect(pert(range).mean).toBeCloseTo(weight * 0.1 + (1 - weight) * 0.01, 12)
+      // The variance of the posterior.
+      expect(pert(range).variance).toBeCloseTo(weight * DOUBT[strength] * variance, 12)
+      return weight
+    })
+    expect(weights).toEqual([...weights].sort((a, b) => b - a))
+  })
+})
+
+describe('what it costs to learn', () => {
+  const cost = (changes: Partial<IdeaTraffic> = {}, lift = 0.2, direction: 'up' | 'down' = 'up') =>
+    learningCost({ ...TRAFFIC, ...changes }, 'conversion', lift, direction)
+
+  test('half the lift takes four times the visitors, and twice the traffic half the weeks', () => {
+    const mean = (lift: number, visitors = 2800) =>
+      learningCost({ days: 28, visitors, mean: 10, deviation: 25 }, 'mean', lift, 'up')
+    expect(mean(0.1).visitors! / mean(0.2).visitors!).toBeCloseTo(4, 2)
+    const weeks = mean(0.1).visitors! / 700
+    expect([mean(0.1).weeks, mean(0.1, 5600).weeks]).toEqual([Math.ceil(weeks), Math.ceil(weeks / 2)])
+  })
+
+  test('the lift that is seen in four weeks is the one whose test takes four', () => {
+    const { visibleLift } = cost()
+    expect(cost({}, visibleLift!).visitors! / 2800).toBeCloseTo(1, 2)
+    expect(cost({}, visibleLift!).weeks).toBeLessThanOrEqual(5)
+  })
+
+  test('never less than two weeks; of what is to fall, a fall is looked for', () => {
+    expect(cost({ visitors: 5_000_000 }).weeks).toBe(2)
+    expect(cost({}, 0.2, 'down').visitors).not.toBe(cost({}, 0.2, 'up').visitors)
+  })
+
+  test('cannot be told without traffic, with a rate of zero or one, or for a lift that cannot be', () => {
+    const nothing = { visitors: null, weeks: null, visibleLift: null }
+    expect(cost({ visitors: 0 })).toEqual(nothing)
+    expect(cost({ mean: 0 })).toEqual(nothing)
+    expect(cost({ mean: 1 })).toEqual(nothing)
+    expect(cost({ mean: 0.6 }, 0.8)).toMatchObject({ visitors: null, weeks: null })
+    expect(cost({}, 0)).toMatchObject({ visitors: null, weeks: null, visibleLift: cost().visibleLift })
+    expect(cost({}, -0.1).weeks).toBeNull()
+  })
+})
+
+describe('the ranking', () => {
+  const idea = (
+    id: number,
+    moneyADay: number | null,
+    handPlace: number | null = null,
+    gainADay: number | null = null,
+  ) => ({
+    ...{ id, moneyADay, gainADay, handPlace },
+  })
+
+  test('the most for a day first, free ones before all, those without value last', () => {
+    const order = rank([idea(1, null), idea(2, 50), idea(3, Infinity), idea(4, 90), idea(5, null, null, 3)])
+    expect(order.map(({ id }) => id)).toEqual([3, 4, 2, 5, 1])
+  })
+
+  test('what was moved by hand stands where it was put, and its computed place stays', () => {
+    const order = rank([idea(1, 40), idea(2, 30, 1), idea(3, 20), idea(4, 10, 3)])
+    expect(order).toEqual([
+      { id: 2, computed: 2, place: 1 },
+      { id: 1, computed: 1, place: 2 },
+      { id: 4, computed: 4, place: 3 },
+      { id: 3, computed: 3, place: 4 },
+    ])
+  })
+
+  test('nothing is lost or doubled, wherever things were put', () => {
+    const ideas = fc.array(
+      fc.record({
+        moneyADay: fc.option(fc.double({ noNaN: true })),
+        handPlace: fc.option(fc.integer({ min: 1, max: 40 })),
+      }),
+    )
+    fc.assert(
+      fc.property(ideas, (drawn) => {
+        const order = rank(drawn.map((each, index) => ({ ...each, gainADay: null, id: index })))
+        expect(order.map(({ id }) => id).sort((a, b) => a - b)).toEqual(drawn.map((_, index) => index))
+        expect(order.map(({ computed }) => computed).sort((a, b) => a - b)).toEqual(drawn.map((_, index) => index + 1))
+      }),
+    )
+  })
+
+  test('by scores of the team’s own', () => {
+    const criteria = [
+      { id: 'reach', name: 'Reach', weight: 2 },
+      { id: 'ease', name: 'Ease', weight: 1 },
+    ]
+    expect(weightedScore(criteria, { reach: 9, ease: 3 })).toBe(7)
+    expect(weightedScore(criteria, { reach: 9 })).toBeNull()
+    expect(weightedScore([], {})).toBeNull()
+    const scored = [
+      { id: 1, score: null, handPlace: null },
+      { id: 2, score: 4, handPlace: null },
+      { id: 3, score: 7, handPlace: null },
+    ]
+    expect(rankByScore(scored).map(({ id }) => id)).toEqual([3, 2, 1])
+  })
+})
+
+test.each([
+  [
+    {},
+    'Because we saw that phones leave at the length of the vehicle, we expect that three sizes to choose from on /book for phones will raise bookings, because nobody has a tape measure at hand.',
+  ],
+  [{ findings: [], pages: '', audience: '', reason: '', metric: '' }, 'We expect that three sizes to choose from.'],
+  [
+    { findings: ['A.', 'FAQ is missed', 'Nobody scrolls'], direction: 'down' as const },
+    'Because we saw that a, FAQ is missed and nobody scrolls, we expect that three sizes to choose from on /book for phones will lower bookings, because nobody has a tape measure at hand.',
+  ],
+])('a statement is assembled from its parts: %#', (changes, statement) => {
+  const parts = {
+    findings: ['Phones leave at the length of the vehicle'],
+    change: 'Three sizes to choose from. ',
+    ...{ pages: '/book', audience: 'phones', metric: 'Bookings', direction: 'up' as const },
+    reason: 'Nobody has a tape measure at hand.',
+  }
+  expect(assembleStatement({ ...parts, ...changes })).toBe(statement)
+})
