@@ -35,7 +35,7 @@ test('a funnel is told step by step, a page by its sessions, a survey by its cho
   expect(find(funnel, 'step 3')).toMatchObject({ label: '3. Pay: of the step before', count: 10, of: 50 })
   expect(find(funnel, 'step 3 of all')).toMatchObject({ count: 10, of: 200 })
   const page = { page: '/', views: 9, visitors: 5, sessions: 6, entries: 4, exits: 3, bounces: 2, seen: 900, told: 3 }
-  const figures = pageFigures({ ...page, errors: 1, conversions: 2 }, false)
+  const figures = pageFigures({ ...page, errors: 1, conversions: 2, converters: 2 }, false)
   expect(find(figures, 'bounces')).toMatchObject({ count: 2, of: 4 })
   expect(find(figures, 'seen')).toMatchObject({ value: 300 })
   expect(find(figures, 'conversions')).toBeUndefined()

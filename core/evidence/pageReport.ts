@@ -20,6 +20,8 @@ export interface PageFigures {
   errors: number
   /** Sessions that did, at or after their first view of it, what the metric counts. */
   conversions: number
+  /** Visitors with such a session. */
+  converters: number
   /** Sessions with a view of it, by day. */
   days: number[]
 }
@@ -55,12 +57,13 @@ export function pageReport(
   const dayCount = days.length - 1
   const column = () => new Uint32Array(pages)
   const [views, visitors, sessions, entries, exits] = [column(), column(), column(), column(), column()]
-  const [bounces, told, errors, conversions] = [column(), column(), column(), column()]
+  const [bounces, told, errors, conversions, converters] = [column(), column(), column(), column(), column()]
   const seen = new Float64Array(pages)
   const byDay = new Uint32Array(pages * dayCount)
   // Whom a page was last counted for: sessions and visitors come one after the other.
   const lastVisitor = new Int32Array(pages).fill(-1)
   const lastSession = new Int32Array(pages).fill(-1)
+  const lastConverted = new Int32Array(pages).fill(-1)
   const lastTold = new Int32Array(pages).fill(-1)
   const dayOf = dayFinder(days)
 
@@ -93,7 +96,11 @@ export function pageReport(
           lastSession[page] = own
           sessions[page]!++
           if (day >= 0) byDay[page * dayCount + day]!++
-          if (row <= lastCounted) conversions[page]!++
+          if (row <= lastCounted) {
+            conversions[page]!++
+            if (lastConverted[page] !== who) converters[page]!++
+            lastConverted[page] = who
+          }
           if (lastVisitor[page] === who) continue
           lastVisitor[page] = who
           visitors[page]!++
@@ -119,7 +126,7 @@ export function pageReport(
       page: visits.pages.texts[page]!,
       ...{ views: views[page]!, visitors: visitors[page]!, sessions: sessions[page]!, entries: entries[page]! },
       ...{ exits: exits[page]!, bounces: bounces[page]!, seen: seen[page]!, told: told[page]!, errors: errors[page]! },
-      conversions: conversions[page]!,
+      ...{ conversions: conversions[page]!, converters: converters[page]! },
       days: [...byDay.subarray(page * dayCount, (page + 1) * dayCount)],
     })
   }

@@ -4,6 +4,7 @@ import { DELIVERY } from './delivery'
 import { EVIDENCE_OPERATIONS } from './evidence'
 import { EXPERIMENTS } from './experiments'
 import { FINDINGS } from './findings'
+import { HYPOTHESES } from './hypotheses'
 import { MEMBERS } from './members'
 import { PAGE_PICTURES } from './pagePictures'
 import { RECORDINGS } from './recordings'
@@ -21,6 +22,7 @@ export const OPERATIONS = {
   ...RECORDINGS,
   ...SURVEYS,
   ...FINDINGS,
+  ...HYPOTHESES,
   ...PAGE_PICTURES,
   ...VISITORS,
   ...EXPERIMENTS,

@@ -26,7 +26,7 @@ import { amount, anything, exactly, id, listOf, moment, oneOf, text, whole, yesO
 const counts = () => listOf(amount())
 const figures = {
   ...{ views: whole(), visitors: whole(), sessions: whole(), entries: whole(), exits: whole(), bounces: whole() },
-  ...{ seen: amount(), told: whole(), errors: whole(), conversions: whole() },
+  ...{ seen: amount(), told: whole(), errors: whole(), conversions: whole(), converters: whole() },
 }
 
 export const pagesReply = exactly<PagesView>({

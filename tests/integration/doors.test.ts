@@ -4,7 +4,7 @@ import { eq, sql } from 'drizzle-orm'
 import pg from 'pg'
 import { afterAll, expect, test } from 'vitest'
 import { connect } from '../../server/database/connect'
-import { event, experiment, pageView, site } from '../../server/database/schema'
+import { event, experiment, pageView, site, metric, metricVersion } from '../../server/database/schema'
 import { cancelJob, listJobs, noteEnd, noteProgress } from '../../server/jobs/backgroundJobs'
 import { forgetRawEvents } from '../../server/jobs/housekeeping'
 import { openQueue } from '../../server/jobs/queue'
@@ -30,6 +30,21 @@ import type { EvidenceThread } from '../../server/services/evidence/askEvidence'
 import { createArchive } from '../../server/services/evidence/archive'
 import { readEvidenceChoices, readRefusals } from '../../server/services/evidence/choices'
 import { createSurvey, deleteSurvey, listSurveys, updateSurvey } from '../../server/services/surveys/surveys'
+import { findSimilar, readThread } from '../../server/services/hypotheses/archiveAnswers'
+import { assessIdea } from '../../server/services/hypotheses/assessIdea'
+import { addComment, deleteComment } from '../../server/services/hypotheses/comments'
+import {
+  createHypothesis,
+  deleteHypothesis,
+  listHypotheses,
+  restoreHypothesis,
+  updateHypothesis,
+} from '../../server/services/hypotheses/hypotheses'
+import { refreshFigures } from '../../server/services/hypotheses/ideaFigures'
+import { makeExperiment } from '../../server/services/hypotheses/makeExperiment'
+import { followExperiment, placeByHand, setStage } from '../../server/services/hypotheses/stages'
+import { updateTerms } from '../../server/services/hypotheses/terms'
+import { DEFAULT_TERMS, expectationSchema, hypothesisSchema } from '../../shared/hypotheses'
 import { addAttachment, deleteAttachment, readAttachment } from '../../server/services/findings/attachments'
 import {
   createFinding,
@@ -97,7 +112,7 @@ test('nobody may show the interface in a frame, and its pages run no script but 
 
 /** Tables whose rows belong to a site. */
 const OF_A_SITE =
-  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|survey|finding|attachment|page_picture)"?[\s(]/i
+  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|survey|finding|attachment|page_picture|hypothesis|hypothesis_finding|hypothesis_comment|idea_traffic|ranking_terms)"?[\s(]/i
 
 /** Asks everything that can be asked of a site's visits. */
 async function readEvidence(siteId: number, experimentId: number): Promise<void> {
@@ -138,11 +153,43 @@ async function readEvidence(siteId: number, experimentId: number): Promise<void>
   await readAttachment(database, siteId, findingId, attachmentId)
   await deleteAttachment(database, siteId, findingId, attachmentId)
   await mergeFinding(database, found, null)
+  await readIdeas(siteId, findingId, thread as unknown as EvidenceThread)
   await deleteFinding(database, found)
   await listPagePictures(database, siteId, { path: '/', width: 390 })
   for (const read of [readPagePicture, readPlaces, deletePagePicture]) await read(database, siteId, 1).catch(() => {})
   await sampleEvents(database, siteId, { ...filter, kind: 'page' })
   await sampleEvents(database, siteId, { ...filter, kind: 'custom', name: 'order' })
+}
+
+/** Does everything that can be done with a hypothesis. */
+async function readIdeas(siteId: number, findingId: number, evidence: EvidenceThread): Promise<void> {
+  const now = new Date()
+  await database.insert(metric).values({ id: `metric-${siteId}`, siteId, name: 'Orders' })
+  await database.insert(metricVersion).values({
+    ...{ siteId, metricId: `metric-${siteId}`, version: 1, kind: 'conversion' },
+    source: { type: 'event', name: 'order' },
+  })
+  const expected = { metric: `metric-${siteId}`, low: 0, likely: 0.1, high: 0.2, effortDays: 1 }
+  const input = hypothesisSchema.validateSync({ title: 'Shorter form', ...expected, findings: [findingId] })
+  const { id: hypothesisId, version } = await createHypothesis(database, { siteId, personId: null }, input)
+  const target = { siteId, hypothesisId, personId: null }
+  await updateHypothesis(database, target, { ...input, version })
+  await refreshFigures({ database, evidence, siteId }, now)
+  await assessIdea({ database, evidence, siteId }, expectationSchema.validateSync(expected), now)
+  await updateTerms(database, target, { ...DEFAULT_TERMS, limits: { 'worth testing': 9, 'in test': 9 } })
+  await setStage(database, target, { stage: 'worth testing', reason: null })
+  await placeByHand(database, target, { place: 1, reason: 'Because.' })
+  await addComment(database, target, 'Seen.')
+  await deleteComment(database, { ...target, personId: 1 }, 1).catch(() => {})
+  const { id: experimentId } = await makeExperiment(database, target)
+  for (const moved of ['start', 'end'] as const)
+    await database.transaction((tx) => followExperiment(tx, { siteId, experimentId, personId: null }, moved))
+  await findSimilar(database, siteId, { text: 'shorter' })
+  for (const of of [{ finding: findingId }, { hypothesis: hypothesisId }, { experiment: experimentId }])
+    await readThread(database, siteId, of)
+  await listHypotheses(database, siteId, now)
+  await deleteHypothesis(database, target)
+  await restoreHypothesis(database, target)
 }
 const FUNNEL = {
   steps: ['a', 'b'].map((name) => ({ name, source: { type: 'event' as const, name } })),

@@ -468,6 +468,30 @@ test('what might be worth a look is compared by the figures of the raw views and
   expect(compared).toBeGreaterThan(200)
 })
 
+test('whom an idea reaches, and how many of them do what its metric counts, is what the report of pages says', async () => {
+  let compared = 0
+  for (let round = 0; round < 10; round++) {
+    const {
+      page: _,
+      segment = '',
+      ...days
+    } = drawFilter() as { from: string; to: string; page?: string; segment?: string }
+    const metricId = pick(['metric-order', 'metric-help'])
+    const { pages } = await ANSWERS.pages(source, { ...days, segment: segment || undefined, metric: metricId })
+    const ideas = pages.map(({ page }) => ({ pages: `is:${page}`, audience: segment, metricId }))
+    const { reached } = await ANSWERS.reach(source, { ...days, ideas })
+    const seen = pages.filter(({ views }) => views > 0)
+    expect(reached.map(({ visitors, converters }) => [visitors, converters])).toEqual(
+      pages.map(({ visitors, converters }) => [visitors, converters]),
+    )
+    compared += seen.length
+    const [all] = (await ANSWERS.reach(source, { ...days, ideas: [{ pages: '', audience: segment, metricId }] }))
+      .reached
+    expect(all!.visitors).toBeGreaterThanOrEqual(Math.max(0, ...pages.map(({ visitors }) => visitors)))
+  }
+  expect(compared).toBeGreaterThan(20)
+})
+
 test('what comes later is told like what came at once, and changed settings are read by', async () => {
   const whole = await readSiteVisits(database.$client, source.siteId, null)
   const question = { from: '2026-03-20', to: '2026-11-01' }

@@ -6,6 +6,8 @@ import { createExperiment } from '../../server/services/experiments/experiments'
 import { ROLES, type Role, type SessionView } from '../../shared/account'
 import { fillPath, type Operation } from '../../shared/api/operation'
 import { addAttachment } from '../../server/services/findings/attachments'
+import { createHypothesis } from '../../server/services/hypotheses/hypotheses'
+import { DEFAULT_TERMS, hypothesisSchema } from '../../shared/hypotheses'
 import { createFinding } from '../../server/services/findings/findings'
 import { createSurvey } from '../../server/services/surveys/surveys'
 import { CROSSINGS_SURVEY } from '../../demo/data/survey'
@@ -43,6 +45,7 @@ beforeAll(async () => {
   const target = { siteId: team.site.id, findingId: seen.id, personId: null }
   const note = { name: 'x.txt', content: Buffer.from('x'), isPicture: false }
   const file = await addAttachment(database, target, note)
+  const idea = await createHypothesis(database, { siteId: team.site.id, personId: null }, IDEA)
   ids = {
     experiment: draft.id,
     change: none,
@@ -54,6 +57,8 @@ beforeAll(async () => {
     funnel: none,
     survey: survey.id,
     finding: seen.id,
+    hypothesis: idea.id,
+    comment: none,
     attachment: file.id,
     picture: none,
     visitor: 'visitor-none',
@@ -97,12 +102,15 @@ const QUERIES: Partial<Record<OperationId, string>> = {
   listPagePictures: '?path=/&width=390',
   sampleEvents: `${RANGE}&kind=page`,
   listRecordings: RANGE,
+  findSimilar: '?text=length',
+  readThread: '?finding=1',
   reportClicks: `${RANGE}&of=is:/book`,
   reportReading: `${RANGE}&of=is:/book`,
 }
 const pathOf = (id: string, operation: Operation) =>
   fillPath(operation.path, { ...ids, site: team.site.id }) + (QUERIES[id as OperationId] ?? '')
 
+const IDEA = hypothesisSchema.validateSync({ title: 'Shorter' })
 const SURVEY = { name: CROSSINGS_SURVEY.name, content: CROSSINGS_SURVEY.content }
 const metric = primaryMetric('Orders', 'conversion', { type: 'click', selector: '#order' })
 /** A valid body for every operation that takes one, so that each call reaches its handler. */
@@ -124,6 +132,13 @@ const BODIES: Partial<Record<OperationId, object>> = {
   createFinding: { title: 'Seen' },
   updateFinding: { title: 'Seen', state: 'open', version: 1 },
   mergeFinding: { into: null },
+  createHypothesis: { title: 'Shorter' },
+  updateHypothesis: { title: 'Shorter', version: 1 },
+  setHypothesisStage: { stage: 'worth testing' },
+  placeHypothesis: { place: null },
+  addHypothesisComment: { words: 'Seen.' },
+  assessIdea: { metric: 'metric-none' },
+  updateRankingTerms: DEFAULT_TERMS,
   checkInstallation: { path: '/' },
   createToken: { name: 'A program', scope: 'read' },
   createExperiment: { name: 'Made by whoever may' },

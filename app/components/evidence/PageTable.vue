@@ -31,6 +31,7 @@ const FIGURES = {
   time: (row: Figures) => share(row.seen, row.told),
   errors: (row: Figures) => row.errors,
   conversion: (row: Figures) => share(row.conversions, row.sessions),
+  converters: (row: Figures) => share(row.converters, row.visitors),
 }
 type Figure = keyof typeof FIGURES
 const show: Record<Figure, (value: number | null) => string> = {
@@ -42,6 +43,7 @@ const show: Record<Figure, (value: number | null) => string> = {
   time: durationInWords,
   errors: (value) => formatCount(value!),
   conversion: (value) => formatShare(value, 1),
+  converters: (value) => formatShare(value, 1),
 }
 const column = (id: Figure, header: string, isExtra = false): TableColumn<PageRow> => ({
   ...{ id, header, isNumeric: true, isExtra },
@@ -57,11 +59,24 @@ const columns = computed<TableColumn<PageRow>[]>(() => [
   column('exits', 'Exit rate'),
   column('time', 'Time in view'),
   column('errors', 'Errors'),
-  ...(props.metric ? [column('conversion', `${props.metric} after it`)] : []),
+  ...(props.metric
+    ? [column('conversion', `${props.metric} after it`), column('converters', `${props.metric}: visitors`, true)]
+    : []),
   { id: 'trend', header: 'Trend', value: () => null, isDrawing: true },
 ])
-const changed: Figure[] = ['visitors', 'views', 'entries', 'bounces', 'exits', 'time', 'errors', 'conversion']
-const isShare = (id: Figure) => id === 'bounces' || id === 'exits' || id === 'conversion'
+const changed: Figure[] = [
+  'visitors',
+  'views',
+  'entries',
+  'bounces',
+  'exits',
+  'time',
+  'errors',
+  'conversion',
+  'converters',
+]
+const SHARES: readonly Figure[] = ['bounces', 'exits', 'conversion', 'converters']
+const isShare = (id: Figure) => SHARES.includes(id)
 const place = (page: string) => ({
   path: `/sites/${props.siteId}/evidence/page`,
   query: { ...route.query, sort: undefined, of: page },

@@ -38,6 +38,8 @@ export const experiment = pgTable(
     siteId: ofSite(),
     name: text().notNull(),
     hypothesis: text().notNull().default(''),
+    /** The hypothesis that it was made from. */
+    hypothesisId: integer(),
     state: experimentState().notNull().default('draft'),
     /** Drawn once; keeps who sees what in this experiment independent of every other. */
     salt: text().notNull(),
@@ -55,7 +57,10 @@ export const experiment = pgTable(
     decision: jsonb().$type<Decision>(),
     deletedAt: timestamp({ withTimezone: true }),
   },
-  (table) => [index('experiment_site').on(table.siteId, table.state)],
+  (table) => [
+    index('experiment_site').on(table.siteId, table.state),
+    index('experiment_hypothesis').on(table.siteId, table.hypothesisId),
+  ],
 )
 
 /** What varies. An A/B test has one factor, with a level for each variant. */

@@ -6,6 +6,7 @@ import { formReports } from '../../../core/evidence/formReport'
 import { funnelReport, leftAt, type FunnelPlan } from '../../../core/evidence/funnel'
 import { ACTIVE_DAYS, overTime } from '../../../core/evidence/overTime'
 import { pageFlow, pageReport } from '../../../core/evidence/pageReport'
+import { reachOf, type Reach } from '../../../core/evidence/reach'
 import { selectSessions, type SegmentPart } from '../../../core/evidence/selection'
 import { surveyCounts, surveyReport, type SurveyReport } from '../../../core/evidence/surveyReport'
 import { stripsOf, type Happened, type Strip } from '../../../core/evidence/strips'
@@ -57,6 +58,10 @@ export interface Questions {
   survey: { question: FilterQuery & { survey: number }; answer: SurveyReport }
   surveys: { question: FilterQuery; answer: SurveyCounts }
   candidates: { question: FilterQuery; answer: Candidates }
+  reach: {
+    question: { from: string; to: string; ideas: readonly IdeaAsked[] }
+    answer: { reached: Reach[] }
+  }
   values: { question: { today: string }; answer: ValuesView }
   strips: {
     question: Partial<FilterQuery> & {
@@ -69,6 +74,13 @@ export interface Questions {
   }
 }
 export type Asked = keyof Questions
+
+/** Pages and an audience as filters write them, empty for all, and a metric of the site. */
+export interface IdeaAsked {
+  pages: string
+  audience: string
+  metricId: string
+}
 
 /** What answers are made from. */
 export interface Source {
@@ -174,6 +186,20 @@ export const ANSWERS: Answers = {
   async candidates(source, question) {
     const before = await sessionsOf(source, rangeBefore(question))
     return findCandidates(source.site.visits, await sessionsOf(source, question), before)
+  },
+
+  async reach(source, { ideas, ...days }) {
+    // Of everybody in an audience several ideas are told: its sessions are looked up once.
+    const selected = new Map<string, Uint8Array>()
+    for (const { audience } of ideas)
+      if (!selected.has(audience))
+        selected.set(audience, await sessionsOf(source, { ...days, segment: audience || undefined }))
+    const reached: Reach[] = []
+    for (const { pages, audience, metricId } of ideas) {
+      const metric = (await metricSource(source, metricId))!
+      reached.push(reachOf(source.site.visits, selected.get(audience)!, pages ? readPage(pages) : null, metric))
+    }
+    return { reached }
   },
 
   async strips(source, { sessions, happened, left, ...filter }) {

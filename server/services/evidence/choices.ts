@@ -19,12 +19,13 @@ export async function readEvidenceChoices(
   return {
     ...(await evidence.ask(siteId, 'values', { today })),
     currency,
-    metrics: await metricsOf(database, siteId),
+    metrics: await siteMetrics(database, siteId),
     variants: await variantsOf(database, siteId),
   }
 }
 
-async function metricsOf(database: Queries, siteId: number): Promise<EvidenceChoices['metrics']> {
+/** Metrics of a site, each as its latest version says. */
+export async function siteMetrics(database: Queries, siteId: number): Promise<EvidenceChoices['metrics']> {
   const rows = await database
     .selectDistinctOn([metric.id], {
       id: metric.id,

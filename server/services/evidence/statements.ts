@@ -190,13 +190,15 @@ export const STATEMENTS: Statements = {
     count(DISTINCT (views.visitor_id, views.session_id)) AS sessions,
     count(*) FILTER (WHERE nth = 1) AS entries, count(*) FILTER (WHERE nth = of) AS exits,
     count(*) FILTER (WHERE of = 1) AS bounces,
-    count(DISTINCT (views.visitor_id, views.session_id)) FILTER (WHERE (views.at, views.seq) <= (c.at, c.seq)) AS conversions
+    count(DISTINCT (views.visitor_id, views.session_id)) FILTER (WHERE (views.at, views.seq) <= (c.at, c.seq)) AS conversions,
+    count(DISTINCT views.visitor_id) FILTER (WHERE (views.at, views.seq) <= (c.at, c.seq)) AS converters
   FROM views LEFT JOIN converted c USING (visitor_id, session_id) GROUP BY page
 )
 SELECT page, coalesce(views, 0)::float8 AS views, coalesce(visitors, 0)::float8 AS visitors,
   coalesce(sessions, 0)::float8 AS sessions, coalesce(entries, 0)::float8 AS entries, coalesce(exits, 0)::float8 AS exits,
   coalesce(bounces, 0)::float8 AS bounces, coalesce(seen, 0) AS seen, coalesce(told, 0)::float8 AS told,
-  coalesce(errors, 0)::float8 AS errors, coalesce(conversions, 0)::float8 AS conversions
+  coalesce(errors, 0)::float8 AS errors, coalesce(conversions, 0)::float8 AS conversions,
+  coalesce(converters, 0)::float8 AS converters
 FROM counted FULL JOIN others USING (page) WHERE views > 0 OR errors > 0 OR told > 0 ORDER BY views DESC NULLS LAST, page`
   },
 

@@ -9,6 +9,7 @@ import { experiment } from '../../database/schema'
 import { announce } from '../../news/announce'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
+import { followExperiment } from '../hypotheses/stages'
 import { refreshSummaries } from '../results/summaries'
 import { compileSiteFile } from '../sites/compileSiteFile'
 import { fillSheet } from './changeSheet'
@@ -104,6 +105,7 @@ export async function moveExperiment(
         ...(transition === 'end' ? { endedAt: new Date(), decision } : {}),
       })
       .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
+    if (transition === 'start' || transition === 'end') await followExperiment(tx, target, transition)
     await compileSiteFile(tx, siteId)
     await announce(tx, siteId, { kind: 'sheet', experiment: experimentId, version: before.version + 1 })
     await refreshSummaries(tx, siteId, [experimentId], new Date())

@@ -91,7 +91,7 @@ async function isUsedElsewhere(tx: Queries, siteId: number, experimentId: number
   return found !== undefined
 }
 
-/** Takes away metrics that no experiment refers to any more, in any of their versions. */
+/** Takes away metrics that no experiment refers to any more, in any of their versions, and no hypothesis. */
 export async function dropUnusedMetrics(tx: Queries, siteId: number, metricIds: readonly string[]): Promise<void> {
   if (metricIds.length === 0) return
   const used = tx
@@ -101,5 +101,12 @@ export async function dropUnusedMetrics(tx: Queries, siteId: number, metricIds: 
     .where(eq(metricVersion.siteId, siteId))
   await tx
     .delete(metric)
-    .where(and(eq(metric.siteId, siteId), inArray(metric.id, [...metricIds]), sql`${metric.id} NOT IN (${used})`))
+    .where(
+      and(
+        eq(metric.siteId, siteId),
+        inArray(metric.id, [...metricIds]),
+        sql`${metric.id} NOT IN (${used})`,
+        sql`${metric.id} NOT IN (SELECT h.metric_id FROM hypothesis h WHERE h.site_id = ${siteId} AND h.metric_id IS NOT NULL)`,
+      ),
+    )
 }

@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { changesOf } from '~~/server/services/changes'
+
+export default defineOperation('listHypothesisChanges', ({ database, siteId, path, query }) =>
+  changesOf(database, siteId, { subject: 'hypothesis', id: path.hypothesis }, query),
+)

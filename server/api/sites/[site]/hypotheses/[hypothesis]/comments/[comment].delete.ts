@@ -1,0 +1,7 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { deleteComment } from '~~/server/services/hypotheses/comments'
+
+export default defineOperation('deleteHypothesisComment', async ({ database, siteId, personId, path }) => {
+  await deleteComment(database, { siteId, hypothesisId: path.hypothesis, personId }, path.comment)
+  return { deleted: true }
+})

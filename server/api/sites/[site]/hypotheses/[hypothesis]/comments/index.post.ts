@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { addComment } from '~~/server/services/hypotheses/comments'
+
+export default defineOperation('addHypothesisComment', ({ database, siteId, personId, path, body }) =>
+  addComment(database, { siteId, hypothesisId: path.hypothesis, personId }, body.words),
+)

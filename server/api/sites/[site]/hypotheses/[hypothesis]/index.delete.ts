@@ -1,0 +1,7 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { deleteHypothesis } from '~~/server/services/hypotheses/hypotheses'
+
+export default defineOperation('deleteHypothesis', async ({ database, siteId, personId, path }) => {
+  await deleteHypothesis(database, { siteId, hypothesisId: path.hypothesis, personId })
+  return { deleted: true }
+})

@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { findHypothesis } from '~~/server/services/hypotheses/hypotheses'
+
+export default defineOperation('readHypothesis', ({ database, siteId, personId, path }) =>
+  findHypothesis(database, siteId, path.hypothesis, personId),
+)

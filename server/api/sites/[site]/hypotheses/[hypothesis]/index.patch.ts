@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { updateHypothesis } from '~~/server/services/hypotheses/hypotheses'
+
+export default defineOperation('updateHypothesis', ({ database, siteId, personId, path, body }) =>
+  updateHypothesis(database, { siteId, hypothesisId: path.hypothesis, personId }, body),
+)

@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { placeByHand } from '~~/server/services/hypotheses/stages'
+
+export default defineOperation('placeHypothesis', ({ database, siteId, personId, path, body }) =>
+  placeByHand(database, { siteId, hypothesisId: path.hypothesis, personId }, body),
+)

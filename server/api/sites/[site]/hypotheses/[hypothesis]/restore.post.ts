@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { restoreHypothesis } from '~~/server/services/hypotheses/hypotheses'
+
+export default defineOperation('restoreHypothesis', ({ database, siteId, personId, path }) =>
+  restoreHypothesis(database, { siteId, hypothesisId: path.hypothesis, personId }),
+)

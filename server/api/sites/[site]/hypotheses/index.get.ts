@@ -1,0 +1,4 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { listHypotheses } from '~~/server/services/hypotheses/hypotheses'
+
+export default defineOperation('listHypotheses', ({ database, siteId }) => listHypotheses(database, siteId, new Date()))

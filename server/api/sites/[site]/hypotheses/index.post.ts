@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { createHypothesis } from '~~/server/services/hypotheses/hypotheses'
+
+export default defineOperation('createHypothesis', ({ database, siteId, personId, body }) =>
+  createHypothesis(database, { siteId, personId }, body),
+)

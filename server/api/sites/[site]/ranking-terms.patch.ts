@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { updateTerms } from '~~/server/services/hypotheses/terms'
+
+export default defineOperation('updateRankingTerms', ({ database, siteId, personId, body }) =>
+  updateTerms(database, { siteId, personId }, body),
+)

@@ -1,0 +1,104 @@
+import { and, asc, eq, inArray, isNull } from 'drizzle-orm'
+import type { Similar, Thread } from '../../../shared/hypotheses'
+import type { Queries } from '../../database/connect'
+import { finding, hypothesis, hypothesisFinding } from '../../database/schema'
+import { experimentsByIds, experimentsOf, hypothesisOf } from './linkedExperiments'
+import { SIMILAR_EXPERIMENTS, SIMILAR_HYPOTHESES } from './plans'
+
+const MOST_SIMILAR = 5
+
+/** Hypotheses and experiments that are like a text, with what came of them. */
+export async function findSimilar(
+  database: Queries,
+  siteId: number,
+  { text, except }: { text: string; except?: number },
+): Promise<Similar> {
+  const idsOf = ({ rows }: { rows: { id: number }[] }) => rows.map(({ id }) => id)
+  const ids = idsOf(
+    await database.execute<{ id: number }>(SIMILAR_HYPOTHESES(siteId, text, except ?? null, MOST_SIMILAR)),
+  )
+  const rows =
+    ids.length === 0
+      ? []
+      : await database
+          .select()
+          .from(hypothesis)
+          .where(and(eq(hypothesis.siteId, siteId), inArray(hypothesis.id, ids)))
+  const experiments = await experimentsOf(database, siteId, ids)
+  const found = new Map(rows.map((row) => [row.id, row]))
+  return {
+    hypotheses: ids.map((id) => {
+      const { title, stage, stageReason } = found.get(id)!
+      return { id, title, stage, stageReason, experiment: experiments.get(id)![0] ?? null }
+    }),
+    experiments: await experimentsByIds(
+      database,
+      siteId,
+      idsOf(await database.execute<{ id: number }>(SIMILAR_EXPERIMENTS(siteId, text, MOST_SIMILAR))),
+    ),
+  }
+}
+
+/** What leads to a finding, hypothesis or experiment, and what follows from it. */
+export async function readThread(
+  database: Queries,
+  siteId: number,
+  of: { finding?: number; hypothesis?: number; experiment?: number },
+): Promise<Thread> {
+  const ids = await hypothesesOf(database, siteId, of)
+  const hypotheses =
+    ids.length === 0
+      ? []
+      : await database
+          .select({ id: hypothesis.id, title: hypothesis.title, stage: hypothesis.stage })
+          .from(hypothesis)
+          .where(and(eq(hypothesis.siteId, siteId), inArray(hypothesis.id, ids), isNull(hypothesis.deletedAt)))
+          .orderBy(asc(hypothesis.id))
+  const known = hypotheses.map(({ id }) => id)
+  const experiments = [...(await experimentsOf(database, siteId, known)).values()].flat()
+  const alone = of.experiment !== undefined && !experiments.some(({ id }) => id === of.experiment)
+  return {
+    findings: await findingsOf(database, siteId, known, of.finding),
+    hypotheses,
+    experiments: alone ? await experimentsByIds(database, siteId, [of.experiment!]) : experiments,
+  }
+}
+
+async function hypothesesOf(
+  database: Queries,
+  siteId: number,
+  of: { finding?: number; hypothesis?: number; experiment?: number },
+): Promise<number[]> {
+  if (of.hypothesis !== undefined) return [of.hypothesis]
+  if (of.experiment !== undefined) {
+    const id = await hypothesisOf(database, siteId, of.experiment)
+    return id === null ? [] : [id]
+  }
+  const rows = await database
+    .select({ id: hypothesisFinding.hypothesisId })
+    .from(hypothesisFinding)
+    .where(and(eq(hypothesisFinding.siteId, siteId), eq(hypothesisFinding.findingId, of.finding!)))
+  return rows.map(({ id }) => id)
+}
+
+async function findingsOf(
+  database: Queries,
+  siteId: number,
+  hypothesisIds: number[],
+  asked: number | undefined,
+): Promise<Thread['findings']> {
+  const columns = { id: finding.id, title: finding.title }
+  // Of a finding the thread is its own: what else a hypothesis comes from is told by the hypothesis.
+  if (asked !== undefined)
+    return database
+      .select(columns)
+      .from(finding)
+      .where(and(eq(finding.siteId, siteId), eq(finding.id, asked)))
+  if (hypothesisIds.length === 0) return []
+  return database
+    .selectDistinctOn([finding.id], columns)
+    .from(hypothesisFinding)
+    .innerJoin(finding, and(eq(finding.siteId, siteId), eq(finding.id, hypothesisFinding.findingId)))
+    .where(and(eq(hypothesisFinding.siteId, siteId), inArray(hypothesisFinding.hypothesisId, hypothesisIds)))
+    .orderBy(asc(finding.id))
+}

@@ -1,0 +1,75 @@
+import { and, asc, eq, inArray } from 'drizzle-orm'
+import type { CommentView } from '../../../shared/hypotheses'
+import type { Database, Queries } from '../../database/connect'
+import { hypothesisComment, person } from '../../database/schema'
+import { HttpProblem } from '../HttpProblem'
+import { lockHypothesis, membersOf, type Target } from './hypotheses'
+
+/** What was said of a hypothesis, the earliest first. */
+export async function commentsOf(
+  database: Queries,
+  siteId: number,
+  hypothesisId: number,
+  reader: number | null,
+): Promise<CommentView[]> {
+  const rows = await database
+    .select({ own: hypothesisComment, person: person.name })
+    .from(hypothesisComment)
+    .leftJoin(person, eq(person.id, hypothesisComment.personId))
+    .where(and(eq(hypothesisComment.siteId, siteId), eq(hypothesisComment.hypothesisId, hypothesisId)))
+    .orderBy(asc(hypothesisComment.id))
+  const mentioned = [...new Set(rows.flatMap(({ own }) => own.mentions))]
+  const people =
+    mentioned.length === 0
+      ? []
+      : await database.select({ id: person.id, name: person.name }).from(person).where(inArray(person.id, mentioned))
+  const names = new Map(people.map(({ id, name }) => [id, name]))
+  return rows.map(({ own: { id, personId, words, mentions, createdAt }, person: name }) => ({
+    ...{ id, person: name, isOwn: personId !== null && personId === reader, words },
+    mentions: mentions.flatMap((each) => names.get(each) ?? []),
+    createdAt: createdAt.toISOString(),
+  }))
+}
+
+/** Says something of a hypothesis. Members whose names stand in it behind an @ are mentioned. */
+export async function addComment(database: Database, target: Target, words: string): Promise<CommentView[]> {
+  const { siteId, hypothesisId, personId } = target
+  await database.transaction(async (tx) => {
+    await lockHypothesis(tx, target)
+    const mentions = mentionedIn(words, await membersOf(tx, siteId))
+    await tx.insert(hypothesisComment).values({ siteId, hypothesisId, personId, words, mentions })
+  })
+  return commentsOf(database, siteId, hypothesisId, personId)
+}
+
+/** Members whose names stand behind an @; of names that begin alike the longest. */
+export function mentionedIn(words: string, members: readonly { id: number; name: string }[]): number[] {
+  const longest = [...members].sort((a, b) => b.name.length - a.name.length)
+  const found = new Set<number>()
+  for (const { index } of words.matchAll(/@/g)) {
+    const rest = words.slice(index + 1).toLowerCase()
+    const named = longest.find(({ name }) => rest.startsWith(name.toLowerCase()))
+    if (named) found.add(named.id)
+  }
+  return [...found]
+}
+
+/** Takes back what somebody has said themselves. */
+export async function deleteComment(database: Database, target: Target, commentId: number): Promise<void> {
+  const { siteId, hypothesisId, personId } = target
+  const deleted =
+    personId === null
+      ? []
+      : await database
+          .delete(hypothesisComment)
+          .where(
+            and(
+              eq(hypothesisComment.siteId, siteId),
+              eq(hypothesisComment.hypothesisId, hypothesisId),
+              eq(hypothesisComment.id, commentId),
+              eq(hypothesisComment.personId, personId),
+            ),
+          )
+          .returning({ id: hypothesisComment.id })
+  if (deleted.length === 0) throw new HttpProblem(404, 'There is no such comment of yours.')
+}

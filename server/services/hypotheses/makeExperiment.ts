@@ -1,0 +1,40 @@
+import { and, eq } from 'drizzle-orm'
+import { DEFAULT_PLAN } from '../../../core/sheet/defaultPlan'
+import { readPage } from '../../../shared/evidence/filter'
+import type { ExperimentSheet } from '../../../shared/experiment'
+import type { Database } from '../../database/connect'
+import { experiment } from '../../database/schema'
+import { siteMetrics } from '../evidence/choices'
+import { fillSheet, type SheetParts } from '../experiments/changeSheet'
+import { createExperiment } from '../experiments/experiments'
+import { findHypothesis, type Target } from './hypotheses'
+
+const LONGEST_NAME = 120
+
+/** A draft that tests a hypothesis: its statement, pages and metric, and the likely lift as the smallest worth having. */
+export async function makeExperiment(database: Database, target: Target): Promise<ExperimentSheet> {
+  const { siteId, hypothesisId, personId } = target
+  const idea = await findHypothesis(database, siteId, hypothesisId, personId)
+  const metric = (await siteMetrics(database, siteId)).find(({ id }) => id === idea.metric)
+  const rule = idea.pages === null ? null : readPage(idea.pages)
+  const { id: experimentId } = await createExperiment(database, siteId, personId, idea.title.slice(0, LONGEST_NAME))
+  await database
+    .update(experiment)
+    .set({ hypothesisId })
+    .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
+  const parts: SheetParts = { hypothesis: idea.statement ?? idea.assembled }
+  // All pages are those whose address begins with a slash.
+  parts.pageRules = [rule ?? { match: 'begins', value: '/' }]
+  if (metric) {
+    const { id, name, kind, source } = metric
+    const { direction } = idea
+    parts.metrics = [{ id, name, kind, source, denominator: null, direction, role: 'primary', limit: null }]
+  }
+  if (idea.likely !== null && idea.likely > 0)
+    parts.plan = {
+      ...DEFAULT_PLAN,
+      smallestLift: idea.likely,
+      longestWeeks: Math.max(DEFAULT_PLAN.longestWeeks, Math.min(26, idea.assessment?.cost?.weeks ?? 0)),
+    }
+  return fillSheet(database, { siteId, experimentId, personId }, parts)
+}

@@ -1,0 +1,35 @@
+import { sql, type SQL } from 'drizzle-orm'
+
+/** SQL that says more than the query builder can. Every statement names the site. */
+
+/** What each variant of an ended experiment achieved by its primary metric, at the last look. */
+export const PAST_LOOKS = (siteId: number): SQL => sql`
+  SELECT DISTINCT ON (l.experiment_id, l.variant) l.lift, l.fixed_low AS low, l.fixed_high AS high,
+    (x.plan->>'alpha')::float8 AS alpha, m.direction
+  FROM experiment x
+  JOIN experiment_metric m ON m.site_id = ${siteId} AND m.experiment_id = x.id AND m.role = 'primary'
+  JOIN look l ON l.site_id = ${siteId} AND l.experiment_id = x.id AND l.metric_version_id = m.metric_version_id
+  WHERE x.site_id = ${siteId} AND x.state = 'ended' AND x.deleted_at IS NULL
+    AND l.lift IS NOT NULL AND l.fixed_low IS NOT NULL AND l.fixed_high IS NOT NULL
+  ORDER BY l.experiment_id, l.variant, l.day DESC`
+
+/** Any of the words of a text, stemmed, as a search. */
+const anyWord = (text: string): SQL => sql`replace(plainto_tsquery('english', ${text})::text, '&', '|')::tsquery`
+
+/** Hypotheses that are like a text, the most alike first. */
+export const SIMILAR_HYPOTHESES = (siteId: number, text: string, except: number | null, most: number): SQL => sql`
+  SELECT id FROM (
+    SELECT id, ts_rank(to_tsvector('english', title || ' ' || change || ' ' || reason), ${anyWord(text)})
+      + similarity(title, ${text}) AS likeness
+    FROM hypothesis
+    WHERE site_id = ${siteId} AND deleted_at IS NULL AND id IS DISTINCT FROM ${except}::int
+      AND (to_tsvector('english', title || ' ' || change || ' ' || reason) @@ ${anyWord(text)} OR title % ${text})
+  ) found ORDER BY likeness DESC, id DESC LIMIT ${most}`
+
+export const SIMILAR_EXPERIMENTS = (siteId: number, text: string, most: number): SQL => sql`
+  SELECT id FROM (
+    SELECT id, ts_rank(to_tsvector('english', name || ' ' || hypothesis), ${anyWord(text)}) + similarity(name, ${text}) AS likeness
+    FROM experiment
+    WHERE site_id = ${siteId} AND deleted_at IS NULL
+      AND (to_tsvector('english', name || ' ' || hypothesis) @@ ${anyWord(text)} OR name % ${text})
+  ) found ORDER BY likeness DESC, id DESC LIMIT ${most}`

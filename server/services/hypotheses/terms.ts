@@ -1,0 +1,46 @@
+import { eq } from 'drizzle-orm'
+import { learnFromPast, type Past } from '../../../core/hypotheses/pastLifts'
+import { normalQuantile } from '../../../core/statistics/distributions'
+import { DEFAULT_TERMS, type RankingTerms } from '../../../shared/hypotheses'
+import type { Database, Queries } from '../../database/connect'
+import { rankingTerms } from '../../database/schema'
+import { recordChange } from '../changes'
+import { PAST_LOOKS } from './plans'
+
+/** By what a team ranks. */
+export async function readTerms(database: Queries, siteId: number): Promise<RankingTerms> {
+  const [row] = await database.select().from(rankingTerms).where(eq(rankingTerms.siteId, siteId))
+  return { ...DEFAULT_TERMS, ...row?.terms }
+}
+
+export async function updateTerms(
+  database: Database,
+  { siteId, personId }: { siteId: number; personId: number | null },
+  terms: RankingTerms,
+): Promise<RankingTerms> {
+  return database.transaction(async (tx) => {
+    const before = await readTerms(tx, siteId)
+    await tx
+      .insert(rankingTerms)
+      .values({ siteId, terms })
+      .onConflictDoUpdate({ target: rankingTerms.siteId, set: { terms } })
+    await recordChange(tx, {
+      ...{ siteId, personId, subject: 'ranking', subjectId: siteId, action: 'changed', before, after: terms },
+    })
+    return terms
+  })
+}
+
+/** What ended experiments of a site tell of the lift of a next one; null while they are too few. */
+export async function readPast(database: Queries, siteId: number): Promise<Past | null> {
+  const rows = await database.execute<{ lift: number; low: number; high: number; alpha: number; direction: string }>(
+    PAST_LOOKS(siteId),
+  )
+  return learnFromPast(
+    rows.rows.map(({ lift, low, high, alpha, direction }) => ({
+      lift: direction === 'down' ? -lift : lift,
+      // The interval of a single look, as it was computed: half of it is so many standard errors.
+      standardError: (high - low) / 2 / normalQuantile(1 - alpha / 2),
+    })),
+  )
+}
