@@ -1,6 +1,7 @@
 import { CROSSINGS_POPULATION, KIOSK_POPULATION, type Population } from '../visitors/population'
 import { crossingsFindings, type DemoFinding } from './findings'
 import { CROSSINGS_FUNNELS } from './funnels'
+import { CROSSINGS_HYPOTHESES, type DemoHypothesis } from './hypotheses'
 import { CROSSINGS_SURVEY } from './survey'
 import { CROSSINGS_EXPERIMENTS, KIOSK_EXPERIMENTS, type DemoExperiment } from './experiments'
 
@@ -19,6 +20,7 @@ interface DemoSite {
   funnels: typeof CROSSINGS_FUNNELS
   survey: typeof CROSSINGS_SURVEY | null
   findings: (survey: number | null) => readonly DemoFinding[]
+  hypotheses: readonly DemoHypothesis[]
 }
 
 export const DEMO_SITES: readonly DemoSite[] = [
@@ -32,6 +34,7 @@ export const DEMO_SITES: readonly DemoSite[] = [
     funnels: CROSSINGS_FUNNELS,
     survey: CROSSINGS_SURVEY,
     findings: crossingsFindings,
+    hypotheses: CROSSINGS_HYPOTHESES,
   },
   {
     name: 'Kittiwake Ticket Kiosk',
@@ -43,5 +46,6 @@ export const DEMO_SITES: readonly DemoSite[] = [
     funnels: [],
     survey: null,
     findings: () => [],
+    hypotheses: [],
   },
 ]

@@ -58,6 +58,39 @@ const text = (selector: string, original: string, value: string) => ({
 /** The drafts come last, so that they stand on top of the list. */
 export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
   {
+    name: 'Timetable opens with the next boats',
+    salt: 'kc-next-boats',
+    startedDaysAgo: 82,
+    endedDaysAgo: 61,
+    decision: {
+      position: 0,
+      reason: 'No difference in three weeks. The question of which crossing comes first stays.',
+    },
+    content: {
+      hypothesis:
+        'Because the timetable sends many back to the start, we expect that today’s next boats on top of it will bring more bookings.',
+      pageRules: [{ match: 'exact', value: '/timetable' }],
+      variants: [control, { name: 'Next boats', weight: 1, edits: [text('h1', 'Timetable', 'The next boats today')] }],
+      metrics: [bookings],
+      plan: { ...DEFAULT_PLAN, baseline: 0.05, smallestLift: 0.15, plannedVisitors: 9000, longestWeeks: 3 },
+    },
+  },
+  {
+    name: 'Crossing pages begin with the fare',
+    salt: 'kc-fares-first',
+    startedDaysAgo: 80,
+    endedDaysAgo: 59,
+    decision: { position: 1, reason: 'A little better, and nobody asked for the fare in chat any more.' },
+    content: {
+      hypothesis:
+        'Because fares lie below where most people scroll, we expect that a heading which names the lowest fare will bring more bookings.',
+      pageRules: [{ match: 'begins', value: '/crossings/' }],
+      variants: [control, { name: 'Fare in the heading', weight: 1, edits: [text('h2', 'Sailing times', 'From € 7')] }],
+      metrics: [bookings],
+      plan: { ...DEFAULT_PLAN, baseline: 0.09, smallestLift: 0.08, plannedVisitors: 12_000, longestWeeks: 3 },
+    },
+  },
+  {
     name: 'Headline names the islands',
     salt: 'kc-island-headline',
     startedDaysAgo: 58,

@@ -120,4 +120,51 @@ export const crossingsFindings = (survey: number | null): readonly DemoFinding[]
     ...{ severity: 'low', state: 'set aside', tags: ['booking'], page: '/book', by: 'Mara Quill', daysAgo: 10 },
     pin: { path: '/book', selector: '[name="length"]', element: 'field: Length of the vehicle in meters', width: 1280 },
   },
+  {
+    title: 'The finder’s button is missed on phones',
+    words: 'One phone in eleven presses it, one desk in six. Many more press the heading, which does nothing.',
+    ...{ severity: 'high', state: 'open', tags: ['finder', 'phone'], page: '/', by: 'Mara Quill', daysAgo: 36 },
+    frozen: {
+      report: 'clicks',
+      question: { of: 'is:/', kind: 'click', widthFrom: 0, widthBelow: 700, segment: PHONES },
+      ...{ focus: null, place: `heatmap?of=is:/&segment=${PHONES}` },
+    },
+  },
+  {
+    title: 'Most sessions that open the booking end on it',
+    words: 'More end there than on any other page that leads on.',
+    ...{ severity: 'medium', state: 'open', tags: ['booking'], page: '/book', by: 'Isla Venn', daysAgo: 35 },
+    frozen: { report: 'pages', question: {}, focus: '/book', place: 'page?of=/book' },
+  },
+  {
+    title: 'Few scroll as far as the newsletter',
+    words: 'It stands under the pass promotion, which looks like the end of the page.',
+    ...{ severity: 'low', state: 'open', tags: ['newsletter'], page: '/', by: 'Isla Venn', daysAgo: 27 },
+    frozen: {
+      report: 'reading',
+      question: { of: 'is:/', widthFrom: 0, widthBelow: 100_000 },
+      ...{ focus: null, place: 'heatmap?of=is:/&layer=reach' },
+    },
+  },
+  {
+    title: 'The pass promotion says nothing about money',
+    words: 'Asked at the harbor, seven of ten did not know that a pass pays for itself with the fourth crossing.',
+    ...{ severity: 'medium', state: 'open', tags: ['passes'], page: '/', by: 'Tobin Hale', daysAgo: 24 },
+  },
+  {
+    title: 'People call to ask whether a towbar counts',
+    words: 'Twelve calls in a week at the harbor office, all of them from people standing at their car.',
+    ...{ severity: 'medium', state: 'open', tags: ['booking', 'calls'], page: '/book', by: 'Tobin Hale', daysAgo: 21 },
+  },
+  {
+    title: 'Help is opened from within the booking',
+    words: 'Those who leave the form for Help seldom come back to it.',
+    ...{ severity: 'low', state: 'open', tags: ['booking', 'help'], page: '/help', by: 'Mara Quill', daysAgo: 18 },
+    frozen: { report: 'pages', question: {}, focus: '/help', place: 'page?of=/help' },
+  },
+  {
+    title: 'The pass page hides what the pass costs',
+    words: 'The price stands under four paragraphs. Two people in the user test looked for it in the menu.',
+    ...{ severity: 'low', state: 'open', tags: ['passes', 'user test'], page: '/passes', by: 'Isla Venn', daysAgo: 9 },
+  },
 ]

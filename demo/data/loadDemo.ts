@@ -19,6 +19,7 @@ import { runningSurveys } from '../../server/services/surveys/runningSurveys'
 import { createSurvey, setSurveyState } from '../../server/services/surveys/surveys'
 import { recordedArrivals } from '../recordings/recordedVisits'
 import { addFindings } from './addFindings'
+import { addHypotheses } from './addHypotheses'
 import { copyArrivals, copyText } from './copyArrivals'
 import { DEMO_DAYS, DEMO_SITES } from './demoSites'
 import type { DemoExperiment } from './experiments'
@@ -97,6 +98,8 @@ export async function loadDemo(
   for (const { index, intake, experiments, survey } of sites) {
     const findings = DEMO_SITES[index]!.findings(survey?.id ?? null)
     if (findings.length > 0) await addFindings(database, { id: intake.id, timeZone: TIME_ZONE }, findings, now)
+    if (DEMO_SITES[index]!.hypotheses.length > 0)
+      await addHypotheses(database, intake.id, DEMO_SITES[index]!.hypotheses, now)
     await refreshSummaries(
       database,
       intake.id,

@@ -18,10 +18,11 @@ import {
   type Similar,
   type Thread,
 } from '../hypotheses'
+import { importSchema, type ImportReport } from '../hypothesisTable'
 import { pageSchema, type Paged } from '../paging'
 import { changesReply, sheetReply } from '../replies/experiment'
 import * as replies from '../replies/hypotheses'
-import { answers, confirms, type Operation } from './operation'
+import { answers, answersFile, confirms, type Operation } from './operation'
 import { SITE } from './sites'
 
 const LIST = `${SITE}/hypotheses`
@@ -43,6 +44,22 @@ export const HYPOTHESES = {
     summary: 'Write a hypothesis, from findings or from nothing',
     body: hypothesisSchema,
     reply: answers<HypothesisView>(replies.hypothesisReply),
+  },
+  exportHypotheses: {
+    method: 'get',
+    path: `${SITE}/hypotheses.csv`,
+    access: 'viewer',
+    summary: 'All hypotheses as CSV, with what was computed; can be imported again',
+    produces: 'text/csv',
+    reply: answersFile(),
+  },
+  importHypotheses: {
+    method: 'post',
+    path: `${LIST}/import`,
+    access: 'editor',
+    summary: 'Import hypotheses, each by itself: those that are refused are named, the others are kept',
+    body: importSchema,
+    reply: answers<ImportReport>(replies.importReply),
   },
   readHypothesis: {
     method: 'get',

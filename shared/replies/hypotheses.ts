@@ -18,6 +18,7 @@ import {
   type Similar,
   type Thread,
 } from '../hypotheses'
+import type { ImportReport } from '../hypothesisTable'
 import { amount, anything, exactly, id, interval, listOf, moment, oneOf, text, whole, yesOrNo } from './pieces'
 import { number } from '../yup'
 
@@ -111,5 +112,9 @@ export const threadReply = exactly<Thread>({
   findings: listOf(exactly<Thread['findings'][number]>({ id: id(), title: text() })),
   hypotheses: listOf(exactly<Thread['hypotheses'][number]>({ id: id(), title: text(), stage: stage() })),
   experiments: listOf(experiment()),
+})
+export const importReply = exactly<ImportReport>({
+  imported: whole(),
+  refused: listOf(exactly<ImportReport['refused'][number]>({ row: whole(), message: text() })),
 })
 export const refreshedReply = exactly<RefreshedFigures>({ done: whole(), left: whole() })

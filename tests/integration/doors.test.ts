@@ -43,6 +43,7 @@ import {
 import { refreshFigures } from '../../server/services/hypotheses/ideaFigures'
 import { makeExperiment } from '../../server/services/hypotheses/makeExperiment'
 import { followExperiment, placeByHand, setStage } from '../../server/services/hypotheses/stages'
+import { hypothesesTable, importHypotheses } from '../../server/services/hypotheses/table'
 import { updateTerms } from '../../server/services/hypotheses/terms'
 import { DEFAULT_TERMS, expectationSchema, hypothesisSchema } from '../../shared/hypotheses'
 import { addAttachment, deleteAttachment, readAttachment } from '../../server/services/findings/attachments'
@@ -187,7 +188,8 @@ async function readIdeas(siteId: number, findingId: number, evidence: EvidenceTh
   await findSimilar(database, siteId, { text: 'shorter' })
   for (const of of [{ finding: findingId }, { hypothesis: hypothesisId }, { experiment: experimentId }])
     await readThread(database, siteId, of)
-  await listHypotheses(database, siteId, now)
+  await importHypotheses(database, target, [{ title: 'Imported', stage: 'learned' }])
+  await hypothesesTable(database, siteId, await listHypotheses(database, siteId, now))
   await deleteHypothesis(database, target)
   await restoreHypothesis(database, target)
 }

@@ -30,8 +30,10 @@ import {
 import { refreshFigures } from '../../server/services/hypotheses/ideaFigures'
 import { makeExperiment } from '../../server/services/hypotheses/makeExperiment'
 import { followExperiment, placeByHand, setStage } from '../../server/services/hypotheses/stages'
+import { hypothesesTable, importHypotheses } from '../../server/services/hypotheses/table'
 import { readPast, updateTerms } from '../../server/services/hypotheses/terms'
 import { DEFAULT_TERMS, expectationSchema, hypothesisSchema } from '../../shared/hypotheses'
+import { guessMapping, readRow } from '../../shared/hypothesisTable'
 import { folded, happen, type Happening } from '../arrivals'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
@@ -322,6 +324,37 @@ test('the archive finds what is alike by words in any form, and titles by their 
   expect((await findSimilar(database, siteId, { text: 'Chose teh size of teh vehicel' })).hypotheses).toHaveLength(1)
   expect((await findSimilar(database, siteId, { text: 'newsletter' })).hypotheses).toEqual([])
   expect((await findSimilar(database, siteId, { text: 'vehicle', except: id })).hypotheses).toEqual([])
+})
+
+test('what is exported is imported again as it was; rows that are refused are named, and keep no other out', async () => {
+  await visited()
+  const fields = { title: 'Sizes', change: 'sizes', reason: 'no tape', pages: 'begins:/book', audience: 'device:phone' }
+  const expected = { metric: orders, low: -0.02, likely: 0.125, high: 0.2, effortDays: 2.5, strength: 'strong' }
+  const { id } = await write({ ...fields, ...expected, tags: ['booking', 'phone'], owner: personId })
+  await setStage(database, target(id), { stage: 'worth testing', reason: null })
+  await refreshFigures(place, NOW)
+  const view = await listHypotheses(database, siteId, NOW)
+  const [row] = await hypothesesTable(database, siteId, view)
+  expect(row).toMatchObject({ Place: 1, 'Visitors a week': 12.5, 'Likely lift %': 12.5, Owner: 'editor' })
+  const cells = Object.values(row!).map((cell) => String(cell ?? ''))
+  const read = readRow(cells, guessMapping(Object.keys(row!)), { metrics: view.metrics, people: view.people })
+  if (!('input' in read)) throw new Error(read.problems.join(' '))
+  expect(read.input).toMatchObject({ ...fields, ...expected, tags: ['booking', 'phone'], stage: 'worth testing' })
+
+  const rows = [read.input, { title: 'Half', low: 0.1 }, { title: 'Elsewhere', metric: 'metric-of-nobody' }, 7]
+  const report = await importHypotheses(database, { siteId, personId }, rows)
+  expect(report).toEqual({
+    imported: 1,
+    refused: [
+      { row: 1, message: expect.stringMatching(/low, a likely and a high/) },
+      { row: 2, message: expect.stringMatching(/metric does not exist/) },
+      { row: 3, message: expect.any(String) },
+    ],
+  })
+  expect((await listHypotheses(database, siteId, NOW)).hypotheses.map(({ title, stage }) => [title, stage])).toEqual([
+    ['Sizes', 'worth testing'],
+    ['Sizes', 'worth testing'],
+  ])
 })
 
 test('comments mention members by name, and only their author takes them back', async () => {

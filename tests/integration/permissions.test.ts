@@ -133,6 +133,7 @@ const BODIES: Partial<Record<OperationId, object>> = {
   updateFinding: { title: 'Seen', state: 'open', version: 1 },
   mergeFinding: { into: null },
   createHypothesis: { title: 'Shorter' },
+  importHypotheses: { rows: [{ title: 'Shorter' }] },
   updateHypothesis: { title: 'Shorter', version: 1 },
   setHypothesisStage: { stage: 'worth testing' },
   placeHypothesis: { place: null },

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { BeakerIcon, Cog6ToothIcon, EyeIcon, SunIcon } from '@heroicons/vue/24/outline'
+import { BeakerIcon, Cog6ToothIcon, EyeIcon, LightBulbIcon, SunIcon } from '@heroicons/vue/24/outline'
 
 const props = defineProps<{ siteId: number }>()
 const emit = defineEmits<{ palette: []; shortcuts: [] }>()
@@ -12,6 +12,12 @@ const places = computed(() => [
     to: `/sites/${props.siteId}/evidence/pages`,
     area: `/sites/${props.siteId}/evidence`,
     icon: EyeIcon,
+  },
+  {
+    label: 'Hypotheses',
+    to: `/sites/${props.siteId}/hypotheses/list`,
+    area: `/sites/${props.siteId}/hypotheses`,
+    icon: LightBulbIcon,
   },
   { label: 'Experiments', to: `/sites/${props.siteId}/experiments`, icon: BeakerIcon },
   {

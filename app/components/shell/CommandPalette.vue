@@ -35,6 +35,17 @@ const entries = computed<Entry[]>(() => {
           hint: 'Place',
           run: () => navigateTo(`${site}/evidence/${view}`),
         })),
+        { label: 'Evidence: surveys', hint: 'Place', run: () => navigateTo(`${site}/evidence/surveys`) },
+        { label: 'Evidence: findings', hint: 'Place', run: () => navigateTo(`${site}/evidence/findings`) },
+        ...[
+          ['Hypotheses: list', 'list'],
+          ['Hypotheses: board', 'board'],
+          ['Hypotheses: next quarter', 'quarter'],
+        ].map(([label, view]) => ({
+          ...{ label: label!, hint: 'Place' },
+          run: () => navigateTo(`${site}/hypotheses/${view}`),
+        })),
+        { label: 'Write a hypothesis', hint: 'Action', run: () => navigateTo(`${site}/hypotheses/new`) },
         { label: 'Experiments', hint: 'Place', run: () => navigateTo(`${site}/experiments`) },
         { label: 'Setup: site and script line', hint: 'Place', run: () => navigateTo(`${site}/setup/site`) },
         { label: 'Setup: collection', hint: 'Place', run: () => navigateTo(`${site}/setup/collection`) },

@@ -96,7 +96,8 @@ async function photograph(): Promise<void> {
     <EvidenceHead :site-id="siteId" note="What was seen, each with its proof" />
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <LoadingNote v-else-if="!finding" />
-    <div v-else class="flex max-w-4xl flex-col gap-8">
+    <ThreadLine v-if="finding" :id="findingId" :site-id="siteId" of="finding" />
+    <div v-if="finding" class="flex max-w-4xl flex-col gap-8">
       <p v-if="finding.into" class="border-l-4 border-line-strong py-1 pl-3">
         Merged into
         <NuxtLink :to="`/sites/${siteId}/evidence/findings/${finding.into.id}`" class="text-accent underline">{{
@@ -128,6 +129,9 @@ async function photograph(): Promise<void> {
         <p v-if="finding.words" class="mt-3 max-w-[70ch] break-words whitespace-pre-line">{{ finding.words }}</p>
         <div v-if="mayEdit" class="mt-4 flex flex-wrap items-end gap-3">
           <ChoiceField v-model="state" class="w-36" label="State" :choices="STATE_CHOICES" />
+          <BaseButton kind="main" @click="navigateTo(`/sites/${siteId}/hypotheses/new?findings=${findingId}`)"
+            >Write a hypothesis</BaseButton
+          >
           <BaseButton @click="startWriting">Change</BaseButton>
           <BaseButton kind="quiet" @click="isDeleting = true">Delete …</BaseButton>
         </div>

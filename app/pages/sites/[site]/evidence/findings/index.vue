@@ -109,9 +109,12 @@ async function merge(into: number): Promise<void> {
       "
     />
     <div v-else :class="{ 'opacity-60': isLoading }" :aria-busy="isLoading">
-      <p v-if="chosen.length > 1" class="mb-2 flex items-center gap-3">
+      <p v-if="chosen.length > 0" class="mb-2 flex items-center gap-3">
         {{ chosen.length }} chosen.
-        <BaseButton @click="isMerging = true">Merge them …</BaseButton>
+        <BaseButton @click="navigateTo(`/sites/${siteId}/hypotheses/new?findings=${chosen.join(',')}`)"
+          >Write a hypothesis</BaseButton
+        >
+        <BaseButton v-if="chosen.length > 1" @click="isMerging = true">Merge them …</BaseButton>
         <BaseButton kind="quiet" @click="chosen = []">Choose none</BaseButton>
       </p>
       <FindingTable

@@ -24,6 +24,7 @@ useShortcuts([
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <LoadingNote v-else-if="!store.sheet" />
     <div v-else class="grid gap-x-10 gap-y-6 xl:grid-cols-[minmax(0,46rem)_16rem]">
+      <ThreadLine :id="store.sheet.id" :site-id="siteId" of="experiment" class="xl:col-start-1" />
       <SheetHeader :may-edit="mayEdit" class="xl:col-start-1" />
       <div v-if="store.sheet.startedAt && results" class="flex flex-col gap-3 xl:col-start-1">
         <DecisionNote :sheet="store.sheet" />

@@ -1,0 +1,74 @@
+<script setup lang="ts">
+/** What leads to a finding, hypothesis or experiment, and what follows from it: each a step that can be walked to. */
+const props = defineProps<{ siteId: number; of: 'finding' | 'hypothesis' | 'experiment'; id: number }>()
+const api = useApi()
+const {
+  value: thread,
+  reload,
+  problem,
+} = useLoaded(() => api('readThread', { site: props.siteId, query: { [props.of]: props.id } }))
+defineExpose({ reload })
+const base = computed(() => `/sites/${props.siteId}`)
+interface Step {
+  key: string
+  kind: string
+  label: string
+  to: string
+  note: string
+  isHere: boolean
+}
+const steps = computed<Step[]>(() => {
+  if (!thread.value) return []
+  const { findings, hypotheses, experiments } = thread.value
+  const here = (kind: typeof props.of, id: number) => props.of === kind && props.id === id
+  return [
+    ...findings.map(({ id, title }) => ({
+      ...{ key: `finding ${id}`, kind: 'Finding', label: title, note: '', isHere: here('finding', id) },
+      to: `${base.value}/evidence/findings/${id}`,
+    })),
+    ...hypotheses.map(({ id, title, stage }) => ({
+      ...{ key: `hypothesis ${id}`, kind: 'Hypothesis', label: title, note: stage, isHere: here('hypothesis', id) },
+      to: `${base.value}/hypotheses/${id}`,
+    })),
+    ...experiments.map(({ id, name, state, kept }) => ({
+      ...{ key: `experiment ${id}`, kind: 'Experiment', label: name, isHere: here('experiment', id) },
+      note: kept ? `${state}; ${kept} was kept` : state,
+      to: `${base.value}/experiments/${id}`,
+    })),
+  ]
+})
+const groups = computed(() =>
+  ['Finding', 'Hypothesis', 'Experiment'].map((kind) => ({
+    kind,
+    steps: steps.value.filter((each) => each.kind === kind),
+  })),
+)
+const MISSING: Record<string, string> = {
+  Finding: 'no finding',
+  Hypothesis: 'no hypothesis yet',
+  Experiment: 'no experiment yet',
+}
+const MOST = 3
+</script>
+
+<template>
+  <nav v-if="thread && !problem" aria-label="Thread" class="mb-5 border-b border-line pb-3 text-sm">
+    <ol class="flex flex-wrap items-start gap-x-3 gap-y-2">
+      <li v-for="(group, index) in groups" :key="group.kind" class="flex min-w-0 items-start gap-3">
+        <span v-if="index > 0" class="text-ink-soft" aria-hidden="true">→</span>
+        <span class="min-w-0">
+          <span class="block text-xs text-ink-soft">{{ group.kind }}</span>
+          <span v-if="group.steps.length === 0" class="text-ink-soft">{{ MISSING[group.kind] }}</span>
+          <span v-for="step in group.steps.slice(0, MOST)" :key="step.key" class="block max-w-72">
+            <strong v-if="step.isHere" aria-current="page">{{ step.label }}</strong>
+            <NuxtLink v-else :to="step.to" class="text-accent hover:underline">{{ step.label }}</NuxtLink>
+            <span v-if="step.note" class="text-ink-soft">&nbsp;{{ step.note }}</span>
+          </span>
+          <span v-if="group.steps.length > MOST" class="block text-ink-soft"
+            >and {{ group.steps.length - MOST }} more</span
+          >
+        </span>
+      </li>
+    </ol>
+  </nav>
+</template>

@@ -1,0 +1,152 @@
+<script setup lang="ts">
+import { draftOfHypothesis, hypothesisBody, type HypothesisDraft } from '~/data/hypothesisDraft'
+import { ideaPages } from '~/data/ideaWords'
+import type { HypothesisView, Stage } from '~~/shared/hypotheses'
+
+const route = useRoute('sites-site-hypotheses-hypothesis')
+const siteId = Number(route.params.site)
+const hypothesisId = Number(route.params.hypothesis)
+const place = { site: siteId, hypothesis: hypothesisId }
+const notices = useNoticesStore()
+const { value: view, problem: listProblem, reload: reloadView, api, metrics, timeZone, mayEdit } = useIdeas(siteId)
+const { value: idea, problem, reload } = useLoaded(() => api('readHypothesis', place))
+// Figures that were missing are there once the list has them.
+watch(view, () => void reload())
+const { choices } = useEvidence(siteId)
+useHead({ title: () => `${idea.value?.title ?? 'Hypothesis'} · Vetch` })
+const metric = computed(() => metrics.value.get(idea.value?.metric ?? ''))
+const expected = computed(() => {
+  const { metric: id, audience, low, likely, high, effortDays } = idea.value!
+  const typed = low === null || likely === null || high === null ? null : { low, likely, high }
+  return { metric: id, audience, likely, effortDays, typed }
+})
+const thread = useTemplateRef('thread')
+
+const draft = ref<HypothesisDraft | null>(null)
+const { errors, isSaving, save } = useSaving()
+async function change(changes: HypothesisDraft, said: string): Promise<void> {
+  const before = idea.value!
+  await save(async () => {
+    const body = { ...hypothesisBody(changes), version: before.version }
+    idea.value = await api('updateHypothesis', { ...place, body })
+    draft.value = null
+    void reloadView()
+    void thread.value?.reload()
+    notices.show(said, { undo: () => change(draftOfHypothesis(before), 'As it was.') })
+  })
+}
+async function attempt(work: () => Promise<void>): Promise<void> {
+  try {
+    await work()
+  } catch (error) {
+    if (!(error instanceof ApiProblem)) throw error
+    notices.show(error.message, { tone: 'problem' })
+  }
+}
+const move = (stage: Stage, reason: string | null) =>
+  attempt(async () => {
+    const before = idea.value!.stage
+    idea.value = await api('setHypothesisStage', { ...place, body: { stage, reason } })
+    void thread.value?.reload()
+    const undo = () => move(before, 'Moved by mistake.')
+    notices.show(`It is ${stage === 'new' ? 'new again' : stage} now.`, { undo })
+  })
+const makeExperiment = () =>
+  attempt(async () => {
+    const { id } = await api('makeExperiment', place)
+    notices.show('The draft is filled from the hypothesis.')
+    await navigateTo(`/sites/${siteId}/experiments/${id}`)
+  })
+const remove = () =>
+  attempt(async () => {
+    await api('deleteHypothesis', place)
+    await navigateTo(`/sites/${siteId}/hypotheses/list`)
+    notices.show('Deleted the hypothesis.', {
+      undo: async () => {
+        await api('restoreHypothesis', place)
+        await navigateTo(`/sites/${siteId}/hypotheses/${hypothesisId}`)
+      },
+    })
+  })
+const facts = ({ owner, person, createdAt, tags }: HypothesisView) =>
+  [
+    `Written by ${person ?? 'a program'} on ${formatDate(createdAt, timeZone.value)}`,
+    owner ? `owner: ${owner.name}` : 'nobody’s yet',
+    ...(tags.length > 0 ? [`tags: ${tags.join(', ')}`] : []),
+  ].join(' · ')
+</script>
+
+<template>
+  <div class="p-6 lg:p-8">
+    <HypothesesHead :site-id="siteId" note="What is expected of a change, and why" />
+    <ProblemNote v-if="problem ?? listProblem" :text="(problem ?? listProblem)!" @retry="reload" />
+    <LoadingNote v-else-if="!idea || !view" />
+    <template v-else>
+      <ThreadLine :id="hypothesisId" ref="thread" :site-id="siteId" of="hypothesis" />
+      <HypothesisEditor
+        v-if="draft"
+        v-model="draft"
+        :site-id="siteId"
+        :view="view"
+        :errors="errors"
+        :is-saving="isSaving"
+        :hypothesis="hypothesisId"
+        @save="change(draft!, 'Saved.')"
+        @cancel="draft = null"
+      />
+      <div v-else class="grid gap-x-10 gap-y-8 xl:grid-cols-[minmax(0,42rem)_minmax(0,26rem)]">
+        <div class="flex flex-col gap-8">
+          <section>
+            <h2 class="text-xl">{{ idea.title }}</h2>
+            <p class="text-sm text-ink-soft">{{ facts(idea) }}</p>
+            <p class="mt-3 max-w-[70ch] break-words whitespace-pre-line" data-testid="statement">
+              {{ idea.statement ?? idea.assembled }}
+            </p>
+            <p class="mt-2 text-sm text-ink-soft">
+              On {{ ideaPages(idea.pages) }}, for {{ segmentInWords(idea.audience ?? undefined, choices)
+              }}<template v-if="metric"
+                >; {{ metric.name }} is to {{ idea.direction === 'up' ? 'rise' : 'fall' }}</template
+              >.
+            </p>
+            <p v-if="idea.stageReason" class="mt-2 border-l-4 border-line-strong py-1 pl-3">
+              {{ idea.stage === 'set aside' ? 'Set aside' : 'Taken up again' }}: {{ idea.stageReason }}
+            </p>
+            <div v-if="mayEdit" class="mt-4 flex flex-wrap items-end gap-3">
+              <StageField class="w-40" :stage="idea.stage" :title="idea.title" @move="move" />
+              <BaseButton kind="main" @click="makeExperiment">Make an experiment</BaseButton>
+              <BaseButton @click="draft = draftOfHypothesis(idea)">Change</BaseButton>
+              <BaseButton kind="quiet" @click="remove">Delete</BaseButton>
+            </div>
+            <p v-else class="mt-3">Stage: {{ idea.stage }}</p>
+          </section>
+          <CommentList
+            :site-id="siteId"
+            :hypothesis-id="hypothesisId"
+            :comments="idea.comments"
+            :people="view.people"
+            :time-zone="timeZone"
+            @changed="reload"
+          />
+          <HypothesisHistory
+            :site-id="siteId"
+            :hypothesis-id="hypothesisId"
+            :version="idea.version"
+            :time-zone="timeZone"
+          />
+        </div>
+        <section aria-labelledby="worth">
+          <h2 id="worth" class="mb-2">Worth, and cost to learn</h2>
+          <IdeaAssessment
+            :site-id="siteId"
+            :assessment="idea.assessment"
+            :idea="expected"
+            :metric="metric"
+            :terms="view.terms"
+            :past="view.past"
+            :currency="view.currency"
+          />
+        </section>
+      </div>
+    </template>
+  </div>
+</template>

@@ -1,0 +1,157 @@
+<script setup lang="ts">
+import Papa from 'papaparse'
+import { ideaPages } from '~/data/ideaWords'
+import { guessMapping, IMPORT_FIELDS, readRow, type ImportReport, type Mapping } from '~~/shared/hypothesisTable'
+
+useHead({ title: 'Import hypotheses · Vetch' })
+const route = useRoute('sites-site-hypotheses-import')
+const siteId = Number(route.params.site)
+const notices = useNoticesStore()
+const api = useApi()
+const { value: view, problem, reload } = useLoaded(() => api('listHypotheses', { site: siteId }))
+
+const LARGEST = 5 * 1024 * 1024
+const MOST_SHOWN = 100
+const text = ref('')
+const fileProblem = ref<string>()
+const table = computed(() => {
+  if (text.value.trim() === '') return null
+  const { data } = Papa.parse<string[]>(text.value.trim(), { skipEmptyLines: 'greedy' })
+  const [headings = [], ...rows] = data
+  return { headings, rows }
+})
+const mapping = ref<Mapping>(guessMapping([]))
+watch(
+  () => table.value?.headings.join('\n'),
+  () => (mapping.value = guessMapping(table.value?.headings ?? [])),
+)
+async function readFile(event: Event): Promise<void> {
+  const file = (event.target as HTMLInputElement).files?.[0]
+  if (!file) return
+  fileProblem.value = file.size > LARGEST ? 'The file is larger than 5 MB. Import it in parts.' : undefined
+  if (!fileProblem.value) text.value = await file.text()
+}
+/** A row keeps its number: the headings are the first. */
+const rows = computed(() => {
+  if (!table.value || !view.value) return []
+  const known = { metrics: view.value.metrics, people: view.value.people }
+  return table.value.rows.map((cells, index) => ({ line: index + 2, read: readRow(cells, mapping.value, known) }))
+})
+const good = computed(() =>
+  rows.value.flatMap(({ line, read }) => ('input' in read ? [{ line, input: read.input }] : [])),
+)
+const bad = computed(() =>
+  rows.value.flatMap(({ line, read }) => ('problems' in read ? [{ line, problems: read.problems }] : [])),
+)
+const columns = computed(() => [
+  { value: '', label: '–' },
+  ...(table.value?.headings ?? []).map((heading, index) => ({
+    value: String(index),
+    label: heading || `Column ${index + 1}`,
+  })),
+])
+const report = ref<(ImportReport & { lines: number[] }) | null>(null)
+const { isSaving, save } = useSaving()
+const submit = () =>
+  save(async () => {
+    const sent = good.value
+    const done = await api('importHypotheses', { site: siteId, body: { rows: sent.map(({ input }) => input) } })
+    report.value = { ...done, lines: sent.map(({ line }) => line) }
+    if (done.refused.length > 0) return
+    notices.show(`Imported ${formatCount(done.imported)}.`)
+    await navigateTo(`/sites/${siteId}/hypotheses/list`)
+  })
+const metricName = (id: string | null) => view.value?.metrics.find((each) => each.id === id)?.name ?? '–'
+</script>
+
+<template>
+  <div class="p-6 lg:p-8">
+    <HypothesesHead
+      :site-id="siteId"
+      note="From a table: say which column is what, see what comes in, then import it"
+    />
+    <ProblemNote v-if="problem" :text="problem" @retry="reload" />
+    <LoadingNote v-else-if="!view" />
+    <div v-else class="flex max-w-5xl flex-col gap-6">
+      <section aria-labelledby="table" class="flex flex-col gap-3">
+        <h2 id="table">The table</h2>
+        <LabeledField v-slot="{ id, invalid, describedBy }" label="CSV file" :error="fileProblem">
+          <input
+            :id="id"
+            type="file"
+            accept=".csv,.tsv,.txt,text/csv"
+            :aria-invalid="invalid"
+            :aria-describedby="describedBy"
+            @change="readFile"
+          />
+        </LabeledField>
+        <LabeledField v-slot="{ id }" label="Or paste it, headings first">
+          <textarea :id="id" v-model="text" class="field font-mono text-xs" rows="5" />
+        </LabeledField>
+      </section>
+      <template v-if="table">
+        <section aria-labelledby="mapping">
+          <h2 id="mapping" class="mb-2">Which column is what</h2>
+          <div class="grid gap-3 sm:grid-cols-3 lg:grid-cols-4">
+            <ChoiceField
+              v-for="{ field, label } in IMPORT_FIELDS"
+              :key="field"
+              :model-value="mapping[field] === null ? '' : String(mapping[field])"
+              :label="label"
+              :choices="columns"
+              @update:model-value="mapping = { ...mapping, [field]: $event === '' ? null : Number($event) }"
+            />
+          </div>
+        </section>
+        <section aria-labelledby="preview" class="flex flex-col gap-3">
+          <h2 id="preview">What comes in</h2>
+          <p data-testid="counts">
+            {{ formatCount(good.length) }} of {{ formatCount(rows.length) }} rows.
+            <template v-if="bad.length > 0">The others stay out until they are mended in the table.</template>
+          </p>
+          <ul v-if="bad.length > 0" class="flex flex-col gap-1 border-l-4 border-rust py-1 pl-3 text-sm">
+            <li v-for="each in bad.slice(0, MOST_SHOWN)" :key="each.line">
+              Row {{ each.line }}: {{ each.problems.join(' ') }}
+            </li>
+            <li v-if="bad.length > MOST_SHOWN">and {{ formatCount(bad.length - MOST_SHOWN) }} more</li>
+          </ul>
+          <ul v-if="report && report.refused.length > 0" class="border-l-4 border-rust py-1 pl-3 text-sm" role="alert">
+            <li>{{ formatCount(report.imported) }} are imported. Refused:</li>
+            <li v-for="each in report.refused" :key="each.row">Row {{ report.lines[each.row] }}: {{ each.message }}</li>
+          </ul>
+          <table
+            v-if="good.length > 0"
+            class="rows-on-phone w-full border-collapse text-sm"
+            aria-label="Rows that come in"
+          >
+            <thead>
+              <tr class="border-b border-line-strong text-left text-ink-soft">
+                <th scope="col" class="py-1 pr-3 font-medium">Row</th>
+                <th scope="col" class="py-1 pr-3 font-medium">Title</th>
+                <th scope="col" class="py-1 pr-3 font-medium">Pages</th>
+                <th scope="col" class="py-1 pr-3 font-medium">Metric</th>
+                <th scope="col" class="py-1 pr-3 font-medium">Likely lift</th>
+                <th scope="col" class="py-1 pr-3 font-medium">Stage</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="{ line, input } in good.slice(0, MOST_SHOWN)" :key="line" class="border-b border-line">
+                <td class="py-1 pr-3">{{ line }}</td>
+                <td class="py-1 pr-3">{{ input.title }}</td>
+                <td class="py-1 pr-3">{{ ideaPages(input.pages) }}</td>
+                <td class="py-1 pr-3">{{ metricName(input.metric) }}</td>
+                <td class="py-1 pr-3">{{ input.likely === null ? '–' : formatLift(input.likely) }}</td>
+                <td class="py-1 pr-3">{{ input.stage }}</td>
+              </tr>
+            </tbody>
+          </table>
+          <div>
+            <BaseButton kind="main" :disabled="good.length === 0 || isSaving || report !== null" @click="submit">{{
+              isSaving ? 'Importing …' : `Import ${formatCount(good.length)}`
+            }}</BaseButton>
+          </div>
+        </section>
+      </template>
+    </div>
+  </div>
+</template>

@@ -1,0 +1,48 @@
+<script setup lang="ts">
+import { hypothesisBody, newHypothesisDraft, type HypothesisDraft } from '~/data/hypothesisDraft'
+
+useHead({ title: 'Write a hypothesis · Vetch' })
+const route = useRoute('sites-site-hypotheses-new')
+const siteId = Number(route.params.site)
+const api = useApi()
+const { value: view, problem, reload } = useLoaded(() => api('listHypotheses', { site: siteId }))
+const asked = typeof route.query.findings === 'string' ? route.query.findings.split(',').map(Number) : []
+const findings = asked.filter((id) => Number.isInteger(id) && id > 0)
+/** What is written stays on this device until it is saved. */
+const kept = useSessionStorage<HypothesisDraft | null>(`vetch-hypothesis-${siteId}`, null, {
+  serializer: { read: (text) => JSON.parse(text) as HypothesisDraft, write: (value) => JSON.stringify(value) },
+})
+const draft = ref<HypothesisDraft>(
+  kept.value && findings.length === 0 ? { ...newHypothesisDraft(), ...kept.value } : newHypothesisDraft(findings),
+)
+watch(draft, (value) => (kept.value = value))
+const { errors, isSaving, save } = useSaving()
+const submit = () =>
+  save(async () => {
+    const { id } = await api('createHypothesis', { site: siteId, body: hypothesisBody(draft.value) })
+    kept.value = null
+    await navigateTo(`/sites/${siteId}/hypotheses/${id}`)
+  })
+function cancel(): void {
+  kept.value = null
+  void navigateTo(`/sites/${siteId}/hypotheses/list`)
+}
+</script>
+
+<template>
+  <div class="p-6 lg:p-8">
+    <HypothesesHead :site-id="siteId" note="What is expected of a change, and why" />
+    <ProblemNote v-if="problem" :text="problem" @retry="reload" />
+    <LoadingNote v-else-if="!view" />
+    <HypothesisEditor
+      v-else
+      v-model="draft"
+      :site-id="siteId"
+      :view="view"
+      :errors="errors"
+      :is-saving="isSaving"
+      @save="submit"
+      @cancel="cancel"
+    />
+  </div>
+</template>

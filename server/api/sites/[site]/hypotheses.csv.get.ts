@@ -1,0 +1,9 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { sendTable } from '~~/server/routing/sendTable'
+import { listHypotheses } from '~~/server/services/hypotheses/hypotheses'
+import { hypothesesTable } from '~~/server/services/hypotheses/table'
+
+export default defineOperation('exportHypotheses', async ({ event, database, siteId }) => {
+  const view = await listHypotheses(database, siteId, new Date())
+  return sendTable(event, 'hypotheses', await hypothesesTable(database, siteId, view))
+})

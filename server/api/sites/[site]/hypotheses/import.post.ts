@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { importHypotheses } from '~~/server/services/hypotheses/table'
+
+export default defineOperation('importHypotheses', ({ database, siteId, personId, body }) =>
+  importHypotheses(database, { siteId, personId }, body.rows),
+)

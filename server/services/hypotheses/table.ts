@@ -1,0 +1,90 @@
+import { and, eq } from 'drizzle-orm'
+import { ValidationError } from 'yup'
+import type { HypothesesView, HypothesisSummary } from '../../../shared/hypotheses'
+import { importedSchema, type ImportReport } from '../../../shared/hypothesisTable'
+import type { Database, Queries } from '../../database/connect'
+import { hypothesis } from '../../database/schema'
+import type { TableRow } from '../../routing/sendTable'
+import { HttpProblem } from '../HttpProblem'
+import { createHypothesis, type Target } from './hypotheses'
+
+/** Imports rows, each by itself: those that are refused are named, the others are kept. */
+export async function importHypotheses(
+  database: Database,
+  { siteId, personId }: Pick<Target, 'siteId' | 'personId'>,
+  rows: readonly unknown[],
+): Promise<ImportReport> {
+  const refused: ImportReport['refused'] = []
+  for (const [index, row] of rows.entries()) {
+    try {
+      const { stage, ...input } = importedSchema.validateSync(row, { stripUnknown: true })
+      const { id } = await createHypothesis(database, { siteId, personId }, input)
+      if (stage !== 'new')
+        await database
+          .update(hypothesis)
+          .set({ stage })
+          .where(and(eq(hypothesis.siteId, siteId), eq(hypothesis.id, id)))
+    } catch (error) {
+      if (!(error instanceof ValidationError) && !(error instanceof HttpProblem)) throw error
+      refused.push({ row: index, message: error.message })
+    }
+  }
+  return { imported: rows.length - refused.length, refused }
+}
+
+/** Everything that hypotheses say, in the order of the list, with what was computed. Headings are those of an import. */
+export async function hypothesesTable(
+  database: Queries,
+  siteId: number,
+  { hypotheses, metrics }: HypothesesView,
+): Promise<TableRow[]> {
+  const said = await database
+    .select({
+      id: hypothesis.id,
+      change: hypothesis.change,
+      reason: hypothesis.reason,
+      statement: hypothesis.statement,
+    })
+    .from(hypothesis)
+    .where(eq(hypothesis.siteId, siteId))
+  const words = new Map(said.map((each) => [each.id, each]))
+  const names = new Map(metrics.map(({ id, name }) => [id, name]))
+  return hypotheses.map((each) => ({
+    Place: each.place,
+    Title: each.title,
+    ...wordsOf(words.get(each.id)),
+    ...{ Pages: each.pages, Audience: each.audience, Metric: names.get(each.metric ?? '') ?? null },
+    ...{ Direction: each.direction, 'Low lift %': percent(each.low), 'Likely lift %': percent(each.likely) },
+    ...{ 'High lift %': percent(each.high), 'Effort days': each.effortDays, Evidence: each.strength },
+    ...{ Tags: each.tags.join(', '), Owner: each.owner?.name ?? null, Stage: each.stage },
+    ...computedOf(each),
+  }))
+}
+
+function wordsOf(said: { change: string; reason: string; statement: string | null } | undefined): TableRow {
+  return { Change: said?.change ?? '', Reason: said?.reason ?? '', Statement: said?.statement ?? null }
+}
+
+function computedOf({ assessment, score, computed, handReason, experiment }: HypothesisSummary): TableRow {
+  const { figures, worth, cost } = assessment ?? {}
+  return {
+    'Computed place': computed,
+    'Moved because': handReason,
+    'Visitors a week': figures ? figures.visitors / 4 : null,
+    'Metric now': figures?.mean ?? null,
+    'Gain a month in units': worth?.gain.expected ?? null,
+    'Gain a month': worth?.money?.expected ?? null,
+    'Low gain': worth?.money?.low ?? null,
+    'High gain': worth?.money?.high ?? null,
+    'Worth the effort %': percent(worth?.chance ?? null),
+    'Gain a month for a day': worth?.moneyADay ?? null,
+    'Weeks to learn': cost?.weeks ?? null,
+    'Lift seen in four weeks %': percent(cost?.visibleLift ?? null),
+    'Own score': score,
+    Experiment: experiment?.name ?? null,
+  }
+}
+
+function percent(share: number | null): number | null {
+  return share === null ? null : Number((share * 100).toFixed(6))
+}
