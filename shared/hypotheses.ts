@@ -7,7 +7,7 @@ import type { MetricSource } from '../core/measurement/metric'
 import type { MetricKind } from '../core/statistics/estimate'
 import { metricField, readPage, readSegment } from './evidence/filter'
 import type { ExperimentState } from './experiment'
-import type { FindingSource } from './findings'
+import type { Attachment, FindingSource } from './findings'
 import { array, mixed, number, object, string, type InferType } from './yup'
 
 export const STAGES = ['new', 'worth testing', 'in test', 'learned', 'set aside'] as const
@@ -316,6 +316,7 @@ export interface HypothesisView extends Omit<HypothesisSummary, 'findings' | 'pl
   findings: { id: number; title: string; source: FindingSource; page: string | null }[]
   experiments: LinkedExperiment[]
   comments: CommentView[]
+  attachments: Attachment[]
 }
 export interface CommentView {
   id: number

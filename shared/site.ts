@@ -162,7 +162,7 @@ export const installationCheckSchema = object({
 })
 
 export interface TodayItem {
-  kind: 'allocation' | 'verdict' | 'silent' | 'set-aside' | 'install' | 'draft' | 'finding'
+  kind: 'allocation' | 'verdict' | 'silent' | 'set-aside' | 'install' | 'draft' | 'finding' | 'mention'
   title: string
   text: string
   link: string

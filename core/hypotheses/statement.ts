@@ -26,7 +26,8 @@ export function assembleStatement(parts: StatementParts): string {
   const where = `${pages && ` on ${pages}`}${audience && ` for ${audience}`}`
   const will = metric && ` will ${direction === 'up' ? 'raise' : 'lower'} ${lowerFirst(metric)}`
   const why = reason && `, because ${withoutStop(lowerFirst(reason))}`
-  return `${because} expect that ${withoutStop(lowerFirst(change)) || '…'}${where}${will}${why}.`
+  const said = `${withoutStop(lowerFirst(change)) || '…'}${where}${will}${why}`
+  return `${because} expect that ${said}${said.endsWith('…') ? '' : '.'}`
 }
 
 function joined(texts: readonly string[]): string {

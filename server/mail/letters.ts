@@ -21,6 +21,14 @@ export function resetLetter(link: string): Letter {
   }
 }
 
+/** Tells somebody that they are mentioned, and where. */
+export function mentionLetter(title: string, by: string | null, words: string, link: string): Letter {
+  return {
+    subject: oneLine(`You are mentioned: ${title}`),
+    text: `${oneLine(by ?? 'Somebody')} mentions you in “${oneLine(title)}”:\n\n${words}\n\n${link}\n`,
+  }
+}
+
 function oneLine(text: string): string {
   return text.replace(/\s+/g, ' ').trim()
 }

@@ -1,5 +1,5 @@
 import { setHeader, type H3Event } from 'h3'
-import { PICTURES } from '../services/findings/attachments'
+import { PICTURES } from '../services/attachments'
 
 /**
  * Answers with a file that somebody has attached. Pictures are shown; everything else is saved, so that nothing in it

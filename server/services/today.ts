@@ -7,6 +7,7 @@ import { setAside } from '../database/schema'
 import { readSummaries, withoutDays, type SummaryRow } from './experiments/listExperiments'
 import { listSheets } from './experiments/sheet'
 import { listFindings } from './findings/findings'
+import { openMentions } from './hypotheses/comments'
 import { findSite } from './sites/sites'
 
 const HOUR = 3_600_000
@@ -16,14 +17,22 @@ const CONCLUSIVE = new Set(['ship', 'ship-low-risk', 'no-difference', 'harm', 'o
 const LATELY_DAYS = 28
 
 /** Where a site stands. Read from stored summaries: nothing is computed here. */
-export async function today(database: Queries, siteId: number, now: Date): Promise<TodayView> {
+export async function today(
+  database: Queries,
+  siteId: number,
+  now: Date,
+  personId: number | null = null,
+): Promise<TodayView> {
   const live = await readSummaries(database, siteId, ['running', 'paused'])
   const since = new Date(now.getTime() - LATELY_DAYS * 24 * HOUR).toISOString()
   const ended = (await readSummaries(database, siteId, ['ended']))
     .filter(({ endedAt }) => endedAt !== null && endedAt >= since)
     .sort((a, b) => (a.endedAt! > b.endedAt! ? -1 : 1))
   return {
-    needs: await readNeeds(database, siteId, live, now),
+    needs: [
+      ...(await readNeeds(database, siteId, live, now)),
+      ...(personId === null ? [] : await mentionItems(database, siteId, personId, now)),
+    ],
     live: live.map(withoutDays),
     ended: ended.map(withoutDays),
   }
@@ -92,6 +101,14 @@ async function findingItems(database: Queries, siteId: number): Promise<TodayIte
   const title = severe.length === 1 ? severe[0]!.title : `${severe.length} severe findings wait`
   const text = severe.length === 1 ? 'Nobody has taken it up.' : severe.map((each) => each.title).join('; ')
   return [{ kind: 'finding', title, text, link: `/sites/${siteId}/evidence/findings?state=open` }]
+}
+
+/** What others want to know of whoever looks. */
+async function mentionItems(database: Queries, siteId: number, personId: number, now: Date): Promise<TodayItem[]> {
+  return (await openMentions(database, siteId, personId, now)).map(({ hypothesisId, title, words, by }) => ({
+    ...{ kind: 'mention', title: `${by ?? 'Somebody'} asks you about “${title}”`, text: words },
+    link: `/sites/${siteId}/hypotheses/${hypothesisId}`,
+  }))
 }
 
 function installItem(siteId: number): TodayItem {

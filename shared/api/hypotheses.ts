@@ -19,6 +19,8 @@ import {
   type Thread,
 } from '../hypotheses'
 import { importSchema, type ImportReport } from '../hypothesisTable'
+import { attachmentQuery, type Attachment } from '../findings'
+import { attachmentReply } from '../replies/findings'
 import { pageSchema, type Paged } from '../paging'
 import { changesReply, sheetReply } from '../replies/experiment'
 import * as replies from '../replies/hypotheses'
@@ -127,6 +129,29 @@ export const HYPOTHESES = {
     path: `${HYPOTHESIS}/comments/{comment}`,
     access: 'viewer',
     summary: 'Take back what one has said oneself',
+    reply: confirms('deleted'),
+  },
+  addHypothesisFile: {
+    method: 'post',
+    path: `${HYPOTHESIS}/attachments`,
+    access: 'editor',
+    summary: 'Attach a file to a hypothesis: the body is the file itself',
+    query: attachmentQuery,
+    reply: answers<Attachment>(attachmentReply),
+  },
+  readHypothesisFile: {
+    method: 'get',
+    path: `${HYPOTHESIS}/attachments/{attachment}`,
+    access: 'viewer',
+    summary: 'A file of a hypothesis',
+    produces: 'application/octet-stream',
+    reply: answersFile(),
+  },
+  deleteHypothesisFile: {
+    method: 'delete',
+    path: `${HYPOTHESIS}/attachments/{attachment}`,
+    access: 'editor',
+    summary: 'Take a file away from a hypothesis',
     reply: confirms('deleted'),
   },
   makeExperiment: {

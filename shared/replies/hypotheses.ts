@@ -19,6 +19,7 @@ import {
   type Thread,
 } from '../hypotheses'
 import type { ImportReport } from '../hypothesisTable'
+import { attachmentReply } from './findings'
 import { amount, anything, exactly, id, interval, listOf, moment, oneOf, text, whole, yesOrNo } from './pieces'
 import { number } from '../yup'
 
@@ -98,7 +99,7 @@ export const hypothesisReply = exactly<HypothesisView>({
       ...{ id: id(), title: text(), source: oneOf(...FINDING_SOURCES), page: text().nullable() },
     }),
   ),
-  ...{ experiments: listOf(experiment()), comments: commentsReply },
+  ...{ experiments: listOf(experiment()), comments: commentsReply, attachments: listOf(attachmentReply) },
 })
 export const similarReply = exactly<Similar>({
   hypotheses: listOf(

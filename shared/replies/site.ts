@@ -44,7 +44,16 @@ export const installationReply = exactly<InstallationReport>({
 })
 
 const need = exactly<TodayItem>({
-  kind: oneOf<TodayItem['kind']>('allocation', 'verdict', 'silent', 'set-aside', 'install', 'draft', 'finding'),
+  kind: oneOf<TodayItem['kind']>(
+    'allocation',
+    'verdict',
+    'silent',
+    'set-aside',
+    'install',
+    'draft',
+    'finding',
+    'mention',
+  ),
   title: text(),
   text: text(),
   link: text(),

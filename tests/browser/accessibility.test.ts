@@ -1,13 +1,18 @@
 import { AxeBuilder } from '@axe-core/playwright'
 import { expect, type Page } from '@playwright/test'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
+import { siteMetrics } from '../../server/services/evidence/choices'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
+import { addComment } from '../../server/services/hypotheses/comments'
+import { createHypothesis } from '../../server/services/hypotheses/hypotheses'
+import { hypothesisSchema } from '../../shared/hypotheses'
 import { folded, happen } from '../arrivals'
 import { PLAN, primaryMetric } from '../metrics'
 import { createTeam, type Team } from './team'
 import { test, type World } from './world'
 
-let prepared: Promise<Team & { draftId: number; runningId: number }> | undefined
+type Prepared = Team & { draftId: number; runningId: number; ideaId: number }
+let prepared: Promise<Prepared> | undefined
 
 function prepare(world: World) {
   prepared ??= (async () => {
@@ -51,7 +56,12 @@ function prepare(world: World) {
     })
     await happen(database, { id: team.siteId, address: team.siteAddress }, visitors)
     await folded(database, team.siteId)
-    return { ...team, draftId, runningId }
+    const orders = (await siteMetrics(database, team.siteId)).find(({ name }) => name === 'Orders')!
+    const expected = { metric: orders.id, pages: 'is:/', low: 0, likely: 0.05, high: 0.1, effortDays: 1 }
+    const input = hypothesisSchema.validateSync({ title: 'Shorter form', ...expected, tags: ['form'] })
+    const { id: ideaId } = await createHypothesis(database, { siteId: team.siteId, personId: null }, input)
+    await addComment(database, { siteId: team.siteId, hypothesisId: ideaId, personId: null }, 'Seen.')
+    return { ...team, draftId, runningId, ideaId }
   })()
   return prepared
 }
@@ -70,7 +80,7 @@ async function violations(page: Page, only: 'all' | 'contrast' = 'all'): Promise
   )
 }
 
-const VIEWS: [string, (team: { draftId: number; runningId: number }) => string, string][] = [
+const VIEWS: [string, (team: Prepared) => string, string][] = [
   ['Today', () => 'today', 'Visitors a day'],
   ['Experiments', () => 'experiments', 'Lift of the best variant'],
   ['a draft’s sheet', ({ draftId }) => `experiments/${draftId}`, 'Measured by'],
@@ -86,6 +96,12 @@ const VIEWS: [string, (team: { draftId: number; runningId: number }) => string, 
   ['Evidence: surveys', () => 'evidence/surveys', 'No survey has been written'],
   ['Evidence: findings', () => 'evidence/findings', 'Worth a look'],
   ['Evidence: events', () => 'evidence/events', 'Last seen'],
+  ['Hypotheses: list', () => 'hypotheses/list', 'How is this ranked?'],
+  ['Hypotheses: one', ({ ideaId }) => `hypotheses/${ideaId}`, 'visitors a week'],
+  ['Hypotheses: writing', () => 'hypotheses/new', 'What is expected'],
+  ['Hypotheses: board', () => 'hypotheses/board', 'worth testing'],
+  ['Hypotheses: next quarter', () => 'hypotheses/quarter', 'Not in it'],
+  ['Hypotheses: import', () => 'hypotheses/import', 'The table'],
   ['Setup', () => 'setup/site', 'Script line'],
   ['Collection', () => 'setup/collection', 'Behavior'],
   ['People', () => 'setup/people', 'Invite'],

@@ -46,7 +46,7 @@ import { followExperiment, placeByHand, setStage } from '../../server/services/h
 import { hypothesesTable, importHypotheses } from '../../server/services/hypotheses/table'
 import { updateTerms } from '../../server/services/hypotheses/terms'
 import { DEFAULT_TERMS, expectationSchema, hypothesisSchema } from '../../shared/hypotheses'
-import { addAttachment, deleteAttachment, readAttachment } from '../../server/services/findings/attachments'
+import { addAttachment, deleteAttachment, readAttachment } from '../../server/services/attachments'
 import {
   createFinding,
   deleteFinding,
@@ -151,8 +151,8 @@ async function readEvidence(siteId: number, experimentId: number): Promise<void>
   await listFindings(database, siteId, { search: 'seen' })
   const text = { name: 'x.txt', content: Buffer.from('x'), isPicture: false }
   const { id: attachmentId } = await addAttachment(database, found, text)
-  await readAttachment(database, siteId, findingId, attachmentId)
-  await deleteAttachment(database, siteId, findingId, attachmentId)
+  await readAttachment(database, siteId, { findingId }, attachmentId)
+  await deleteAttachment(database, siteId, { findingId }, attachmentId)
   await mergeFinding(database, found, null)
   await readIdeas(siteId, findingId, thread as unknown as EvidenceThread)
   await deleteFinding(database, found)
@@ -181,6 +181,7 @@ async function readIdeas(siteId: number, findingId: number, evidence: EvidenceTh
   await setStage(database, target, { stage: 'worth testing', reason: null })
   await placeByHand(database, target, { place: 1, reason: 'Because.' })
   await addComment(database, target, 'Seen.')
+  await addAttachment(database, target, { name: 'x.txt', content: Buffer.from('x'), isPicture: false })
   await deleteComment(database, { ...target, personId: 1 }, 1).catch(() => {})
   const { id: experimentId } = await makeExperiment(database, target)
   for (const moved of ['start', 'end'] as const)

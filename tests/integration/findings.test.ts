@@ -6,7 +6,7 @@ import { connect } from '../../server/database/connect'
 import { dayAfter } from '../../core/time/siteDay'
 import { ANSWERS } from '../../server/services/evidence/answers'
 import { readSiteVisits } from '../../server/services/evidence/siteVisits'
-import { addAttachment, readAttachment, typeOf } from '../../server/services/findings/attachments'
+import { addAttachment, readAttachment, typeOf } from '../../server/services/attachments'
 import {
   createFinding,
   deleteFinding,
@@ -148,8 +148,10 @@ test('files are taken for what they hold, not for what they are called', async (
     "default-src 'none'; sandbox",
   ])
   expect((await headers(picture.id)).slice(0, 2)).toEqual(['image/png', "inline; filename*=UTF-8''It%27s.png"])
-  expect((await readAttachment(database, team.site.id, finding.id, picture.id)).content).toEqual(PNG)
-  await expect(readAttachment(database, team.site.id + 1, finding.id, picture.id)).rejects.toThrow('does not exist')
+  expect((await readAttachment(database, team.site.id, { findingId: finding.id }, picture.id)).content).toEqual(PNG)
+  await expect(readAttachment(database, team.site.id + 1, { findingId: finding.id }, picture.id)).rejects.toThrow(
+    'does not exist',
+  )
 })
 
 test('a picture of a page is taken by the server, which reaches no private address on the way', async () => {

@@ -31,6 +31,7 @@ import { refreshFigures } from '../../server/services/hypotheses/ideaFigures'
 import { makeExperiment } from '../../server/services/hypotheses/makeExperiment'
 import { followExperiment, placeByHand, setStage } from '../../server/services/hypotheses/stages'
 import { hypothesesTable, importHypotheses } from '../../server/services/hypotheses/table'
+import { today } from '../../server/services/today'
 import { readPast, updateTerms } from '../../server/services/hypotheses/terms'
 import { DEFAULT_TERMS, expectationSchema, hypothesisSchema } from '../../shared/hypotheses'
 import { guessMapping, readRow } from '../../shared/hypothesisTable'
@@ -360,13 +361,22 @@ test('what is exported is imported again as it was; rows that are refused are na
 test('comments mention members by name, and only their author takes them back', async () => {
   await database.update(person).set({ name: 'Mara Quill' }).where(eq(person.email, team.emails.owner))
   const { id } = await write({ title: 'Talked about' })
-  const [said] = await addComment(database, target(id), 'What do you think, @mara quill? Not @nobody.')
+  const { comments, mentioned } = await addComment(database, target(id), 'What do you think, @mara quill? Not @nobody.')
+  const [said] = comments
   expect(said).toMatchObject({ person: 'editor', isOwn: true, mentions: ['Mara Quill'] })
+  expect(mentioned).toEqual({ title: 'Talked about', addresses: [team.emails.owner] })
+  const [mara] = await database.select().from(person).where(eq(person.email, team.emails.owner))
+  const asked = async (who: number, at = new Date()) =>
+    (await today(database, siteId, at, who)).needs.filter(({ kind }) => kind === 'mention')
+  expect(await asked(mara!.id)).toMatchObject([{ title: 'editor asks you about “Talked about”', text: said!.words }])
+  expect([await asked(personId), await asked(mara!.id, new Date(Date.now() + 15 * DAY))]).toEqual([[], []])
+  await addComment(database, { ...target(id), personId: mara!.id }, 'Yes.')
+  expect(await asked(mara!.id)).toEqual([])
   await expect(deleteComment(database, { ...target(id), personId: personId + 1 }, said!.id)).rejects.toThrow(
     /no such comment/,
   )
   await deleteComment(database, target(id), said!.id)
-  expect((await findHypothesis(database, siteId, id, personId)).comments).toEqual([])
+  expect((await findHypothesis(database, siteId, id, personId)).comments.map(({ words }) => words)).toEqual(['Yes.'])
 })
 
 test('what ended experiments achieved is read from their last looks', async () => {

@@ -5,7 +5,7 @@ import { connect } from '../../server/database/connect'
 import { createExperiment } from '../../server/services/experiments/experiments'
 import { ROLES, type Role, type SessionView } from '../../shared/account'
 import { fillPath, type Operation } from '../../shared/api/operation'
-import { addAttachment } from '../../server/services/findings/attachments'
+import { addAttachment } from '../../server/services/attachments'
 import { createHypothesis } from '../../server/services/hypotheses/hypotheses'
 import { DEFAULT_TERMS, hypothesisSchema } from '../../shared/hypotheses'
 import { createFinding } from '../../server/services/findings/findings'
@@ -99,6 +99,7 @@ const QUERIES: Partial<Record<OperationId, string>> = {
   reportSurveys: RANGE,
   reportCandidates: RANGE,
   addAttachment: '?name=notes.txt',
+  addHypothesisFile: '?name=notes.txt',
   listPagePictures: '?path=/&width=390',
   sampleEvents: `${RANGE}&kind=page`,
   listRecordings: RANGE,

@@ -157,8 +157,8 @@ async function move(event: KeyboardEvent, from: number): Promise<void> {
               <template v-else-if="column.isUnsorted">{{ column.header }}</template>
               <button v-else type="button" class="font-medium hover:text-ink" @click="turn(column)">
                 {{ column.header
-                }}<span aria-hidden="true" class="ml-1 inline-block w-2.5 text-left">{{
-                  { ascending: '↑', descending: '↓', none: '' }[direction(column)]
+                }}<span v-if="direction(column) !== 'none'" aria-hidden="true" class="ml-1">{{
+                  direction(column) === 'ascending' ? '↑' : '↓'
                 }}</span>
               </button>
             </th>

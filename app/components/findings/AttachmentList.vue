@@ -1,12 +1,19 @@
 <script setup lang="ts">
 import { LARGEST_ATTACHMENT, type Attachment } from '~~/shared/findings'
 
-/** Files of a finding. New ones are dropped here or chosen. */
-const props = defineProps<{ siteId: number; findingId: number; attachments: readonly Attachment[]; mayEdit: boolean }>()
+/** Files of a finding or a hypothesis. New ones are dropped here or chosen. */
+const props = defineProps<{
+  siteId: number
+  of: 'finding' | 'hypothesis'
+  id: number
+  attachments: readonly Attachment[]
+  mayEdit: boolean
+}>()
 const emit = defineEmits<{ changed: [] }>()
 const api = useApi()
 const notices = useNoticesStore()
-const address = ({ id }: Attachment) => `/api/sites/${props.siteId}/findings/${props.findingId}/attachments/${id}`
+const address = ({ id }: Attachment) =>
+  `/api/sites/${props.siteId}/${props.of === 'finding' ? 'findings' : 'hypotheses'}/${props.id}/attachments/${id}`
 const isPicture = ({ type }: Attachment) => type.startsWith('image/')
 const size = ({ bytes }: Attachment) =>
   bytes < 100_000 ? `${Math.ceil(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`
@@ -16,14 +23,18 @@ const { isOverDropZone } = useDropZone(zone, (files) => void add(files ?? []))
 const choose = useFileDialog({ multiple: true, reset: true })
 choose.onChange((files) => void add([...(files ?? [])]))
 
+const attach = (file: Blob, query: { name: string; isPicture?: string }) =>
+  props.of === 'finding'
+    ? api('addAttachment', { site: props.siteId, finding: props.id, query, file })
+    : api('addHypothesisFile', { site: props.siteId, hypothesis: props.id, query, file })
+
 async function add(files: readonly File[]): Promise<void> {
   for (const file of files) {
     adding.value = file.name
     try {
       if (file.size > LARGEST_ATTACHMENT)
         throw new ApiProblem(413, `${file.name} is larger than ${LARGEST_ATTACHMENT / 1024 / 1024} MB.`, {})
-      const place = { site: props.siteId, finding: props.findingId }
-      await api('addAttachment', { ...place, query: { name: file.name }, file })
+      await attach(file, { name: file.name })
     } catch (error) {
       if (!(error instanceof ApiProblem)) throw error
       notices.show(`${file.name}: ${error.message}`, { tone: 'problem' })
@@ -33,15 +44,15 @@ async function add(files: readonly File[]): Promise<void> {
   emit('changed')
 }
 async function remove(attachment: Attachment): Promise<void> {
-  const place = { site: props.siteId, finding: props.findingId }
   // Kept for as long as it can be brought back.
   const file = await fetch(address(attachment)).then((reply) => reply.blob())
-  await api('deleteAttachment', { ...place, attachment: attachment.id })
+  const { id } = attachment
+  if (props.of === 'finding') await api('deleteAttachment', { site: props.siteId, finding: props.id, attachment: id })
+  else await api('deleteHypothesisFile', { site: props.siteId, hypothesis: props.id, attachment: id })
   emit('changed')
   notices.show(`Removed ${attachment.name}.`, {
     undo: async () => {
-      const query = { name: attachment.name, isPicture: attachment.isPicture ? 'yes' : undefined }
-      await api('addAttachment', { ...place, query, file })
+      await attach(file, { name: attachment.name, isPicture: attachment.isPicture ? 'yes' : undefined })
       emit('changed')
     },
   })

@@ -31,8 +31,12 @@ watchEffect((onCleanup) => {
 const worth = computed(() => {
   const { assessment } = props.hypothesis
   if (!assessment?.worth) return null
-  const learned = assessment.cost?.weeks
+  const learned = assessment.untestable ? null : assessment.cost?.weeks
   return `${gainInWords(assessment, props.metric, props.currency)} a month${learned ? `, ${weeksInWords(learned)} to learn` : ''}`
+})
+const untestable = computed(() => {
+  const { stage, assessment } = props.hypothesis
+  return stage === 'new' || stage === 'worth testing' ? (assessment?.untestable ?? null) : null
 })
 const domain = computed(() => symmetricDomain((props.hypothesis.experiment?.interval ?? []).map(Math.abs), 0.1))
 </script>
@@ -51,8 +55,8 @@ const domain = computed(() => symmetricDomain((props.hypothesis.experiment?.inte
       >{{ hypothesis.title }}</NuxtLink
     >
     <p v-if="worth" class="text-sm text-ink-soft">{{ worth }}</p>
-    <p v-if="hypothesis.assessment?.untestable && hypothesis.stage !== 'learned'" class="text-sm text-rust">
-      {{ hypothesis.assessment.untestable }}
+    <p v-if="untestable" class="text-sm text-ink-soft">
+      {{ untestable }}
     </p>
     <div v-if="hypothesis.experiment" class="flex flex-col gap-1 border-t border-line pt-1.5 text-sm">
       <NuxtLink

@@ -30,9 +30,9 @@ watchEffect((onCleanup) => {
     ref="column"
     class="flex min-h-40 min-w-0 flex-col gap-2 rounded p-2"
     :class="isTarget ? 'bg-accent-soft' : 'bg-neutral-soft'"
-    :aria-labelledby="`stage-${stage.replace(' ', '-')}`"
+    :aria-label="stage"
   >
-    <h2 :id="`stage-${stage.replace(' ', '-')}`" class="flex items-baseline justify-between gap-2 text-base">
+    <h2 class="flex items-baseline justify-between gap-2 text-base">
       {{ stage }}
       <span class="text-sm font-normal" :class="isFull ? 'text-rust' : 'text-ink-soft'"
         >{{ count }}<template v-if="limit !== null"> of {{ limit }}</template></span

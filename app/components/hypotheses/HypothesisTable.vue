@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { gainInWords, ideaPages, weeksInWords } from '~/data/ideaWords'
+import { gainInWords, ideaPages, rangeInWords, roundMoney, roundUnits, weeksInWords } from '~/data/ideaWords'
 import type { TableColumn } from '~/data/tableColumn'
 import { segmentInWords } from '~/composables/segmentNames'
 import type { EvidenceChoices } from '~~/shared/evidence/reports'
@@ -24,6 +24,19 @@ const metricOf = ({ metric }: Row) => (metric === null ? undefined : props.metri
 const rate = (row: Row) => {
   const metric = metricOf(row)
   return metric && row.assessment ? formatMetric(metric, row.assessment.figures.mean, props.currency) : '–'
+}
+const money = (amount: number) => roundMoney(amount, props.currency)
+/** What a day of effort brings in a month. */
+function perDay({ assessment, effortDays }: Row): string {
+  const { moneyADay, gainADay } = assessment?.worth ?? {}
+  if (moneyADay !== null && moneyADay !== undefined) return money(moneyADay)
+  if (gainADay !== null && gainADay !== undefined) return roundUnits(gainADay)
+  return assessment?.worth && effortDays === 0 ? 'no effort' : '–'
+}
+function gainRange({ assessment }: Row): string | null {
+  const worth = assessment?.worth
+  if (!worth) return null
+  return worth.money ? rangeInWords(worth.money, money) : rangeInWords(worth.gain, roundUnits)
 }
 const isByScore = computed(() => props.terms.rankBy === 'score')
 const number = (id: string, header: string, value: (row: Row) => number | null, show: (row: Row) => string) => ({
@@ -65,11 +78,20 @@ const columns = computed<TableColumn<Row>[]>(() => [
     (row) => formatShare(row.assessment?.worth?.chance ?? null, 0),
   ),
   number(
-    'effort',
-    'Days',
-    (row) => row.effortDays,
-    (row) => (row.effortDays === null ? '–' : formatNumber(row.effortDays)),
+    'perDay',
+    'For a day',
+    (row) => row.assessment?.worth?.moneyADay ?? row.assessment?.worth?.gainADay ?? null,
+    perDay,
   ),
+  {
+    ...number(
+      'effort',
+      'Days',
+      (row) => row.effortDays,
+      (row) => (row.effortDays === null ? '–' : formatNumber(row.effortDays)),
+    ),
+    isExtra: true,
+  },
   number(
     'weeks',
     'To learn',
@@ -98,7 +120,7 @@ const columns = computed<TableColumn<Row>[]>(() => [
         },
       ]
     : []),
-  { id: 'owner', header: 'Owner', value: ({ owner }) => owner?.name ?? null },
+  { id: 'owner', header: 'Owner', value: ({ owner }) => owner?.name ?? null, isExtra: true },
   { id: 'experiment', header: 'Experiment', value: ({ experiment }) => experiment?.name ?? null, isExtra: true },
   { id: 'tags', header: 'Tags', value: ({ tags }) => tags.join(', ') || null, isExtra: true },
   { id: 'findings', header: 'Findings', value: ({ findings }) => findings, isNumeric: true, isExtra: true },
@@ -137,6 +159,10 @@ const columns = computed<TableColumn<Row>[]>(() => [
       <NuxtLink :to="place(row)" class="block min-w-44 font-medium text-accent hover:underline">{{
         row.title
       }}</NuxtLink>
+    </template>
+    <template #cell-gain="{ row }">
+      {{ gainInWords(row.assessment, metricOf(row), currency) }}
+      <span v-if="gainRange(row)" class="block text-xs text-ink-soft">{{ gainRange(row) }}</span>
     </template>
     <template #cell-weeks="{ row }">
       {{ weeksInWords(row.assessment?.cost?.weeks) }}

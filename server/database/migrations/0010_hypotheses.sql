@@ -61,7 +61,9 @@ CREATE TABLE "ranking_terms" (
 	"terms" jsonb NOT NULL
 );
 --> statement-breakpoint
+ALTER TABLE "attachment" ALTER COLUMN "finding_id" DROP NOT NULL;--> statement-breakpoint
 ALTER TABLE "experiment" ADD COLUMN "hypothesis_id" integer;--> statement-breakpoint
+ALTER TABLE "attachment" ADD COLUMN "hypothesis_id" integer;--> statement-breakpoint
 ALTER TABLE "hypothesis" ADD CONSTRAINT "hypothesis_site_id_site_id_fk" FOREIGN KEY ("site_id") REFERENCES "public"."site"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "hypothesis" ADD CONSTRAINT "hypothesis_metric_id_metric_id_fk" FOREIGN KEY ("metric_id") REFERENCES "public"."metric"("id") ON DELETE set null ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "hypothesis" ADD CONSTRAINT "hypothesis_owner_id_person_id_fk" FOREIGN KEY ("owner_id") REFERENCES "public"."person"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
@@ -79,6 +81,8 @@ CREATE INDEX "hypothesis_site" ON "hypothesis" USING btree ("site_id","id");--> 
 CREATE INDEX "hypothesis_words" ON "hypothesis" USING gin (to_tsvector('english', "title" || ' ' || "change" || ' ' || "reason"));--> statement-breakpoint
 CREATE INDEX "hypothesis_comment_of" ON "hypothesis_comment" USING btree ("site_id","hypothesis_id");--> statement-breakpoint
 CREATE INDEX "hypothesis_finding_finding" ON "hypothesis_finding" USING btree ("site_id","finding_id");--> statement-breakpoint
-CREATE INDEX "experiment_hypothesis" ON "experiment" USING btree ("site_id","hypothesis_id");
+ALTER TABLE "attachment" ADD CONSTRAINT "attachment_hypothesis_id_hypothesis_id_fk" FOREIGN KEY ("hypothesis_id") REFERENCES "public"."hypothesis"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
+CREATE INDEX "experiment_hypothesis" ON "experiment" USING btree ("site_id","hypothesis_id");--> statement-breakpoint
+CREATE INDEX "attachment_hypothesis" ON "attachment" USING btree ("site_id","hypothesis_id");
 --> statement-breakpoint
 CREATE INDEX "hypothesis_title" ON "hypothesis" USING gin ("title" gin_trgm_ops);

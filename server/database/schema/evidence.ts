@@ -1,10 +1,11 @@
 import { sql } from 'drizzle-orm'
-import { boolean, index, integer, jsonb, pgTable, text, timestamp } from 'drizzle-orm/pg-core'
+import { boolean, index, integer, jsonb, pgTable, text, timestamp, type AnyPgColumn } from 'drizzle-orm/pg-core'
 import type { FunnelInput } from '../../../shared/evidence/funnel'
 import type { FindingSource, FindingState, FrozenView, Pin, Severity } from '../../../shared/findings'
 import type { ElementPlace } from '../../../shared/pagePicture'
 import type { SurveyContent, SurveyState } from '../../../shared/survey'
 import { bytes } from './bytes'
+import { hypothesis } from './hypotheses'
 import { person } from './people'
 import { site } from './sites'
 
@@ -93,7 +94,7 @@ export const finding = pgTable(
   ],
 )
 
-/** A file that belongs to a finding. */
+/** A file that belongs to a finding or to a hypothesis. */
 export const attachment = pgTable(
   'attachment',
   {
@@ -101,9 +102,8 @@ export const attachment = pgTable(
     siteId: integer()
       .notNull()
       .references(() => site.id),
-    findingId: integer()
-      .notNull()
-      .references(() => finding.id, { onDelete: 'cascade' }),
+    findingId: integer().references(() => finding.id, { onDelete: 'cascade' }),
+    hypothesisId: integer().references((): AnyPgColumn => hypothesis.id, { onDelete: 'cascade' }),
     name: text().notNull(),
     /** As its content says. */
     type: text().notNull(),
@@ -113,7 +113,10 @@ export const attachment = pgTable(
     createdBy: integer().references(() => person.id),
     createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   },
-  (table) => [index('attachment_finding').on(table.siteId, table.findingId)],
+  (table) => [
+    index('attachment_finding').on(table.siteId, table.findingId),
+    index('attachment_hypothesis').on(table.siteId, table.hypothesisId),
+  ],
 )
 
 /** A page as it was, with where its elements stood: heatmaps are drawn over it when the page has changed. */

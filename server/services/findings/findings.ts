@@ -13,7 +13,7 @@ import type { Database, Queries } from '../../database/connect'
 import { attachment, finding, person } from '../../database/schema'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
-import { attachmentsOf } from './attachments'
+import { attachmentsOf } from '../attachments'
 
 const GONE = 'This finding does not exist any more.'
 const MOST_LISTED = 1000
@@ -108,7 +108,7 @@ export async function findFinding(database: Queries, siteId: number, findingId: 
   return {
     ...summaryOf(row),
     ...{ words, version, frozen, pin, into: into ?? null, merged },
-    attachments: await attachmentsOf(database, siteId, findingId),
+    attachments: await attachmentsOf(database, siteId, { findingId }),
   }
 }
 

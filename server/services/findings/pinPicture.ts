@@ -2,7 +2,7 @@ import type { Attachment } from '../../../shared/findings'
 import type { Database } from '../../database/connect'
 import { HttpProblem } from '../HttpProblem'
 import { findSite } from '../sites/sites'
-import { addAttachment } from './attachments'
+import { addAttachment } from '../attachments'
 import { findFinding } from './findings'
 import { photographElement } from '../pictures/photographPage'
 

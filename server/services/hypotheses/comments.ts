@@ -1,7 +1,7 @@
-import { and, asc, eq, inArray } from 'drizzle-orm'
+import { and, asc, desc, eq, gt, inArray, isNull, sql } from 'drizzle-orm'
 import type { CommentView } from '../../../shared/hypotheses'
 import type { Database, Queries } from '../../database/connect'
-import { hypothesisComment, person } from '../../database/schema'
+import { hypothesis, hypothesisComment, person } from '../../database/schema'
 import { HttpProblem } from '../HttpProblem'
 import { lockHypothesis, membersOf, type Target } from './hypotheses'
 
@@ -31,15 +31,29 @@ export async function commentsOf(
   }))
 }
 
+/** Whoever is mentioned, and in what, for a letter. */
+export interface Mentioned {
+  title: string
+  addresses: string[]
+}
+
 /** Says something of a hypothesis. Members whose names stand in it behind an @ are mentioned. */
-export async function addComment(database: Database, target: Target, words: string): Promise<CommentView[]> {
+export async function addComment(
+  database: Database,
+  target: Target,
+  words: string,
+): Promise<{ comments: CommentView[]; mentioned: Mentioned }> {
   const { siteId, hypothesisId, personId } = target
-  await database.transaction(async (tx) => {
-    await lockHypothesis(tx, target)
+  const mentioned = await database.transaction(async (tx): Promise<Mentioned> => {
+    const { title } = await lockHypothesis(tx, target)
     const mentions = mentionedIn(words, await membersOf(tx, siteId))
     await tx.insert(hypothesisComment).values({ siteId, hypothesisId, personId, words, mentions })
+    const others = mentions.filter((each) => each !== personId)
+    const people =
+      others.length === 0 ? [] : await tx.select({ email: person.email }).from(person).where(inArray(person.id, others))
+    return { title, addresses: people.map(({ email }) => email) }
   })
-  return commentsOf(database, siteId, hypothesisId, personId)
+  return { comments: await commentsOf(database, siteId, hypothesisId, personId), mentioned }
 }
 
 /** Members whose names stand behind an @; of names that begin alike the longest. */
@@ -52,6 +66,46 @@ export function mentionedIn(words: string, members: readonly { id: number; name:
     if (named) found.add(named.id)
   }
   return [...found]
+}
+
+const MENTION_DAYS = 14
+
+/** Hypotheses in which somebody was mentioned lately and has not said anything since. */
+export async function openMentions(
+  database: Queries,
+  siteId: number,
+  personId: number,
+  now: Date,
+): Promise<{ hypothesisId: number; title: string; words: string; by: string | null }[]> {
+  const since = new Date(now.getTime() - MENTION_DAYS * 24 * 60 * 60 * 1000)
+  return database
+    .selectDistinctOn([hypothesisComment.hypothesisId], {
+      hypothesisId: hypothesisComment.hypothesisId,
+      title: hypothesis.title,
+      words: hypothesisComment.words,
+      by: person.name,
+    })
+    .from(hypothesisComment)
+    .innerJoin(
+      hypothesis,
+      and(
+        eq(hypothesis.siteId, siteId),
+        eq(hypothesis.id, hypothesisComment.hypothesisId),
+        isNull(hypothesis.deletedAt),
+      ),
+    )
+    .leftJoin(person, eq(person.id, hypothesisComment.personId))
+    .where(
+      and(
+        eq(hypothesisComment.siteId, siteId),
+        sql`${personId} = ANY(${hypothesisComment.mentions})`,
+        sql`${hypothesisComment.personId} IS DISTINCT FROM ${personId}`,
+        gt(hypothesisComment.createdAt, since),
+        sql`NOT EXISTS (SELECT FROM hypothesis_comment a WHERE a.site_id = ${siteId}
+          AND a.hypothesis_id = ${hypothesisComment.hypothesisId} AND a.person_id = ${personId} AND a.id > ${hypothesisComment.id})`,
+      ),
+    )
+    .orderBy(hypothesisComment.hypothesisId, desc(hypothesisComment.id))
 }
 
 /** Takes back what somebody has said themselves. */

@@ -12,6 +12,7 @@ import type {
 } from '../../../shared/hypotheses'
 import type { Database, Queries } from '../../database/connect'
 import { finding, hypothesis, hypothesisFinding, membership, person, site } from '../../database/schema'
+import { attachmentsOf } from '../attachments'
 import { recordChange } from '../changes'
 import { siteMetrics } from '../evidence/choices'
 import { HttpProblem } from '../HttpProblem'
@@ -172,6 +173,7 @@ export async function findHypothesis(
     }),
     experiment: experiments[0] ?? null,
     comments: await commentsOf(database, siteId, hypothesisId, personId),
+    attachments: await attachmentsOf(database, siteId, { hypothesisId }),
   }
 }
 

@@ -1,4 +1,6 @@
 import { defineOperation } from '~~/server/routing/operation'
 import { today } from '~~/server/services/today'
 
-export default defineOperation('readToday', ({ database, siteId }) => today(database, siteId, new Date()))
+export default defineOperation('readToday', ({ database, siteId, personId }) =>
+  today(database, siteId, new Date(), personId),
+)

@@ -9,11 +9,11 @@ const { value: view, problem, reload } = useLoaded(() => api('listHypotheses', {
 const asked = typeof route.query.findings === 'string' ? route.query.findings.split(',').map(Number) : []
 const findings = asked.filter((id) => Number.isInteger(id) && id > 0)
 /** What is written stays on this device until it is saved. */
-const kept = useSessionStorage<HypothesisDraft | null>(`vetch-hypothesis-${siteId}`, null, {
+const kept = useSessionStorage<HypothesisDraft | null>(`vetch-hypothesis-${siteId}-${findings.join(',')}`, null, {
   serializer: { read: (text) => JSON.parse(text) as HypothesisDraft, write: (value) => JSON.stringify(value) },
 })
 const draft = ref<HypothesisDraft>(
-  kept.value && findings.length === 0 ? { ...newHypothesisDraft(), ...kept.value } : newHypothesisDraft(findings),
+  kept.value ? { ...newHypothesisDraft(), ...kept.value } : newHypothesisDraft(findings),
 )
 watch(draft, (value) => (kept.value = value))
 const { errors, isSaving, save } = useSaving()

@@ -163,7 +163,8 @@ async function photograph(): Promise<void> {
       </section>
       <AttachmentList
         :site-id="siteId"
-        :finding-id="findingId"
+        :id="findingId"
+        of="finding"
         :attachments="finding.attachments"
         :may-edit="mayEdit"
         @changed="reload"

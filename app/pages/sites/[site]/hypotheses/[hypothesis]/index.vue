@@ -127,6 +127,14 @@ const facts = ({ owner, person, createdAt, tags }: HypothesisView) =>
             :time-zone="timeZone"
             @changed="reload"
           />
+          <AttachmentList
+            :id="hypothesisId"
+            :site-id="siteId"
+            of="hypothesis"
+            :attachments="idea.attachments"
+            :may-edit="mayEdit"
+            @changed="reload"
+          />
           <HypothesisHistory
             :site-id="siteId"
             :hypothesis-id="hypothesisId"

@@ -1,7 +1,7 @@
 import { defineOperation } from '~~/server/routing/operation'
-import { deleteAttachment } from '~~/server/services/findings/attachments'
+import { deleteAttachment } from '~~/server/services/attachments'
 
 export default defineOperation('deleteAttachment', async ({ database, siteId, path }) => {
-  await deleteAttachment(database, siteId, path.finding, path.attachment)
+  await deleteAttachment(database, siteId, { findingId: path.finding }, path.attachment)
   return { deleted: true }
 })

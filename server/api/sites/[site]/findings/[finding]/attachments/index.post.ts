@@ -1,10 +1,10 @@
 import { defineOperation } from '~~/server/routing/operation'
 import { readLimitedBytes } from '~~/server/routing/readLimited'
-import { addAttachment } from '~~/server/services/findings/attachments'
+import { addAttachment } from '~~/server/services/attachments'
 import { LARGEST_ATTACHMENT } from '~~/shared/findings'
 
 export default defineOperation('addAttachment', async ({ event, database, siteId, personId, path, query }) => {
   const content = await readLimitedBytes(event, LARGEST_ATTACHMENT)
-  const target = { siteId, findingId: path.finding, personId }
+  const target = { siteId, personId, findingId: path.finding }
   return addAttachment(database, target, { name: query.name, content, isPicture: query.isPicture === 'yes' })
 })

@@ -1,9 +1,9 @@
 import { fileTypeFromBuffer } from 'file-type'
 import { and, asc, count, eq, sql } from 'drizzle-orm'
-import { LARGEST_ATTACHMENT, MOST_ATTACHMENTS, type Attachment } from '../../../shared/findings'
-import type { Database, Queries } from '../../database/connect'
-import { attachment, finding } from '../../database/schema'
-import { HttpProblem } from '../HttpProblem'
+import { LARGEST_ATTACHMENT, MOST_ATTACHMENTS, type Attachment } from '../../shared/findings'
+import type { Database, Queries } from '../database/connect'
+import { attachment, finding, hypothesis } from '../database/schema'
+import { HttpProblem } from './HttpProblem'
 
 export const PICTURES: ReadonlySet<string> = new Set(['image/png', 'image/jpeg', 'image/webp', 'image/gif'])
 const OTHERS: ReadonlySet<string> = new Set(['application/pdf'])
@@ -31,8 +31,17 @@ function isText(content: Buffer): boolean {
   }
 }
 
-/** Files of a finding, without what they hold. */
-export async function attachmentsOf(database: Queries, siteId: number, findingId: number): Promise<Attachment[]> {
+/** What a file belongs to. */
+export type FileOwner = { findingId: number } | { hypothesisId: number }
+
+const isOf = (siteId: number, owner: FileOwner) =>
+  and(
+    eq(attachment.siteId, siteId),
+    'findingId' in owner ? eq(attachment.findingId, owner.findingId) : eq(attachment.hypothesisId, owner.hypothesisId),
+  )
+
+/** Files of something, without what they hold. */
+export async function attachmentsOf(database: Queries, siteId: number, owner: FileOwner): Promise<Attachment[]> {
   return database
     .select({
       id: attachment.id,
@@ -42,7 +51,7 @@ export async function attachmentsOf(database: Queries, siteId: number, findingId
       isPicture: attachment.isPicture,
     })
     .from(attachment)
-    .where(and(eq(attachment.siteId, siteId), eq(attachment.findingId, findingId)))
+    .where(isOf(siteId, owner))
     .orderBy(asc(attachment.id))
 }
 
@@ -55,7 +64,7 @@ interface NewFile {
 /** @throws HttpProblem with what is wrong with the file */
 export async function addAttachment(
   database: Database,
-  { siteId, findingId, personId }: { siteId: number; findingId: number; personId: number | null },
+  { siteId, personId, ...owner }: { siteId: number; personId: number | null } & FileOwner,
   { name, content, isPicture }: NewFile,
 ): Promise<Attachment> {
   if (content.length > LARGEST_ATTACHMENT)
@@ -63,39 +72,44 @@ export async function addAttachment(
   const type = await typeOf(content)
   if (isPicture && !PICTURES.has(type)) throw new HttpProblem(422, 'This file is no picture.')
   return database.transaction(async (tx) => {
-    // One after the other by finding: none passes the limit beside another.
-    const [owner] = await tx
-      .select({ id: finding.id })
-      .from(finding)
-      .where(and(eq(finding.siteId, siteId), eq(finding.id, findingId)))
-      .for('update')
-    if (!owner) throw new HttpProblem(404, 'This finding does not exist any more.')
-    const [held] = await tx
-      .select({ files: count() })
-      .from(attachment)
-      .where(and(eq(attachment.siteId, siteId), eq(attachment.findingId, findingId)))
-    if (held!.files >= MOST_ATTACHMENTS) throw new HttpProblem(422, `A finding has at most ${MOST_ATTACHMENTS} files.`)
+    // One after the other by what they belong to: none passes the limit beside another.
+    await lockOwner(tx, siteId, owner)
+    const [held] = await tx.select({ files: count() }).from(attachment).where(isOf(siteId, owner))
+    if (held!.files >= MOST_ATTACHMENTS) throw new HttpProblem(422, `At most ${MOST_ATTACHMENTS} files.`)
     const [made] = await tx
       .insert(attachment)
-      .values({ siteId, findingId, name, type, content, isPicture, createdBy: personId })
+      .values({ siteId, ...owner, name, type, content, isPicture, createdBy: personId })
       .returning({ id: attachment.id })
     return { id: made!.id, name, type, bytes: content.length, isPicture }
   })
 }
 
-const isThis = (siteId: number, findingId: number, attachmentId: number) =>
-  and(eq(attachment.siteId, siteId), eq(attachment.findingId, findingId), eq(attachment.id, attachmentId))
+async function lockOwner(tx: Queries, siteId: number, owner: FileOwner): Promise<void> {
+  const [found] =
+    'findingId' in owner
+      ? await tx
+          .select({ id: finding.id })
+          .from(finding)
+          .where(and(eq(finding.siteId, siteId), eq(finding.id, owner.findingId)))
+          .for('update')
+      : await tx
+          .select({ id: hypothesis.id })
+          .from(hypothesis)
+          .where(and(eq(hypothesis.siteId, siteId), eq(hypothesis.id, owner.hypothesisId)))
+          .for('update')
+  if (!found) throw new HttpProblem(404, 'What the file belongs to does not exist any more.')
+}
 
 export async function readAttachment(
   database: Queries,
   siteId: number,
-  findingId: number,
+  owner: FileOwner,
   attachmentId: number,
 ): Promise<{ name: string; type: string; content: Buffer }> {
   const [found] = await database
     .select({ name: attachment.name, type: attachment.type, content: attachment.content })
     .from(attachment)
-    .where(isThis(siteId, findingId, attachmentId))
+    .where(and(isOf(siteId, owner), eq(attachment.id, attachmentId)))
   if (!found) throw new HttpProblem(404, 'This file does not exist any more.')
   return found
 }
@@ -103,12 +117,12 @@ export async function readAttachment(
 export async function deleteAttachment(
   database: Queries,
   siteId: number,
-  findingId: number,
+  owner: FileOwner,
   attachmentId: number,
 ): Promise<void> {
   const gone = await database
     .delete(attachment)
-    .where(isThis(siteId, findingId, attachmentId))
+    .where(and(isOf(siteId, owner), eq(attachment.id, attachmentId)))
     .returning({ id: attachment.id })
   if (gone.length === 0) throw new HttpProblem(404, 'This file does not exist any more.')
 }

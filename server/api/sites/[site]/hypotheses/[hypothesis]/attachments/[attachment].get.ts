@@ -1,0 +1,7 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { sendAttachment } from '~~/server/routing/sendAttachment'
+import { readAttachment } from '~~/server/services/attachments'
+
+export default defineOperation('readHypothesisFile', async ({ event, database, siteId, path }) =>
+  sendAttachment(event, await readAttachment(database, siteId, { hypothesisId: path.hypothesis }, path.attachment)),
+)
