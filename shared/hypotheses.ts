@@ -1,7 +1,6 @@
 import type { LearningCost } from '../core/hypotheses/learningCost'
 import { STRENGTHS, type Past, type Strength } from '../core/hypotheses/pastLifts'
 import { rangeProblem, type LiftRange } from '../core/hypotheses/pert'
-import type { Criterion } from '../core/hypotheses/ranking'
 import type { Worth } from '../core/hypotheses/worth'
 import type { MetricSource } from '../core/measurement/metric'
 import type { MetricKind } from '../core/statistics/estimate'
@@ -276,6 +275,8 @@ export interface HypothesisSummary {
   place: number
   /** Place by what the team ranks by, without what was moved by hand. */
   computed: number
+  /** Place by worth, whatever the team ranks by. */
+  byWorth: number
   /** null while its figures are not computed yet, or it does not say a metric. */
   assessment: Assessment | null
   /** The latest experiment that was made from it. */
@@ -306,7 +307,10 @@ export interface HypothesesView {
   stale: number
 }
 
-export interface HypothesisView extends Omit<HypothesisSummary, 'findings' | 'place' | 'computed' | 'comments'> {
+export interface HypothesisView extends Omit<
+  HypothesisSummary,
+  'findings' | 'place' | 'computed' | 'byWorth' | 'comments'
+> {
   change: string
   reason: string
   statement: string | null
@@ -349,4 +353,3 @@ export interface RefreshedFigures {
   done: number
   left: number
 }
-export type CriterionInput = Criterion

@@ -132,5 +132,3 @@ export interface ImportReport {
   imported: number
   refused: { row: number; message: string }[]
 }
-
-export type ExportedRow = Record<(typeof IMPORT_FIELDS)[number]['label'], string | number | null>

@@ -1,4 +1,4 @@
-import type { HypothesesView, IdeaMetric } from '~~/shared/hypotheses'
+import type { IdeaMetric } from '~~/shared/hypotheses'
 
 /** A site's hypotheses, whose figures are computed anew beside them where they are of another day. */
 export function useIdeas(siteId: number) {
@@ -17,7 +17,6 @@ export function useIdeas(siteId: number) {
     mayEdit: computed(() => account.site(siteId)?.role !== 'viewer'),
   }
 }
-export type Ideas = HypothesesView
 export type IdeaMetrics = ReadonlyMap<string, IdeaMetric>
 
 /** Computes figures that are missing or old, some in a call, with progress and a way to stop. */

@@ -1,6 +1,7 @@
 import type { Expected } from '~~/core/hypotheses/worth'
 import { pageRulesInWords } from '~~/core/targeting/pageRule'
 import { readPage } from '~~/shared/evidence/filter'
+import { formatCount, formatNumber, formatShare } from '~~/shared/formats'
 import type { Assessment, HypothesisSummary, IdeaMetric } from '~~/shared/hypotheses'
 
 /** Pages of a hypothesis in words. */
@@ -50,6 +51,13 @@ export function missingInWords(
   if (idea.likely === null) return 'Give a low, a likely and a high lift.'
   if (idea.effortDays === null) return 'Say how many days it takes.'
   return null
+}
+
+/** A chance in whole percent; what is nearly certain is not said to be. */
+export function chanceInWords(chance: number | null): string {
+  if (chance === null) return '–'
+  if (chance > 0.995) return '> 99 %'
+  return chance > 0 && chance < 0.005 ? '< 1 %' : formatShare(chance, 0)
 }
 
 /** 3 weeks */

@@ -167,4 +167,9 @@ export const crossingsFindings = (survey: number | null): readonly DemoFinding[]
     words: 'The price stands under four paragraphs. Two people in the user test looked for it in the menu.',
     ...{ severity: 'low', state: 'open', tags: ['passes', 'user test'], page: '/passes', by: 'Isla Venn', daysAgo: 9 },
   },
+  {
+    title: 'Some cards are refused without a word',
+    words: 'Two people called on Saturday: the payment page stayed as it was. They tried three times and left.',
+    ...{ severity: 'high', state: 'open', tags: ['payment', 'calls'], page: '/book/pay', by: 'Isla Venn', daysAgo: 1 },
+  },
 ]

@@ -70,7 +70,14 @@ export const termsReply = exactly<RankingTerms>({
 })
 export const hypothesesReply = exactly<HypothesesView>({
   hypotheses: listOf(
-    exactly<HypothesisSummary>({ ...common, findings: whole(), comments: whole(), place: id(), computed: id() }),
+    exactly<HypothesisSummary>({
+      ...common,
+      findings: whole(),
+      comments: whole(),
+      place: id(),
+      computed: id(),
+      byWorth: id(),
+    }),
   ),
   metrics: listOf(
     exactly<IdeaMetric>({ ...{ id: text(), name: text(), kind: text(), source: anything(), isMoney: yesOrNo() } }),

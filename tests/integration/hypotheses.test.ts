@@ -173,6 +173,8 @@ test('the list is ranked by gain a day; a place by hand holds, with its reason, 
     version: (await findHypothesis(database, siteId, unknown, null)).version,
   })
   expect((await order())[0]).toBe(unknown)
+  // What it is worth stays in sight.
+  expect((await listHypotheses(database, siteId, NOW)).hypotheses[0]).toMatchObject({ score: 9, byWorth: 4 })
 })
 
 describe('what is written', () => {

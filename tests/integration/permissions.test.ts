@@ -159,6 +159,7 @@ const BODIES: Partial<Record<OperationId, object>> = {
 
 /** A draft has no numbers yet, nobody was recorded, and no picture was taken. */
 const MISSING = new Set<string>([
+  'readHypothesisFile',
   'explainNumber',
   'readRecording',
   'readRecordedEvents',

@@ -1,5 +1,13 @@
 <script setup lang="ts">
-import { gainInWords, ideaPages, rangeInWords, roundMoney, roundUnits, weeksInWords } from '~/data/ideaWords'
+import {
+  chanceInWords,
+  gainInWords,
+  ideaPages,
+  rangeInWords,
+  roundMoney,
+  roundUnits,
+  weeksInWords,
+} from '~/data/ideaWords'
 import type { TableColumn } from '~/data/tableColumn'
 import { segmentInWords } from '~/composables/segmentNames'
 import type { EvidenceChoices } from '~~/shared/evidence/reports'
@@ -75,7 +83,7 @@ const columns = computed<TableColumn<Row>[]>(() => [
     'chance',
     'Worth it',
     (row) => row.assessment?.worth?.chance ?? null,
-    (row) => formatShare(row.assessment?.worth?.chance ?? null, 0),
+    (row) => chanceInWords(row.assessment?.worth?.chance ?? null),
   ),
   number(
     'perDay',
@@ -116,6 +124,13 @@ const columns = computed<TableColumn<Row>[]>(() => [
             (row: Row) => row.score,
             (row: Row) => (row.score === null ? '–' : formatNumber(row.score)),
           ),
+          isExtra: !isByScore.value,
+        },
+        {
+          id: 'byWorth',
+          header: 'By worth',
+          value: ({ byWorth }: Row) => byWorth,
+          isNumeric: true,
           isExtra: !isByScore.value,
         },
       ]

@@ -1,5 +1,13 @@
 <script setup lang="ts">
-import { missingInWords, rangeInWords, roundMoney, roundUnits, unitsOf, weeksInWords } from '~/data/ideaWords'
+import {
+  chanceInWords,
+  missingInWords,
+  rangeInWords,
+  roundMoney,
+  roundUnits,
+  unitsOf,
+  weeksInWords,
+} from '~/data/ideaWords'
 import type { LiftRange } from '~~/core/hypotheses/pert'
 import type { Past } from '~~/core/hypotheses/pastLifts'
 import { SEEN_WEEKS } from '~~/core/hypotheses/learningCost'
@@ -82,7 +90,7 @@ const value = computed(() => {
           <template v-if="worth.chance !== null">
             <dt class="text-ink-soft">Worth the effort</dt>
             <dd>
-              with a chance of <strong>{{ formatShare(worth.chance, 0) }}</strong>: that it brings back
+              with a chance of <strong>{{ chanceInWords(worth.chance) }}</strong>: that it brings back
               {{ money((idea.effortDays ?? 0) * terms.dayCost) }} within {{ formatNumber(terms.paybackMonths) }} months
             </dd>
           </template>

@@ -53,13 +53,13 @@ const MOST = 3
 
 <template>
   <nav v-if="thread && !problem" aria-label="Thread" class="mb-5 border-b border-line pb-3 text-sm">
-    <ol class="flex flex-wrap items-start gap-x-3 gap-y-2">
+    <ol class="grid gap-x-5 gap-y-2 sm:grid-cols-3">
       <li v-for="(group, index) in groups" :key="group.kind" class="flex min-w-0 items-start gap-3">
         <span v-if="index > 0" class="text-ink-soft" aria-hidden="true">→</span>
         <span class="min-w-0">
           <span class="block text-xs text-ink-soft">{{ group.kind }}</span>
           <span v-if="group.steps.length === 0" class="text-ink-soft">{{ MISSING[group.kind] }}</span>
-          <span v-for="step in group.steps.slice(0, MOST)" :key="step.key" class="block max-w-72">
+          <span v-for="step in group.steps.slice(0, MOST)" :key="step.key" class="block break-words">
             <strong v-if="step.isHere" aria-current="page">{{ step.label }}</strong>
             <NuxtLink v-else :to="step.to" class="text-accent hover:underline">{{ step.label }}</NuxtLink>
             <span v-if="step.note" class="text-ink-soft">&nbsp;{{ step.note }}</span>

@@ -1,11 +1,10 @@
 import { sql } from 'drizzle-orm'
-import { boolean, index, integer, jsonb, pgTable, text, timestamp, type AnyPgColumn } from 'drizzle-orm/pg-core'
+import { index, integer, jsonb, pgTable, text, timestamp } from 'drizzle-orm/pg-core'
 import type { FunnelInput } from '../../../shared/evidence/funnel'
 import type { FindingSource, FindingState, FrozenView, Pin, Severity } from '../../../shared/findings'
 import type { ElementPlace } from '../../../shared/pagePicture'
 import type { SurveyContent, SurveyState } from '../../../shared/survey'
 import { bytes } from './bytes'
-import { hypothesis } from './hypotheses'
 import { person } from './people'
 import { site } from './sites'
 
@@ -91,31 +90,6 @@ export const finding = pgTable(
   (table) => [
     index('finding_site').on(table.siteId, table.id),
     index('finding_merged').on(table.siteId, table.mergedInto),
-  ],
-)
-
-/** A file that belongs to a finding or to a hypothesis. */
-export const attachment = pgTable(
-  'attachment',
-  {
-    id: integer().primaryKey().generatedAlwaysAsIdentity(),
-    siteId: integer()
-      .notNull()
-      .references(() => site.id),
-    findingId: integer().references(() => finding.id, { onDelete: 'cascade' }),
-    hypothesisId: integer().references((): AnyPgColumn => hypothesis.id, { onDelete: 'cascade' }),
-    name: text().notNull(),
-    /** As its content says. */
-    type: text().notNull(),
-    content: bytes().notNull(),
-    /** Shows the view or page that the finding is of. */
-    isPicture: boolean().notNull().default(false),
-    createdBy: integer().references(() => person.id),
-    createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
-  },
-  (table) => [
-    index('attachment_finding').on(table.siteId, table.findingId),
-    index('attachment_hypothesis').on(table.siteId, table.hypothesisId),
   ],
 )
 

@@ -2,8 +2,9 @@ import { and, asc, desc, eq, gt, inArray, isNull, sql } from 'drizzle-orm'
 import type { CommentView } from '../../../shared/hypotheses'
 import type { Database, Queries } from '../../database/connect'
 import { hypothesis, hypothesisComment, person } from '../../database/schema'
+import { siteMembers } from '../accounts/siteMembers'
 import { HttpProblem } from '../HttpProblem'
-import { lockHypothesis, membersOf, type Target } from './hypotheses'
+import { lockHypothesis, type Target } from './lockHypothesis'
 
 /** What was said of a hypothesis, the earliest first. */
 export async function commentsOf(
@@ -46,7 +47,7 @@ export async function addComment(
   const { siteId, hypothesisId, personId } = target
   const mentioned = await database.transaction(async (tx): Promise<Mentioned> => {
     const { title } = await lockHypothesis(tx, target)
-    const mentions = mentionedIn(words, await membersOf(tx, siteId))
+    const mentions = mentionedIn(words, await siteMembers(tx, siteId))
     await tx.insert(hypothesisComment).values({ siteId, hypothesisId, personId, words, mentions })
     const others = mentions.filter((each) => each !== personId)
     const people =

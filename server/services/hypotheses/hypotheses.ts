@@ -11,7 +11,8 @@ import type {
   IdeaMetric,
 } from '../../../shared/hypotheses'
 import type { Database, Queries } from '../../database/connect'
-import { finding, hypothesis, hypothesisFinding, membership, person, site } from '../../database/schema'
+import { finding, hypothesis, hypothesisFinding } from '../../database/schema'
+import { siteMembers } from '../accounts/siteMembers'
 import { attachmentsOf } from '../attachments'
 import { recordChange } from '../changes'
 import { siteMetrics } from '../evidence/choices'
@@ -21,17 +22,11 @@ import { assess, type Readings } from './assess'
 import { commentsOf } from './comments'
 import { countStale, ideaKey, readFigures } from './ideaFigures'
 import { experimentsOf } from './linkedExperiments'
+import { GONE, lockHypothesis, type Target } from './lockHypothesis'
 import { readPast, readTerms } from './terms'
 
-const GONE = 'This hypothesis does not exist on this site. It may have been deleted.'
 const MOST_LISTED = 5000
 
-/** Who does it, and to which hypothesis. */
-export interface Target {
-  siteId: number
-  hypothesisId: number
-  personId: number | null
-}
 type HypothesisRow = typeof hypothesis.$inferSelect
 
 const findingCount = sql<number>`(SELECT count(*)::int FROM hypothesis_finding f WHERE f.site_id = "hypothesis"."site_id" AND f.hypothesis_id = "hypothesis"."id")`
@@ -75,7 +70,7 @@ function assessed(row: HypothesisRow, { metrics, figures, terms, past }: Context
   return metric && known ? assess(known, metric, row, { terms, past }) : null
 }
 
-type Unplaced = Omit<HypothesisSummary, 'place' | 'computed' | 'experiment'>
+type Unplaced = Omit<HypothesisSummary, 'place' | 'computed' | 'byWorth' | 'experiment'>
 
 function summaryOf({ own, owner, person: by, findings, comments }: Row, context: Context): Unplaced {
   const { id, title, pages, audience, direction, low, likely, high, effortDays, strength, tags, stage } = own
@@ -117,26 +112,16 @@ export async function listHypotheses(database: Queries, siteId: number, now: Dat
   )
   const summaries = new Map(rows.map((row) => [row.own.id, summaryOf(row, context)]))
   const { currency } = await findSite(database, siteId)
+  const byWorth = new Map(placesOf([...summaries.values()], 'worth').map(({ id, computed }) => [id, computed]))
   return {
     hypotheses: placesOf([...summaries.values()], context.terms.rankBy).map(({ id, place, computed }) => ({
       ...summaries.get(id)!,
-      ...{ place, computed, experiment: experiments.get(id)![0] ?? null },
+      ...{ place, computed, byWorth: byWorth.get(id)!, experiment: experiments.get(id)![0] ?? null },
     })),
     ...{ metrics: [...context.metrics.values()], terms: context.terms, past: context.past, currency },
-    people: await membersOf(database, siteId),
+    people: await siteMembers(database, siteId),
     stale: await countStale(database, siteId, now),
   }
-}
-
-/** Members of a site's organisation, by name. */
-export async function membersOf(database: Queries, siteId: number): Promise<{ id: number; name: string }[]> {
-  return database
-    .select({ id: person.id, name: person.name })
-    .from(person)
-    .innerJoin(membership, eq(membership.personId, person.id))
-    .innerJoin(site, eq(site.organisationId, membership.organisationId))
-    .where(eq(site.id, siteId))
-    .orderBy(asc(person.name))
 }
 
 /** @throws HttpProblem 404 for one that is not the site's */
@@ -199,7 +184,7 @@ async function checkInput(
   if (chosen === undefined) problems.metric = 'This metric does not exist any more. Choose another one.'
   if (chosen?.kind === 'ratio')
     problems.metric = 'A ratio has no units that could be gained. Choose a metric that counts or adds up.'
-  if (owner !== null && !(await membersOf(database, siteId)).some(({ id }) => id === owner))
+  if (owner !== null && !(await siteMembers(database, siteId)).some(({ id }) => id === owner))
     problems.owner = 'This person is not a member any more. Choose another one.'
   if (findings.length > 0) {
     const known = await database
@@ -241,7 +226,16 @@ export async function createHypothesis(
   { siteId, personId }: Pick<Target, 'siteId' | 'personId'>,
   input: HypothesisInput,
 ): Promise<HypothesisView> {
-  const id = await database.transaction(async (tx) => {
+  return findHypothesis(database, siteId, await addHypothesis(database, { siteId, personId }, input), personId)
+}
+
+/** Writes a hypothesis down. @returns its id */
+export async function addHypothesis(
+  database: Database,
+  { siteId, personId }: Pick<Target, 'siteId' | 'personId'>,
+  input: HypothesisInput,
+): Promise<number> {
+  return database.transaction(async (tx) => {
     await checkInput(tx, siteId, input)
     const [made] = await tx
       .insert(hypothesis)
@@ -254,7 +248,6 @@ export async function createHypothesis(
     })
     return made!.id
   })
-  return findHypothesis(database, siteId, id, personId)
 }
 
 /** @throws HttpProblem 409 where somebody else has changed it since */
@@ -294,17 +287,6 @@ const COLUMN_WORDS: Record<keyof ReturnType<typeof columnsOf>, string> = {
   ...{ pages: 'the pages', audience: 'the audience', metricId: 'the metric', direction: 'the direction' },
   ...{ low: 'the low lift', likely: 'the likely lift', high: 'the high lift', effortDays: 'the effort' },
   ...{ strength: 'the strength of the evidence', tags: 'the tags', ownerId: 'the owner', scores: 'the scores' },
-}
-
-/** Holds a hypothesis until the transaction ends. */
-export async function lockHypothesis(tx: Queries, { siteId, hypothesisId }: Target): Promise<HypothesisRow> {
-  const [row] = await tx
-    .select()
-    .from(hypothesis)
-    .where(and(eq(hypothesis.siteId, siteId), eq(hypothesis.id, hypothesisId), isNull(hypothesis.deletedAt)))
-    .for('update')
-  if (!row) throw new HttpProblem(404, GONE)
-  return row
 }
 
 /** Takes a hypothesis out of sight; `restoreHypothesis` brings it back. */

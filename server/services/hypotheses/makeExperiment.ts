@@ -7,7 +7,8 @@ import { experiment } from '../../database/schema'
 import { siteMetrics } from '../evidence/choices'
 import { fillSheet, type SheetParts } from '../experiments/changeSheet'
 import { createExperiment } from '../experiments/experiments'
-import { findHypothesis, type Target } from './hypotheses'
+import { findHypothesis } from './hypotheses'
+import type { Target } from './lockHypothesis'
 
 const LONGEST_NAME = 120
 

@@ -4,7 +4,8 @@ import type { Database, Queries } from '../../database/connect'
 import { experiment, hypothesis } from '../../database/schema'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
-import { findHypothesis, lockHypothesis, type Target } from './hypotheses'
+import { findHypothesis } from './hypotheses'
+import { lockHypothesis, type Target } from './lockHypothesis'
 import { readTerms } from './terms'
 
 /**

@@ -6,7 +6,8 @@ import type { Database, Queries } from '../../database/connect'
 import { hypothesis } from '../../database/schema'
 import type { TableRow } from '../../routing/sendTable'
 import { HttpProblem } from '../HttpProblem'
-import { createHypothesis, type Target } from './hypotheses'
+import { addHypothesis } from './hypotheses'
+import type { Target } from './lockHypothesis'
 
 /** Imports rows, each by itself: those that are refused are named, the others are kept. */
 export async function importHypotheses(
@@ -18,7 +19,7 @@ export async function importHypotheses(
   for (const [index, row] of rows.entries()) {
     try {
       const { stage, ...input } = importedSchema.validateSync(row, { stripUnknown: true })
-      const { id } = await createHypothesis(database, { siteId, personId }, input)
+      const id = await addHypothesis(database, { siteId, personId }, input)
       if (stage !== 'new')
         await database
           .update(hypothesis)

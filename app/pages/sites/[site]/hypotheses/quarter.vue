@@ -154,7 +154,7 @@ function save(): void {
           <h2 id="left" class="mb-2">Not in it</h2>
           <ul class="flex flex-col gap-1 text-sm">
             <li v-for="each in left" :key="each.id">
-              <NuxtLink :to="`/sites/${siteId}/hypotheses/${each.id}`" class="text-accent hover:underline">{{
+              <NuxtLink :to="`/sites/${siteId}/hypotheses/${each.id}`" class="text-accent underline">{{
                 each.title
               }}</NuxtLink>
               <span class="text-ink-soft">: {{ each.why }}</span>

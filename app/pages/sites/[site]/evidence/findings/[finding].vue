@@ -162,8 +162,8 @@ async function photograph(): Promise<void> {
         }}</BaseButton>
       </section>
       <AttachmentList
-        :site-id="siteId"
         :id="findingId"
+        :site-id="siteId"
         of="finding"
         :attachments="finding.attachments"
         :may-edit="mayEdit"
