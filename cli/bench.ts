@@ -3,6 +3,7 @@ import { measureAnalysis } from '../bench/analysis'
 import { measureCalibration } from '../bench/calibration/calibration'
 import { measureDatabase } from '../bench/database'
 import { measureHeatmap, measureRecorder, measureReports } from '../bench/evidence'
+import { measureHypotheses, measureQuarter } from '../bench/hypotheses'
 import type { Measurement } from '../bench/measurement'
 import { measureSnippet } from '../bench/snippet'
 import { HumanError } from './HumanError'
@@ -14,10 +15,11 @@ const PURE = {
   analysis: measureAnalysis,
   calibration: measureCalibration,
   heatmap: measureHeatmap,
+  quarter: measureQuarter,
 }
 const REPORTS = ['pages', 'funnel']
 const DATABASE = ['intake', 'fold', 'serve', 'busy-visitor', 'list', 'results']
-const NAMES = [...Object.keys(PURE), 'snippet', 'recorder', ...REPORTS, ...DATABASE]
+const NAMES = [...Object.keys(PURE), 'snippet', 'recorder', 'hypotheses', ...REPORTS, ...DATABASE]
 
 /** Prints one JSON line a measurement; names choose among them. */
 export async function run(args: string[]): Promise<number> {
@@ -36,6 +38,7 @@ export async function run(args: string[]): Promise<number> {
   await buildApplication()
   if (wanted.has('snippet')) print(await measureSnippet())
   if (wanted.has('recorder')) print(await measureRecorder())
+  if (wanted.has('hypotheses')) print(await measureHypotheses())
   if (REPORTS.some((name) => wanted.has(name))) print(await measureReports(wanted))
   if (DATABASE.some((name) => wanted.has(name))) print(await measureDatabase(wanted))
   return 0

@@ -223,6 +223,8 @@ export interface IdeaFigures {
   deviation: number
   /** Money that a unit brings, where the events say so. */
   unitValue: number | null
+  /** Why they could not be computed, such as an audience that asks for a metric that is gone. */
+  problem: string | null
 }
 
 /** What follows from the figures and what is expected. */

@@ -26,6 +26,7 @@ const assessment = (changes: Partial<Assessment> = {}): Assessment => ({
       mean: 0.1,
       deviation: 0.3,
       unitValue: 50,
+      problem: null,
     },
   },
   worth: {

@@ -30,7 +30,7 @@ const person = () => exactly<{ id: number; name: string }>({ id: id(), name: tex
 const figures = () =>
   exactly<IdeaFigures>({
     ...{ from: text(), to: text(), visitors: whole(), converters: whole(), mean: amount(), deviation: amount() },
-    unitValue: orNone(),
+    ...{ unitValue: orNone(), problem: text().nullable() },
   })
 const expected = () => exactly<Expected>({ expected: amount(), low: amount(), high: amount() })
 const worth = () =>

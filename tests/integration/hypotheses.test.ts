@@ -149,6 +149,22 @@ test('figures are computed once for all that share them, some at a time, and ane
   expect((await listHypotheses(database, siteId, new Date(NOW.getTime() + DAY))).stale).toBe(30)
 })
 
+test('an audience that asks for what is gone says so, and keeps no other from being computed', async () => {
+  await visited()
+  const { id: gone } = await write({
+    title: 'Gone',
+    pages: 'is:/book',
+    audience: 'converted:metric-gone',
+    metric: orders,
+  })
+  const { id: fine } = await write({ title: 'Fine', pages: 'is:/book', metric: orders })
+  expect(await refreshFigures(place, NOW)).toEqual({ done: 2, left: 0 })
+  const { hypotheses } = await listHypotheses(database, siteId, NOW)
+  const found = (id: number) => hypotheses.find((each) => each.id === id)!.assessment!
+  expect(found(gone).untestable).toMatch(/metric does not exist any more/)
+  expect(found(fine).figures.visitors).toBe(100)
+})
+
 test('the list is ranked by gain a day; a place by hand holds, with its reason, until it is given back', async () => {
   await visited()
   const common = { pages: 'is:/book', metric: orders, low: 0, high: 0.2 }

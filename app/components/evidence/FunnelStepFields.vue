@@ -70,10 +70,10 @@ const listId = useId()
           :value="step.source.page.value"
           :aria-invalid="invalid"
           :aria-describedby="describedBy"
-          @change="
+          @input="
             change({
               type: 'visit',
-              page: { match: step.source.page.match, value: ($event.target as HTMLInputElement).value.trim() },
+              page: { match: step.source.page.match, value: ($event.target as HTMLInputElement).value },
             })
           "
         />

@@ -51,11 +51,12 @@ export function assess(
 
 /** Why no test can tell here whether an idea is right; null where one can, or nothing is expected yet. */
 function untestable(
-  { visitors, mean }: IdeaFigures,
+  { visitors, mean, problem }: IdeaFigures,
   { weeks, visibleLift }: LearningCost,
   likely: number | null,
   longestWeeks: number,
 ): string | null {
+  if (problem !== null) return problem
   if (visitors === 0) return 'Nobody of this audience saw these pages in the last four weeks.'
   if (mean === 0) return 'Nobody there did what the metric counts in the last four weeks.'
   if (likely === null) return null

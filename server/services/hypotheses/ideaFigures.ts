@@ -10,6 +10,7 @@ import { hypothesis, ideaTraffic } from '../../database/schema'
 import type { IdeaAsked } from '../evidence/answers'
 import type { EvidenceThread } from '../evidence/askEvidence'
 import { siteMetrics } from '../evidence/choices'
+import { HttpProblem } from '../HttpProblem'
 import { findSite } from '../sites/sites'
 
 /** Days that figures look back on: whole weeks, up to yesterday. */
@@ -48,6 +49,7 @@ function figuresOf(reach: Reach, metric: IdeaMetric): Omit<IdeaFigures, 'from' |
   return {
     ...{ visitors, converters, ...spreadOf(reach, metric.kind) },
     // An event without an amount counts as one: sums that differ from the count are amounts.
+    problem: null,
     unitValue: isMoney(metric) ? 1 : converters > 0 && sum !== counted ? sum / converters : null,
   }
 }
@@ -109,13 +111,30 @@ export async function countStale(database: Queries, siteId: number, now: Date): 
   return (await staleIdeas(database, siteId, figureDays(timeZone, now).to)).length
 }
 
+/** The same where one of the ideas may ask for what is gone: it says so, and keeps no other from being computed. */
+async function computeAll(place: Place, ideas: readonly IdeaAsked[], now: Date): Promise<IdeaFigures[]> {
+  try {
+    return await computeFigures(place, ideas, now)
+  } catch (error) {
+    if (!(error instanceof HttpProblem) || error.status >= 500) throw error
+    if (ideas.length > 1) {
+      const parts: IdeaFigures[] = []
+      for (const idea of ideas) parts.push(...(await computeAll(place, [idea], now)))
+      return parts
+    }
+    const { timeZone } = await findSite(place.database, place.siteId)
+    const nothing = { visitors: 0, converters: 0, mean: 0, deviation: 0, unitValue: null }
+    return [{ ...figureDays(timeZone, now), ...nothing, problem: error.message }]
+  }
+}
+
 /** Computes some of the figures that are missing or old; called again until nothing is left. */
 export async function refreshFigures(place: Place, now: Date): Promise<RefreshedFigures> {
   const { database, siteId } = place
   const { timeZone } = await findSite(database, siteId)
   const stale = await staleIdeas(database, siteId, figureDays(timeZone, now).to)
   const ideas = stale.slice(0, AT_ONCE)
-  const figures = await computeFigures(place, ideas, now)
+  const figures = await computeAll(place, ideas, now)
   if (ideas.length > 0)
     await database
       .insert(ideaTraffic)

@@ -24,7 +24,12 @@ const { search, page, tag, owner, stage, isFiltered, filter } = useIdeaFilter()
 const typed = ref(search.value)
 watchDebounced(typed, (text) => (search.value = text), { debounce: 150 })
 const shown = computed(() => filter(loaded.value?.hypotheses ?? []))
-const sort = ref('')
+/** Kept in the address, as the filter is. */
+const changeQuery = useQueryChange()
+const sort = computed({
+  get: () => (typeof route.query.sort === 'string' ? route.query.sort : ''),
+  set: (value: string) => changeQuery(({ sort: _, ...rest }) => (value ? { ...rest, sort: value } : rest)),
+})
 const all = computed(() => loaded.value?.hypotheses ?? [])
 const known = (values: string[]) => [...new Set(values)].sort((a, b) => a.localeCompare(b, 'en'))
 const pages = computed(() => known(all.value.flatMap((each) => each.pages ?? [])))
