@@ -47,7 +47,7 @@ export function missingInWords(
   idea: Pick<HypothesisSummary, 'metric' | 'likely' | 'effortDays' | 'assessment'>,
 ): string | null {
   if (idea.metric === null) return 'Choose a metric: reach and rate are computed by it.'
-  if (idea.assessment === null) return 'Its figures are computed the next time the list is opened.'
+  if (idea.assessment === null) return 'Reach and rate are being computed.'
   if (idea.likely === null) return 'Give a low, a likely and a high lift.'
   if (idea.effortDays === null) return 'Say how many days it takes.'
   return null

@@ -342,6 +342,9 @@ test('the archive finds what is alike by words in any form, and titles by their 
   expect(found.experiments.map((each) => each.id)).toEqual([draft.id])
   expect((await findSimilar(database, siteId, { text: 'Chose teh size of teh vehicel' })).hypotheses).toHaveLength(1)
   expect((await findSimilar(database, siteId, { text: 'newsletter' })).hypotheses).toEqual([])
+  // One word of many is no likeness.
+  const many = 'A letter to people who chose the newsletter and never opened one'
+  expect(await findSimilar(database, siteId, { text: many })).toEqual({ hypotheses: [], experiments: [] })
   expect((await findSimilar(database, siteId, { text: 'vehicle', except: id })).hypotheses).toEqual([])
 })
 

@@ -176,13 +176,17 @@ const columns = computed<TableColumn<Row>[]>(() => [
       }}</NuxtLink>
     </template>
     <template #cell-gain="{ row }">
-      {{ gainInWords(row.assessment, metricOf(row), currency) }}
-      <span v-if="gainRange(row)" class="block text-xs text-ink-soft">{{ gainRange(row) }}</span>
+      <span class="block"
+        >{{ gainInWords(row.assessment, metricOf(row), currency) }}
+        <span v-if="gainRange(row)" class="block text-xs text-ink-soft">{{ gainRange(row) }}</span></span
+      >
     </template>
     <template #cell-weeks="{ row }">
-      {{ weeksInWords(row.assessment?.cost?.weeks) }}
-      <span v-if="row.assessment?.untestable" class="block text-xs text-rust" :title="row.assessment.untestable"
-        >not here<span class="sr-only">: {{ row.assessment.untestable }}</span></span
+      <span class="block"
+        >{{ weeksInWords(row.assessment?.cost?.weeks) }}
+        <span v-if="row.assessment?.untestable" class="block text-xs text-rust" :title="row.assessment.untestable"
+          >not here<span class="sr-only">: {{ row.assessment.untestable }}</span></span
+        ></span
       >
     </template>
     <template #cell-stage="{ row }"

@@ -16,20 +16,33 @@ export const PAST_LOOKS = (siteId: number): SQL => sql`
 /** Any of the words of a text, stemmed, as a search. */
 const anyWord = (text: string): SQL => sql`replace(plainto_tsquery('english', ${text})::text, '&', '|')::tsquery`
 
-/** Hypotheses that are like a text, the most alike first. */
-export const SIMILAR_HYPOTHESES = (siteId: number, text: string, except: number | null, most: number): SQL => sql`
+/**
+ * Rows whose words, or whose title's letters, are like a text, the most alike first. Of more than three words two must
+ * be the same: one alone is in half of what people write.
+ */
+const alike = (rows: SQL, text: string, most: number): SQL => sql`
   SELECT id FROM (
-    SELECT id, ts_rank(to_tsvector('english', title || ' ' || change || ' ' || reason), ${anyWord(text)})
-      + similarity(title, ${text}) AS likeness
-    FROM hypothesis
-    WHERE site_id = ${siteId} AND deleted_at IS NULL AND id IS DISTINCT FROM ${except}::int
-      AND (to_tsvector('english', title || ' ' || change || ' ' || reason) @@ ${anyWord(text)} OR title % ${text})
-  ) found ORDER BY likeness DESC, id DESC LIMIT ${most}`
+    SELECT id, title, tsvector_to_array(to_tsvector('english', ${text})) AS asked,
+      ARRAY(SELECT unnest(tsvector_to_array(to_tsvector('english', ${text})))
+        INTERSECT SELECT unnest(tsvector_to_array(words))) AS shared
+    FROM (${rows}) written WHERE words @@ ${anyWord(text)} OR title % ${text}
+  ) found
+  WHERE cardinality(shared) >= 2 OR (cardinality(asked) <= 3 AND cardinality(shared) >= 1) OR title % ${text}
+  ORDER BY cardinality(shared)::float8 / greatest(1, cardinality(asked)) + similarity(title, ${text}) DESC, id DESC
+  LIMIT ${most}`
 
-export const SIMILAR_EXPERIMENTS = (siteId: number, text: string, most: number): SQL => sql`
-  SELECT id FROM (
-    SELECT id, ts_rank(to_tsvector('english', name || ' ' || hypothesis), ${anyWord(text)}) + similarity(name, ${text}) AS likeness
-    FROM experiment
-    WHERE site_id = ${siteId} AND deleted_at IS NULL
-      AND (to_tsvector('english', name || ' ' || hypothesis) @@ ${anyWord(text)} OR name % ${text})
-  ) found ORDER BY likeness DESC, id DESC LIMIT ${most}`
+export const SIMILAR_HYPOTHESES = (siteId: number, text: string, except: number | null, most: number): SQL =>
+  alike(
+    sql`SELECT id, title, to_tsvector('english', title || ' ' || change || ' ' || reason) AS words FROM hypothesis
+      WHERE site_id = ${siteId} AND deleted_at IS NULL AND id IS DISTINCT FROM ${except}::int`,
+    text,
+    most,
+  )
+
+export const SIMILAR_EXPERIMENTS = (siteId: number, text: string, most: number): SQL =>
+  alike(
+    sql`SELECT id, name AS title, to_tsvector('english', name || ' ' || hypothesis) AS words FROM experiment
+      WHERE site_id = ${siteId} AND deleted_at IS NULL`,
+    text,
+    most,
+  )
