@@ -152,6 +152,20 @@ test('from a finding to a hypothesis to an experiment, with reach and rate as th
   await page.getByRole('button', { name: '@viewer' }).click()
   await page.getByRole('button', { name: 'Say it' }).click()
   await expect(page.getByText('What do you think, @viewer')).toBeVisible()
+
+  // Somebody else changes it meanwhile: nothing is written over unseen, and what was typed stays.
+  await page.getByRole('button', { name: 'Change', exact: true }).click()
+  await page.getByLabel('In a line').fill('Mine')
+  await database.update(hypothesis).set({ title: 'Theirs', version: 99 }).where(eq(hypothesis.id, old.id + 1))
+  await page.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByText('Somebody else has changed this hypothesis.')).toBeVisible()
+  await expect(page.getByText('What you wrote is still here.')).toBeVisible()
+  await expect(page.getByLabel('In a line')).toHaveValue('Mine')
+  const titleOf = async () => (await database.select().from(hypothesis).where(eq(hypothesis.id, old.id + 1)))[0]!.title
+  expect(await titleOf()).toBe('Theirs')
+  await page.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByRole('heading', { name: 'Mine' })).toBeVisible()
+  expect(await titleOf()).toBe('Mine')
 })
 
 test('two thousand of them scroll and filter, are computed beside the list, and move to a place by dragging', async ({
@@ -229,6 +243,12 @@ test('cards move by dragging, up to the limit of a stage; setting one aside asks
   await card('Second').dragTo(column('worth testing'), { sourcePosition: { x: 5, y: 5 } })
   await expect(page.getByText(/holds 1 already, and the team’s limit is 1/)).toBeVisible()
   await expect(column('new').getByRole('listitem')).toHaveCount(2)
+  await page.getByLabel('Stage of Second').selectOption('worth testing')
+  await expect(page.getByText(/holds 1 already/).last()).toBeVisible()
+  await expect(page.getByLabel('Stage of Second')).toHaveValue('new')
+  await page.getByLabel('Stage of Third').selectOption('set aside')
+  await page.keyboard.press('Escape')
+  await expect(page.getByLabel('Stage of Third')).toHaveValue('new')
   await page.getByLabel('Stage of Third').selectOption('set aside')
   const dialog = page.getByRole('dialog', { name: 'Why is it set aside?' })
   await dialog.getByRole('button', { name: 'Set it aside' }).click()

@@ -14,11 +14,11 @@ import {
 } from '../../server/database/schema'
 import { createArchive } from '../../server/services/evidence/archive'
 import type { EvidenceThread } from '../../server/services/evidence/askEvidence'
-import { createExperiment } from '../../server/services/experiments/experiments'
+import { copyExperiment, createExperiment } from '../../server/services/experiments/experiments'
 import { createFinding, findFinding } from '../../server/services/findings/findings'
 import { findSimilar, readThread } from '../../server/services/hypotheses/archiveAnswers'
 import { assessIdea } from '../../server/services/hypotheses/assessIdea'
-import { addComment, deleteComment } from '../../server/services/hypotheses/comments'
+import { addComment, deleteComment, mentionedIn } from '../../server/services/hypotheses/comments'
 import {
   createHypothesis,
   deleteHypothesis,
@@ -179,6 +179,10 @@ test('the list is ranked by gain a day; a place by hand holds, with its reason, 
   expect(await order()).toEqual([free, unknown, large, small])
   const { hypotheses } = await listHypotheses(database, siteId, NOW)
   expect(hypotheses[1]).toMatchObject({ place: 2, computed: 4, handReason: 'Promised to the captain.' })
+  // Who is put to a place that is taken gets it, and what stood there moves on.
+  await placeByHand(database, target(small), { place: 2, reason: 'Begun already.' })
+  expect(await order()).toEqual([free, small, unknown, large])
+  await placeByHand(database, target(small), { place: null, reason: null })
   await placeByHand(database, target(unknown), { place: null, reason: null })
   expect(await order()).toEqual([free, large, small, unknown])
 
@@ -321,6 +325,9 @@ test('an experiment is made with pages, metric, statement and the likely lift; t
   }
   for (const of of [{ finding: seen.id }, { hypothesis: id }, { experiment: sheet.id }])
     expect(await readThread(database, siteId, of)).toEqual(thread)
+  // A copy tests the same again.
+  const copy = await copyExperiment(database, { siteId, experimentId: sheet.id, personId })
+  expect((await readThread(database, siteId, { experiment: copy.id })).hypotheses).toEqual(thread.hypotheses)
   const alone = await createExperiment(database, siteId, null, 'Alone')
   expect(await readThread(database, siteId, { experiment: alone.id })).toMatchObject({ hypotheses: [], findings: [] })
 })
@@ -386,6 +393,8 @@ test('comments mention members by name, and only their author takes them back', 
   const [said] = comments
   expect(said).toMatchObject({ person: 'editor', isOwn: true, mentions: ['Mara Quill'] })
   expect(mentioned).toEqual({ title: 'Talked about', addresses: [team.emails.owner] })
+  expect(mentionedIn('@Mara, @Marabel and a@mara.example', [{ id: 1, name: 'Mara' }])).toEqual([1])
+  expect(mentionedIn('@Marabel', [{ id: 1, name: 'Mara' }])).toEqual([])
   const [mara] = await database.select().from(person).where(eq(person.email, team.emails.owner))
   const asked = async (who: number, at = new Date()) =>
     (await today(database, siteId, at, who)).needs.filter(({ kind }) => kind === 'mention')

@@ -10,8 +10,17 @@ const reason = ref<string | number | null>('')
 const error = ref<string>()
 const chosen = computed({
   get: () => props.stage,
-  set: (stage) => ask(stage),
+  set: (stage) => {
+    ask(stage)
+    void nextTick(showCurrent)
+  },
 })
+const root = useTemplateRef<HTMLElement>('root')
+/** The field says where it stands and not what was asked for: a move may be canceled, or refused. */
+function showCurrent(): void {
+  const select = root.value?.querySelector('select')
+  if (select) select.value = props.stage
+}
 function ask(stage: Stage): void {
   if (stage === props.stage) return
   if (stage !== 'set aside' && props.stage !== 'set aside') return emit('move', stage, null)
@@ -31,7 +40,7 @@ function move(): void {
 </script>
 
 <template>
-  <div>
+  <div ref="root">
     <ChoiceField
       v-model="chosen"
       :label="isBare ? `Stage of ${title}` : 'Stage'"

@@ -156,6 +156,14 @@ export async function copyExperiment(database: Database, target: Target): Promis
     target.personId,
     `${original.name} (copy)`.slice(0, 120),
   )
+  const [from] = await database
+    .select({ hypothesisId: experiment.hypothesisId })
+    .from(experiment)
+    .where(and(eq(experiment.siteId, target.siteId), eq(experiment.id, target.experimentId)))
+  await database
+    .update(experiment)
+    .set({ hypothesisId: from!.hypothesisId })
+    .where(and(eq(experiment.siteId, target.siteId), eq(experiment.id, draft.id)))
   const { name: _, ...copied } = contentOf(original)
   return fillSheet(database, { ...target, experimentId: draft.id }, copied)
 }

@@ -63,7 +63,9 @@ export function mentionedIn(words: string, members: readonly { id: number; name:
   const found = new Set<number>()
   for (const { index } of words.matchAll(/@/g)) {
     const rest = words.slice(index + 1).toLowerCase()
-    const named = longest.find(({ name }) => rest.startsWith(name.toLowerCase()))
+    const named = longest.find(
+      ({ name }) => rest.startsWith(name.toLowerCase()) && !/^[\p{L}\p{N}]/u.test(rest.slice(name.length)),
+    )
     if (named) found.add(named.id)
   }
   return [...found]

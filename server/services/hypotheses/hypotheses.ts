@@ -167,7 +167,7 @@ function pagesInWords(pages: string | null): string {
   return rule ? pageRulesInWords([rule]) : ''
 }
 
-/** Such as “device phone and country IE”. */
+/** Such as “phones and country IE”. */
 function audienceInWords(audience: string | null): string {
   const parts = audience === null ? [] : (readSegment(audience) ?? [])
   return parts.map(({ name, value }) => (name === 'device' ? `${value}s` : `${name} ${value}`)).join(' and ')

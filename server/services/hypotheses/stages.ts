@@ -1,4 +1,4 @@
-import { and, eq, inArray, isNull, ne, sql } from 'drizzle-orm'
+import { and, asc, eq, gte, inArray, isNull, ne, sql } from 'drizzle-orm'
 import type { HypothesisView, Stage } from '../../../shared/hypotheses'
 import type { Database, Queries } from '../../database/connect'
 import { experiment, hypothesis } from '../../database/schema'
@@ -103,6 +103,32 @@ export async function followExperiment(
     })
 }
 
+/** Moves on whatever was put to a place by hand before, and what stands right behind it by hand. */
+async function makeRoom(tx: Queries, { siteId, hypothesisId }: Target, place: number): Promise<void> {
+  const behind = await tx
+    .select({ id: hypothesis.id, place: hypothesis.handPlace })
+    .from(hypothesis)
+    .where(
+      and(
+        eq(hypothesis.siteId, siteId),
+        gte(hypothesis.handPlace, place),
+        ne(hypothesis.id, hypothesisId),
+        isNull(hypothesis.deletedAt),
+      ),
+    )
+    .orderBy(asc(hypothesis.handPlace))
+    .for('update')
+  let taken = place
+  for (const each of behind) {
+    if (each.place !== taken) return
+    taken += 1
+    await tx
+      .update(hypothesis)
+      .set({ handPlace: taken })
+      .where(and(eq(hypothesis.siteId, siteId), eq(hypothesis.id, each.id)))
+  }
+}
+
 /** Puts a hypothesis to a place of the list by hand, or gives it back to the ranking. */
 export async function placeByHand(
   database: Database,
@@ -112,6 +138,7 @@ export async function placeByHand(
   const { siteId, hypothesisId, personId } = target
   await database.transaction(async (tx) => {
     const before = await lockHypothesis(tx, target)
+    if (place !== null) await makeRoom(tx, target, place)
     await tx
       .update(hypothesis)
       .set({ handPlace: place, handReason: place === null ? null : reason, version: before.version + 1 })

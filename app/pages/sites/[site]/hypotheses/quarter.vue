@@ -11,7 +11,11 @@ const route = useRoute('sites-site-hypotheses-quarter')
 const siteId = Number(route.params.site)
 const { value: loaded, problem, reload, api, timeZone } = useIdeas(siteId)
 const { choices } = useEvidence(siteId)
-const { value: running } = useLoaded<RunningTest[]>(async () => {
+const {
+  value: running,
+  problem: runningProblem,
+  reload: reloadRunning,
+} = useLoaded<RunningTest[]>(async () => {
   const items = await Promise.all(
     (['running', 'paused'] as const).map((state) =>
       api('listExperiments', { site: siteId, query: { state, limit: 200 } }),
@@ -103,6 +107,7 @@ function save(): void {
       note="Which tests fit the traffic of each page, and are worth the most together"
     />
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
+    <ProblemNote v-else-if="runningProblem" :text="runningProblem" @retry="reloadRunning" />
     <LoadingNote v-else-if="!loaded || !running || !choices" />
     <div v-else class="flex flex-col gap-6">
       <div class="flex flex-wrap items-start gap-4">
@@ -135,7 +140,7 @@ function save(): void {
         Choosing …
         <BaseButton kind="quiet" @click="stop">Cancel</BaseButton>
       </p>
-      <template v-else-if="choice">
+      <template v-else-if="choice && isWeeks && isDays">
         <p data-testid="choice">
           <strong>{{ choice.planned.length }}</strong> of {{ ideas.length }} ideas that can be tested, expected to bring
           <strong>{{ money(choice.worth) }}</strong> a month if they hold what they promise.

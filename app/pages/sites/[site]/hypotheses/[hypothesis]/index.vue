@@ -23,17 +23,29 @@ const expected = computed(() => {
 const thread = useTemplateRef('thread')
 
 const draft = ref<HypothesisDraft | null>(null)
+/** What the draft was begun from: it may be read anew meanwhile, and nobody writes over what they have not seen. */
+const begun = ref<HypothesisView | null>(null)
+function startWriting(): void {
+  begun.value = idea.value!
+  draft.value = draftOfHypothesis(idea.value!)
+}
 const { errors, isSaving, save } = useSaving()
-async function change(changes: HypothesisDraft, said: string): Promise<void> {
-  const before = idea.value!
-  await save(async () => {
+async function change(changes: HypothesisDraft, before: HypothesisView, said: string): Promise<void> {
+  const isSaved = await save(async () => {
     const body = { ...hypothesisBody(changes), version: before.version }
     idea.value = await api('updateHypothesis', { ...place, body })
     draft.value = null
     void reloadView()
     void thread.value?.reload()
-    notices.show(said, { undo: () => change(draftOfHypothesis(before), 'As it was.') })
+    const made = idea.value!
+    notices.show(said, { undo: () => change(draftOfHypothesis(before), made, 'As it was.') })
   })
+  if (isSaved || !draft.value) return
+  // What was typed stays. Once somebody else's change has been read, saving again is meant.
+  await reload()
+  if (idea.value!.version === before.version) return
+  begun.value = idea.value
+  notices.show('What you wrote is still here. Saving again writes over the change; Cancel shows it.')
 }
 async function attempt(work: () => Promise<void>): Promise<void> {
   try {
@@ -91,7 +103,7 @@ const facts = ({ owner, person, createdAt, tags }: HypothesisView) =>
         :errors="errors"
         :is-saving="isSaving"
         :hypothesis="hypothesisId"
-        @save="change(draft!, 'Saved.')"
+        @save="change(draft!, begun!, 'Saved.')"
         @cancel="draft = null"
       />
       <div v-else class="grid gap-x-10 gap-y-8 xl:grid-cols-[minmax(0,42rem)_minmax(0,26rem)]">
@@ -114,7 +126,7 @@ const facts = ({ owner, person, createdAt, tags }: HypothesisView) =>
             <div v-if="mayEdit" class="mt-4 flex flex-wrap items-end gap-3">
               <StageField class="w-40" :stage="idea.stage" :title="idea.title" @move="move" />
               <BaseButton kind="main" @click="makeExperiment">Make an experiment</BaseButton>
-              <BaseButton @click="draft = draftOfHypothesis(idea)">Change</BaseButton>
+              <BaseButton @click="startWriting">Change</BaseButton>
               <BaseButton kind="quiet" @click="remove">Delete</BaseButton>
             </div>
             <p v-else class="mt-3">Stage: {{ idea.stage }}</p>

@@ -9,6 +9,7 @@ export default defineOperation('addHypothesisComment', async ({ database, siteId
   const { comments, mentioned } = await addComment(database, target, body.words)
   const link = `${ownOrigin}/sites/${siteId}/hypotheses/${path.hypothesis}`
   const letter = mentionLetter(mentioned.title, person?.name ?? null, body.words, link)
-  await Promise.all(mentioned.addresses.map((to) => sendLetter({ smtpUrl, mailFrom }, to, letter)))
+  // What was said is kept: nobody waits for a mail server.
+  void Promise.all(mentioned.addresses.map((to) => sendLetter({ smtpUrl, mailFrom }, to, letter)))
   return comments
 })
