@@ -156,12 +156,21 @@ test('from a finding to a hypothesis to an experiment, with reach and rate as th
   // Somebody else changes it meanwhile: nothing is written over unseen, and what was typed stays.
   await page.getByRole('button', { name: 'Change', exact: true }).click()
   await page.getByLabel('In a line').fill('Mine')
-  await database.update(hypothesis).set({ title: 'Theirs', version: 99 }).where(eq(hypothesis.id, old.id + 1))
+  await database
+    .update(hypothesis)
+    .set({ title: 'Theirs', version: 99 })
+    .where(eq(hypothesis.id, old.id + 1))
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText('Somebody else has changed this hypothesis.')).toBeVisible()
   await expect(page.getByText('What you wrote is still here.')).toBeVisible()
   await expect(page.getByLabel('In a line')).toHaveValue('Mine')
-  const titleOf = async () => (await database.select().from(hypothesis).where(eq(hypothesis.id, old.id + 1)))[0]!.title
+  const titleOf = async () =>
+    (
+      await database
+        .select()
+        .from(hypothesis)
+        .where(eq(hypothesis.id, old.id + 1))
+    )[0]!.title
   expect(await titleOf()).toBe('Theirs')
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByRole('heading', { name: 'Mine' })).toBeVisible()
