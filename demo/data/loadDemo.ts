@@ -28,6 +28,8 @@ import type { PastExperiment } from './simulateHistory'
 
 const TIME_ZONE = 'Europe/Dublin'
 const DAY = 24 * 60 * 60 * 1000
+/** When experiments and surveys start and end, in UTC: whatever the hour of the load, they meet the same visitors. */
+const START_HOUR = 8
 const ANALYZED_AFTER = new Set([1, 3, 7, 14, 27, 29, 35, 45, 60])
 
 export const DEMO_PASSWORD = 'harbor-light-42'
@@ -155,10 +157,14 @@ async function addSurvey(
   if (!asked) return null
   const { name, content, startedDaysAgo } = asked
   const { id } = await createSurvey(database, siteId, null, { name, content })
-  const startedAt = new Date(now.getTime() - startedDaysAgo * DAY)
+  const startedAt = morningBefore(now, startedDaysAgo)
   await setSurveyState(database, { siteId, surveyId: id, personId: null }, 'running', startedAt)
   const [running] = await runningSurveys(database, siteId)
   return { ...running!, from: startedAt.getTime() }
+}
+
+function morningBefore(now: Date, days: number): Date {
+  return new Date(Date.UTC(now.getUTCFullYear(), now.getUTCMonth(), now.getUTCDate() - days, START_HOUR))
 }
 
 async function addPeople(database: Database): Promise<number> {
@@ -190,9 +196,8 @@ async function addExperiments(
     // The same metric of several experiments is one metric of the site.
     const metrics = content.metrics?.map((each) => ({ ...each, id: idOf(each.name) }))
     await fillSheet(database, target, { ...content, ...(metrics ? { metrics } : {}) })
-    const ago = (days: number | null) => (days === null ? null : new Date(now.getTime() - days * DAY))
-    const startedAt = ago(startedDaysAgo)
-    const endedAt = ago(endedDaysAgo)
+    const startedAt = startedDaysAgo === null ? null : morningBefore(now, startedDaysAgo)
+    const endedAt = endedDaysAgo === null ? null : morningBefore(now, endedDaysAgo)
     const state = endedAt ? 'ended' : startedAt ? 'running' : 'draft'
     await database
       .update(experiment)

@@ -64,10 +64,11 @@ export function* simulateHistory(history: History): Generator<SimulatedVisit[]> 
 }
 
 function planVisits({ visitors, seed, until, days }: History): PlannedVisit[] {
-  const random = createRandom(seed)
   const arrival = arrivalTimes(until, days)
   const planned: PlannedVisit[] = []
   for (let visitor = 0; visitor < visitors; visitor++) {
+    // Draws of their own: the hour of the load cuts visits off, and moves nobody else's.
+    const random = createRandom(murmurHash3(`plan ${visitor}`, seed))
     let at = arrival(random)
     for (let visit = 1; at < until.getTime(); visit++) {
       planned.push({ visitor, visit, at })

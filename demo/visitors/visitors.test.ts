@@ -38,6 +38,17 @@ test('the same seed draws the same visitors', () => {
   expect([...simulateHistory(few)]).not.toEqual([...simulateHistory({ ...few, seed: 4 })])
 })
 
+test('what came before the day of the load is the same whatever its hour', () => {
+  const few = { ...history, visitors: 200 }
+  const midnight = Date.UTC(2026, 3, 1)
+  const before = (hour: number) =>
+    [...simulateHistory({ ...few, until: new Date(midnight + hour * 3_600_000) })]
+      .flat()
+      .map(({ pages }) => pages.filter(({ view }) => timeOfId(view.id) < midnight - 24 * 3_600_000))
+      .filter((pages) => pages.length > 0)
+  expect(before(7)).toEqual(before(21))
+})
+
 test('what was put in can be found: the variant brings more bookings, phones fewer, and nothing lies in the future', () => {
   const sent = [0, 0]
   const toBook = [0, 0]
