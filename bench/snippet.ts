@@ -3,12 +3,15 @@ import { createServer } from 'node:http'
 import { brotliCompressSync } from 'node:zlib'
 import { chromium } from '@playwright/test'
 import { browserProgram } from '../cli/stack/browser'
-import type { DeliveredEdit } from '../core/edits/edit'
+import type { DeliveredEdit } from '../core/edits/content'
 import { createRandom } from '../demo/visitors/random'
 import { renderSnippet } from '../server/services/sites/renderSnippet'
 import { WAIT_STYLE } from '../shared/scriptLine'
 import { SITE_FILE_FORMAT, type SiteFile, type SiteFileExperiment } from '../shared/siteFile'
 import { rounded, type Measurement } from './measurement'
+
+type DeliveredText = Extract<DeliveredEdit, { kind: 'text' }>
+type TextExperiment = Omit<SiteFileExperiment, 'edits'> & { edits: DeliveredText[][] }
 
 const EXPERIMENTS = 10
 const EDITS = 5
@@ -30,8 +33,8 @@ const PHRASES = Array.from({ length: 80 }, () => Array.from({ length: 6 }, word)
 const phrase = (index: number) => PHRASES[index % PHRASES.length]!
 
 /** Ten running experiments with five edits each, with texts as long as headlines and buttons are. */
-function experiments(): SiteFileExperiment[] {
-  const editsOf = (experiment: number): DeliveredEdit[] =>
+function experiments(): TextExperiment[] {
+  const editsOf = (experiment: number): DeliveredText[] =>
     Array.from({ length: EDITS }, (_, index) => ({
       kind: 'text',
       selector: `#e${experiment}-${index}`,

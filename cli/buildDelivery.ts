@@ -5,6 +5,7 @@ import { minify } from 'terser'
 
 const ON_PAGES = {
   snippet: 'delivery/snippet/main.ts',
+  snippetWithEveryKind: 'delivery/snippet/mainWithEveryKind.ts',
   overlay: 'delivery/overlay/main.ts',
   recorder: 'delivery/recorder/main.ts',
   recording: 'delivery/recording/main.ts',
@@ -14,6 +15,9 @@ const ON_PAGES = {
 
 /** Lets browsers that know it compile every function while the script still comes in, beside the main thread. */
 const COMPILE_AT_ONCE = '//# allFunctionsCalledOnLoad'
+
+/** Properties of what the snippet keeps to itself: in no file, message or storage, so that they may have short names. */
+const OWN_PROPERTIES = /^(applied|attributesOf|discard|holds|takeBack|returns|revert|records|isOpen|found)$/
 
 /** Bundles what runs beside the application: on customers' pages, and in the worker. */
 export async function buildDelivery(): Promise<void> {
@@ -33,6 +37,7 @@ export async function buildDelivery(): Promise<void> {
     const { code } = await minify(text, {
       ecma: 2020,
       compress: { passes: 2 },
+      mangle: { properties: path.includes('snippet') && { regex: OWN_PROPERTIES } },
       format: { ascii_only: false, preamble: COMPILE_AT_ONCE },
     })
     if (code === undefined) throw new Error(`${path} could not be minified.`)

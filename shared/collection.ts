@@ -1,6 +1,6 @@
 import { array, boolean, number, object, type InferType } from './yup'
 import type { PageRule } from '../core/targeting/pageRule'
-import { pageRuleSchema } from './experiment'
+import { pageRuleSchema } from './pageRule'
 
 const MOST_RULES = 20
 

@@ -141,9 +141,14 @@ describe('the rest of a sheet', () => {
       { 'variants[0].weight': expect.stringContaining('whole number') },
     ],
     [
-      'an edit that is code',
-      { variants: [{ name: 'A', weight: 1, edits: [{ ...edit, kind: 'script' }] }] },
+      'an edit of a kind that there is not',
+      { variants: [{ name: 'A', weight: 1, edits: [{ ...edit, kind: 'program' }] }] },
       { 'variants[0].edits[0].kind': expect.stringContaining('one of') },
+    ],
+    [
+      'HTML that would run a script',
+      { variants: [{ name: 'A', weight: 1, edits: [{ ...edit, kind: 'html', value: '<b onclick="go()">x</b>' }] }] },
+      { 'variants[0].edits[0].kind': expect.stringContaining('run a script') },
     ],
     [
       'an edit of nothing',

@@ -1,5 +1,6 @@
 import { array, lazy, mixed, number, object, string } from './yup'
 import { editSchema } from './edits/edit'
+import { pageRuleSchema } from './pageRule'
 import { pageSchema, type Paged } from './paging'
 import { isOwnPath, OWN_PATH } from './ownPath'
 import { countedSelectorSchema, selectorSchema } from './selector'
@@ -23,20 +24,6 @@ const idSchema = string()
   .strict()
   .typeError('A thing on a sheet has an id of 6 to 40 letters and digits.')
   .matches(/^[\w-]{6,40}$/, 'A thing on a sheet has an id of 6 to 40 letters and digits.')
-
-export const pageRuleSchema = object({
-  match: string()
-    .oneOf(['exact', 'begins', 'contains'] as const)
-    .required(),
-  value: string()
-    .trim()
-    .max(1000, 'The address is longer than 1,000 characters.')
-    .required('Type an address, such as /crossings/torrin.')
-    .when('match', {
-      is: 'contains',
-      otherwise: (schema) => schema.matches(/^\//, 'Begin the address with a slash, such as /crossings/torrin.'),
-    }),
-})
 
 export const sheetPageRuleSchema = pageRuleSchema.shape({ id: idSchema.required() })
 
@@ -273,6 +260,8 @@ export interface ExperimentSheet extends SheetContent {
   currency: string
   /** Reporting time zone of the site. */
   timeZone: string
+  /** Whether variants may bring scripts of their own, by the site's settings. */
+  allowsScripts: boolean
   state: ExperimentState
   /** Counts up with every change. */
   version: number

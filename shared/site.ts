@@ -56,6 +56,7 @@ export const sitePatchSchema = object({
       .required('Type a host.'),
   ).max(50, 'At most 50 hosts.'),
   asksConsent: boolean(),
+  allowsScripts: boolean(),
   currency,
   rates: array(rateSchema.required()).max(500, 'At most 500 rates.'),
   largestAmount: number()
@@ -124,6 +125,8 @@ export interface SiteView {
   timeZone: string
   currency: string
   asksConsent: boolean
+  /** Whether variants may bring scripts of their own to the pages. */
+  allowsScripts: boolean
   /** Other hosts with pages of the site. */
   hosts: string[]
   /** What one unit of other currencies is worth, by the day from which it holds. */

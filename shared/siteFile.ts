@@ -1,4 +1,4 @@
-import type { DeliveredEdit } from '../core/edits/edit'
+import type { DeliveredEdit } from '../core/edits/content'
 import type { OrderReference } from '../core/measurement/metric'
 import type { PageRule } from '../core/targeting/pageRule'
 

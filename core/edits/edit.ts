@@ -1,27 +1,51 @@
-import { describeText, invertText, mergeTexts, textProblems, type TextEdit } from './text'
-
-/** One change of a page, by its kind. Further kinds join this union, each with a module of its own. */
-export type EditContent = TextEdit
-
-/** An edit as it is kept: with an id that stays the same whatever is changed about it. */
-export type Edit = EditContent & { id: string }
-
-/** What a browser needs of an edit: what to do, and not what was there before. */
-export type DeliveredEdit = WithoutHistory<EditContent>
-type WithoutHistory<Content> = Content extends EditContent ? Omit<Content, 'original'> : never
+import { attributeKind } from './attribute'
+import { classesKind } from './classes'
+import { cssKind, scriptKind } from './code'
+import {
+  isOfElement,
+  type DeliveredEdit,
+  type Edit,
+  type EditContent,
+  type EditKindName,
+  type EditMarks,
+} from './content'
+import { describeElement } from './element'
+import { hideKind, removeKind } from './hide'
+import { htmlKind } from './html'
+import { imageKind } from './image'
+import { insertKind } from './insert'
+import type { EditKind } from './kind'
+import { moveKind } from './move'
+import { rearrangeKind } from './rearrange'
+import { redirectKind } from './redirect'
+import { richTextKind } from './richText'
+import { styleKind } from './style'
+import { textKind } from './text'
 
 const LONGEST_SELECTOR = 500
 
-interface EditKind<Content extends EditContent> {
-  problems: (edit: Content) => string[]
-  describe: (edit: Content) => string
-  invert: (edit: Content) => Content
-  /** One edit for two that change the same; null when they cancel out. */
-  merge: (earlier: Content, later: Content) => Content | null
+const KINDS: { [Kind in EditKindName]: EditKind<Extract<EditContent, { kind: Kind }>> } = {
+  text: textKind,
+  richText: richTextKind,
+  html: htmlKind,
+  insert: insertKind,
+  attribute: attributeKind,
+  image: imageKind,
+  style: styleKind,
+  classes: classesKind,
+  move: moveKind,
+  rearrange: rearrangeKind,
+  hide: hideKind,
+  remove: removeKind,
+  css: cssKind,
+  script: scriptKind,
+  redirect: redirectKind,
 }
 
-const KINDS: { [Kind in EditContent['kind']]: EditKind<Extract<EditContent, { kind: Kind }>> } = {
-  text: { problems: textProblems, describe: describeText, invert: invertText, merge: mergeTexts },
+export const EDIT_KINDS = Object.keys(KINDS) as EditKindName[]
+
+function kindOf<Content extends EditContent>({ kind }: Content): EditKind<Content> {
+  return KINDS[kind] as unknown as EditKind<Content>
 }
 
 /**
@@ -31,11 +55,12 @@ const KINDS: { [Kind in EditContent['kind']]: EditKind<Extract<EditContent, { ki
  */
 export function editProblems(edit: EditContent): string[] {
   const problems: string[] = []
-  if (!edit.selector.trim()) problems.push('The edit names no element. Point at one on the page.')
-  if (edit.selector.length > LONGEST_SELECTOR) {
-    problems.push(`The element's selector is longer than ${LONGEST_SELECTOR} characters.`)
+  if (isOfElement(edit)) {
+    if (!edit.selector.trim()) problems.push('The edit names no element. Point at one on the page.')
+    if (edit.selector.length > LONGEST_SELECTOR)
+      problems.push(`The element's selector is longer than ${LONGEST_SELECTOR} characters.`)
   }
-  return [...problems, ...KINDS[edit.kind].problems(edit)]
+  return [...problems, ...kindOf(edit).problems(edit)]
 }
 
 /**
@@ -45,29 +70,68 @@ export function editProblems(edit: EditContent): string[] {
  * // 'Text of h1: “Hello” becomes “Welcome”'
  */
 export function describeEdit(edit: EditContent): string {
-  return KINDS[edit.kind].describe(edit)
+  return kindOf(edit).describe(edit)
 }
 
-/** The edit that undoes this one. Inverting twice gives the edit back. */
-export function invertEdit<Any extends EditContent>(edit: Any): Any {
-  return { ...edit, ...KINDS[edit.kind].invert(edit) }
+/** What an edit is called: by the name that somebody gave it, or else by what it does. */
+export function editName(edit: EditContent & EditMarks): string {
+  return edit.title?.trim() || describeEdit(edit)
+}
+
+/** What an edit changes, in words: an element, or the page. */
+export function editedThing(edit: EditContent): string {
+  return isOfElement(edit) ? describeElement(edit) : 'the page'
 }
 
 /**
- * The edits in the order of being applied, with one for those that change the same thing.
+ * What an edit changes, as a name; null for one that stands for itself, such as an insertion. Two edits of one name
+ * get into each other's way.
+ */
+export function changedBy(edit: EditContent & EditMarks): string | null {
+  const name = kindOf(edit).changes?.(edit)
+  return name === undefined ? null : `${edit.page ? `${edit.page.match} ${edit.page.value} ` : ''}${name}`
+}
+
+/**
+ * The edits in the order of being applied, with one for those that change the same thing: a redirect alone, then
+ * stylesheets, so that nothing is seen without them, then elements, and scripts at the end. Those that are off are left
+ * out.
  *
  * @returns a new list; the first mention of a thing keeps its place
  */
-export function orderEdits<Any extends EditContent>(edits: readonly Any[]): Any[] {
-  const byTarget = new Map<string, Any | null>()
-  for (const edit of edits) {
-    const target = `${edit.kind} ${edit.selector}`
-    const earlier = byTarget.get(target)
-    if (!earlier) byTarget.set(target, edit)
-    else {
-      const merged = KINDS[edit.kind].merge(earlier, edit)
-      byTarget.set(target, merged && { ...edit, ...merged })
-    }
+export function orderEdits<Any extends EditContent & EditMarks>(edits: readonly Any[]): Any[] {
+  const merged = new Map<string, Any | null>()
+  for (const [place, edit] of edits.entries()) {
+    if (edit.isOff) continue
+    const name = changedBy(edit) ?? `place ${place}`
+    const earlier = merged.get(name)
+    const { merge } = kindOf(edit)
+    // Two kinds of edit may change the same, as texts with and without links do: then the later counts.
+    const both = earlier && merge && earlier.kind === edit.kind ? merge(earlier, edit) : edit
+    merged.set(name, both && { ...edit, ...both })
   }
-  return [...byTarget.values()].filter((edit) => edit !== null && edit.value !== edit.original) as Any[]
+  const sound = [...merged.values()].filter((edit): edit is Any => edit !== null && !isIdle(edit))
+  const redirect = sound.find(({ kind, page }) => kind === 'redirect' && !page)
+  return redirect ? [redirect] : sound.sort((a, b) => stage(a) - stage(b))
+}
+
+function stage({ kind }: EditContent): number {
+  return ['redirect', 'css'].includes(kind) ? 0 : kind === 'script' ? 2 : 1
+}
+
+/** Whether an edit leaves everything as it is. */
+export function isIdle(edit: EditContent): boolean {
+  if (edit.kind === 'style') return Object.keys(edit.value).length === 0
+  if (edit.kind === 'classes') return edit.add.length + edit.remove.length === 0
+  if (edit.kind === 'rearrange') return edit.order.every((place, index) => place === index)
+  return 'original' in edit && JSON.stringify(edit.value) === JSON.stringify(edit.original)
+}
+
+/** What goes to browsers of an edit: neither its id and name nor what was there before. */
+export function deliveredEdit(edit: EditContent & EditMarks & { id?: string }): DeliveredEdit {
+  const delivered = { ...edit } as Partial<Edit> & { original?: unknown; toClues?: unknown }
+  for (const field of ['id', 'title', 'isOff', 'original', 'toClues'] as const) delete delivered[field]
+  if (!delivered.page) delete delivered.page
+  if (isOfElement(edit) && !edit.clues) Reflect.deleteProperty(delivered, 'clues')
+  return delivered as DeliveredEdit
 }

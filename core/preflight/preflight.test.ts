@@ -27,6 +27,7 @@ const sound: PreflightInput = {
     longestWeeks: 6,
   },
   isInstalled: true,
+  allowsScripts: true,
 }
 
 test('a sound experiment may start', () => {

@@ -1,5 +1,6 @@
 import type { MetricRole } from '../analysis/analysis'
-import { describeEdit, editProblems, type EditContent } from '../edits/edit'
+import type { EditContent, EditMarks } from '../edits/content'
+import { editName, editProblems } from '../edits/edit'
 import type { MetricDefinition, MetricSource } from '../measurement/metric'
 import { matchesPage, type PageRule } from '../targeting/pageRule'
 import type { DecisionPlan } from '../verdict/verdict'
@@ -20,11 +21,13 @@ export interface PreflightInput {
   siteAddress: string
   pageRules: readonly PageRule[]
   share: number
-  variants: readonly { name: string; weight: number; edits: readonly EditContent[] }[]
+  variants: readonly { name: string; weight: number; edits: readonly (EditContent & EditMarks)[] }[]
   /** The primary metric first. */
   metrics: readonly (MetricDefinition & { name: string; role: MetricRole })[]
   plan: Omit<DecisionPlan, 'plannedVisitors'>
   isInstalled: boolean
+  /** Whether variants may bring scripts of their own. */
+  allowsScripts: boolean
 }
 
 /**
@@ -36,17 +39,20 @@ export function preflight(input: PreflightInput): PreflightFinding[] {
   return [...checkVariants(input), ...checkAudience(input), ...checkMetrics(input), ...checkPlan(input.plan)]
 }
 
-function checkVariants({ variants }: PreflightInput): PreflightFinding[] {
+function checkVariants({ variants, allowsScripts }: PreflightInput): PreflightFinding[] {
   const findings: PreflightFinding[] = []
   const add = (text: string) => findings.push({ section: 'what', isStop: true, text })
   if (variants.length < 2) add('Add a variant to compare with the control.')
   const [control, ...others] = variants
   if (control && control.edits.length > 0) add('The control is the page as it is: remove its edits.')
   for (const variant of others) {
-    if (variant.edits.length === 0)
+    const edits = variant.edits.filter(({ isOff }) => !isOff)
+    if (edits.length === 0)
       add(`${variant.name} changes nothing yet. Open the page and point at what it should change.`)
-    for (const edit of variant.edits)
-      for (const problem of editProblems(edit)) add(`${variant.name}, ${describeEdit(edit)}: ${problem}`)
+    if (!allowsScripts && edits.some(({ kind }) => kind === 'script'))
+      add(`${variant.name} brings a script, which an owner of the site has forbidden. Take it out, or ask an owner.`)
+    for (const edit of edits)
+      for (const problem of editProblems(edit)) add(`${variant.name}, ${editName(edit)}: ${problem}`)
   }
   const names = variants.map((variant) => variant.name.trim().toLowerCase())
   if (new Set(names).size < names.length) add('Two variants have the same name. Rename one.')

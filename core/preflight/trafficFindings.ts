@@ -1,4 +1,5 @@
-import type { Edit } from '../edits/edit'
+import { isOfElement, type Edit } from '../edits/content'
+import { describeElement } from '../edits/element'
 import type { PreflightFinding } from './preflight'
 
 /** Another experiment that is running on the site. */
@@ -39,17 +40,19 @@ export function trafficFindings(
         text: `“${name}” counted nothing of ${of.toLocaleString('en-US')} visitors of these pages in the last four weeks. Check what it counts.`,
       })
   }
-  const mine = new Set(own.flatMap(({ edits }) => edits.map(({ selector }) => selector)))
+  const elementsOf = (variants: readonly { edits: readonly Edit[] }[]) =>
+    variants.flatMap(({ edits }) => edits.filter(({ isOff }) => !isOff).filter(isOfElement))
+  const mine = new Set(elementsOf(own).map(({ selector }) => selector))
   const others: string[] = []
   for (const { name, variants, sharedVisitors } of beside) {
     if (sharedVisitors === 0) continue
     const shared = sharedVisitors.toLocaleString('en-US')
-    const same = variants.flatMap(({ edits }) => edits).find(({ selector }) => mine.has(selector))
+    const same = elementsOf(variants).find(({ selector }) => mine.has(selector))
     if (same)
       findings.push({
         section: 'what',
         isStop: true,
-        text: `“${name}” is running and changes the same element, ${same.selector}; ${shared} visitors of the last four weeks saw pages of both. End it first, or change another element.`,
+        text: `“${name}” is running and changes the same element, ${describeElement(same)}; ${shared} visitors of the last four weeks saw pages of both. End it first, or change another element.`,
       })
     else others.push(`“${name}” (${shared})`)
   }

@@ -1,4 +1,6 @@
-import type { Edit } from '../edits/edit'
+import { isOfElement, type Edit } from '../edits/content'
+import { describeElement, LONGEST_CLUE, oneLine, shortened } from '../edits/element'
+import { matchesPageRule } from '../targeting/pageRule'
 import type { PreflightFinding } from './preflight'
 
 /** What a selector found on a page as it is served. */
@@ -44,10 +46,12 @@ export function triedElementFindings(
   return [
     ...unreached,
     ...variants.flatMap(({ name, edits }) =>
-      edits.flatMap((edit) => {
-        const text = editFinding(edit, reached, clicked)
-        return text ? [{ section: 'what' as const, isStop: false, text: `${name}: ${text}` }] : []
-      }),
+      edits
+        .filter(({ isOff }) => !isOff)
+        .flatMap((edit) => {
+          const text = editFinding(edit, reached, clicked)
+          return text ? [{ section: 'what' as const, isStop: false, text: `${name}: ${text}` }] : []
+        }),
     ),
   ]
 }
@@ -76,38 +80,37 @@ export function triedMetricFindings(metrics: readonly TriedMetric[], pages: read
   })
 }
 
-function editFinding(
-  { selector, original }: Edit,
-  pages: readonly TriedPage[],
-  clicked: ReadonlySet<string>,
-): string | null {
+function editFinding(edit: Edit, pages: readonly TriedPage[], clicked: ReadonlySet<string>): string | null {
+  if (!isOfElement(edit)) return null
+  const { selector, page } = edit
+  const element = describeElement(edit)
   const seen = pages.flatMap(({ path, found }) => {
-    const element = found.find((each) => each.selector === selector)
-    return element && element.matches !== null ? [{ path, ...element, matches: element.matches }] : []
+    if (page && !matchesPageRule(page, `https://site.invalid${path}`)) return []
+    const tried = found.find((each) => each.selector === selector)
+    return tried && tried.matches !== null ? [{ path, ...tried, matches: tried.matches }] : []
   })
   const missing = seen.filter(({ matches }) => matches === 0)
   if (missing.length > 0 && !clicked.has(selector)) {
     const where = missing.length === seen.length ? listed(missing) : `${listed(missing)}, though it is elsewhere`
-    return `${selector} is not on ${where}, as the page is served, and nobody clicked it there lately. Open the page and point at it again.`
+    return `${element} is not on ${where}, as the page is served, and nobody clicked it there lately. Open the page and point at it again.`
   }
   const many = seen.find(({ matches }) => matches > 1)
   if (many)
     return `${selector} finds ${many.matches} elements on ${many.path}, and only the first is changed. Point at it again.`
-  const other = seen.find(({ text }) => text !== null && plain(text) !== plain(original))
+  const expected = saidBefore(edit)
+  if (expected === null) return null
+  const other = seen.find(({ text }) => text !== null && oneLine(text).slice(0, LONGEST_CLUE) !== expected)
   if (other)
-    return `on ${other.path}, ${selector} says “${shortened(other.text!)}” and not “${shortened(original)}”: another element would be changed there.`
+    return `on ${other.path}, ${selector} says “${shortened(other.text!)}” and not “${shortened(expected)}”: another element would be changed there.`
   return null
+}
+
+/** What the element said when the edit was made, as far as clues go; null where nothing is known. */
+function saidBefore(edit: Edit): string | null {
+  if (edit.kind === 'text') return oneLine(edit.original).slice(0, LONGEST_CLUE)
+  return isOfElement(edit) && edit.clues && edit.clues.tag !== 'img' ? edit.clues.text : null
 }
 
 function listed(pages: readonly { path: string }[]): string {
   return pages.map(({ path }) => path).join(', ')
-}
-
-function plain(text: string): string {
-  return text.replace(/\s+/g, ' ').trim()
-}
-
-function shortened(text: string): string {
-  const words = plain(text)
-  return words.length > 60 ? `${words.slice(0, 57)}…` : words
 }

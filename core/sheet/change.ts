@@ -1,4 +1,5 @@
-import type { Edit } from '../edits/edit'
+import type { Edit } from '../edits/content'
+import { editName } from '../edits/edit'
 import { isSame } from './isSame'
 import type { SheetContent, SheetMetric, SheetPageRule, SheetPart, SheetVariant } from './content'
 
@@ -93,8 +94,9 @@ export function itemsOf(content: SheetContent, list: SheetList): SheetItem[] | n
 
 /** What a person calls a thing. */
 export function nameOf(list: SheetList, item: Fields | SheetItem): string {
-  const { name, value, selector } = item as Fields
-  return `the ${THINGS[list.part]} “${String(name ?? (list.part === 'edits' ? selector : value))}”`
+  if (list.part === 'edits') return `the edit “${editName(item as Edit)}”`
+  const { name, value } = item as Fields
+  return `the ${THINGS[list.part]} “${String(name ?? value)}”`
 }
 
 function setFields(content: SheetContent, change: Extract<SheetChange, { do: 'set' }>): Applied {

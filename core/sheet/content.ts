@@ -1,5 +1,5 @@
 import type { MetricRole } from '../analysis/analysis'
-import type { Edit } from '../edits/edit'
+import type { Edit } from '../edits/content'
 import type { MetricDefinition } from '../measurement/metric'
 import type { PageRule } from '../targeting/pageRule'
 import type { DecisionPlan } from '../verdict/verdict'

@@ -1,4 +1,5 @@
-import { describeEdit, type EditContent } from '../edits/edit'
+import type { Edit } from '../edits/content'
+import { editName } from '../edits/edit'
 import { nameOf, thingAt, type Fields, type SheetChange, type SheetPlace } from './change'
 import type { SheetContent } from './content'
 
@@ -50,6 +51,7 @@ export function fieldName(field: string): string {
 export function describeChange(content: SheetContent, change: SheetChange): string {
   switch (change.do) {
     case 'set':
+      if (change.of.part === 'edits') return describeEditChange(content, change.of, change.to)
       return Object.keys(change.to)
         .map((field) => describeField(content, change.of, field, change))
         .join('; ')
@@ -66,8 +68,18 @@ export function describeChange(content: SheetContent, change: SheetChange): stri
   }
 }
 
+/** An edit says itself what it does; its fields say nothing alone. */
+function describeEditChange(content: SheetContent, place: SheetPlace, to: Fields): string {
+  const before = thingAt(content, place)
+  if (!before) return 'Changed an edit that is gone'
+  const [was, is] = [before, { ...before, ...to }].map((each) => editName(each as unknown as Edit))
+  if ('isOff' in to) return `Switched ${to.isOff ? 'off' : 'on'} the edit: ${was}`
+  if ('title' in to) return `Renamed the edit “${was}” to “${is}”`
+  return was === is ? `Changed the edit: ${is}` : `Changed the edit: ${was} became: ${is}`
+}
+
 function named(list: Parameters<typeof nameOf>[0], item: Parameters<typeof nameOf>[1]): string {
-  return list.part === 'edits' ? `the edit: ${describeEdit(item as EditContent)}` : nameOf(list, item)
+  return list.part === 'edits' ? `the edit: ${editName(item as Edit)}` : nameOf(list, item)
 }
 
 function describeField(

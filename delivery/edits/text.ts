@@ -1,11 +1,10 @@
-import type { DeliveredEdit } from '../../core/edits/edit'
-import type { AppliedEdit } from './applyEdit'
+import type { AppliedEdit } from './applier'
 
 /**
  * Shows another text in an element without taking a node away that a framework may hold: the first text takes the new
  * words, every other text in the element is emptied.
  */
-export function applyText({ value }: DeliveredEdit, element: Element): AppliedEdit {
+export function applyText(value: string, element: Element): AppliedEdit {
   const changed = new Map<Text, { before: string; after: string }>()
   let own: Text | null = null
 

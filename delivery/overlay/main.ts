@@ -1,59 +1,45 @@
-import { finder } from '@medv/finder'
-import { orderEdits, type Edit } from '../../core/edits/edit'
-import type { FromPage, PointedElement, ToPage } from '../../shared/pointing'
-import { applyEdit, elementOf, type AppliedEdit } from '../edits/applyEdit'
+import type { PointedElement, ToPage } from '../../shared/pointing'
+import { findElement } from '../edits/findElement'
+import { editsOfStep } from './arrange'
+import { receive, send } from './channel'
+import { describe, nameOf } from './describe'
+import { createGestures } from './gestures'
 import { followLocations } from './locate'
 import { createMarker } from './marker'
+import { elementOfRef } from './refs'
+import { createShownEdits } from './shownEdits'
 import { isWalkKey, walk } from './walk'
 
-const script = document.currentScript as HTMLScriptElement
-const { origin, searchParams } = new URL(script.src)
-const token = searchParams.get('token') ?? ''
 const marker = createMarker()
-let applied: AppliedEdit[] = []
-
-type WithoutToken<Message> = Message extends unknown ? Omit<Message, 'token'> : never
-
-function send(message: WithoutToken<FromPage>): void {
-  window.parent.postMessage({ ...message, token }, origin)
-}
-
-/** Shows the page with these edits and no others. */
-function show(edits: readonly Edit[]): void {
-  for (const each of applied.reverse()) each.revert()
-  applied = []
-  const missing: string[] = []
-  for (const edit of orderEdits(edits)) {
-    const element = elementOf(edit)
-    if (element) applied.push(applyEdit(edit, element))
-    else missing.push(edit.selector)
-  }
-  marker.refresh()
-  send({ vetch: 'applied', missing })
-}
-
-function describe(element: Element): PointedElement {
-  const { x, y, width, height } = element.getBoundingClientRect()
-  const selector = finder(element, {
-    className: (name) => !/^(is|has)-|\d{3,}/.test(name),
-    idName: (name) => !/\d{3,}/.test(name),
-  })
-  return {
-    selector,
-    tag: element.localName,
-    text: element.textContent ?? '',
-    hasElements: element.childElementCount > 0,
-    box: { x, y, width, height },
-  }
-}
-
+const shown = createShownEdits()
+let isPointing = true
+let selected: Element[] = []
 /** Where the arrow keys have led to. */
 let walked: Element | null = null
 
-function point(element: Element): void {
-  walked = element
-  marker.select(element)
-  send({ vetch: 'pointed', element: describe(element) })
+const gestures = createGestures(
+  marker,
+  () => selected,
+  shown.asItIs,
+  (edits) => edits.length > 0 && send({ vetch: 'made', edits }),
+)
+
+/** An element as it is without the edits, or with them where one of them has brought it. */
+function described(element: Element): PointedElement {
+  return shown.asItIs(() => (element.isConnected ? describe(element, false) : null)) ?? describe(element, true)
+}
+
+function choose(elements: readonly Element[]): void {
+  selected = elements.filter(({ isConnected }) => isConnected)
+  walked = selected.at(-1) ?? null
+  marker.select(selected)
+  send({ vetch: 'pointed', elements: selected.map(described) })
+}
+
+/** Adds an element to those that are chosen, or takes it away; none holds another. */
+function toggle(element: Element): void {
+  const others = selected.filter((each) => each !== element && !each.contains(element) && !element.contains(each))
+  choose(selected.includes(element) ? others : [...others, element])
 }
 
 function pointable(target: EventTarget | null): Element | null {
@@ -68,51 +54,115 @@ function pointable(target: EventTarget | null): Element | null {
 /** Tells where elements stand, now and whenever the page has changed; null for those that are not there. */
 const locateAll = followLocations((boxes, page) => send({ vetch: 'located', boxes, page }))
 
-addEventListener('message', ({ data, origin: from, source }: MessageEvent<ToPage>) => {
-  if (from !== origin || source !== window.parent || !data) return
-  if (data.vetch === 'edits') show(data.edits)
-  if (data.vetch === 'locate') locateAll(data.paths)
-  if (data.vetch === 'select') marker.select(data.selector ? document.querySelector(data.selector) : null)
-})
+function take(message: ToPage): void {
+  switch (message.vetch) {
+    case 'edits':
+      send({ vetch: 'applied', outcomes: shown.show(message.edits) })
+      selected = selected.filter(({ isConnected }) => isConnected)
+      return marker.select(selected)
+    case 'select':
+      return choose(message.refs.flatMap((ref) => elementOfRef(ref) ?? []))
+    case 'show': {
+      const element = findElement(message.selector, message.clues)
+      if (!element) return choose([])
+      element.scrollIntoView({ block: 'center' })
+      return choose([element])
+    }
+    case 'hover': {
+      const element = message.ref === null ? null : elementOfRef(message.ref)
+      return marker.hover(element, element ? nameOf(element).words : '')
+    }
+    case 'mode':
+      isPointing = message.isPointing
+      marker.hover(null)
+      return isPointing ? undefined : marker.select([])
+    case 'step':
+      if (selected[0]) {
+        const edits = editsOfStep(selected[0], message.step, shown.asItIs)
+        if (edits.length > 0) send({ vetch: 'made', edits })
+      }
+      return
+    case 'locate':
+      return locateAll(message.paths)
+  }
+}
+receive(take)
 
-addEventListener('pointermove', (event) => marker.hover(pointable(event.target)), true)
+let hoveredTarget: EventTarget | null = null
+addEventListener(
+  'pointermove',
+  (event) => {
+    if (!isPointing || gestures.move(event) || event.target === hoveredTarget) return
+    hoveredTarget = event.target
+    const element = pointable(event.target)
+    marker.hover(element, element ? nameOf(element).words : '')
+  },
+  true,
+)
 
 // While pointing, nothing on the page reacts: neither links nor forms nor the page's own scripts.
+let wasGesture = false
 for (const type of ['click', 'mousedown', 'mouseup', 'pointerdown', 'pointerup', 'submit', 'dblclick'] as const) {
   addEventListener(
     type,
     (event) => {
+      if (!isPointing) return
       event.preventDefault()
       event.stopImmediatePropagation()
-      const element = type === 'click' ? pointable(event.target) : null
+      if (event.type === 'pointerdown') wasGesture = gestures.press(event as PointerEvent)
+      if (event.type === 'pointerup') wasGesture = gestures.release() || wasGesture
+      const element = event.type === 'click' && !wasGesture ? pointable(event.target) : null
       if (!element) return
-      point(element)
+      if ((event as MouseEvent).shiftKey) toggle(element)
+      else choose([element])
     },
     true,
   )
 }
+addEventListener('dragstart', (event) => isPointing && event.preventDefault(), true)
+addEventListener('pointercancel', gestures.cancel)
+
 addEventListener(
   'keydown',
   (event) => {
     const { key } = event
-    if (key === 'Escape') return send({ vetch: 'escape' })
+    if (!isPointing) return key === 'Escape' ? send({ vetch: 'pressed', key: 'escape' }) : undefined
+    const command = commandOf(event)
+    if (command) {
+      event.preventDefault()
+      if (command === 'escape') gestures.cancel()
+      return send({ vetch: 'pressed', key: command })
+    }
+    if (event.altKey && selected[0] && (key === 'ArrowUp' || key === 'ArrowDown')) {
+      event.preventDefault()
+      return take({ vetch: 'step', step: key === 'ArrowUp' ? 'earlier' : 'later' })
+    }
     if (event.ctrlKey || event.metaKey || event.altKey || !(isWalkKey(key) || key === 'Enter')) return
     event.preventDefault()
     event.stopImmediatePropagation()
     if (key === 'Enter') {
-      if (walked) point(walked)
+      if (walked) choose([walked])
       return
     }
     walked = walk(walked?.isConnected ? walked : null, key) ?? walked
     if (!walked) return
     walked.scrollIntoView({ block: 'nearest' })
-    marker.hover(walked)
-    send({ vetch: 'walked', element: describe(walked) })
+    const { words } = nameOf(walked)
+    marker.hover(walked, words)
+    send({ vetch: 'walked', words })
   },
   true,
 )
-addEventListener('scroll', () => marker.refresh(), true)
-addEventListener('resize', () => marker.refresh())
+addEventListener('scroll', marker.refresh, true)
+addEventListener('resize', marker.refresh)
+
+function commandOf({ key, ctrlKey, metaKey, shiftKey }: KeyboardEvent): 'escape' | 'undo' | 'redo' | 'delete' | null {
+  if (key === 'Escape') return 'escape'
+  if (key === 'Delete') return 'delete'
+  if (!(ctrlKey || metaKey)) return null
+  if (key.toLowerCase() === 'z') return shiftKey ? 'redo' : 'undo'
+  return key.toLowerCase() === 'y' ? 'redo' : null
+}
 
 const announce = () => send({ vetch: 'ready', address: location.href, title: document.title })
 if (document.readyState === 'loading') addEventListener('DOMContentLoaded', announce)

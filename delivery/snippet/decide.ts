@@ -1,5 +1,5 @@
 import { assign } from '../../core/assignment/assignment'
-import type { DeliveredEdit } from '../../core/edits/edit'
+import type { DeliveredEdit } from '../../core/edits/content'
 import { matchesPage } from '../../core/targeting/pageRule'
 import type { SiteFile } from '../../shared/siteFile'
 import { safely } from './safely'

@@ -1,9 +1,9 @@
-import type { DeliveredEdit } from '../../core/edits/edit'
-import { applyEdit, elementOf, type AppliedEdit } from '../edits/applyEdit'
+import type { DeliveredEdit } from '../../core/edits/content'
+import type { Applier, AppliedEdit } from '../edits/applier'
 import { guarded, safely } from './safely'
 
-/** How often a page may undo an edit before it is left alone, so that two scripts never fight for ever. */
-const MOST_RETURNS = 20
+/** How often in a second an edit that the page undoes is put back: two scripts that fight never hold the page up. */
+const MOST_RETURNS = 50
 /** While a page is being built, what is missing is looked for at every change; later, at most this often. */
 const BUILDING = 10_000
 const SEARCH_EVERY = 200
@@ -12,7 +12,6 @@ interface Kept {
   edit: DeliveredEdit
   applied: AppliedEdit | null
   returns: number
-  isLeftAlone: boolean
 }
 
 export interface Keeper {
@@ -33,17 +32,21 @@ export interface Keeper {
  * Elements that come later, or are drawn again by the page's own scripts, are changed before the next frame: observers
  * run ahead of painting.
  */
-export function createKeeper(): Keeper {
+export function createKeeper({ find, apply: applyEdit, attributesOf }: Applier): Keeper {
   const kept: Kept[] = []
   const startedAt = performance.now()
   let searchedAt = -Infinity
+  let countedAt = 0
   let search: ReturnType<typeof setTimeout> | undefined
   const observer = typeof MutationObserver === 'function' ? new MutationObserver(guarded(keepAll)) : null
 
   function apply(edits: readonly DeliveredEdit[]): void {
-    const own = edits.map((edit): Kept => ({ edit, applied: null, returns: 0, isLeftAlone: false }))
+    const own = edits.map((edit): Kept => ({ edit, applied: null, returns: 0 }))
     try {
-      own.forEach(applyOne)
+      // Selectors speak of the page as it is: all are looked up before anything is changed.
+      own.map(({ edit }) => find(edit)).forEach((element, place) => applyOne(own[place]!, element))
+      // What one edit has brought to the page another may change.
+      own.forEach((each) => each.applied || applyOne(each, find(each.edit)))
     } catch (error) {
       revert(own)
       throw error
@@ -51,23 +54,27 @@ export function createKeeper(): Keeper {
     kept.push(...own)
   }
 
-  function applyOne(each: Kept): void {
-    const element = elementOf(each.edit)
-    if (!element) return
-    if (each.applied && ++each.returns > MOST_RETURNS) {
-      each.isLeftAlone = true
-      return
-    }
-    each.applied = applyEdit(each.edit, element)
+  function applyOne(each: Kept, element: Element | null): void {
+    if (element) each.applied = applyEdit(each.edit, element)
+  }
+
+  function applyAgain(each: Kept): void {
+    each.applied?.discard?.()
+    const element = find(each.edit)
+    if (element && each.returns++ < MOST_RETURNS) applyOne(each, element)
   }
 
   function keepAll(): void {
     const at = performance.now()
     const maySearch = at - startedAt < BUILDING || at - searchedAt > SEARCH_EVERY
     let isMissing = false
+    if (at - countedAt > 1000) {
+      countedAt = at
+      for (const each of kept) each.returns = 0
+    }
     for (const each of kept) {
-      if (each.isLeftAlone || each.applied?.holds()) continue
-      if (maySearch) safely(() => applyOne(each))
+      if (each.applied?.holds()) continue
+      if (maySearch) safely(() => applyAgain(each))
       else isMissing = true
     }
     if (maySearch) searchedAt = at
@@ -84,7 +91,9 @@ export function createKeeper(): Keeper {
     apply,
     keep() {
       // The document itself stays when a late `document.write` replaces everything in it.
-      if (kept.length > 0) observer?.observe(document, { childList: true, subtree: true, characterData: true })
+      if (kept.length === 0) return
+      const attributes = attributesOf?.(kept.map(({ edit }) => edit))
+      observer?.observe(document, { childList: true, subtree: true, characterData: true, ...attributes })
     },
     takeBack() {
       observer?.disconnect()

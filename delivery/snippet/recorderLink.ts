@@ -8,6 +8,7 @@ import {
   type StartRecorder,
 } from '../../shared/recorder'
 import type { SiteFile } from '../../shared/siteFile'
+import { fetchScript } from './fetchScript'
 import { safely } from './safely'
 
 /** Fetches what records at the first view that asks for it, and tells it where such views begin and end. */
@@ -28,10 +29,7 @@ export function linkRecorder(
       recorder = start({ ...context, masksText })
       if (isWanted) recorder.enter()
     })
-    const script = document.createElement('script')
-    script.async = true
-    script.src = `${context.base}/recorder.js?key=${key}&kind=${kind}`
-    document.head.append(script)
+    fetchScript(`${context.base}/recorder.js?key=${key}&kind=${kind}`)
   }
 
   return {

@@ -1,5 +1,6 @@
 import { addressText, keptAddress } from '../../core/targeting/address'
 import type { SiteFile } from '../../shared/siteFile'
+import type { Applier } from '../edits/applier'
 import { catchUp } from './clock'
 import type { EventCommand } from './commands'
 import { decide } from './decide'
@@ -21,7 +22,7 @@ export interface Counting {
  * Goes through a visitor's page views: enters each (decides, applies, counts) and leaves it again (takes edits back),
  * for as long as the page lives.
  */
-export function startCounting(siteFile: SiteFile, base: string, visitor: string): Counting {
+export function startCounting(siteFile: SiteFile, base: string, visitor: string, applier: Applier): Counting {
   const parameters = new Set(siteFile.parameters)
   const reporter = createReporter(base, siteFile.key)
   const context = { base, visitor, tell: reporter.add, place: reporter.place }
@@ -37,7 +38,7 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string)
 
   function enter(isLate: boolean): void {
     const start = performance.now()
-    const keeper = createKeeper()
+    const keeper = createKeeper(applier)
     takeBack.push(keeper.takeBack)
     // Whoever sees the original because a change failed was exposed to nothing.
     const shown = (isLate ? [] : decide(siteFile, visitor, location.href)).filter(({ edits }) =>

@@ -2,7 +2,7 @@ import { defineEventHandler, setResponseHeaders } from 'h3'
 import { isEncrypted } from '../routing/requestOrigin'
 
 /** What customers' pages load has to be loadable from anywhere. */
-const FOR_CUSTOMERS = /^\/(s\/|collect|record|overlay\.js|recorder\.js)/
+const FOR_CUSTOMERS = /^\/(s\/|collect|record|overlay\.js|recorder\.js|pictures\/)/
 
 /** Headers that every answer of the application carries. */
 export default defineEventHandler((event) => {
@@ -10,7 +10,8 @@ export default defineEventHandler((event) => {
   if (FOR_CUSTOMERS.test(event.path)) return
   setResponseHeaders(event, {
     'x-frame-options': 'DENY',
-    'cross-origin-opener-policy': 'same-origin',
+    // Pages that are pointed at may stand in a window that Vetch opens, and must be able to answer.
+    'cross-origin-opener-policy': 'same-origin-allow-popups',
     ...(event.path.startsWith('/api/')
       ? { 'content-security-policy': "default-src 'none'; frame-ancestors 'none'", 'cache-control': 'no-store' }
       : {}),

@@ -7,7 +7,14 @@ const files = new Map<string, Promise<string>>()
 
 /** A script that the build made for customers' pages. */
 export function deliveryFile(
-  name: 'snippet.js' | 'overlay.js' | 'recorder.js' | 'recording.js' | 'survey.js' | 'places.js',
+  name:
+    | 'snippet.js'
+    | 'snippetWithEveryKind.js'
+    | 'overlay.js'
+    | 'recorder.js'
+    | 'recording.js'
+    | 'survey.js'
+    | 'places.js',
 ): Promise<string> {
   let file = files.get(name)
   if (!file) files.set(name, (file = readFile(join(deliveryFolder(), name), 'utf8')))

@@ -7,6 +7,7 @@ import { FINDINGS } from './findings'
 import { HYPOTHESES } from './hypotheses'
 import { MEMBERS } from './members'
 import { PAGE_PICTURES } from './pagePictures'
+import { SITE_PICTURES } from './sitePictures'
 import { RECORDINGS } from './recordings'
 import { SURVEYS } from './surveys'
 import { VISITORS } from './visitors'
@@ -24,6 +25,7 @@ export const OPERATIONS = {
   ...FINDINGS,
   ...HYPOTHESES,
   ...PAGE_PICTURES,
+  ...SITE_PICTURES,
   ...VISITORS,
   ...EXPERIMENTS,
   ...DELIVERY,

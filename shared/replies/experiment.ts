@@ -65,6 +65,7 @@ export const sheetReply = exactly<ExperimentSheet>({
   siteId: id(),
   currency: text(),
   timeZone: text(),
+  allowsScripts: yesOrNo(),
   name: text(),
   hypothesis: text(),
   state,

@@ -19,6 +19,7 @@ export const siteReply = exactly<SiteView>({
   timeZone: text(),
   currency: text(),
   asksConsent: yesOrNo(),
+  allowsScripts: yesOrNo(),
   rates: listOf(exactly<RateView>({ currency: text(), from: text(), rate: amount() })),
   largestAmount: amount(),
   parameters: listOf(text()),

@@ -58,14 +58,14 @@ test('the keyboard alone leads from the sign-in to a started experiment, heading
   const status = page.getByRole('status').filter({ hasText: /arrow keys|Enter chooses it|Opening/ })
   await expect(status).toContainText('walk with the arrow keys')
   await tabTo(page, page.locator('iframe'))
-  for (let steps = 0; steps < 40 && !(await status.textContent())?.startsWith('h1:'); steps++) {
+  for (let steps = 0; steps < 40 && !(await status.textContent())?.startsWith('heading “Three'); steps++) {
     // The next step waits for what this one leads to.
     const before = (await status.textContent())!
     await page.keyboard.press('ArrowDown')
     await expect(status).not.toHaveText(before)
     await expect(status).toContainText('Enter chooses it')
   }
-  await expect(status).toContainText('h1: Three islands')
+  await expect(status).toContainText('heading “Three islands')
   await page.keyboard.press('Enter')
   await expect(page.getByLabel('New text')).toBeFocused()
   await page.keyboard.type('Sail to an island')

@@ -61,6 +61,7 @@ import {
   readPagePicture,
   readPlaces,
 } from '../../server/services/pictures/pagePictures'
+import { addSitePicture, findSitePicture } from '../../server/services/pictures/sitePictures'
 import { readSurveyAnswers } from '../../server/services/surveys/surveyAnswers'
 import { CROSSINGS_SURVEY } from '../../demo/data/survey'
 import { createFunnel, deleteFunnel, listFunnels, updateFunnel } from '../../server/services/evidence/funnels'
@@ -69,7 +70,7 @@ import { readCollection, updateCollection } from '../../server/services/collecti
 import { readLooks } from '../../server/services/results/looks'
 import { experimentResults } from '../../server/services/results/results'
 import { inspectInThread } from '../../server/services/sites/inspectInThread'
-import { noteFirstReport, updateSite } from '../../server/services/sites/sites'
+import { noteFirstReport, updateSite, findSite } from '../../server/services/sites/sites'
 import { today } from '../../server/services/today'
 import { scriptLine } from '../../shared/scriptLine'
 import { folded, happen } from '../arrivals'
@@ -113,7 +114,13 @@ test('nobody may show the interface in a frame, and its pages run no script but 
 
 /** Tables whose rows belong to a site. */
 const OF_A_SITE =
-  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|survey|finding|attachment|page_picture|hypothesis|hypothesis_finding|hypothesis_comment|idea_traffic|ranking_terms)"?[\s(]/i
+  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|survey|finding|attachment|page_picture|hypothesis|hypothesis_finding|hypothesis_comment|idea_traffic|ranking_terms|site_picture)"?[\s(]/i
+
+/** The smallest PNG there is. */
+const PIXEL = Buffer.from(
+  'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+  'base64',
+)
 
 /** Asks everything that can be asked of a site's visits. */
 async function readEvidence(siteId: number, experimentId: number): Promise<void> {
@@ -157,6 +164,8 @@ async function readEvidence(siteId: number, experimentId: number): Promise<void>
   await readIdeas(siteId, findingId, thread as unknown as EvidenceThread)
   await deleteFinding(database, found)
   await listPagePictures(database, siteId, { path: '/', width: 390 })
+  await addSitePicture(database, { siteId, personId: null }, { name: 'x.png', content: PIXEL })
+  await findSitePicture(database, (await findSite(database, siteId)).key, `${'0'.repeat(64)}.png`)
   for (const read of [readPagePicture, readPlaces, deletePagePicture]) await read(database, siteId, 1).catch(() => {})
   await sampleEvents(database, siteId, { ...filter, kind: 'page' })
   await sampleEvents(database, siteId, { ...filter, kind: 'custom', name: 'order' })

@@ -188,7 +188,7 @@ describe('one thing is changed at a time', () => {
     await change({ do: 'add', list: edits(), item: { ...edit, id: 'edit-0002', selector: 'p' }, before: 'edit-0001' })
     const place = { ...edits(), id: 'edit-0001' }
     await change({ do: 'set', of: place, from: { value: 'New' }, to: { value: 'Newest' } })
-    expect((await read()).variants[1]!.edits.map(({ id, value }) => [id, value])).toEqual([
+    expect((await read()).variants[1]!.edits.map((edit) => [edit.id, 'value' in edit && edit.value])).toEqual([
       ['edit-0002', 'New'],
       ['edit-0001', 'Newest'],
     ])
@@ -270,7 +270,7 @@ describe('wrong input is refused with a message for its field', () => {
     ['variants[0].weight', { variants: [{ id: 'variant-a', name: 'A', weight: -1, edits: [] }] }, /negative/],
     [
       'variants[0].edits[0].kind',
-      { variants: [{ id: 'variant-a', name: 'A', weight: 1, edits: [{ ...edit, kind: 'script' }] }] },
+      { variants: [{ id: 'variant-a', name: 'A', weight: 1, edits: [{ ...edit, kind: 'program' }] }] },
       /one of/,
     ],
     [

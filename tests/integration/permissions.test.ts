@@ -100,6 +100,7 @@ const QUERIES: Partial<Record<OperationId, string>> = {
   reportCandidates: RANGE,
   addAttachment: '?name=notes.txt',
   addHypothesisFile: '?name=notes.txt',
+  uploadPicture: '?name=pier.png',
   listPagePictures: '?path=/&width=390',
   sampleEvents: `${RANGE}&kind=page`,
   listRecordings: RANGE,

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Edit } from '~~/core/edits/edit'
+import type { Edit } from '~~/core/edits/content'
 import PageFrame from '~/components/heatmap/PageFrame.vue'
 import PicturedPage from '~/components/heatmap/PicturedPage.vue'
 import { readPage, readSegment } from '~~/shared/evidence/filter'

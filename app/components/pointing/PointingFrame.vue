@@ -1,101 +1,118 @@
 <script setup lang="ts">
-import type { Edit } from '~~/core/edits/edit'
+import { plainEdits } from '~/edits/plainEdits'
+import type { Edit } from '~~/core/edits/content'
 import type { PointingSession } from '~~/shared/experiment'
-import { readFromPage, type PointedElement, type ToPage } from '~~/shared/pointing'
+import type { EditOutcome, FromPage, MadeOnPage, PointedElement } from '~~/shared/pointing'
 
+/** The page under test, with the edits that are being made, in a frame of a width of its own or in a window. */
 const props = defineProps<{
   /** Gets the page's address with a token for pointing. */
   openPage: (path: string) => Promise<PointingSession>
   firstPage: string
   edits: readonly Edit[]
-  selected: string | null
 }>()
-const emit = defineEmits<{ pointed: [element: PointedElement]; escape: []; opened: [path: string] }>()
-const frame = useTemplateRef<HTMLIFrameElement>('frame')
+const emit = defineEmits<{
+  pointed: [elements: PointedElement[]]
+  made: [edits: MadeOnPage[]]
+  outcomes: [outcomes: EditOutcome[]]
+  pressed: [key: Extract<FromPage, { vetch: 'pressed' }>['key']]
+  opened: [path: string]
+}>()
+const WIDTHS = [
+  { value: '390', label: 'Phone, 390' },
+  { value: '820', label: 'Tablet, 820' },
+  { value: '1280', label: 'Desktop, 1280' },
+] as const
 const path = ref(props.firstPage)
-const session = shallowRef<PointingSession | null>(null)
-const problem = ref('')
+const width = ref<(typeof WIDTHS)[number]['value']>('1280')
+const isPointing = ref(true)
 /** What the arrow keys have led to. */
 const walked = ref('')
-const missing = ref<string[]>([])
-const state = ref<'opening' | 'ready' | 'silent'>('opening')
-/** A page that has the script line answers well within this time. */
-const PATIENCE = 8000
-let patience: ReturnType<typeof setTimeout> | undefined
-
-async function open(): Promise<void> {
-  problem.value = ''
-  state.value = 'opening'
-  clearTimeout(patience)
-  try {
-    session.value = await props.openPage(path.value)
-    patience = setTimeout(() => (state.value = state.value === 'opening' ? 'silent' : state.value), PATIENCE)
-  } catch (error) {
-    if (!(error instanceof ApiProblem)) throw error
-    problem.value = error.message
-  }
-}
+const { scale, height } = usePageScale(useTemplateRef<HTMLElement>('room'), () => Number(width.value))
+const { session, state, problem, name, open, send, ownWindow, openWindow, closeWindow } = usePageChannel(
+  useTemplateRef<HTMLIFrameElement>('frame'),
+  () => props.openPage(path.value),
+  (message) => {
+    switch (message.vetch) {
+      case 'ready': {
+        const address = new URL(message.address)
+        path.value = address.pathname + address.search
+        emit('opened', path.value)
+        sendEdits()
+        return send({ vetch: 'mode', isPointing: isPointing.value })
+      }
+      case 'walked':
+        return (walked.value = message.words)
+      case 'pointed':
+        walked.value = ''
+        return emit('pointed', message.elements)
+      case 'made':
+        return emit('made', message.edits)
+      case 'applied':
+        return emit('outcomes', message.outcomes)
+      case 'pressed':
+        return emit('pressed', message.key)
+    }
+  },
+)
+const sendEdits = () => send({ vetch: 'edits', edits: plainEdits(props.edits) })
+watch(() => props.edits, sendEdits)
+watch(isPointing, () => send({ vetch: 'mode', isPointing: isPointing.value }))
+onMounted(open)
 const hint = computed(() => {
   if (state.value === 'opening') return 'Opening the page …'
   if (state.value === 'silent') return ''
-  return walked.value ? `${walked.value}. Enter chooses it.` : 'Click an element, or walk with the arrow keys.'
+  if (!isPointing.value) return 'The page reacts as it does for visitors. Nothing is counted.'
+  if (walked.value) return `${walked.value}. Enter chooses it.`
+  return 'Click an element, or walk with the arrow keys. Shift adds another, dragging moves.'
 })
-onMounted(open)
-onBeforeUnmount(() => clearTimeout(patience))
-
-function send(message: ToPage): void {
-  if (session.value) frame.value?.contentWindow?.postMessage(message, new URL(session.value.address).origin)
-}
-const shortened = (text: string) => text.replace(/\s+/g, ' ').trim().slice(0, 60)
-const sendEdits = () => send({ vetch: 'edits', edits: JSON.parse(JSON.stringify(props.edits)) as Edit[] })
-
-useEventListener('message', (event: MessageEvent) => {
-  if (
-    !session.value ||
-    event.source !== frame.value?.contentWindow ||
-    event.origin !== new URL(session.value.address).origin
-  )
-    return
-  const message = readFromPage(event.data, session.value.token)
-  if (message?.vetch === 'ready') {
-    state.value = 'ready'
-    emit('opened', path.value)
-    sendEdits()
-  }
-  if (message?.vetch === 'walked') walked.value = `${message.element.tag}: ${shortened(message.element.text)}`
-  if (message?.vetch === 'pointed') emit('pointed', message.element)
-  if (message?.vetch === 'applied') missing.value = message.missing
-  if (message?.vetch === 'escape') emit('escape')
-})
-watch(() => props.edits, sendEdits)
-watch(
-  () => props.selected,
-  (selector) => send({ vetch: 'select', selector }),
-)
+defineExpose({ send })
 </script>
 
 <template>
   <div class="flex min-h-0 flex-col">
-    <form class="flex items-end gap-2 px-5 py-2.5" @submit.prevent="open">
-      <TextField v-model="path" class="max-w-60 flex-1" label="Page" :error="problem" />
+    <form class="flex flex-wrap items-end gap-x-3 gap-y-2 px-5 py-2.5" @submit.prevent="open">
+      <TextField v-model="path" class="w-52" label="Page" :error="problem" />
       <BaseButton type="submit">Open</BaseButton>
-      <p class="min-w-0 flex-1 truncate pb-1.5 text-sm text-ink-soft max-sm:hidden" role="status">{{ hint }}</p>
+      <ChoiceField v-model="width" class="w-38" label="Width" :choices="WIDTHS" />
+      <BaseButton :aria-pressed="!isPointing" @click="isPointing = !isPointing">{{
+        isPointing ? 'Use the page' : 'Point again'
+      }}</BaseButton>
+      <BaseButton v-if="ownWindow" kind="quiet" @click="closeWindow">Back into the frame</BaseButton>
+      <BaseButton v-else kind="quiet" @click="openWindow">Window of its own</BaseButton>
     </form>
-    <p v-if="state === 'silent'" class="border-l-4 border-rust mx-5 mb-2 py-1 pl-3" role="alert">
-      The page does not answer. Check that it carries the script line and may be shown in a frame (no X-Frame-Options or
-      frame-ancestors against it), then open it again.
+    <p class="min-h-7 truncate px-5 pb-1.5 text-sm text-ink-soft" role="status">{{ hint }}</p>
+    <div v-if="state === 'silent'" class="mx-5 mb-2 border-l-4 border-rust py-1 pl-3" role="alert">
+      <p>The page does not answer. Check that it carries the script line, then open it again.</p>
+      <p v-if="!ownWindow">
+        A page that may not be shown in a frame works in a window of its own.
+        <BaseButton kind="quiet" @click="openWindow">Open the window</BaseButton>
+      </p>
+    </div>
+    <p v-if="ownWindow" class="border-t border-line p-5 text-ink-soft">
+      The page is open in a window of its own. What you point at there is shown here.
     </p>
-    <p v-if="missing.length > 0" class="mx-5 mb-2 border-l-4 border-rust py-1 pl-3" role="alert">
-      Not on this page: <span class="font-mono text-xs">{{ missing.join(', ') }}</span>
-    </p>
-    <iframe
-      v-if="session"
-      :key="session.token"
-      ref="frame"
-      :src="session.address"
-      title="The page under test"
-      sandbox="allow-scripts allow-same-origin allow-forms"
-      class="min-h-40 w-full flex-1 lg:min-h-100 border-t border-line bg-white"
-    />
+    <div
+      v-else
+      ref="room"
+      class="relative min-h-40 flex-1 overflow-hidden border-t border-line bg-neutral-soft lg:min-h-100"
+    >
+      <iframe
+        v-if="session"
+        :key="session.token"
+        ref="frame"
+        :name="name"
+        :src="session.address"
+        title="The page under test"
+        sandbox="allow-scripts allow-same-origin allow-forms"
+        class="absolute top-0 origin-top-left bg-white"
+        :style="{
+          width: `${width}px`,
+          height: `${height}px`,
+          transform: `scale(${scale})`,
+          left: scale < 1 ? 0 : `calc(50% - ${Number(width) / 2}px)`,
+        }"
+      />
+    </div>
   </div>
 </template>

@@ -11,6 +11,7 @@ const draft = reactive({
   currency: props.site.currency,
   largestAmount: String(props.site.largestAmount),
   asksConsent: props.site.asksConsent,
+  allowsScripts: props.site.allowsScripts,
   retentionDays: String(props.site.retentionDays),
   ownPath: props.site.ownPath ?? '',
 })
@@ -122,6 +123,15 @@ const apply = () =>
               >Nothing is stored, sent or changed before the page calls
               <code class="font-mono text-xs">(window.vetch ||= []).push({ consent: true })</code>. Visitors whose
               browser sends Global Privacy Control are never counted.</span
+            ></span
+          >
+        </label>
+        <label class="flex items-start gap-2">
+          <input v-model="draft.allowsScripts" type="checkbox" class="mt-1 accent-accent" />
+          <span
+            >Variants may bring scripts of their own
+            <span class="block text-sm text-ink-soft"
+              >Without it no script can be added to a variant, and no experiment with one starts.</span
             ></span
           >
         </label>

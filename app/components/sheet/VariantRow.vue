@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { editName } from '~~/core/edits/edit'
 import type { SheetVariant } from '~~/core/sheet/content'
 
 const props = defineProps<{ variant: SheetVariant; position: number; mayRemove: boolean }>()
@@ -26,14 +27,10 @@ const edits = computed(() => ({ part: 'edits' as const, variant: props.variant.i
       <p v-else-if="variant.edits.length === 0" class="text-ink-soft">Changes nothing yet.</p>
       <ul v-else class="flex flex-col gap-2">
         <li v-for="edit in variant.edits" :key="edit.id" class="flex items-start gap-2">
-          <div class="min-w-0 flex-1">
-            <p class="font-mono text-xs break-words text-ink-soft">{{ edit.selector }}</p>
-            <p class="line-clamp-2 text-ink-soft line-through decoration-line-strong">{{ edit.original }}</p>
-            <p class="line-clamp-3">{{ edit.value }}</p>
-          </div>
+          <EditSummary class="flex-1" :edit="edit" />
           <BaseButton
             kind="quiet"
-            :aria-label="`Remove the edit of ${edit.selector}`"
+            :aria-label="`Remove: ${editName(edit)}`"
             @click="make({ do: 'remove', list: edits, item: edit }, 'Removed the edit.')"
             >Remove</BaseButton
           >

@@ -17,11 +17,7 @@ const { content } = useSheetChanges()
           <p v-else-if="variant.edits.length === 0" class="text-ink-soft">Changes nothing.</p>
           <ul v-else class="flex flex-col gap-3">
             <li v-for="edit in variant.edits" :key="edit.id">
-              <p class="line-clamp-3 break-words text-ink-soft line-through decoration-line-strong">
-                {{ edit.original }}
-              </p>
-              <p class="break-words">{{ edit.value }}</p>
-              <p class="font-mono text-xs break-words text-ink-soft">in {{ edit.selector }}</p>
+              <EditSummary :edit="edit" />
             </li>
           </ul>
         </div>

@@ -12,7 +12,7 @@ import {
   timestamp,
   uniqueIndex,
 } from 'drizzle-orm/pg-core'
-import type { EditContent } from '../../../core/edits/edit'
+import type { EditContent, EditMarks } from '../../../core/edits/content'
 import type { Decision, SheetPageRule, SheetPlan } from '../../../core/sheet/content'
 import { metricVersion } from './metrics'
 import { person } from './people'
@@ -117,7 +117,7 @@ export const edit = pgTable(
       .notNull()
       .references(() => level.id, { onDelete: 'cascade' }),
     position: smallint().notNull(),
-    content: jsonb().$type<EditContent>().notNull(),
+    content: jsonb().$type<EditContent & EditMarks>().notNull(),
   },
   (table) => [primaryKey({ columns: [table.levelId, table.id] })],
 )

@@ -13,6 +13,7 @@ import { announce } from '../../news/announce'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
 import { compileSiteFile } from '../sites/compileSiteFile'
+import { findSite } from '../sites/sites'
 import { findSheet, lockSheet, type Target } from './sheet'
 import { saveMetrics } from './sheetMetrics'
 import { saveVariants } from './variants'
@@ -80,6 +81,7 @@ async function makeChange(
   const touched = partsOf(change).filter((part) => !isSame(content[part], next[part]))
   if (touched.length === 0 && changeId === null) return before
   checkFrozen(before, touched, next)
+  if (touched.includes('variants')) await checkScripts(tx, target.siteId, content, next)
 
   const { siteId, experimentId, personId } = target
   const { name, hypothesis, pageRules, share, plan } = next
@@ -96,6 +98,16 @@ async function makeChange(
   if (before.state === 'running') await compileSiteFile(tx, siteId)
   await announce(tx, siteId, { kind: 'sheet', experiment: experimentId, version: before.version + 1 })
   return findSheet(tx, siteId, experimentId)
+}
+
+/** Where an owner has forbidden scripts, none is added or written anew; those that are there may be taken out. */
+async function checkScripts(tx: Queries, siteId: number, before: SheetContent, after: SheetContent): Promise<void> {
+  const scriptsOf = ({ variants }: SheetContent) =>
+    variants.flatMap(({ edits }) => edits.flatMap((edit) => (edit.kind === 'script' ? [edit.value] : [])))
+  const known = new Set(scriptsOf(before))
+  if (scriptsOf(after).every((script) => known.has(script))) return
+  const { allowsScripts } = await findSite(tx, siteId)
+  if (!allowsScripts) throw new HttpProblem(422, 'An owner of the site has forbidden scripts in variants.')
 }
 
 function prepared(content: SheetContent, change: SheetChange) {

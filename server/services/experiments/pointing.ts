@@ -1,7 +1,7 @@
 import { createHmac, timingSafeEqual } from 'node:crypto'
 import type { PointingSession } from '../../../shared/experiment'
 
-const MINUTES = 20
+const MINUTES = 60
 
 /**
  * A short-lived token that lets one site's pages be opened for pointing, by whoever is signed in with one session: it

@@ -1,3 +1,4 @@
+import { isOfElement } from '../../../core/edits/content'
 import { sql } from 'drizzle-orm'
 import { isWithin, selectorProblem } from '../../../core/measurement/elementPath'
 import type { PreflightFinding } from '../../../core/preflight/preflight'
@@ -92,7 +93,7 @@ async function clickedSelectors(
 }
 
 function editSelectors({ variants }: ExperimentSheet): string[] {
-  return [...new Set(variants.flatMap(({ edits }) => edits.map(({ selector }) => selector)))]
+  return [...new Set(variants.flatMap(({ edits }) => edits.filter(isOfElement).map(({ selector }) => selector)))]
 }
 
 /** The metrics that count clicks or submissions, with what they counted lately. */

@@ -1,5 +1,5 @@
 import { and, asc, desc, eq, inArray, isNull } from 'drizzle-orm'
-import type { Edit } from '../../../core/edits/edit'
+import type { Edit } from '../../../core/edits/content'
 import { preflight } from '../../../core/preflight/preflight'
 import type { SheetVariant } from '../../../core/sheet/content'
 import type { ExperimentSheet, MetricView } from '../../../shared/experiment'
@@ -75,6 +75,7 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
       ...{ id, siteId, name, hypothesis, state, version, pageRules, share, plan },
       currency: owner!.currency,
       timeZone: owner!.timeZone,
+      allowsScripts: owner!.allowsScripts,
       variants: ownVariants,
       metrics: ownMetrics,
       createdAt: row.createdAt.toISOString(),
@@ -86,6 +87,7 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
           ? preflight({
               ...{ siteAddress: owner!.address, pageRules, share, variants: ownVariants, metrics: ownMetrics, plan },
               isInstalled: owner!.firstReportAt !== null,
+              allowsScripts: owner!.allowsScripts,
             })
           : [],
     }

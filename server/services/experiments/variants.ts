@@ -1,5 +1,5 @@
 import { and, asc, eq, inArray, notInArray } from 'drizzle-orm'
-import type { Edit } from '../../../core/edits/edit'
+import type { Edit } from '../../../core/edits/content'
 import type { SheetVariant } from '../../../core/sheet/content'
 import type { Queries } from '../../database/connect'
 import { edit, factor, level, variant } from '../../database/schema'

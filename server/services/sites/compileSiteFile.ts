@@ -1,5 +1,5 @@
 import { and, asc, eq, inArray, isNull, sql } from 'drizzle-orm'
-import { orderEdits, type DeliveredEdit, type EditContent } from '../../../core/edits/edit'
+import { deliveredEdit, orderEdits } from '../../../core/edits/edit'
 import type { MetricSource } from '../../../core/measurement/metric'
 import { CAMPAIGN_PARAMETERS, parametersIn } from '../../../core/targeting/address'
 import type { SheetPageRule } from '../../../core/sheet/content'
@@ -71,7 +71,7 @@ async function runningExperiments(tx: Queries, siteId: number): Promise<AnySiteF
     return {
       ...{ kind: 'experiment', id, salt, share, pages: pageRules.map(withoutId), audience: null, group: null },
       weights: own.map(({ weight }) => weight),
-      edits: own.map(({ edits }) => orderEdits(edits).map(withoutHistory)),
+      edits: own.map(({ edits }) => orderEdits(edits).map(deliveredEdit)),
     }
   })
 }
@@ -94,11 +94,6 @@ async function surveyEntries(tx: Queries, siteId: number): Promise<AnySiteFileEn
 
 function withoutId({ match, value }: SheetPageRule): PageRule {
   return { match, value }
-}
-
-/** Browsers need neither the id of an edit nor its text of before. */
-function withoutHistory({ kind, selector, value }: EditContent): DeliveredEdit {
-  return { kind, selector, value }
 }
 
 /** What the metrics of everything that was started count. Paused experiments too: their visitors still convert. */

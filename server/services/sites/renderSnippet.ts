@@ -31,3 +31,12 @@ export async function renderSnippet(snippet: string, siteFile: SiteFile): Promis
     }),
   }
 }
+
+/** Whether all that runs changes nothing but texts that are found by their selectors: the smaller snippet does that. */
+export function changesTextsOnly({ entries }: SiteFile): boolean {
+  return entries.every(
+    (entry) =>
+      entry.kind !== 'experiment' ||
+      entry.edits.flat().every((edit) => edit.kind === 'text' && !edit.clues && !edit.page),
+  )
+}

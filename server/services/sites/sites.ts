@@ -29,7 +29,7 @@ export async function findSite(database: Queries, siteId: number): Promise<SiteR
 
 /** A site as its members see it, with its rates. */
 export async function siteView(database: Queries, row: SiteRow, vetchOrigin: string): Promise<SiteView> {
-  const { id, name, address, key, timeZone, currency, asksConsent, firstReportAt } = row
+  const { id, name, address, key, timeZone, currency, asksConsent, allowsScripts, firstReportAt } = row
   const { hosts, largestAmount, parameters, ownNetworks, retentionDays, ownPath } = row
   const rates = await database
     .select()
@@ -46,6 +46,7 @@ export async function siteView(database: Queries, row: SiteRow, vetchOrigin: str
       timeZone,
       currency,
       asksConsent,
+      allowsScripts,
       largestAmount,
       parameters,
       ownNetworks,
@@ -100,6 +101,7 @@ const SETTINGS = [
   'timeZone',
   'hosts',
   'asksConsent',
+  'allowsScripts',
   'currency',
   'largestAmount',
   'parameters',

@@ -53,9 +53,7 @@ const keep = () =>
         :open-page="openPage"
         :first-page="firstPage"
         :edits="[]"
-        :selected="selected?.selector ?? null"
-        @pointed="selected = $event"
-        @escape="selected = null"
+        @pointed="selected = $event[0] ?? null"
         @opened="opened"
       />
       <aside class="overflow-y-auto border-t border-line p-5 lg:border-t-0 lg:border-l">

@@ -1,7 +1,6 @@
 <script setup lang="ts">
-import type { Edit } from '~~/core/edits/edit'
-import type { PointedElement } from '~~/shared/pointing'
-import { drawThingId } from '~~/shared/thingId'
+import type { Edit, EditContent } from '~~/core/edits/content'
+import type { EditOutcome, FromPage, PointedElement, ToPage } from '~~/shared/pointing'
 
 const route = useRoute('sites-site-experiments-experiment-point')
 const store = useSheetStore()
@@ -12,12 +11,15 @@ const position = Number(route.query.variant ?? 1)
 const { problem, reload } = useLoaded(() => store.open(siteId, Number(route.params.experiment)))
 const variant = computed(() => store.sheet?.variants[position] ?? null)
 const edits = computed<Edit[]>(() => variant.value?.edits ?? [])
-/** A page that the rules name, or else the most visited one that they match. */
-const firstPage = ref<string | null>(null)
+const others = computed(() =>
+  (store.sheet?.variants ?? []).filter((each, place) => place > 0 && each.id !== variant.value?.id),
+)
+/** The address asked for, else a page that the rules name, or else the most visited one that they match. */
+const firstPage = ref<string | null>(typeof route.query.page === 'string' ? route.query.page : null)
 watch(
   () => store.sheet?.id,
   async (id) => {
-    if (!id) return
+    if (!id || firstPage.value) return
     const rules = store.sheet!.pageRules
     const named = rules.find(({ match }) => match === 'exact')?.value
     const report = named ? null : await api('readPreflight', store.place).catch(() => null)
@@ -26,30 +28,52 @@ watch(
   },
   { immediate: true },
 )
-const selected = ref<PointedElement | null>(null)
-useHead({ title: 'Point at the page · Vetch' })
-useEventListener('keydown', (event: KeyboardEvent) => {
-  // A dialog above takes the key for itself.
-  if (event.key === 'Escape' && !document.querySelector('[role="dialog"]')) void navigateTo(sheetPath)
-})
 const openPage = (path: string) =>
   api('openPointing', { site: siteId, experiment: Number(route.params.experiment), body: { path } })
-const list = computed(() => ({ part: 'edits' as const, variant: variant.value!.id }))
+const upload = async (file: File) =>
+  (await api('uploadPicture', { site: siteId, query: { name: file.name.slice(0, 120) }, file })).address
+useHead({ title: 'Point at the page · Vetch' })
 
-function remove(edit: Edit): void {
-  useSheetChanges().make({ do: 'remove', list: list.value, item: edit }, 'Removed the edit.')
+const selected = shallowRef<PointedElement[]>([])
+const outcomes = shallowRef<EditOutcome[]>([])
+const pagePath = ref('/')
+/** What is being typed, shown on the page before it is kept. */
+const typed = shallowRef<EditContent[]>([])
+const shown = computed(() => [
+  ...edits.value,
+  ...typed.value.map((content, place) => ({ ...content, id: `typed-${place}` }) as Edit),
+])
+const frame = useTemplateRef<{ send: (message: ToPage) => void }>('frame')
+const code = useTemplateRef<{ beginRule: (selector: string) => void }>('code')
+const isCodeOpen = ref(false)
+const codeTab = ref<'css' | 'script'>('css')
+const variantEdits = () => useVariantEdits(() => variant.value!)
+
+function commit(contents: readonly EditContent[]): void {
+  typed.value = []
+  variantEdits().commit(contents)
 }
-/** A second text for the same element takes the place of the first; the original stays that of the page. */
-function setText(selector: string, original: string, value: string): void {
-  const { make } = useSheetChanges()
-  const before = edits.value.find((edit) => edit.selector === selector)
-  if (!before) {
-    if (value === original) return
-    const item = { id: drawThingId(), kind: 'text', selector, original, value } as const
-    make({ do: 'add', list: list.value, item, before: null })
-  } else if (before.original === value) remove(before)
-  else make({ do: 'set', of: { ...list.value, id: before.id }, from: { value: before.value }, to: { value } })
+const select = (refs: number[]) => frame.value?.send({ vetch: 'select', refs })
+function showEdit(edit: Edit): void {
+  if ('selector' in edit) frame.value?.send({ vetch: 'show', selector: edit.selector, clues: edit.clues ?? null })
 }
+function opened(path: string): void {
+  pagePath.value = path
+  selected.value = []
+}
+function press(key: Extract<FromPage, { vetch: 'pressed' }>['key']): void {
+  if (key === 'escape') return select([])
+  if (key === 'delete')
+    return commit(selected.value.map(({ selector, clues }) => ({ kind: 'remove', selector, clues }) as const))
+  const refusal = store.work?.step(key)
+  if (refusal) useNoticesStore().show(refusal, { tone: 'problem' })
+}
+useEventListener('keydown', (event: KeyboardEvent) => {
+  // A dialog or a menu above takes the key for itself.
+  if (event.key !== 'Escape' || document.querySelector('[role="dialog"], [role="menu"]')) return
+  if (selected.value.length > 0) select([])
+  else void navigateTo(sheetPath)
+})
 </script>
 
 <template>
@@ -75,20 +99,79 @@ function setText(selector: string, original: string, value: string): void {
         <BaseButton kind="main" @click="navigateTo(sheetPath)">Back to the sheet</BaseButton>
       </header>
       <div
-        class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,1fr)_auto] lg:grid-cols-[minmax(0,1fr)_18rem] lg:grid-rows-1"
+        class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(0,1fr)_auto] lg:grid-cols-[minmax(0,1fr)_21rem] lg:grid-rows-1"
       >
         <LoadingNote v-if="firstPage === null" class="p-5" />
-        <PointingFrame
-          v-else
-          :open-page="openPage"
-          :first-page="firstPage"
-          :edits="edits"
-          :selected="selected?.selector ?? null"
-          @pointed="selected = $event"
-          @escape="selected = null"
-          @opened="selected = null"
-        />
-        <EditPanel :edits="edits" :selected="selected" @set-text="setText" @remove="remove" @select="selected = null" />
+        <div v-else class="flex min-h-0 flex-col">
+          <PointingFrame
+            ref="frame"
+            class="flex-1"
+            :open-page="openPage"
+            :first-page="firstPage"
+            :edits="shown"
+            @pointed="selected = $event"
+            @made="commit"
+            @outcomes="outcomes = $event"
+            @pressed="press"
+            @opened="opened"
+          />
+          <VariantCode
+            ref="code"
+            v-model:open="isCodeOpen"
+            v-model:tab="codeTab"
+            :edits="edits"
+            :may-script="store.sheet.allowsScripts"
+            @preview="typed = $event"
+            @write="(edit, content) => variantEdits().write(edit, content as EditContent & { value: unknown })"
+          />
+        </div>
+        <aside
+          class="flex flex-col gap-5 overflow-y-auto border-l border-line p-4 max-lg:max-h-[45dvh] max-lg:border-t max-lg:border-l-0"
+          aria-label="Edits"
+        >
+          <ElementPanel
+            v-if="selected.length === 1"
+            :key="selected[0]!.ref"
+            :element="selected[0]!"
+            :edits="edits"
+            :upload="upload"
+            @preview="typed = $event"
+            @commit="commit"
+            @remove="variantEdits().remove"
+            @step="frame?.send({ vetch: 'step', step: $event })"
+            @select="select([$event])"
+            @hover="frame?.send({ vetch: 'hover', ref: $event })"
+            @leave="select([])"
+            @begin-css="code?.beginRule(selected[0]!.selector)"
+          />
+          <SeveralPanel
+            v-else-if="selected.length > 1"
+            :elements="selected"
+            :edits="edits"
+            @preview="typed = $event"
+            @commit="commit"
+            @select="select([$event])"
+          />
+          <p v-else class="text-ink-soft">Click an element of the page.</p>
+          <section>
+            <div class="mb-1 flex items-center gap-2">
+              <h3>Edits of this variant</h3>
+              <BaseButton class="ml-auto" kind="quiet" @click="isCodeOpen = !isCodeOpen">Code</BaseButton>
+            </div>
+            <EditList
+              :edits="edits"
+              :outcomes="outcomes"
+              :others="others"
+              @show="showEdit"
+              @rename="(edit, name) => variantEdits().rename(edit, name)"
+              @toggle="variantEdits().toggle"
+              @move="(edit, by) => variantEdits().move(edit, by)"
+              @copy="(edit, to) => variantEdits().copy(edit, to)"
+              @limit="variantEdits().limit($event, pagePath)"
+              @remove="variantEdits().remove"
+            />
+          </section>
+        </aside>
       </div>
     </template>
   </div>

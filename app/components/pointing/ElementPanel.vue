@@ -1,0 +1,88 @@
+<script setup lang="ts">
+import type { Edit, EditContent } from '~~/core/edits/content'
+import { isOfElement } from '~~/core/edits/content'
+import type { PointedElement, Step } from '~~/shared/pointing'
+
+/** All ways to change the element that was pointed at. */
+const props = defineProps<{
+  element: PointedElement
+  edits: readonly Edit[]
+  upload: (file: File) => Promise<string>
+}>()
+const emit = defineEmits<{
+  preview: [contents: EditContent[]]
+  commit: [contents: EditContent[]]
+  remove: [edit: Edit]
+  step: [step: Step]
+  select: [ref: number]
+  hover: [ref: number | null]
+  leave: []
+  beginCss: []
+}>()
+const hasWords = computed(() => props.element.content === 'text' || props.element.content === 'line')
+const preview = (content: EditContent | null) => emit('preview', content ? [content] : [])
+const commit = (content: EditContent) => emit('commit', [content])
+const kindsChanged = computed(
+  () =>
+    new Set(
+      props.edits
+        .filter((edit) => isOfElement(edit) && edit.selector === props.element.selector && !edit.isOff)
+        .map(({ kind }) => kind),
+    ),
+)
+const isChanged = (...kinds: EditContent['kind'][]) => kinds.some((kind) => kindsChanged.value.has(kind))
+</script>
+
+<template>
+  <div class="flex flex-col gap-3">
+    <h2 class="break-words">{{ element.words }}</h2>
+    <ElementPath :element="element" @select="emit('select', $event)" @hover="emit('hover', $event)" />
+    <p v-if="element.matches > 1" class="text-sm text-rust" role="alert">
+      {{ formatCount(element.matches) }} elements on this page are found by the same selector: only the first would be
+      changed.
+    </p>
+    <div>
+      <EditSection v-if="hasWords" title="Words" name="words" :is-changed="isChanged('text', 'richText')" is-first>
+        <WordsFields
+          :key="element.ref"
+          :element="element"
+          :edits="edits"
+          @preview="preview"
+          @commit="commit"
+          @leave="emit('leave')"
+        />
+      </EditSection>
+      <EditSection v-if="element.picture" title="Picture" name="picture" :is-changed="isChanged('image')" is-first>
+        <PictureFields :key="element.ref" :element="element" :edits="edits" :upload="upload" @commit="commit" />
+      </EditSection>
+      <EditSection title="Look" name="look" :is-changed="isChanged('style')">
+        <LookFields
+          :key="element.ref"
+          :elements="[element]"
+          :edits="edits"
+          @preview="emit('preview', $event)"
+          @commit="emit('commit', $event)"
+        />
+        <BaseButton kind="quiet" class="-ml-3 self-start" @click="emit('beginCss')"
+          >Begin a rule in the stylesheet</BaseButton
+        >
+      </EditSection>
+      <EditSection title="Place" name="place" :is-changed="isChanged('move', 'hide', 'remove', 'rearrange')">
+        <PlaceFields
+          :element="element"
+          :edits="edits"
+          @step="emit('step', $event)"
+          @commit="commit"
+          @remove="emit('remove', $event)"
+        />
+      </EditSection>
+      <EditSection title="Link and attributes" name="attributes" :is-changed="isChanged('attribute', 'classes')">
+        <AttributeFields :key="element.ref" :element="element" :edits="edits" @commit="commit" />
+      </EditSection>
+      <EditSection title="HTML" name="html" :is-changed="isChanged('html', 'insert')">
+        <MarkupFields :key="element.ref" :element="element" :edits="edits" @preview="preview" @commit="commit" />
+      </EditSection>
+    </div>
+    <p class="font-mono text-xs break-words text-ink-soft">{{ element.selector }}</p>
+  </div>
+</template>

@@ -1,0 +1,64 @@
+<script setup lang="ts">
+import type { Edit, EditContent } from '~~/core/edits/content'
+import { placeInWords, PLACES, type Place } from '~~/core/edits/insert'
+import { editOfSame } from '~~/core/sheet/editChange'
+import type { PointedElement } from '~~/shared/pointing'
+
+/** What is inside of the element as HTML, and something new beside it or in it. */
+const props = defineProps<{ element: PointedElement; edits: readonly Edit[] }>()
+const emit = defineEmits<{ preview: [content: EditContent | null]; commit: [content: EditContent] }>()
+const target = computed(() => ({ selector: props.element.selector, clues: props.element.clues }))
+const original = computed(() => props.element.html ?? '')
+const contentOf = (value: string): EditContent => ({
+  ...{ kind: 'html', ...target.value, value, original: original.value },
+})
+const kept = computed(() => {
+  const edit = editOfSame(props.edits, contentOf(''))
+  return edit?.kind === 'html' ? edit.value : original.value
+})
+const inside = ref(kept.value)
+watch(kept, (value, before) => {
+  if (inside.value === before) inside.value = value
+})
+const hasInside = computed(() => props.element.content !== 'none' && props.element.html !== null)
+
+const place = ref<Place>('after')
+const places = computed(() =>
+  PLACES.filter((each) => hasInside.value || each === 'before' || each === 'after').map((value) => ({
+    value,
+    label: `${placeInWords(value)} it`.replace(/^./, (letter) => letter.toUpperCase()),
+  })),
+)
+const inserted = ref('')
+const insertion = (): EditContent => ({ kind: 'insert', ...target.value, place: place.value, value: inserted.value })
+function insert(): void {
+  emit('commit', insertion())
+  inserted.value = ''
+}
+</script>
+
+<template>
+  <MarkupEditor
+    v-if="hasInside"
+    v-model="inside"
+    label="HTML inside of the element"
+    action="Keep the HTML"
+    :original="kept"
+    @preview="emit('preview', $event ? contentOf(inside) : null)"
+    @keep="emit('commit', contentOf(inside))"
+  />
+  <p v-else-if="element.html === null" class="text-sm text-ink-soft">
+    There is more inside than can be edited as one piece. Choose an element further in.
+  </p>
+  <h4 class="mt-2 font-medium">Add something</h4>
+  <ChoiceField v-model="place" label="Where" :choices="places" />
+  <MarkupEditor
+    v-model="inserted"
+    label="HTML or text to add"
+    action="Add it"
+    original=""
+    placeholder="<p>Dogs ride free.</p>"
+    @preview="emit('preview', $event ? insertion() : null)"
+    @keep="insert"
+  />
+</template>

@@ -1,0 +1,42 @@
+<script setup lang="ts">
+import type { Edit, EditContent } from '~~/core/edits/content'
+import type { PointedElement } from '~~/shared/pointing'
+
+/** What can be done with several elements at once. Dragging one of them on the page takes all along. */
+const props = defineProps<{ elements: readonly PointedElement[]; edits: readonly Edit[] }>()
+const emit = defineEmits<{
+  preview: [contents: EditContent[]]
+  commit: [contents: EditContent[]]
+  select: [ref: number]
+}>()
+/** The innermost element that holds all of them. */
+const container = computed(() => {
+  const [first, ...rest] = props.elements
+  return first?.path.findLast(({ ref }) => rest.every(({ path }) => path.some((each) => each.ref === ref))) ?? null
+})
+const all = (contentOf: (element: PointedElement) => EditContent) => emit('commit', props.elements.map(contentOf))
+const targetOf = ({ selector, clues }: PointedElement) => ({ selector, clues })
+</script>
+
+<template>
+  <div class="flex flex-col gap-3">
+    <h2>{{ formatCount(elements.length) }} elements</h2>
+    <ul class="text-sm">
+      <li v-for="each in elements" :key="each.ref" class="truncate">{{ each.words }}</li>
+    </ul>
+    <div class="flex flex-wrap gap-2">
+      <BaseButton v-if="container" @click="emit('select', container.ref)">Take what holds them</BaseButton>
+      <BaseButton @click="all((each) => ({ kind: 'hide', ...targetOf(each), keepsSpace: false }))">Hide</BaseButton>
+      <BaseButton @click="all((each) => ({ kind: 'remove', ...targetOf(each) }))">Remove</BaseButton>
+    </div>
+    <p class="text-sm text-ink-soft">Drag one of them on the page: all move as one.</p>
+    <EditSection title="Look" name="look">
+      <LookFields
+        :elements="elements"
+        :edits="edits"
+        @preview="emit('preview', $event)"
+        @commit="emit('commit', $event)"
+      />
+    </EditSection>
+  </div>
+</template>

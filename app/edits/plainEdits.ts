@@ -1,0 +1,7 @@
+import type { Edit } from '~~/core/edits/content'
+import { orderEdits } from '~~/core/edits/edit'
+
+/** Edits in the order of being applied, as they can be sent to a page. */
+export function plainEdits(edits: readonly Edit[]): Edit[] {
+  return JSON.parse(JSON.stringify(orderEdits(edits))) as Edit[]
+}

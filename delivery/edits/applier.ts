@@ -1,0 +1,29 @@
+import type { DeliveredEdit } from '../../core/edits/content'
+
+/** An edit as it stands on the page. */
+export interface AppliedEdit {
+  /** Whether the page still shows it. */
+  holds: () => boolean
+  /** Takes it back, as far as the page has not changed the same since. */
+  revert: () => void
+  /** Takes away what would be in the way of applying it anew, on what the page has drawn meanwhile. */
+  discard?: () => void
+}
+
+/** How edits are carried out: those of a text alone, or every kind; see `textOnly.ts` and `everyKind.ts`. */
+export interface Applier {
+  /** The element that an edit is about, if it is on the page. */
+  find: (edit: DeliveredEdit) => Element | null
+  apply: (edit: DeliveredEdit, element: Element) => AppliedEdit
+  /** What is to be watched beside nodes and texts: attributes whose change by the page may take an edit away. */
+  attributesOf?: (edits: readonly DeliveredEdit[]) => { attributeFilter?: string[] }
+}
+
+/** What a selector finds; nothing where the browser cannot read it. */
+export function query(selector: string): Element | null {
+  try {
+    return document.querySelector(selector)
+  } catch {
+    return null
+  }
+}

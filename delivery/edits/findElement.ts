@@ -1,0 +1,54 @@
+import type { ElementClues } from '../../core/edits/element'
+import { LONGEST_CLUE, oneLine } from '../../core/edits/element'
+import { query } from './applier'
+
+/** How long a page that is complete is not searched again for what its clues tell, in ms. */
+const PAUSE = 200
+const MOST_CANDIDATES = 2000
+const searchedAt = new WeakMap<ElementClues, number>()
+
+/** What stands for the text of an element in its clues. */
+export function clueText(element: Element | null): string {
+  const text = element instanceof HTMLImageElement ? element.alt : (element?.textContent ?? '')
+  return oneLine(text).slice(0, LONGEST_CLUE)
+}
+
+/** What an element is, for finding it again where its selector no longer does. */
+export function cluesOf(element: Element): ElementClues {
+  const role = element.getAttribute('role')
+  return {
+    tag: element.localName,
+    ...(role ? { role } : {}),
+    text: clueText(element),
+    before: clueText(element.previousElementSibling),
+    after: clueText(element.nextElementSibling),
+  }
+}
+
+/**
+ * The element of a selector, or else the one that its clues describe.
+ *
+ * @param clues - absent where nothing but the selector is known
+ */
+export function findElement(selector: string, clues?: ElementClues | null): Element | null {
+  return query(selector) ?? (clues ? findByClues(clues) : null)
+}
+
+/** The element that says what the clues say. Where several do, those beside it tell which; null where they do not. */
+export function findByClues(clues: ElementClues): Element | null {
+  // While the page is being built its element may be yet to come, and another one say the same.
+  if (document.readyState === 'loading' || !clues.text) return null
+  const at = performance.now()
+  if (at - (searchedAt.get(clues) ?? -PAUSE) < PAUSE) return null
+  searchedAt.set(clues, at)
+  const candidates = [...document.getElementsByTagName(clues.tag)]
+    .slice(0, MOST_CANDIDATES)
+    .filter((element) => clueText(element) === clues.text && (element.getAttribute('role') ?? undefined) === clues.role)
+  if (candidates.length < 2) return candidates[0] ?? null
+  const likeness = (element: Element) =>
+    Number(clueText(element.previousElementSibling) === clues.before) +
+    Number(clueText(element.nextElementSibling) === clues.after)
+  const best = Math.max(...candidates.map(likeness))
+  const likest = candidates.filter((element) => likeness(element) === best)
+  return likest.length === 1 ? likest[0]! : null
+}

@@ -1,0 +1,62 @@
+import type { Place } from '../../core/edits/insert'
+import type { AppliedEdit } from './applier'
+import { put } from './markup'
+
+/** Takes an element to a place of another one. */
+export function applyMove(place: Place, target: Element, element: Element): AppliedEdit {
+  const mark = document.createComment('')
+  element.replaceWith(mark)
+  put(place, target, [element])
+  const { parentNode } = element
+  return {
+    holds: () => element.isConnected && element.parentNode === parentNode && mark.isConnected,
+    revert() {
+      if (mark.parentNode) mark.replaceWith(element)
+    },
+    discard: () => mark.remove(),
+  }
+}
+
+/** Puts the elements inside of one into another order. Texts and comments between them stay. */
+export function applyRearrange(order: readonly number[], element: Element): AppliedEdit {
+  const before = [...element.children]
+  const named = new Set(order)
+  // Where the page shows fewer or more elements than there were, those that are there come in the order they are named.
+  const after = [...order.flatMap((place) => before[place] ?? []), ...before.filter((_, place) => !named.has(place))]
+  arrange(after)
+
+  function arrange(elements: readonly Element[]): void {
+    const marks = [...element.children].map((child) => {
+      const mark = document.createComment('')
+      child.replaceWith(mark)
+      return mark
+    })
+    marks.forEach((mark, place) => mark.replaceWith(elements[place]!))
+  }
+  const stands = () => {
+    const { children } = element
+    return children.length === after.length && after.every((child, place) => children[place] === child)
+  }
+  return {
+    holds: () => element.isConnected && stands(),
+    revert() {
+      if (stands()) arrange(before)
+    },
+  }
+}
+
+/**
+ * Takes an element out of the page. An empty, unseen one of the same name, id and classes keeps its place, so that
+ * selectors that count places find the others where they were.
+ */
+export function applyRemove(element: Element, find: () => Element | null): AppliedEdit {
+  const standIn = element.cloneNode(false) as HTMLElement
+  standIn.style.setProperty('display', 'none', 'important')
+  standIn.hidden = true
+  element.replaceWith(standIn)
+  return {
+    holds: () => standIn.isConnected && find() === standIn,
+    revert: () => standIn.replaceWith(element),
+    discard: () => standIn.remove(),
+  }
+}

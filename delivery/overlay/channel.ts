@@ -1,0 +1,21 @@
+import type { FromPage, ToPage } from '../../shared/pointing'
+
+const script = document.currentScript as HTMLScriptElement
+const { origin, searchParams } = new URL(script.src)
+const token = searchParams.get('token') ?? ''
+/** The page stands in a frame of Vetch, or in a window that Vetch has opened. */
+const vetch: Window | null = window.parent === window ? (window.opener as Window | null) : window.parent
+
+type WithoutToken<Message> = Message extends unknown ? Omit<Message, 'token'> : never
+
+/** Tells Vetch, and nobody else. */
+export function send(message: WithoutToken<FromPage>): void {
+  vetch?.postMessage({ ...message, token }, origin)
+}
+
+/** Takes messages that come from Vetch, and from nobody else. */
+export function receive(take: (message: ToPage) => void): void {
+  addEventListener('message', ({ data, origin: from, source }: MessageEvent<ToPage | null>) => {
+    if (from === origin && source === vetch && data) take(data)
+  })
+}

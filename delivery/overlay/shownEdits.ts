@@ -1,0 +1,81 @@
+import { isOfElement, type Edit } from '../../core/edits/content'
+import { matchesPage } from '../../core/targeting/pageRule'
+import type { EditOutcome } from '../../shared/pointing'
+import { everyKind } from '../edits/everyKind'
+import { findByClues } from '../edits/findElement'
+import { createKeeper, type Keeper } from '../snippet/keepApplied'
+
+/** The page with the edits of a variant, as its visitors see it. */
+export interface ShownEdits {
+  /** Shows these edits and no others. */
+  show: (edits: readonly Edit[]) => EditOutcome[]
+  /** What the page says while none of the edits is applied. */
+  asItIs: <Result>(look: () => Result) => Result
+}
+
+export function createShownEdits(): ShownEdits {
+  let edits: readonly Edit[] = []
+  let keeper: Keeper | null = null
+  /** Scripts run once for what they are, and not again with each letter that is typed elsewhere. */
+  let scripts: { code: string; keeper: Keeper } | null = null
+
+  function apply(): void {
+    const ordered = edits.filter(({ kind }) => kind !== 'redirect')
+    keeper = createKeeper(everyKind)
+    keeper.apply(ordered.filter(({ kind }) => kind !== 'script'))
+    keeper.keep()
+    const own = ordered.filter(({ kind }) => kind === 'script')
+    const code = JSON.stringify(own.map((edit) => 'value' in edit && edit.value))
+    if (scripts?.code === code) return
+    scripts?.keeper.takeBack()
+    scripts = { code, keeper: createKeeper(everyKind) }
+    scripts.keeper.apply(own)
+  }
+
+  function takeBack(): void {
+    keeper?.takeBack()
+    keeper = null
+  }
+
+  function outcomes(): EditOutcome[] {
+    const here = edits.filter(({ isOff, page }) => !isOff && (!page || matchesPage([page], location.href)))
+    return here.filter(isOfElement).map((edit) => {
+      const matches = countMatches(edit.selector)
+      const isDrifted = matches === 0 && !!edit.clues && findByClues(edit.clues) !== null
+      return { id: edit.id, matches, found: matches > 0 ? 'selector' : isDrifted ? 'clues' : 'nowhere' }
+    })
+  }
+
+  return {
+    show(wanted) {
+      takeBack()
+      edits = wanted
+      const before = outcomes()
+      apply()
+      // What one edit brings to the page another may change.
+      return before.map((each) => {
+        if (each.found !== 'nowhere') return each
+        const edit = edits.find(({ id }) => id === each.id)!
+        const matches = isOfElement(edit) ? countMatches(edit.selector) : 0
+        return matches > 0 ? { ...each, matches, found: 'selector' as const } : each
+      })
+    },
+    asItIs(look) {
+      takeBack()
+      try {
+        return look()
+      } finally {
+        apply()
+      }
+    },
+  }
+}
+
+/** How many elements a selector finds; none where the browser cannot read it. */
+export function countMatches(selector: string): number {
+  try {
+    return document.querySelectorAll(selector).length
+  } catch {
+    return 0
+  }
+}

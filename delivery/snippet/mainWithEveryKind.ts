@@ -1,0 +1,8 @@
+import type { SiteFile } from '../../shared/siteFile'
+import { everyKind } from '../edits/everyKind'
+import { startSnippet } from './start'
+
+declare const __VETCH_SITE_FILE__: SiteFile
+
+/** The snippet of sites where an experiment runs that changes more than texts. */
+startSnippet(__VETCH_SITE_FILE__, everyKind)

@@ -1,0 +1,11 @@
+import { useRuntimeConfig } from '#imports'
+import { defineOperation } from '~~/server/routing/operation'
+import { readLimitedBytes } from '~~/server/routing/readLimited'
+import { addSitePicture } from '~~/server/services/pictures/sitePictures'
+import { LARGEST_SITE_PICTURE } from '~~/shared/api/sitePictures'
+
+export default defineOperation('uploadPicture', async ({ event, database, siteId, personId, query }) => {
+  const content = await readLimitedBytes(event, LARGEST_SITE_PICTURE)
+  const path = await addSitePicture(database, { siteId, personId }, { name: query.name, content })
+  return { address: new URL(path, useRuntimeConfig(event).ownOrigin).href }
+})

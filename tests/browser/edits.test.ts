@@ -1,0 +1,364 @@
+import { createServer } from 'node:http'
+import { expect, test as base, type Page } from '@playwright/test'
+import { build } from 'esbuild'
+import { count, eq } from 'drizzle-orm'
+import fc from 'fast-check'
+import type { DeliveredEdit, EditContent } from '../../core/edits/content'
+import { event, organisation } from '../../server/database/schema'
+import { fillSheet } from '../../server/services/experiments/changeSheet'
+import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
+import { createSite, noteFirstReport } from '../../server/services/sites/sites'
+import { scriptLine } from '../../shared/scriptLine'
+import { drawThingId } from '../../shared/thingId'
+import { PLAN, primaryMetric } from '../metrics'
+import '../propertySeed'
+import { newVisitor, reported } from './visitor'
+import { test, type World } from './world'
+
+const PAGE = `<main id="all">
+  <h1 class="big">Three <b>islands</b>, <a href="/book">one harbor</a></h1>
+  <p id="intro">Boats all year.<br>Also on <span class="day">Sunday</span>.</p>
+  <ul id="list"><li>Ennisay</li><li class="mid" style="color: blue">Torrin</li><li>Little Skell</li></ul>
+  <picture><source srcset="/wide.svg"><img id="pier" src="/pier.svg" srcset="/pier2.svg 2x" alt="The pier"></picture>
+  <section id="fares"><h2>Fares</h2><p>From 12 euro</p></section>
+</main>`
+
+/** The appliers and the keeper, for a page to use. */
+const bundled = build({
+  stdin: {
+    contents: `
+      import { everyKind } from './delivery/edits/everyKind'
+      import { createKeeper } from './delivery/snippet/keepApplied'
+      window.keepEdits = (edits) => { const keeper = createKeeper(everyKind); keeper.apply(edits); keeper.keep(); return keeper.takeBack }`,
+    resolveDir: process.cwd(),
+  },
+  bundle: true,
+  write: false,
+  format: 'iife',
+})
+
+interface Keeping {
+  keepEdits: (edits: DeliveredEdit[]) => () => void
+}
+
+async function openPage(page: Page): Promise<void> {
+  await page.setContent(`<!doctype html><html><head></head><body>${PAGE}</body></html>`)
+  await page.addScriptTag({ content: (await bundled).outputFiles[0]!.text })
+}
+
+/** Applies edits; answers with what the page was before, what it is with them, and what it is without them again. */
+function appliedAndTakenBack(page: Page, edits: DeliveredEdit[]) {
+  return page.evaluate((wanted) => {
+    const html = () => document.documentElement.outerHTML
+    const before = document.documentElement.cloneNode(true) as HTMLElement
+    const takeBack = (window as unknown as Keeping).keepEdits(wanted)
+    const during = html()
+    takeBack()
+    return { before: before.outerHTML, during, after: html(), isAsBefore: before.isEqualNode(document.documentElement) }
+  }, edits)
+}
+
+const SELECTORS = ['h1', 'h1 a', '#intro', '#list', '.mid', '#pier', '#fares', '#fares h2', '.day', 'li:nth-child(3)']
+const selector = fc.constantFrom(...SELECTORS)
+const markup = fc.constantFrom('<p>New</p>', 'Plain', '<b>A</b><i>B</i>', '<div><p>Deep</p></div>')
+const anyEdit: fc.Arbitrary<DeliveredEdit> = fc.oneof(
+  fc.record({ kind: fc.constant('text' as const), selector, value: fc.constantFrom('New words', 'Other') }),
+  fc.record({
+    kind: fc.constant('richText' as const),
+    selector: fc.constantFrom('h1', '#intro'),
+    value: fc.constantFrom('<b>All</b> new', '<span data-part="1">Book</span> at <span data-part="0">once</span>', 'x'),
+  }),
+  fc.record({ kind: fc.constant('html' as const), selector, value: markup }),
+  fc.record({
+    kind: fc.constant('insert' as const),
+    selector,
+    place: fc.constantFrom('before' as const, 'after' as const, 'first' as const, 'last' as const),
+    value: markup,
+  }),
+  fc.record({
+    kind: fc.constant('attribute' as const),
+    selector,
+    name: fc.constantFrom('href', 'title', 'id'),
+    value: fc.constantFrom('/x', null),
+  }),
+  fc.record({
+    kind: fc.constant('image' as const),
+    selector,
+    value: fc.constant({ address: '/other.svg', alt: 'Another' }),
+  }),
+  fc.record({
+    kind: fc.constant('style' as const),
+    selector,
+    value: fc.constantFrom({ color: 'red' }, { width: '10px', margin: '4px' }),
+  }),
+  fc.record({
+    kind: fc.constant('classes' as const),
+    selector,
+    add: fc.constant(['given']),
+    remove: fc.constantFrom([], ['mid', 'big']),
+  }),
+  fc.record({
+    kind: fc.constant('move' as const),
+    selector,
+    to: selector,
+    place: fc.constantFrom('before' as const, 'after' as const, 'last' as const),
+  }),
+  fc.record({
+    kind: fc.constant('rearrange' as const),
+    selector: fc.constantFrom('#list', '#all', '#fares'),
+    order: fc.constantFrom([2, 0, 1], [1, 0], [4, 3, 2, 1, 0]),
+  }),
+  fc.record({ kind: fc.constant('hide' as const), selector, keepsSpace: fc.boolean() }),
+  fc.record({ kind: fc.constant('remove' as const), selector }),
+  fc.record({ kind: fc.constant('css' as const), value: fc.constant('h1 { color: red }') }),
+)
+
+base('any edits, taken back, leave the page exactly as it was', async ({ page }) => {
+  await openPage(page)
+  await fc.assert(
+    fc.asyncProperty(fc.array(anyEdit, { minLength: 1, maxLength: 6 }), async (edits) => {
+      const { before, after, isAsBefore } = await appliedAndTakenBack(page, edits)
+      if (!isAsBefore) expect(after).toBe(before)
+      expect(isAsBefore).toBe(true)
+    }),
+    { numRuns: 150 },
+  )
+})
+
+const EACH_KIND: [DeliveredEdit, string][] = [
+  [{ kind: 'text', selector: '#fares h2', value: 'Prices' }, '<h2>Prices</h2>'],
+  [
+    {
+      ...{ kind: 'richText', selector: 'h1' },
+      value: '<b>New:</b> <span data-part="1">our harbor</span>, <span data-part="0">islands</span>',
+    },
+    '<b>New:</b> <a href="/book">our harbor</a>, <b>islands</b>',
+  ],
+  [{ kind: 'html', selector: '#fares', value: '<p>Free</p>' }, '<section id="fares"><p>Free</p></section>'],
+  [{ kind: 'insert', selector: '#fares h2', place: 'after', value: '<p>Dogs free</p>' }, '</h2><p>Dogs free</p>'],
+  [{ kind: 'attribute', selector: 'h1 a', name: 'href', value: '/passes' }, '<a href="/passes">'],
+  [
+    { kind: 'image', selector: '#pier', value: { address: '/new.svg', alt: 'Boats' } },
+    '<source><img id="pier" src="/new.svg" alt="Boats">',
+  ],
+  [
+    { kind: 'style', selector: '.mid', value: { color: 'red' } },
+    '<li class="mid" style="color: red !important;">Torrin',
+  ],
+  [{ kind: 'classes', selector: 'h1', add: ['warm'], remove: ['big'] }, '<h1 class="warm">'],
+  [{ kind: 'move', selector: '#fares h2', to: '#list', place: 'before' }, '<h2>Fares</h2><ul id="list">'],
+  [{ kind: 'rearrange', selector: '#list', order: [2, 0, 1] }, '<li>Little Skell</li><li>Ennisay</li>'],
+  [
+    { kind: 'hide', selector: '#intro', keepsSpace: false },
+    '<p id="intro" style="display: none !important;">Boats all year.',
+  ],
+  [
+    { kind: 'remove', selector: 'li:nth-child(1)' },
+    '<li hidden="" style="display: none !important;"></li><li class="mid"',
+  ],
+  [{ kind: 'css', value: 'h1 { color: red }' }, '<style>h1 { color: red }</style>'],
+]
+base('each kind of edit shows what it says', async ({ page }) => {
+  await openPage(page)
+  for (const [edit, expected] of EACH_KIND) expect((await appliedAndTakenBack(page, [edit])).during).toContain(expected)
+})
+
+base('selectors speak of the page as it is, whatever other edits do to it', async ({ page }) => {
+  await openPage(page)
+  const { during } = await appliedAndTakenBack(page, [
+    { kind: 'rearrange', selector: '#list', order: [2, 1, 0] },
+    { kind: 'remove', selector: 'li:nth-child(2)' },
+    { kind: 'text', selector: 'li:nth-child(3)', value: 'The third' },
+    { kind: 'insert', selector: 'h1', place: 'after', value: '<p id="new">New</p>' },
+    { kind: 'text', selector: '#new', value: 'Newer' },
+  ])
+  expect(during).toContain('<li>The third</li>')
+  expect(during).toContain('<li>Ennisay</li>')
+  expect(during).not.toContain('Torrin')
+  expect(during).toContain('<p id="new">Newer</p>')
+})
+
+base('a script runs by itself, once, after the edits; what it throws is an error of the page', async ({ page }) => {
+  await openPage(page)
+  const errors: string[] = []
+  page.on('pageerror', ({ message }) => errors.push(message))
+  const seen = await page.evaluate(
+    (edits) => {
+      const takeBack = (window as unknown as Keeping).keepEdits(edits)
+      document.body.append('news')
+      const [own] = [document.title]
+      takeBack()
+      return [own, document.title, 'own' in window]
+    },
+    [
+      { kind: 'text', selector: 'h1', value: 'Changed' },
+      {
+        kind: 'script',
+        value:
+          'const own = document.querySelector("h1").textContent.trim(); document.title += own; return () => document.title = "gone"',
+      },
+      { kind: 'script', value: 'throw new Error("mistake")' },
+    ] as DeliveredEdit[],
+  )
+  expect(seen).toEqual(['Changed', 'gone', false])
+  await expect.poll(() => errors).toEqual(['mistake'])
+})
+
+base('an element whose selector finds nothing is found by what it says', async ({ page }) => {
+  await openPage(page)
+  const clues = { tag: 'h2', text: 'Fares', before: '', after: 'From 12 euro' }
+  const lost = { kind: 'style', selector: '#gone', value: { color: 'red' } } as const
+  const found = await appliedAndTakenBack(page, [{ ...lost, clues }])
+  expect(found.during).toContain('<h2 style="color: red !important;">')
+  // Two that say the same are told apart by what stands beside them, or not at all.
+  await page
+    .locator('#fares')
+    .evaluate((element) => element.insertAdjacentHTML('afterend', '<h2>Fares</h2><p>Other</p>'))
+  await page.waitForTimeout(300)
+  const twice = await appliedAndTakenBack(page, [{ ...lost, clues: { ...clues } }])
+  expect(twice.during.match(/<h2 style="color: red !important;">/g)).toHaveLength(1)
+  await page.locator('#fares + h2 + p').evaluate((element) => (element.textContent = 'From 12 euro'))
+  await page.locator('#fares p').evaluate((element) => (element.textContent = 'From 12 euro'))
+  const unclear = await appliedAndTakenBack(page, [{ ...lost, clues: { ...clues, before: 'x' } }])
+  expect(unclear.during).toBe(unclear.before)
+})
+
+/** Starts an experiment in which nearly everybody gets these edits, on a site that serves pages of one's own. */
+async function startWith(
+  { database, demoOrigin, url }: World,
+  edits: EditContent[],
+  pageRule = '/',
+): Promise<{ line: string; siteId: number }> {
+  const [owner] = await database.insert(organisation).values({ name: drawThingId() }).returning()
+  const { id: siteId, key } = await createSite(database, owner!.id, null, { address: demoOrigin, name: 'Edits' })
+  await noteFirstReport(database, siteId)
+  const { id } = await createExperiment(database, siteId, null, 'Edits')
+  const target = { siteId, experimentId: id, personId: null }
+  await fillSheet(database, target, {
+    pageRules: [{ match: 'exact', value: pageRule }],
+    plan: PLAN,
+    variants: [
+      { name: 'Control', weight: 1, edits: [] },
+      { name: 'Changed', weight: 9999, edits: edits.map((edit, place) => ({ ...edit, id: `edit-000${place}` })) },
+    ],
+    metrics: [primaryMetric('Clicks', 'conversion', { type: 'click', selector: '#never' })],
+  })
+  await moveExperiment(database, target, 'start')
+  return { line: scriptLine(url, key).replace('1.5s', '30s'), siteId }
+}
+
+async function serve(world: World, pages: Record<string, string>, script = ''): Promise<void> {
+  await world.serve(
+    createServer((request, response) => {
+      const { pathname } = new URL(request.url ?? '/', world.demoOrigin)
+      if (pathname === '/app.js') return response.writeHead(200, { 'content-type': 'text/javascript' }).end(script)
+      const page = pages[pathname]
+      return response.writeHead(page ? 200 : 404, { 'content-type': 'text/html' }).end(page)
+    }),
+  )
+}
+
+const KEPT_EDITS: EditContent[] = [
+  { kind: 'text', selector: 'h1', original: 'One', value: 'Changed' },
+  { kind: 'style', selector: 'h1', value: { color: 'rgb(255, 0, 0)' }, original: {} },
+  { kind: 'classes', selector: 'p', add: ['warm'], remove: [] },
+  { kind: 'attribute', selector: 'a', name: 'href', value: '/passes', original: '/book' },
+  { kind: 'insert', selector: 'h1', place: 'after', value: '<em id="new">New</em>' },
+  { kind: 'hide', selector: '#list li:first-child', keepsSpace: false },
+]
+const FRAMEWORKS: Record<string, string> = {
+  'Vue 3': `
+    import { createApp, h, ref } from 'vue'
+    const n = ref(0)
+    window.next = () => n.value++
+    createApp({ render: () => h('main', { key: n.value % 3 }, [
+      h('h1', { style: { fontSize: 20 + n.value + 'px' } }, 'One'), h('p', { class: 'n' + n.value }, String(n.value)),
+      h('a', { href: '/book?n=' + n.value }, 'Book'), h('ul', { id: 'list' }, ['A', 'B'].map((each) => h('li', { key: each + n.value }, each)))
+    ]) }).mount('#app')`,
+  'React 19': `
+    import { createElement as h, useState } from 'react'
+    import { createRoot } from 'react-dom/client'
+    function App() {
+      const [n, set] = useState(0)
+      window.next = () => set((each) => each + 1)
+      return h('main', { key: n % 3 }, h('h1', { style: { fontSize: 20 + n } }, 'One'), h('p', { className: 'n' + n }, String(n)),
+        h('a', { href: '/book?n=' + n }, 'Book'), h('ul', { id: 'list' }, ['A', 'B'].map((each) => h('li', { key: each + n }, each))))
+    }
+    createRoot(document.getElementById('app')).render(h(App))`,
+}
+for (const [name, source] of Object.entries(FRAMEWORKS)) {
+  test(`what ${name} draws late and anew is changed when it appears and stays changed`, async ({ world, browser }) => {
+    const bundle = await build({
+      stdin: { contents: source, resolveDir: process.cwd() },
+      ...{ bundle: true, write: false, minify: true, format: 'iife' },
+      define: {
+        'process.env.NODE_ENV': '"production"',
+        ...{ __VUE_OPTIONS_API__: 'true', __VUE_PROD_DEVTOOLS__: 'false' },
+        __VUE_PROD_HYDRATION_MISMATCH_DETAILS__: 'false',
+      },
+    })
+    const { line } = await startWith(world, KEPT_EDITS)
+    const late = `<!doctype html><html><head>${line}</head><body><div id="app"></div><script>setTimeout(() => { const s = document.createElement('script'); s.src = '/app.js'; document.body.append(s) }, 300)</script></body></html>`
+    await serve(world, { '/': late }, bundle.outputFiles![0]!.text)
+    const context = await newVisitor(browser)
+    const page = await context.newPage()
+    const errors: string[] = []
+    page.on('pageerror', ({ message }) => errors.push(message))
+    await page.goto(world.demoOrigin)
+    const state = () =>
+      page.evaluate(() => {
+        const [h1, p, a] = ['h1', 'p', 'a'].map((each) => document.querySelector<HTMLElement>(each)!)
+        const added = document.querySelectorAll('#new')
+        const hidden = document.querySelector<HTMLElement>('#list li')!
+        return [
+          ...[h1!.textContent, getComputedStyle(h1!).color, p!.classList.contains('warm'), a!.getAttribute('href')],
+          ...[added.length, h1!.nextElementSibling === added[0], hidden.style.display],
+        ]
+      })
+    const changed = ['Changed', 'rgb(255, 0, 0)', true, '/passes', 1, true, 'none']
+    await page.waitForFunction(() => 'next' in window)
+    await expect.poll(state).toEqual(changed)
+    for (let times = 1; times <= 40; times++) {
+      await page.evaluate(() => (window as unknown as { next: () => void }).next())
+      await expect(page.locator('p')).toHaveText(String(times))
+      expect(await state()).toEqual(changed)
+    }
+    expect(errors).toEqual([])
+    await context.close()
+  })
+}
+
+test('a redirect takes the parameters along, shows nothing of the first page, counts, and leads in no circle', async ({
+  world,
+  browser,
+}) => {
+  const { line, siteId } = await startWith(world, [{ kind: 'redirect', value: '/by-day?view=week' }], '/timetable')
+  const html = (name: string) => `<!doctype html><html><head>${line}</head><body><h1>${name}</h1></body></html>`
+  await serve(world, { '/timetable': html('Old'), '/by-day': html('New') })
+  const context = await newVisitor(browser)
+  const page = await context.newPage()
+  const seen: string[] = []
+  await page.exposeFunction('noteSeen', (text: string) => seen.push(text))
+  await page.addInitScript(() => {
+    const look = () => {
+      const h1 = document.querySelector('h1')
+      const root = getComputedStyle(document.documentElement)
+      if (h1 && root.visibility === 'visible' && root.opacity !== '0')
+        (window as unknown as { noteSeen: (text: string) => void }).noteSeen(h1.textContent)
+      requestAnimationFrame(look)
+    }
+    requestAnimationFrame(look)
+  })
+  await page.goto(`${world.demoOrigin}/timetable?utm_source=mail#noon`)
+  await page.waitForURL('**/by-day**')
+  expect(page.url()).toBe(`${world.demoOrigin}/by-day?view=week&utm_source=mail#noon`)
+  await expect(page.locator('h1')).toHaveText('New')
+  await reported(page)
+  expect([...new Set(seen)]).toEqual(['New'])
+  const exposures = await world.database.select({ exposures: count() }).from(event).where(eq(event.siteId, siteId))
+  expect(exposures[0]!.exposures).toBe(1)
+  // Back leads to where the visitor came from, and not to the redirect again.
+  await page.goBack().catch(() => null)
+  expect(page.url()).not.toContain('/timetable')
+  await context.close()
+})
