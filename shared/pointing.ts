@@ -26,7 +26,7 @@ export type ElementContent =
   /** It has no inside, as pictures and fields have none. */
   | 'none'
 
-/** One element that was pointed at, as it is without the edits of the variant. */
+/** One element that was pointed at, as it is without the edits of the variant; it stands where they have put it. */
 export interface PointedElement extends NamedElement, Required<Pick<OfElement, 'selector'>> {
   clues: ElementClues
   /** How many elements the selector finds. */

@@ -12,7 +12,7 @@ import {
   type SheetPlace,
 } from '../core/sheet/change'
 import { SHEET_PARTS, type SheetContent } from '../core/sheet/content'
-import { editSchema } from './edits/edit'
+import { EDIT_FIELDS, editSchema } from './edits/edit'
 import { metricSchema, planSchema, sheetContentSchema, sheetPageRuleSchema, variantSchema } from './experiment'
 
 const ITEMS: Record<SheetList['part'], Schema> = {
@@ -28,7 +28,7 @@ const FIELDS: Record<SheetPlace['part'], readonly string[]> = {
   pageRules: ['match', 'value'],
   variants: ['name', 'weight'],
   metrics: ['name', 'kind', 'source', 'denominator', 'direction', 'role', 'limit'],
-  edits: ['kind', 'selector', 'original', 'value'],
+  edits: EDIT_FIELDS,
 }
 
 const id = () =>
@@ -169,7 +169,8 @@ function check(schema: Schema, value: unknown, fields?: readonly string[]): Fiel
   } catch (error) {
     if (!(error instanceof ValidationError) || !fields) throw error
     const all = error.inner.length > 0 ? error.inner : [error]
-    const own = all.filter(({ path }) => fields.includes((path ?? '').split(/[.[]/)[0]!))
+    // That an edit as a whole is sound is said of its kind.
+    const own = all.filter(({ path }) => ['kind', ...fields].includes((path ?? '').split(/[.[]/)[0]!))
     if (own.length > 0) throw new ValidationError(own)
     // What was wrong before, elsewhere in the same thing, does not keep this field from being saved.
     return known(schema, value)

@@ -47,7 +47,7 @@ export function usePageChannel(
   /** Opens the page in a window of its own, for pages that may not be shown in a frame. To be called by a click. */
   function openWindow(): void {
     if (ownWindow.value && !ownWindow.value.closed) return ownWindow.value.focus()
-    ownWindow.value = window.open('about:blank', name.value ?? '', 'popup,width=1280,height=800')
+    ownWindow.value = window.open('about:blank', '', 'popup,width=1280,height=800')
     if (ownWindow.value) void open()
     else problem.value = 'The browser has blocked the window. Allow it for this page, and try again.'
   }

@@ -39,7 +39,7 @@ export interface EditMarks {
   /** What somebody calls it; otherwise it is called by what it does. */
   title?: string | null
   /** Kept, and not applied. */
-  isOff?: boolean
+  isOff?: boolean | null
   /** Where alone it applies, among the pages of the experiment. */
   page?: PageRule | null
 }

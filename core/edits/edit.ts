@@ -78,11 +78,6 @@ export function editName(edit: EditContent & EditMarks): string {
   return edit.title?.trim() || describeEdit(edit)
 }
 
-/** What an edit changes, in words: an element, or the page. */
-export function editedThing(edit: EditContent): string {
-  return isOfElement(edit) ? describeElement(edit) : 'the page'
-}
-
 /**
  * What an edit changes, as a name; null for one that stands for itself, such as an insertion. Two edits of one name
  * get into each other's way.

@@ -8,6 +8,7 @@ import { drawnChange } from '../../tests/sheetChanges'
 import { isSame } from './isSame'
 
 const edit = (id: string, value = 'New') => ({ id, kind: 'text', selector: `#${id}`, original: 'Old', value }) as const
+const HTML = { id: 'edit-html', kind: 'html', selector: '#box', original: '', value: '<b>x</b>' } as const
 const CONTENT: SheetContent = {
   name: 'Headline',
   hypothesis: '',
@@ -15,7 +16,7 @@ const CONTENT: SheetContent = {
   pageRules: [{ id: 'start-page', match: 'exact', value: '/' }],
   variants: [
     { id: 'control', name: 'Control', weight: 1, edits: [] },
-    { id: 'variant-b', name: 'Warm', weight: 1, edits: [edit('edit-one'), edit('edit-two')] },
+    { id: 'variant-b', name: 'Warm', weight: 1, edits: [edit('edit-one'), edit('edit-two'), HTML] },
   ],
   metrics: [
     {
@@ -110,6 +111,16 @@ describe('a change that no longer applies is refused with a sentence', () => {
 
   test.each<[string, SheetChange, RegExp]>([
     ['an empty name', rename('Warm', ' '), /Give the variant a name/],
+    [
+      'an edit that would run a script',
+      {
+        do: 'set',
+        of: { ...EDITS, id: 'edit-html' },
+        from: { value: '<b>x</b>' },
+        to: { value: '<b onclick="go()">x</b>' },
+      },
+      /run a script/,
+    ],
     ['the control', { do: 'replace', from: {}, to: { variants: [] } }, /control cannot be removed/],
     [
       'a second primary metric',
@@ -130,7 +141,7 @@ describe('a change that no longer applies is refused with a sentence', () => {
 test('an item whose place is gone comes back at the end', () => {
   const { inverse, content } = applyChange(CONTENT, { do: 'remove', list: EDITS, item: edit('edit-one') })
   const emptied = applyChange(content, { do: 'remove', list: EDITS, item: edit('edit-two') }).content
-  expect(itemsOf(applyChange(emptied, inverse).content, EDITS)!.map(({ id }) => id)).toEqual(['edit-one'])
+  expect(itemsOf(applyChange(emptied, inverse).content, EDITS)!.map(({ id }) => id)).toEqual(['edit-html', 'edit-one'])
 })
 
 test.each<[SheetChange, string]>([

@@ -15,8 +15,12 @@ export interface Applier {
   /** The element that an edit is about, if it is on the page. */
   find: (edit: DeliveredEdit) => Element | null
   apply: (edit: DeliveredEdit, element: Element) => AppliedEdit
-  /** What is to be watched beside nodes and texts: attributes whose change by the page may take an edit away. */
-  attributesOf?: (edits: readonly DeliveredEdit[]) => { attributeFilter?: string[] }
+  /**
+   * Says what is to be watched beside nodes and texts: attributes whose change by the page may take an edit away.
+   *
+   * @param again - looks at the page once more, for what no change of it tells
+   */
+  watch?: (kept: readonly { edit: DeliveredEdit }[], again: () => void) => { attributeFilter?: string[] }
 }
 
 /** What a selector finds; nothing where the browser cannot read it. */

@@ -14,7 +14,7 @@ const HIDDEN = { display: 'none' }
 const UNSEEN = { visibility: 'hidden' }
 
 /** Carries out every kind of edit. */
-export const everyKind: Applier = { find, apply, attributesOf }
+export const everyKind: Applier = { find, apply, watch }
 
 function find(edit: DeliveredEdit): Element | null {
   if (edit.page && !matchesPage([edit.page], location.href)) return null
@@ -65,8 +65,10 @@ function apply(edit: DeliveredEdit, element: Element): AppliedEdit {
   }
 }
 
-function attributesOf(edits: readonly DeliveredEdit[]): { attributeFilter?: string[] } {
-  const names = edits.flatMap((edit) => {
+function watch(kept: readonly { edit: DeliveredEdit }[], again: () => void): { attributeFilter?: string[] } {
+  // Clues speak of a page that is complete.
+  addEventListener('DOMContentLoaded', again, { once: true })
+  const names = kept.flatMap(({ edit }) => {
     switch (edit.kind) {
       case 'attribute':
         return [edit.name]

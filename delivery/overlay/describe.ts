@@ -45,12 +45,10 @@ export function nameOf(element: Element): NamedElement {
 }
 
 /** All that Vetch shows of an element. To be called while the page is as it is, unless an edit has brought it there. */
-export function describe(element: Element, isInserted: boolean): PointedElement {
-  const { x, y, width, height } = element.getBoundingClientRect()
+export function describe(element: Element, isInserted: boolean): Omit<PointedElement, keyof Standing> {
   const selector = selectorOf(element)
   const content = contentOf(element)
   const html = element.innerHTML
-  const siblings = siblingsOf(element)
   return {
     ...nameOf(element),
     selector,
@@ -69,6 +67,16 @@ export function describe(element: Element, isInserted: boolean): PointedElement 
         ? { address: element.getAttribute('src')?.slice(0, 5000) ?? '', alt: element.alt.slice(0, 2000) }
         : null,
     look: lookOf(element),
+  }
+}
+
+export type Standing = Pick<PointedElement, 'path' | 'children' | 'place' | 'siblings' | 'box'>
+
+/** Where an element stands on the page as it is shown. */
+export function standingOf(element: Element): Standing {
+  const { x, y, width, height } = element.getBoundingClientRect()
+  const siblings = siblingsOf(element)
+  return {
     path: pathOf(element).map(nameOf),
     children: [...element.children].filter(isSeen).slice(0, MOST_NAMED).map(nameOf),
     place: siblings.indexOf(element),

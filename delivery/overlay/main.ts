@@ -2,7 +2,7 @@ import type { PointedElement, ToPage } from '../../shared/pointing'
 import { findElement } from '../edits/findElement'
 import { editsOfStep } from './arrange'
 import { receive, send } from './channel'
-import { describe, nameOf } from './describe'
+import { describe, nameOf, standingOf } from './describe'
 import { createGestures } from './gestures'
 import { followLocations } from './locate'
 import { createMarker } from './marker'
@@ -24,9 +24,10 @@ const gestures = createGestures(
   (edits) => edits.length > 0 && send({ vetch: 'made', edits }),
 )
 
-/** An element as it is without the edits, or with them where one of them has brought it. */
+/** An element as it is without the edits, or with them where one of them has brought it; and where it stands now. */
 function described(element: Element): PointedElement {
-  return shown.asItIs(() => (element.isConnected ? describe(element, false) : null)) ?? describe(element, true)
+  const own = shown.asItIs(() => (element.isConnected ? describe(element, false) : null)) ?? describe(element, true)
+  return { ...own, ...standingOf(element) }
 }
 
 function choose(elements: readonly Element[]): void {

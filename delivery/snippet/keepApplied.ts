@@ -32,13 +32,14 @@ export interface Keeper {
  * Elements that come later, or are drawn again by the page's own scripts, are changed before the next frame: observers
  * run ahead of painting.
  */
-export function createKeeper({ find, apply: applyEdit, attributesOf }: Applier): Keeper {
+export function createKeeper({ find, apply: applyEdit, watch }: Applier): Keeper {
   const kept: Kept[] = []
   const startedAt = performance.now()
   let searchedAt = -Infinity
   let countedAt = 0
   let search: ReturnType<typeof setTimeout> | undefined
-  const observer = typeof MutationObserver === 'function' ? new MutationObserver(guarded(keepAll)) : null
+  const again = guarded(keepAll)
+  const observer = typeof MutationObserver === 'function' ? new MutationObserver(again) : null
 
   function apply(edits: readonly DeliveredEdit[]): void {
     const own = edits.map((edit): Kept => ({ edit, applied: null, returns: 0 }))
@@ -77,12 +78,9 @@ export function createKeeper({ find, apply: applyEdit, attributesOf }: Applier):
       if (maySearch) safely(() => applyAgain(each))
       else isMissing = true
     }
+    clearTimeout(search)
     if (maySearch) searchedAt = at
-    else if (isMissing)
-      search ??= setTimeout(
-        guarded(() => ((search = undefined), keepAll())),
-        SEARCH_EVERY,
-      )
+    else if (isMissing) search = setTimeout(again, SEARCH_EVERY)
     // Our own changes are no news.
     observer?.takeRecords()
   }
@@ -92,13 +90,13 @@ export function createKeeper({ find, apply: applyEdit, attributesOf }: Applier):
     keep() {
       // The document itself stays when a late `document.write` replaces everything in it.
       if (kept.length === 0) return
-      const attributes = attributesOf?.(kept.map(({ edit }) => edit))
+      const attributes = watch?.(kept, again)
       observer?.observe(document, { childList: true, subtree: true, characterData: true, ...attributes })
     },
     takeBack() {
       observer?.disconnect()
       clearTimeout(search)
-      revert(kept)
+      revert(kept.splice(0))
     },
   }
 }

@@ -75,9 +75,15 @@ const MARKS = {
     .matches(/^[\w-]{8,40}$/, 'An edit has an id of 8 to 40 letters and digits.')
     .required(),
   title: string().trim().max(80, 'The name of an edit is longer than 80 characters.').nullable(),
-  isOff: boolean(),
+  isOff: boolean().nullable(),
   page: pageRuleSchema.nullable().default(undefined),
 }
+
+/** What can be changed about an edit, of whichever kind. */
+export const EDIT_FIELDS: readonly string[] = [
+  ...new Set([...Object.values(FIELDS).flatMap((fields) => Object.keys(fields)), 'selector', 'clues']),
+  ...['title', 'isOff', 'page'],
+]
 
 /** Texts are kept while they are being written; preflight tells what is missing. */
 const WRITTEN = new Set<EditKindName>(['text', 'richText'])
@@ -99,6 +105,6 @@ export const editSchema = lazy((edit: { kind?: unknown } | undefined) => {
     const problems = editProblems(sent as unknown as EditContent)
     const [refused] =
       kind === 'richText' ? problems.filter((each) => !/empty|same as/.test(each)) : WRITTEN.has(kind) ? [] : problems
-    return refused ? context.createError({ path: `${context.path}.kind`, message: refused }) : true
+    return refused ? context.createError({ path: context.path ? `${context.path}.kind` : 'kind', message: refused }) : true
   })
 })

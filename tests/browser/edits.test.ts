@@ -89,13 +89,13 @@ const anyEdit: fc.Arbitrary<DeliveredEdit> = fc.oneof(
   fc.record({
     kind: fc.constant('style' as const),
     selector,
-    value: fc.constantFrom({ color: 'red' }, { width: '10px', margin: '4px' }),
+    value: fc.constantFrom<Record<string, string>>({ color: 'red' }, { width: '10px', margin: '4px' }),
   }),
   fc.record({
     kind: fc.constant('classes' as const),
     selector,
-    add: fc.constant(['given']),
-    remove: fc.constantFrom([], ['mid', 'big']),
+    add: fc.constant(['given'] as string[]),
+    remove: fc.constantFrom<string[]>([], ['mid', 'big']),
   }),
   fc.record({
     kind: fc.constant('move' as const),
@@ -106,7 +106,7 @@ const anyEdit: fc.Arbitrary<DeliveredEdit> = fc.oneof(
   fc.record({
     kind: fc.constant('rearrange' as const),
     selector: fc.constantFrom('#list', '#all', '#fares'),
-    order: fc.constantFrom([2, 0, 1], [1, 0], [4, 3, 2, 1, 0]),
+    order: fc.constantFrom<number[]>([2, 0, 1], [1, 0], [4, 3, 2, 1, 0]),
   }),
   fc.record({ kind: fc.constant('hide' as const), selector, keepsSpace: fc.boolean() }),
   fc.record({ kind: fc.constant('remove' as const), selector }),

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Edit, EditContent } from '~~/core/edits/content'
-import type { EditOutcome, FromPage, PointedElement, ToPage } from '~~/shared/pointing'
+import type { EditOutcome, FromPage, PointedElement, Step, ToPage } from '~~/shared/pointing'
 
 const route = useRoute('sites-site-experiments-experiment-point')
 const store = useSheetStore()
@@ -69,6 +69,11 @@ function press(key: Extract<FromPage, { vetch: 'pressed' }>['key']): void {
   if (refusal) useNoticesStore().show(refusal, { tone: 'problem' })
 }
 useEventListener('keydown', (event: KeyboardEvent) => {
+  const step = { ArrowUp: 'earlier', ArrowDown: 'later' }[event.key] as Step | undefined
+  if (event.altKey && step && selected.value.length === 1) {
+    event.preventDefault()
+    return frame.value?.send({ vetch: 'step', step })
+  }
   // A dialog or a menu above takes the key for itself.
   if (event.key !== 'Escape' || document.querySelector('[role="dialog"], [role="menu"]')) return
   if (selected.value.length > 0) select([])

@@ -1,0 +1,295 @@
+import { createServer } from 'node:http'
+import { expect, type FrameLocator, type Locator, type Page } from '@playwright/test'
+import type { Edit } from '../../core/edits/content'
+import { fillSheet } from '../../server/services/experiments/changeSheet'
+import { createExperiment } from '../../server/services/experiments/experiments'
+import { findSheet } from '../../server/services/experiments/sheet'
+import { findSite, updateSite } from '../../server/services/sites/sites'
+import { scriptLine } from '../../shared/scriptLine'
+import { PLAN, primaryMetric } from '../metrics'
+import { createTeam, saved, type Team } from './team'
+import { test, type World } from './world'
+
+let shared: Promise<Team> | undefined
+const team = (world: World) => (shared ??= createTeam(world, 'pointing'))
+
+const PAGE = `<main>
+  <h1 id="title">Boats to <a id="where" href="/book">three islands</a></h1>
+  <p class="lead">All year round.</p>
+  <ul id="list"><li>Ennisay</li><li>Torrin</li><li>Little Skell</li></ul>
+  <section id="side"><h2>Fares</h2><p>From 12 euro</p></section>
+  <img id="pier" src="/pier.svg" alt="The pier" width="80" height="60">
+  <p><a id="other" href="/other">Another page</a></p>
+</main>`
+const STYLE = 'body { margin: 20px; font: 16px sans-serif } #title, .lead, li, h2 { width: 400px }'
+
+/** A draft whose variant changes nothing yet, pointed at on a small page of the site. */
+async function pointAt(world: World, page: Page, headers: Record<string, string> = {}) {
+  const { siteId, signIn } = await team(world)
+  const { key } = await findSite(world.database, siteId)
+  const html = `<!doctype html><html><head><meta charset="utf-8">${scriptLine(world.url, key)}<style>${STYLE}</style></head><body>${PAGE}</body></html>`
+  await world.serve(
+    createServer((request, response) => {
+      const isPage = !request.url?.endsWith('.svg')
+      response
+        .writeHead(isPage ? 200 : 404, { 'content-type': 'text/html', ...headers })
+        .end(request.url?.startsWith('/other') ? html.replace('Boats to', 'Other boats to') : html)
+    }),
+  )
+  const { id } = await createExperiment(world.database, siteId, null, 'Pointed')
+  const target = { siteId, experimentId: id, personId: null }
+  await fillSheet(world.database, target, {
+    pageRules: [{ match: 'exact', value: '/' }],
+    plan: PLAN,
+    metrics: [primaryMetric('Orders', 'conversion', { type: 'event', name: 'order' })],
+    variants: [
+      { name: 'Control', weight: 1, edits: [] },
+      { id: 'variant-b', name: 'Warm', weight: 1, edits: [] },
+      { id: 'variant-c', name: 'Cool', weight: 1, edits: [] },
+    ],
+  })
+  await signIn(page, 'editor', `experiments/${id}/point?variant=1`)
+  await expect(page.getByText('Click an element, or walk')).toBeVisible()
+  const read = async (position = 1) => (await findSheet(world.database, siteId, id)).variants[position]!.edits
+  const frame = page.frameLocator('iframe[title="The page under test"]')
+  return { id, target, read, frame, heading: page.locator('aside h2') }
+}
+
+/** Opens a section of the panel, unless it was left open. */
+async function open(page: Page, name: string): Promise<void> {
+  const button = page.getByRole('button', { name, exact: false }).and(page.locator('[aria-expanded]'))
+  if ((await button.getAttribute('aria-expanded')) === 'false') await button.click()
+}
+async function middle(element: Locator): Promise<{ x: number; y: number }> {
+  const { x, y, width, height } = (await element.boundingBox())!
+  return { x: x + width / 2, y: y + height / 2 }
+}
+async function drag(page: Page, from: { x: number; y: number }, to: { x: number; y: number }): Promise<void> {
+  await page.mouse.move(from.x, from.y)
+  await page.mouse.down()
+  await page.mouse.move((from.x + to.x) / 2, (from.y + to.y) / 2)
+  await page.mouse.move(to.x, to.y)
+  await page.mouse.up()
+}
+const html = (frame: FrameLocator) => frame.locator('main').evaluate((main) => main.innerHTML)
+
+test('edits are made by pointing, seen at once, taken back and made again', async ({ world, page }) => {
+  const { frame, heading, read } = await pointAt(world, page)
+  const original = await html(frame)
+  const kinds = async () => (await read()).map(({ kind }) => kind)
+
+  // Words whose link stays what it is, and one of which is made bold.
+  await frame.locator('#title').click({ position: { x: 5, y: 5 } })
+  await expect(heading.first()).toHaveText('heading “Boats to three islands”')
+  const line = page.getByRole('textbox', { name: 'New text' })
+  await line.press('Home')
+  await line.pressSequentially('Small ')
+  await page.keyboard.press('Shift+Home')
+  await page.getByRole('button', { name: 'Bold' }).click()
+  await page.getByRole('button', { name: 'Keep the text' }).click()
+  await expect(frame.locator('#title b')).toHaveText(/^Small/)
+  await expect(frame.locator('#title a')).toHaveAttribute('href', '/book')
+
+  await frame.locator('.lead').click()
+  await page.getByLabel('New text').fill('Every day of the year.')
+  // It is seen before it is kept.
+  await expect(frame.locator('.lead')).toHaveText('Every day of the year.')
+  expect(await kinds()).toEqual(['richText'])
+  await page.getByRole('button', { name: 'Keep the text' }).click()
+
+  await open(page, 'Look')
+  await page.getByLabel('Type: Size').fill('30')
+  await page.getByLabel('Type: Size').press('Tab')
+  await expect(frame.locator('.lead')).toHaveCSS('font-size', '30px')
+
+  await open(page, 'Link and attributes')
+  await frame.locator('#where').click()
+  await page.getByLabel('Leads to').fill('javascript:alert(1)')
+  await page.getByLabel('Leads to').press('Tab')
+  await expect(page.getByText('would run a script')).toBeVisible()
+  await page.getByLabel('Leads to').fill('/passes')
+  await page.getByLabel('Leads to').press('Tab')
+  await page.getByLabel('Give a class').fill('warm')
+  await page.getByRole('button', { name: 'Give', exact: true }).click()
+  await expect(frame.locator('#where.warm')).toHaveAttribute('href', '/passes')
+
+  await frame.locator('#pier').click()
+  await page.getByLabel('Address of the picture').fill('/boat.svg')
+  await page.getByLabel('Described as, for').fill('A boat')
+  await page.getByLabel('Described as, for').press('Tab')
+  await expect(frame.locator('#pier')).toHaveAttribute('alt', 'A boat')
+
+  // What is pasted says first what it would do.
+  await frame.locator('#side h2').click()
+  await open(page, 'HTML')
+  const added = page.getByRole('textbox', { name: 'HTML or text to add' })
+  await added.click()
+  await page.keyboard.insertText('<p id="dogs" onclick="go()">Dogs <a href="/help/dogs">ride free</a></p>')
+  await expect(page.getByText('“onclick” would run a script')).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Add it' })).toBeDisabled()
+  await page.keyboard.press('Control+a')
+  await page.keyboard.insertText('<p id="dogs">Dogs <a href="/help/dogs">ride free</a></p>')
+  await expect(page.getByText('a link to /help/dogs')).toBeVisible()
+  await page.getByRole('button', { name: 'Add it' }).click()
+  await expect(frame.locator('h2 + #dogs')).toHaveText('Dogs ride free')
+
+  await open(page, 'Place')
+  await frame.locator('#side p').last().click()
+  await page.getByRole('button', { name: 'Hide', exact: true }).click()
+  await expect(frame.getByText('From 12 euro')).toBeHidden()
+
+  await page.getByRole('button', { name: 'Code', exact: true }).click()
+  await page.getByRole('textbox', { name: 'Stylesheet of the variant' }).click()
+  await page.keyboard.insertText('#list li { color: rgb(0, 128, 0) }')
+  await expect(frame.locator('#list li').first()).toHaveCSS('color', 'rgb(0, 128, 0)')
+  await page.getByRole('button', { name: 'Keep', exact: true }).click()
+  await page.getByRole('button', { name: 'Close', exact: true }).click()
+
+  await saved(page)
+  const all = ['richText', 'text', 'style', 'attribute', 'classes', 'image', 'insert', 'hide', 'css']
+  expect([...new Set(await kinds())].sort()).toEqual([...all].sort())
+  const changed = await html(frame)
+  const undo = page.getByRole('button', { name: 'Undo', exact: true })
+  while (await undo.isEnabled()) await undo.click()
+  await expect.poll(() => html(frame)).toBe(original)
+  const redo = page.getByRole('button', { name: 'Redo', exact: true })
+  while (await redo.isEnabled()) await redo.click()
+  await expect.poll(() => html(frame)).toBe(changed)
+  await saved(page)
+})
+
+test('elements are dragged, stepped and resized; several are moved as one', async ({ world, page }) => {
+  const { frame, read } = await pointAt(world, page)
+  const items = frame.locator('#list li')
+  await items.nth(2).click()
+  await drag(page, await middle(items.nth(2)), {
+    ...(await middle(items.nth(0))),
+    y: (await items.nth(0).boundingBox())!.y + 1,
+  })
+  await expect(items).toHaveText(['Little Skell', 'Ennisay', 'Torrin'])
+  // By key, counted from the page as it is: one edit.
+  await items.nth(0).click()
+  await page.keyboard.press('Alt+ArrowDown')
+  await expect(items).toHaveText(['Ennisay', 'Little Skell', 'Torrin'])
+  await saved(page)
+  expect(await read()).toMatchObject([{ kind: 'rearrange', selector: '#list', order: [0, 2, 1] }])
+
+  await frame.locator('.lead').click()
+  const corner = await frame.locator('.lead').boundingBox()
+  await drag(
+    page,
+    { x: corner!.x + corner!.width, y: corner!.y + corner!.height / 2 },
+    { x: corner!.x + corner!.width - 100, y: corner!.y + corner!.height / 2 },
+  )
+  await expect.poll(async () => (await frame.locator('.lead').boundingBox())!.width).toBeLessThan(corner!.width - 60)
+
+  await frame.locator('#title').click({ position: { x: 5, y: 5 } })
+  await frame.locator('.lead').click({ modifiers: ['Shift'] })
+  await expect(page.getByRole('heading', { name: '2 elements' })).toBeVisible()
+  const goal = await frame.locator('#side h2').boundingBox()
+  await drag(page, await middle(frame.locator('.lead')), { x: goal!.x + 50, y: goal!.y + goal!.height - 2 })
+  await expect(frame.locator('#side > *')).toHaveText([
+    'Fares',
+    'Boats to three islands',
+    'All year round.',
+    'From 12 euro',
+  ])
+  await page.getByRole('button', { name: 'Take what holds them' }).click()
+  await expect(page.locator('aside h2').first()).toContainText('section')
+  await saved(page)
+  expect((await read()).map(({ kind }) => kind)).toEqual(['rearrange', 'style', 'move', 'move'])
+})
+
+test('edits are renamed, switched off, reordered, limited to a page, copied and removed; what drifted is told', async ({
+  world,
+  page,
+}) => {
+  const { frame, read, target } = await pointAt(world, page)
+  const clues = { tag: 'h2', text: 'Fares', before: '', after: 'From 12 euro' }
+  const edits: Edit[] = [
+    { id: 'edit-0001', kind: 'text', selector: '#gone', clues, original: 'Fares', value: 'Prices' },
+    { id: 'edit-0002', kind: 'hide', selector: '.nowhere', keepsSpace: false },
+    { id: 'edit-0003', kind: 'style', selector: 'li', value: { color: 'red' }, original: { color: 'black' } },
+  ]
+  const { variants } = await findSheet(world.database, target.siteId, target.experimentId)
+  await fillSheet(world.database, target, { variants: variants.with(1, { ...variants[1]!, edits }) })
+  await page.reload()
+  const list = page.getByRole('complementary', { name: 'Edits' }).getByRole('listitem')
+  await expect(list.nth(0)).toContainText('found by what it says')
+  await expect(list.nth(1)).toContainText('Not on this page.')
+  await expect(list.nth(2)).toContainText('Finds 3 elements')
+  await expect(frame.locator('#side h2')).toHaveText('Prices')
+  const choose = async (place: number, item: string) => {
+    await list
+      .nth(place)
+      .getByRole('button', { name: /^What to do with/ })
+      .click()
+    await page.getByRole('menuitem', { name: item }).click()
+  }
+  await choose(0, 'Rename')
+  await page.getByLabel('Name of the edit').fill('Call fares prices')
+  await page.getByLabel('Name of the edit').press('Enter')
+  await expect(list.nth(0)).toContainText('Call fares prices')
+  await choose(0, 'Switch off')
+  await expect(frame.locator('#side h2')).toHaveText('Fares')
+  await choose(2, 'Apply earlier')
+  await choose(1, 'Only on the page that is open')
+  await choose(1, 'Copy to Cool')
+  await choose(2, 'Remove')
+  await saved(page)
+  expect(await read()).toMatchObject([
+    { id: 'edit-0001', title: 'Call fares prices', isOff: true },
+    { id: 'edit-0003', page: { match: 'exact', value: '/' } },
+  ])
+  expect(await read(2)).toMatchObject([{ kind: 'style', selector: 'li' }])
+})
+
+test('the page can be used to reach another one, and pointing goes on there', async ({ world, page }) => {
+  const { frame, heading } = await pointAt(world, page)
+  await frame.locator('#other').click()
+  await expect(frame.locator('#title')).toContainText('Boats to')
+  await page.getByRole('button', { name: 'Use the page' }).click()
+  await frame.locator('#other').click()
+  await expect(frame.locator('#title')).toContainText('Other boats to')
+  await expect(page.getByLabel('Page', { exact: true })).toHaveValue('/other')
+  await page.getByRole('button', { name: 'Point again' }).click()
+  await frame.locator('#side h2').click()
+  await expect(heading.first()).toHaveText('heading “Fares”')
+  await page.getByRole('button', { name: /^section/ }).click()
+  await expect(heading.first()).toContainText('section')
+  await page.getByText('Holds 2 elements').click()
+  await page.getByRole('button', { name: 'paragraph “From 12 euro”' }).click()
+  await expect(heading.first()).toHaveText('paragraph “From 12 euro”')
+})
+
+test('a page that forbids frames works in a window of its own', async ({ world, page }) => {
+  const pointed = pointAt(world, page, { 'x-frame-options': 'DENY' }).catch(() => null)
+  await expect(page.getByText('The page does not answer.')).toBeVisible({ timeout: 20_000 })
+  const [own] = await Promise.all([
+    page.waitForEvent('popup'),
+    page.getByRole('button', { name: 'Open the window' }).click(),
+  ])
+  await expect(page.getByText('The page is open in a window of its own.')).toBeVisible()
+  await own.locator('#side h2').click()
+  await page.bringToFront()
+  await page.getByLabel('New text').fill('Prices')
+  await page.getByRole('button', { name: 'Keep the text' }).click()
+  await expect(own.locator('#side h2')).toHaveText('Prices')
+  await pointed
+})
+
+test('an owner can forbid scripts, and then none is added', async ({ world, page }) => {
+  const { target, read } = await pointAt(world, page)
+  await updateSite(world.database, {} as never, target.siteId, null, { allowsScripts: false })
+  const { variants } = await findSheet(world.database, target.siteId, target.experimentId)
+  const edits: Edit[] = [{ id: 'edit-0001', kind: 'script', value: 'go()' }]
+  await expect(
+    fillSheet(world.database, target, { variants: variants.with(1, { ...variants[1]!, edits }) }),
+  ).rejects.toThrow('forbidden scripts')
+  await page.reload()
+  await page.getByRole('button', { name: 'Code', exact: true }).click()
+  await page.getByRole('button', { name: 'Script', exact: true }).click()
+  await expect(page.getByText('An owner of the site has forbidden scripts')).toBeVisible()
+  expect(await read()).toEqual([])
+  await updateSite(world.database, {} as never, target.siteId, null, { allowsScripts: true })
+})
