@@ -9,7 +9,6 @@ import {
   type EditKindName,
   type EditMarks,
 } from './content'
-import { describeElement } from './element'
 import { hideKind, removeKind } from './hide'
 import { htmlKind } from './html'
 import { imageKind } from './image'

@@ -30,11 +30,16 @@ function described(element: Element): PointedElement {
   return { ...own, ...standingOf(element) }
 }
 
+/** Where the chosen elements stood when Vetch was told last. */
+let toldStanding = ''
+const standing = () => JSON.stringify(selected.map((element) => ({ ...standingOf(element), box: null })))
+
 function choose(elements: readonly Element[]): void {
   selected = elements.filter(({ isConnected }) => isConnected)
   walked = selected.at(-1) ?? null
   marker.select(selected)
   send({ vetch: 'pointed', elements: selected.map(described) })
+  toldStanding = standing()
 }
 
 /** Adds an element to those that are chosen, or takes it away; none holds another. */
@@ -59,8 +64,7 @@ function take(message: ToPage): void {
   switch (message.vetch) {
     case 'edits':
       send({ vetch: 'applied', outcomes: shown.show(message.edits) })
-      selected = selected.filter(({ isConnected }) => isConnected)
-      return marker.select(selected)
+      return standing() === toldStanding ? marker.refresh() : choose(selected)
     case 'select':
       return choose(message.refs.flatMap((ref) => elementOfRef(ref) ?? []))
     case 'show': {

@@ -105,6 +105,8 @@ export const editSchema = lazy((edit: { kind?: unknown } | undefined) => {
     const problems = editProblems(sent as unknown as EditContent)
     const [refused] =
       kind === 'richText' ? problems.filter((each) => !/empty|same as/.test(each)) : WRITTEN.has(kind) ? [] : problems
-    return refused ? context.createError({ path: context.path ? `${context.path}.kind` : 'kind', message: refused }) : true
+    return refused
+      ? context.createError({ path: context.path ? `${context.path}.kind` : 'kind', message: refused })
+      : true
   })
 })
