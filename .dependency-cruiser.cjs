@@ -24,7 +24,10 @@ module.exports = {
       comment: 'core/ uses small pure libraries only',
       severity: 'error',
       from: { path: '^core/', pathNot: '\\.test\\.ts$' },
-      to: { dependencyTypesNot: ['local', 'undetermined'], pathNot: 'node_modules/(@stdlib|pure-rand|css-what|htmlparser2)/' },
+      to: {
+        dependencyTypesNot: ['local', 'undetermined'],
+        pathNot: 'node_modules/(@stdlib|pure-rand|css-what|htmlparser2)/',
+      },
     },
     {
       name: 'no-circles',

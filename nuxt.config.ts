@@ -28,6 +28,10 @@ export default defineNuxtConfig({
     smtpUrl: '',
     mailFrom: 'Vetch <vetch@localhost>',
     sessionPassword: '',
+    /** Where a writing assistant answers chat completions, such as https://assistant.example/v1/chat/completions. */
+    assistantUrl: '',
+    assistantKey: '',
+    assistantModel: '',
     /** Set where Vetch is served over TLS. */
     secureCookies: false,
     /** Addresses and networks of proxies whose word on addresses and schemes is taken, separated by commas. */

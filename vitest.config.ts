@@ -11,7 +11,7 @@ export default defineConfig({
         test: {
           name: 'unit',
           setupFiles: ['tests/propertySeed.ts'],
-          include: ['{app,core,delivery,shared,server,demo,cli}/**/*.test.ts'],
+          include: ['{app,core,delivery,shared,server,stand-ins,demo,cli}/**/*.test.ts'],
           testTimeout: 30_000,
           // They are about pure functions: one process may run many files.
           isolate: false,

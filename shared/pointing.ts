@@ -81,6 +81,8 @@ export type MadeOnPage = Extract<EditContent, { kind: 'move' | 'rearrange' | 'st
 export type FromPage =
   | { vetch: 'ready'; token: string; address: string; title: string }
   | { vetch: 'pointed'; token: string; elements: PointedElement[] }
+  /** Somebody has followed a link in a copy of a page, which cannot go there itself. */
+  | { vetch: 'followed'; token: string; path: string }
   | { vetch: 'walked'; token: string; words: string }
   | { vetch: 'applied'; token: string; outcomes: EditOutcome[] }
   | { vetch: 'made'; token: string; edits: MadeOnPage[] }
@@ -185,6 +187,7 @@ const madeSchema = lazy((edit: { kind?: unknown } | undefined) => {
 const MESSAGES = {
   ready: { address: text(5000), title: text(5000) },
   pointed: { elements: array(pointedSchema).max(50).required() },
+  followed: { path: text(2000) },
   walked: { words: text(200) },
   applied: {
     outcomes: array(

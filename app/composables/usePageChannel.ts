@@ -22,7 +22,10 @@ export function usePageChannel(
   const problem = ref('')
   const ownWindow = shallowRef<Window | null>(null)
   let patience: ReturnType<typeof setTimeout> | undefined
+  /** Whether a copy of the page is shown, which has no origin. */
+  const isCopy = ref(false)
   const origin = computed(() => (session.value ? new URL(session.value.address).origin : null))
+  const address = computed(() => (isCopy.value ? session.value?.copy : session.value?.address))
   const page = () => ownWindow.value ?? frame.value?.contentWindow ?? null
   /** Keeps the token from page to page, as long as the frame or window is there. */
   const name = computed(() => (session.value ? `vetch-point=${session.value.token}` : undefined))
@@ -35,13 +38,19 @@ export function usePageChannel(
       session.value = await openPage()
       if (ownWindow.value) {
         ownWindow.value.name = name.value!
-        ownWindow.value.location.replace(session.value.address)
+        ownWindow.value.location.replace(address.value!)
       }
       patience = setTimeout(() => (state.value = state.value === 'opening' ? 'silent' : state.value), PATIENCE)
     } catch (error) {
       if (!(error instanceof ApiProblem)) throw error
       problem.value = error.message
     }
+  }
+
+  /** Shows a copy of the page that Vetch has fetched, for pages without the script line; or the page itself again. */
+  function showCopy(isWanted: boolean): void {
+    isCopy.value = isWanted
+    void open()
   }
 
   /** Opens the page in a window of its own, for pages that may not be shown in a frame. To be called by a click. */
@@ -58,11 +67,12 @@ export function usePageChannel(
   }
 
   function send(message: ToPage): void {
-    if (origin.value) page()?.postMessage(message, origin.value)
+    // A copy has no origin to name; the frame holds nothing else.
+    if (origin.value) page()?.postMessage(message, isCopy.value ? '*' : origin.value)
   }
 
   useEventListener('message', (event: MessageEvent) => {
-    if (!session.value || event.source !== page() || event.origin !== origin.value) return
+    if (!session.value || event.source !== page() || event.origin !== (isCopy.value ? 'null' : origin.value)) return
     const message = readFromPage(event.data, session.value.token)
     if (!message) return
     if (message.vetch === 'ready') state.value = 'ready'
@@ -72,7 +82,7 @@ export function usePageChannel(
     clearTimeout(patience)
     ownWindow.value?.close()
   })
-  return { session, state, problem, name, open, send, ownWindow, openWindow, closeWindow }
+  return { session, address, state, problem, name, open, send, ownWindow, openWindow, closeWindow, isCopy, showCopy }
 }
 
 /** How small a page of a width is to be drawn to fit, and how tall its window then is. */

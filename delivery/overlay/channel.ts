@@ -1,6 +1,8 @@
 import type { FromPage, ToPage } from '../../shared/pointing'
 
 const script = document.currentScript as HTMLScriptElement
+/** Path that a copy of a page takes itself to be at; undefined on the page itself. */
+export const copiedPath = script.dataset.path
 const { origin, searchParams } = new URL(script.src)
 const token = searchParams.get('token') ?? ''
 /** The page stands in a frame of Vetch, or in a window that Vetch has opened. */

@@ -1,7 +1,7 @@
 import type { PointedElement, ToPage } from '../../shared/pointing'
 import { findElement } from '../edits/findElement'
 import { editsOfStep } from './arrange'
-import { receive, send } from './channel'
+import { copiedPath, receive, send } from './channel'
 import { describe, nameOf, standingOf } from './describe'
 import { createGestures } from './gestures'
 import { followLocations } from './locate'
@@ -167,6 +167,19 @@ function commandOf({ key, ctrlKey, metaKey, shiftKey }: KeyboardEvent): 'escape'
   if (!(ctrlKey || metaKey)) return null
   if (key.toLowerCase() === 'z') return shiftKey ? 'redo' : 'undo'
   return key.toLowerCase() === 'y' ? 'redo' : null
+}
+
+// A copy stands elsewhere than the page: rules for addresses ask about the page.
+if (copiedPath !== undefined) {
+  history.replaceState(null, '', new URL(copiedPath, location.href))
+  addEventListener('click', (event) => {
+    const link = event.target instanceof Element ? event.target.closest<HTMLAnchorElement>('a[href]') : null
+    if (isPointing || !link || event.defaultPrevented) return
+    event.preventDefault()
+    const { pathname, search } = new URL(link.href)
+    if (new URL(link.href).origin === new URL(document.baseURI).origin)
+      send({ vetch: 'followed', path: (pathname + search).slice(0, 2000) })
+  })
 }
 
 const announce = () => send({ vetch: 'ready', address: location.href, title: document.title })

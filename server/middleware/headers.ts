@@ -2,7 +2,7 @@ import { defineEventHandler, setResponseHeaders } from 'h3'
 import { isEncrypted } from '../routing/requestOrigin'
 
 /** What customers' pages load has to be loadable from anywhere. */
-const FOR_CUSTOMERS = /^\/(s\/|collect|record|overlay\.js|recorder\.js|pictures\/)/
+const FOR_CUSTOMERS = /^\/(s\/|collect|record|overlay\.js|recorder\.js|pictures\/|copies\/)/
 
 /** Headers that every answer of the application carries. */
 export default defineEventHandler((event) => {

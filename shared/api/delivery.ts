@@ -68,4 +68,12 @@ export const DELIVERY = {
     produces: 'text/javascript',
     reply: answersFile(),
   },
+  readPageCopy: {
+    method: 'get',
+    path: '/copies/{key}',
+    access: 'anyone',
+    summary: 'A copy of a page without the script line, to point at; needs a valid token',
+    produces: 'text/html',
+    reply: answersFile(),
+  },
 } as const satisfies Record<string, Operation>

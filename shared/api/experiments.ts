@@ -5,6 +5,7 @@ import {
   experimentListSchema,
   newExperimentSchema,
   pointingSchema,
+  presenceSchema,
   readVersionSchema,
   type ChangeView,
   type DayView,
@@ -236,5 +237,13 @@ export const EXPERIMENTS = {
     summary: 'Get a short-lived token to point at elements of a page',
     body: pointingSchema,
     reply: answers<PointingSession>(pointingReply),
+  },
+  tellPresence: {
+    method: 'post',
+    path: `${EXPERIMENT}/presence`,
+    access: 'editor',
+    summary: 'Tell others that one is changing a variant',
+    body: presenceSchema,
+    reply: confirms('told'),
   },
 } as const satisfies Record<string, Operation>

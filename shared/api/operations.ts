@@ -8,6 +8,7 @@ import { HYPOTHESES } from './hypotheses'
 import { MEMBERS } from './members'
 import { PAGE_PICTURES } from './pagePictures'
 import { SITE_PICTURES } from './sitePictures'
+import { WORDING } from './wording'
 import { RECORDINGS } from './recordings'
 import { SURVEYS } from './surveys'
 import { VISITORS } from './visitors'
@@ -26,6 +27,7 @@ export const OPERATIONS = {
   ...HYPOTHESES,
   ...PAGE_PICTURES,
   ...SITE_PICTURES,
+  ...WORDING,
   ...VISITORS,
   ...EXPERIMENTS,
   ...DELIVERY,

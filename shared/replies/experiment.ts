@@ -308,4 +308,9 @@ export const exclusionsReply = page(
 
 export const addedExclusionReply = exactly<{ id: number }>({ id: id() })
 
-export const pointingReply = exactly<PointingSession>({ token: text(), address: text(), expiresAt: moment() })
+export const pointingReply = exactly<PointingSession>({
+  token: text(),
+  address: text(),
+  copy: text(),
+  expiresAt: moment(),
+})

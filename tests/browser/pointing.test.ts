@@ -23,11 +23,18 @@ const PAGE = `<main>
 </main>`
 const STYLE = 'body { margin: 20px; font: 16px sans-serif } #title, .lead, li, h2 { width: 400px }'
 
+interface Served {
+  headers?: Record<string, string>
+  hasLine?: boolean
+  /** What the page itself does. */
+  script?: string
+}
+
 /** A draft whose variant changes nothing yet, pointed at on a small page of the site. */
-async function pointAt(world: World, page: Page, headers: Record<string, string> = {}) {
+async function pointAt(world: World, page: Page, { headers = {}, hasLine = true, script = '' }: Served = {}) {
   const { siteId, signIn } = await team(world)
   const { key } = await findSite(world.database, siteId)
-  const html = `<!doctype html><html><head><meta charset="utf-8">${scriptLine(world.url, key)}<style>${STYLE}</style></head><body>${PAGE}</body></html>`
+  const html = `<!doctype html><html><head><meta charset="utf-8">${hasLine ? scriptLine(world.url, key) : ''}<style>${STYLE}</style><script>${script}</script></head><body>${PAGE}</body></html>`
   await world.serve(
     createServer((request, response) => {
       const isPage = !request.url?.endsWith('.svg')
@@ -49,7 +56,7 @@ async function pointAt(world: World, page: Page, headers: Record<string, string>
     ],
   })
   await signIn(page, 'editor', `experiments/${id}/point?variant=1`)
-  await expect(page.getByText('Click an element, or walk')).toBeVisible()
+  if (hasLine) await expect(page.getByText('Click an element, or walk')).toBeVisible()
   const read = async (position = 1) => (await findSheet(world.database, siteId, id)).variants[position]!.edits
   const frame = page.frameLocator('iframe[title="The page under test"]')
   return { id, target, read, frame, heading: page.locator('aside h2') }
@@ -263,7 +270,7 @@ test('the page can be used to reach another one, and pointing goes on there', as
 })
 
 test('a page that forbids frames works in a window of its own', async ({ world, page }) => {
-  const pointed = pointAt(world, page, { 'x-frame-options': 'DENY' }).catch(() => null)
+  const pointed = pointAt(world, page, { headers: { 'x-frame-options': 'DENY' } }).catch(() => null)
   await expect(page.getByText('The page does not answer.')).toBeVisible({ timeout: 20_000 })
   const [own] = await Promise.all([
     page.waitForEvent('popup'),
@@ -292,4 +299,95 @@ test('an owner can forbid scripts, and then none is added', async ({ world, page
   await expect(page.getByText('An owner of the site has forbidden scripts')).toBeVisible()
   expect(await read()).toEqual([])
   await updateSite(world.database, {} as never, target.siteId, null, { allowsScripts: true })
+})
+
+test('a page without the script line is pointed at in a copy, which has no say in Vetch', async ({ world, page }) => {
+  // What a hostile page would try.
+  const script = `window.tried = {}
+    try { tried.parent = String(parent.document.title) } catch (error) { tried.parent = error.name }
+    try { tried.storage = String(localStorage.length) } catch (error) { tried.storage = error.name }
+    fetch('${world.url}/api/account', { credentials: 'include' }).then((reply) => reply.text()).then((text) => (tried.api = text), (error) => (tried.api = error.name))
+    parent.postMessage({ vetch: 'made', token: 'x', edits: [{ kind: 'style', selector: 'h1', value: { color: 'red' }, original: {} }] }, '*')`
+  const { frame, heading, read } = await pointAt(world, page, { hasLine: false, script })
+  await expect(page.getByText('A page without the script line can be tried')).toBeVisible({ timeout: 20_000 })
+  await page.getByRole('button', { name: 'Open a copy' }).click()
+  await expect(page.getByText('This is a copy of the page.')).toBeVisible()
+  await frame.locator('#side h2').click()
+  await expect(heading.first()).toHaveText('heading “Fares”')
+  await page.getByLabel('New text').fill('Prices')
+  await page.getByRole('button', { name: 'Keep the text' }).click()
+  await expect(frame.locator('#side h2')).toHaveText('Prices')
+  const tried = () =>
+    frame.locator('body').evaluate(() => (window as unknown as { tried: Record<string, string> }).tried)
+  await expect.poll(tried).toEqual({ parent: 'SecurityError', storage: 'SecurityError', api: 'TypeError' })
+  await page.getByRole('button', { name: 'Use the page' }).click()
+  await frame.locator('#other').click()
+  await expect(frame.locator('#title')).toContainText('Other boats to')
+  await expect(page.getByLabel('Page', { exact: true })).toHaveValue('/other')
+  await saved(page)
+  expect(await read()).toMatchObject([{ kind: 'text', selector: 'h2', value: 'Prices' }])
+})
+
+test('a page in the frame that makes messages up changes nothing', async ({ world, page }) => {
+  const script = `const edit = { kind: 'script', value: 'go()' }
+    const token = /vetch-point=(.*)$/.exec(location.hash || window.name)?.[1]
+    setInterval(() => {
+      parent.postMessage({ vetch: 'made', token, edits: [edit] }, '*')
+      parent.postMessage({ vetch: 'made', token: 'x', edits: [{ kind: 'rearrange', selector: 'ul', order: [1, 0] }] }, '*')
+      parent.postMessage({ vetch: 'pointed', token, elements: [{ words: '<img src=x onerror=alert(1)>' }] }, '*')
+    }, 50)`
+  const { frame, heading, read } = await pointAt(world, page, { script })
+  const dialogs: string[] = []
+  page.on('dialog', (dialog) => (dialogs.push(dialog.message()), dialog.dismiss()))
+  await frame.locator('#side h2').evaluate((element) => (element.innerHTML = '<img src=x onerror=alert(1)>Fares'))
+  await frame.locator('#side h2').click({ position: { x: 60, y: 5 } })
+  await expect(heading.first()).toHaveText('heading “Fares”')
+  await page.waitForTimeout(300)
+  expect(dialogs).toEqual([])
+  expect(await read()).toEqual([])
+})
+
+test('two people who change the same variant are told, and compare it with the page as it is', async ({
+  world,
+  page,
+  browser,
+}) => {
+  const { id, frame, target } = await pointAt(world, page)
+  const other = await (await browser.newContext()).newPage()
+  await (await team(world)).signIn(other, 'owner', `experiments/${id}/point?variant=1`)
+  await expect(page.getByText('owner is changing this variant too.')).toBeVisible({ timeout: 20_000 })
+  await expect(other.getByText('editor is changing this variant too.')).toBeVisible({ timeout: 20_000 })
+  await frame.locator('#side h2').click()
+  await page.getByRole('button', { name: 'warmer' }).click()
+  await expect(page.getByText('No other words found')).toBeVisible()
+  await page.getByLabel('New text').fill('Prices')
+  await page.getByRole('button', { name: 'Keep the text' }).click()
+  await saved(page)
+  // What one does the other sees.
+  await expect(other.frameLocator('iframe').locator('#side h2')).toHaveText('Prices')
+  await other.context().close()
+  await page.goto(`${world.url}/sites/${target.siteId}/experiments/${id}/compare`)
+  await expect(page.frameLocator('iframe').nth(0).locator('#side h2')).toHaveText('Fares')
+  await expect(page.frameLocator('iframe').nth(1).locator('#side h2')).toHaveText('Prices')
+  await expect(page.getByRole('table')).toContainText('As the page is')
+  await expect(page.getByRole('table')).toContainText('Prices')
+})
+
+test('a variant is copied with its edits, and another sends its visitors to another page', async ({ world, page }) => {
+  const { id, target, read } = await pointAt(world, page)
+  const { variants } = await findSheet(world.database, target.siteId, target.experimentId)
+  const edits: Edit[] = [{ id: 'edit-0001', kind: 'hide', selector: '.lead', keepsSpace: false }]
+  await fillSheet(world.database, target, { variants: variants.with(1, { ...variants[1]!, edits }) })
+  await page.goto(`${world.url}/sites/${target.siteId}/experiments/${id}`)
+  await page.getByRole('button', { name: 'Copy Warm' }).click()
+  await page.getByRole('button', { name: 'Send visitors to another page' }).click()
+  await page.getByLabel('Visitors go to').fill('other')
+  await page.getByLabel('Visitors go to').press('Tab')
+  await expect(page.getByText('Type a path that begins with a slash')).toBeVisible()
+  await page.getByLabel('Visitors go to').fill('/other')
+  await page.getByLabel('Visitors go to').press('Tab')
+  await saved(page)
+  expect(await read(3)).toMatchObject([{ kind: 'hide', selector: '.lead' }])
+  expect((await read(3))[0]!.id).not.toBe('edit-0001')
+  expect(await read(2)).toMatchObject([{ kind: 'redirect', value: '/other' }])
 })

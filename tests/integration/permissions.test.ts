@@ -152,6 +152,8 @@ const BODIES: Partial<Record<OperationId, object>> = {
   addMetric: { version: 1, metric: { ...metric, role: 'secondary' } },
   addExclusion: { kind: 'visitor', visitor: 'visitor-0001', reason: 'Because.' },
   openPointing: { path: '/' },
+  findWordings: { text: 'Find a crossing', manner: 'warmer' },
+  tellPresence: { variant: 'variant-b', tab: 'tab-0001' },
   changeRole: { role: 'editor' },
   createInvitation: { email: 'somebody@permissions.example', role: 'viewer' },
   startExperiment: {},

@@ -5,6 +5,7 @@ import type { PointedElement, Step } from '~~/shared/pointing'
 
 /** All ways to change the element that was pointed at. */
 const props = defineProps<{
+  siteId: number
   element: PointedElement
   edits: readonly Edit[]
   upload: (file: File) => Promise<string>
@@ -45,6 +46,7 @@ const isChanged = (...kinds: EditContent['kind'][]) => kinds.some((kind) => kind
       <EditSection v-if="hasWords" title="Words" name="words" :is-changed="isChanged('text', 'richText')" is-first>
         <WordsFields
           :key="element.ref"
+          :site-id="siteId"
           :element="element"
           :edits="edits"
           @preview="preview"

@@ -21,7 +21,15 @@ const kept = computed<Picture>(() => {
 })
 const address = ref('')
 const alt = ref('')
-watch(kept, () => ((address.value = kept.value.address), (alt.value = kept.value.alt)), { immediate: true })
+// What is being typed in one field stays while the other is kept.
+watch(
+  kept,
+  (now, before) => {
+    if (address.value === (before?.address ?? '')) address.value = now.address
+    if (alt.value === (before?.alt ?? '')) alt.value = now.alt
+  },
+  { immediate: true },
+)
 const problem = ref('')
 const isUploading = ref(false)
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { PAGE_WIDTHS, type PageWidth } from '~/edits/pageWidths'
 import { plainEdits } from '~/edits/plainEdits'
 import type { Edit } from '~~/core/edits/content'
 import type { PointingSession } from '~~/shared/experiment'
@@ -18,43 +19,42 @@ const emit = defineEmits<{
   pressed: [key: Extract<FromPage, { vetch: 'pressed' }>['key']]
   opened: [path: string]
 }>()
-const WIDTHS = [
-  { value: '390', label: 'Phone, 390' },
-  { value: '820', label: 'Tablet, 820' },
-  { value: '1280', label: 'Desktop, 1280' },
-] as const
 const path = ref(props.firstPage)
-const width = ref<(typeof WIDTHS)[number]['value']>('1280')
+const width = ref<PageWidth>('1280')
 const isPointing = ref(true)
 /** What the arrow keys have led to. */
 const walked = ref('')
 const { scale, height } = usePageScale(useTemplateRef<HTMLElement>('room'), () => Number(width.value))
-const { session, state, problem, name, open, send, ownWindow, openWindow, closeWindow } = usePageChannel(
-  useTemplateRef<HTMLIFrameElement>('frame'),
-  () => props.openPage(path.value),
-  (message) => {
-    switch (message.vetch) {
-      case 'ready': {
-        const address = new URL(message.address)
-        path.value = address.pathname + address.search
-        emit('opened', path.value)
-        sendEdits()
-        return send({ vetch: 'mode', isPointing: isPointing.value })
+const { session, address, state, problem, name, open, send, ownWindow, openWindow, closeWindow, isCopy, showCopy } =
+  usePageChannel(
+    useTemplateRef<HTMLIFrameElement>('frame'),
+    () => props.openPage(path.value),
+    (message) => {
+      switch (message.vetch) {
+        case 'ready': {
+          const { pathname, search } = new URL(message.address)
+          path.value = pathname + search
+          emit('opened', path.value)
+          sendEdits()
+          return send({ vetch: 'mode', isPointing: isPointing.value })
+        }
+        case 'followed':
+          path.value = message.path
+          return void open()
+        case 'walked':
+          return (walked.value = message.words)
+        case 'pointed':
+          walked.value = ''
+          return emit('pointed', message.elements)
+        case 'made':
+          return emit('made', message.edits)
+        case 'applied':
+          return emit('outcomes', message.outcomes)
+        case 'pressed':
+          return emit('pressed', message.key)
       }
-      case 'walked':
-        return (walked.value = message.words)
-      case 'pointed':
-        walked.value = ''
-        return emit('pointed', message.elements)
-      case 'made':
-        return emit('made', message.edits)
-      case 'applied':
-        return emit('outcomes', message.outcomes)
-      case 'pressed':
-        return emit('pressed', message.key)
-    }
-  },
-)
+    },
+  )
 const sendEdits = () => send({ vetch: 'edits', edits: plainEdits(props.edits) })
 watch(() => props.edits, sendEdits)
 watch(isPointing, () => send({ vetch: 'mode', isPointing: isPointing.value }))
@@ -74,7 +74,7 @@ defineExpose({ send })
     <form class="flex flex-wrap items-end gap-x-3 gap-y-2 px-5 py-2.5" @submit.prevent="open">
       <TextField v-model="path" class="w-52" label="Page" :error="problem" />
       <BaseButton type="submit">Open</BaseButton>
-      <ChoiceField v-model="width" class="w-38" label="Width" :choices="WIDTHS" />
+      <ChoiceField v-model="width" class="w-38" label="Width" :choices="PAGE_WIDTHS" />
       <BaseButton :aria-pressed="!isPointing" @click="isPointing = !isPointing">{{
         isPointing ? 'Use the page' : 'Point again'
       }}</BaseButton>
@@ -82,11 +82,20 @@ defineExpose({ send })
       <BaseButton v-else kind="quiet" @click="openWindow">Window of its own</BaseButton>
     </form>
     <p class="min-h-7 truncate px-5 pb-1.5 text-sm text-ink-soft" role="status">{{ hint }}</p>
+    <p v-if="isCopy" class="mx-5 mb-2 text-sm" role="status">
+      This is a copy of the page. Edits made here hold for the page itself.
+      <BaseButton kind="quiet" @click="showCopy(false)">Open the page itself</BaseButton>
+    </p>
     <div v-if="state === 'silent'" class="mx-5 mb-2 border-l-4 border-rust py-1 pl-3" role="alert">
       <p>The page does not answer. Check that it carries the script line, then open it again.</p>
       <p v-if="!ownWindow">
         A page that may not be shown in a frame works in a window of its own.
         <BaseButton kind="quiet" @click="openWindow">Open the window</BaseButton>
+      </p>
+      <p v-if="!isCopy">
+        A page without the script line can be tried in a copy that Vetch fetches; what it builds with its own scripts
+        may be missing there.
+        <BaseButton kind="quiet" @click="showCopy(true)">Open a copy</BaseButton>
       </p>
     </div>
     <p v-if="ownWindow" class="border-t border-line p-5 text-ink-soft">
@@ -99,12 +108,12 @@ defineExpose({ send })
     >
       <iframe
         v-if="session"
-        :key="session.token"
+        :key="`${isCopy} ${session.token}`"
         ref="frame"
         :name="name"
-        :src="session.address"
+        :src="address"
         title="The page under test"
-        sandbox="allow-scripts allow-same-origin allow-forms"
+        :sandbox="isCopy ? 'allow-scripts allow-forms' : 'allow-scripts allow-same-origin allow-forms'"
         class="absolute top-0 origin-top-left bg-white"
         :style="{
           width: `${width}px`,

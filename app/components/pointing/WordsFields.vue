@@ -4,11 +4,14 @@ import { oneLine } from '~~/core/edits/element'
 import { markupText } from '~~/core/edits/markup'
 import { LONGEST_TEXT } from '~~/core/edits/text'
 import { editOfSame } from '~~/core/sheet/editChange'
+import { elementKind } from '~~/core/measurement/elementKind'
 import type { PointedElement } from '~~/shared/pointing'
 
 /** The words of an element, shown on the page as they are typed. */
-const props = defineProps<{ element: PointedElement; edits: readonly Edit[] }>()
+const props = defineProps<{ siteId: number; element: PointedElement; edits: readonly Edit[] }>()
 const emit = defineEmits<{ preview: [content: EditContent | null]; commit: [content: EditContent]; leave: [] }>()
+const kind = computed(() => elementKind(props.element.tag, props.element.clues.role))
+const around = computed(() => [props.element.clues.before, props.element.clues.after].filter(Boolean).join(' '))
 const isLine = computed(() => props.element.content === 'line')
 const target = computed(() => ({ selector: props.element.selector, clues: props.element.clues }))
 const original = computed(() => (isLine.value ? props.element.line! : oneLine(props.element.text)))
@@ -90,5 +93,13 @@ defineExpose({ settle })
       <BaseButton kind="main" type="submit" :disabled="problem !== '' || !isTyped">Keep the text</BaseButton>
       <BaseButton v-if="text !== original" kind="quiet" @click="text = original">As it was</BaseButton>
     </div>
+    <WordingIdeas
+      v-if="!isLine"
+      :site-id="siteId"
+      :text="original"
+      :element="kind"
+      :around="around"
+      @take="text = $event"
+    />
   </form>
 </template>

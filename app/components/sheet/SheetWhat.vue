@@ -2,6 +2,7 @@
 import { MOST_VARIANTS } from '~~/shared/experiment'
 import { drawThingId } from '~~/shared/thingId'
 
+const route = useRoute('sites-site-experiments-experiment')
 const { content, make } = useSheetChanges()
 const variants = computed(() => content.value.variants)
 
@@ -17,6 +18,8 @@ function add(): void {
 <template>
   <SheetSection name="what" title="What" note="The page as it is, and what is tried instead.">
     <template #action
+      ><NuxtLink :to="`${route.path}/compare`" class="text-ink-soft hover:text-ink hover:underline"
+        >Side by side</NuxtLink
       ><BaseButton v-if="variants.length < MOST_VARIANTS" kind="quiet" @click="add">Add a variant</BaseButton></template
     >
     <ol class="flex flex-col">
@@ -26,6 +29,7 @@ function add(): void {
         :variant="variant"
         :position="position"
         :may-remove="variants.length > 2"
+        :may-copy="variants.length < MOST_VARIANTS"
       />
     </ol>
   </SheetSection>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { editName } from '~~/core/edits/edit'
 import type { SheetVariant } from '~~/core/sheet/content'
+import { drawThingId } from '~~/shared/thingId'
 
-const props = defineProps<{ variant: SheetVariant; position: number; mayRemove: boolean }>()
+const props = defineProps<{ variant: SheetVariant; position: number; mayRemove: boolean; mayCopy: boolean }>()
 const route = useRoute('sites-site-experiments-experiment')
 const { make } = useSheetChanges()
 const { draft, commit, state } = useSheetThing<SheetVariant>(
@@ -10,6 +11,20 @@ const { draft, commit, state } = useSheetThing<SheetVariant>(
   [['name']],
 )
 const edits = computed(() => ({ part: 'edits' as const, variant: props.variant.id }))
+const redirect = computed(() => props.variant.edits.find((edit) => edit.kind === 'redirect') ?? null)
+const isRedirecting = ref(false)
+
+function copy(): void {
+  const { variant } = props
+  const name = `${variant.name.slice(0, 50)}, copied`
+  const item = {
+    ...variant,
+    id: drawThingId(),
+    name,
+    edits: variant.edits.map((edit) => ({ ...edit, id: drawThingId() })),
+  }
+  make({ do: 'add', list: { part: 'variants' }, item, before: null }, `Copied ${variant.name}.`)
+}
 </script>
 
 <template>
@@ -26,7 +41,11 @@ const edits = computed(() => ({ part: 'edits' as const, variant: props.variant.i
       <p v-if="position === 0" class="text-ink-soft">The page as it is.</p>
       <p v-else-if="variant.edits.length === 0" class="text-ink-soft">Changes nothing yet.</p>
       <ul v-else class="flex flex-col gap-2">
-        <li v-for="edit in variant.edits" :key="edit.id" class="flex items-start gap-2">
+        <li
+          v-for="edit in variant.edits.filter(({ kind }) => kind !== 'redirect')"
+          :key="edit.id"
+          class="flex items-start gap-2"
+        >
           <EditSummary class="flex-1" :edit="edit" />
           <BaseButton
             kind="quiet"
@@ -36,12 +55,23 @@ const edits = computed(() => ({ part: 'edits' as const, variant: props.variant.i
           >
         </li>
       </ul>
-      <div v-if="position > 0" class="mt-2 flex gap-2">
+      <RedirectFields
+        v-if="position > 0 && (redirect || isRedirecting)"
+        :variant="variant"
+        :redirect="redirect"
+        @done="isRedirecting = false"
+      />
+      <div v-if="position > 0" class="mt-2 flex flex-wrap gap-2">
         <NuxtLink
+          v-if="!redirect"
           :to="`${route.path}/point?variant=${position}`"
           class="rounded border border-line-strong bg-raised px-3 py-1.5 font-medium hover:bg-neutral-soft"
           >Point at the page</NuxtLink
         >
+        <BaseButton v-if="!redirect && !isRedirecting && variant.edits.length === 0" @click="isRedirecting = true"
+          >Send visitors to another page</BaseButton
+        >
+        <BaseButton v-if="mayCopy" kind="quiet" :aria-label="`Copy ${variant.name}`" @click="copy">Copy</BaseButton>
         <BaseButton
           v-if="mayRemove"
           kind="quiet"

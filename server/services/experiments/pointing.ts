@@ -1,5 +1,11 @@
 import { createHmac, timingSafeEqual } from 'node:crypto'
+import { eq } from 'drizzle-orm'
 import type { PointingSession } from '../../../shared/experiment'
+import type { Queries } from '../../database/connect'
+import { site as siteTable } from '../../database/schema'
+import { HttpProblem } from '../HttpProblem'
+import { fetchPage } from '../sites/fetchPage'
+import { copyOfPage } from './pageCopy'
 
 const MINUTES = 60
 
@@ -19,8 +25,29 @@ export function openPointing(
   const address = new URL(path, site.address)
   if (address.origin !== new URL(site.address).origin)
     throw new RangeError('A page that is pointed at lies on its own site.')
+  const copy = `/copies/${site.key}?${new URLSearchParams({ token, path: address.pathname + address.search }).toString()}`
   address.hash = `vetch-point=${token}`
-  return { token, address: address.href, expiresAt: new Date(expires).toISOString() }
+  return { token, address: address.href, copy, expiresAt: new Date(expires).toISOString() }
+}
+
+/**
+ * A copy of a page of the site of a key, with the overlay in the place of the script line.
+ *
+ * @throws HttpProblem with why the page could not be fetched
+ */
+export async function readPageCopy(
+  database: Queries,
+  { key, token, path, ownOrigin }: { key: string; token: string; path: string; ownOrigin: string },
+  trustedOrigins: readonly string[],
+): Promise<string> {
+  const [found] = await database.select({ address: siteTable.address }).from(siteTable).where(eq(siteTable.key, key))
+  const wanted = found && new URL(path, found.address)
+  if (!found || wanted!.origin !== new URL(found.address).origin)
+    throw new HttpProblem(422, 'A page that is pointed at lies on its own site.')
+  const { address, html } = await fetchPage(wanted!.href, trustedOrigins)
+  const { pathname, search } = new URL(address)
+  const overlay = `${ownOrigin}/overlay.js?${new URLSearchParams({ key, token }).toString()}`
+  return copyOfPage(html, { address, overlay, path: pathname + search })
 }
 
 /**

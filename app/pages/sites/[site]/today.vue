@@ -6,7 +6,7 @@ const route = useRoute('sites-site-today')
 const siteId = Number(route.params.site)
 const timeZone = computed(() => account.site(siteId)?.timeZone ?? 'UTC')
 const { value: view, problem, reload } = useLoaded(() => api('readToday', { site: siteId }))
-onNews((site) => void (site === siteId && reload()))
+onNews((site, news) => void (site === siteId && news?.kind !== 'presence' && reload()))
 </script>
 
 <template>

@@ -32,6 +32,9 @@ const openPage = (path: string) =>
   api('openPointing', { site: siteId, experiment: Number(route.params.experiment), body: { path } })
 const upload = async (file: File) =>
   (await api('uploadPicture', { site: siteId, query: { name: file.name.slice(0, 120) }, file })).address
+const present = usePresence(() =>
+  variant.value ? { site: siteId, experiment: store.sheet!.id, variant: variant.value.id } : null,
+)
 useHead({ title: 'Point at the page · Vetch' })
 
 const selected = shallowRef<PointedElement[]>([])
@@ -100,6 +103,9 @@ useEventListener('keydown', (event: KeyboardEvent) => {
           ><VariantMark :position="position" />{{ variant.name }}</span
         >
         <SaveState class="text-sm text-ink-soft" />
+        <p v-if="present.length > 0" class="text-sm text-rust" role="status">
+          {{ present.join(' and ') }} {{ present.length === 1 ? 'is' : 'are' }} changing this variant too.
+        </p>
         <UndoRedo class="ml-auto" />
         <BaseButton kind="main" @click="navigateTo(sheetPath)">Back to the sheet</BaseButton>
       </header>
@@ -137,6 +143,7 @@ useEventListener('keydown', (event: KeyboardEvent) => {
           <ElementPanel
             v-if="selected.length === 1"
             :key="selected[0]!.ref"
+            :site-id="siteId"
             :element="selected[0]!"
             :edits="edits"
             :upload="upload"

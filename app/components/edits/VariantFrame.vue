@@ -1,0 +1,48 @@
+<script setup lang="ts">
+import { plainEdits } from '~/edits/plainEdits'
+import type { Edit } from '~~/core/edits/content'
+
+/** A page with the edits of a variant, as its visitors see it, at a width. Nothing is counted. */
+const props = defineProps<{ siteId: number; path: string; width: number; edits: readonly Edit[]; title: string }>()
+const api = useApi()
+const { scale, height } = usePageScale(useTemplateRef<HTMLElement>('room'), () => props.width)
+const { session, state, problem, name, open, send } = usePageChannel(
+  useTemplateRef<HTMLIFrameElement>('frame'),
+  () => api('openPage', { site: props.siteId, body: { path: props.path } }),
+  (message) => {
+    if (message.vetch !== 'ready') return
+    send({ vetch: 'mode', isPointing: false })
+    show()
+  },
+)
+const show = () => send({ vetch: 'edits', edits: plainEdits(props.edits) })
+watch(() => props.edits, show)
+watch(() => props.path, open, { immediate: true })
+</script>
+
+<template>
+  <div class="flex min-h-0 flex-col">
+    <ProblemNote v-if="problem" :text="problem" @retry="open()" />
+    <p v-if="state === 'silent'" class="border-l-4 border-rust py-1 pl-3" role="alert">
+      The page does not answer. Check that it carries the script line and may be shown in a frame.
+    </p>
+    <div ref="room" class="relative min-h-60 flex-1 overflow-hidden border border-line-strong bg-neutral-soft">
+      <iframe
+        v-if="session"
+        :key="session.token"
+        ref="frame"
+        :name="name"
+        :src="session.address"
+        :title="title"
+        sandbox="allow-scripts allow-same-origin allow-forms"
+        class="absolute top-0 origin-top-left bg-white"
+        :style="{
+          width: `${width}px`,
+          height: `${height}px`,
+          transform: `scale(${scale})`,
+          left: scale < 1 ? 0 : `calc(50% - ${width / 2}px)`,
+        }"
+      />
+    </div>
+  </div>
+</template>

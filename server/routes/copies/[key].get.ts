@@ -1,0 +1,33 @@
+import { useRuntimeConfig } from '#imports'
+import { defineEventHandler, getQuery, getRouterParam, setHeader } from 'h3'
+import { database } from '~~/server/database/database'
+import { answerProblem } from '~~/server/routing/answerProblem'
+import { requestOrigin } from '~~/server/routing/requestOrigin'
+import { isOpenSession } from '~~/server/services/accounts/sessions'
+import { readPageCopy, sessionOfPointing } from '~~/server/services/experiments/pointing'
+import { HttpProblem } from '~~/server/services/HttpProblem'
+
+/** What stands in it is not ours: it has no origin, and so neither cookies nor a say in Vetch. */
+const WITHOUT_ORIGIN = "sandbox allow-scripts allow-forms; frame-ancestors 'self'"
+
+/** Access: anyone with a valid token of somebody who is still signed in; see the operation `readPageCopy`. */
+export default defineEventHandler(async (event) => {
+  const key = getRouterParam(event, 'key') ?? ''
+  const { token, path } = getQuery(event)
+  const { sessionPassword, demoOrigins } = useRuntimeConfig(event)
+  const session = sessionOfPointing(key, String(token), sessionPassword, Date.now())
+  if (session === null || !(await isOpenSession(database(), session)))
+    return answerProblem(event, 403, 'This pointing session has run out. Open the page from the sheet again.')
+  setHeader(event, 'content-security-policy', WITHOUT_ORIGIN)
+  setHeader(event, 'cache-control', 'no-store')
+  try {
+    const trusted = demoOrigins.split(',').filter(Boolean)
+    const wanted = { key, token: String(token), path: String(path), ownOrigin: requestOrigin(event) }
+    const copy = await readPageCopy(database(), wanted, trusted)
+    setHeader(event, 'content-type', 'text/html; charset=utf-8')
+    return copy
+  } catch (error) {
+    if (!(error instanceof HttpProblem)) throw error
+    return answerProblem(event, error.status, error.message)
+  }
+})
