@@ -5,6 +5,7 @@ import { measureDatabase } from '../bench/database'
 import { measureHeatmap, measureRecorder, measureReports } from '../bench/evidence'
 import { measureHypotheses, measureQuarter } from '../bench/hypotheses'
 import type { Measurement } from '../bench/measurement'
+import { measureEdits } from '../bench/edits'
 import { measureSnippet } from '../bench/snippet'
 import { HumanError } from './HumanError'
 import { buildApplication } from './stack/build'
@@ -19,7 +20,7 @@ const PURE = {
 }
 const REPORTS = ['pages', 'funnel']
 const DATABASE = ['intake', 'fold', 'serve', 'busy-visitor', 'list', 'results']
-const NAMES = [...Object.keys(PURE), 'snippet', 'recorder', 'hypotheses', ...REPORTS, ...DATABASE]
+const NAMES = [...Object.keys(PURE), 'snippet', 'edits', 'recorder', 'hypotheses', ...REPORTS, ...DATABASE]
 
 /** Prints one JSON line a measurement; names choose among them. */
 export async function run(args: string[]): Promise<number> {
@@ -37,6 +38,7 @@ export async function run(args: string[]): Promise<number> {
   if ([...wanted].every((name) => name in PURE)) return 0
   await buildApplication()
   if (wanted.has('snippet')) print(await measureSnippet())
+  if (wanted.has('edits')) print(await measureEdits())
   if (wanted.has('recorder')) print(await measureRecorder())
   if (wanted.has('hypotheses')) print(await measureHypotheses())
   if (REPORTS.some((name) => wanted.has(name))) print(await measureReports(wanted))

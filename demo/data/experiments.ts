@@ -1,3 +1,4 @@
+import type { Edit } from '../../core/edits/content'
 import type { MetricSource } from '../../core/measurement/metric'
 import type { PageMatch } from '../../core/targeting/pageRule'
 import type { SheetMetric } from '../../core/sheet/content'
@@ -54,6 +55,39 @@ const text = (selector: string, original: string, value: string) => ({
   original,
   value,
 })
+
+/** Every kind of edit that pointing at a crossing's page makes. */
+const FARES_ABOVE: Edit[] = [
+  {
+    ...{ id: 'demo-fares-table', kind: 'move', selector: 'main > table', to: '.lead', place: 'after' },
+    clues: { tag: 'table', text: '', before: 'Fares', after: 'Book this crossing' },
+    toClues: null,
+    title: 'Fares below the lead',
+  },
+  {
+    ...{ id: 'demo-fares-heading', kind: 'move', selector: '#fares', to: '.lead', place: 'after' },
+    clues: { tag: 'h2', text: 'Fares', before: '', after: '' },
+    toClues: null,
+  },
+  {
+    ...{ id: 'demo-fares-note', kind: 'insert', selector: 'main > table', place: 'after' },
+    clues: null,
+    value:
+      '<p class="note">Return fares, on foot or with a bicycle. <a href="/help/dogs">Dogs</a> travel for € 3.00.</p>',
+  },
+  {
+    ...{ id: 'demo-fares-size', kind: 'style', selector: '#fares' },
+    clues: { tag: 'h2', text: 'Fares', before: '', after: '' },
+    value: { 'margin-top': '8px' },
+    original: { 'margin-top': '32px' },
+  },
+  {
+    ...{ id: 'demo-button-words', kind: 'text', selector: '#book-crossing' },
+    clues: { tag: 'a', text: 'Book this crossing', before: '', after: '' },
+    original: 'Book this crossing',
+    value: 'Choose your day',
+  },
+]
 
 /** The drafts come last, so that they stand on top of the list. */
 export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
@@ -227,6 +261,35 @@ export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
       ],
       metrics: [metric('Finder used', 'conversion', { type: 'submit', selector: '#finder' })],
       plan: { ...DEFAULT_PLAN, baseline: 0.1, smallestLift: 0.1, plannedVisitors: 21_000 },
+    },
+  },
+  {
+    name: 'Timetable by day instead of by island',
+    salt: 'kc-by-day',
+    startedDaysAgo: null,
+    endedDaysAgo: null,
+    content: {
+      hypothesis:
+        'Because four in ten go from the timetable back to the start, we expect that a timetable by day will send more of them to the booking.',
+      pageRules: [{ match: 'exact', value: '/timetable' }],
+      variants: [
+        control,
+        { name: 'By day', weight: 1, edits: [{ id: 'demo-by-day', kind: 'redirect', value: '/timetable-by-day' }] },
+      ],
+      metrics: [metric('Booking begun', 'conversion', visits('begins', '/book'))],
+    },
+  },
+  {
+    name: 'Fares stand above the pictures',
+    salt: 'kc-fares-above',
+    startedDaysAgo: null,
+    endedDaysAgo: null,
+    content: {
+      hypothesis:
+        'Because six in ten never scroll as far as the fares, we expect that fares below the lead will send more visitors to the booking.',
+      pageRules: [{ match: 'begins', value: '/crossings/' }],
+      variants: [control, { name: 'Fares above', weight: 1, edits: FARES_ABOVE }],
+      metrics: [metric('Booking begun', 'conversion', visits('begins', '/book'))],
     },
   },
   {

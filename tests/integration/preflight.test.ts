@@ -9,6 +9,7 @@ import { changeSheet, fillSheet } from '../../server/services/experiments/change
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { preflightReport } from '../../server/services/experiments/preflightReport'
 import { findSheet } from '../../server/services/experiments/sheet'
+import { HttpProblem } from '../../server/services/HttpProblem'
 import { fetchPage } from '../../server/services/sites/fetchPage'
 import { inspectInThread } from '../../server/services/sites/inspectInThread'
 import { noteFirstReport } from '../../server/services/sites/sites'
@@ -114,6 +115,7 @@ test('where nobody came the plan is to be typed, and an unseen page and a select
   expect(forecast).toMatchObject({ visitors: 0, mean: null })
   expect(findings.map(({ isStop, text }) => [isStop, text])).toEqual([
     [false, expect.stringMatching(/\.nothing is not on \/unseen/)],
+    [false, expect.stringMatching(/The script line is not on \/unseen/)],
     [false, expect.stringMatching(/No visitor saw these pages/)],
     [true, expect.stringMatching(/Say how many visitors/)],
   ])
@@ -138,6 +140,44 @@ test('a metric whose element is on no visited page is told', async () => {
   const texts = (await report(sheet.id)).findings.map(({ text }) => text)
   expect(texts).toContainEqual(expect.stringMatching(/“Clicks”: #mistyped is on none of the most visited pages/))
   expect(texts).toContainEqual(expect.stringMatching(/“Clicks” counted nothing of 2,80\d visitors/))
+})
+
+test('several changes in one variant, a redirect without an answer, and a page without the script line are told', async () => {
+  const sheet = await draft('Redirected', '/tested')
+  const hidden = (selector: string) => ({
+    id: `edit-${selector}-1`,
+    kind: 'hide' as const,
+    selector,
+    keepsSpace: false,
+  })
+  const redirect = (value: string) => ({ id: 'edit-redirect', kind: 'redirect' as const, value })
+  const variants = [
+    sheet.variants[0]!,
+    { name: 'Two things', weight: 1, edits: [hidden('h1'), hidden('b')] },
+    { name: 'Gone', weight: 1, edits: [redirect('/gone')] },
+    { name: 'Bare', weight: 1, edits: [redirect('/bare')] },
+    { name: 'Sound', weight: 1, edits: [redirect('/sound')] },
+  ]
+  const metrics = [primaryMetric('Thanks', 'conversion', { type: 'visit', page: { match: 'exact', value: '/thanks' } })]
+  await fillSheet(database, target(sheet.id), { variants, metrics })
+  const asked = async (address: string, selectors: readonly string[]) => {
+    const { pathname } = new URL(address)
+    if (pathname === '/gone') throw new HttpProblem(422, `${address} answered with status 404.`)
+    return selectors.map((selector) => ({
+      ...{ selector, text: 'x' },
+      matches: selector.startsWith('script') && pathname !== '/sound' ? 0 : 1,
+    }))
+  }
+  const { findings } = await preflightReport(database, team.site.id, sheet.id, now, asked)
+  const texts = findings.map(({ text, isStop }) => `${isStop ? 'stop' : 'told'}: ${text}`)
+  for (const expected of [
+    'told: Two things: it changes 2 separate things: h1, b.',
+    'stop: Gone: the page that it sends visitors to does not answer as it should.',
+    'stop: Bare: /bare, where it sends visitors, does not carry the script line',
+    'told: The script line is not on /thanks,',
+  ])
+    expect(texts).toContainEqual(expect.stringContaining(expected))
+  expect(texts.filter((text) => text.includes('Sound'))).toEqual([])
 })
 
 test('random changes, undone and done again, leave in the database what the model says', async () => {

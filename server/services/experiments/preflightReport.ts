@@ -13,6 +13,12 @@ import {
 import { planFindings, readPlan } from '../../../core/sheet/planReading'
 import { matchesPage } from '../../../core/targeting/pageRule'
 import type { ExperimentSheet, PreflightReport } from '../../../shared/experiment'
+import {
+  lineFindings,
+  redirectFindings,
+  variantFindings,
+  type TriedTarget,
+} from '../../../core/preflight/variantFindings'
 import type { Database } from '../../database/connect'
 import { HttpProblem } from '../HttpProblem'
 import { findSite } from '../sites/sites'
@@ -34,20 +40,25 @@ export async function preflightReport(
   tryPage: TryPage,
 ): Promise<PreflightReport> {
   const sheet = await findSheet(database, siteId, experimentId)
-  const { address } = await findSite(database, siteId)
+  const { address, key } = await findSite(database, siteId)
   const { forecast, seen, all, counted, findings } = await lookAtTraffic(database, sheet, now)
   const pages = pagesOf(sheet, seen)
   const tried = await tryPages(pages, address, editSelectors(sheet), tryPage)
   const metrics = countedElements(sheet, counted)
   const lookedFor = metrics.map(({ selector }) => selector)
   const visited = await tryPages(pathsOf(all).slice(0, TRIED_PAGES), address, lookedFor, tryPage)
+  const lineSelector = `script[src$="/s/${key}.js"]`
+  const targets = await tryTargets(sheet, address, lineSelector, tryPage)
+  const unseen = await tryPages(unseenPages(sheet, all), address, [lineSelector], tryPage)
   const clicked = await clickedSelectors(database, sheet, addressesOf(seen), now)
   return {
     version: sheet.version,
     forecast,
     pages,
     findings: [
+      ...redirectFindings(targets, lineSelector),
       ...triedElementFindings(sheet.variants.slice(1), tried, clicked),
+      ...lineFindings(unseen, lineSelector),
       ...triedMetricFindings(metrics, visited),
       ...findings,
     ],
@@ -63,7 +74,9 @@ export async function lookAtTraffic(database: Database, sheet: ExperimentSheet, 
   const beside = await runningBeside(database, sheet, all, seen, now)
   const weights = variants.map(({ weight }) => weight)
   const reading = readPlan({ plan, kind: metrics[0]?.kind ?? 'conversion', weights, share }, forecast)
+  const { address } = await findSite(database, siteId)
   const findings: PreflightFinding[] = [
+    ...variantFindings(variants.slice(1), pageRules, address),
     ...(pageRules.length > 0 ? trafficFindings(forecast.visitors, counted, variants, beside) : []),
     ...planFindings(plan, reading).map((each) => ({ ...each, section: 'decided' as const })),
   ]
@@ -110,6 +123,34 @@ function pagesOf({ pageRules }: ExperimentSheet, seen: readonly SeenAddress[]): 
   const visited = pathsOf(seen)
   const named = pageRules.filter(({ match }) => match !== 'contains').map(({ value }) => value)
   return (visited.length > 0 ? visited : [...new Set(named)]).slice(0, TRIED_PAGES)
+}
+
+/** Pages that are named by the sheet or its metrics, and that nobody has reported from lately. */
+function unseenPages({ pageRules, metrics }: ExperimentSheet, all: readonly SeenAddress[]): string[] {
+  const sources = metrics.flatMap(({ source, denominator }) => (denominator ? [source, denominator] : [source]))
+  const rules = [...pageRules, ...sources.flatMap((source) => ('page' in source ? [source.page] : []))]
+  const unseen = rules.filter(
+    (rule) => rule.match === 'exact' && !all.some(({ address }) => matchesPage([rule], address)),
+  )
+  return [...new Set(unseen.map(({ value }) => value))].slice(0, TRIED_PAGES)
+}
+
+/** The pages that variants send their visitors to. */
+async function tryTargets(
+  { variants }: ExperimentSheet,
+  siteAddress: string,
+  lineSelector: string,
+  tryPage: TryPage,
+): Promise<TriedTarget[]> {
+  const wanted = variants.flatMap(({ name, edits }) =>
+    edits.flatMap((edit) => (edit.kind === 'redirect' && !edit.isOff ? [{ variant: name, value: edit.value }] : [])),
+  )
+  return Promise.all(
+    wanted.map(async ({ variant, value }) => {
+      const [tried] = await tryPages([value], siteAddress, [lineSelector], tryPage)
+      return { variant, ...tried! }
+    }),
+  )
 }
 
 /** Campaigns lead to the same page by many addresses. */

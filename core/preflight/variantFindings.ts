@@ -1,0 +1,114 @@
+import { isOfElement, type Edit } from '../edits/content'
+import { describeElement } from '../edits/element'
+import { editName } from '../edits/edit'
+import { redirectTarget } from '../edits/redirect'
+import { matchesPage, type PageRule } from '../targeting/pageRule'
+import type { PreflightFinding } from './preflight'
+import type { TriedPage } from './triedElements'
+
+interface LookedAtVariant {
+  name: string
+  edits: readonly Edit[]
+}
+
+/** Things that a sentence names at most. */
+const MOST_NAMED = 4
+
+/**
+ * What variants say of themselves: several separate changes in one, edits that are limited to a page of no visitor, a
+ * redirect to where one is already.
+ *
+ * @param variants - without the control
+ * @param siteAddress - origin of the site
+ */
+export function variantFindings(
+  variants: readonly LookedAtVariant[],
+  pageRules: readonly PageRule[],
+  siteAddress: string,
+): PreflightFinding[] {
+  return variants.flatMap(({ name, edits }) => {
+    const applied = edits.filter(({ isOff }) => !isOff)
+    const findings: PreflightFinding[] = []
+    const add = (text: string, isStop: boolean) => findings.push({ section: 'what', isStop, text: `${name}: ${text}` })
+    const changed = separateChanges(applied)
+    if (changed.length > 1)
+      add(
+        `it changes ${changed.length} separate things: ${listed(changed)}. If it wins, nobody knows which of them did it. Try them in variants of their own where that matters.`,
+        false,
+      )
+    for (const edit of applied) {
+      const { page } = edit
+      if (page?.match === 'exact' && !matchesPage(pageRules, siteAddress + page.value))
+        add(`“${editName(edit)}” is limited to ${page.value}, which is none of the experiment’s pages.`, true)
+      if (edit.kind === 'redirect') {
+        const own = pageRules.find(
+          ({ match, value }) => match === 'exact' && leadsNowhere(edit.value, siteAddress + value),
+        )
+        if (own) add(`it sends visitors of ${own.value} to the page that they are on. Choose another page.`, true)
+      }
+    }
+    return findings
+  })
+}
+
+/** What each edit changes, in words, each thing once: an element, however much is changed about it, or the code. */
+function separateChanges(edits: readonly Edit[]): string[] {
+  const things = new Map<string, string>()
+  for (const edit of edits) {
+    if (isOfElement(edit)) things.set(edit.selector, describeElement(edit))
+    else if (edit.kind === 'css') things.set('the stylesheet', 'the stylesheet')
+    else if (edit.kind === 'script') things.set('the script', 'the script')
+  }
+  return [...things.values()]
+}
+
+function leadsNowhere(target: string, from: string): boolean {
+  try {
+    return redirectTarget(target, from) === null
+  } catch {
+    return false
+  }
+}
+
+/** A page that visitors are sent to, as it was found. */
+export interface TriedTarget extends TriedPage {
+  /** The variant that sends them. */
+  variant: string
+}
+
+/**
+ * What the pages that redirects lead to say: one that does not answer stops the start, one without the script line would
+ * count nothing of what its visitors do.
+ *
+ * @param lineSelector - finds the script line
+ */
+export function redirectFindings(targets: readonly TriedTarget[], lineSelector: string): PreflightFinding[] {
+  return targets.flatMap(({ variant, path, problem, found }): PreflightFinding[] => {
+    const add = (text: string): PreflightFinding[] => [{ section: 'what', isStop: true, text: `${variant}: ${text}` }]
+    if (problem) return add(`the page that it sends visitors to does not answer as it should. ${problem}`)
+    return hasLine(found, lineSelector)
+      ? []
+      : add(`${path}, where it sends visitors, does not carry the script line: nothing they do there would be counted.`)
+  })
+}
+
+/**
+ * Pages that the experiment or its metrics need, and that do not carry the script line as they are served.
+ *
+ * @param pages - none of which any visitor has reported from lately
+ */
+export function lineFindings(pages: readonly TriedPage[], lineSelector: string): PreflightFinding[] {
+  const without = pages.filter(({ problem, found }) => problem === null && !hasLine(found, lineSelector))
+  if (without.length === 0) return []
+  const text = `The script line is not on ${listed(without.map(({ path }) => path))}, and no visitor has reported from there: nothing would be counted. Put it into the head of every page.`
+  return [{ section: 'measured', isStop: false, text }]
+}
+
+function hasLine(found: TriedPage['found'], lineSelector: string): boolean {
+  return found.some(({ selector, matches }) => selector === lineSelector && (matches ?? 0) > 0)
+}
+
+function listed(words: readonly string[]): string {
+  const named = words.slice(0, MOST_NAMED)
+  return named.length < words.length ? `${named.join(', ')} and ${words.length - named.length} more` : named.join(', ')
+}
