@@ -7,6 +7,7 @@ const ON_PAGES = {
   snippet: 'delivery/snippet/main.ts',
   snippetWithEveryKind: 'delivery/snippet/mainWithEveryKind.ts',
   overlay: 'delivery/overlay/main.ts',
+  preview: 'delivery/preview/main.ts',
   recorder: 'delivery/recorder/main.ts',
   recording: 'delivery/recording/main.ts',
   survey: 'delivery/survey/main.ts',

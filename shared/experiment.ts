@@ -462,6 +462,31 @@ export const exclusionSchema = object({
     .required('Say why, for those who read the numbers.'),
 }).noUnknown()
 
+/** Longest time that a link to a preview holds, in days. */
+export const MOST_PREVIEW_DAYS = 30
+
+export const previewSchema = object({
+  variant: idSchema.required(),
+  path: string().trim().test('own-path', OWN_PATH, isOwnPath).max(1000).required('Say which page the link opens.'),
+  days: number()
+    .typeError('Say for how many days.')
+    .integer('Say for how many whole days.')
+    .min(1, 'A link holds for at least a day.')
+    .max(MOST_PREVIEW_DAYS, `A link holds for at most ${MOST_PREVIEW_DAYS} days.`)
+    .required('Say for how many days.'),
+})
+
+/** A link that shows a variant to whoever has it. */
+export interface PreviewView {
+  id: number
+  variant: string
+  path: string
+  link: string
+  person: string | null
+  createdAt: string
+  expiresAt: string
+}
+
 export interface PointingSession {
   token: string
   /** Address to open in the frame, with the token in its fragment. */

@@ -8,6 +8,9 @@ const token = searchParams.get('token') ?? ''
 /** The page stands in a frame of Vetch, or in a window that Vetch has opened. */
 const vetch: Window | null = window.parent === window ? (window.opener as Window | null) : window.parent
 
+/** Whether there is anybody to talk to: a page with a token may have been opened by hand. */
+export const isOpened = vetch !== null
+
 type WithoutToken<Message> = Message extends unknown ? Omit<Message, 'token'> : never
 
 /** Tells Vetch, and nobody else. */

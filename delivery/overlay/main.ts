@@ -1,7 +1,7 @@
 import type { PointedElement, ToPage } from '../../shared/pointing'
 import { findElement } from '../edits/findElement'
 import { editsOfStep } from './arrange'
-import { copiedPath, receive, send } from './channel'
+import { copiedPath, isOpened, receive, send } from './channel'
 import { describe, nameOf, standingOf } from './describe'
 import { createGestures } from './gestures'
 import { followLocations } from './locate'
@@ -12,7 +12,7 @@ import { isWalkKey, walk } from './walk'
 
 const marker = createMarker()
 const shown = createShownEdits()
-let isPointing = true
+let isPointing = isOpened
 let selected: Element[] = []
 /** Where the arrow keys have led to. */
 let walked: Element | null = null

@@ -3,14 +3,14 @@ import { fetchScript } from './fetchScript'
 const TOKEN = /vetch-point=([\d.]+[\w-]+)$/
 
 /**
- * Hands the page over to the overlay when Vetch has opened it for pointing: nothing is counted or changed then. The
- * name of its frame or window keeps the token from page to page.
+ * Hands the page over when it was opened for pointing or for a preview: nothing is counted or changed then but by what
+ * the token brings. The name of the frame or window keeps the token from page to page.
  *
- * @returns whether the page is open for pointing
+ * @returns whether the page was opened so
  */
 export function startPointing(base: string, key: string): boolean {
   const token = (TOKEN.exec(location.hash) ?? TOKEN.exec(window.name))?.[1]
-  if (!token || (window.parent === window && !window.opener)) return false
+  if (!token) return false
   fetchScript(`${base}/overlay.js?key=${key}&token=${token}`)
   return true
 }

@@ -5,15 +5,26 @@ import { answerProblem } from '~~/server/routing/answerProblem'
 import { deliveryFile } from '~~/server/routing/deliveryFile'
 import { isOpenSession } from '~~/server/services/accounts/sessions'
 import { sessionOfPointing } from '~~/server/services/experiments/pointing'
+import { shownByPreview } from '~~/server/services/experiments/previews'
+import { PREVIEW_PLACE } from '~~/shared/preview'
 
-/** Access: anyone with a valid token of somebody who is still signed in; see the operation `readOverlay`. */
+/**
+ * Access: anyone with a valid token, of somebody who is still signed in or of a preview; see the operation
+ * `readOverlay`. What a preview has to show is written into it.
+ */
 export default defineEventHandler(async (event) => {
   const { key, token } = getQuery(event)
-  const session = sessionOfPointing(String(key), String(token), useRuntimeConfig(event).sessionPassword, Date.now())
-  if (session === null || !(await isOpenSession(database(), session))) {
-    return answerProblem(event, 403, 'This pointing session has run out. Open the page from the sheet again.')
+  const { sessionPassword } = useRuntimeConfig(event)
+  const now = new Date()
+  const preview = await shownByPreview(database(), String(key), String(token), sessionPassword, now)
+  setHeader(event, 'cache-control', 'no-store')
+  if (!preview) {
+    const session = sessionOfPointing(String(key), String(token), sessionPassword, now.getTime())
+    if (session === null || !(await isOpenSession(database(), session)))
+      return answerProblem(event, 403, 'This pointing session has run out. Open the page from the sheet again.')
   }
   setHeader(event, 'content-type', 'text/javascript; charset=utf-8')
-  setHeader(event, 'cache-control', 'no-store')
-  return deliveryFile('overlay.js')
+  if (!preview) return deliveryFile('overlay.js')
+  const shown = JSON.stringify(preview === 'ended' ? null : preview)
+  return (await deliveryFile('preview.js')).replace(PREVIEW_PLACE, () => shown)
 })

@@ -11,6 +11,7 @@ export function deliveryFile(
     | 'snippet.js'
     | 'snippetWithEveryKind.js'
     | 'overlay.js'
+    | 'preview.js'
     | 'recorder.js'
     | 'recording.js'
     | 'survey.js'

@@ -6,6 +6,7 @@ import {
   newExperimentSchema,
   pointingSchema,
   presenceSchema,
+  previewSchema,
   readVersionSchema,
   type ChangeView,
   type DayView,
@@ -16,6 +17,7 @@ import {
   type LookView,
   type Paged,
   type PointingSession,
+  type PreviewView,
   type PreflightReport,
   type SegmentView,
 } from '../experiment'
@@ -31,11 +33,13 @@ import {
   experimentsReply,
   looksReply,
   pointingReply,
+  previewReply,
   preflightReply,
   resultsReply,
   segmentsReply,
   sheetReply,
 } from '../replies/experiment'
+import { listOf } from '../replies/pieces'
 import { answers, answersFile, confirms, type Operation } from './operation'
 import { SITE } from './sites'
 
@@ -237,6 +241,28 @@ export const EXPERIMENTS = {
     summary: 'Get a short-lived token to point at elements of a page',
     body: pointingSchema,
     reply: answers<PointingSession>(pointingReply),
+  },
+  listPreviews: {
+    method: 'get',
+    path: `${EXPERIMENT}/previews`,
+    access: 'editor',
+    summary: 'Links that show a variant, as long as they hold, the latest first',
+    reply: answers<PreviewView[]>(listOf(previewReply)),
+  },
+  createPreview: {
+    method: 'post',
+    path: `${EXPERIMENT}/previews`,
+    access: 'editor',
+    summary: 'Make a link that shows a variant to whoever has it',
+    body: previewSchema,
+    reply: answers<PreviewView>(previewReply),
+  },
+  revokePreview: {
+    method: 'delete',
+    path: `${EXPERIMENT}/previews/{preview}`,
+    access: 'editor',
+    summary: 'Take a link back: it ends with the next page, wherever it is open',
+    reply: confirms('revoked'),
   },
   tellPresence: {
     method: 'post',

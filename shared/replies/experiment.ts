@@ -24,6 +24,7 @@ import {
   type MetricResults,
   type MetricView,
   type PointingSession,
+  type PreviewView,
   type PreflightReport,
   type SegmentReadingView,
   type SegmentView,
@@ -307,6 +308,11 @@ export const exclusionsReply = page(
 )
 
 export const addedExclusionReply = exactly<{ id: number }>({ id: id() })
+
+export const previewReply = exactly<PreviewView>({
+  ...{ id: id(), variant: text(), path: text(), link: text(), person: text().nullable() },
+  ...{ createdAt: moment(), expiresAt: moment() },
+})
 
 export const pointingReply = exactly<PointingSession>({
   token: text(),

@@ -3,6 +3,8 @@ import { expect, type FrameLocator, type Locator, type Page } from '@playwright/
 import type { Edit } from '../../core/edits/content'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment } from '../../server/services/experiments/experiments'
+import { eq } from 'drizzle-orm'
+import { pageView } from '../../server/database/schema'
 import { findSheet } from '../../server/services/experiments/sheet'
 import { findSite, updateSite } from '../../server/services/sites/sites'
 import { scriptLine } from '../../shared/scriptLine'
@@ -390,4 +392,62 @@ test('a variant is copied with its edits, and another sends its visitors to anot
   expect(await read(3)).toMatchObject([{ kind: 'hide', selector: '.lead' }])
   expect((await read(3))[0]!.id).not.toBe('edit-0001')
   expect(await read(2)).toMatchObject([{ kind: 'redirect', value: '/other' }])
+})
+
+test('a preview link shows the variant through the visit of somebody else, uncounted, until it is ended', async ({
+  world,
+  page,
+  browser,
+}) => {
+  const { id, target } = await pointAt(world, page)
+  const { variants } = await findSheet(world.database, target.siteId, target.experimentId)
+  const edits: Edit[] = [{ id: 'edit-0001', kind: 'text', selector: '#side h2', original: 'Fares', value: 'Prices' }]
+  await fillSheet(world.database, target, {
+    variants: variants.with(1, { ...variants[1]!, edits }),
+    pageRules: [{ match: 'begins', value: '/' }],
+  })
+  const views = () => world.database.$count(pageView, eq(pageView.siteId, target.siteId))
+  const before = await views()
+  await page.context().grantPermissions(['clipboard-read', 'clipboard-write'])
+  await page.goto(`${world.url}/sites/${target.siteId}/experiments/${id}`)
+  await page.getByRole('button', { name: 'Preview links' }).click()
+  await page.getByLabel('Holds for').fill('90')
+  await page.getByRole('button', { name: 'Make a link' }).click()
+  await expect(page.getByRole('alert').getByText('at most 30 days')).toBeVisible()
+  await page.getByLabel('Holds for').fill('2')
+  await page.getByRole('button', { name: 'Make a link' }).click()
+  await expect(page.getByText('B Warm on /')).toBeVisible()
+  const link = await page.evaluate(() => navigator.clipboard.readText())
+
+  const colleague = await (await browser.newContext()).newPage()
+  await colleague.goto(link)
+  const heading = colleague.locator('#side h2')
+  await expect(heading).toHaveText('Prices')
+  await expect(colleague.getByText('Preview of “Pointed”')).toBeVisible()
+  await colleague.locator('#other').click()
+  await expect(colleague).toHaveURL(/other/)
+  await expect(heading).toHaveText('Prices')
+  await colleague.getByLabel('Variant').selectOption('A Control')
+  await expect(heading).toHaveText('Fares')
+  await colleague.getByLabel('Variant').selectOption('B Warm')
+  await expect(heading).toHaveText('Prices')
+  await colleague.getByRole('button', { name: 'Leave the preview' }).click()
+  await expect(heading).toHaveText('Fares')
+  await expect(colleague.getByText('Preview of')).toHaveCount(0)
+  const left = await views()
+  expect(left).toBeLessThanOrEqual(before + 1)
+
+  await colleague.goto(link)
+  await expect(heading).toHaveText('Prices')
+  await page.getByRole('button', { name: 'End it' }).click()
+  await expect(page.getByText('The link has ended.')).toBeVisible()
+  await colleague.locator('#other').click()
+  await expect(heading).toHaveText('Fares')
+  await expect(colleague.getByText('Preview of')).toHaveCount(0)
+  expect(await colleague.evaluate(() => window.name)).toBe('')
+  const forged = `${link.slice(0, -3)}xyz`
+  await colleague.goto('about:blank')
+  await colleague.goto(forged)
+  await expect(heading).toHaveText('Fares')
+  await colleague.context().close()
 })

@@ -61,6 +61,7 @@ import {
   readPagePicture,
   readPlaces,
 } from '../../server/services/pictures/pagePictures'
+import { createPreview, revokePreview, shownByPreview } from '../../server/services/experiments/previews'
 import { addSitePicture, findSitePicture } from '../../server/services/pictures/sitePictures'
 import { readSurveyAnswers } from '../../server/services/surveys/surveyAnswers'
 import { CROSSINGS_SURVEY } from '../../demo/data/survey'
@@ -114,7 +115,7 @@ test('nobody may show the interface in a frame, and its pages run no script but 
 
 /** Tables whose rows belong to a site. */
 const OF_A_SITE =
-  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|survey|finding|attachment|page_picture|hypothesis|hypothesis_finding|hypothesis_comment|idea_traffic|ranking_terms|site_picture)"?[\s(]/i
+  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|survey|finding|attachment|page_picture|hypothesis|hypothesis_finding|hypothesis_comment|idea_traffic|ranking_terms|site_picture|preview)"?[\s(]/i
 
 /** The smallest PNG there is. */
 const PIXEL = Buffer.from(
@@ -162,6 +163,16 @@ async function readEvidence(siteId: number, experimentId: number): Promise<void>
   await deleteAttachment(database, siteId, { findingId }, attachmentId)
   await mergeFinding(database, found, null)
   await readIdeas(siteId, findingId, thread as unknown as EvidenceThread)
+  const target = { siteId, experimentId, personId: null }
+  const variants = (await findSheet(database, siteId, experimentId)).variants
+  const wanted = { variant: variants[0]!.id, path: '/', days: 1 }
+  const made = await createPreview(database, target, wanted, 'secret', new Date())
+  const token = new URL(made.link).hash.split('=')[1]!
+  const { key } = await findSite(database, siteId)
+  expect(await shownByPreview(database, key, token, 'secret', new Date())).toMatchObject({ first: 0 })
+  await revokePreview(database, target, made.id, new Date())
+  expect(await shownByPreview(database, key, token, 'secret', new Date())).toBe('ended')
+  expect(await shownByPreview(database, key, token, 'another', new Date())).toBe(null)
   await deleteFinding(database, found)
   await listPagePictures(database, siteId, { path: '/', width: 390 })
   await addSitePicture(database, { siteId, personId: null }, { name: 'x.png', content: PIXEL })

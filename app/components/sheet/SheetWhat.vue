@@ -4,6 +4,8 @@ import { drawThingId } from '~~/shared/thingId'
 
 const route = useRoute('sites-site-experiments-experiment')
 const { content, make } = useSheetChanges()
+const store = useSheetStore()
+const isPreviewing = ref(false)
 const variants = computed(() => content.value.variants)
 
 function add(): void {
@@ -17,11 +19,15 @@ function add(): void {
 
 <template>
   <SheetSection name="what" title="What" note="The page as it is, and what is tried instead.">
-    <template #action
-      ><NuxtLink :to="`${route.path}/compare`" class="text-ink-soft hover:text-ink hover:underline"
-        >Side by side</NuxtLink
-      ><BaseButton v-if="variants.length < MOST_VARIANTS" kind="quiet" @click="add">Add a variant</BaseButton></template
-    >
+    <template #action>
+      <span class="flex flex-wrap items-center gap-x-4">
+        <NuxtLink :to="`${route.path}/compare`" class="text-ink-soft hover:text-ink hover:underline"
+          >Side by side</NuxtLink
+        >
+        <BaseButton kind="quiet" @click="isPreviewing = true">Preview links</BaseButton>
+        <BaseButton v-if="variants.length < MOST_VARIANTS" kind="quiet" @click="add">Add a variant</BaseButton>
+      </span>
+    </template>
     <ol class="flex flex-col">
       <VariantRow
         v-for="(variant, position) in variants"
@@ -32,5 +38,6 @@ function add(): void {
         :may-copy="variants.length < MOST_VARIANTS"
       />
     </ol>
+    <PreviewLinks v-if="isPreviewing" v-model:open="isPreviewing" :place="store.place" />
   </SheetSection>
 </template>

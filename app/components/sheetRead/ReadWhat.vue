@@ -1,10 +1,22 @@
 <script setup lang="ts">
+defineProps<{ mayEdit: boolean }>()
 /** Each variant with what it changes: the old text, and the new one below it. */
+const route = useRoute('sites-site-experiments-experiment')
+const store = useSheetStore()
 const { content } = useSheetChanges()
+const isPreviewing = ref(false)
 </script>
 
 <template>
   <SheetSection name="what" title="What" note="The page as it is, and what is tried instead.">
+    <template #action>
+      <span class="flex gap-4">
+        <NuxtLink :to="`${route.path}/compare`" class="text-ink-soft hover:text-ink hover:underline"
+          >Side by side</NuxtLink
+        >
+        <BaseButton v-if="mayEdit" kind="quiet" @click="isPreviewing = true">Preview links</BaseButton>
+      </span>
+    </template>
     <ol class="flex flex-col">
       <li
         v-for="(variant, position) in content.variants"
@@ -23,5 +35,6 @@ const { content } = useSheetChanges()
         </div>
       </li>
     </ol>
+    <PreviewLinks v-if="isPreviewing" v-model:open="isPreviewing" :place="store.place" />
   </SheetSection>
 </template>

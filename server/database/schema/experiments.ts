@@ -143,6 +143,25 @@ export const experimentMetric = pgTable(
   ],
 )
 
+/** A link that shows a variant to whoever has it, until it runs out or is taken back. */
+export const preview = pgTable(
+  'preview',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    siteId: ofSite(),
+    experimentId: ofExperiment(),
+    /** The variant that is shown first. */
+    variantId: text().notNull(),
+    /** Path of the page that it opens. */
+    path: text().notNull(),
+    createdBy: integer().references(() => person.id),
+    createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    expiresAt: timestamp({ withTimezone: true }).notNull(),
+    revokedAt: timestamp({ withTimezone: true }),
+  },
+  (table) => [index('preview_experiment').on(table.siteId, table.experimentId)],
+)
+
 export const exclusionKind = pgEnum('exclusion_kind', ['visitor', 'team', 'span'])
 
 /** Who is left out of an experiment's numbers by a decision of its owner, and why. */

@@ -1,4 +1,3 @@
-import { createHmac, timingSafeEqual } from 'node:crypto'
 import { eq } from 'drizzle-orm'
 import type { PointingSession } from '../../../shared/experiment'
 import type { Queries } from '../../database/connect'
@@ -6,6 +5,7 @@ import { site as siteTable } from '../../database/schema'
 import { HttpProblem } from '../HttpProblem'
 import { fetchPage } from '../sites/fetchPage'
 import { copyOfPage } from './pageCopy'
+import { pageToken, readPageToken } from './pageToken'
 
 const MINUTES = 60
 
@@ -21,7 +21,7 @@ export function openPointing(
   now: number,
 ): PointingSession {
   const expires = now + MINUTES * 60_000
-  const token = `${expires}.${sessionId}.${sign(site.key, sessionId, expires, secret)}`
+  const token = pageToken('pointing', site.key, sessionId, expires, secret)
   const address = new URL(path, site.address)
   if (address.origin !== new URL(site.address).origin)
     throw new RangeError('A page that is pointed at lies on its own site.')
@@ -56,13 +56,6 @@ export async function readPageCopy(
  * @returns null for a token that is forged, of another site, or has run out
  */
 export function sessionOfPointing(key: string, token: string, secret: string, now: number): number | null {
-  const [expires, session, signature] = token.split('.', 3)
-  if (!expires || !session || !signature || !(Number(expires) > now)) return null
-  const expected = Buffer.from(sign(key, Number(session), Number(expires), secret))
-  const given = Buffer.from(signature)
-  return expected.length === given.length && timingSafeEqual(expected, given) ? Number(session) : null
-}
-
-function sign(key: string, sessionId: number, expires: number, secret: string): string {
-  return createHmac('sha256', secret).update(`pointing ${key} ${sessionId} ${expires}`).digest('base64url')
+  const found = readPageToken('pointing', key, token, secret)
+  return found && found.expires > now ? found.id : null
 }

@@ -42,7 +42,7 @@ useShortcuts([
         </template>
         <template v-else>
           <ReadWhy :may-edit="mayEdit" />
-          <ReadWhat />
+          <ReadWhat :may-edit="mayEdit" />
           <ReadWho :may-raise="mayEdit && store.sheet.state !== 'ended'" />
           <ReadMeasured :may-add="mayEdit && !isDraft" />
           <ReadPlan :sheet="store.sheet" :results="results" />

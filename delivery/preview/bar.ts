@@ -1,0 +1,52 @@
+interface Told {
+  experiment: string
+  variants: readonly string[]
+  expires: number
+}
+
+const LETTERS = 'ABCDEFGHIJ'
+
+/** Says at the foot of the page what is seen, and leads out. Out of reach of the page's styles. */
+export function createBar(
+  { experiment, variants, expires }: Told,
+  choose: (variant: number) => void,
+  leave: () => void,
+) {
+  const host = document.createElement('vetch-preview')
+  const root = host.attachShadow({ mode: 'open' })
+  const style = document.createElement('style')
+  style.textContent = `
+    div { position: fixed; inset: auto 0 0 0; z-index: 2147483647; display: flex; flex-wrap: wrap; gap: 6px 16px; align-items: center;
+      padding: 8px 16px; background: #14211b; color: #f4f7f4; font: 14px/1.4 system-ui, sans-serif }
+    p { margin: 0; flex: 1 1 16em }
+    button, select { font: inherit; color: #14211b; background: #f4f7f4; border: 1px solid #f4f7f4; border-radius: 4px; padding: 4px 10px; cursor: pointer }
+    :focus-visible { outline: 2px solid #e08bbb; outline-offset: 2px }`
+  const bar = document.createElement('div')
+  bar.setAttribute('role', 'region')
+  bar.setAttribute('aria-label', 'Preview')
+  const words = document.createElement('p')
+  const select = document.createElement('select')
+  select.setAttribute('aria-label', 'Variant')
+  variants.forEach((name, variant) => {
+    const option = document.createElement('option')
+    option.value = String(variant)
+    option.textContent = `${LETTERS[variant]} ${name}`
+    select.append(option)
+  })
+  select.addEventListener('change', () => choose(Number(select.value)))
+  const exit = document.createElement('button')
+  exit.textContent = 'Leave the preview'
+  exit.addEventListener('click', leave)
+  bar.append(words, select, exit)
+  root.append(style, bar)
+  const until = new Date(expires).toLocaleDateString(undefined, { day: 'numeric', month: 'long' })
+  return {
+    tell(shown: number, isPart: boolean) {
+      select.value = String(shown)
+      words.textContent = isPart
+        ? `Preview of “${experiment}”, until ${until}. Nothing is counted.`
+        : `Preview of “${experiment}”: this page is not part of it. Nothing is counted.`
+      if (!host.isConnected) document.documentElement.append(host)
+    },
+  }
+}

@@ -1,0 +1,43 @@
+import { matchesPage } from '../../core/targeting/pageRule'
+import type { DeliveredPreview } from '../../shared/preview'
+import { everyKind } from '../edits/everyKind'
+import { createKeeper, type Keeper } from '../snippet/keepApplied'
+import { watchNavigation } from '../snippet/navigation'
+import { createBar } from './bar'
+import { keepPlace, keptVariant, leave } from './place'
+
+declare const __VETCH_PREVIEW__: DeliveredPreview | null
+
+const preview = __VETCH_PREVIEW__
+// A link that has ended lets nobody go on by mistake: the page is opened as visitors have it.
+if (preview) show(preview)
+else leave()
+
+function show({ experiment, pages, variants, first, expires }: DeliveredPreview): void {
+  let shown = keptVariant(variants.length) ?? first
+  let keeper: Keeper | null = null
+  const bar = createBar({ experiment, variants: variants.map(({ name }) => name), expires }, choose, leave)
+
+  function apply(): void {
+    keeper?.takeBack()
+    keepPlace(shown)
+    const isPart = matchesPage(pages, location.href)
+    keeper = createKeeper(everyKind)
+    if (isPart) {
+      keeper.apply(variants[shown]!.edits)
+      keeper.keep()
+    }
+    bar.tell(shown, isPart)
+  }
+  /** Anew from the page as it is: a script of the variant before may have left anything. */
+  function choose(variant: number): void {
+    keepPlace(variant)
+    location.reload()
+  }
+
+  shown = Math.min(shown, variants.length - 1)
+  if (document.readyState === 'loading') addEventListener('DOMContentLoaded', apply)
+  else apply()
+  watchNavigation(apply)
+  setTimeout(leave, Math.min(expires - Date.now(), 2 ** 31 - 1))
+}

@@ -1,0 +1,21 @@
+const VARIANT = /^vetch-variant=(\d+) /
+const TOKEN = /vetch-point=[\w.-]+$/
+
+/** The variant that was chosen on an earlier page of this tab. */
+export function keptVariant(variants: number): number | null {
+  const kept = VARIANT.exec(window.name)?.[1]
+  return kept !== undefined && Number(kept) < variants ? Number(kept) : null
+}
+
+/** Keeps the preview for the pages that this tab goes to. The name of the tab reaches every page of the site. */
+export function keepPlace(variant: number): void {
+  const token = TOKEN.exec(location.hash)?.[0] ?? TOKEN.exec(window.name)?.[0] ?? ''
+  window.name = `vetch-variant=${variant} ${token}`
+}
+
+/** Ends the preview in this tab: the page is opened anew, as visitors have it. */
+export function leave(): void {
+  window.name = ''
+  if (TOKEN.test(location.hash)) history.replaceState(null, '', location.pathname + location.search)
+  location.reload()
+}

@@ -1,0 +1,8 @@
+import { useRuntimeConfig } from '#imports'
+import { defineOperation } from '~~/server/routing/operation'
+import { listPreviews } from '~~/server/services/experiments/previews'
+
+export default defineOperation('listPreviews', ({ event, database, siteId, path }) => {
+  const { sessionPassword } = useRuntimeConfig(event)
+  return listPreviews(database, { siteId, experimentId: path.experiment }, sessionPassword, new Date())
+})

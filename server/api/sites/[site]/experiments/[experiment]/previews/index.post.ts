@@ -1,0 +1,8 @@
+import { useRuntimeConfig } from '#imports'
+import { defineOperation } from '~~/server/routing/operation'
+import { createPreview } from '~~/server/services/experiments/previews'
+
+export default defineOperation('createPreview', ({ event, database, siteId, personId, path, body }) => {
+  const target = { siteId, experimentId: path.experiment, personId }
+  return createPreview(database, target, body, useRuntimeConfig(event).sessionPassword, new Date())
+})
