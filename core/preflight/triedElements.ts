@@ -108,7 +108,7 @@ function editFinding(edit: Edit, pages: readonly TriedPage[], clicked: ReadonlyS
 /** What the element said when the edit was made, as far as clues go; null where nothing is known. */
 function saidBefore(edit: Edit): string | null {
   if (edit.kind === 'text') return oneLine(edit.original).slice(0, LONGEST_CLUE)
-  return isOfElement(edit) && edit.clues && edit.clues.tag !== 'img' ? edit.clues.text : null
+  return isOfElement(edit) && edit.clues?.text && edit.clues.tag !== 'img' ? edit.clues.text : null
 }
 
 function listed(pages: readonly { path: string }[]): string {

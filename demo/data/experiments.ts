@@ -56,22 +56,25 @@ const text = (selector: string, original: string, value: string) => ({
   value,
 })
 
-/** Every kind of edit that pointing at a crossing's page makes. */
+const FARES_TABLE = { tag: 'table', text: '', before: 'Fares', after: 'Book this crossing' }
+const LEAD = { tag: 'p', text: '', before: '', after: '' }
+
+/** What pointing at the page of a crossing made. */
 const FARES_ABOVE: Edit[] = [
   {
     ...{ id: 'demo-fares-table', kind: 'move', selector: 'main > table', to: '.lead', place: 'after' },
-    clues: { tag: 'table', text: '', before: 'Fares', after: 'Book this crossing' },
-    toClues: null,
+    clues: FARES_TABLE,
+    toClues: LEAD,
     title: 'Fares below the lead',
   },
   {
     ...{ id: 'demo-fares-heading', kind: 'move', selector: '#fares', to: '.lead', place: 'after' },
     clues: { tag: 'h2', text: 'Fares', before: '', after: '' },
-    toClues: null,
+    toClues: LEAD,
   },
   {
     ...{ id: 'demo-fares-note', kind: 'insert', selector: 'main > table', place: 'after' },
-    clues: null,
+    clues: FARES_TABLE,
     value:
       '<p class="note">Return fares, on foot or with a bicycle. <a href="/help/dogs">Dogs</a> travel for € 3.00.</p>',
   },

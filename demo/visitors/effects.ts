@@ -8,7 +8,7 @@ export type Step = 'home to book' | 'crossing to book' | 'passes to hopper' | 'b
 export const TRUE_EFFECTS: Readonly<Record<string, { step: Step; factors: readonly number[] }>> = {
   'kc-island-headline': { step: 'home to book', factors: [1, 1.5] },
   'kc-fares-first': { step: 'crossing to book', factors: [1, 1.06] },
-  'kc-book-button': { step: 'crossing to book', factors: [1, 1.22, 1.02] },
+  'kc-book-button': { step: 'crossing to book', factors: [1, 1.3, 1.02] },
   'kc-pass-wording': { step: 'passes to hopper', factors: [1, 1] },
   'kc-next-step': { step: 'book to travelers', factors: [1, 1.06] },
   'kc-finder-button': { step: 'home to book', factors: [1, 1.1] },

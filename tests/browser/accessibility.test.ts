@@ -86,6 +86,7 @@ const VIEWS: [string, (team: Prepared) => string, string][] = [
   ['a draft’s sheet', ({ draftId }) => `experiments/${draftId}`, 'Measured by'],
   ['a running sheet', ({ runningId }) => `experiments/${runningId}`, 'Orders a day'],
   ['the pointing view', ({ draftId }) => `experiments/${draftId}/point?variant=1`, 'Back to the sheet'],
+  ['two variants side by side', ({ draftId }) => `experiments/${draftId}/compare`, 'What differs'],
   ['Evidence: pages', () => 'evidence/pages', 'Bounce rate'],
   ['Evidence: one page', () => 'evidence/page?of=/elsewhere', 'Before it'],
   ['Evidence: visitors', () => 'evidence/visitors?by=device', 'Visitors a day'],

@@ -375,6 +375,21 @@ test('two people who change the same variant are told, and compare it with the p
   await expect(page.getByRole('table')).toContainText('Prices')
 })
 
+test('what visitors do with an element becomes a metric of the sheet', async ({ world, page }) => {
+  const { frame, target } = await pointAt(world, page)
+  await frame.locator('#other').click()
+  await open(page, 'Measure')
+  await page.getByRole('button', { name: 'Measure it' }).first().click()
+  await page.getByRole('button', { name: 'Measure it' }).click()
+  await expect(page.getByText('is measured', { exact: true })).toHaveCount(2)
+  await saved(page)
+  const { metrics } = await findSheet(world.database, target.siteId, target.experimentId)
+  expect(metrics.slice(1)).toMatchObject([
+    { name: 'Clicks: link “Another page”', role: 'secondary', source: { type: 'click', selector: '#other' } },
+    { name: 'Reached: /other', source: { type: 'visit', page: { match: 'exact', value: '/other' } } },
+  ])
+})
+
 test('a variant is copied with its edits, and another sends its visitors to another page', async ({ world, page }) => {
   const { id, target, read } = await pointAt(world, page)
   const { variants } = await findSheet(world.database, target.siteId, target.experimentId)

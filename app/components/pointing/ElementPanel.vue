@@ -6,6 +6,7 @@ import type { PointedElement, Step } from '~~/shared/pointing'
 /** All ways to change the element that was pointed at. */
 const props = defineProps<{
   siteId: number
+  siteAddress: string
   element: PointedElement
   edits: readonly Edit[]
   upload: (file: File) => Promise<string>
@@ -83,6 +84,9 @@ const isChanged = (...kinds: EditContent['kind'][]) => kinds.some((kind) => kind
       </EditSection>
       <EditSection title="HTML" name="html" :is-changed="isChanged('html', 'insert')">
         <MarkupFields :key="element.ref" :element="element" :edits="edits" @preview="preview" @commit="commit" />
+      </EditSection>
+      <EditSection title="Measure" name="measure">
+        <MeasureFields :element="element" :site-address="siteAddress" />
       </EditSection>
     </div>
     <p class="font-mono text-xs break-words text-ink-soft">{{ element.selector }}</p>

@@ -103,7 +103,11 @@ export async function shownByPreview(
     .where(and(eq(site.key, key), eq(preview.id, read.id), isHeld(now)))
   if (!found) return 'ended'
   const { siteId, experimentId, variantId, expiresAt } = found.own
-  const sheet = await findSheet(database, siteId, experimentId).catch(() => null)
+  const sheet = await findSheet(database, siteId, experimentId).catch((error: unknown) => {
+    // The experiment was deleted since.
+    if (error instanceof HttpProblem) return null
+    throw error
+  })
   if (!sheet) return 'ended'
   return {
     experiment: sheet.name,

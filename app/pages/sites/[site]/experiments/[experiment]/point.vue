@@ -28,8 +28,14 @@ watch(
   },
   { immediate: true },
 )
-const openPage = (path: string) =>
-  api('openPointing', { site: siteId, experiment: Number(route.params.experiment), body: { path } })
+/** Origin of the page that is open. */
+const siteAddress = ref('https://site.invalid')
+async function openPage(path: string) {
+  const body = { path }
+  const session = await api('openPointing', { site: siteId, experiment: Number(route.params.experiment), body })
+  siteAddress.value = new URL(session.address).origin
+  return session
+}
 const upload = async (file: File) =>
   (await api('uploadPicture', { site: siteId, query: { name: file.name.slice(0, 120) }, file })).address
 const present = usePresence(() =>
@@ -144,6 +150,7 @@ useEventListener('keydown', (event: KeyboardEvent) => {
             v-if="selected.length === 1"
             :key="selected[0]!.ref"
             :site-id="siteId"
+            :site-address="siteAddress"
             :element="selected[0]!"
             :edits="edits"
             :upload="upload"
