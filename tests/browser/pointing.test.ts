@@ -8,6 +8,7 @@ import { pageView } from '../../server/database/schema'
 import { findSheet } from '../../server/services/experiments/sheet'
 import { findSite, updateSite } from '../../server/services/sites/sites'
 import { scriptLine } from '../../shared/scriptLine'
+import { drawThingId } from '../../shared/thingId'
 import { PLAN, primaryMetric } from '../metrics'
 import { createTeam, saved, type Team } from './team'
 import { test, type World } from './world'
@@ -39,7 +40,8 @@ async function pointAt(world: World, page: Page, { headers = {}, hasLine = true,
   const html = `<!doctype html><html><head><meta charset="utf-8">${hasLine ? scriptLine(world.url, key) : ''}<style>${STYLE}</style><script>${script}</script></head><body>${PAGE}</body></html>`
   await world.serve(
     createServer((request, response) => {
-      const isPage = !request.url?.endsWith('.svg')
+      const isPage = !/\.svg$|^\/missing/.test(request.url ?? '')
+      if (request.url === '/bare') return response.end('<h1>Without the line</h1>')
       response
         .writeHead(isPage ? 200 : 404, { 'content-type': 'text/html', ...headers })
         .end(request.url?.startsWith('/other') ? html.replace('Boats to', 'Other boats to') : html)
@@ -388,6 +390,37 @@ test('what visitors do with an element becomes a metric of the sheet', async ({ 
     { name: 'Clicks: link “Another page”', role: 'secondary', source: { type: 'click', selector: '#other' } },
     { name: 'Reached: /other', source: { type: 'visit', page: { match: 'exact', value: '/other' } } },
   ])
+})
+
+test('what is wrong with a draft is told on its sheet before it can start', async ({ world, page }) => {
+  const { id, target } = await pointAt(world, page)
+  const { variants } = await findSheet(world.database, target.siteId, target.experimentId)
+  const hidden = (selector: string) => ({ id: drawThingId(), kind: 'hide' as const, selector, keepsSpace: false })
+  await fillSheet(world.database, target, {
+    metrics: [
+      primaryMetric('Start', 'conversion', { type: 'visit', page: { match: 'exact', value: '/' } }),
+      {
+        ...primaryMetric('Bare', 'conversion', { type: 'visit', page: { match: 'exact', value: '/bare' } }),
+        role: 'secondary',
+      },
+    ],
+    variants: [
+      variants[0]!,
+      { ...variants[1]!, edits: [hidden('#side h2'), hidden('.nowhere')] },
+      { ...variants[2]!, edits: [{ id: 'edit-redirect', kind: 'redirect', value: '/missing' }] },
+    ],
+  })
+  await page.goto(`${world.url}/sites/${target.siteId}/experiments/${id}`)
+  for (const text of [
+    'The metric counts visits of the tested page itself',
+    'Warm: it changes 2 separate things: #side h2, .nowhere.',
+    '.nowhere is not on /, as the page is served',
+    'Cool: the page that it sends visitors to does not answer as it should.',
+    'The script line is not on /bare',
+    'No visitor saw these pages in the last four weeks.',
+  ])
+    await expect(page.getByText(text).first()).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Start …' })).toBeDisabled()
 })
 
 test('a variant is copied with its edits, and another sends its visitors to another page', async ({ world, page }) => {
