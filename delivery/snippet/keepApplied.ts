@@ -42,12 +42,17 @@ export function createKeeper({ find, apply: applyEdit, watch }: Applier): Keeper
   const observer = typeof MutationObserver === 'function' ? new MutationObserver(again) : null
 
   function apply(edits: readonly DeliveredEdit[]): void {
-    const own = edits.map((edit): Kept => ({ edit, applied: null, returns: 0 }))
+    const own: Kept[] = []
     try {
+      const found: (Element | null)[] = []
       // Selectors speak of the page as it is: all are looked up before anything is changed.
-      own.map(({ edit }) => find(edit)).forEach((element, place) => applyOne(own[place]!, element))
+      for (const edit of edits) found.push(find(edit))
+      for (const edit of edits) {
+        const element = found.shift()
+        own.push({ edit, applied: element ? applyEdit(edit, element) : null, returns: 0 })
+      }
       // What one edit has brought to the page another may change.
-      own.forEach((each) => each.applied || applyOne(each, find(each.edit)))
+      for (const each of own) if (!each.applied) applyOne(each, find(each.edit))
     } catch (error) {
       revert(own)
       throw error
