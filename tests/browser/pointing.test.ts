@@ -281,6 +281,7 @@ test('a page that forbids frames works in a window of its own', async ({ world, 
     page.getByRole('button', { name: 'Open the window' }).click(),
   ])
   await expect(page.getByText('The page is open in a window of its own.')).toBeVisible()
+  await expect(page.getByText('Click an element, or walk')).toBeVisible()
   await own.locator('#side h2').click()
   await page.bringToFront()
   await page.getByLabel('New text').fill('Prices')

@@ -62,7 +62,11 @@ function commit(contents: readonly EditContent[]): void {
   typed.value = []
   variantEdits().commit(contents)
 }
-const select = (refs: number[]) => frame.value?.send({ vetch: 'select', refs })
+function select(refs: number[]): void {
+  // Nothing is chosen at once, before the page has answered: the next Escape leaves.
+  if (refs.length === 0) selected.value = []
+  frame.value?.send({ vetch: 'select', refs })
+}
 function showEdit(edit: Edit): void {
   if ('selector' in edit) frame.value?.send({ vetch: 'show', selector: edit.selector, clues: edit.clues ?? null })
 }
