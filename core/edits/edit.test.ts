@@ -87,6 +87,15 @@ describe('what is wrong is named', () => {
     [{ kind: 'html', ...of, original: '', value: '<img src=x onerror=go()>' }, /“onerror” would run a script/],
     [{ kind: 'insert', ...of, place: 'first', value: '<script>go()</script>' }, /script of the variant/],
     [{ kind: 'insert', ...of, place: 'first', value: '<a href="java\nscript:go()">x</a>' }, /would run a script/],
+    [
+      {
+        kind: 'insert',
+        ...of,
+        place: 'first',
+        value: '<svg><a><set attributeName="href" to="javascript:go()"/></a></svg>',
+      },
+      /would run a script/,
+    ],
     [{ kind: 'insert', ...of, place: 'first', value: '<iframe srcdoc="x"></iframe>' }, /srcdoc/],
     [{ kind: 'attribute', ...of, name: 'onclick', value: 'go()', original: null }, /run a script/],
     [{ kind: 'attribute', ...of, name: 'href', value: ' javascript:go()', original: null }, /run a script/],

@@ -13,7 +13,21 @@ const REFUSED_TAGS: Record<string, string> = {
   object: 'It holds an object, which may run anything.',
   embed: 'It holds an embed element, which may run anything.',
 }
-const ADDRESSES = new Set(['href', 'src', 'action', 'formaction', 'xlink:href', 'data', 'poster', 'srcset'])
+/** Attributes that browsers follow, or that set those. */
+const ADDRESSES = new Set([
+  'to',
+  'from',
+  'by',
+  'values',
+  'href',
+  'src',
+  'action',
+  'formaction',
+  'xlink:href',
+  'data',
+  'poster',
+  'srcset',
+])
 const HIDDEN_TAGS = new Set(['script', 'style', 'template', 'noscript'])
 
 /** What HTML would bring to the page. */
@@ -93,7 +107,7 @@ export function attributeProblem(name: string, value: string): string | null {
   // Browsers read over control characters and blanks in a scheme.
 
   const address = value.replace(/[\u0000-\u0020]/g, '')
-  if (ADDRESSES.has(name.toLowerCase()) && /^(javascript|vbscript):|^data:(?!image\/)/i.test(address))
+  if (ADDRESSES.has(name.toLowerCase()) && /(^|;)(javascript|vbscript):|^data:(?!image\/)/i.test(address))
     return `The address “${value.slice(0, 40)}” would run a script. Use one that begins with https:// or a slash.`
   return null
 }

@@ -35,6 +35,8 @@ test('the page that a redirect leads to must answer and carry the script line', 
   })
   const bare = { ...target, found: [{ selector: 'line', matches: 0, text: null }] }
   expect(redirectFindings([bare], 'line')[0]!.text).toContain('does not carry the script line')
+  // A line that comes to the page by other means is known by those who have reported.
+  expect(redirectFindings([{ ...bare, isSeen: true }], 'line')).toEqual([])
   expect(lineFindings([target, bare, { ...bare, problem: 'away' }], 'line')).toMatchObject([
     { section: 'measured', isStop: false, text: expect.stringContaining('is not on /by-day,') },
   ])

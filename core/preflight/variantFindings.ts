@@ -74,6 +74,8 @@ function leadsNowhere(target: string, from: string): boolean {
 export interface TriedTarget extends TriedPage {
   /** The variant that sends them. */
   variant: string
+  /** Whether visitors have reported from there lately. */
+  isSeen?: boolean
 }
 
 /**
@@ -83,10 +85,10 @@ export interface TriedTarget extends TriedPage {
  * @param lineSelector - finds the script line
  */
 export function redirectFindings(targets: readonly TriedTarget[], lineSelector: string): PreflightFinding[] {
-  return targets.flatMap(({ variant, path, problem, found }): PreflightFinding[] => {
+  return targets.flatMap(({ variant, path, problem, found, isSeen }): PreflightFinding[] => {
     const add = (text: string): PreflightFinding[] => [{ section: 'what', isStop: true, text: `${variant}: ${text}` }]
     if (problem) return add(`the page that it sends visitors to does not answer as it should. ${problem}`)
-    return hasLine(found, lineSelector)
+    return isSeen || hasLine(found, lineSelector)
       ? []
       : add(`${path}, where it sends visitors, does not carry the script line: nothing they do there would be counted.`)
   })

@@ -26,8 +26,13 @@ function find(edit: DeliveredEdit): Element | null {
 /** What moves, once the place that it goes to is there too. */
 function findMoved(edit: Extract<DeliveredEdit, { kind: 'move' }>): Element | null {
   const element = findElement(edit.selector, edit.clues)
-  const target = query(edit.to)
-  return element && target && !element.contains(target) ? element : null
+  return element && targetOf(edit, element) ? element : null
+}
+
+/** Where an element goes; null while that is not there, or inside of it: what another edit does may come in between. */
+function targetOf(edit: Extract<DeliveredEdit, { kind: 'move' }>, element: Element): Element | null {
+  const target = findElement(edit.to, edit.toClues)
+  return target && !element.contains(target) ? target : null
 }
 
 function apply(edit: DeliveredEdit, element: Element): AppliedEdit {
@@ -49,7 +54,7 @@ function apply(edit: DeliveredEdit, element: Element): AppliedEdit {
     case 'classes':
       return applyClasses(edit.add, edit.remove, element)
     case 'move':
-      return applyMove(edit.place, query(edit.to)!, element)
+      return applyMove(edit.place, targetOf(edit, element), element)
     case 'rearrange':
       return applyRearrange(edit.order, element)
     case 'hide':

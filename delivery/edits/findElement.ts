@@ -5,7 +5,7 @@ import { query } from './applier'
 /** How long a page that is complete is not searched again for what its clues tell, in ms. */
 const PAUSE = 200
 const MOST_CANDIDATES = 2000
-const searchedAt = new WeakMap<ElementClues, number>()
+const searched = new WeakMap<ElementClues, { at: number; found: Element | null }>()
 
 /** What stands for the text of an element in its clues. */
 export function clueText(element: Element | null): string {
@@ -39,8 +39,14 @@ export function findByClues(clues: ElementClues): Element | null {
   // While the page is being built its element may be yet to come, and another one say the same.
   if (document.readyState === 'loading' || !clues.text) return null
   const at = performance.now()
-  if (at - (searchedAt.get(clues) ?? -PAUSE) < PAUSE) return null
-  searchedAt.set(clues, at)
+  const last = searched.get(clues)
+  if (last && at - last.at < PAUSE && (!last.found || last.found.isConnected)) return last.found
+  const found = likeliest(clues)
+  searched.set(clues, { at, found })
+  return found
+}
+
+function likeliest(clues: ElementClues): Element | null {
   const candidates = [...document.getElementsByTagName(clues.tag)]
     .slice(0, MOST_CANDIDATES)
     .filter((element) => clueText(element) === clues.text && (element.getAttribute('role') ?? undefined) === clues.role)

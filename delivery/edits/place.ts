@@ -2,8 +2,9 @@ import type { Place } from '../../core/edits/insert'
 import type { AppliedEdit } from './applier'
 import { put } from './markup'
 
-/** Takes an element to a place of another one. */
-export function applyMove(place: Place, target: Element, element: Element): AppliedEdit {
+/** Takes an element to a place of another one, once that is there. */
+export function applyMove(place: Place, target: Element | null, element: Element): AppliedEdit {
+  if (!target) return { holds: () => false, revert: () => {} }
   const mark = document.createComment('')
   element.replaceWith(mark)
   put(place, target, [element])

@@ -41,7 +41,7 @@ export function createShownEdits(): ShownEdits {
     const here = edits.filter(({ isOff, page }) => !isOff && (!page || matchesPage([page], location.href)))
     return here.filter(isOfElement).map((edit) => {
       const matches = countMatches(edit.selector)
-      const isDrifted = matches === 0 && !!edit.clues && findByClues({ ...edit.clues }) !== null
+      const isDrifted = matches === 0 && !!edit.clues && findByClues(edit.clues) !== null
       return { id: edit.id, matches, found: matches > 0 ? 'selector' : isDrifted ? 'clues' : 'nowhere' }
     })
   }

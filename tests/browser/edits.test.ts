@@ -178,6 +178,22 @@ base('selectors speak of the page as it is, whatever other edits do to it', asyn
   expect(during).toContain('<p id="new">Newer</p>')
 })
 
+base('a move whose goal another edit takes away leaves the rest in force', async ({ page }) => {
+  await openPage(page)
+  const clues = { tag: 'h2', text: 'Fares', before: '', after: 'From 12 euro' }
+  const { during, isAsBefore } = await appliedAndTakenBack(page, [
+    { kind: 'html', selector: '#fares', value: '<p>Free</p>' },
+    { kind: 'move', selector: '#intro', to: '#fares h2', place: 'after' },
+    { kind: 'text', selector: '.mid', value: 'Kept' },
+  ])
+  expect(during).toContain('<section id="fares"><p>Free</p></section>')
+  expect(during).toContain('>Kept</li>')
+  expect(isAsBefore).toBe(true)
+  // A goal whose selector finds nothing is found by what it says.
+  const moved = { kind: 'move', selector: '#intro', to: '#gone', toClues: clues, place: 'after' } as const
+  expect((await appliedAndTakenBack(page, [moved])).during).toContain('<h2>Fares</h2><p id="intro">')
+})
+
 base('a script runs by itself, once, after the edits; what it throws is an error of the page', async ({ page }) => {
   await openPage(page)
   const errors: string[] = []

@@ -14,6 +14,7 @@ const problem = computed(() =>
 const isTyped = computed(() => html.value !== props.original && html.value.trim() !== '')
 watch(html, () => emit('preview', isTyped.value && !problem.value))
 onBeforeUnmount(() => emit('preview', false))
+useLeaveGuard(() => isTyped.value)
 const brings = computed(() => {
   const { elements, links, forms, loads } = content.value
   const count = Object.values(elements).reduce((sum, each) => sum + each, 0)

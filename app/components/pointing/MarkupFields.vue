@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useMarkupDraft } from '~/edits/markupDrafts'
 import type { Edit, EditContent } from '~~/core/edits/content'
 import { placeInWords, PLACES, type Place } from '~~/core/edits/insert'
 import { editOfSame } from '~~/core/sheet/editChange'
@@ -16,21 +17,22 @@ const kept = computed(() => {
   const edit = editOfSame(props.edits, contentOf(''))
   return edit?.kind === 'html' ? edit.value : original.value
 })
-const inside = ref(kept.value)
+const place = (what: string) => `${useRoute().fullPath} ${props.element.selector} ${what}`
+const inside = useMarkupDraft(place('inside'), kept.value)
 watch(kept, (value, before) => {
   if (inside.value === before) inside.value = value
 })
 const hasInside = computed(() => props.element.content !== 'none' && props.element.html !== null)
 
-const place = ref<Place>('after')
+const where = ref<Place>('after')
 const places = computed(() =>
   PLACES.filter((each) => hasInside.value || each === 'before' || each === 'after').map((value) => ({
     value,
     label: `${placeInWords(value)} it`.replace(/^./, (letter) => letter.toUpperCase()),
   })),
 )
-const inserted = ref('')
-const insertion = (): EditContent => ({ kind: 'insert', ...target.value, place: place.value, value: inserted.value })
+const inserted = useMarkupDraft(place('added'), '')
+const insertion = (): EditContent => ({ kind: 'insert', ...target.value, place: where.value, value: inserted.value })
 function insert(): void {
   emit('commit', insertion())
   inserted.value = ''
@@ -51,7 +53,7 @@ function insert(): void {
     There is more inside than can be edited as one piece. Choose an element further in.
   </p>
   <h4 class="mt-2 font-medium">Add something</h4>
-  <ChoiceField v-model="place" label="Where" :choices="places" />
+  <ChoiceField v-model="where" label="Where" :choices="places" />
   <MarkupEditor
     v-model="inserted"
     label="HTML or text to add"

@@ -11,7 +11,8 @@ const TABS = [
   { value: 'css', label: 'Stylesheet' },
   { value: 'script', label: 'Script' },
 ] as const
-const kept = computed(() => props.edits.find((edit) => edit.kind === tab.value) ?? null)
+const keptOf = (kind: string) => props.edits.find((edit) => edit.kind === kind) ?? null
+const kept = computed(() => keptOf(tab.value))
 const keptCode = computed(() => (kept.value && 'value' in kept.value ? String(kept.value.value) : ''))
 const drafts = reactive<Partial<Record<'css' | 'script', string>>>({})
 const code = computed({
@@ -33,6 +34,12 @@ function keep(): void {
   emit('write', kept.value, content.value)
   Reflect.deleteProperty(drafts, tab.value)
 }
+useLeaveGuard(() =>
+  Object.entries(drafts).some(([kind, draft]) => {
+    const edit = keptOf(kind)
+    return draft !== (edit && 'value' in edit ? edit.value : '')
+  }),
+)
 /** Adds the beginning of a rule for an element. */
 function beginRule(selector: string): void {
   tab.value = 'css'

@@ -32,7 +32,7 @@ const problem = computed(() => {
   return words.value.length > LONGEST_TEXT ? `The text is longer than ${formatCount(LONGEST_TEXT)} characters.` : ''
 })
 const isTyped = computed(() => text.value !== keptValue.value)
-const contentTyped = () => (text.value === original.value ? contentOf(original.value) : contentOf(text.value))
+const contentTyped = () => contentOf(text.value)
 /** Text that is put back as it was says so in the words of the page. */
 function settle(): void {
   if (!isTyped.value || problem.value) return
@@ -47,19 +47,12 @@ watch(keptValue, (value, before) => {
 })
 onBeforeUnmount(settle)
 useEventListener(window, 'pagehide', settle)
-useEventListener(window, 'beforeunload', (event) => isTyped.value && problem.value && event.preventDefault())
-onBeforeRouteLeave(
-  () =>
-    !isTyped.value ||
-    !problem.value ||
-    window.confirm('What you have typed cannot be kept as it is. Leave the page without it?'),
-)
+useLeaveGuard(() => isTyped.value && problem.value !== '')
 const field = useTemplateRef<{ focus: () => void; select: () => void }>('field')
 onMounted(() => {
   field.value?.focus()
   field.value?.select()
 })
-defineExpose({ settle })
 </script>
 
 <template>

@@ -22,7 +22,8 @@ const { problem, reload } = useLoaded(async () => {
   links.value = await api('listPreviews', props.place)
 })
 const { errors, isSaving, save } = useSaving()
-const { copy } = useClipboard()
+// Also where the page is not served encrypted, which newer ways to copy ask for.
+const { copy } = useClipboard({ legacy: true })
 const nameOf = (id: string) => choices.value.find(({ value }) => value === id)?.label ?? 'a variant that is gone'
 
 async function copyLink(link: string): Promise<void> {
@@ -36,9 +37,15 @@ const make = () =>
     await copyLink(made.link)
   })
 async function revoke(link: PreviewView): Promise<void> {
-  await api('revokePreview', { ...props.place, preview: link.id })
+  try {
+    await api('revokePreview', { ...props.place, preview: link.id })
+    notices.show('The link has ended.')
+  } catch (error) {
+    if (!(error instanceof ApiProblem)) throw error
+    notices.show(error.message, { tone: 'problem' })
+    if (error.status !== 404) return
+  }
   links.value = (links.value ?? []).filter(({ id }) => id !== link.id)
-  notices.show('The link has ended.')
 }
 </script>
 

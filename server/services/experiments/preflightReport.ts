@@ -48,7 +48,7 @@ export async function preflightReport(
   const lookedFor = metrics.map(({ selector }) => selector)
   const visited = await tryPages(pathsOf(all).slice(0, TRIED_PAGES), address, lookedFor, tryPage)
   const lineSelector = `script[src$="/s/${key}.js"]`
-  const targets = await tryTargets(sheet, address, lineSelector, tryPage)
+  const targets = await tryTargets(sheet, all, address, lineSelector, tryPage)
   const unseen = await tryPages(unseenPages(sheet, all), address, [lineSelector], tryPage)
   const clicked = await clickedSelectors(database, sheet, addressesOf(seen), now)
   return {
@@ -138,6 +138,7 @@ function unseenPages({ pageRules, metrics }: ExperimentSheet, all: readonly Seen
 /** The pages that variants send their visitors to. */
 async function tryTargets(
   { variants }: ExperimentSheet,
+  all: readonly SeenAddress[],
   siteAddress: string,
   lineSelector: string,
   tryPage: TryPage,
@@ -148,7 +149,11 @@ async function tryTargets(
   return Promise.all(
     wanted.map(async ({ variant, value }) => {
       const [tried] = await tryPages([value], siteAddress, [lineSelector], tryPage)
-      return { variant, ...tried! }
+      const { href, pathname } = new URL(value, siteAddress)
+      const isOwn = href.startsWith(`${siteAddress}/`)
+      // Where visitors have reported from the line is, however it comes to the page.
+      const isSeen = isOwn && all.some((each) => matchesPage([{ match: 'exact', value: pathname }], each.address))
+      return { variant, ...tried!, isSeen }
     }),
   )
 }

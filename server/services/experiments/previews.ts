@@ -112,7 +112,10 @@ export async function shownByPreview(
   return {
     experiment: sheet.name,
     pages: sheet.pageRules.map(({ match, value }) => ({ match, value })),
-    variants: sheet.variants.map(({ name, edits }) => ({ name, edits: orderEdits(edits).map(deliveredEdit) })),
+    variants: sheet.variants.map(({ name, edits }) => {
+      const allowed = edits.filter(({ kind }) => sheet.allowsScripts || kind !== 'script')
+      return { name, edits: orderEdits(allowed).map(deliveredEdit) }
+    }),
     first: Math.max(
       0,
       sheet.variants.findIndex(({ id }) => id === variantId),

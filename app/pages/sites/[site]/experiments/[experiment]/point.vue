@@ -190,7 +190,7 @@ useEventListener('keydown', (event: KeyboardEvent) => {
               @toggle="variantEdits().toggle"
               @move="(edit, by) => variantEdits().move(edit, by)"
               @copy="(edit, to) => variantEdits().copy(edit, to)"
-              @limit="variantEdits().limit($event, pagePath)"
+              @limit="variantEdits().limit($event, pagePath.split('?')[0]!)"
               @remove="variantEdits().remove"
             />
           </section>
