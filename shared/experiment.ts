@@ -5,18 +5,25 @@ import { pageSchema, type Paged } from './paging'
 import { isOwnPath, OWN_PATH } from './ownPath'
 import { countedSelectorSchema, selectorSchema } from './selector'
 import type { VariantComparison } from '../core/analysis/analysis'
+import { combinationCount } from '../core/factors/combinations'
+import { MOST_FACTORS } from '../core/factors/kindOfTest'
 import type { MetricSource, OrderReference } from '../core/measurement/metric'
+import { MOST_COMBINATIONS_ON } from '../core/preflight/factorFindings'
 import type { PreflightFinding } from '../core/preflight/preflight'
 import type { Decision, SheetContent, SheetMetric } from '../core/sheet/content'
 import type { Forecast } from '../core/sheet/planReading'
 import type { AllocationCheck } from '../core/statistics/allocation'
 import type { LiftEstimate } from '../core/statistics/compareArms'
+import type { FactorialReading } from '../core/statistics/factorial'
 import type { Heterogeneity } from '../core/statistics/heterogeneity'
 import type { SoundnessFinding } from '../core/statistics/soundness'
 import type { Verdict } from '../core/verdict/verdict'
 
-export const MOST_VARIANTS = 10
+export const MOST_VARIANTS = MOST_COMBINATIONS_ON
 export const MOST_EDITS = 100
+export const MOST_LEVELS = 5
+/** Of all levels, on and off. */
+export const MOST_COMBINATIONS = 64
 export const MOST_METRICS = 20
 
 /** Of a thing on a sheet: drawn where it is made, and kept. */
@@ -37,7 +44,29 @@ export const variantSchema = object({
     .required('Give the variant a weight.')
     .typeError('Give the variant a weight.'),
   edits: array(editSchema).max(MOST_EDITS, `A variant holds at most ${MOST_EDITS} edits.`).required(),
+  /** Of a multivariate test: what it combines. */
+  levels: array(idSchema.required()).nullable().default(undefined),
 })
+
+const nameOfPart = (what: string) =>
+  string().trim().max(60, 'The name is longer than 60 characters.').required(`Give the ${what} a name.`)
+
+export const levelSchema = object({
+  id: idSchema.required(),
+  name: nameOfPart('level'),
+  edits: array(editSchema).max(MOST_EDITS, `A level holds at most ${MOST_EDITS} edits.`).required(),
+})
+
+export const factorSchema = object({
+  id: idSchema.required(),
+  name: nameOfPart('factor'),
+  levels: array(levelSchema.required())
+    .min(1, 'A factor has the page as it is for its first level.')
+    .max(MOST_LEVELS, `A factor has at most ${MOST_LEVELS} levels.`)
+    .required('List the levels of the factor.'),
+})
+
+export const combinationOffSchema = object({ id: idSchema.required() })
 
 /** Where the number of an order stands: in an element, or in a parameter of the address. */
 const orderReferenceSchema = lazy((reference: object | null | undefined) => {
@@ -237,6 +266,21 @@ export const sheetContentSchema = object({
     .min(0, 'The traffic share is at least 0 %.')
     .max(10_000, 'The traffic share is at most 100 %.')
     .required('Type the traffic share in percent.'),
+  factors: array(factorSchema.required())
+    .max(MOST_FACTORS, `At most ${MOST_FACTORS} factors.`)
+    .test(
+      'combinations',
+      `The levels make more than ${MOST_COMBINATIONS} combinations. Remove a level or a factor.`,
+      (factors) => combinationCount((factors ?? []) as { levels: unknown[] }[]) <= MOST_COMBINATIONS,
+    )
+    .test('level-ids', 'Two levels have the same id.', (factors) => {
+      const ids = (factors ?? []).flatMap(({ levels }) => (levels ?? []).map(({ id }) => id))
+      return new Set(ids).size === ids.length
+    })
+    .default([]),
+  combinationsOff: array(combinationOffSchema.required())
+    .max(1000, 'At most 1,000 combinations are switched off.')
+    .default([]),
   variants: array(variantSchema.required())
     .min(1, 'The control cannot be removed.')
     .max(MOST_VARIANTS, `At most ${MOST_VARIANTS} variants.`)
@@ -277,9 +321,9 @@ export interface ExperimentSheet extends SheetContent {
 
 /** What people write on a sheet, without what follows from it. */
 export function contentOf(sheet: ExperimentSheet): SheetContent {
-  const { name, hypothesis, pageRules, share, variants, metrics, plan } = sheet
+  const { name, hypothesis, pageRules, share, factors, combinationsOff, variants, metrics, plan } = sheet
   const own = metrics.map(({ versionId: _, ...metric }) => metric)
-  return { name, hypothesis, pageRules, share, variants, metrics: own, plan }
+  return { name, hypothesis, pageRules, share, factors, combinationsOff, variants, metrics: own, plan }
 }
 
 /** What can only be known by looking: at the traffic of the last four weeks, at the pages, and at what runs beside. */
@@ -314,6 +358,8 @@ export interface MetricResults {
   probabilityBest: (number | null)[]
   /** Visitors with an earlier visit, whose past the variance reduction uses. */
   withPast: number
+  /** Of a multivariate test: what each factor does, for one look. */
+  factorial: FactorialReading | null
 }
 
 /** What happened, as of the last fold. */

@@ -14,4 +14,6 @@ export interface DeliveredPreview {
   first: number
   /** In ms since 1970. */
   expires: number
+  /** Name of the device, where a device is pinned and not a link opened. */
+  device: string | null
 }

@@ -12,13 +12,26 @@ import {
   type SheetPlace,
 } from '../core/sheet/change'
 import { SHEET_PARTS, type SheetContent } from '../core/sheet/content'
+import { combinedVariants } from '../core/factors/combinations'
 import { EDIT_FIELDS, editSchema } from './edits/edit'
-import { metricSchema, planSchema, sheetContentSchema, sheetPageRuleSchema, variantSchema } from './experiment'
+import {
+  combinationOffSchema,
+  factorSchema,
+  levelSchema,
+  metricSchema,
+  planSchema,
+  sheetContentSchema,
+  sheetPageRuleSchema,
+  variantSchema,
+} from './experiment'
 
 const ITEMS: Record<SheetList['part'], Schema> = {
   pageRules: sheetPageRuleSchema,
   variants: variantSchema,
   metrics: metricSchema,
+  factors: factorSchema,
+  levels: levelSchema,
+  combinationsOff: combinationOffSchema,
   edits: editSchema,
 }
 /** Fields that are changed one by one; lists of things have changes of their own. */
@@ -28,6 +41,9 @@ const FIELDS: Record<SheetPlace['part'], readonly string[]> = {
   pageRules: ['match', 'value'],
   variants: ['name', 'weight'],
   metrics: ['name', 'kind', 'source', 'denominator', 'direction', 'role', 'limit'],
+  factors: ['name'],
+  levels: ['name'],
+  combinationsOff: [],
   edits: EDIT_FIELDS,
 }
 
@@ -35,17 +51,21 @@ const id = () =>
   string()
     .strict()
     .matches(/^[\w-]{6,40}$/, 'Name a thing by its id.')
-const list = object({
-  part: string()
-    .oneOf(['pageRules', 'variants', 'metrics', 'edits'] as const, 'There is no such list on a sheet.')
-    .required('Say in which list.'),
+const LISTS = ['pageRules', 'variants', 'metrics', 'factors', 'combinationsOff', 'levels', 'edits'] as const
+/** What names the thing that a list is in. */
+const holder = {
   variant: id().when('part', { is: 'edits', then: (schema) => schema.required('Say of which variant.') }),
+  factor: id().when('part', { is: 'levels', then: (schema) => schema.required('Say of which factor.') }),
+}
+const list = object({
+  part: string().oneOf(LISTS, 'There is no such list on a sheet.').required('Say in which list.'),
+  ...holder,
 })
 const place = object({
   part: string()
-    .oneOf(['sheet', 'plan', 'pageRules', 'variants', 'metrics', 'edits'] as const, 'There is no such part of a sheet.')
+    .oneOf(['sheet', 'plan', ...LISTS] as const, 'There is no such part of a sheet.')
     .required('Say what is changed.'),
-  variant: id().when('part', { is: 'edits', then: (schema) => schema.required('Say of which variant.') }),
+  ...holder,
   id: id().when('part', {
     is: (part: unknown) => part !== 'sheet' && part !== 'plan',
     then: (schema) => schema.required('Say which one.'),
@@ -128,7 +148,7 @@ function settle(content: SheetContent, change: SheetChange): SheetChange {
       return {
         ...change,
         from: known(sheetContentSchema.pick(Object.keys(change.from) as 'name'[]), change.from),
-        to: check(sheetContentSchema.pick(Object.keys(change.to) as 'name'[]), change.to),
+        to: settledParts(change.to),
       }
     case 'remove':
       return { ...change, item: known(ITEMS[change.list.part], change.item) as unknown as SheetItem }
@@ -137,10 +157,25 @@ function settle(content: SheetContent, change: SheetChange): SheetChange {
   }
 }
 
+/** Parts with what they write checked; variants that follow from factors are not written, but made. */
+function settledParts(to: Partial<SheetContent>): Partial<SheetContent> {
+  const isMade = !!to.factors?.length
+  const written = Object.keys(to).filter((part) => !isMade || part !== 'variants')
+  const parts: Partial<SheetContent> = check(sheetContentSchema.pick(written as 'name'[]), pick(to, written))
+  const { factors = [], combinationsOff = [] } = parts
+  return isMade ? { ...parts, variants: combinedVariants({ factors, combinationsOff }) } : parts
+}
+
+function pick(from: object, names: readonly string[]): Fields {
+  return Object.fromEntries(names.map((name) => [name, Reflect.get(from, name) as unknown]))
+}
+
 function schemaOf({ part }: SheetPlace): Schema {
   if (part === 'sheet') return sheetContentSchema.pick(['name', 'hypothesis', 'share'])
   return part === 'plan' ? planSchema : ITEMS[part]
 }
+
+const LISTS_OF_SHEET = ['pageRules', 'variants', 'metrics', 'factors', 'combinationsOff'] as const
 
 /** Rules that concern a whole list: how long it may be, ids that occur once, one primary metric. */
 function checkLists(content: SheetContent, change: SheetChange): void {
@@ -150,13 +185,22 @@ function checkLists(content: SheetContent, change: SheetChange): void {
         ? [{ part: 'metrics' }]
         : []
       : change.do === 'replace'
-        ? (['pageRules', 'variants', 'metrics'] as const).filter((part) => part in change.to).map((part) => ({ part }))
-        : [change.list]
+        ? LISTS_OF_SHEET.filter(
+            (part) => part in change.to && (part !== 'variants' || content.factors.length === 0),
+          ).map((part) => ({ part }))
+        : change.list.part === 'levels'
+          ? [change.list, { part: 'factors' }]
+          : [change.list]
   for (const each of lists) {
     const items = itemsOf(content, each) ?? []
     if (new Set(items.map((one) => one.id)).size < items.length)
       throw new ChangeRefused('Two things of one list have the same id.')
-    const schema = each.part === 'edits' ? variantSchema.fields.edits : sheetContentSchema.fields[each.part]
+    const schema =
+      each.part === 'edits'
+        ? variantSchema.fields.edits
+        : each.part === 'levels'
+          ? factorSchema.fields.levels
+          : sheetContentSchema.fields[each.part]
     // Items have been checked before; what may be wrong here is the list.
     check(object({ list: (schema as unknown as ReturnType<typeof array>).clone() }), { list: items })
   }

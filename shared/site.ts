@@ -165,7 +165,7 @@ export const installationCheckSchema = object({
 })
 
 export interface TodayItem {
-  kind: 'allocation' | 'verdict' | 'silent' | 'set-aside' | 'install' | 'draft' | 'finding' | 'mention'
+  kind: 'allocation' | 'verdict' | 'silent' | 'drift' | 'set-aside' | 'install' | 'draft' | 'finding' | 'mention'
   title: string
   text: string
   link: string
@@ -184,6 +184,7 @@ export interface TodayView {
 /** Work in the background that somebody has asked for. */
 export interface JobView {
   id: number
+  kind: 'refold' | 'pictures'
   /** What it does, in words. */
   title: string
   state: 'waiting' | 'running' | 'done' | 'failed' | 'canceled'

@@ -47,7 +47,12 @@ test('a metric whose element nobody clicked, and that is on none of the visited 
   expect(triedMetricFindings([metric], [page('/', null)])).toEqual([])
 })
 
-const beside = { name: 'Other', variants: [{ edits: [{ ...edit, id: 'edit-0002' }] }], sharedVisitors: 1200 }
+const beside = {
+  name: 'Other',
+  variants: [{ edits: [{ ...edit, id: 'edit-0002' }] }],
+  sharedVisitors: 1200,
+  sharesPage: true,
+}
 test.each<[string, Parameters<typeof trafficFindings>, [boolean, RegExp][]]>([
   ['traffic that counts', [5000, [{ name: 'Bookings', visitors: 4000, counted: 90 }], variants, []], []],
   ['no traffic', [0, [], variants, []], [[false, /No visitor saw these pages/]]],
@@ -64,6 +69,11 @@ test.each<[string, Parameters<typeof trafficFindings>, [boolean, RegExp][]]>([
   [
     'another that changes something else',
     [5000, [], variants, [{ ...beside, variants: [{ edits: [] }] }]],
+    [[false, /also take part in “Other” \(1,200\)/]],
+  ],
+  [
+    'another that changes an element of the same name on another page',
+    [5000, [], variants, [{ ...beside, sharesPage: false }]],
     [[false, /also take part in “Other” \(1,200\)/]],
   ],
   ['another whose visitors do not come here', [5000, [], variants, [{ ...beside, sharedVisitors: 0 }]], []],

@@ -2,8 +2,10 @@ import type { MetricRole } from '../analysis/analysis'
 import type { EditContent, EditMarks } from '../edits/content'
 import { editName, editProblems } from '../edits/edit'
 import type { MetricDefinition, MetricSource } from '../measurement/metric'
+import type { SheetFactor } from '../sheet/content'
 import { matchesPage, type PageRule } from '../targeting/pageRule'
 import type { DecisionPlan } from '../verdict/verdict'
+import { changedLevels, factorFindings } from './factorFindings'
 
 /** The section of the sheet in which a finding can be mended. */
 export type SheetSection = 'why' | 'what' | 'who' | 'measured' | 'decided'
@@ -22,6 +24,9 @@ export interface PreflightInput {
   pageRules: readonly PageRule[]
   share: number
   variants: readonly { name: string; weight: number; edits: readonly (EditContent & EditMarks)[] }[]
+  /** Of a multivariate test. */
+  factors?: readonly SheetFactor[]
+  combinationsOff?: readonly { id: string }[]
   /** The primary metric first. */
   metrics: readonly (MetricDefinition & { name: string; role: MetricRole })[]
   plan: Omit<DecisionPlan, 'plannedVisitors'>
@@ -39,13 +44,19 @@ export function preflight(input: PreflightInput): PreflightFinding[] {
   return [...checkVariants(input), ...checkAudience(input), ...checkMetrics(input), ...checkPlan(input.plan)]
 }
 
-function checkVariants({ variants, allowsScripts }: PreflightInput): PreflightFinding[] {
+function checkVariants({
+  variants,
+  factors = [],
+  combinationsOff = [],
+  allowsScripts,
+}: PreflightInput): PreflightFinding[] {
   const findings: PreflightFinding[] = []
   const add = (text: string) => findings.push({ section: 'what', isStop: true, text })
   if (variants.length < 2) add('Add a variant to compare with the control.')
   const [control, ...others] = variants
-  if (control && control.edits.length > 0) add('The control is the page as it is: remove its edits.')
-  for (const variant of others) {
+  const isMultivariate = factors.length > 0
+  if (!isMultivariate && control && control.edits.length > 0) add('The control is the page as it is: remove its edits.')
+  for (const variant of isMultivariate ? changedLevels(factors) : others) {
     const edits = variant.edits.filter(({ isOff }) => !isOff)
     if (edits.length === 0)
       add(`${variant.name} changes nothing yet. Open the page and point at what it should change.`)
@@ -55,8 +66,8 @@ function checkVariants({ variants, allowsScripts }: PreflightInput): PreflightFi
       for (const problem of editProblems(edit)) add(`${variant.name}, ${editName(edit)}: ${problem}`)
   }
   const names = variants.map((variant) => variant.name.trim().toLowerCase())
-  if (new Set(names).size < names.length) add('Two variants have the same name. Rename one.')
-  return findings
+  if (!isMultivariate && new Set(names).size < names.length) add('Two variants have the same name. Rename one.')
+  return [...findings, ...factorFindings(factors, combinationsOff)]
 }
 
 function checkAudience({ pageRules, share, variants, isInstalled }: PreflightInput): PreflightFinding[] {

@@ -8,6 +8,8 @@ export interface RunningBeside {
   variants: readonly { edits: readonly Edit[] }[]
   /** Visitors of the last four weeks who saw pages of both. */
   sharedVisitors: number
+  /** Whether both run on one and the same page. */
+  sharesPage: boolean
 }
 
 /** What a metric counted of the visitors that were looked at. */
@@ -44,10 +46,11 @@ export function trafficFindings(
     variants.flatMap(({ edits }) => edits.filter(({ isOff }) => !isOff).filter(isOfElement))
   const mine = new Set(elementsOf(own).map(({ selector }) => selector))
   const others: string[] = []
-  for (const { name, variants, sharedVisitors } of beside) {
+  for (const { name, variants, sharedVisitors, sharesPage } of beside) {
     if (sharedVisitors === 0) continue
     const shared = sharedVisitors.toLocaleString('en-US')
-    const same = elementsOf(variants).find(({ selector }) => mine.has(selector))
+    // Like selectors of two pages find two elements.
+    const same = sharesPage ? elementsOf(variants).find(({ selector }) => mine.has(selector)) : null
     if (same)
       findings.push({
         section: 'what',

@@ -38,22 +38,45 @@ export function triedElementFindings(
   pages: readonly TriedPage[],
   clicked: ReadonlySet<string>,
 ): PreflightFinding[] {
-  const unreached = pages.flatMap(({ path, problem }) =>
-    problem ? [{ section: 'who' as const, isStop: false, text: `${path} could not be looked at: ${problem}` }] : [],
-  )
-  const reached = pages.filter(({ problem }) => problem === null)
-  if (reached.length === 0) return unreached
   return [
-    ...unreached,
-    ...variants.flatMap(({ name, edits }) =>
-      edits
-        .filter(({ isOff }) => !isOff)
-        .flatMap((edit) => {
-          const text = editFinding(edit, reached, clicked)
-          return text ? [{ section: 'what' as const, isStop: false, text: `${name}: ${text}` }] : []
-        }),
-    ),
+    ...unreached(pages).map((text) => ({ section: 'who' as const, isStop: false, text })),
+    ...triedElementProblems(variants, pages, clicked).map(({ what, advice }) => ({
+      ...{ section: 'what' as const, isStop: false },
+      text: `${what}${advice}`,
+    })),
   ]
+}
+
+/** Pages that could not be fetched, each with why. */
+export function unreached(pages: readonly TriedPage[]): string[] {
+  return pages.flatMap(({ path, problem }) => (problem ? [`${path} could not be looked at: ${problem}`] : []))
+}
+
+/** What is wrong with an element that an edit changes. */
+export interface ElementProblem {
+  /** The same as long as the same thing is wrong, whatever the page says just now. */
+  key: string
+  what: string
+  /** What to do about it in a draft. */
+  advice: string
+}
+
+/** The same for an experiment that runs: what the pages say, and apart from it what could be done before the start. */
+export function triedElementProblems(
+  variants: readonly TriedVariant[],
+  pages: readonly TriedPage[],
+  clicked: ReadonlySet<string>,
+): ElementProblem[] {
+  const reached = pages.filter(({ problem }) => problem === null)
+  if (reached.length === 0) return []
+  return variants.flatMap(({ name, edits }) =>
+    edits
+      .filter(({ isOff }) => !isOff)
+      .flatMap((edit) => {
+        const problem = elementProblem(edit, reached, clicked)
+        return problem ? [{ ...problem, key: `${name} ${problem.key}`, what: `${name}: ${problem.what}` }] : []
+      }),
+  )
 }
 
 /** A metric that counts clicks on an element, or submissions of a form. */
@@ -80,7 +103,7 @@ export function triedMetricFindings(metrics: readonly TriedMetric[], pages: read
   })
 }
 
-function editFinding(edit: Edit, pages: readonly TriedPage[], clicked: ReadonlySet<string>): string | null {
+function elementProblem(edit: Edit, pages: readonly TriedPage[], clicked: ReadonlySet<string>): ElementProblem | null {
   if (!isOfElement(edit)) return null
   const { selector, page } = edit
   const element = describeElement(edit)
@@ -92,16 +115,28 @@ function editFinding(edit: Edit, pages: readonly TriedPage[], clicked: ReadonlyS
   const missing = seen.filter(({ matches }) => matches === 0)
   if (missing.length > 0 && !clicked.has(selector)) {
     const where = missing.length === seen.length ? listed(missing) : `${listed(missing)}, though it is elsewhere`
-    return `${element} is not on ${where}, as the page is served, and nobody clicked it there lately. Open the page and point at it again.`
+    return {
+      key: `missing ${selector}`,
+      what: `${element} is not on ${where}, as the page is served, and nobody clicked it there lately.`,
+      advice: ' Open the page and point at it again.',
+    }
   }
   const many = seen.find(({ matches }) => matches > 1)
   if (many)
-    return `${selector} finds ${many.matches} elements on ${many.path}, and only the first is changed. Point at it again.`
+    return {
+      key: `many ${selector}`,
+      what: `${selector} finds ${many.matches} elements on ${many.path}, and only the first is changed.`,
+      advice: ' Point at it again.',
+    }
   const expected = saidBefore(edit)
   if (expected === null) return null
   const other = seen.find(({ text }) => text !== null && oneLine(text).slice(0, LONGEST_CLUE) !== expected)
   if (other)
-    return `on ${other.path}, ${selector} says “${shortened(other.text!)}” and not “${shortened(expected)}”: another element would be changed there.`
+    return {
+      key: `other ${selector}`,
+      what: `on ${other.path}, ${selector} says “${shortened(other.text!)}” and not “${shortened(expected)}”: another element would be changed there.`,
+      advice: '',
+    }
   return null
 }
 

@@ -1,7 +1,7 @@
-import { isOfElement, type Edit } from '../edits/content'
-import { describeElement } from '../edits/element'
+import type { Edit } from '../edits/content'
 import { editName } from '../edits/edit'
 import { redirectTarget } from '../edits/redirect'
+import { separateChanges } from '../edits/separateChanges'
 import { matchesPage, type PageRule } from '../targeting/pageRule'
 import type { PreflightFinding } from './preflight'
 import type { TriedPage } from './triedElements'
@@ -30,10 +30,10 @@ export function variantFindings(
     const applied = edits.filter(({ isOff }) => !isOff)
     const findings: PreflightFinding[] = []
     const add = (text: string, isStop: boolean) => findings.push({ section: 'what', isStop, text: `${name}: ${text}` })
-    const changed = separateChanges(applied)
+    const changed = separateChanges(applied).map(({ thing }) => thing)
     if (changed.length > 1)
       add(
-        `it changes ${changed.length} separate things: ${listed(changed)}. If it wins, nobody knows which of them did it. Try them in variants of their own where that matters.`,
+        `it changes ${changed.length} separate things: ${listed(changed)}. If it wins, nobody knows which of them did it. Make the test multivariate where that matters: each becomes a factor of its own.`,
         false,
       )
     for (const edit of applied) {
@@ -49,17 +49,6 @@ export function variantFindings(
     }
     return findings
   })
-}
-
-/** What each edit changes, in words, each thing once: an element, however much is changed about it, or the code. */
-function separateChanges(edits: readonly Edit[]): string[] {
-  const things = new Map<string, string>()
-  for (const edit of edits) {
-    if (isOfElement(edit)) things.set(edit.selector, describeElement(edit))
-    else if (edit.kind === 'css') things.set('the stylesheet', 'the stylesheet')
-    else if (edit.kind === 'script') things.set('the script', 'the script')
-  }
-  return [...things.values()]
 }
 
 function leadsNowhere(target: string, from: string): boolean {

@@ -2,6 +2,8 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { prepareChange } from '../../shared/sheetChange'
 import { applyChange, ChangeRefused, itemsOf, thingAt, type SheetChange } from './change'
+import { asMultivariate } from '../factors/kindOfTest'
+import { drawThingId } from '../../shared/thingId'
 import type { SheetContent } from './content'
 import { describeChange } from './describeChange'
 import { drawnChange } from '../../tests/sheetChanges'
@@ -13,6 +15,8 @@ const CONTENT: SheetContent = {
   name: 'Headline',
   hypothesis: '',
   share: 10_000,
+  factors: [],
+  combinationsOff: [],
   pageRules: [{ id: 'start-page', match: 'exact', value: '/' }],
   variants: [
     { id: 'control', name: 'Control', weight: 1, edits: [] },
@@ -39,12 +43,17 @@ const rename = (from: string, to: string): SheetChange => ({
   to: { name: to },
 })
 
-test('any changes, undone and done again in any number, lead back to exactly what was', () => {
+const MULTIVARIATE = applyChange(CONTENT, asMultivariate(CONTENT, drawThingId)).content
+
+test.each([
+  ['an A/B test', CONTENT],
+  ['a multivariate test', MULTIVARIATE],
+])('any changes of %s, undone and done again in any number, lead back to exactly what was', (_, start) => {
   fc.assert(
     fc.property(
       fc.array(fc.tuple(fc.array(fc.nat(99), { minLength: 4, maxLength: 4 }), fc.nat(2)), { maxLength: 40 }),
       (steps) => {
-        let content = CONTENT
+        let content = start
         const states: SheetContent[] = []
         let undo: SheetChange[] = []
         let redo: SheetChange[] = []
@@ -76,10 +85,18 @@ test('any changes, undone and done again in any number, lead back to exactly wha
           expect(isSame(content, ahead)).toBe(true)
         }
         while (undo.length > 0) take(undo, redo)
-        expect(isSame(content, CONTENT)).toBe(true)
+        expect(isSame(content, start)).toBe(true)
       },
     ),
   )
+})
+
+test('a level has an id of its own among all factors', () => {
+  const [taken] = MULTIVARIATE.factors[0]!.levels
+  const levels = [{ ...taken!, name: 'Forged' }]
+  const factor = { id: 'factor-forged', name: 'Forged', levels }
+  const add: SheetChange = { do: 'add', list: { part: 'factors' }, item: factor, before: null }
+  expect(() => prepareChange(MULTIVARIATE, add)).toThrow(/Two levels have the same id/)
 })
 
 describe('a change that no longer applies is refused with a sentence', () => {

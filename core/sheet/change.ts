@@ -1,13 +1,26 @@
 import type { Edit } from '../edits/content'
 import { editName } from '../edits/edit'
 import { isSame } from './isSame'
-import type { SheetContent, SheetMetric, SheetPageRule, SheetPart, SheetVariant } from './content'
+import { allCombinations, combinedVariants } from '../factors/combinations'
+import type {
+  SheetContent,
+  SheetFactor,
+  SheetLevel,
+  SheetMetric,
+  SheetPageRule,
+  SheetPart,
+  SheetVariant,
+} from './content'
 
 /** A list of things on a sheet. */
-export type SheetList = { part: 'pageRules' | 'variants' | 'metrics' } | { part: 'edits'; variant: string }
+export type SheetList =
+  | { part: 'pageRules' | 'variants' | 'metrics' | 'factors' | 'combinationsOff' }
+  | { part: 'levels'; factor: string }
+  /** Of a variant, or of a level of a multivariate test. */
+  | { part: 'edits'; variant: string }
 /** One thing on a sheet. */
 export type SheetPlace = { part: 'sheet' } | { part: 'plan' } | (SheetList & { id: string })
-export type SheetItem = SheetPageRule | SheetVariant | SheetMetric | Edit
+export type SheetItem = SheetPageRule | SheetVariant | SheetMetric | SheetFactor | SheetLevel | { id: string } | Edit
 export type Fields = Record<string, unknown>
 
 /**
@@ -35,6 +48,9 @@ const THINGS: Record<SheetList['part'], string> = {
   pageRules: 'address',
   variants: 'variant',
   metrics: 'metric',
+  factors: 'factor',
+  levels: 'level',
+  combinationsOff: 'combination',
   edits: 'edit',
 }
 
@@ -49,6 +65,15 @@ const THINGS: Record<SheetList['part'], string> = {
  * // { content: { …, name: 'B' }, inverse: { do: 'set', of: { part: 'sheet' }, from: { name: 'B' }, to: { name: 'A' } } }
  */
 export function applyChange(content: SheetContent, change: SheetChange): Applied {
+  refuseCombination(content, change)
+  const applied = applyToParts(content, change)
+  const { factors } = applied.content
+  refuseOtherKind(content, applied.content, change)
+  if (factors.length === 0 || !partsOf(change).includes('variants')) return applied
+  return { ...applied, content: { ...applied.content, variants: combinedVariants(applied.content) } }
+}
+
+function applyToParts(content: SheetContent, change: SheetChange): Applied {
   switch (change.do) {
     case 'set':
       return setFields(content, change)
@@ -67,16 +92,37 @@ export function applyChange(content: SheetContent, change: SheetChange): Applied
 export function partsOf(change: SheetChange): SheetPart[] {
   switch (change.do) {
     case 'set':
-      return change.of.part === 'sheet' ? (Object.keys(change.to) as SheetPart[]) : [partOf(change.of)]
+      return change.of.part === 'sheet' ? (Object.keys(change.to) as SheetPart[]) : partsAt(change.of)
     case 'replace':
-      return Object.keys(change.to) as SheetPart[]
+      return [...new Set(Object.keys(change.to).flatMap((part) => partsAt({ part: part as 'factors' })))]
     default:
-      return [partOf(change.list)]
+      return partsAt(change.list)
   }
 }
 
-function partOf({ part }: SheetList | { part: 'plan' | 'sheet' }): SheetPart {
-  return part === 'edits' ? 'variants' : (part as SheetPart)
+/** The variants of a multivariate test follow from its factors. */
+function partsAt({ part }: SheetList | { part: 'plan' }): SheetPart[] {
+  if (part === 'edits' || part === 'levels') return ['factors', 'variants']
+  return part === 'factors' || part === 'combinationsOff' ? [part, 'variants'] : [part]
+}
+
+/** What follows from the factors is changed there. */
+function refuseCombination({ factors }: SheetContent, change: SheetChange): void {
+  if (factors.length === 0 || change.do === 'replace') return
+  const { part } = change.do === 'set' ? change.of : change.list
+  if (part === 'variants')
+    throw new ChangeRefused('The variants of a multivariate test are the combinations of its levels: change those.')
+}
+
+/** Variants of another kind of test come together with its factors, so that there is a way back to those before. */
+function refuseOtherKind(before: SheetContent, { factors }: SheetContent, change: SheetChange): void {
+  if (before.factors.length > 0 === factors.length > 0) return
+  if (change.do !== 'replace' || !('variants' in change.to))
+    throw new ChangeRefused(
+      factors.length > 0
+        ? 'Make this a multivariate test first: factors belong to that.'
+        : 'A multivariate test has factors. Make it an A/B test to be without.',
+    )
 }
 
 /** The thing at a place: an item of a list, the plan, or the sheet itself; null when it is not there. */
@@ -88,13 +134,28 @@ export function thingAt(content: SheetContent, place: SheetPlace): Fields | null
 
 /** The items of a list; null where the variant that holds them is gone. */
 export function itemsOf(content: SheetContent, list: SheetList): SheetItem[] | null {
-  if (list.part !== 'edits') return content[list.part]
-  return content.variants.find(({ id }) => id === list.variant)?.edits ?? null
+  switch (list.part) {
+    case 'edits':
+      return editedThings(content).find(({ id }) => id === list.variant)?.edits ?? null
+    case 'levels':
+      return content.factors.find(({ id }) => id === list.factor)?.levels ?? null
+    default:
+      return content[list.part]
+  }
 }
 
-/** What a person calls a thing. */
-export function nameOf(list: SheetList, item: Fields | SheetItem): string {
+/** What has edits: the levels of a multivariate test, else the variants. */
+function editedThings({ factors, variants }: SheetContent): readonly (SheetLevel | SheetVariant)[] {
+  return factors.length > 0 ? factors.flatMap(({ levels }) => levels) : variants
+}
+
+/** What a person calls a thing of a sheet. */
+export function nameOf(content: SheetContent, list: SheetList, item: Fields | SheetItem): string {
   if (list.part === 'edits') return `the edit “${editName(item as Edit)}”`
+  if (list.part === 'combinationsOff') {
+    const found = allCombinations(content.factors, []).find(({ id }) => id === (item as { id: string }).id)
+    return found ? `the combination “${found.name}”` : 'a combination that is gone'
+  }
   const { name, value } = item as Fields
   return `the ${THINGS[list.part]} “${String(name ?? value)}”`
 }
@@ -117,9 +178,9 @@ function setFields(content: SheetContent, change: Extract<SheetChange, { do: 'se
 function addItem(content: SheetContent, change: Extract<SheetChange, { do: 'add' }>): Applied {
   const { list, item, before } = change
   const items = itemsOf(content, list)
-  if (!items) throw goneVariant()
+  if (!items) throw goneHolder(list)
   if (items.some(({ id }) => id === item.id))
-    throw new ChangeRefused(`${capital(nameOf(list, item))} is there already.`)
+    throw new ChangeRefused(`${capital(nameOf(content, list, item))} is there already.`)
   return {
     content: withItems(content, list, inserted(items, item, before)),
     inverse: { do: 'remove', list, item },
@@ -132,7 +193,7 @@ function removeItem(content: SheetContent, change: Extract<SheetChange, { do: 'r
   const at = items?.findIndex(({ id }) => id === item.id) ?? -1
   if (!items || at < 0) throw gone(list)
   if (!isSame(items[at], item))
-    throw new ChangeRefused(`${capital(nameOf(list, items[at]!))} has been changed since, so it stays.`)
+    throw new ChangeRefused(`${capital(nameOf(content, list, items[at]!))} has been changed since, so it stays.`)
   return {
     content: withItems(content, list, items.toSpliced(at, 1)),
     inverse: { do: 'add', list, item: items[at]!, before: items[at + 1]?.id ?? null },
@@ -181,21 +242,32 @@ function withThing(content: SheetContent, place: SheetPlace, thing: Fields): She
 }
 
 function withItems(content: SheetContent, list: SheetList, items: SheetItem[]): SheetContent {
-  if (list.part !== 'edits') return { ...content, [list.part]: items }
-  return {
-    ...content,
-    variants: content.variants.map((variant) =>
-      variant.id === list.variant ? { ...variant, edits: items as Edit[] } : variant,
-    ),
+  if (list.part === 'levels') {
+    const withLevels = (factor: SheetFactor) =>
+      factor.id === list.factor ? { ...factor, levels: items as SheetLevel[] } : factor
+    return { ...content, factors: content.factors.map(withLevels) }
   }
+  if (list.part !== 'edits') return { ...content, [list.part]: items }
+  const withEdits = <Thing extends { id: string }>(thing: Thing) =>
+    thing.id === list.variant ? { ...thing, edits: items as Edit[] } : thing
+  return content.factors.length > 0
+    ? {
+        ...content,
+        factors: content.factors.map((factor) => ({ ...factor, levels: factor.levels.map(withEdits) })),
+      }
+    : { ...content, variants: content.variants.map(withEdits) }
 }
 
 function gone({ part }: SheetList | SheetPlace): ChangeRefused {
   return new ChangeRefused(`This ${part in THINGS ? THINGS[part as SheetList['part']] : 'part'} is not there any more.`)
 }
 
-function goneVariant(): ChangeRefused {
-  return new ChangeRefused('The variant of this edit is not there any more.')
+function goneHolder({ part }: SheetList): ChangeRefused {
+  return new ChangeRefused(
+    part === 'levels'
+      ? 'The factor of this level is not there any more.'
+      : 'The variant of this edit is not there any more.',
+  )
 }
 
 function capital(text: string): string {

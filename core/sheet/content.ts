@@ -13,6 +13,23 @@ export interface SheetVariant {
   name: string
   weight: number
   edits: Edit[]
+  /** Of a multivariate test: the ids of the levels that it combines, in the order of the factors. */
+  levels?: string[] | null
+}
+
+/** One way that a factor can be. */
+export interface SheetLevel {
+  id: string
+  name: string
+  edits: Edit[]
+}
+
+/** Something that varies by itself: a multivariate test shows the combinations of the levels of its factors. */
+export interface SheetFactor {
+  id: string
+  name: string
+  /** The page as it is first. */
+  levels: SheetLevel[]
 }
 
 /** A metric of the site in its role on a sheet. */
@@ -51,7 +68,11 @@ export interface SheetContent {
   pageRules: SheetPageRule[]
   /** Of 10,000 buckets. */
   share: number
-  /** The control first. */
+  /** Of a multivariate test; empty for an A/B test. */
+  factors: SheetFactor[]
+  /** Combinations of a multivariate test that visitors do not get. */
+  combinationsOff: { id: string }[]
+  /** The control first. Of a multivariate test they follow from its factors. */
   variants: SheetVariant[]
   /** The primary one first. */
   metrics: SheetMetric[]
@@ -64,6 +85,8 @@ export const SHEET_PARTS: readonly SheetPart[] = [
   'hypothesis',
   'pageRules',
   'share',
+  'factors',
+  'combinationsOff',
   'variants',
   'metrics',
   'plan',

@@ -1,14 +1,24 @@
 import type { Edit } from '../edits/content'
 import { editName } from '../edits/edit'
-import { nameOf, thingAt, type Fields, type SheetChange, type SheetPlace } from './change'
+import {
+  nameOf,
+  thingAt,
+  type Fields,
+  type SheetChange,
+  type SheetItem,
+  type SheetList,
+  type SheetPlace,
+} from './change'
 import type { SheetContent } from './content'
 
 const FIELDS: Record<string, string> = {
   alpha: 'error level',
   baseline: 'expected rate of the control',
+  combinationsOff: 'combinations',
   denominator: 'what it is divided by',
   deviation: 'standard deviation',
   direction: 'what is better',
+  factors: 'factors',
   hypothesis: 'hypothesis',
   kind: 'value',
   leastWeeks: 'least run in weeks',
@@ -56,12 +66,11 @@ export function describeChange(content: SheetContent, change: SheetChange): stri
         .map((field) => describeField(content, change.of, field, change))
         .join('; ')
     case 'add':
-      return `Added ${named(change.list, change.item)}`
     case 'remove':
-      return `Removed ${named(change.list, change.item)}`
+      return `${doneTo(change)} ${named(content, change.list, change.item)}`
     case 'move': {
       const item = thingAt(content, { ...change.list, id: change.id })
-      return `Moved ${item ? nameOf(change.list, item) : 'something that is gone'}`
+      return `Moved ${item ? nameOf(content, change.list, item) : 'something that is gone'}`
     }
     case 'replace':
       return `Set ${Object.keys(change.to).map(fieldName).join(', ')} together`
@@ -78,8 +87,14 @@ function describeEditChange(content: SheetContent, place: SheetPlace, to: Fields
   return was === is ? `Changed the edit: ${is}` : `Changed the edit: ${was} became: ${is}`
 }
 
-function named(list: Parameters<typeof nameOf>[0], item: Parameters<typeof nameOf>[1]): string {
-  return list.part === 'edits' ? `the edit: ${editName(item as Edit)}` : nameOf(list, item)
+/** A combination is in the list of those that are off, or it is on. */
+function doneTo({ do: what, list }: Extract<SheetChange, { do: 'add' | 'remove' }>): string {
+  if (list.part === 'combinationsOff') return what === 'add' ? 'Switched off' : 'Switched on'
+  return what === 'add' ? 'Added' : 'Removed'
+}
+
+function named(content: SheetContent, list: SheetList, item: SheetItem): string {
+  return list.part === 'edits' ? `the edit: ${editName(item as Edit)}` : nameOf(content, list, item)
 }
 
 function describeField(
@@ -89,7 +104,7 @@ function describeField(
   { from, to }: { from: Fields; to: Fields },
 ): string {
   const thing = thingAt(content, place)
-  const of = place.part === 'sheet' || place.part === 'plan' || !thing ? '' : ` of ${nameOf(place, thing)}`
+  const of = place.part === 'sheet' || place.part === 'plan' || !thing ? '' : ` of ${nameOf(content, place, thing)}`
   const name = fieldName(field)
   const words = `${inWords(field, from[field])} became ${inWords(field, to[field])}`
   return `${name.charAt(0).toUpperCase()}${name.slice(1)}${of}: ${words}`

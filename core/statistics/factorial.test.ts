@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { factorialEffects, type FactorialCell } from './factorial'
+import { factorialEffects, mixedEffects, type FactorialCell } from './factorial'
 import { expectClose } from '../../tests/expectations'
 import reference from './reference/reference.json'
 
@@ -44,6 +44,32 @@ test('effects of three factors agree with weighted least squares of statsmodels'
   expectClose(factorialEffects(factors, cells, 0.05, 'down').bestCell!.fitted, Math.min(...reference.factorial.fitted))
 })
 
+test('levels are compared with the first of their factor, on average over the others', () => {
+  const two = factors.slice(0, 2)
+  const means = { 'plain top': 0.1, 'plain bottom': 0.12, 'warm top': 0.13, 'warm bottom': 0.17 }
+  const cells = Object.entries(means).map(([levels, mean]) => cell(levels.split(' '), 5000, mean, 0.1))
+  const { contrasts } = factorialEffects(two, cells, 0.05)
+  expect(contrasts.map(({ factor, level }) => `${factor} ${level}`)).toEqual(['headline warm', 'button bottom'])
+  // Each side is the mean of two cells: (0.13 + 0.17) / 2 against (0.1 + 0.12) / 2.
+  expectClose(contrasts[0]!.difference, 0.04, 1e-9)
+  const error = Math.sqrt((4 * 0.1) / 5000 / 4)
+  expectClose(contrasts[0]!.interval[1], 0.04 + 1.959963984540054 * error, 1e-9)
+  expectClose(contrasts[0]!.lift!, 0.04 / 0.11, 1e-9)
+  // The two sides are independent: var(B/A) = (var B + (B/A)² var A) / A².
+  const side = 0.1 / 5000 / 2
+  const liftError = Math.sqrt(side + (0.15 / 0.11) ** 2 * side) / 0.11
+  expectClose(contrasts[0]!.liftInterval![0], 0.04 / 0.11 - 1.959963984540054 * liftError, 1e-9)
+})
+
+test('a level of three is compared with the first, not with the mean of all', () => {
+  const third = factors.slice(2)
+  const cells = [0.1, 0.13, 0.16].map((mean, index) => cell([third[0]!.levels[index]!], 1000, mean, 0.1))
+  const { contrasts } = factorialEffects(third, cells, 0.05)
+  expectClose(contrasts[0]!.difference, 0.03, 1e-9)
+  expectClose(contrasts[1]!.difference, 0.06, 1e-9)
+  expectClose(contrasts[1]!.lift!, 0.6, 1e-9)
+})
+
 describe('special designs', () => {
   const two = factors.slice(0, 1)
 
@@ -79,6 +105,22 @@ describe('special designs', () => {
       ['button', ['headline×color']],
       ['color', ['headline×button']],
     ])
+    // The same is known before anybody has seen one of them.
+    expect(mixedEffects([...pairs, third], half).map((mixed) => [mixed.effect!.factors[0], mixed.with.length])).toEqual(
+      [
+        ['headline', 1],
+        ['button', 1],
+        ['color', 1],
+      ],
+    )
+    expect(
+      mixedEffects(pairs, [
+        ['plain', 'top'],
+        ['plain', 'bottom'],
+        ['warm', 'top'],
+        ['warm', 'bottom'],
+      ]),
+    ).toEqual([])
   })
 
   test('a cell that never converted takes the variance of the others; nothing at all says why', () => {

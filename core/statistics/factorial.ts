@@ -1,5 +1,6 @@
 import { normalQuantile, normalUpperTail } from './distributions'
 import type { ArmEstimate } from './estimate'
+import { holm } from './holm'
 import type { Direction } from './posterior'
 
 /** One combination of levels that visitors saw. */
@@ -30,8 +31,25 @@ export interface FactorialEffect extends EffectName {
   aliases?: EffectName[]
 }
 
+/** A level against the first one of its factor, on average over all levels of the other factors. */
+export interface LevelContrast {
+  factor: string
+  level: string
+  difference: number
+  interval: [number, number]
+  /** Of the first level's mean; null where that is not above 0. */
+  lift: number | null
+  /** By the delta method. */
+  liftInterval: [number, number] | null
+  pValue: number
+  /** Holm over all levels of all factors. */
+  adjustedPValue: number
+}
+
 export interface FactorialReading {
   effects: FactorialEffect[]
+  /** Main effects once more, as practitioners read them. */
+  contrasts: LevelContrast[]
   bestCell: {
     levels: Record<string, string>
     visitors: number
@@ -40,6 +58,25 @@ export interface FactorialReading {
     interval: [number, number]
   } | null
   why?: string
+}
+
+/**
+ * The effects that combinations cannot tell from one another, each of them with those that it mixes with.
+ *
+ * @param combinations - levels of each factor, in the order of the factors
+ * @returns only effects that mix with others
+ */
+export function mixedEffects(
+  factors: readonly Factor[],
+  combinations: readonly (readonly string[])[],
+): { effect: EffectName | null; with: EffectName[] }[] {
+  if (combinations.length === 0) return []
+  const cells = combinations.map((levels) => ({ levels, visitors: 1, mean: 0, weight: 1 }))
+  const { independent, aliases } = separate(designColumns(factors, cells))
+  return independent.flatMap(({ name }, index) => {
+    const mixed = aliases.filter(({ of }) => of === index).map((alias) => alias.name)
+    return mixed.length > 0 ? [{ effect: name, with: mixed }] : []
+  })
 }
 
 interface Column {
@@ -73,6 +110,7 @@ export function factorialEffects(
   if (used.length < 2)
     return {
       effects: [],
+      contrasts: [],
       bestCell: null,
       why: 'Fewer than two combinations of levels have visitors whose values vary.',
     }
@@ -122,7 +160,57 @@ export function factorialEffects(
       interval: [value - half, value + half] as [number, number],
     }
   })
-  return { effects, bestCell: fitted.reduce((best, cell) => (sign * (cell.fitted - best.fitted) > 0 ? cell : best)) }
+  const contrasts = levelContrasts(factors, independent, coefficients, inverse, quantile)
+  return {
+    effects,
+    contrasts,
+    bestCell: fitted.reduce((best, cell) => (sign * (cell.fitted - best.fitted) > 0 ? cell : best)),
+  }
+}
+
+/** Linear combinations of the coefficients: in effect coding the first level's mean is the grand mean less all others. */
+function levelContrasts(
+  factors: readonly Factor[],
+  columns: readonly Column[],
+  coefficients: readonly number[],
+  covariance: readonly (readonly number[])[],
+  quantile: number,
+): LevelContrast[] {
+  const combine = (weights: readonly number[]) => dot(weights, coefficients)
+  const covary = (one: readonly number[], other: readonly number[]) =>
+    one.reduce((sum, weight, row) => sum + weight * dot(covariance[row]!, other), 0)
+  const contrasts = factors.flatMap((factor) => {
+    const levels = columns.map(({ name }) => (name && isMainOf(name, factor.name) ? name.levels[0]! : null))
+    const first = columns.map(({ name }, at) => (name === null ? 1 : levels[at] === null ? 0 : -1))
+    return factor.levels.slice(1).flatMap((level): Omit<LevelContrast, 'adjustedPValue'>[] => {
+      if (!levels.includes(level)) return []
+      const against = levels.map((each) => (each === null ? 0 : each === level ? 2 : 1))
+      const difference = combine(against)
+      const error = Math.sqrt(covary(against, against))
+      const base = combine(first)
+      const lift = base > 0 ? difference / base : null
+      const liftError =
+        lift === null
+          ? 0
+          : Math.sqrt(covary(against, against) - 2 * lift * covary(against, first) + lift ** 2 * covary(first, first)) /
+            base
+      const around = (center: number, half: number): [number, number] => [center - half, center + half]
+      return [
+        {
+          ...{ factor: factor.name, level, difference, lift },
+          interval: around(difference, quantile * error),
+          liftInterval: lift === null ? null : around(lift, quantile * liftError),
+          pValue: 2 * normalUpperTail(Math.abs(difference) / error),
+        },
+      ]
+    })
+  })
+  const adjusted = holm(contrasts.map(({ pValue }) => pValue))
+  return contrasts.map((contrast, index) => ({ ...contrast, adjustedPValue: adjusted[index]! }))
+}
+
+function isMainOf({ factors }: EffectName, factor: string): boolean {
+  return factors.length === 1 && factors[0] === factor
 }
 
 interface UsedCell {

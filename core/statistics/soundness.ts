@@ -20,11 +20,21 @@ export interface DataIntake {
   /** Events that could not be folded, and those that intake refused. */
   setAside?: number
   refused?: number
+  /** What the pages say of the edits that they did not say at the start. */
+  drift?: readonly string[]
 }
 
 export interface SoundnessFinding {
   kind:
-    'allocation' | 'crossed' | 'silent-days' | 'missing-events' | 'left-out' | 'unconverted' | 'set-aside' | 'refused'
+    | 'allocation'
+    | 'crossed'
+    | 'silent-days'
+    | 'missing-events'
+    | 'drift'
+    | 'left-out'
+    | 'unconverted'
+    | 'set-aside'
+    | 'refused'
   /** Whether results must not be read before it is cleared up. */
   isBreaking: boolean
   text: string
@@ -79,6 +89,8 @@ export function findUnsoundness(intake: DataIntake): SoundnessFinding[] {
       text: `No new visitors on ${silent.length === 1 ? silent[0]! : `${silent.length} days, the first ${silent[0]!}`}.`,
     })
   }
+  for (const text of intake.drift ?? [])
+    findings.push({ kind: 'drift', isBreaking: false, text: `The page has changed since the start. ${text}` })
   return [...findings, ...whatIsMissing(intake)]
 }
 

@@ -23,6 +23,9 @@ import {
 } from '../experiment'
 import { numberSchema, type Explanation } from '../explanation'
 import { pageSchema } from '../paging'
+import { commentSchema } from '../hypotheses'
+import { approvalAnswerSchema, approvalRequestSchema, type ReviewView } from '../review'
+import { reviewReply } from '../replies/review'
 import { changeRequestSchema } from '../sheetChange'
 import {
   addedExclusionReply,
@@ -38,8 +41,10 @@ import {
   resultsReply,
   segmentsReply,
   sheetReply,
+  variantPicturesReply,
 } from '../replies/experiment'
 import { listOf } from '../replies/pieces'
+import { picturesRequestSchema, type VariantPictures } from '../variantPicture'
 import { answers, answersFile, confirms, type Operation } from './operation'
 import { SITE } from './sites'
 
@@ -263,6 +268,74 @@ export const EXPERIMENTS = {
     access: 'editor',
     summary: 'Take a link back: it ends with the next page, wherever it is open',
     reply: confirms('revoked'),
+  },
+  listVariantPictures: {
+    method: 'get',
+    path: `${EXPERIMENT}/pictures`,
+    access: 'viewer',
+    summary: 'Pictures of the variants at three widths, with what looks wrong on them',
+    reply: answers<VariantPictures>(variantPicturesReply),
+  },
+  takeVariantPictures: {
+    method: 'post',
+    path: `${EXPERIMENT}/pictures`,
+    access: 'editor',
+    summary: 'Take the pictures of the variants that are missing or out of date',
+    body: picturesRequestSchema,
+    reply: answers<VariantPictures>(variantPicturesReply),
+  },
+  readVariantPicture: {
+    method: 'get',
+    path: `${EXPERIMENT}/pictures/{picture}`,
+    access: 'viewer',
+    summary: 'A picture of a variant',
+    produces: 'image/jpeg',
+    reply: answersFile(),
+  },
+  readReview: {
+    method: 'get',
+    path: `${EXPERIMENT}/review`,
+    access: 'viewer',
+    summary: 'What was said of an experiment, and who approves of it',
+    reply: answers<ReviewView>(reviewReply),
+  },
+  addExperimentComment: {
+    method: 'post',
+    path: `${EXPERIMENT}/review/comments`,
+    access: 'viewer',
+    summary: 'Say something of an experiment; @ and a name mention a member',
+    body: commentSchema,
+    reply: answers<ReviewView>(reviewReply),
+  },
+  deleteExperimentComment: {
+    method: 'delete',
+    path: `${EXPERIMENT}/review/comments/{comment}`,
+    access: 'viewer',
+    summary: 'Take back what one has said of an experiment oneself',
+    reply: confirms('deleted'),
+  },
+  askApproval: {
+    method: 'post',
+    path: `${EXPERIMENT}/review/approvals`,
+    access: 'editor',
+    summary: 'Ask a member to approve of an experiment, once more where they have answered',
+    body: approvalRequestSchema,
+    reply: answers<ReviewView>(reviewReply),
+  },
+  answerApproval: {
+    method: 'post',
+    path: `${EXPERIMENT}/review/answer`,
+    access: 'viewer',
+    summary: 'Approve of an experiment that one was asked about, or ask for changes',
+    body: approvalAnswerSchema,
+    reply: answers<ReviewView>(reviewReply),
+  },
+  withdrawApproval: {
+    method: 'delete',
+    path: `${EXPERIMENT}/review/approvals/{approval}`,
+    access: 'editor',
+    summary: 'Ask somebody no longer',
+    reply: confirms('withdrawn'),
   },
   tellPresence: {
     method: 'post',

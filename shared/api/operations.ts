@@ -1,11 +1,13 @@
 import { ACCOUNT } from './account'
 import { COLLECTION } from './collection'
+import { DEVICES } from './devices'
 import { DELIVERY } from './delivery'
 import { EVIDENCE_OPERATIONS } from './evidence'
 import { EXPERIMENTS } from './experiments'
 import { FINDINGS } from './findings'
 import { HYPOTHESES } from './hypotheses'
 import { MEMBERS } from './members'
+import { METRICS } from './metrics'
 import { PAGE_PICTURES } from './pagePictures'
 import { SITE_PICTURES } from './sitePictures'
 import { WORDING } from './wording'
@@ -25,6 +27,8 @@ export const OPERATIONS = {
   ...SURVEYS,
   ...FINDINGS,
   ...HYPOTHESES,
+  ...METRICS,
+  ...DEVICES,
   ...PAGE_PICTURES,
   ...SITE_PICTURES,
   ...WORDING,

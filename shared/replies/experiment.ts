@@ -1,10 +1,19 @@
 import { lazy, mixed } from '../yup'
 import type { VariantComparison } from '../../core/analysis/analysis'
+import type { LayoutProblem, LayoutProblemKind } from '../../core/layout/layoutProblems'
 import type { PreflightFinding } from '../../core/preflight/preflight'
-import type { Decision, SheetPageRule, SheetPlan, SheetVariant } from '../../core/sheet/content'
+import type {
+  Decision,
+  SheetFactor,
+  SheetLevel,
+  SheetPageRule,
+  SheetPlan,
+  SheetVariant,
+} from '../../core/sheet/content'
 import type { Forecast } from '../../core/sheet/planReading'
 import type { AllocationCheck } from '../../core/statistics/allocation'
 import type { DifferenceEstimate, LiftEstimate, SequentialReading } from '../../core/statistics/compareArms'
+import type { EffectName, FactorialEffect, FactorialReading, LevelContrast } from '../../core/statistics/factorial'
 import type { Heterogeneity } from '../../core/statistics/heterogeneity'
 import type { PosteriorComparison } from '../../core/statistics/posterior'
 import type { SoundnessFinding } from '../../core/statistics/soundness'
@@ -30,6 +39,7 @@ import {
   type SegmentView,
 } from '../experiment'
 import type { Explanation } from '../explanation'
+import type { VariantPicture, VariantPictures } from '../variantPicture'
 import { editSchema } from '../edits/edit'
 import { amount, anything, exactly, id, interval, listOf, moment, oneOf, page, text, whole, yesOrNo } from './pieces'
 
@@ -61,6 +71,43 @@ const finding = exactly<PreflightFinding>({
   isStop: yesOrNo(),
 })
 
+const effect = {
+  factors: listOf(text()),
+  levels: listOf(text()),
+}
+const factorial = exactly<FactorialReading>({
+  effects: listOf(
+    exactly<FactorialEffect>({
+      ...effect,
+      estimate: amount(),
+      standardError: amount(),
+      interval: interval(),
+      pValue: amount(),
+      aliases: listOf(exactly<EffectName>(effect)).optional(),
+    }),
+  ),
+  contrasts: listOf(
+    exactly<LevelContrast>({
+      factor: text(),
+      level: text(),
+      difference: amount(),
+      interval: interval(),
+      lift: amount().nullable(),
+      liftInterval: interval().nullable(),
+      pValue: amount(),
+      adjustedPValue: amount(),
+    }),
+  ),
+  bestCell: exactly<NonNullable<FactorialReading['bestCell']>>({
+    levels: anything(),
+    visitors: whole(),
+    mean: amount(),
+    fitted: amount(),
+    interval: interval(),
+  }).nullable(),
+  why: text().optional(),
+})
+
 export const sheetReply = exactly<ExperimentSheet>({
   id: id(),
   siteId: id(),
@@ -79,7 +126,23 @@ export const sheetReply = exactly<ExperimentSheet>({
     }),
   ),
   share: whole(),
-  variants: listOf(exactly<SheetVariant>({ id: text(), name: text(), weight: whole(), edits: listOf(editSchema) })),
+  factors: listOf(
+    exactly<SheetFactor>({
+      id: text(),
+      name: text(),
+      levels: listOf(exactly<SheetLevel>({ id: text(), name: text(), edits: listOf(editSchema) })),
+    }),
+  ),
+  combinationsOff: listOf(exactly<{ id: string }>({ id: text() })),
+  variants: listOf(
+    exactly<SheetVariant>({
+      id: text(),
+      name: text(),
+      weight: whole(),
+      edits: listOf(editSchema),
+      levels: listOf(text()).nullable().optional(),
+    }),
+  ),
   metrics: listOf(metric),
   plan: exactly<SheetPlan>({
     smallestLift: amount(),
@@ -232,6 +295,7 @@ export const resultsReply = exactly<ExperimentResults>({
       comparisons: listOf(comparison),
       probabilityBest: listOf(amount().nullable()),
       withPast: whole(),
+      factorial: factorial.nullable(),
     }),
   ),
   soundness: listOf(
@@ -240,6 +304,7 @@ export const resultsReply = exactly<ExperimentResults>({
         'allocation',
         'crossed',
         'silent-days',
+        'drift',
         'missing-events',
         'left-out',
         'unconverted',
@@ -319,4 +384,29 @@ export const pointingReply = exactly<PointingSession>({
   address: text(),
   copy: text(),
   expiresAt: moment(),
+})
+
+const job = exactly<NonNullable<VariantPictures['job']>>({
+  id: id(),
+  state: oneOf<NonNullable<VariantPictures['job']>['state']>('waiting', 'running', 'done', 'failed', 'canceled'),
+  progress: amount(),
+  problem: text().nullable(),
+})
+export const variantPicturesReply = exactly<VariantPictures>({
+  canTake: yesOrNo(),
+  pages: listOf(text()),
+  pictures: listOf(
+    exactly<VariantPicture>({
+      ...{ id: id(), variant: text(), path: text(), width: whole(), height: whole(), language: text() },
+      ...{ takenAt: moment(), isStale: yesOrNo() },
+      problems: listOf(
+        exactly<LayoutProblem>({
+          kind: oneOf<LayoutProblemKind>('overlap', 'cut', 'overflow', 'image', 'contrast'),
+          text: text(),
+          box: exactly<LayoutProblem['box']>({ x: amount(), y: amount(), width: amount(), height: amount() }),
+        }),
+      ),
+    }),
+  ),
+  job: job.nullable(),
 })

@@ -49,6 +49,7 @@ const need = exactly<TodayItem>({
     'allocation',
     'verdict',
     'silent',
+    'drift',
     'set-aside',
     'install',
     'draft',
@@ -81,6 +82,7 @@ export const newTokenReply = exactly<NewTokenView>({ ...token, token: text() })
 export const jobsReply = page(
   exactly<JobView>({
     id: id(),
+    kind: oneOf<JobView['kind']>('refold', 'pictures'),
     title: text(),
     state: oneOf<JobView['state']>('waiting', 'running', 'done', 'failed', 'canceled'),
     progress: amount().min(0).max(1),
