@@ -12,6 +12,7 @@ const ON_PAGES = {
   recording: 'delivery/recording/main.ts',
   survey: 'delivery/survey/main.ts',
   places: 'delivery/places/main.ts',
+  layout: 'delivery/layout/main.ts',
 }
 
 /** Lets browsers that know it compile every function while the script still comes in, beside the main thread. */

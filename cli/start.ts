@@ -176,7 +176,7 @@ async function serve(
     writeFileSync(join(dataFolder, file), String(child.pid))
     return child
   }
-  const worker = supervise('The worker', () => noted('worker.pid', startWorkerProcess(cluster.url)))
+  const worker = supervise('The worker', () => noted('worker.pid', startWorkerProcess(cluster.url, { demoOrigins })))
   stops.push(() => worker.stop())
   const first = noted('server.pid', await startServer(options))
   const application = supervise('The application', () => noted('server.pid', startApplicationProcess(options)), first)

@@ -65,9 +65,18 @@ export function startApplicationProcess({
 }
 
 /** Starts the process that works in the background: it folds what comes, and does the jobs of the queue. */
-export function startWorkerProcess(databaseUrl: string, isQuiet = false): ChildProcess {
+export function startWorkerProcess(
+  databaseUrl: string,
+  { demoOrigins = [], isQuiet = false }: { demoOrigins?: readonly string[]; isQuiet?: boolean } = {},
+): ChildProcess {
   return spawn(process.execPath, [resolve('.output/worker/main.mjs')], {
     stdio: ['ignore', isQuiet ? 'ignore' : 'inherit', 'inherit'],
-    env: { ...process.env, NODE_ENV: 'production', NUXT_DATABASE_URL: databaseUrl },
+    env: {
+      ...process.env,
+      NODE_ENV: 'production',
+      NUXT_DATABASE_URL: databaseUrl,
+      NUXT_DEMO_ORIGINS: demoOrigins.join(','),
+      NUXT_DELIVERY_DIRECTORY: resolve('.output/delivery'),
+    },
   })
 }

@@ -86,7 +86,7 @@ export async function startProcesses(
     })
   }
   const startWorker = () => {
-    worker = startWorkerProcess(databaseUrl, true)
+    worker = startWorkerProcess(databaseUrl, { demoOrigins, isQuiet: true })
   }
   if (hasWorker) startWorker()
   await startApplication()

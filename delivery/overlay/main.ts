@@ -1,5 +1,6 @@
 import type { PointedElement, ToPage } from '../../shared/pointing'
 import { findElement } from '../edits/findElement'
+import { watchNavigation } from '../snippet/navigation'
 import { editsOfStep } from './arrange'
 import { copiedPath, isOpened, receive, send } from './channel'
 import { describe, nameOf, standingOf } from './describe'
@@ -185,3 +186,5 @@ if (copiedPath !== undefined) {
 const announce = () => send({ vetch: 'ready', address: location.href, title: document.title })
 if (document.readyState === 'loading') addEventListener('DOMContentLoaded', announce)
 else announce()
+// A page that goes on by itself is another one: once it has drawn it, for what edits find there.
+watchNavigation(() => requestAnimationFrame(announce))

@@ -2,13 +2,15 @@ interface Told {
   experiment: string
   variants: readonly string[]
   expires: number
+  /** Name of the device, where it is pinned: what it shows is chosen in Vetch. */
+  device: string | null
 }
 
 const LETTERS = 'ABCDEFGHIJ'
 
 /** Says at the foot of the page what is seen, and leads out. Out of reach of the page's styles. */
 export function createBar(
-  { experiment, variants, expires }: Told,
+  { experiment, variants, expires, device }: Told,
   choose: (variant: number) => void,
   leave: () => void,
 ) {
@@ -35,18 +37,29 @@ export function createBar(
   })
   select.addEventListener('change', () => choose(Number(select.value)))
   const exit = document.createElement('button')
-  exit.textContent = 'Leave the preview'
+  exit.textContent = device === null ? 'Leave the preview' : 'Unpin this device'
   exit.addEventListener('click', leave)
-  bar.append(words, select, exit)
+  bar.append(words, ...(device === null ? [select] : []), exit)
   root.append(style, bar)
   const until = new Date(expires).toLocaleDateString(undefined, { day: 'numeric', month: 'long' })
   return {
     tell(shown: number, isPart: boolean) {
       select.value = String(shown)
-      words.textContent = isPart
-        ? `Preview of “${experiment}”, until ${until}. Nothing is counted.`
-        : `Preview of “${experiment}”: this page is not part of it. Nothing is counted.`
+      words.textContent = device === null ? previewed(isPart) : pinned(device, shown, isPart)
       if (!host.isConnected) document.documentElement.append(host)
     },
+  }
+
+  function previewed(isPart: boolean): string {
+    return isPart
+      ? `Preview of “${experiment}”, until ${until}. Nothing is counted.`
+      : `Preview of “${experiment}”: this page is not part of it. Nothing is counted.`
+  }
+  function pinned(name: string, shown: number, isPart: boolean): string {
+    const variant = variants[shown]
+    if (variant === undefined) return `Pinned as “${name}”: shows the page as it is. Nothing is counted.`
+    return isPart
+      ? `Pinned as “${name}”: “${variant}” of “${experiment}”. Nothing is counted.`
+      : `Pinned as “${name}”: this page is not part of “${experiment}”. Nothing is counted.`
   }
 }

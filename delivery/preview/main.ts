@@ -4,27 +4,33 @@ import { everyKind } from '../edits/everyKind'
 import { createKeeper, type Keeper } from '../snippet/keepApplied'
 import { watchNavigation } from '../snippet/navigation'
 import { createBar } from './bar'
-import { keepPlace, keptVariant, leave } from './place'
+import { keepPin, keepPlace, keptVariant, leave } from './place'
 
 declare const __VETCH_PREVIEW__: DeliveredPreview | null
 
 const preview = __VETCH_PREVIEW__
 // A link that has ended lets nobody go on by mistake: the page is opened as visitors have it.
 if (preview) show(preview)
-else leave()
+else leave(false)
 
-function show({ experiment, pages, variants, first, expires }: DeliveredPreview): void {
-  let shown = keptVariant(variants.length) ?? first
+function show({ experiment, pages, variants, first, expires, device }: DeliveredPreview): void {
+  const isPinned = device !== null
+  // What a pinned device shows is chosen in Vetch.
+  let shown = (isPinned ? null : keptVariant(variants.length)) ?? first
   let keeper: Keeper | null = null
-  const bar = createBar({ experiment, variants: variants.map(({ name }) => name), expires }, choose, leave)
+  const told = { experiment, variants: variants.map(({ name }) => name), expires, device }
+  const end = () => leave(isPinned)
+  const bar = createBar(told, choose, end)
+  if (isPinned) keepPin()
 
   function apply(): void {
     keeper?.takeBack()
-    keepPlace(shown)
-    const isPart = matchesPage(pages, location.href)
+    if (!isPinned) keepPlace(shown)
+    const variant = variants[shown]
+    const isPart = variant !== undefined && matchesPage(pages, location.href)
     keeper = createKeeper(everyKind)
     if (isPart) {
-      keeper.apply(variants[shown]!.edits)
+      keeper.apply(variant.edits)
       keeper.keep()
     }
     bar.tell(shown, isPart)
@@ -39,5 +45,5 @@ function show({ experiment, pages, variants, first, expires }: DeliveredPreview)
   if (document.readyState === 'loading') addEventListener('DOMContentLoaded', apply)
   else apply()
   watchNavigation(apply)
-  setTimeout(leave, Math.min(expires - Date.now(), 2 ** 31 - 1))
+  setTimeout(end, Math.min(expires - Date.now(), 2 ** 31 - 1))
 }

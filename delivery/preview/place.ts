@@ -13,8 +13,23 @@ export function keepPlace(variant: number): void {
   window.name = `vetch-variant=${variant} ${token}`
 }
 
-/** Ends the preview in this tab: the page is opened anew, as visitors have it. */
-export function leave(): void {
+/** Under this name the device keeps what it is pinned by; the snippet looks there. */
+const PIN = 'vetch_pin'
+
+/** Pins this browser by the token that the page was opened with. */
+export function keepPin(): void {
+  const token = TOKEN.exec(location.hash)?.[0]
+  if (token) localStorage.setItem(PIN, token)
+}
+
+/**
+ * Ends the preview in this tab: the page is opened anew, as visitors have it.
+ *
+ * @param isPinned - ends it on this device for good
+ */
+export function leave(isPinned: boolean): void {
+  const isOfTab = TOKEN.test(location.hash) || TOKEN.test(window.name)
+  if (isPinned || !isOfTab) localStorage.removeItem(PIN)
   window.name = ''
   if (TOKEN.test(location.hash)) history.replaceState(null, '', location.pathname + location.search)
   location.reload()

@@ -14,6 +14,11 @@ export interface DemoExperiment {
   /** Of an ended one: position of the variant that is kept, and why. */
   decision?: { position: number; reason: string }
   content: SheetParts
+  /** What people say of a draft, and who is asked to approve of it. */
+  review?: {
+    comments: { name: string; words: string }[]
+    approvals: { name: string; askedBy: string; answer?: 'approved' | 'changes'; words?: string }[]
+  }
 }
 
 const control = { name: 'Control', weight: 1, edits: [] }
@@ -91,6 +96,14 @@ const FARES_ABOVE: Edit[] = [
     value: 'Choose your day',
   },
 ]
+
+const PROMOTION = 'The Island Hopper pass takes you across as often as you like from May to September.'
+const level = (id: string, name: string, ...edits: Edit[]) => ({ id: `demo-${id}`, name, edits })
+const factor = (id: string, name: string, ...levels: ReturnType<typeof level>[]) => ({
+  id: `demo-${id}`,
+  name,
+  levels: [level(`${id}-original`, 'As it is'), ...levels],
+})
 
 /** The drafts come last, so that they stand on top of the list. */
 export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
@@ -267,6 +280,89 @@ export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
     },
   },
   {
+    name: 'Season passes: heading and button',
+    salt: 'kc-pass-factors',
+    startedDaysAgo: 14,
+    endedDaysAgo: null,
+    content: {
+      hypothesis:
+        'Because other words on the button alone did little, we expect that a heading which says what a pass is good for and a button with the price will open the pass more often, each by itself or both together.',
+      pageRules: [{ match: 'exact', value: '/passes' }],
+      factors: [
+        factor(
+          'pass-heading',
+          'Heading',
+          level(
+            'pass-heading-often',
+            'As often as you like',
+            text('h1', 'Season passes', 'Cross as often as you like'),
+          ),
+        ),
+        factor(
+          'pass-button',
+          'Button',
+          level(
+            'pass-button-price',
+            'With the price',
+            text('#choose-hopper', 'Choose this pass', 'All summer for € 89'),
+          ),
+        ),
+      ],
+      metrics: [
+        metric('Pass page opened', 'conversion', { type: 'click', selector: '#choose-hopper' }),
+        metric(
+          'Passes per pass page',
+          'ratio',
+          { type: 'click', selector: '#buy-pass' },
+          { role: 'secondary', denominator: visits('exact', '/passes/island-hopper') },
+        ),
+      ],
+      plan: { ...DEFAULT_PLAN, baseline: 0.3, smallestLift: 0.2, plannedVisitors: 9000 },
+    },
+  },
+  {
+    name: 'Start page: headline, button and promotion',
+    salt: 'kc-start-factors',
+    startedDaysAgo: null,
+    endedDaysAgo: null,
+    content: {
+      hypothesis:
+        'Because the start page asks for three things at once, we expect that some wording of headline, button and promotion brings more bookings than the present one, and want to know which of the three does it.',
+      pageRules: [{ match: 'exact', value: '/' }],
+      factors: [
+        factor(
+          'start-headline',
+          'Headline',
+          level(
+            'start-headline-islands',
+            'Names the islands',
+            text('h1', 'Three islands, one small harbor', 'Sail to Ennisay, Torrin or Little Skell'),
+          ),
+          level('start-headline-today', 'Today', text('h1', 'Three islands, one small harbor', 'On an island by noon')),
+        ),
+        factor(
+          'start-button',
+          'Finder button',
+          level('start-button-ferry', 'Find my ferry', text('#find', 'Find a crossing', 'Find my ferry')),
+        ),
+        factor(
+          'start-promotion',
+          'Promotion',
+          level(
+            'start-promotion-saving',
+            'Names the saving',
+            text(
+              '.promo > p',
+              PROMOTION,
+              'Six crossings pay for the pass: sail as often as you like, May to September.',
+            ),
+          ),
+        ),
+      ],
+      metrics: [metric('Booking begun', 'conversion', visits('begins', '/book'))],
+    },
+  },
+  {
     name: 'Timetable by day instead of by island',
     salt: 'kc-by-day',
     startedDaysAgo: null,
@@ -293,6 +389,19 @@ export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
       pageRules: [{ match: 'begins', value: '/crossings/' }],
       variants: [control, { name: 'Fares above', weight: 1, edits: FARES_ABOVE }],
       metrics: [metric('Booking begun', 'conversion', visits('begins', '/book'))],
+    },
+    review: {
+      comments: [
+        {
+          name: 'Tobin Hale',
+          words: 'On the phone the table now comes before the first picture. That is what we wanted.',
+        },
+        { name: 'Isla Venn', words: '@Tobin Hale is the note about dogs part of the idea, or an extra?' },
+      ],
+      approvals: [
+        { name: 'Isla Venn', askedBy: 'Tobin Hale', answer: 'approved', words: 'Fine by me. Harbor office is told.' },
+        { name: 'Mara Quill', askedBy: 'Tobin Hale' },
+      ],
     },
   },
   {

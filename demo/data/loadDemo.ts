@@ -20,6 +20,7 @@ import { createSurvey, setSurveyState } from '../../server/services/surveys/surv
 import { recordedArrivals } from '../recordings/recordedVisits'
 import { addFindings } from './addFindings'
 import { addHypotheses } from './addHypotheses'
+import { addReviews } from './addReviews'
 import { copyArrivals, copyText } from './copyArrivals'
 import { DEMO_DAYS, DEMO_SITES } from './demoSites'
 import type { DemoExperiment } from './experiments'
@@ -190,7 +191,8 @@ async function addExperiments(
     if (!metricIds.has(metric)) metricIds.set(metric, drawThingId())
     return metricIds.get(metric)!
   }
-  for (const { name, salt, startedDaysAgo, endedDaysAgo, decision, content } of experiments) {
+  const reviewed: Parameters<typeof addReviews>[2][number][] = []
+  for (const { name, salt, startedDaysAgo, endedDaysAgo, decision, content, review } of experiments) {
     const draft = await createExperiment(database, siteId, owner!.id, name)
     const target = { siteId, experimentId: draft.id, personId: owner!.id }
     // The same metric of several experiments is one metric of the site.
@@ -204,6 +206,7 @@ async function addExperiments(
       .set({ salt, startedAt, endedAt, state, createdAt: startedAt ?? now })
       .where(and(eq(experiment.siteId, siteId), eq(experiment.id, draft.id)))
     const { id, pageRules, share, variants } = await findSheet(database, siteId, draft.id)
+    reviewed.push({ id, review })
     if (decision) {
       const kept = { variant: variants[decision.position]!.id, reason: decision.reason, person: owner!.name }
       await database
@@ -220,5 +223,6 @@ async function addExperiments(
       until: endedAt?.getTime() ?? Number.POSITIVE_INFINITY,
     })
   }
+  await addReviews(database, siteId, reviewed)
   return past
 }

@@ -10,6 +10,8 @@ export const TRUE_EFFECTS: Readonly<Record<string, { step: Step; factors: readon
   'kc-fares-first': { step: 'crossing to book', factors: [1, 1.06] },
   'kc-book-button': { step: 'crossing to book', factors: [1, 1.3, 1.02] },
   'kc-pass-wording': { step: 'passes to hopper', factors: [1, 1] },
+  // The button does it; the heading does nothing, alone or beside it.
+  'kc-pass-factors': { step: 'passes to hopper', factors: [1, 1.35, 1, 1.35] },
   'kc-next-step': { step: 'book to travelers', factors: [1, 1.06] },
   'kc-finder-button': { step: 'home to book', factors: [1, 1.1] },
   'kt-pay-button': { step: 'party to payment', factors: [1, 1.14] },

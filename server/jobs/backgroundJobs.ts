@@ -6,7 +6,7 @@ import type { Queries } from '../database/connect'
 import { olderThan } from '../database/olderThan'
 import { backgroundJob, experiment } from '../database/schema'
 import { HttpProblem } from '../services/HttpProblem'
-import { REFOLD, type RefoldJob } from './queue'
+import { PICTURES, REFOLD, type PicturesJob, type RefoldJob } from './queue'
 
 /** Asks for an experiment's numbers to be computed anew, if the transaction comes to its end. */
 export async function requestRefold(
@@ -28,6 +28,29 @@ export async function requestRefold(
     expireInHours: 12,
   })
   return made!.id
+}
+
+/** Asks for pictures of an experiment's variants, some seconds from now. */
+export async function requestPictures(
+  tx: Queries,
+  queue: PgBoss,
+  asked: Omit<PicturesJob, 'jobId'>,
+  title: string,
+  afterSeconds: number,
+): Promise<void> {
+  const { siteId, experimentId } = asked
+  const [made] = await tx
+    .insert(backgroundJob)
+    .values({ siteId, experimentId, kind: 'pictures', title })
+    .returning({ id: backgroundJob.id })
+  const job: PicturesJob = { ...asked, jobId: made!.id }
+  await queue.send(PICTURES, job, {
+    db: within(tx),
+    startAfter: new Date(Date.now() + afterSeconds * 1000),
+    retryLimit: 2,
+    retryDelay: 5,
+    expireInHours: 1,
+  })
 }
 
 /** Lets the queue write in a transaction: a job is asked for together with what makes it necessary, or not at all. */
@@ -63,8 +86,8 @@ export async function listJobs(
     .where(and(eq(backgroundJob.siteId, siteId), olderThan(backgroundJob.id, after)))
     .orderBy(desc(backgroundJob.id))
     .limit(limit + 1)
-  const items = rows.map(({ id, title, state, progress, experimentId, problem, createdAt }) => ({
-    ...{ id, title, state, progress, experimentId, problem },
+  const items = rows.map(({ id, kind, title, state, progress, experimentId, problem, createdAt }) => ({
+    ...{ id, kind, title, state, progress, experimentId, problem },
     createdAt: createdAt.toISOString(),
   }))
   return pageOf(items, limit)
@@ -93,7 +116,7 @@ export async function cancelJob(database: Queries, siteId: number, jobId: number
  */
 export async function noteProgress(
   database: Queries,
-  { siteId, jobId }: RefoldJob,
+  { siteId, jobId }: Pick<RefoldJob, 'siteId' | 'jobId'>,
   progress: number,
 ): Promise<boolean> {
   const noted = await database
@@ -112,7 +135,7 @@ export async function noteProgress(
 
 export async function noteEnd(
   database: Queries,
-  { siteId, jobId }: RefoldJob,
+  { siteId, jobId }: Pick<RefoldJob, 'siteId' | 'jobId'>,
   state: 'done' | 'failed',
   problem: string | null = null,
 ): Promise<void> {

@@ -8,10 +8,20 @@ export interface RefoldJob {
   jobId: number
 }
 
+/** Takes the pictures of an experiment's variants that are missing or out of date. */
+export interface PicturesJob {
+  siteId: number
+  experimentId: number
+  jobId: number
+  /** What the browser says that its person reads. */
+  language: string
+}
+
 export const REFOLD = 'refold'
+export const PICTURES = 'pictures'
 /** Once a night: what is old goes, what is needed next month is made. */
 export const HOUSEKEEPING = 'housekeeping'
-const QUEUES = [REFOLD, HOUSEKEEPING]
+const QUEUES = [REFOLD, PICTURES, HOUSEKEEPING]
 
 /** A connection to the queue. Only the worker keeps it in order; others send. */
 export async function openQueue(url: string, role: 'worker' | 'sender'): Promise<PgBoss> {

@@ -29,6 +29,14 @@ export function mentionLetter(title: string, by: string | null, words: string, l
   }
 }
 
+/** Asks somebody to approve of an experiment. */
+export function approvalLetter(title: string, by: string | null, link: string): Letter {
+  return {
+    subject: oneLine(`Please look at: ${title}`),
+    text: `${oneLine(by ?? 'Somebody')} asks you to approve of the experiment “${oneLine(title)}” before it starts.\n\n${link}\n`,
+  }
+}
+
 function oneLine(text: string): string {
   return text.replace(/\s+/g, ' ').trim()
 }

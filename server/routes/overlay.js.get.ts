@@ -5,18 +5,20 @@ import { answerProblem } from '~~/server/routing/answerProblem'
 import { deliveryFile } from '~~/server/routing/deliveryFile'
 import { isOpenSession } from '~~/server/services/accounts/sessions'
 import { sessionOfPointing } from '~~/server/services/experiments/pointing'
+import { shownOnDevice } from '~~/server/services/experiments/pinnedDevices'
 import { shownByPreview } from '~~/server/services/experiments/previews'
 import { PREVIEW_PLACE } from '~~/shared/preview'
 
 /**
- * Access: anyone with a valid token, of somebody who is still signed in or of a preview; see the operation
+ * Access: anyone with a valid token, of somebody who is still signed in, a preview or a pinned device; see the operation
  * `readOverlay`. What a preview has to show is written into it.
  */
 export default defineEventHandler(async (event) => {
   const { key, token } = getQuery(event)
   const { sessionPassword } = useRuntimeConfig(event)
   const now = new Date()
-  const preview = await shownByPreview(database(), String(key), String(token), sessionPassword, now)
+  const asked = [database(), String(key), String(token), sessionPassword, now] as const
+  const preview = (await shownByPreview(...asked)) ?? (await shownOnDevice(...asked))
   setHeader(event, 'cache-control', 'no-store')
   if (!preview) {
     const session = sessionOfPointing(String(key), String(token), sessionPassword, now.getTime())

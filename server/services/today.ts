@@ -5,6 +5,8 @@ import type { TodayItem, TodayView } from '../../shared/site'
 import type { Queries } from '../database/connect'
 import { setAside } from '../database/schema'
 import { readSummaries, withoutDays, type SummaryRow } from './experiments/listExperiments'
+import { driftOf } from './experiments/driftCheck'
+import { openApprovals } from './experiments/review'
 import { listSheets } from './experiments/sheet'
 import { listFindings } from './findings/findings'
 import { openMentions } from './hypotheses/comments'
@@ -28,10 +30,13 @@ export async function today(
   const ended = (await readSummaries(database, siteId, ['ended']))
     .filter(({ endedAt }) => endedAt !== null && endedAt >= since)
     .sort((a, b) => (a.endedAt! > b.endedAt! ? -1 : 1))
+  const needs = await readNeeds(database, siteId, live, now)
+  const isDraft = ({ kind }: TodayItem) => kind === 'draft'
   return {
     needs: [
-      ...(await readNeeds(database, siteId, live, now)),
-      ...(personId === null ? [] : await mentionItems(database, siteId, personId, now)),
+      ...needs.filter((each) => !isDraft(each)),
+      ...(personId === null ? [] : await askedItems(database, siteId, personId, now)),
+      ...needs.filter(isDraft),
     ],
     live: live.map(withoutDays),
     ended: ended.map(withoutDays),
@@ -53,6 +58,15 @@ async function readNeeds(
   return [
     ...live.flatMap((each) => brokenItem(each, link)),
     ...live.flatMap((each) => silentItem(each, { since, yesterday }, link)),
+    ...driftItems(
+      live,
+      await driftOf(
+        database,
+        siteId,
+        live.map(({ id }) => id),
+      ),
+      link,
+    ),
     ...(await setAsideItems(database, siteId)),
     ...live.flatMap((each) => readyItem(each, link)),
     ...(site.firstReportAt ? [] : [installItem(siteId)]),
@@ -84,6 +98,14 @@ function silentItem(
   return [{ kind: 'silent', title: `${name} has no visitors`, text, link: link(id) }]
 }
 
+function driftItems(live: readonly SummaryRow[], drift: ReadonlyMap<number, string[]>, link: Link): TodayItem[] {
+  return live.flatMap(({ id, name, state }): TodayItem[] => {
+    const said = state === 'running' ? (drift.get(id) ?? []) : []
+    if (said.length === 0) return []
+    return [{ kind: 'drift', title: `The page of ${name} has changed`, text: said.join(' '), link: link(id) }]
+  })
+}
+
 async function setAsideItems(database: Queries, siteId: number): Promise<TodayItem[]> {
   const [found] = await database.select({ events: count() }).from(setAside).where(eq(setAside.siteId, siteId))
   if (!found || found.events === 0) return []
@@ -104,11 +126,16 @@ async function findingItems(database: Queries, siteId: number): Promise<TodayIte
 }
 
 /** What others want to know of whoever looks. */
-async function mentionItems(database: Queries, siteId: number, personId: number, now: Date): Promise<TodayItem[]> {
-  return (await openMentions(database, siteId, personId, now)).map(({ hypothesisId, title, words, by }) => ({
-    ...{ kind: 'mention', title: `${by ?? 'Somebody'} asks you about “${title}”`, text: words },
+async function askedItems(database: Queries, siteId: number, personId: number, now: Date): Promise<TodayItem[]> {
+  const approvals = (await openApprovals(database, siteId, personId)).map(({ experimentId, name, by }): TodayItem => ({
+    ...{ kind: 'mention', title: `${by ?? 'Somebody'} asks you to approve of “${name}”` },
+    ...{ text: 'It waits for your answer.', link: `/sites/${siteId}/experiments/${experimentId}#review` },
+  }))
+  const mentions = (await openMentions(database, siteId, personId, now)).map(({ hypothesisId, title, words, by }) => ({
+    ...{ kind: 'mention' as const, title: `${by ?? 'Somebody'} asks you about “${title}”`, text: words },
     link: `/sites/${siteId}/hypotheses/${hypothesisId}`,
   }))
+  return [...approvals, ...mentions]
 }
 
 function installItem(siteId: number): TodayItem {

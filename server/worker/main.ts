@@ -1,17 +1,25 @@
+import { readFile } from 'node:fs/promises'
+import { join } from 'node:path'
 import { setTimeout as wait } from 'node:timers/promises'
-import { connect } from '../database/connect'
+import { connect, type Database } from '../database/connect'
 import { isDatabaseAway } from '../database/isDatabaseAway'
 import { ensurePartitions } from '../database/partitions'
 import { keepHouse } from '../jobs/housekeeping'
 import { noteEnd } from '../jobs/backgroundJobs'
-import { HOUSEKEEPING, openQueue, REFOLD, type RefoldJob } from '../jobs/queue'
+import { takeVariantPictures, type PictureTools } from '../jobs/pictures'
+import { HOUSEKEEPING, openQueue, PICTURES, REFOLD, type PicturesJob, type RefoldJob } from '../jobs/queue'
 import { refoldExperiment } from '../jobs/refold'
+import { checkDrift, dueForDriftCheck } from '../services/experiments/driftCheck'
 import { foldAndSummarize, refreshRunning } from '../services/results/foldAndSummarize'
+import { fetchPage } from '../services/sites/fetchPage'
+import { inspectInThread } from '../services/sites/inspectInThread'
 
 const FOLD_EVERY = 1000
 /** Verdicts depend on the time that has passed, also where nothing comes. */
 const REFRESH_EVERY = 60 * 60 * 1000
 const AGAIN_AFTER = 2000
+/** Which experiments are due is asked this often; each is looked at once an hour. */
+const LOOK_EVERY = 60 * 1000
 
 /** The process that works in the background: folds what comes, and does the jobs of the queue. */
 async function main(): Promise<void> {
@@ -30,6 +38,13 @@ async function main(): Promise<void> {
       throw error
     })
   })
+  const tools = await pictureTools()
+  await queue.work<PicturesJob>(PICTURES, { pollingIntervalSeconds: 0.5 }, async ([job]) => {
+    await takeVariantPictures(database, job!.data, tools).catch(async (error: unknown) => {
+      await noteEnd(database, job!.data, 'failed', 'It failed and will be tried again.').catch(() => {})
+      throw error
+    })
+  })
   await queue.work(HOUSEKEEPING, () => keepHouse(database, new Date()))
   await queue.schedule(HOUSEKEEPING, '17 3 * * *')
   console.log('The worker is ready.')
@@ -37,10 +52,33 @@ async function main(): Promise<void> {
   const loops = [
     repeat(stopping.signal, FOLD_EVERY, () => foldAndSummarize(database)),
     repeat(stopping.signal, REFRESH_EVERY, () => refreshRunning(database)),
+    repeat(stopping.signal, LOOK_EVERY, () => checkAllDrift(database, stopping.signal)),
   ]
   await Promise.all(loops)
   await queue.stop({ graceful: true, timeout: 5000 }).catch(() => {})
   await database.$client.end()
+}
+
+/** Looks at the pages of what runs. A page that makes trouble keeps no other from being looked at. */
+async function checkAllDrift(database: Database, signal: AbortSignal): Promise<void> {
+  const file = join(deliveryFolder(), '../worker/inspectPage.mjs')
+  for (const each of await dueForDriftCheck(database, new Date())) {
+    if (signal.aborted) return
+    await checkDrift(database, each, new Date(), async (address, selectors) => {
+      const { html } = await fetchPage(address, trustedOrigins())
+      return inspectInThread(file, { look: 'elements', html, selectors })
+    }).catch(report)
+  }
+}
+
+const deliveryFolder = () => process.env.NUXT_DELIVERY_DIRECTORY ?? '.output/delivery'
+const trustedOrigins = () => (process.env.NUXT_DEMO_ORIGINS ?? '').split(',').filter(Boolean)
+
+async function pictureTools(): Promise<PictureTools> {
+  return {
+    trustedOrigins: trustedOrigins(),
+    layoutScript: await readFile(join(deliveryFolder(), 'layout.js'), 'utf8'),
+  }
 }
 
 /** Runs work again and again, a pause after the end of each run. What fails is tried again at the next run. */

@@ -47,6 +47,11 @@ export const experiment = pgTable(
     /** Of 10,000 buckets. */
     share: smallint().notNull().default(10_000),
     plan: jsonb().$type<SheetPlan>().notNull(),
+    /** Ids of combinations of a multivariate test that visitors do not get. */
+    combinationsOff: text()
+      .array()
+      .notNull()
+      .default(sql`'{}'::text[]`),
     /** Counts up with every saved change. */
     version: integer().notNull().default(1),
     createdBy: integer().references(() => person.id),
@@ -63,17 +68,19 @@ export const experiment = pgTable(
   ],
 )
 
-/** What varies. An A/B test has one factor, with a level for each variant. */
+/** What varies. An A/B test has one factor with an empty key, and a level for each variant. */
 export const factor = pgTable(
   'factor',
   {
     id: integer().primaryKey().generatedAlwaysAsIdentity(),
     siteId: ofSite(),
     experimentId: ofExperiment(),
+    /** Drawn where the factor is made. */
+    key: text().notNull().default(''),
     position: smallint().notNull(),
     name: text().notNull(),
   },
-  (table) => [index('factor_experiment').on(table.experimentId)],
+  (table) => [uniqueIndex('factor_key').on(table.experimentId, table.key)],
 )
 
 export const level = pgTable(
@@ -84,8 +91,12 @@ export const level = pgTable(
     factorId: integer()
       .notNull()
       .references(() => factor.id, { onDelete: 'cascade' }),
+    /** Drawn where the level is made; of an A/B test the id of the variant. */
+    key: text().notNull(),
+    position: smallint().notNull(),
+    name: text().notNull(),
   },
-  (table) => [index('level_factor').on(table.factorId)],
+  (table) => [uniqueIndex('level_key').on(table.factorId, table.key)],
 )
 
 /** A combination of levels, one of each factor. Position 0 is the control. */
@@ -160,6 +171,82 @@ export const preview = pgTable(
     revokedAt: timestamp({ withTimezone: true }),
   },
   (table) => [index('preview_experiment').on(table.siteId, table.experimentId)],
+)
+
+/** What the pages of a running experiment say of its edits, now and then looked at. */
+export const driftCheck = pgTable('drift_check', {
+  experimentId: ofExperiment().primaryKey(),
+  siteId: ofSite(),
+  /** The pages that are looked at: the same ones each time. */
+  pages: text().array().notNull(),
+  /** What was wrong at the first look, by keys: it was known. */
+  atStart: text().array().notNull(),
+  /** What they say beyond that. */
+  drift: text().array().notNull(),
+  /** When they began to say so. */
+  since: timestamp({ withTimezone: true }),
+  checkedAt: timestamp({ withTimezone: true }).notNull(),
+})
+
+/** A device of the team that shows a variant as long as somebody wants it to. */
+export const pinnedDevice = pgTable(
+  'pinned_device',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    siteId: ofSite(),
+    name: text().notNull(),
+    /** What it shows; null for the page as it is. */
+    experimentId: integer().references(() => experiment.id),
+    variantId: text(),
+    createdBy: integer().references(() => person.id),
+    createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    expiresAt: timestamp({ withTimezone: true }).notNull(),
+    /** When it last opened a page of the site. */
+    seenAt: timestamp({ withTimezone: true }),
+    revokedAt: timestamp({ withTimezone: true }),
+  },
+  (table) => [index('pinned_device_site').on(table.siteId)],
+)
+
+/** What people say of an experiment. */
+export const experimentComment = pgTable(
+  'experiment_comment',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    siteId: ofSite(),
+    experimentId: ofExperiment(),
+    personId: integer().references(() => person.id),
+    words: text().notNull(),
+    /** Members who are named in it. */
+    mentions: integer()
+      .array()
+      .notNull()
+      .default(sql`'{}'::int[]`),
+    createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [index('experiment_comment_of').on(table.siteId, table.experimentId)],
+)
+
+/** Who was asked whether an experiment may start, and what they said. */
+export const approval = pgTable(
+  'approval',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    siteId: ofSite(),
+    experimentId: ofExperiment(),
+    personId: integer()
+      .notNull()
+      .references(() => person.id),
+    askedBy: integer().references(() => person.id),
+    askedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    /** null: not yet. */
+    answer: text().$type<'approved' | 'changes'>(),
+    words: text().notNull().default(''),
+    /** Of what was on the sheet when it was answered. */
+    digest: text(),
+    answeredAt: timestamp({ withTimezone: true }),
+  },
+  (table) => [uniqueIndex('approval_person').on(table.experimentId, table.personId)],
 )
 
 export const exclusionKind = pgEnum('exclusion_kind', ['visitor', 'team', 'span'])

@@ -222,6 +222,7 @@ export const backgroundJob = pgTable(
     id: integer().primaryKey().generatedAlwaysAsIdentity(),
     siteId: integer().notNull(),
     experimentId: integer(),
+    kind: text().$type<'refold' | 'pictures'>().notNull().default('refold'),
     title: text().notNull(),
     state: text().$type<'waiting' | 'running' | 'done' | 'failed' | 'canceled'>().notNull().default('waiting'),
     progress: doublePrecision().notNull().default(0),

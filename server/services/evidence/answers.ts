@@ -6,6 +6,7 @@ import { formReports } from '../../../core/evidence/formReport'
 import { funnelReport, leftAt, type FunnelPlan } from '../../../core/evidence/funnel'
 import { ACTIVE_DAYS, overTime } from '../../../core/evidence/overTime'
 import { pageFlow, pageReport } from '../../../core/evidence/pageReport'
+import type { CountedSource } from '../../../core/evidence/countedSteps'
 import { reachOf, type Reach } from '../../../core/evidence/reach'
 import { selectSessions, type SegmentPart } from '../../../core/evidence/selection'
 import { surveyCounts, surveyReport, type SurveyReport } from '../../../core/evidence/surveyReport'
@@ -62,6 +63,8 @@ export interface Questions {
     question: { from: string; to: string; ideas: readonly IdeaAsked[] }
     answer: { reached: Reach[] }
   }
+  /** Of everybody on any page, for definitions that may be of no metric yet. */
+  counted: { question: { from: string; to: string; sources: readonly CountedSource[] }; answer: { reached: Reach[] } }
   values: { question: { today: string }; answer: ValuesView }
   strips: {
     question: Partial<FilterQuery> & {
@@ -200,6 +203,11 @@ export const ANSWERS: Answers = {
       reached.push(reachOf(source.site.visits, selected.get(audience)!, pages ? readPage(pages) : null, metric))
     }
     return { reached }
+  },
+
+  async counted(source, { sources, ...days }) {
+    const selected = await sessionsOf(source, days)
+    return { reached: sources.map((each) => reachOf(source.site.visits, selected, null, each)) }
   },
 
   async strips(source, { sessions, happened, left, ...filter }) {

@@ -81,15 +81,16 @@ async function makeChange(
   const touched = partsOf(change).filter((part) => !isSame(content[part], next[part]))
   if (touched.length === 0 && changeId === null) return before
   checkFrozen(before, touched, next)
-  if (touched.includes('variants')) await checkScripts(tx, target.siteId, content, next)
+  if (touched.includes('variants') || touched.includes('factors')) await checkScripts(tx, target.siteId, content, next)
 
   const { siteId, experimentId, personId } = target
   const { name, hypothesis, pageRules, share, plan } = next
+  const combinationsOff = next.combinationsOff.map((off) => off.id)
   await tx
     .update(experiment)
-    .set({ name, hypothesis, pageRules, share, plan, version: before.version + 1 })
+    .set({ name, hypothesis, pageRules, share, plan, combinationsOff, version: before.version + 1 })
     .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
-  if (touched.includes('variants')) await saveVariants(tx, siteId, experimentId, next.variants)
+  if (touched.includes('variants') || touched.includes('factors')) await saveVariants(tx, siteId, experimentId, next)
   if (touched.includes('metrics')) await saveMetrics(tx, before, next.metrics)
   await recordChange(tx, {
     ...{ siteId, personId, subject: 'experiment', subjectId: experimentId, action: 'changed' },
@@ -102,8 +103,10 @@ async function makeChange(
 
 /** Where an owner has forbidden scripts, none is added or written anew; those that are there may be taken out. */
 async function checkScripts(tx: Queries, siteId: number, before: SheetContent, after: SheetContent): Promise<void> {
-  const scriptsOf = ({ variants }: SheetContent) =>
-    variants.flatMap(({ edits }) => edits.flatMap((edit) => (edit.kind === 'script' ? [edit.value] : [])))
+  const scriptsOf = ({ factors, variants }: SheetContent) =>
+    [...factors.flatMap(({ levels }) => levels), ...variants].flatMap(({ edits }) =>
+      edits.flatMap((edit) => (edit.kind === 'script' ? [edit.value] : [])),
+    )
   const known = new Set(scriptsOf(before))
   if (scriptsOf(after).every((script) => known.has(script))) return
   const { allowsScripts } = await findSite(tx, siteId)

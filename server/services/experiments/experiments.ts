@@ -30,10 +30,8 @@ export async function createExperiment(
       .insert(experiment)
       .values({ siteId, name, salt, pageRules: [], plan: DEFAULT_PLAN, createdBy: personId })
       .returning()
-    await saveVariants(tx, siteId, made!.id, [
-      { id: drawThingId(), name: 'Control', weight: 1, edits: [] },
-      { id: drawThingId(), name: 'Variant B', weight: 1, edits: [] },
-    ])
+    const variants = ['Control', 'Variant B'].map((each) => ({ id: drawThingId(), name: each, weight: 1, edits: [] }))
+    await saveVariants(tx, siteId, made!.id, { factors: [], variants })
     await recordChange(tx, {
       siteId,
       personId,

@@ -1,11 +1,11 @@
 import { createHmac, timingSafeEqual } from 'node:crypto'
 
 /** What a page of a site is opened for. */
-export type PagePurpose = 'pointing' | 'preview'
+export type PagePurpose = 'pointing' | 'preview' | 'device'
 
 /**
  * A token that opens the pages of one site for a purpose until a moment, on behalf of something with a number: a
- * person's session, or a preview.
+ * person's session, a preview, or a pinned device.
  *
  * @param expires - in ms since 1970
  */

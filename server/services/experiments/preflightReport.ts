@@ -1,6 +1,7 @@
 import { isOfElement } from '../../../core/edits/content'
 import { sql } from 'drizzle-orm'
 import { isWithin, selectorProblem } from '../../../core/measurement/elementPath'
+import { changedLevels, type NamedLevel } from '../../../core/preflight/factorFindings'
 import type { PreflightFinding } from '../../../core/preflight/preflight'
 import { trafficFindings, type CountedLately, type RunningBeside } from '../../../core/preflight/trafficFindings'
 import {
@@ -21,12 +22,12 @@ import {
 } from '../../../core/preflight/variantFindings'
 import type { Database } from '../../database/connect'
 import { HttpProblem } from '../HttpProblem'
+import { problemsOfPictures } from '../pictures/variantPictures'
 import { findSite } from '../sites/sites'
 import { forecastOf, lookedBackTo, seenAddresses, type SeenAddress } from './forecast'
+import { approvalFindings } from './review'
 import { findSheet, listSheets } from './sheet'
-
-/** The most visited pages of an experiment are tried. */
-const TRIED_PAGES = 3
+import { MOST_TESTED_PAGES, pathsOf, testedPages } from './testedPages'
 
 /** Fetches a page of the site and counts what selectors find on it. */
 export type TryPage = (address: string, selectors: readonly string[]) => Promise<FoundElements[]>
@@ -42,11 +43,11 @@ export async function preflightReport(
   const sheet = await findSheet(database, siteId, experimentId)
   const { address, key } = await findSite(database, siteId)
   const { forecast, seen, all, counted, findings } = await lookAtTraffic(database, sheet, now)
-  const pages = pagesOf(sheet, seen)
+  const pages = testedPages(sheet, seen)
   const tried = await tryPages(pages, address, editSelectors(sheet), tryPage)
   const metrics = countedElements(sheet, counted)
   const lookedFor = metrics.map(({ selector }) => selector)
-  const visited = await tryPages(pathsOf(all).slice(0, TRIED_PAGES), address, lookedFor, tryPage)
+  const visited = await tryPages(pathsOf(all).slice(0, MOST_TESTED_PAGES), address, lookedFor, tryPage)
   const lineSelector = `script[src$="/s/${key}.js"]`
   const targets = await tryTargets(sheet, all, address, lineSelector, tryPage)
   const unseen = await tryPages(unseenPages(sheet, all), address, [lineSelector], tryPage)
@@ -57,9 +58,10 @@ export async function preflightReport(
     pages,
     findings: [
       ...redirectFindings(targets, lineSelector),
-      ...triedElementFindings(sheet.variants.slice(1), tried, clicked),
+      ...triedElementFindings(editedThings(sheet), tried, clicked),
       ...lineFindings(unseen, lineSelector),
       ...triedMetricFindings(metrics, visited),
+      ...(await pictureFindings(database, sheet, pages, address)),
       ...findings,
     ],
   }
@@ -76,18 +78,44 @@ export async function lookAtTraffic(database: Database, sheet: ExperimentSheet, 
   const reading = readPlan({ plan, kind: metrics[0]?.kind ?? 'conversion', weights, share }, forecast)
   const { address } = await findSite(database, siteId)
   const findings: PreflightFinding[] = [
-    ...variantFindings(variants.slice(1), pageRules, address),
+    ...variantFindings(editedThings(sheet), pageRules, address),
     ...(pageRules.length > 0 ? trafficFindings(forecast.visitors, counted, variants, beside) : []),
     ...planFindings(plan, reading).map((each) => ({ ...each, section: 'decided' as const })),
+    ...(await approvalFindings(database, sheet)),
   ]
   return { forecast, seen, all, counted, reading, findings }
+}
+
+/** What edits are said of: the variants beside the control, or the levels of a multivariate test. */
+export function editedThings({ factors, variants }: ExperimentSheet): readonly NamedLevel[] {
+  return factors.length > 0 ? changedLevels(factors) : variants.slice(1)
+}
+
+/** What looks wrong on pictures of the variants as they are now. */
+async function pictureFindings(
+  database: Database,
+  sheet: ExperimentSheet,
+  pages: readonly string[],
+  address: string,
+): Promise<PreflightFinding[]> {
+  const at = { siteId: sheet.siteId, experimentId: sheet.id }
+  const found = await problemsOfPictures(database, sheet, at, pages, address)
+  return found.map(({ variant, path, width, problems }) => {
+    const name = sheet.variants.find(({ id }) => id === variant)!.name
+    const more = problems.length > 1 ? ` And ${problems.length - 1} more: see its picture.` : ''
+    return {
+      section: 'what',
+      isStop: false,
+      text: `${name}, on ${path} in a width of ${width}: ${problems[0]!.text}${more}`,
+    }
+  })
 }
 
 /** Clicks that are looked through, the latest. */
 const LOOKED_THROUGH = 5000
 
 /** Which selectors of the edits lead to something that visitors of these pages clicked. */
-async function clickedSelectors(
+export async function clickedSelectors(
   database: Database,
   sheet: ExperimentSheet,
   addresses: readonly string[],
@@ -105,8 +133,10 @@ async function clickedSelectors(
   return new Set(answerable.filter((selector) => rows.some(({ element }) => isWithin(element, selector))))
 }
 
-function editSelectors({ variants }: ExperimentSheet): string[] {
-  return [...new Set(variants.flatMap(({ edits }) => edits.filter(isOfElement).map(({ selector }) => selector)))]
+export function editSelectors(sheet: ExperimentSheet): string[] {
+  return [
+    ...new Set(editedThings(sheet).flatMap(({ edits }) => edits.filter(isOfElement).map(({ selector }) => selector))),
+  ]
 }
 
 /** The metrics that count clicks or submissions, with what they counted lately. */
@@ -118,13 +148,6 @@ function countedElements({ metrics }: ExperimentSheet, counted: readonly Counted
   })
 }
 
-/** The most visited pages of a sheet; those that its rules name where nobody came. */
-function pagesOf({ pageRules }: ExperimentSheet, seen: readonly SeenAddress[]): string[] {
-  const visited = pathsOf(seen)
-  const named = pageRules.filter(({ match }) => match !== 'contains').map(({ value }) => value)
-  return (visited.length > 0 ? visited : [...new Set(named)]).slice(0, TRIED_PAGES)
-}
-
 /** Pages that are named by the sheet or its metrics, and that nobody has reported from lately. */
 function unseenPages({ pageRules, metrics }: ExperimentSheet, all: readonly SeenAddress[]): string[] {
   const sources = metrics.flatMap(({ source, denominator }) => (denominator ? [source, denominator] : [source]))
@@ -132,11 +155,11 @@ function unseenPages({ pageRules, metrics }: ExperimentSheet, all: readonly Seen
   const unseen = rules.filter(
     (rule) => rule.match === 'exact' && !all.some(({ address }) => matchesPage([rule], address)),
   )
-  return [...new Set(unseen.map(({ value }) => value))].slice(0, TRIED_PAGES)
+  return [...new Set(unseen.map(({ value }) => value))].slice(0, MOST_TESTED_PAGES)
 }
 
 /** The pages that variants send their visitors to. */
-async function tryTargets(
+export async function tryTargets(
   { variants }: ExperimentSheet,
   all: readonly SeenAddress[],
   siteAddress: string,
@@ -158,12 +181,7 @@ async function tryTargets(
   )
 }
 
-/** Campaigns lead to the same page by many addresses. */
-function pathsOf(seen: readonly SeenAddress[]): string[] {
-  return [...new Set(seen.map(({ address }) => new URL(address).pathname))]
-}
-
-async function tryPages(
+export async function tryPages(
   paths: readonly string[],
   siteAddress: string,
   selectors: readonly string[],
@@ -194,6 +212,7 @@ async function runningBeside(
     others.map(async ({ name, variants, pageRules }) => ({
       name,
       variants,
+      sharesPage: sharesPage(pageRules, sheet.pageRules, seen),
       sharedVisitors: await sharedVisitors(
         database,
         sheet.siteId,
@@ -202,6 +221,18 @@ async function runningBeside(
         now,
       ),
     })),
+  )
+}
+
+/** Whether some page is matched by both: one that was visited, or one that both name. */
+function sharesPage(
+  theirs: ExperimentSheet['pageRules'],
+  mine: ExperimentSheet['pageRules'],
+  seenOfMine: readonly SeenAddress[],
+): boolean {
+  return (
+    seenOfMine.some(({ address }) => matchesPage(theirs, address)) ||
+    theirs.some((rule) => mine.some(({ match, value }) => match === rule.match && value === rule.value))
   )
 }
 

@@ -103,12 +103,22 @@ export async function shownByPreview(
     .where(and(eq(site.key, key), eq(preview.id, read.id), isHeld(now)))
   if (!found) return 'ended'
   const { siteId, experimentId, variantId, expiresAt } = found.own
+  const shown = await shownVariants(database, siteId, experimentId, variantId)
+  return shown ? { ...shown, expires: expiresAt.getTime(), device: null } : 'ended'
+}
+
+/** The variants of an experiment as a page shows them; null for one that was deleted since. */
+export async function shownVariants(
+  database: Queries,
+  siteId: number,
+  experimentId: number,
+  variantId: string,
+): Promise<Omit<DeliveredPreview, 'expires' | 'device'> | null> {
   const sheet = await findSheet(database, siteId, experimentId).catch((error: unknown) => {
-    // The experiment was deleted since.
     if (error instanceof HttpProblem) return null
     throw error
   })
-  if (!sheet) return 'ended'
+  if (!sheet) return null
   return {
     experiment: sheet.name,
     pages: sheet.pageRules.map(({ match, value }) => ({ match, value })),
@@ -120,6 +130,5 @@ export async function shownByPreview(
       0,
       sheet.variants.findIndex(({ id }) => id === variantId),
     ),
-    expires: expiresAt.getTime(),
   }
 }

@@ -1,11 +1,11 @@
 import { and, asc, desc, eq, inArray, isNull } from 'drizzle-orm'
-import type { Edit } from '../../../core/edits/content'
+import { combinedVariants } from '../../../core/factors/combinations'
 import { preflight } from '../../../core/preflight/preflight'
-import type { SheetVariant } from '../../../core/sheet/content'
 import type { ExperimentSheet, MetricView } from '../../../shared/experiment'
 import type { Queries } from '../../database/connect'
-import { edit, experiment, experimentMetric, metric, metricVersion, site, variant } from '../../database/schema'
+import { experiment, experimentMetric, metric, metricVersion, site } from '../../database/schema'
 import { HttpProblem } from '../HttpProblem'
+import { factorsOf, variantsOf } from './variants'
 
 type ExperimentRow = typeof experiment.$inferSelect
 
@@ -66,9 +66,13 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
   const ids = rows.map((row) => row.id)
   const [owner] = await database.select().from(site).where(eq(site.id, siteId))
   const variants = await variantsOf(database, siteId, ids)
+  const allFactors = await factorsOf(database, siteId, ids)
   const metrics = await metricsOf(database, siteId, ids)
   return rows.map((row) => {
-    const ownVariants = variants.get(row.id) ?? []
+    const factors = allFactors.get(row.id) ?? []
+    const combinationsOff = row.combinationsOff.map((off) => ({ id: off }))
+    const ownVariants =
+      factors.length > 0 ? combinedVariants({ factors, combinationsOff }) : (variants.get(row.id) ?? [])
     const ownMetrics = metrics.get(row.id) ?? []
     const { id, name, hypothesis, state, version, pageRules, share, plan } = row
     return {
@@ -76,6 +80,7 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
       currency: owner!.currency,
       timeZone: owner!.timeZone,
       allowsScripts: owner!.allowsScripts,
+      ...{ factors, combinationsOff },
       variants: ownVariants,
       metrics: ownMetrics,
       createdAt: row.createdAt.toISOString(),
@@ -86,43 +91,13 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
         state === 'draft'
           ? preflight({
               ...{ siteAddress: owner!.address, pageRules, share, variants: ownVariants, metrics: ownMetrics, plan },
+              ...{ factors, combinationsOff },
               isInstalled: owner!.firstReportAt !== null,
               allowsScripts: owner!.allowsScripts,
             })
           : [],
     }
   })
-}
-
-/** Variants by experiment, each with the edits of its levels, in the order of the factors. */
-export async function variantsOf(
-  database: Queries,
-  siteId: number,
-  experimentIds: readonly number[],
-): Promise<Map<number, SheetVariant[]>> {
-  const rows = await database
-    .select()
-    .from(variant)
-    .where(and(eq(variant.siteId, siteId), inArray(variant.experimentId, [...experimentIds])))
-    .orderBy(asc(variant.position))
-  const levels = rows.flatMap((row) => row.levels)
-  const edits =
-    levels.length === 0
-      ? []
-      : await database
-          .select()
-          .from(edit)
-          .where(and(eq(edit.siteId, siteId), inArray(edit.levelId, levels)))
-          .orderBy(asc(edit.position))
-  const editsOf = new Map<number, Edit[]>(levels.map((level) => [level, []]))
-  for (const { levelId, id, content } of edits) editsOf.get(levelId)!.push({ ...content, id })
-
-  const found = new Map<number, SheetVariant[]>()
-  for (const { id, experimentId, name, weight, levels: own } of rows) {
-    const view = { id, name, weight, edits: own.flatMap((level) => editsOf.get(level) ?? []) }
-    found.set(experimentId, [...(found.get(experimentId) ?? []), view])
-  }
-  return found
 }
 
 async function metricsOf(

@@ -1,77 +1,98 @@
-import { and, asc, eq, inArray, notInArray } from 'drizzle-orm'
+import { and, asc, eq, inArray, ne, notInArray } from 'drizzle-orm'
 import type { Edit } from '../../../core/edits/content'
-import type { SheetVariant } from '../../../core/sheet/content'
+import type { SheetContent, SheetFactor, SheetLevel, SheetVariant } from '../../../core/sheet/content'
 import type { Queries } from '../../database/connect'
 import { edit, factor, level, variant } from '../../database/schema'
 
-/** Makes an experiment's variants what was sent: known ones by their ids, others new, those left out gone. */
+/** Key of the one factor of an A/B test, which nobody sees. */
+const ONLY_FACTOR = ''
+
+/** Makes an experiment's factors and variants what was sent: known ones by their ids, others new, those left out gone. */
 export async function saveVariants(
   tx: Queries,
   siteId: number,
   experimentId: number,
-  inputs: readonly SheetVariant[],
+  { factors, variants }: Pick<SheetContent, 'factors' | 'variants'>,
 ): Promise<void> {
-  const factorId = await onlyFactor(tx, siteId, experimentId)
-  const known = await tx
-    .select()
-    .from(variant)
-    .where(and(eq(variant.siteId, siteId), eq(variant.experimentId, experimentId)))
-  const kept: string[] = []
-  for (const [position, { id, name, weight, edits }] of inputs.entries()) {
-    const before = known.find((each) => each.id === id)
-    const levelId = before?.levels[0] ?? (await addLevel(tx, siteId, factorId))
-    await tx
-      .insert(variant)
-      .values({ siteId, experimentId, id, position, name, weight, levels: [levelId] })
-      .onConflictDoUpdate({
-        target: [variant.experimentId, variant.id],
-        set: { position, name, weight },
-        setWhere: eq(variant.siteId, siteId),
-      })
-    kept.push(id)
-    await saveEdits(tx, siteId, levelId, edits)
-  }
-  const gone = known.filter((each) => !kept.includes(each.id))
-  if (gone.length === 0) return
+  const split = { id: ONLY_FACTOR, name: 'Variant', levels: variants }
+  const levelIds = await saveFactors(tx, siteId, experimentId, factors.length > 0 ? factors : [split])
   await tx.delete(variant).where(
     and(
       eq(variant.siteId, siteId),
       eq(variant.experimentId, experimentId),
-      inArray(
+      notInArray(
         variant.id,
-        gone.map(({ id }) => id),
+        variants.map(({ id }) => id),
       ),
     ),
   )
-  await tx.delete(level).where(
-    and(
-      eq(level.siteId, siteId),
-      inArray(
-        level.id,
-        gone.flatMap(({ levels }) => levels),
-      ),
-    ),
-  )
+  for (const [position, { id, name, weight, levels }] of variants.entries()) {
+    const own = { position, name, weight, levels: (levels ?? [id]).map((key) => levelIds.get(key)!) }
+    await tx
+      .insert(variant)
+      .values({ siteId, experimentId, id, ...own })
+      .onConflictDoUpdate({
+        target: [variant.experimentId, variant.id],
+        set: own,
+        setWhere: eq(variant.siteId, siteId),
+      })
+  }
 }
 
-/** The one factor of an A/B test. */
-async function onlyFactor(tx: Queries, siteId: number, experimentId: number): Promise<number> {
-  const [known] = await tx
-    .select({ id: factor.id })
-    .from(factor)
-    .where(and(eq(factor.siteId, siteId), eq(factor.experimentId, experimentId)))
-    .orderBy(asc(factor.position))
-  if (known) return known.id
-  const [made] = await tx
-    .insert(factor)
-    .values({ siteId, experimentId, position: 0, name: 'Variant' })
-    .returning({ id: factor.id })
-  return made!.id
+/**
+ * Writes factors with their levels and edits.
+ *
+ * @returns the numbers of the levels by their ids
+ */
+async function saveFactors(
+  tx: Queries,
+  siteId: number,
+  experimentId: number,
+  factors: readonly (Omit<SheetFactor, 'levels'> & { levels: readonly SheetLevel[] })[],
+): Promise<Map<string, number>> {
+  const keys = factors.map(({ id }) => id)
+  const isGone = notInArray(factor.key, keys)
+  await tx.delete(factor).where(and(eq(factor.siteId, siteId), eq(factor.experimentId, experimentId), isGone))
+  const levelIds = new Map<string, number>()
+  for (const [position, { id: key, name, levels }] of factors.entries()) {
+    const [saved] = await tx
+      .insert(factor)
+      .values({ siteId, experimentId, key, position, name })
+      .onConflictDoUpdate({
+        target: [factor.experimentId, factor.key],
+        set: { position, name },
+        setWhere: eq(factor.siteId, siteId),
+      })
+      .returning({ id: factor.id })
+    for (const [own, id] of await saveLevels(tx, siteId, saved!.id, levels)) levelIds.set(own, id)
+  }
+  return levelIds
 }
 
-async function addLevel(tx: Queries, siteId: number, factorId: number): Promise<number> {
-  const [made] = await tx.insert(level).values({ siteId, factorId }).returning({ id: level.id })
-  return made!.id
+async function saveLevels(
+  tx: Queries,
+  siteId: number,
+  factorId: number,
+  levels: readonly SheetLevel[],
+): Promise<Map<string, number>> {
+  const keys = levels.map(({ id }) => id)
+  const isGone = notInArray(level.key, keys)
+  await tx.delete(level).where(and(eq(level.siteId, siteId), eq(level.factorId, factorId), isGone))
+  const ids = new Map<string, number>()
+  for (const [position, { id: key, name, edits }] of levels.entries()) {
+    const [saved] = await tx
+      .insert(level)
+      .values({ siteId, factorId, key, position, name })
+      .onConflictDoUpdate({
+        target: [level.factorId, level.key],
+        set: { position, name },
+        setWhere: eq(level.siteId, siteId),
+      })
+      .returning({ id: level.id })
+    await saveEdits(tx, siteId, saved!.id, edits)
+    ids.set(key, saved!.id)
+  }
+  return ids
 }
 
 /** Makes a level's edits what was sent, in that order. */
@@ -102,4 +123,73 @@ async function saveEdit(
       set: { position, content },
       setWhere: eq(edit.siteId, siteId),
     })
+}
+
+/** Variants by experiment, each with the edits of its levels, in the order of the factors. */
+export async function variantsOf(
+  database: Queries,
+  siteId: number,
+  experimentIds: readonly number[],
+): Promise<Map<number, SheetVariant[]>> {
+  const rows = await database
+    .select()
+    .from(variant)
+    .where(and(eq(variant.siteId, siteId), inArray(variant.experimentId, [...experimentIds])))
+    .orderBy(asc(variant.position))
+  const editsOf = await editsOfLevels(
+    database,
+    siteId,
+    rows.flatMap((row) => row.levels),
+  )
+  const found = new Map<number, SheetVariant[]>()
+  for (const { id, experimentId, name, weight, levels } of rows) {
+    const view = { id, name, weight, edits: levels.flatMap((own) => editsOf.get(own) ?? []) }
+    found.set(experimentId, [...(found.get(experimentId) ?? []), view])
+  }
+  return found
+}
+
+/** Factors of multivariate tests by experiment. */
+export async function factorsOf(
+  database: Queries,
+  siteId: number,
+  experimentIds: readonly number[],
+): Promise<Map<number, SheetFactor[]>> {
+  const rows = await database
+    .select({ own: factor, level })
+    .from(factor)
+    .innerJoin(level, eq(level.factorId, factor.id))
+    .where(
+      and(eq(factor.siteId, siteId), inArray(factor.experimentId, [...experimentIds]), ne(factor.key, ONLY_FACTOR)),
+    )
+    .orderBy(asc(factor.experimentId), asc(factor.position), asc(level.position))
+  const editsOf = await editsOfLevels(
+    database,
+    siteId,
+    rows.map((row) => row.level.id),
+  )
+  const found = new Map<number, SheetFactor[]>()
+  for (const { own, level: row } of rows) {
+    const factors = found.get(own.experimentId) ?? []
+    found.set(own.experimentId, factors)
+    if (factors.at(-1)?.id !== own.key) factors.push({ id: own.key, name: own.name, levels: [] })
+    factors.at(-1)!.levels.push({ id: row.key, name: row.name, edits: editsOf.get(row.id) ?? [] })
+  }
+  return found
+}
+
+async function editsOfLevels(
+  database: Queries,
+  siteId: number,
+  levelIds: readonly number[],
+): Promise<Map<number, Edit[]>> {
+  const found = new Map<number, Edit[]>()
+  if (levelIds.length === 0) return found
+  const rows = await database
+    .select()
+    .from(edit)
+    .where(and(eq(edit.siteId, siteId), inArray(edit.levelId, [...levelIds])))
+    .orderBy(asc(edit.position))
+  for (const { levelId, id, content } of rows) found.set(levelId, [...(found.get(levelId) ?? []), { ...content, id }])
+  return found
 }

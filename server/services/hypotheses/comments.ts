@@ -3,6 +3,7 @@ import type { CommentView } from '../../../shared/hypotheses'
 import type { Database, Queries } from '../../database/connect'
 import { hypothesis, hypothesisComment, person } from '../../database/schema'
 import { siteMembers } from '../accounts/siteMembers'
+import { mentionedIn } from '../accounts/mentions'
 import { HttpProblem } from '../HttpProblem'
 import { lockHypothesis, type Target } from './lockHypothesis'
 
@@ -55,20 +56,6 @@ export async function addComment(
     return { title, addresses: people.map(({ email }) => email) }
   })
   return { comments: await commentsOf(database, siteId, hypothesisId, personId), mentioned }
-}
-
-/** Members whose names stand behind an @; of names that begin alike the longest. */
-export function mentionedIn(words: string, members: readonly { id: number; name: string }[]): number[] {
-  const longest = [...members].sort((a, b) => b.name.length - a.name.length)
-  const found = new Set<number>()
-  for (const { index } of words.matchAll(/@/g)) {
-    const rest = words.slice(index + 1).toLowerCase()
-    const named = longest.find(
-      ({ name }) => rest.startsWith(name.toLowerCase()) && !/^[\p{L}\p{N}]/u.test(rest.slice(name.length)),
-    )
-    if (named) found.add(named.id)
-  }
-  return [...found]
 }
 
 const MENTION_DAYS = 14

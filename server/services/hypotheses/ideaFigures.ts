@@ -55,7 +55,7 @@ function figuresOf(reach: Reach, metric: IdeaMetric): Omit<IdeaFigures, 'from' |
 }
 
 /** Mean and deviation of a visitor's value. */
-function spreadOf({ visitors, converters, sum, squares }: Reach, kind: MetricKind) {
+export function spreadOf({ visitors, converters, sum, squares }: Reach, kind: MetricKind) {
   if (visitors === 0) return { mean: 0, deviation: 0 }
   if (kind === 'conversion') {
     const moments = conversionMoments(visitors, converters)

@@ -1,13 +1,21 @@
 import { existsSync } from 'node:fs'
-import { chromium, type Browser, type Page, type Route } from 'playwright-core'
+import { chromium, type Browser, type BrowserContextOptions, type Page, type Route } from 'playwright-core'
+import type { DeliveredEdit } from '../../../core/edits/content'
+import type { MeasuredPage } from '../../../core/layout/measuredPage'
 import { PLACES_MARK, type ElementPlace } from '../../../shared/pagePicture'
+import { LAYOUT_MARK, measuredPageSchema, type Device } from '../../../shared/variantPicture'
 import { array, number, string, tuple } from '../../../shared/yup'
 import { HttpProblem } from '../HttpProblem'
 import { fetchGuarded } from '../sites/fetchGuarded'
 
 /** Where Debian puts Chromium. */
 const BROWSERS = ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium']
+const NAME = 'Vetch pictures'
 const SECONDS = 20
+/** All of a picture: loading, edits, measuring. */
+const MOST_SECONDS = 45
+/** What edits bring along is waited for this long. */
+const SETTLED_SECONDS = 3
 const LARGEST_RESOURCE = 10 * 1024 * 1024
 const HEIGHT = 800
 const TALLEST = 20_000
@@ -22,6 +30,23 @@ const OUTLINE =
 const NO_PROXY = 'http://127.0.0.1:9'
 const PASSED_ON = new Set(['content-type', 'content-language', 'access-control-allow-origin', 'cache-control'])
 
+/** How a page is looked at: in a window of some width, or on a device. */
+type SeenBy = { width: number } | { device: Device; language: string }
+
+/** Where what a page asks for comes from. */
+export interface PageResources {
+  /** Origins that may lie on private addresses (the demo site). */
+  trustedOrigins: readonly string[]
+  /** What Vetch itself serves to pages, by its path; null for anything else. */
+  ownResource?: (path: string) => Promise<{ type: string; content: Buffer } | null>
+}
+
+export interface VariantPhotograph {
+  /** JPEG. */
+  content: Buffer
+  height: number
+  measured: MeasuredPage
+}
 export interface Photograph {
   /** JPEG. */
   content: Buffer
@@ -47,7 +72,7 @@ export function photographElement(
   { selector, width }: { selector: string; width: number },
   trustedOrigins: readonly string[],
 ): Promise<Photograph> {
-  return withPage(address, width, trustedOrigins, async (page) => {
+  return withPage(address, { width }, { trustedOrigins }, async (page) => {
     const isFound = await outline(page, selector)
     return { content: await page.screenshot({ type: 'jpeg', quality: QUALITY }), isFound }
   })
@@ -65,7 +90,7 @@ export function photographWhole(
   listPlaces: string,
   trustedOrigins: readonly string[],
 ): Promise<WholePhotograph> {
-  return withPage(address, width, trustedOrigins, async (page) => {
+  return withPage(address, { width }, { trustedOrigins }, async (page) => {
     await page.addScriptTag({ content: listPlaces })
     const places = placesSchema.validateSync(
       await page.evaluate(`window[Symbol.for('${PLACES_MARK}')]()`),
@@ -83,6 +108,11 @@ const placesSchema = array(tuple([string().strict().max(2000).required(), pixels
   .max(5000)
   .required()
 
+/** The browser that takes pictures; null where none is installed. */
+export function browserProgram(): string | null {
+  return BROWSERS.find((program) => existsSync(program)) ?? null
+}
+
 let last: Promise<unknown> = Promise.resolve()
 
 /** Pictures are taken one after the other: each is a browser of its own. */
@@ -92,42 +122,66 @@ function inTurn<Taken>(take: () => Promise<Taken>): Promise<Taken> {
   return turn
 }
 
+/**
+ * A picture of a whole page with edits, as a device has it, and how it is laid out.
+ *
+ * @param layoutScript - the script `delivery/layout`
+ * @throws as `photographElement`
+ */
+export function photographVariant(
+  address: string,
+  seenBy: { device: Device; language: string },
+  edits: readonly DeliveredEdit[],
+  resources: PageResources & { layoutScript: string },
+): Promise<VariantPhotograph> {
+  const { width } = seenBy.device
+  return withPage(address, seenBy, resources, async (page) => {
+    await page.addScriptTag({ content: resources.layoutScript })
+    const layout = `window[Symbol.for('${LAYOUT_MARK}')]`
+    await page.evaluate(`${layout}.apply(${JSON.stringify(edits)})`)
+    await page.waitForLoadState('networkidle', { timeout: SETTLED_SECONDS * 1000 }).catch(() => {})
+    const measured = measuredPageSchema.validateSync(await page.evaluate(`${layout}.measure()`)) as MeasuredPage
+    const tall = Number(await page.evaluate('document.documentElement.scrollHeight'))
+    const height = Math.max(HEIGHT, Math.min(TALLEST, tall))
+    const clip = { x: 0, y: 0, width, height }
+    const content = await page.screenshot({ type: 'jpeg', quality: QUALITY, fullPage: true, clip })
+    return { content, height, measured }
+  })
+}
+
 /** Opens a page. The browser fetches nothing itself: every resource comes through a guarded agent, and nothing is sent. */
 async function withPage<Taken>(
   address: string,
-  width: number,
-  trustedOrigins: readonly string[],
+  seenBy: SeenBy,
+  resources: PageResources,
   take: (page: Page) => Promise<Taken>,
 ): Promise<Taken> {
-  const executablePath = BROWSERS.find((program) => existsSync(program))
+  const executablePath = browserProgram()
   if (!executablePath) throw new HttpProblem(503, 'No picture was taken: Chromium is not installed where Vetch runs.')
   // The sandbox asks for rights that root in a container does not have.
   const args = process.getuid?.() === 0 ? ['--no-sandbox'] : []
   return inTurn(async () => {
     const browser = await chromium.launch({ executablePath, args, proxy: { server: NO_PROXY } })
+    // A script that never ends would hold up every picture after it.
+    const patience = setTimeout(() => void browser.close(), MOST_SECONDS * 1000)
     try {
-      return await take(await openPage(browser, address, width, trustedOrigins))
+      return await take(await openPage(browser, address, seenBy, resources))
     } catch (error) {
       if (error instanceof HttpProblem) throw error
       throw new HttpProblem(422, `No picture was taken: ${address} did not come within ${SECONDS} seconds.`)
     } finally {
+      clearTimeout(patience)
       await browser.close()
     }
   })
 }
 
-async function openPage(
-  browser: Browser,
-  address: string,
-  width: number,
-  trustedOrigins: readonly string[],
-): Promise<Page> {
-  const viewport = { width, height: HEIGHT }
-  const context = await browser.newContext({ viewport, serviceWorkers: 'block', bypassCSP: true })
+async function openPage(browser: Browser, address: string, seenBy: SeenBy, resources: PageResources): Promise<Page> {
+  const context = await browser.newContext({ ...contextOf(seenBy), serviceWorkers: 'block', bypassCSP: true })
   let problem: HttpProblem | null = null
   await context.route('**/*', async (route) => {
     try {
-      await fulfill(route, trustedOrigins)
+      await fulfill(route, resources)
     } catch (error) {
       if (error instanceof HttpProblem && route.request().isNavigationRequest()) problem = error
       await route.abort().catch(() => {})
@@ -142,12 +196,22 @@ async function openPage(
   return page
 }
 
+/** What a page is told of whoever looks at it. */
+function contextOf(seenBy: SeenBy): BrowserContextOptions {
+  if ('width' in seenBy) return { viewport: { width: seenBy.width, height: HEIGHT } }
+  const { device, language } = seenBy
+  const { width, height, isTouch, userAgent } = device
+  return { viewport: { width, height }, isMobile: isTouch, hasTouch: isTouch, userAgent, locale: language }
+}
+
 /** Hands the browser what it asks for. */
-async function fulfill(route: Route, trustedOrigins: readonly string[]): Promise<void> {
+async function fulfill(route: Route, { trustedOrigins, ownResource }: PageResources): Promise<void> {
   const request = route.request()
   if (request.method() !== 'GET') return route.abort()
-  const accept = request.headers().accept ?? '*/*'
-  const wanted = { userAgent: 'Vetch pictures', accept, most: LARGEST_RESOURCE }
+  const own = await ownResource?.(new URL(request.url()).pathname)
+  if (own) return route.fulfill({ status: 200, contentType: own.type, body: own.content })
+  const { accept = '*/*', 'accept-language': language, 'user-agent': device } = request.headers()
+  const wanted = { userAgent: ownResource ? `${device} ${NAME}` : NAME, accept, language, most: LARGEST_RESOURCE }
   const { status, headers, body } = await fetchGuarded(request.url(), trustedOrigins, wanted)
   await route.fulfill({
     status,

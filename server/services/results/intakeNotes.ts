@@ -2,11 +2,12 @@ import { sql } from 'drizzle-orm'
 import type { DataIntake } from '../../../core/statistics/soundness'
 import type { ExperimentSheet } from '../../../shared/experiment'
 import type { Queries } from '../../database/connect'
+import { driftOf } from '../experiments/driftCheck'
 
 /** What came to an experiment and is not in its numbers. */
-export type IntakeNotes = Required<Pick<DataIntake, 'leftOut' | 'unconverted' | 'setAside' | 'refused'>>
+export type IntakeNotes = Required<Pick<DataIntake, 'leftOut' | 'unconverted' | 'setAside' | 'refused' | 'drift'>>
 
-/** Reads what was left out, could not be converted, was set aside, or was refused since the start. */
+/** Reads what was left out, could not be converted, was set aside, was refused, or is no more as it was at the start. */
 export async function readIntakeNotes(
   database: Queries,
   { siteId, id, startedAt, endedAt, currency }: ExperimentSheet,
@@ -31,5 +32,6 @@ export async function readIntakeNotes(
     unconverted: Object.fromEntries(unconverted.rows.map((row) => [row.currency, Number(row.amounts)])),
     setAside: Number(others.rows[0]?.aside ?? 0),
     refused: Number(others.rows[0]?.refused ?? 0),
+    drift: (await driftOf(database, siteId, [id])).get(id) ?? [],
   }
 }

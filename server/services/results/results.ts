@@ -1,5 +1,7 @@
 import { eq } from 'drizzle-orm'
 import { analyze, type MetricAnalysis, type VariantComparison } from '../../../core/analysis/analysis'
+import { allCombinations } from '../../../core/factors/combinations'
+import type { SheetFactor } from '../../../core/sheet/content'
 import { checkAllocation } from '../../../core/statistics/allocation'
 import { decidedPlan } from '../../../core/sheet/planReading'
 import type { Interval, LiftEstimate } from '../../../core/statistics/compareArms'
@@ -106,6 +108,9 @@ export function readResults(
 
 /** Arms go by their positions here: names are the team's to change. */
 function readMetrics(sheet: ExperimentSheet, { visitors, metrics }: ExperimentStatistics): MetricResults[] {
+  const combinations = allCombinations(sheet.factors, sheet.combinationsOff)
+    .filter(({ isOn }) => isOn)
+    .map(({ levels }) => levels.map(({ name }) => name))
   const analysis = analyze({
     arms: sheet.variants.map((_, position) => String(position)),
     weights: sheet.variants.map(({ weight }) => weight),
@@ -120,7 +125,9 @@ function readMetrics(sheet: ExperimentSheet, { visitors, metrics }: ExperimentSt
       direction,
       arms: metrics[index]!.moments,
       hasCovariate: metrics[index]!.hasCovariate,
+      cells: combinations.map((levels, position) => ({ levels, moments: metrics[index]!.moments[position]! })),
     })),
+    ...(sheet.factors.length > 1 ? { factors: sheet.factors.map(namedLevels) } : {}),
   })
   return analysis.metrics.map((read, index) => {
     const { moments, withPast } = metrics[index]!
@@ -130,8 +137,13 @@ function readMetrics(sheet: ExperimentSheet, { visitors, metrics }: ExperimentSt
       comparisons: decided(sheet, read),
       probabilityBest: sheet.variants.map((_, position) => read.probabilityBest[position] ?? null),
       withPast,
+      factorial: read.factorial ?? null,
     }
   })
+}
+
+function namedLevels({ name, levels }: SheetFactor): { name: string; levels: string[] } {
+  return { name, levels: levels.map((level) => level.name) }
 }
 
 /** The primary metric's adjusted p-values are those that the plan's rule decides by. */

@@ -15,7 +15,7 @@ import {
 import type { Queries } from '../../database/connect'
 import { COMPILE_LOCK } from '../../database/locks'
 import { experiment, experimentMetric, metricVersion, site, siteFile } from '../../database/schema'
-import { variantsOf } from '../experiments/sheet'
+import { variantsOf } from '../experiments/variants'
 import { runningSurveys } from '../surveys/runningSurveys'
 
 /**

@@ -9,6 +9,8 @@ const MOST_REDIRECTS = 5
 export interface Wanted {
   userAgent: string
   accept: string
+  /** What the person reads, as `accept-language` says it. */
+  language?: string
   /** Bytes of the answer at most. */
   most: number
 }
@@ -47,7 +49,7 @@ export async function fetchGuarded(
 async function fetchOnce(
   address: URL,
   trustedOrigins: readonly string[],
-  { userAgent, accept, most }: Wanted,
+  { userAgent, accept, language, most }: Wanted,
 ): Promise<Fetched | URL> {
   if (!/^https?:$/.test(address.protocol)) throw new HttpProblem(422, `${address.href} is not a web address.`)
   const resolved = await resolvePublic(address, trustedOrigins)
@@ -62,7 +64,7 @@ async function fetchOnce(
       dispatcher: agent,
       redirect: 'manual',
       signal: AbortSignal.timeout(SECONDS * 1000),
-      headers: { 'user-agent': userAgent, accept },
+      headers: { 'user-agent': userAgent, accept, ...(language ? { 'accept-language': language } : {}) },
     })
     const target = reply.headers.get('location')
     if (reply.status >= 300 && reply.status < 400 && target) return new URL(target, address)

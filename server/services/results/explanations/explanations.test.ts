@@ -59,6 +59,7 @@ function resultsOf(metric: MetricView, arms: Moments[], hasCovariate = false): M
     comparisons: read!.comparisons,
     probabilityBest: [0, 1].map((arm) => read!.probabilityBest[arm]!),
     withPast: hasCovariate ? 900 : 0,
+    factorial: null,
   }
 }
 const place = (results: MetricResults, position = 1): Place => ({ sheet, results, position })

@@ -1,6 +1,11 @@
-import { restoreState } from '~~/server/services/experiments/restoreState'
+import { senderQueue } from '~~/server/jobs/senderQueue'
 import { defineOperation } from '~~/server/routing/operation'
+import { restoreState } from '~~/server/services/experiments/restoreState'
+import { renewPictures } from '~~/server/services/pictures/variantPictures'
 
-export default defineOperation('restoreState', ({ database, siteId, path, personId }) =>
-  restoreState(database, { siteId, experimentId: path.experiment, personId }, path.change),
-)
+export default defineOperation('restoreState', async ({ database, siteId, path, personId }) => {
+  const target = { siteId, experimentId: path.experiment, personId }
+  const sheet = await restoreState(database, target, path.change)
+  await renewPictures(database, senderQueue, target)
+  return sheet
+})

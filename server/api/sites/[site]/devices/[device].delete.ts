@@ -1,0 +1,7 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { unpinDevice } from '~~/server/services/experiments/pinnedDevices'
+
+export default defineOperation('unpinDevice', async ({ database, siteId, path }) => {
+  await unpinDevice(database, siteId, path.device, new Date())
+  return { unpinned: true }
+})

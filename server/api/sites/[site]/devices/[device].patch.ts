@@ -1,0 +1,8 @@
+import { useRuntimeConfig } from '#imports'
+import { defineOperation } from '~~/server/routing/operation'
+import { showOnDevice } from '~~/server/services/experiments/pinnedDevices'
+
+export default defineOperation('showOnDevice', ({ event, database, siteId, path, body }) => {
+  const asking = { siteId, secret: useRuntimeConfig(event).sessionPassword, now: new Date() }
+  return showOnDevice(database, asking, path.device, body)
+})

@@ -1,0 +1,7 @@
+import { useRuntimeConfig } from '#imports'
+import { defineOperation } from '~~/server/routing/operation'
+import { listDevices } from '~~/server/services/experiments/pinnedDevices'
+
+export default defineOperation('listDevices', ({ event, database, siteId }) =>
+  listDevices(database, { siteId, secret: useRuntimeConfig(event).sessionPassword, now: new Date() }),
+)

@@ -1,0 +1,8 @@
+import { useRuntimeConfig } from '#imports'
+import { defineOperation } from '~~/server/routing/operation'
+import { pinDevice } from '~~/server/services/experiments/pinnedDevices'
+
+export default defineOperation('pinDevice', ({ event, database, siteId, personId, body }) => {
+  const asking = { siteId, secret: useRuntimeConfig(event).sessionPassword, now: new Date() }
+  return pinDevice(database, asking, personId, body.name)
+})

@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { listVariantPictures } from '~~/server/services/pictures/variantPictures'
+
+export default defineOperation('listVariantPictures', ({ database, siteId, path }) =>
+  listVariantPictures(database, { siteId, experimentId: path.experiment }, new Date()),
+)

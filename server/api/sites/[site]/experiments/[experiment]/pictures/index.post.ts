@@ -1,0 +1,7 @@
+import { senderQueue } from '~~/server/jobs/senderQueue'
+import { defineOperation } from '~~/server/routing/operation'
+import { takePictures } from '~~/server/services/pictures/variantPictures'
+
+export default defineOperation('takeVariantPictures', async ({ database, siteId, path, body }) =>
+  takePictures(database, await senderQueue(), { siteId, experimentId: path.experiment }, body, new Date()),
+)

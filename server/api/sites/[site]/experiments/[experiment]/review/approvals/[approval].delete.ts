@@ -1,0 +1,7 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { withdrawApproval } from '~~/server/services/experiments/review'
+
+export default defineOperation('withdrawApproval', async ({ database, siteId, path }) => {
+  await withdrawApproval(database, { siteId, experimentId: path.experiment }, path.approval)
+  return { withdrawn: true }
+})

@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { readReview } from '~~/server/services/experiments/review'
+
+export default defineOperation('readReview', ({ database, siteId, personId, path }) =>
+  readReview(database, { siteId, experimentId: path.experiment, personId }),
+)

@@ -1,0 +1,7 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { renameMetric } from '~~/server/services/metrics/metricLibrary'
+
+export default defineOperation('renameMetric', async ({ database, siteId, path, body }) => {
+  await renameMetric(database, siteId, path.metric, body.name)
+  return { renamed: true }
+})

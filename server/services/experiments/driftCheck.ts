@@ -1,0 +1,87 @@
+import { and, eq, inArray, isNull, lt, or } from 'drizzle-orm'
+import { triedElementProblems, unreached } from '../../../core/preflight/triedElements'
+import { redirectFindings } from '../../../core/preflight/variantFindings'
+import { matchesPage } from '../../../core/targeting/pageRule'
+import type { Database, Queries } from '../../database/connect'
+import { driftCheck, experiment } from '../../database/schema'
+import { findSite } from '../sites/sites'
+import { seenAddresses } from './forecast'
+import { clickedSelectors, editedThings, editSelectors, tryPages, tryTargets, type TryPage } from './preflightReport'
+import { findSheet } from './sheet'
+import { testedPages } from './testedPages'
+
+const EVERY = 60 * 60 * 1000
+
+/** Running experiments whose pages have not been looked at for an hour. */
+export async function dueForDriftCheck(
+  database: Queries,
+  now: Date,
+): Promise<{ siteId: number; experimentId: number }[]> {
+  return database
+    .select({ siteId: experiment.siteId, experimentId: experiment.id })
+    .from(experiment)
+    .leftJoin(driftCheck, and(eq(driftCheck.siteId, experiment.siteId), eq(driftCheck.experimentId, experiment.id)))
+    .where(
+      and(
+        eq(experiment.state, 'running'),
+        isNull(experiment.deletedAt),
+        or(isNull(driftCheck.checkedAt), lt(driftCheck.checkedAt, new Date(now.getTime() - EVERY))),
+      ),
+    )
+}
+
+/**
+ * Looks at the pages of a running experiment as they are served. What they say of its edits at the first look is known;
+ * what comes later is drift: the variant shows something else than it was built for, or nothing.
+ */
+export async function checkDrift(
+  database: Database,
+  { siteId, experimentId }: { siteId: number; experimentId: number },
+  now: Date,
+  tryPage: TryPage,
+): Promise<void> {
+  const sheet = await findSheet(database, siteId, experimentId)
+  const { address, key } = await findSite(database, siteId)
+  const [before] = await database
+    .select()
+    .from(driftCheck)
+    .where(and(eq(driftCheck.siteId, siteId), eq(driftCheck.experimentId, experimentId)))
+  const all = await seenAddresses(database, siteId, now)
+  const seen = all.filter((each) => matchesPage(sheet.pageRules, each.address))
+  const pages = before?.pages ?? testedPages(sheet, seen)
+  const tried = await tryPages(pages, address, editSelectors(sheet), tryPage)
+  const addresses = seen.map((each) => each.address)
+  const clicked = await clickedSelectors(database, sheet, addresses, now)
+  const lineSelector = `script[src$="/s/${key}.js"]`
+  const targets = await tryTargets(sheet, all, address, lineSelector, tryPage)
+  const said = [
+    ...unreached(tried).map((text) => ({ key: text, text })),
+    ...triedElementProblems(editedThings(sheet), tried, clicked).map(({ key: of, what }) => ({ key: of, text: what })),
+    ...redirectFindings(targets, lineSelector).map(({ text }) => ({ key: text, text })),
+  ]
+  const atStart = before?.atStart ?? said.map((each) => each.key)
+  const drift = said.filter((each) => !atStart.includes(each.key)).map(({ text }) => text)
+  const since = drift.length === 0 ? null : (before?.since ?? now)
+  await database
+    .insert(driftCheck)
+    .values({ siteId, experimentId, pages, atStart, drift, since, checkedAt: now })
+    .onConflictDoUpdate({
+      target: driftCheck.experimentId,
+      set: { drift, since, checkedAt: now },
+      setWhere: eq(driftCheck.siteId, siteId),
+    })
+}
+
+/** What pages of experiments say that they did not say at the start, by experiment. */
+export async function driftOf(
+  database: Queries,
+  siteId: number,
+  experimentIds: readonly number[],
+): Promise<Map<number, string[]>> {
+  if (experimentIds.length === 0) return new Map()
+  const rows = await database
+    .select({ id: driftCheck.experimentId, drift: driftCheck.drift })
+    .from(driftCheck)
+    .where(and(eq(driftCheck.siteId, siteId), inArray(driftCheck.experimentId, [...experimentIds])))
+  return new Map(rows.map(({ id, drift }) => [id, drift]))
+}
