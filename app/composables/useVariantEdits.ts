@@ -1,11 +1,11 @@
 import type { Edit, EditContent } from '~~/core/edits/content'
 import { editName } from '~~/core/edits/edit'
 import { changeForEdit } from '~~/core/sheet/editChange'
-import type { SheetVariant } from '~~/core/sheet/content'
+import type { SheetLevel } from '~~/core/sheet/content'
 import { drawThingId } from '~~/shared/thingId'
 
-/** What can be done with the edits of one variant of the open sheet. */
-export function useVariantEdits(variant: () => SheetVariant) {
+/** What can be done with the edits of one variant of the open sheet, or of one level of a multivariate test. */
+export function useVariantEdits(variant: () => SheetLevel) {
   const { make } = useSheetChanges()
   const list = () => ({ part: 'edits' as const, variant: variant().id })
   const setOf = (edit: Edit, from: Record<string, unknown>, to: Record<string, unknown>, told: string) =>
@@ -50,7 +50,7 @@ export function useVariantEdits(variant: () => SheetVariant) {
       const before = edits[at + (by < 0 ? -1 : 2)]?.id ?? null
       make({ do: 'move', list: list(), id: edit.id, before })
     },
-    copy: (edit: Edit, to: SheetVariant) =>
+    copy: (edit: Edit, to: SheetLevel) =>
       make(
         { do: 'add', list: { part: 'edits', variant: to.id }, item: { ...edit, id: drawThingId() }, before: null },
         `Copied to ${to.name}.`,

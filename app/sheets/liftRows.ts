@@ -1,3 +1,4 @@
+import { intervalColumns } from '~/data/intervalColumns'
 import type { TableColumn } from '~/data/tableColumn'
 import type { DayView, LookView } from '~~/shared/experiment'
 import type { DayLift } from '~/charts/liftChart'
@@ -32,18 +33,5 @@ export function dailyLifts(days: readonly DayView[], metricVersionId: number, po
 export const LIFT_COLUMNS: readonly TableColumn<DayLift>[] = [
   { id: 'day', header: 'Day', value: ({ day }) => day, isHeading: true },
   { id: 'lift', header: 'Lift', value: ({ lift }) => lift, show: ({ lift }) => formatLift(lift), isNumeric: true },
-  {
-    id: 'low',
-    header: 'Interval from',
-    value: ({ interval }) => interval?.[0] ?? null,
-    show: ({ interval }) => formatLift(interval?.[0] ?? null),
-    isNumeric: true,
-  },
-  {
-    id: 'high',
-    header: 'Interval to',
-    value: ({ interval }) => interval?.[1] ?? null,
-    show: ({ interval }) => formatLift(interval?.[1] ?? null),
-    isNumeric: true,
-  },
+  ...intervalColumns<DayLift>(({ interval }) => interval),
 ]

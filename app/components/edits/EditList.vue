@@ -3,7 +3,7 @@ import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue'
 import { EllipsisHorizontalIcon } from '@heroicons/vue/20/solid'
 import { isOfElement, type Edit } from '~~/core/edits/content'
 import { describeEdit, editName } from '~~/core/edits/edit'
-import type { SheetVariant } from '~~/core/sheet/content'
+import type { SheetLevel } from '~~/core/sheet/content'
 import type { EditOutcome } from '~~/shared/pointing'
 
 /** All edits of a variant in the order of being applied, and what can be done with each. */
@@ -11,15 +11,15 @@ const props = defineProps<{
   edits: readonly Edit[]
   /** How each fares on the page that is open. */
   outcomes?: readonly EditOutcome[]
-  /** Other variants that an edit can be copied to. */
-  others: readonly SheetVariant[]
+  /** Other variants or levels that an edit can be copied to. */
+  others: readonly SheetLevel[]
 }>()
 const emit = defineEmits<{
   show: [edit: Edit]
   rename: [edit: Edit, name: string | null]
   toggle: [edit: Edit]
   move: [edit: Edit, by: -1 | 1]
-  copy: [edit: Edit, to: SheetVariant]
+  copy: [edit: Edit, to: SheetLevel]
   limit: [edit: Edit]
   remove: [edit: Edit]
 }>()

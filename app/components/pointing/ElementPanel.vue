@@ -10,6 +10,7 @@ const props = defineProps<{
   element: PointedElement
   edits: readonly Edit[]
   upload: (file: File) => Promise<string>
+  mayScript: boolean
 }>()
 const emit = defineEmits<{
   preview: [contents: EditContent[]]
@@ -20,6 +21,7 @@ const emit = defineEmits<{
   hover: [ref: number | null]
   leave: []
   beginCss: []
+  beginScript: []
 }>()
 const hasWords = computed(() => props.element.content === 'text' || props.element.content === 'line')
 const preview = (content: EditContent | null) => emit('preview', content ? [content] : [])
@@ -68,6 +70,9 @@ const isChanged = (...kinds: EditContent['kind'][]) => kinds.some((kind) => kind
         />
         <BaseButton kind="quiet" class="-ml-3 self-start" @click="emit('beginCss')"
           >Begin a rule in the stylesheet</BaseButton
+        >
+        <BaseButton v-if="mayScript" kind="quiet" class="-ml-3 self-start" @click="emit('beginScript')"
+          >Begin a script with it</BaseButton
         >
       </EditSection>
       <EditSection title="Place" name="place" :is-changed="isChanged('move', 'hide', 'remove', 'rearrange')">

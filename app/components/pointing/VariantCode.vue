@@ -46,7 +46,14 @@ function beginRule(selector: string): void {
   open.value = true
   code.value = `${code.value.trimEnd()}${code.value.trim() ? '\n\n' : ''}${selector} {\n  \n}\n`
 }
-defineExpose({ beginRule })
+/** Adds a line that finds an element. */
+function beginScript(selector: string): void {
+  tab.value = 'script'
+  open.value = true
+  const line = `const element = document.querySelector(${JSON.stringify(selector)})`
+  code.value = `${code.value.trimEnd()}${code.value.trim() ? '\n\n' : ''}${line}\n`
+}
+defineExpose({ beginRule, beginScript })
 </script>
 
 <template>

@@ -4,6 +4,7 @@ const props = defineProps<{ siteId: number; note?: string }>()
 const parts = computed(() => [
   { label: 'Site', to: `/sites/${props.siteId}/setup/site` },
   { label: 'Collection', to: `/sites/${props.siteId}/setup/collection` },
+  { label: 'Metrics', to: `/sites/${props.siteId}/setup/metrics` },
   { label: 'People', to: `/sites/${props.siteId}/setup/people` },
 ])
 </script>

@@ -13,6 +13,13 @@ defineProps<{ sheet: ExperimentSheet; results: MetricResults; method: ReadingMet
       Counts {{ describeMetric(results.metric) }}, from the first exposure on.
       {{ results.metric.direction === 'down' ? 'Less is better.' : '' }}
     </p>
+    <FactorEffects
+      v-if="results.factorial"
+      :metric="results.metric"
+      :reading="results.factorial"
+      :sheet="sheet"
+      :domain="domain"
+    />
     <ArmTable :sheet="sheet" :results="results" />
     <ComparisonReading
       v-for="(_, index) in results.comparisons"

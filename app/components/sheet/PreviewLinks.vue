@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { firstPageOf } from '~/edits/firstPage'
 import { MOST_PREVIEW_DAYS, type PreviewView } from '~~/shared/experiment'
 
 /** Links that show a variant to a colleague, before or while it runs. */
@@ -14,9 +15,13 @@ const choices = computed(() =>
 )
 const draft = reactive({
   variant: variants.value[1]?.id ?? variants.value[0]!.id,
-  path: content.value.pageRules.find(({ match }) => match !== 'contains')?.value ?? '/',
+  path: '',
   days: '7',
 })
+const suggested = firstPageOf(content.value, async () => (await api('readPreflight', props.place)).pages)
+/** What was typed meanwhile stays. */
+const fillPath = async () => void (draft.path ||= await suggested)
+onMounted(fillPath)
 const links = ref<PreviewView[] | null>(null)
 const { problem, reload } = useLoaded(async () => {
   links.value = await api('listPreviews', props.place)
@@ -32,6 +37,7 @@ async function copyLink(link: string): Promise<void> {
 }
 const make = () =>
   save(async () => {
+    await fillPath()
     const made = await api('createPreview', { ...props.place, body: { ...draft } })
     links.value = [made, ...(links.value ?? [])]
     await copyLink(made.link)
@@ -50,7 +56,7 @@ async function revoke(link: PreviewView): Promise<void> {
 </script>
 
 <template>
-  <PlainDialog v-model:open="open" title="Preview links">
+  <PlainDialog v-model:open="open" title="Previews">
     <p class="mb-3 text-ink-soft">
       Whoever has a link sees the variant on the real page, on any device, through the whole visit. Nothing they do is
       counted.
@@ -82,6 +88,7 @@ async function revoke(link: PreviewView): Promise<void> {
         <BaseButton kind="quiet" @click="revoke(link)">End it</BaseButton>
       </li>
     </ul>
+    <PinnedDevices class="mt-6" :place="place" :variants="choices" />
     <template #actions><BaseButton @click="open = false">Close</BaseButton></template>
   </PlainDialog>
 </template>

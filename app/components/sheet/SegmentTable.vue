@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { intervalColumns } from '~/data/intervalColumns'
 import type { TableColumn } from '~/data/tableColumn'
 import type { ExperimentSheet, MetricView, SegmentReadingView, SegmentView } from '~~/shared/experiment'
 
@@ -53,22 +54,7 @@ const columns = computed<TableColumn<SegmentReadingView>[]>(() => [
     isNumeric: true,
   },
   { id: 'track', header: 'Track of the interval', value: () => null, isDrawing: true },
-  {
-    id: 'low',
-    header: 'Interval from',
-    value: ({ lift }) => lift.interval?.[0] ?? null,
-    show: ({ lift }) => formatLift(lift.interval?.[0] ?? null),
-    isNumeric: true,
-    isExtra: true,
-  },
-  {
-    id: 'high',
-    header: 'Interval to',
-    value: ({ lift }) => lift.interval?.[1] ?? null,
-    show: ({ lift }) => formatLift(lift.interval?.[1] ?? null),
-    isNumeric: true,
-    isExtra: true,
-  },
+  ...intervalColumns<SegmentReadingView>(({ lift }) => lift.interval, { isExtra: true }),
   {
     id: 'p',
     header: 'p, corrected',

@@ -1,14 +1,16 @@
 <script setup lang="ts">
 import type { JobView } from '~~/shared/site'
 
-/** Work in the background that concerns this experiment, with its progress. */
+/** Work in the background on this experiment's numbers, with its progress. */
 const store = useSheetStore()
 const api = useApi()
 const jobs = shallowRef<JobView[]>([])
 const EVERY = 2000
 const LATEST = 20
 const isOpen = ({ state }: JobView) => state === 'waiting' || state === 'running' || state === 'failed'
-const own = computed(() => jobs.value.filter((job) => job.experimentId === store.sheet?.id && isOpen(job)))
+const own = computed(() =>
+  jobs.value.filter((job) => job.kind === 'refold' && job.experimentId === store.sheet?.id && isOpen(job)),
+)
 
 async function refresh(): Promise<void> {
   if (!store.sheet?.startedAt) return

@@ -1,10 +1,13 @@
 <script setup lang="ts">
+import type { MetricDefinition } from '~~/core/measurement/metric'
 import type { SheetMetric } from '~~/core/sheet/content'
 import { MOST_METRICS } from '~~/shared/experiment'
+import { drawThingId } from '~~/shared/thingId'
 import { blankMetric } from '~/sheets/freshThings'
 
-const { content } = useSheetChanges()
-const { kept } = useSheetStore().work!
+const store = useSheetStore()
+const { content, make } = useSheetChanges()
+const { kept } = store.work!
 const rows = computed(() => [
   ...content.value.metrics.map((metric) => ({ metric, fresh: null })),
   ...kept.fresh
@@ -15,8 +18,35 @@ const isWriting = computed(() => rows.value.some(({ fresh }) => fresh))
 /** One metric is edited at a time. */
 const opened = ref<string | null>(null)
 
+const isChoosing = ref(false)
+const nextRole = () => (rows.value.some(({ metric }) => metric.role === 'primary') ? 'secondary' : 'primary')
+function choose({
+  id,
+  name,
+  kind,
+  source,
+  denominator,
+}: Required<MetricDefinition> & { id: string | null; name: string }) {
+  isChoosing.value = false
+  const role = content.value.metrics.some((metric) => metric.role === 'primary') ? 'secondary' : 'primary'
+  const item = {
+    ...{ id: id ?? drawThingId(), name, kind, source, denominator },
+    direction: 'up',
+    role,
+    limit: null,
+  } as const
+  // A primary one takes the place of the blank that waits to be written.
+  if (role === 'primary') kept.fresh = kept.fresh.filter(({ list }) => list.part !== 'metrics')
+  const before = role === 'primary' ? (content.value.metrics[0]?.id ?? null) : null
+  make({ do: 'add', list: { part: 'metrics' }, item, before }, `Added ${name}.`)
+  opened.value = item.id
+}
+function write(): void {
+  isChoosing.value = false
+  if (!isWriting.value) add()
+}
 function add(): void {
-  const item = blankMetric(rows.value.some(({ metric }) => metric.role === 'primary') ? 'secondary' : 'primary')
+  const item = blankMetric(nextRole())
   kept.fresh = [...kept.fresh, { list: { part: 'metrics' }, item }]
   opened.value = item.id
 }
@@ -34,7 +64,7 @@ const toggle = (id: string) => (opened.value = opened.value === id ? null : id)
     note="Each metric is one value a visitor, from the first exposure on."
   >
     <template #action
-      ><BaseButton v-if="rows.length < MOST_METRICS && !isWriting" kind="quiet" @click="add"
+      ><BaseButton v-if="rows.length < MOST_METRICS" kind="quiet" @click="isChoosing = true"
         >Add a metric</BaseButton
       ></template
     >
@@ -48,5 +78,13 @@ const toggle = (id: string) => (opened.value = opened.value === id ? null : id)
         @toggle="toggle(metric.id)"
       />
     </ol>
+    <MetricChoice
+      v-if="isChoosing"
+      :site-id="store.place.site"
+      :taken="content.metrics.map(({ id }) => id)"
+      @choose="choose"
+      @write="write"
+      @close="isChoosing = false"
+    />
   </SheetSection>
 </template>

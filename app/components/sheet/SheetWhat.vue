@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { MOST_VARIANTS } from '~~/shared/experiment'
+import { asMultivariate, asSplitTest } from '~~/core/factors/kindOfTest'
 import { drawThingId } from '~~/shared/thingId'
 
 const route = useRoute('sites-site-experiments-experiment')
@@ -7,6 +8,8 @@ const { content, make } = useSheetChanges()
 const store = useSheetStore()
 const isPreviewing = ref(false)
 const variants = computed(() => content.value.variants)
+const isMultivariate = computed(() => content.value.factors.length > 0)
+const hasRedirect = computed(() => variants.value.some(({ edits }) => edits.some(({ kind }) => kind === 'redirect')))
 
 function add(): void {
   const taken = new Set(variants.value.map(({ name }) => name))
@@ -24,11 +27,29 @@ function add(): void {
         <NuxtLink :to="`${route.path}/compare`" class="text-ink-soft hover:text-ink hover:underline"
           >Side by side</NuxtLink
         >
-        <BaseButton kind="quiet" @click="isPreviewing = true">Preview links</BaseButton>
-        <BaseButton v-if="variants.length < MOST_VARIANTS" kind="quiet" @click="add">Add a variant</BaseButton>
+        <BaseButton kind="quiet" @click="isPreviewing = true">Previews</BaseButton>
+        <template v-if="!isMultivariate">
+          <BaseButton
+            v-if="!hasRedirect"
+            kind="quiet"
+            @click="make(asMultivariate(content, drawThingId), 'Made a multivariate test.')"
+            >Make it multivariate</BaseButton
+          >
+          <BaseButton v-if="variants.length < MOST_VARIANTS" kind="quiet" @click="add">Add a variant</BaseButton>
+        </template>
+        <BaseButton
+          v-else-if="variants.length <= MOST_VARIANTS"
+          kind="quiet"
+          @click="make(asSplitTest(content), 'Made an A/B test of the combinations that are on.')"
+          >Make it an A/B test</BaseButton
+        >
       </span>
     </template>
-    <ol class="flex flex-col">
+    <template v-if="isMultivariate">
+      <FactorList :factors="content.factors" />
+      <CombinationGrid class="mt-5" :content="content" may-edit />
+    </template>
+    <ol v-else class="flex flex-col">
       <VariantRow
         v-for="(variant, position) in variants"
         :key="variant.id"
@@ -38,6 +59,7 @@ function add(): void {
         :may-copy="variants.length < MOST_VARIANTS"
       />
     </ol>
+    <VariantPictures class="mt-6" :place="store.place" :variants="content.variants" may-edit />
     <PreviewLinks v-if="isPreviewing" v-model:open="isPreviewing" :place="store.place" />
   </SheetSection>
 </template>

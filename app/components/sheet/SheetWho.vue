@@ -41,7 +41,11 @@ onMounted(() => {
         <TrafficShare :traffic="traffic" />
         <fieldset>
           <legend class="mb-1 text-sm font-medium">Split</legend>
-          <div class="flex flex-wrap gap-4">
+          <p v-if="content.factors.length > 0" class="mt-1.5 text-ink-soft">
+            Alike among {{ content.variants.length }} combinations,
+            {{ formatShare(1 / content.variants.length, 1) }} each.
+          </p>
+          <div v-else class="flex flex-wrap gap-4">
             <VariantWeight
               v-for="(variant, position) in content.variants"
               :key="variant.id"

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { editName } from '~~/core/edits/edit'
 import type { SheetVariant } from '~~/core/sheet/content'
 import { drawThingId } from '~~/shared/thingId'
 
@@ -40,21 +39,11 @@ function copy(): void {
     <div class="min-w-0 pt-1.5">
       <p v-if="position === 0" class="text-ink-soft">The page as it is.</p>
       <p v-else-if="variant.edits.length === 0" class="text-ink-soft">Changes nothing yet.</p>
-      <ul v-else class="flex flex-col gap-2">
-        <li
-          v-for="edit in variant.edits.filter(({ kind }) => kind !== 'redirect')"
-          :key="edit.id"
-          class="flex items-start gap-2"
-        >
-          <EditSummary class="flex-1" :edit="edit" />
-          <BaseButton
-            kind="quiet"
-            :aria-label="`Remove: ${editName(edit)}`"
-            @click="make({ do: 'remove', list: edits, item: edit }, 'Removed the edit.')"
-            >Remove</BaseButton
-          >
-        </li>
-      </ul>
+      <EditRows
+        v-else
+        :edits="variant.edits.filter(({ kind }) => kind !== 'redirect')"
+        @remove="make({ do: 'remove', list: edits, item: $event }, 'Removed the edit.')"
+      />
       <RedirectFields
         v-if="position > 0 && (redirect || isRedirecting)"
         :variant="variant"

@@ -14,10 +14,14 @@ const isPreviewing = ref(false)
         <NuxtLink :to="`${route.path}/compare`" class="text-ink-soft hover:text-ink hover:underline"
           >Side by side</NuxtLink
         >
-        <BaseButton v-if="mayEdit" kind="quiet" @click="isPreviewing = true">Preview links</BaseButton>
+        <BaseButton v-if="mayEdit" kind="quiet" @click="isPreviewing = true">Previews</BaseButton>
       </span>
     </template>
-    <ol class="flex flex-col">
+    <template v-if="content.factors.length > 0">
+      <ReadFactors :factors="content.factors" />
+      <CombinationGrid class="mt-5" :content="content" />
+    </template>
+    <ol v-else class="flex flex-col">
       <li
         v-for="(variant, position) in content.variants"
         :key="variant.id"
@@ -35,6 +39,7 @@ const isPreviewing = ref(false)
         </div>
       </li>
     </ol>
+    <VariantPictures class="mt-6" :place="store.place" :variants="content.variants" :may-edit="mayEdit" />
     <PreviewLinks v-if="isPreviewing" v-model:open="isPreviewing" :place="store.place" />
   </SheetSection>
 </template>

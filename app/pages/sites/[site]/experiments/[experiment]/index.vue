@@ -48,6 +48,7 @@ useShortcuts([
           <ReadPlan :sheet="store.sheet" :results="results" />
         </template>
         <SheetExclusions v-if="store.sheet.startedAt" :may-decide="account.site(siteId)?.role === 'owner'" />
+        <SheetReview :may-ask="mayEdit && isDraft" :may-answer="isDraft" />
         <SheetChanges :may-restore="mayEdit && isDraft" />
       </div>
       <SheetSide

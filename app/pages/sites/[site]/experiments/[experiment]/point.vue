@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { editableThings } from '~/edits/editableThings'
+import { firstPageOf } from '~/edits/firstPage'
 import type { Edit, EditContent } from '~~/core/edits/content'
 import type { EditOutcome, FromPage, PointedElement, Step, ToPage } from '~~/shared/pointing'
 
@@ -7,24 +9,23 @@ const store = useSheetStore()
 const api = useApi()
 const siteId = Number(route.params.site)
 const sheetPath = `/sites/${siteId}/experiments/${route.params.experiment}`
+/** A variant by its position, or a level of a multivariate test by its id. */
 const position = Number(route.query.variant ?? 1)
+const levelId = typeof route.query.level === 'string' ? route.query.level : null
 const { problem, reload } = useLoaded(() => store.open(siteId, Number(route.params.experiment)))
-const variant = computed(() => store.sheet?.variants[position] ?? null)
-const edits = computed<Edit[]>(() => variant.value?.edits ?? [])
-const others = computed(() =>
-  (store.sheet?.variants ?? []).filter((each, place) => place > 0 && each.id !== variant.value?.id),
+const editable = computed(() => editableThings(store.sheet))
+const variant = computed(
+  () => editable.value.find(({ id }) => id === (levelId ?? store.sheet?.variants[position]?.id)) ?? null,
 )
+const edits = computed<Edit[]>(() => variant.value?.edits ?? [])
+const others = computed(() => editable.value.filter(({ id }) => id !== variant.value?.id))
 /** The address asked for, else a page that the rules name, or else the most visited one that they match. */
 const firstPage = ref<string | null>(typeof route.query.page === 'string' ? route.query.page : null)
 watch(
   () => store.sheet?.id,
   async (id) => {
     if (!id || firstPage.value) return
-    const rules = store.sheet!.pageRules
-    const named = rules.find(({ match }) => match === 'exact')?.value
-    const report = named ? null : await api('readPreflight', store.place).catch(() => null)
-    const beginning = rules.find(({ match }) => match === 'begins')?.value
-    firstPage.value = named ?? report?.pages[0] ?? beginning ?? '/'
+    firstPage.value = await firstPageOf(store.sheet!, async () => (await api('readPreflight', store.place)).pages)
   },
   { immediate: true },
 )
@@ -53,7 +54,7 @@ const shown = computed(() => [
   ...typed.value.map((content, place) => ({ ...content, id: `typed-${place}` }) as Edit),
 ])
 const frame = useTemplateRef<{ send: (message: ToPage) => void }>('frame')
-const code = useTemplateRef<{ beginRule: (selector: string) => void }>('code')
+const code = useTemplateRef<Record<'beginRule' | 'beginScript', (selector: string) => void>>('code')
 const isCodeOpen = ref(false)
 const codeTab = ref<'css' | 'script'>('css')
 const variantEdits = () => useVariantEdits(() => variant.value!)
@@ -98,10 +99,12 @@ useEventListener('keydown', (event: KeyboardEvent) => {
   <div class="flex h-[calc(100dvh-3.6rem)] flex-col md:h-dvh">
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <LoadingNote v-else-if="!store.sheet" class="p-6" />
-    <div v-else-if="!variant || position === 0 || store.sheet.state !== 'draft'" class="p-6">
+    <div v-else-if="!variant || store.sheet.state !== 'draft'" class="p-6">
       <p class="mb-3">
         {{
-          store.sheet.state === 'draft' ? 'This variant does not exist.' : 'The variants are frozen since the start.'
+          store.sheet.state === 'draft'
+            ? 'There is no such variant or level.'
+            : 'The variants are frozen since the start.'
         }}
       </p>
       <NuxtLink :to="sheetPath" class="text-accent underline">Back to the sheet</NuxtLink>
@@ -110,11 +113,12 @@ useEventListener('keydown', (event: KeyboardEvent) => {
       <header class="flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-line px-5 py-2.5">
         <NuxtLink :to="sheetPath" class="text-accent underline">{{ store.sheet.name }}</NuxtLink>
         <span class="flex items-center gap-2 font-semibold"
-          ><VariantMark :position="position" />{{ variant.name }}</span
+          ><VariantMark v-if="!levelId" :position="position" />{{ variant.name }}</span
         >
         <SaveState class="text-sm text-ink-soft" />
         <p v-if="present.length > 0" class="text-sm text-rust" role="status">
-          {{ present.join(' and ') }} {{ present.length === 1 ? 'is' : 'are' }} changing this variant too.
+          {{ present.join(' and ') }} {{ present.length === 1 ? 'is' : 'are' }} changing this
+          {{ levelId ? 'level' : 'variant' }} too.
         </p>
         <UndoRedo class="ml-auto" />
         <BaseButton kind="main" @click="navigateTo(sheetPath)">Back to the sheet</BaseButton>
@@ -158,6 +162,7 @@ useEventListener('keydown', (event: KeyboardEvent) => {
             :element="selected[0]!"
             :edits="edits"
             :upload="upload"
+            :may-script="store.sheet.allowsScripts"
             @preview="typed = $event"
             @commit="commit"
             @remove="variantEdits().remove"
@@ -166,6 +171,7 @@ useEventListener('keydown', (event: KeyboardEvent) => {
             @hover="frame?.send({ vetch: 'hover', ref: $event })"
             @leave="select([])"
             @begin-css="code?.beginRule(selected[0]!.selector)"
+            @begin-script="code?.beginScript(selected[0]!.selector)"
           />
           <SeveralPanel
             v-else-if="selected.length > 1"
@@ -178,7 +184,7 @@ useEventListener('keydown', (event: KeyboardEvent) => {
           <p v-else class="text-ink-soft">Click an element of the page.</p>
           <section>
             <div class="mb-1 flex items-center gap-2">
-              <h3>Edits of this variant</h3>
+              <h3>Edits of this {{ levelId ? 'level' : 'variant' }}</h3>
               <BaseButton class="ml-auto" kind="quiet" @click="isCodeOpen = !isCodeOpen">Code</BaseButton>
             </div>
             <EditList

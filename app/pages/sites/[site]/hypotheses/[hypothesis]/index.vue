@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { draftOfHypothesis, hypothesisBody, type HypothesisDraft } from '~/data/hypothesisDraft'
 import { ideaPages } from '~/data/ideaWords'
-import type { HypothesisView, Stage } from '~~/shared/hypotheses'
+import type { CommentView, HypothesisView, Stage } from '~~/shared/hypotheses'
 
 const route = useRoute('sites-site-hypotheses-hypothesis')
 const siteId = Number(route.params.site)
@@ -86,6 +86,15 @@ const facts = ({ owner, person, createdAt, tags }: HypothesisView) =>
     owner ? `owner: ${owner.name}` : 'nobody’s yet',
     ...(tags.length > 0 ? [`tags: ${tags.join(', ')}`] : []),
   ].join(' · ')
+
+const say = async (words: string) => {
+  await api('addHypothesisComment', { ...place, body: { words } })
+  await reload()
+}
+const takeBack = async ({ id }: CommentView) => {
+  await api('deleteHypothesisComment', { ...place, comment: id })
+  await reload()
+}
 </script>
 
 <template>
@@ -132,12 +141,11 @@ const facts = ({ owner, person, createdAt, tags }: HypothesisView) =>
             <p v-else class="mt-3">Stage: {{ idea.stage }}</p>
           </section>
           <CommentList
-            :site-id="siteId"
-            :hypothesis-id="hypothesisId"
             :comments="idea.comments"
             :people="view.people"
             :time-zone="timeZone"
-            @changed="reload"
+            :say="say"
+            :take-back="takeBack"
           />
           <AttachmentList
             :id="hypothesisId"

@@ -1,26 +1,25 @@
 <script setup lang="ts">
 import type { CommentView } from '~~/shared/hypotheses'
 
-/** What is said of a hypothesis. */
+/** What is said of something. */
 const props = defineProps<{
-  siteId: number
-  hypothesisId: number
   comments: readonly CommentView[]
   people: readonly { id: number; name: string }[]
   timeZone: string
+  /** Of a section that has a title of its own. */
+  isBelow?: boolean
+  /** Keeps what was typed; fails with why not. */
+  say: (words: string) => Promise<unknown>
+  takeBack: (comment: CommentView) => Promise<unknown>
 }>()
-const emit = defineEmits<{ changed: [] }>()
-const api = useApi()
 const { errors, isSaving, save } = useSaving()
 const notices = useNoticesStore()
 const words = ref('')
 const field = useTemplateRef<HTMLTextAreaElement>('field')
-const place = computed(() => ({ site: props.siteId, hypothesis: props.hypothesisId }))
-const say = (text: string) =>
+const sayIt = (text: string) =>
   save(async () => {
-    await api('addHypothesisComment', { ...place.value, body: { words: text } })
+    await props.say(text)
     words.value = ''
-    emit('changed')
   })
 /** Names that begin as what stands behind the last @ does. */
 const offered = computed(() => {
@@ -33,27 +32,31 @@ function mention(name: string): void {
   words.value = words.value.replace(/@[^@\n]{0,40}$/, `@${name} `)
   field.value?.focus()
 }
-async function takeBack({ id, words: said }: CommentView): Promise<void> {
-  await api('deleteHypothesisComment', { ...place.value, comment: id })
-  emit('changed')
-  notices.show('Taken back.', { undo: () => void say(said) })
+async function undoable(comment: CommentView): Promise<void> {
+  try {
+    await props.takeBack(comment)
+  } catch (error) {
+    if (!(error instanceof ApiProblem)) throw error
+    return void notices.show(error.message, { tone: 'problem' })
+  }
+  notices.show('Taken back.', { undo: () => void sayIt(comment.words) })
 }
 </script>
 
 <template>
   <section aria-labelledby="discussion">
-    <h2 id="discussion" class="mb-2">Discussion</h2>
+    <component :is="isBelow ? 'h3' : 'h2'" id="discussion" class="mb-2">Discussion</component>
     <ul v-if="comments.length > 0" class="mb-4 flex flex-col gap-3">
       <li v-for="each in comments" :key="each.id" class="max-w-[70ch]">
         <p class="flex items-baseline gap-2 text-sm text-ink-soft">
           <span class="font-medium text-ink">{{ each.person ?? 'A program' }}</span>
           {{ formatTime(each.createdAt, timeZone) }}
-          <BaseButton v-if="each.isOwn" kind="quiet" class="ml-auto" @click="takeBack(each)">Take back</BaseButton>
+          <BaseButton v-if="each.isOwn" kind="quiet" class="ml-auto" @click="undoable(each)">Take back</BaseButton>
         </p>
         <p class="break-words whitespace-pre-line">{{ each.words }}</p>
       </li>
     </ul>
-    <form class="flex max-w-[70ch] flex-col items-start gap-2" novalidate @submit.prevent="say(words)">
+    <form class="flex max-w-[70ch] flex-col items-start gap-2" novalidate @submit.prevent="sayIt(words)">
       <LabeledField
         v-slot="{ id, invalid, describedBy }"
         class="w-full"
@@ -69,8 +72,8 @@ async function takeBack({ id, words: said }: CommentView): Promise<void> {
           rows="2"
           :aria-invalid="invalid"
           :aria-describedby="describedBy"
-          @keydown.ctrl.enter="say(words)"
-          @keydown.meta.enter="say(words)"
+          @keydown.ctrl.enter="sayIt(words)"
+          @keydown.meta.enter="sayIt(words)"
         />
       </LabeledField>
       <span v-if="offered.length > 0" class="flex flex-wrap gap-1">

@@ -1,0 +1,87 @@
+<script setup lang="ts">
+import { describeMetric, type MetricDefinition } from '~~/core/measurement/metric'
+
+/** Metrics that can join a sheet: those of the site, those that its events suggest, or a new one. */
+const props = defineProps<{
+  siteId: number
+  /** Ids of those on the sheet already. */ taken: readonly string[]
+}>()
+const emit = defineEmits<{
+  choose: [metric: Required<MetricDefinition> & { id: string | null; name: string }]
+  write: []
+  close: []
+}>()
+const api = useApi()
+const { value: entries, problem, reload } = useLoaded(() => api('listMetrics', { site: props.siteId }))
+const { value: proposals } = useLoaded(() => api('proposeMetrics', { site: props.siteId }))
+const search = ref('')
+const tried = ref<string | null>(null)
+const isFound = (name: string) => name.toLowerCase().includes(search.value.trim().toLowerCase())
+const groups = computed(() => [
+  {
+    name: 'Of this site',
+    note: 'Compared with earlier experiments, and over time.',
+    metrics: (entries.value ?? [])
+      .filter(({ id, name }) => !props.taken.includes(id) && isFound(name))
+      .map(({ id, name, kind, source, denominator }) => ({ key: id, id, name, kind, source, denominator, reason: '' })),
+  },
+  {
+    name: 'From what arrives',
+    note: 'Not measured yet.',
+    metrics: (proposals.value ?? [])
+      .filter(({ name }) => isFound(name))
+      .map((proposal) => ({ ...proposal, key: `${proposal.kind} ${proposal.name}`, id: null })),
+  },
+])
+</script>
+
+<template>
+  <PlainDialog :open="true" title="Add a metric" is-wide @update:open="emit('close')">
+    <TextField v-model="search" class="mb-4 max-w-sm" label="Search" />
+    <ProblemNote v-if="problem" :text="problem" @retry="reload" />
+    <LoadingNote v-else-if="!entries" />
+    <div
+      v-else
+      class="flex max-h-[60dvh] flex-col gap-5 overflow-y-auto pr-1"
+      tabindex="0"
+      role="group"
+      aria-label="Metrics to choose from"
+    >
+      <section v-for="group in groups" :key="group.name" :aria-label="group.name">
+        <h3>
+          {{ group.name }} <span class="text-sm font-normal text-ink-soft">{{ group.note }}</span>
+        </h3>
+        <p v-if="group.metrics.length === 0" class="text-ink-soft">None{{ search ? ' of that name' : '' }}.</p>
+        <ul>
+          <li v-for="metric in group.metrics" :key="metric.key" class="border-b border-line py-2">
+            <div class="flex flex-wrap items-center gap-x-3">
+              <div class="min-w-0 flex-1 basis-60">
+                <p class="font-medium">{{ metric.name }}</p>
+                <p class="text-sm break-words text-ink-soft">
+                  {{ metric.reason || describeMetric(metric).split(';')[0] }}
+                </p>
+              </div>
+              <BaseButton
+                kind="quiet"
+                :aria-expanded="tried === metric.key"
+                @click="tried = tried === metric.key ? null : metric.key"
+                >See what it counts</BaseButton
+              >
+              <BaseButton :aria-label="`Add ${metric.name}`" @click="emit('choose', metric)">Add</BaseButton>
+            </div>
+            <MetricTrialPanel
+              v-if="tried === metric.key"
+              class="mt-2 border-l-2 border-line-strong pl-3"
+              :site-id="siteId"
+              :definition="{ kind: metric.kind, source: metric.source, denominator: metric.denominator }"
+            />
+          </li>
+        </ul>
+      </section>
+    </div>
+    <template #actions>
+      <BaseButton kind="quiet" @click="emit('close')">Cancel</BaseButton>
+      <BaseButton @click="emit('write')">Write a new one</BaseButton>
+    </template>
+  </PlainDialog>
+</template>
