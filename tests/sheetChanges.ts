@@ -9,13 +9,21 @@ const FRESH: Record<SheetList['part'], SheetItem> = {
     source: { type: 'event', name: 'order' },
     denominator: null,
   },
+  factors: { id: '', name: 'Drawn', levels: [{ id: 'drawn-first', name: 'As it is', edits: [] }] },
+  levels: { id: '', name: 'Drawn', edits: [] },
+  combinationsOff: { id: '' },
   edits: { id: '', kind: 'text', selector: '#drawn', original: 'Old', value: 'New' },
 }
 
 /** A change that fits whatever the sheet holds by then, drawn by numbers. */
 export function drawnChange(content: SheetContent, [what, which, where, value]: number[]): SheetChange {
-  const lists: SheetList[] = [{ part: 'pageRules' }, { part: 'variants' }, { part: 'metrics' }]
-  content.variants.forEach(({ id }) => lists.push({ part: 'edits', variant: id }))
+  const lists: SheetList[] = [
+    ...(['pageRules', 'variants', 'metrics', 'factors', 'combinationsOff'] as const).map((part) => ({ part })),
+    ...content.factors.map(({ id }) => ({ part: 'levels' as const, factor: id })),
+    ...(content.factors.length > 0 ? content.factors.flatMap(({ levels }) => levels) : content.variants).map(
+      ({ id }) => ({ part: 'edits' as const, variant: id }),
+    ),
+  ]
   const list = lists[which! % lists.length]!
   const items = itemsOf(content, list)!
   const item = items[where! % Math.max(1, items.length)]

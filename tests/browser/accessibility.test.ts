@@ -105,6 +105,7 @@ const VIEWS: [string, (team: Prepared) => string, string][] = [
   ['Hypotheses: import', () => 'hypotheses/import', 'The table'],
   ['Setup', () => 'setup/site', 'Script line'],
   ['Collection', () => 'setup/collection', 'Behavior'],
+  ['Metrics of the site', () => 'setup/metrics', 'In four weeks'],
   ['People', () => 'setup/people', 'Invite'],
   ['the account', () => '../../account', 'Where you are signed in'],
 ]

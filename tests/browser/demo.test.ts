@@ -134,6 +134,8 @@ test('a ticket is bought at the kiosk without a page load, and its events are th
   await world.serve(createKiosk({ scriptLine: await addSite(world, 'Kiosk') }))
   const { page, sent } = await visitorOf(browser)
   await page.goto(world.demoOrigin, { referer: 'https://search.example/' })
+  // What goes wrong on a page before the snippet listens is told by nobody.
+  await page.waitForFunction(() => performance.getEntriesByName('vetch').length > 0)
   await page.evaluate(() => {
     Object.assign(window, { isFirst: true })
     setTimeout(() => Reflect.get({}, 'tide').height)

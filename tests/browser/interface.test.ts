@@ -59,7 +59,9 @@ test('a viewer reads everything and is offered nothing to change', async ({ page
   await expect(page.getByLabel('Name of the experiment')).toBeDisabled()
   await expect(page.getByRole('button', { name: 'Start' })).toBeHidden()
   await expect(page.locator('#why')).toBeVisible()
-  await expect(page.locator('main').locator('input, select, textarea:not(:disabled)')).toHaveCount(0)
+  // Saying something is for everybody, and changes nothing of the experiment.
+  await expect(page.getByRole('textbox', { name: 'Say something' })).toBeEnabled()
+  await expect(page.locator('main').locator('input, select, textarea:not(:disabled)')).toHaveCount(1)
   await expect(page.getByRole('button', { name: /Edit|Raise|Add/ })).toHaveCount(0)
 })
 

@@ -105,7 +105,7 @@ test('edits are made by pointing, seen at once, taken back and made again', asyn
   await page.getByLabel('New text').fill('Every day of the year.')
   // It is seen before it is kept.
   await expect(frame.locator('.lead')).toHaveText('Every day of the year.')
-  expect(await kinds()).toEqual(['richText'])
+  await expect.poll(kinds).toEqual(['richText'])
   await page.getByRole('button', { name: 'Keep the text' }).click()
 
   await open(page, 'Look')
@@ -459,7 +459,7 @@ test('a preview link shows the variant through the visit of somebody else, uncou
   const before = await views()
   await page.context().grantPermissions(['clipboard-read', 'clipboard-write'])
   await page.goto(`${world.url}/sites/${target.siteId}/experiments/${id}`)
-  await page.getByRole('button', { name: 'Preview links' }).click()
+  await page.getByRole('button', { name: 'Previews' }).click()
   await page.getByLabel('Holds for').fill('90')
   await page.getByRole('button', { name: 'Make a link' }).click()
   await expect(page.getByRole('alert').getByText('at most 30 days')).toBeVisible()
@@ -499,4 +499,119 @@ test('a preview link shows the variant through the visit of somebody else, uncou
   await colleague.goto(forged)
   await expect(heading).toHaveText('Fares')
   await colleague.context().close()
+})
+
+test('pictures of a variant are taken in the background, and what looks wrong is marked in them', async ({
+  world,
+  page,
+}) => {
+  const { id, target } = await pointAt(world, page)
+  const { variants } = await findSheet(world.database, target.siteId, target.experimentId)
+  const edits: Edit[] = [
+    {
+      ...{ id: 'edit-0001', kind: 'style', selector: '#side h2' },
+      ...{ value: { color: '#cccccc' }, original: { color: '' } },
+    },
+  ]
+  await fillSheet(world.database, target, { variants: [variants[0]!, { ...variants[1]!, edits }] })
+  await page.goto(`${world.url}/sites/${target.siteId}/experiments/${id}`)
+  await page.getByLabel('Language').fill('Klingon')
+  await page.getByRole('button', { name: 'Take pictures' }).click()
+  await expect(page.getByText('Type a language such as en or de-AT.')).toBeVisible()
+  await page.getByLabel('Language').fill('de')
+  await page.getByRole('button', { name: 'Take pictures' }).click()
+  await expect(page.getByText('Taking pictures …')).toBeVisible()
+  const phone = page.getByRole('button', { name: 'Open the picture of Warm, phone' })
+  await expect(phone).toContainText('1 thing looks wrong', { timeout: 60_000 })
+  await phone.click()
+  const dialog = page.getByRole('dialog', { name: 'Warm, phone, /' })
+  await expect(dialog.getByText('“Fares” has a contrast of 1.6 to 1')).toBeVisible()
+  await expect(dialog.getByText('390 × 844 pixels, touch')).toBeVisible()
+  await expect(dialog.getByText('Language de')).toBeVisible()
+  const loaded = dialog.getByRole('img').evaluate((image) => (image as HTMLImageElement).naturalWidth)
+  expect(await loaded).toBe(390)
+})
+
+test('a metric is chosen from those of the site or from what arrives, and shows what it counts', async ({
+  world,
+  page,
+}) => {
+  const { id, target } = await pointAt(world, page)
+  await page.goto(`${world.url}/sites/${target.siteId}/experiments/${id}`)
+  await page.getByRole('button', { name: 'Add a metric' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Add a metric' })
+  await dialog.getByLabel('Search').fill('sent a')
+  const arrived = dialog.getByRole('region', { name: 'From what arrives' })
+  await arrived.getByRole('button', { name: 'See what it counts' }).click()
+  await expect(arrived.getByText('It counted nothing lately.')).toBeVisible()
+  await arrived.getByRole('button', { name: 'Add Sent a form' }).click()
+  await saved(page)
+  const { metrics } = await findSheet(world.database, target.siteId, target.experimentId)
+  expect(metrics.map(({ name, role }) => `${name}, ${role}`)).toEqual(['Orders, primary', 'Sent a form, secondary'])
+
+  await page.goto(`${world.url}/sites/${target.siteId}/setup/metrics`)
+  await page.getByRole('button', { name: 'Sent a form' }).click()
+  const drawer = page.getByRole('dialog', { name: 'Sent a form' })
+  await expect(drawer.getByRole('link', { name: 'Pointed' }).first()).toBeVisible()
+  await drawer.getByLabel('Name, wherever it is used').fill('Any form')
+  await drawer.getByRole('button', { name: 'Rename' }).click()
+  await expect(page.getByRole('dialog', { name: 'Any form' })).toHaveCount(1)
+})
+
+test('a pinned device shows what is chosen for it, on every visit and while the draft changes, until it is unpinned', async ({
+  world,
+  page,
+  browser,
+}) => {
+  const { id, target } = await pointAt(world, page)
+  const setWords = async (value: string) => {
+    const { variants } = await findSheet(world.database, target.siteId, target.experimentId)
+    const edits: Edit[] = [{ id: 'edit-0001', kind: 'text', selector: '#side h2', original: 'Fares', value }]
+    await fillSheet(world.database, target, { variants: variants.with(1, { ...variants[1]!, edits }) })
+  }
+  await setWords('Prices')
+  const views = () => world.database.$count(pageView, eq(pageView.siteId, target.siteId))
+  const before = await views()
+  await page.context().grantPermissions(['clipboard-read', 'clipboard-write'])
+  await page.goto(`${world.url}/sites/${target.siteId}/experiments/${id}`)
+  await page.getByRole('button', { name: 'Previews' }).click()
+  await page.getByRole('button', { name: 'Pin a device' }).click()
+  await expect(page.getByText('Give the device a name.').first()).toBeVisible()
+  await page.getByLabel('Name of a device').fill('My phone')
+  await page.getByRole('button', { name: 'Pin a device' }).click()
+  await expect(page.getByText('Not opened yet')).toBeVisible()
+  const link = await page.evaluate(() => navigator.clipboard.readText())
+
+  const context = await browser.newContext()
+  const phone = await context.newPage()
+  await phone.goto(link)
+  const heading = phone.locator('#side h2')
+  await expect(phone.getByText('Pinned as “My phone”: shows the page as it is.')).toBeVisible()
+  await expect(heading).toHaveText('Fares')
+  await page.getByLabel('My phone shows').selectOption('B Warm')
+  await expect(page.getByText('My phone shows it from its next page on.')).toBeVisible()
+
+  // Another visit, in a tab of its own and without the link.
+  await phone.close()
+  const later = await context.newPage()
+  await later.goto(new URL(link).origin)
+  await expect(later.locator('#side h2')).toHaveText('Prices')
+  await expect(later.getByText('Pinned as “My phone”: “Warm” of “Pointed”.')).toBeVisible()
+  await setWords('What it costs')
+  await later.reload()
+  await expect(later.locator('#side h2')).toHaveText('What it costs')
+  expect(await views()).toBe(before)
+
+  await later.getByRole('button', { name: 'Unpin this device' }).click()
+  await expect(later.locator('#side h2')).toHaveText('Fares')
+  await expect(later.getByText('Pinned as')).toHaveCount(0)
+  // Pinned again, and ended from Vetch.
+  await later.goto('about:blank')
+  await later.goto(link)
+  await expect(later.locator('#side h2')).toHaveText('What it costs')
+  await page.getByRole('button', { name: 'Unpin My phone' }).click()
+  await expect(page.getByText('My phone is pinned no more.')).toBeVisible()
+  await later.goto(`${new URL(link).origin}/?again`)
+  await expect(later.locator('#side h2')).toHaveText('Fares')
+  expect(await later.evaluate(() => localStorage.getItem('vetch_pin'))).toBeNull()
 })

@@ -242,6 +242,7 @@ test('metrics of every role are added, changed and removed on a draft, and remov
   await measured.getByLabel('Path').fill('/book/done')
   await measured.getByLabel('Path').blur()
   await measured.getByRole('button', { name: 'Add a metric' }).click()
+  await page.getByRole('button', { name: 'Write a new one' }).click()
   await measured.getByLabel('Name').fill('Clicks per view')
   await measured.getByLabel('Counts').selectOption('click')
   await measured.getByLabel('Element').fill('#book')

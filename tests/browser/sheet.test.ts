@@ -104,6 +104,7 @@ test('a wrong field keeps nothing else from being saved, and stays through a rel
   await write(page, 'Name of variant B', '')
   await write(page, 'Weight of Variant C', '4')
   await measured.getByRole('button', { name: 'Add a metric' }).click()
+  await page.getByRole('button', { name: 'Write a new one' }).click()
   await measured.getByLabel('Name').fill('Half')
   await measured.getByRole('button', { name: /Orders, primary/ }).click()
   await measured.getByLabel('Name', { exact: true }).fill('Orders, renamed')
@@ -418,4 +419,38 @@ test('random edits of every field with undo and redo leave what the model says, 
   await page.reload()
   await expect(page.getByTestId('save-state')).toBeVisible()
   expect(await shown()).toEqual(model)
+})
+
+test('whoever is asked to approve says what should change, and the start waits for it', async ({
+  world,
+  page,
+  browser,
+}) => {
+  const { path } = await newDraft(world, 'Approved')
+  await (await team(world)).signIn(page, 'editor', path)
+  const review = page.locator('#review')
+  await review.getByRole('button', { name: 'Ask for approval' }).click()
+  await review.getByLabel('Who should approve').selectOption('viewer')
+  await review.getByRole('button', { name: 'Ask', exact: true }).click()
+  await expect(review.getByText('has not answered yet')).toBeVisible()
+
+  const other = await (await browser.newContext()).newPage()
+  await (await team(world)).signIn(other, 'viewer', path)
+  await other.getByRole('button', { name: 'Ask for changes' }).click()
+  await expect(other.getByText('Say what should change.').first()).toBeVisible()
+  await other.getByLabel('What you have to say about it').fill('Too loud.')
+  await other.getByRole('button', { name: 'Ask for changes' }).click()
+  await expect(other.locator('#review').getByText('asks for changes')).toBeVisible()
+
+  await page.reload()
+  await expect(page.getByText('viewer asks for changes: Too loud.')).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Start …' })).toBeDisabled()
+  await review.getByRole('button', { name: 'Ask viewer again' }).click()
+  await expect(review.getByText('has not answered yet')).toBeVisible()
+  await review.getByLabel('Say something').fill('Quieter now.')
+  await review.getByRole('button', { name: 'Say it' }).click()
+  await expect(review.getByText('Quieter now.')).toBeVisible()
+  await other.reload()
+  await other.getByRole('button', { name: 'Approve', exact: true }).click()
+  await expect(other.locator('#review').getByText('approves', { exact: false }).first()).toBeVisible()
 })

@@ -61,7 +61,28 @@ import {
   readPagePicture,
   readPlaces,
 } from '../../server/services/pictures/pagePictures'
+import {
+  addComment as addSheetComment,
+  answerApproval,
+  approvalFindings,
+  askApproval,
+  deleteComment as deleteSheetComment,
+  openApprovals,
+  withdrawApproval,
+} from '../../server/services/experiments/review'
+import { siteMembers } from '../../server/services/accounts/siteMembers'
+import { checkDrift, driftOf } from '../../server/services/experiments/driftCheck'
+import { pinDevice, showOnDevice, shownOnDevice, unpinDevice } from '../../server/services/experiments/pinnedDevices'
 import { createPreview, revokePreview, shownByPreview } from '../../server/services/experiments/previews'
+import {
+  dropUnwanted,
+  keepVariantPicture,
+  keptDigests,
+  listVariantPictures,
+  problemsOfPictures,
+  readVariantPicture,
+} from '../../server/services/pictures/variantPictures'
+import { DEVICES } from '../../shared/variantPicture'
 import { addSitePicture, findSitePicture } from '../../server/services/pictures/sitePictures'
 import { readSurveyAnswers } from '../../server/services/surveys/surveyAnswers'
 import { CROSSINGS_SURVEY } from '../../demo/data/survey'
@@ -115,7 +136,7 @@ test('nobody may show the interface in a frame, and its pages run no script but 
 
 /** Tables whose rows belong to a site. */
 const OF_A_SITE =
-  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|survey|finding|attachment|page_picture|hypothesis|hypothesis_finding|hypothesis_comment|idea_traffic|ranking_terms|site_picture|preview)"?[\s(]/i
+  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|survey|finding|attachment|page_picture|hypothesis|hypothesis_finding|hypothesis_comment|idea_traffic|ranking_terms|site_picture|preview|variant_picture|experiment_comment|approval|pinned_device|drift_check)"?[\s(]/i
 
 /** The smallest PNG there is. */
 const PIXEL = Buffer.from(
@@ -176,6 +197,45 @@ async function readEvidence(siteId: number, experimentId: number): Promise<void>
   await deleteFinding(database, found)
   await listPagePictures(database, siteId, { path: '/', width: 390 })
   await addSitePicture(database, { siteId, personId: null }, { name: 'x.png', content: PIXEL })
+  const someone = (await siteMembers(database, siteId))[0]!.id
+  const { id: draftId } = await createExperiment(database, siteId, null, 'To be approved')
+  const asked = { siteId, experimentId: draftId, personId: someone }
+  await askApproval(database, asked, someone)
+  await answerApproval(database, asked, { answer: 'changes', words: 'Shorter.' })
+  await approvalFindings(database, await findSheet(database, siteId, draftId))
+  const { comments, approvals } = (await addSheetComment(database, asked, 'Seen.')).review
+  await deleteSheetComment(database, asked, comments[0]!.id)
+  await openApprovals(database, siteId, someone)
+  await withdrawApproval(database, asked, approvals[0]!.id)
+  await checkDrift(database, { siteId, experimentId }, new Date(), async () => [])
+  await driftOf(database, siteId, [experimentId])
+  const asking = { siteId, secret: 'secret', now: new Date() }
+  const device = await pinDevice(database, asking, null, 'A phone')
+  await showOnDevice(database, asking, device.id, { experiment: experimentId, variant: variants[1]!.id })
+  const pin = new URL(device.link).hash.split('=')[1]!
+  expect(await shownOnDevice(database, key, pin, 'secret', new Date())).toMatchObject({ device: 'A phone', first: 1 })
+  expect(await shownOnDevice(database, key, pin, 'another', new Date())).toBe(null)
+  expect(await shownByPreview(database, key, pin, 'secret', new Date())).toBe(null)
+  await unpinDevice(database, siteId, device.id, new Date())
+  expect(await shownOnDevice(database, key, pin, 'secret', new Date())).toBe('ended')
+  const picture = { variant: variants[0]!.id, path: '/', device: DEVICES[0], language: 'en' }
+  await keepVariantPicture(
+    database,
+    target,
+    { ...picture, address: 'https://doors.example/', edits: [], digest: 'x' },
+    { content: PIXEL, height: 800, problems: [] },
+  )
+  const { pictures } = await listVariantPictures(database, target, new Date())
+  await readVariantPicture(database, target, pictures[0]?.id ?? 1).catch(() => {})
+  await keptDigests(database, target)
+  await problemsOfPictures(
+    database,
+    await findSheet(database, siteId, experimentId),
+    target,
+    ['/'],
+    'https://doors.example',
+  )
+  await dropUnwanted(database, target, { variants: ['nobody'], pages: [] })
   await findSitePicture(database, (await findSite(database, siteId)).key, `${'0'.repeat(64)}.png`)
   for (const read of [readPagePicture, readPlaces, deletePagePicture]) await read(database, siteId, 1).catch(() => {})
   await sampleEvents(database, siteId, { ...filter, kind: 'page' })

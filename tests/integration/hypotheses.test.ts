@@ -18,7 +18,8 @@ import { copyExperiment, createExperiment } from '../../server/services/experime
 import { createFinding, findFinding } from '../../server/services/findings/findings'
 import { findSimilar, readThread } from '../../server/services/hypotheses/archiveAnswers'
 import { assessIdea } from '../../server/services/hypotheses/assessIdea'
-import { addComment, deleteComment, mentionedIn } from '../../server/services/hypotheses/comments'
+import { mentionedIn } from '../../server/services/accounts/mentions'
+import { addComment, deleteComment } from '../../server/services/hypotheses/comments'
 import {
   createHypothesis,
   deleteHypothesis,

@@ -62,6 +62,9 @@ beforeAll(async () => {
     attachment: file.id,
     picture: none,
     preview: none,
+    approval: none,
+    device: none,
+    metric: 'metric-none',
     visitor: 'visitor-none',
     visit: 'visit-none',
     note: none,
@@ -96,7 +99,7 @@ const QUERIES: Partial<Record<OperationId, string>> = {
   reportOverTime: RANGE,
   reportEvents: RANGE,
   reportForms: RANGE,
-  reportSurvey: `${RANGE}&survey=1`,
+  reportSurvey: `${RANGE}&survey={survey}`,
   reportSurveys: RANGE,
   reportCandidates: RANGE,
   addAttachment: '?name=notes.txt',
@@ -106,12 +109,12 @@ const QUERIES: Partial<Record<OperationId, string>> = {
   sampleEvents: `${RANGE}&kind=page`,
   listRecordings: RANGE,
   findSimilar: '?text=length',
-  readThread: '?finding=1',
+  readThread: '?finding={finding}',
   reportClicks: `${RANGE}&of=is:/book`,
   reportReading: `${RANGE}&of=is:/book`,
 }
 const pathOf = (id: string, operation: Operation) =>
-  fillPath(operation.path, { ...ids, site: team.site.id }) + (QUERIES[id as OperationId] ?? '')
+  fillPath(operation.path + (QUERIES[id as OperationId] ?? ''), { ...ids, site: team.site.id })
 
 const IDEA = hypothesisSchema.validateSync({ title: 'Shorter' })
 const SURVEY = { name: CROSSINGS_SURVEY.name, content: CROSSINGS_SURVEY.content }
@@ -155,6 +158,14 @@ const BODIES: Partial<Record<OperationId, object>> = {
   openPointing: { path: '/' },
   createPreview: { variant: 'variant-b', path: '/', days: 2 },
   findWordings: { text: 'Find a crossing', manner: 'warmer' },
+  takeVariantPictures: {},
+  pinDevice: { name: 'A phone' },
+  showOnDevice: { experiment: null, variant: null },
+  addExperimentComment: { words: 'Seen.' },
+  askApproval: { person: 1 },
+  answerApproval: { answer: 'approved' },
+  tryMetric: { kind: 'conversion', source: { type: 'click', selector: '#order' } },
+  renameMetric: { name: 'Orders' },
   tellPresence: { variant: 'variant-b', tab: 'tab-0001' },
   changeRole: { role: 'editor' },
   createInvitation: { email: 'somebody@permissions.example', role: 'viewer' },
@@ -171,6 +182,8 @@ const MISSING = new Set<string>([
   'exportVisitor',
   'readPagePicture',
   'readPagePlaces',
+  'readVariantPicture',
+  'answerApproval',
 ])
 
 const call = (caller: Caller, id: string, operation: Operation) =>

@@ -7,7 +7,10 @@ import { isSame } from '../../core/sheet/isSame'
 import { connect } from '../../server/database/connect'
 import { changeSheet, fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
-import { preflightReport } from '../../server/services/experiments/preflightReport'
+import { checkDrift, dueForDriftCheck } from '../../server/services/experiments/driftCheck'
+import { preflightReport, type TryPage } from '../../server/services/experiments/preflightReport'
+import { experimentResults } from '../../server/services/results/results'
+import { today } from '../../server/services/today'
 import { findSheet } from '../../server/services/experiments/sheet'
 import { HttpProblem } from '../../server/services/HttpProblem'
 import { fetchPage } from '../../server/services/sites/fetchPage'
@@ -178,6 +181,39 @@ test('several changes in one variant, a redirect without an answer, and a page w
   ])
     expect(texts).toContainEqual(expect.stringContaining(expected))
   expect(texts.filter((text) => text.includes('Sound'))).toEqual([])
+})
+
+test('a page that changes while the experiment runs is told on its results and on Today, until it is as it was', async () => {
+  const sheet = await draft('Drifting', '/tested')
+  await moveExperiment(database, target(sheet.id), 'start')
+  const says =
+    (text: string | null): TryPage =>
+    async (_, selectors) =>
+      selectors.map((selector) => ({ selector, matches: text === null ? 0 : 1, text }))
+  const later = (hours: number) => new Date(now.getTime() + hours * 3_600_000)
+  const isDue = async (at: Date) =>
+    (await dueForDriftCheck(database, at)).some(({ experimentId }) => experimentId === sheet.id)
+  const look = async (hours: number, text: string | null) => {
+    await checkDrift(database, target(sheet.id), later(hours), says(text))
+    const running = await findSheet(database, team.site.id, sheet.id)
+    const { soundness } = await experimentResults(database, running, later(hours))
+    const { needs } = await today(database, team.site.id, later(hours))
+    return [
+      soundness.flatMap(({ kind, text: said }) => (kind === 'drift' ? [said] : [])),
+      needs.flatMap(({ kind, title }) => (kind === 'drift' ? [title] : [])),
+    ]
+  }
+  expect(await isDue(now)).toBe(true)
+  expect(await look(0, 'Three islands')).toEqual([[], []])
+  expect([await isDue(later(0.5)), await isDue(later(1.5))]).toEqual([false, true])
+  expect(await look(2, 'Two islands')).toEqual([
+    [expect.stringMatching(/The page has changed since the start\. Warm: on \/tested, h1 says “Two islands”/)],
+    ['The page of Drifting has changed'],
+  ])
+  expect((await look(3, null))[0]).toEqual([expect.stringMatching(/h1 is not on \/tested, as the page is served/)])
+  expect(await look(4, 'Three islands')).toEqual([[], []])
+  await moveExperiment(database, target(sheet.id), 'end')
+  expect(await isDue(later(10))).toBe(false)
 })
 
 test('random changes, undone and done again, leave in the database what the model says', async () => {

@@ -1,0 +1,207 @@
+import { randomUUID } from 'node:crypto'
+import { readFile } from 'node:fs/promises'
+import { createServer, type IncomingHttpHeaders, type Server } from 'node:http'
+import type { AddressInfo } from 'node:net'
+import { afterAll, beforeAll, expect, test } from 'vitest'
+import { eq } from 'drizzle-orm'
+import type { Edit } from '../../core/edits/content'
+import { connect } from '../../server/database/connect'
+import { backgroundJob, site, variantPicture } from '../../server/database/schema'
+import { takeVariantPictures } from '../../server/jobs/pictures'
+import { fillSheet } from '../../server/services/experiments/changeSheet'
+import { createExperiment } from '../../server/services/experiments/experiments'
+import { preflightReport } from '../../server/services/experiments/preflightReport'
+import { findSheet } from '../../server/services/experiments/sheet'
+import { addSitePicture } from '../../server/services/pictures/sitePictures'
+import { listVariantPictures } from '../../server/services/pictures/variantPictures'
+import type { VariantPictures } from '../../shared/variantPicture'
+import { drawThingId } from '../../shared/thingId'
+import { callerOf, createTeam } from './people'
+import { ownStack } from './ownStack'
+
+const { url, databaseUrl } = ownStack()
+const database = connect(databaseUrl, 2)
+const PAGE = `<!doctype html><html><head><meta charset="utf-8"><meta name="viewport" content="width=device-width">
+<style>body { margin: 10px; font: 16px sans-serif; background: #fff; color: #222 } .box { width: 150px; height: 24px; overflow: hidden; white-space: nowrap }</style></head>
+<body><h1>Boats</h1><p id="lead">All year round</p><div class="box" id="box">Short</div><p id="last">From 12 euro</p>
+<img id="pier" alt="" width="40" height="30" src="data:image/gif;base64,R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7"></body></html>`
+let team: Awaited<ReturnType<typeof createTeam>>
+let pages: Server
+let origin: string
+const asked: IncomingHttpHeaders[] = []
+let layoutScript: string
+
+beforeAll(async () => {
+  team = await createTeam(database)
+  layoutScript = await readFile('.output/delivery/layout.js', 'utf8')
+  pages = createServer((request, reply) => {
+    if (request.url === '/') asked.push(request.headers)
+    const isPage = request.url === '/' || request.url === '/other'
+    reply.writeHead(isPage ? 200 : 404, { 'content-type': 'text/html' })
+    reply.end(isPage ? PAGE.replace('Boats', request.url === '/' ? 'Boats' : 'Other boats') : '')
+  })
+  await new Promise<void>((listening) => pages.listen(0, '127.0.0.1', listening))
+  origin = `http://127.0.0.1:${(pages.address() as AddressInfo).port}`
+  await database.update(site).set({ address: origin }).where(eq(site.id, team.site.id))
+})
+afterAll(async () => {
+  pages.close()
+  await database.$client.end()
+})
+
+const style = (selector: string, value: Record<string, string>): Edit => ({
+  ...{ id: drawThingId(), kind: 'style', selector, value },
+  original: Object.fromEntries(Object.keys(value).map((name) => [name, ''])),
+})
+const text = (selector: string, value: string): Edit => ({
+  ...{ id: drawThingId(), kind: 'text', selector, original: 'Short', value },
+})
+
+async function draft(edits: Edit[]) {
+  const { id: experimentId } = await createExperiment(database, team.site.id, null, 'Photographed')
+  const at = { siteId: team.site.id, experimentId, personId: null }
+  await fillSheet(database, at, {
+    pageRules: [{ match: 'exact', value: '/' }],
+    variants: [
+      { name: 'Control', weight: 1, edits: [] },
+      { id: 'variant-b', name: 'Warm', weight: 1, edits },
+    ],
+  })
+  const job = async (title = 'Pictures') => {
+    const [made] = await database
+      .insert(backgroundJob)
+      .values({ ...at, kind: 'pictures', title })
+      .returning({ id: backgroundJob.id })
+    return { ...at, jobId: made!.id, language: 'de-AT' }
+  }
+  const tools = { trustedOrigins: [origin], layoutScript }
+  return {
+    at,
+    job,
+    take: async () => takeVariantPictures(database, await job(), tools),
+    list: () => listVariantPictures(database, at, new Date()),
+    change: async (changed: Edit[]) => {
+      const { variants } = await findSheet(database, at.siteId, experimentId)
+      await fillSheet(database, at, { variants: variants.with(1, { ...variants[1]!, edits: changed }) })
+    },
+  }
+}
+
+/** What looks wrong on the variant, by width. */
+function wrong({ pictures }: VariantPictures): Record<number, string[]> {
+  return Object.fromEntries(
+    pictures
+      .filter(({ variant }) => variant === 'variant-b')
+      .map(({ width, problems }) => [width, problems.map(({ text: said }) => said)]),
+  )
+}
+
+test('each variant is photographed on three devices, what looks wrong is found, and only what changed is taken anew', async () => {
+  const { at, take, list, change } = await draft([
+    text('#box', 'Longer than the box that holds it'),
+    style('#lead', { color: 'rgb(200, 200, 200)', position: 'relative', top: '-52px' }),
+    style('#last', { width: '900px' }),
+    {
+      ...{ id: drawThingId(), kind: 'image', selector: '#pier', value: { address: '/gone.png', alt: '' } },
+      original: { address: '', alt: '' },
+    },
+  ])
+  await take()
+  const first = await list()
+  expect(first.job).toMatchObject({ state: 'done', progress: 1 })
+  expect(first.pictures.map(({ width, variant }) => `${width} ${variant === 'variant-b'}`).sort()).toEqual(
+    [390, 820, 1280].flatMap((width) => [`${width} false`, `${width} true`]).sort(),
+  )
+  const always = [
+    '“All year round” and “Boats” lie over each other.',
+    '“Longer than the box that holds it” is cut off.',
+    `The picture ${origin}/gone.png does not load.`,
+    '“All year round” has a contrast of 1.7 to 1, in the control 15.9; at least 4.5 can be read well.',
+  ].map((said) => (said.includes('Boats') ? expect.stringMatching(/“All year round”|“Boats”/) : said))
+  const found = wrong(first)
+  expect(found[1280]).toEqual(always)
+  expect(found[390]).toEqual([
+    expect.stringMatching(/pixels wide in a window of 390: “From 12 euro” sticks out/),
+    ...always,
+  ])
+  expect(first.pictures.every(({ isStale, language }) => !isStale && language === 'de-AT')).toBe(true)
+  const told = asked.slice(-9).map((headers) => headers['user-agent'])
+  expect(told.filter((agent) => agent?.includes('Mobile Safari'))).not.toHaveLength(0)
+  expect(told.every((agent) => agent?.endsWith('Vetch pictures'))).toBe(true)
+  expect(asked.at(-1)!['accept-language']).toMatch(/^de-AT/)
+
+  // Preflight tells them, as advice.
+  const report = await preflightReport(database, at.siteId, at.experimentId, new Date(), async () => [])
+  const advice = report.findings.filter(({ text: said }) => said.startsWith('Warm, on / in a width of'))
+  expect(advice).toHaveLength(3)
+  expect(advice.every(({ isStop }) => !isStop)).toBe(true)
+
+  await change([text('#box', 'Fits')])
+  const stale = (await list()).pictures.filter(({ isStale }) => isStale)
+  expect(stale.map(({ variant }) => variant)).toEqual(['variant-b', 'variant-b', 'variant-b'])
+  const kept = (await list()).pictures.filter(({ isStale }) => !isStale).map(({ id }) => id)
+  await take()
+  expect(wrong(await list())).toEqual({ 390: [], 820: [], 1280: [] })
+  expect((await list()).pictures.map(({ id }) => id)).toEqual(expect.arrayContaining(kept))
+})
+
+test('an uploaded picture is shown, and a variant that sends its visitors elsewhere is taken there', async () => {
+  const png = Buffer.from(
+    'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+    'base64',
+  )
+  const path = await addSitePicture(
+    database,
+    { siteId: team.site.id, personId: null },
+    { name: 'pier.png', content: png },
+  )
+  const value = { address: `https://vetch.example${path}`, alt: 'The pier' }
+  const { at, take, list, change } = await draft([
+    { ...{ id: drawThingId(), kind: 'image', selector: '#pier', value }, original: { address: '', alt: '' } },
+  ])
+  await take()
+  expect(wrong(await list())[390]).toEqual([])
+  const kept = () => database.$count(variantPicture, eq(variantPicture.experimentId, at.experimentId))
+  expect(await kept()).toBe(6)
+  await change([{ id: drawThingId(), kind: 'redirect', value: '/other' }])
+  await take()
+  expect(await kept()).toBe(6)
+  expect((await list()).pictures.filter(({ isStale }) => isStale)).toEqual([])
+})
+
+test('a canceled job ends before its next picture, and a page that cannot be had says why', async () => {
+  const { job, list } = await draft([text('#box', 'Fits')])
+  const canceled = await job()
+  await database.update(backgroundJob).set({ state: 'canceled' }).where(eq(backgroundJob.id, canceled.jobId))
+  await takeVariantPictures(database, canceled, { trustedOrigins: [origin], layoutScript })
+  expect((await list()).pictures).toEqual([])
+  await takeVariantPictures(database, await job(), { trustedOrigins: [], layoutScript })
+  expect((await list()).job).toMatchObject({ state: 'failed', problem: expect.stringContaining('private network') })
+})
+
+test('editors ask for pictures, one job at a time, and a change of the edits asks by itself', async () => {
+  const editor = await callerOf(url, team.emails.editor)
+  const viewer = await callerOf(url, team.emails.viewer)
+  const { at, take } = await draft([text('#box', 'Fits')])
+  const path = `/api/sites/${at.siteId}/experiments/${at.experimentId}/pictures`
+  expect((await viewer('POST', path, {})).status).toBe(403)
+  expect((await editor('POST', path, { language: 'klingon' })).status).toBe(422)
+  const [one, two] = await Promise.all([editor('POST', path, {}), viewer('GET', path)])
+  expect([one.status, two.status]).toEqual([200, 200])
+  const { job } = (await one.json()) as VariantPictures
+  expect(((await (await editor('POST', path, {})).json()) as VariantPictures).job!.id).toBe(job!.id)
+
+  // As if it had been done: the next change of an edit asks by itself.
+  await database.update(backgroundJob).set({ state: 'canceled' }).where(eq(backgroundJob.id, job!.id))
+  await take()
+  const { variants } = await findSheet(database, at.siteId, at.experimentId)
+  const change = {
+    ...{ do: 'add', list: { part: 'edits', variant: variants[1]!.id }, before: null },
+    item: style('#last', { color: 'rgb(0, 0, 0)' }),
+  }
+  const changed = await editor('POST', path.replace('pictures', 'changes'), { id: randomUUID(), change })
+  expect(changed.status).toBe(200)
+  const { job: next } = (await (await viewer('GET', path)).json()) as VariantPictures
+  expect(next!.id).toBeGreaterThan(job!.id)
+  expect(next!.state).toBe('waiting')
+})
