@@ -8,6 +8,7 @@ import type { VariantComparison } from '../core/analysis/analysis'
 import { combinationCount } from '../core/factors/combinations'
 import { MOST_FACTORS } from '../core/factors/kindOfTest'
 import type { MetricSource, OrderReference } from '../core/measurement/metric'
+import type { PageRule } from '../core/targeting/pageRule'
 import { MOST_COMBINATIONS_ON } from '../core/preflight/factorFindings'
 import type { PreflightFinding } from '../core/preflight/preflight'
 import type { Decision, SheetContent, SheetMetric } from '../core/sheet/content'
@@ -82,6 +83,13 @@ const orderReferenceSchema = lazy((reference: object | null | undefined) => {
     : object({ selector: selectorSchema })
 })
 
+/** Pages that something is counted on; without any, on all. */
+const onPagesSchema = lazy((page: object | null | undefined) =>
+  page ? pageRuleSchema : mixed<PageRule>().nullable().default(undefined),
+)
+/** Days within which a visitor may come back. */
+export const MOST_RETURN_DAYS = 90
+
 export const metricSourceSchema = lazy((source: { type?: unknown } | null | undefined) => metricSourceOf(source))
 
 function metricSourceOf(source: { type?: unknown } | null | undefined) {
@@ -100,6 +108,36 @@ function metricSourceOf(source: { type?: unknown } | null | undefined) {
           .oneOf(['click', 'submit'] as const)
           .required(),
         selector: countedSelectorSchema,
+        page: onPagesSchema,
+      })
+    case 'engagement':
+    case 'error':
+    case 'timeInView':
+      return object({
+        type: string()
+          .oneOf(['engagement', 'error', 'timeInView'] as const)
+          .required(),
+        page: onPagesSchema,
+      })
+    case 'visits':
+    case 'bounces':
+    case 'visitTime':
+      return object({
+        type: string()
+          .oneOf(['visits', 'bounces', 'visitTime'] as const)
+          .required(),
+      })
+    case 'return':
+      return object({
+        type: string()
+          .oneOf(['return'] as const)
+          .required(),
+        days: number()
+          .typeError('Type a number of days.')
+          .integer('Use whole days.')
+          .min(1, 'At least one day.')
+          .max(MOST_RETURN_DAYS, `At most ${MOST_RETURN_DAYS} days.`)
+          .required('Type a number of days.'),
       })
     case 'pageAmount':
       return object({
@@ -119,6 +157,7 @@ function metricSourceOf(source: { type?: unknown } | null | undefined) {
           .trim()
           .max(100, 'The name is longer than 100 characters.')
           .required('Type the name of the event.'),
+        page: onPagesSchema,
       }).required('Choose what is counted.')
   }
 }
@@ -134,6 +173,12 @@ export const metricSchema = object({
   denominator: lazy((source: { type?: unknown } | null | undefined) =>
     source ? metricSourceOf(source) : mixed<MetricSource>().nullable().default(null),
   ),
+  /** Most that a visitor's sum counts as. */
+  cap: number()
+    .typeError('Type the most that a visitor counts as, or nothing.')
+    .moreThan(0, 'The most that a visitor counts as lies above 0.')
+    .nullable()
+    .default(null),
   direction: string()
     .oneOf(['up', 'down'] as const)
     .required(),
@@ -293,6 +338,7 @@ export interface MetricView extends SheetMetric {
   /** Which definition of it is used. */
   versionId: number
   denominator: MetricSource | null
+  cap: number | null
 }
 
 export type ExperimentState = 'draft' | 'running' | 'paused' | 'ended'

@@ -28,18 +28,39 @@ export function formatNumber(value: number): string {
   return new Intl.NumberFormat('en-US', { maximumSignificantDigits: 4 }).format(value)
 }
 
-type MeasuredBy = { kind: MetricKind; source: MetricSource }
+type MeasuredBy = { kind: MetricKind; source: MetricSource; denominator?: MetricSource | null }
 
 /** Whether a metric's sums are money. */
-export function isMoney({ kind, source }: MeasuredBy): boolean {
-  return kind !== 'conversion' && (source.type === 'pageAmount' || source.type === 'event')
+export function isMoney(metric: MeasuredBy): boolean {
+  return unitOf(metric) === 'money'
+}
+
+function unitOf({ kind, source, denominator }: MeasuredBy): 'share' | 'money' | 'seconds' | 'number' {
+  if (kind === 'conversion') return 'share'
+  switch (source.type) {
+    case 'pageAmount':
+    case 'event':
+      return 'money'
+    case 'timeInView':
+    case 'visitTime':
+      return 'seconds'
+    case 'bounces':
+      return kind === 'ratio' && denominator?.type === 'visits' ? 'share' : 'number'
+    default:
+      return 'number'
+  }
 }
 
 /** A metric's value in its own unit: 8.24 %, €12.40, 0.412 */
 export function formatMetric(metric: MeasuredBy, value: number | null, currency: string): string {
   if (value === null) return '–'
-  if (metric.kind === 'conversion') return formatShare(value)
-  return isMoney(metric) ? formatAmount(value, currency) : formatNumber(value)
+  return unitOf(metric) === 'share' ? formatShare(value) : formatUnits(metric, value, currency)
+}
+
+function formatUnits(metric: MeasuredBy, value: number, currency: string): string {
+  const unit = unitOf(metric)
+  if (unit === 'money') return formatAmount(value, currency)
+  return unit === 'seconds' ? `${formatNumber(value)} s` : formatNumber(value)
 }
 
 /** A difference of a metric's values: +2.54 points, −€1.20 */
@@ -47,16 +68,15 @@ export function formatDifference(metric: MeasuredBy, difference: number | null, 
   if (difference === null) return '–'
   const size = Math.abs(difference)
   const text =
-    metric.kind === 'conversion'
+    unitOf(metric) === 'share'
       ? `${formatNumber(Number((size * 100).toFixed(3)))} points`
-      : isMoney(metric)
-        ? formatAmount(size, currency)
-        : formatNumber(size)
+      : formatUnits(metric, size, currency)
   return `${difference < 0 ? '−' : '+'}${text}`
 }
 
 /** A sum of a metric's numerators: conversions, money or a count */
 export function formatSum(metric: MeasuredBy, sum: number, currency: string): string {
+  if (unitOf(metric) === 'seconds') return `${formatCount(Math.round(sum))} s`
   return isMoney(metric) ? formatAmount(sum, currency) : formatCount(sum)
 }
 

@@ -8,7 +8,7 @@ export const metricNameSchema = object({
 })
 
 /** A definition that nobody has kept yet. */
-export const metricTrialSchema = metricSchema.pick(['kind', 'source', 'denominator'])
+export const metricTrialSchema = metricSchema.pick(['kind', 'source', 'denominator', 'cap'])
 
 /** A metric of the site with its latest definition, and who uses it. */
 export interface MetricEntry {
@@ -17,6 +17,7 @@ export interface MetricEntry {
   kind: MetricKind
   source: MetricSource
   denominator: MetricSource | null
+  cap: number | null
   /** Of the latest definition; earlier ones measure experiments that were started with them. */
   version: number
   experiments: { id: number; name: string; state: 'draft' | 'running' | 'paused' | 'ended' }[]
@@ -47,6 +48,7 @@ export interface MetricFiguresView {
 /** A metric that the site does not have, and that its events suggest. */
 export interface MetricProposal extends Required<MetricDefinition> {
   name: string
+  direction: 'up' | 'down'
   /** Why it is proposed, in a sentence. */
   reason: string
 }
@@ -56,7 +58,7 @@ export interface CountedEvent {
   at: string
   visitor: string
   page: string
-  /** What was clicked or sent, in words; null for a page view. */
+  /** What was clicked or sent, or how a visit was, in words; null for a page view. */
   what: string | null
   amount: number | null
 }

@@ -40,7 +40,7 @@ const FIELDS: Record<SheetPlace['part'], readonly string[]> = {
   plan: Object.keys(planSchema.fields),
   pageRules: ['match', 'value'],
   variants: ['name', 'weight'],
-  metrics: ['name', 'kind', 'source', 'denominator', 'direction', 'role', 'limit'],
+  metrics: ['name', 'kind', 'source', 'denominator', 'cap', 'direction', 'role', 'limit'],
   factors: ['name'],
   levels: ['name'],
   combinationsOff: [],

@@ -21,6 +21,12 @@ export function newStep(type: Exclude<StepType, 'metric'>): FunnelInput['steps']
   return { name: '', source: sources[type] }
 }
 
+/** What a source is as a step; with pages of its own it is what a metric counts. */
+export function plainType(source: MetricSource): StepType {
+  const isPlain = source.type === 'visit' || !('page' in source && source.page)
+  return (isPlain && STEP_TYPES.find(({ value }) => value === source.type)?.value) || 'metric'
+}
+
 /** What a step is called where nobody has named it. */
 export function stepName(source: MetricSource): string {
   if (source.type === 'visit') return source.page.value || 'a page'

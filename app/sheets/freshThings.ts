@@ -3,6 +3,11 @@ import type { SheetMetric, SheetPageRule } from '~~/core/sheet/content'
 import { drawThingId } from '~~/shared/thingId'
 import type { FreshThing } from './sheetWork'
 
+/** A metric that joins a sheet; without an id, it is new to the site. */
+export type ChosenMetric = Pick<SheetMetric, 'name' | 'kind' | 'source' | 'denominator' | 'cap' | 'direction'> & {
+  id: string | null
+}
+
 export function blankPageRule(): SheetPageRule {
   return { id: drawThingId(), match: 'exact', value: '' }
 }
@@ -15,6 +20,7 @@ export function blankMetric(role: SheetMetric['role']): SheetMetric {
     direction: 'up',
     source: { type: 'visit', page: { match: 'exact', value: '' } },
     denominator: null,
+    cap: null,
     role,
     limit: null,
   }
@@ -39,7 +45,7 @@ export function isCompleteMetric({ name, source, denominator }: SheetMetric): bo
 
 function isFilled(source: MetricSource): boolean {
   return (
-    (!('page' in source) || source.page.value !== '') &&
+    (!('page' in source) || !source.page || source.page.value !== '') &&
     (!('selector' in source) || source.selector !== '') &&
     (source.type !== 'pageAmount' || !Object.values(source.reference ?? {}).includes('')) &&
     (source.type !== 'event' || source.name !== '')

@@ -259,6 +259,7 @@ function overlay(served: ExperimentSheet, content: SheetContent): ExperimentShee
   const metrics = content.metrics.map((metric) => ({
     ...metric,
     denominator: metric.denominator ?? null,
+    cap: metric.cap ?? null,
     versionId: versions.get(metric.id) ?? 0,
   }))
   return { ...served, ...content, metrics }

@@ -1,5 +1,5 @@
 import type { CountedSource } from './countedSteps'
-import { countedSteps, type IsCounted } from './countedSteps'
+import { countedSteps, KINDS_COUNTED, type IsCounted } from './countedSteps'
 import { quartiles, type Quartiles } from './quartiles'
 import { dayFinder } from './sessionRuns'
 import { KIND, type Block, type Visits } from './visits'
@@ -125,9 +125,8 @@ function eachWalk(
 
 /** Most steps match nothing: one look at their kind tells. */
 function matcherOfAny(visits: Visits, { steps }: FunnelPlan): IsCounted {
-  const kindOf = { visit: 'page', click: 'click', submit: 'submit', pageAmount: 'amount', event: 'custom' } as const
   const isKind = new Uint8Array(256)
-  for (const { type } of steps) isKind[KIND[kindOf[type]]] = 1
+  for (const { type } of steps) for (const kind of KINDS_COUNTED[type]) isKind[KIND[kind]] = 1
   return ({ kind }, row) => isKind[kind[row]!] === 1
 }
 

@@ -1,4 +1,4 @@
-import { countedSteps, type CountedSource } from './countedSteps'
+import { countedAmounts, countedSteps, type CountedSource } from './countedSteps'
 import { eachSession, dayFinder } from './sessionRuns'
 import { UNKNOWN } from './selection'
 import { KIND, type Dimension, type Visits } from './visits'
@@ -51,6 +51,7 @@ export function overTime(
   const others = values ? new DayCounts(dayCount) : null
   for (const key of keys) series.set(key, new DayCounts(dayCount))
   const isCounted = source ? countedSteps(visits, source) : () => false
+  const amountOf = source ? countedAmounts(source) : () => 0
   const isNew = visits.dimensions.visitor.find('new') ?? -1
   const visitOf = visits.sessionDimensions.visitor.values
   const dayOf = dayFinder(days)
@@ -64,7 +65,7 @@ export function overTime(
       if (block.kind[row] === KIND.page) views++
       if (!source || !isCounted(block, row)) continue
       isConverted = true
-      sum += block.kind[row] === KIND.amount || block.kind[row] === KIND.custom ? block.value[row]! : 1
+      sum += amountOf(block, row)
     }
     own.add(block.visitor[first]!, day, views, visitOf[session] === isNew, isConverted, sum)
   })

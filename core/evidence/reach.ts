@@ -1,5 +1,5 @@
 import { matchesPageRule, type PageRule } from '../targeting/pageRule'
-import { countedSteps, type CountedSource } from './countedSteps'
+import { countedAmounts, countedSteps, type CountedSource } from './countedSteps'
 import { eachSession } from './sessionRuns'
 import { KIND, type Visits } from './visits'
 
@@ -22,9 +22,17 @@ export interface Reach {
  * @param selected - 1 for each session that is looked at (`selectSessions`)
  * @param rule - the pages; null for all
  * @param source - what the metric counts
+ * @param cap - most that a visitor's sum counts as; null for no cap
  */
-export function reachOf(visits: Visits, selected: Uint8Array, rule: PageRule | null, source: CountedSource): Reach {
+export function reachOf(
+  visits: Visits,
+  selected: Uint8Array,
+  rule: PageRule | null,
+  source: CountedSource,
+  cap: number | null = null,
+): Reach {
   const isCounted = countedSteps(visits, source)
+  const amountOf = countedAmounts(source)
   const isOn = rule ? visits.addresses.table((address) => matchesPageRule(rule, address)) : null
   const reach: Reach = { visitors: 0, converters: 0, counted: 0, sum: 0, squares: 0 }
   const own = { visitor: -1, count: 0, sum: 0 }
@@ -33,12 +41,13 @@ export function reachOf(visits: Visits, selected: Uint8Array, rule: PageRule | n
     if (own.visitor === -1) return
     reach.visitors++
     if (own.count > 0) reach.converters++
-    reach.sum += own.sum
-    reach.squares += own.sum ** 2
+    const sum = cap === null ? own.sum : Math.min(own.sum, cap)
+    reach.sum += sum
+    reach.squares += sum ** 2
     reach.counted += own.count
   }
   eachSession(visits, selected, (block, first, end) => {
-    const { kind, address, value, visitor } = block
+    const { kind, address, visitor } = block
     let view = first
     while (view < end && (kind[view] !== KIND.page || (isOn && isOn[address[view]!] !== 1))) view++
     if (view === end) return
@@ -48,9 +57,8 @@ export function reachOf(visits: Visits, selected: Uint8Array, rule: PageRule | n
     }
     for (let row = view; row < end; row++) {
       if (!isCounted(block, row)) continue
-      const hasAmount = kind[row] === KIND.amount || kind[row] === KIND.custom
       own.count++
-      own.sum += hasAmount ? value[row]! : 1
+      own.sum += amountOf(block, row)
     }
   })
   closeVisitor()

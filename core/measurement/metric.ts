@@ -7,13 +7,27 @@ export type MetricSource =
   /** a visited address */
   | { type: 'visit'; page: PageRule }
   /** a click on an element */
-  | { type: 'click'; selector: string }
+  | { type: 'click'; selector: string; page?: PageRule | null }
   /** a submitted form */
-  | { type: 'submit'; selector: string }
+  | { type: 'submit'; selector: string; page?: PageRule | null }
   /** an amount shown on a page, and where the number of its order stands */
   | { type: 'pageAmount'; page: PageRule; selector: string; reference?: OrderReference | null }
   /** a named event sent by the page, with or without an amount */
-  | { type: 'event'; name: string }
+  | { type: 'event'; name: string; page?: PageRule | null }
+  /** a click on a link, or any form that is sent; without a page, on the tested pages of an experiment */
+  | { type: 'engagement'; page?: PageRule | null }
+  /** an error on a page */
+  | { type: 'error'; page?: PageRule | null }
+  /** seconds in which a page could be seen, where a site collects them */
+  | { type: 'timeInView'; page?: PageRule | null }
+  | VisitSource
+
+/** What is counted of whole visits. */
+export type VisitSource =
+  /** visits, visits of a single page, or the seconds from a visit’s first page to its last */
+  | { type: 'visits' | 'bounces' | 'visitTime' }
+  /** a visit that follows an earlier one within so many days */
+  | { type: 'return'; days: number }
 
 /** Where on the page, or in its address, the number of an order stands. */
 export type OrderReference = { selector: string } | { parameter: string }
@@ -26,13 +40,13 @@ export interface MeasuredEvent {
   at: number
   /** The page view it happened in; of a page view, itself. */
   view: string
-  type: 'page' | 'click' | 'submit' | 'amount' | 'custom'
+  type: 'page' | 'click' | 'submit' | 'amount' | 'custom' | 'error' | 'reading'
   address: string
   /** Path of the element that was clicked, or of the form that was submitted; see `elementPath.ts`. */
   element?: string | null
   /** Of a custom event its name, of an amount the selector that it was read from. */
   name?: string | null
-  /** In the site's currency; null for an event without an amount. */
+  /** In the site's currency, of a reading in seconds; null for an event without an amount. */
   amount?: number | null
   /** It has an amount in a currency that the site has no rate for. */
   isUnconverted?: boolean
@@ -47,21 +61,48 @@ export interface MetricDefinition {
   source: MetricSource
   /** Of a ratio. */
   denominator?: MetricSource | null
+  /** Most that a visitor's sum counts as (of a ratio, the upper one), so that few outliers do not decide; null for no cap. */
+  cap?: number | null
 }
 
-/** Whether an event is one that the source counts. */
+/** Elements of which a click is engagement: what leads on, or does something. */
+export const LEADING_ELEMENT = 'a'
+
+/** Whether an event is one that the source counts. What whole visits are counted by is no event's: see `visitSum`. */
 export function isCounted(source: MetricSource, event: MeasuredEvent): boolean {
+  if ('page' in source && source.page && !matchesPageRule(source.page, event.address)) return false
   switch (source.type) {
     case 'visit':
-      return event.type === 'page' && matchesPageRule(source.page, event.address)
+      return event.type === 'page'
     case 'click':
     case 'submit':
       return event.type === source.type && !!event.element && isWithin(event.element, source.selector)
     case 'pageAmount':
-      return event.type === 'amount' && event.name === source.selector && matchesPageRule(source.page, event.address)
+      return event.type === 'amount' && event.name === source.selector
     case 'event':
       return event.type === 'custom' && event.name === source.name
+    case 'engagement':
+      return (
+        event.type === 'submit' ||
+        (event.type === 'click' && !!event.element && isWithin(event.element, LEADING_ELEMENT))
+      )
+    case 'error':
+      return event.type === 'error'
+    case 'timeInView':
+      return event.type === 'reading'
+    default:
+      return false
   }
+}
+
+/** Whether whole visits are counted, and not what happens in them. */
+export function isOfVisits(source: MetricSource): source is VisitSource {
+  return ['visits', 'bounces', 'visitTime', 'return'].includes(source.type)
+}
+
+/** Of what is counted, each has an amount: money, or seconds. */
+export function carriesAmount({ type }: MetricSource): boolean {
+  return type === 'pageAmount' || type === 'event' || type === 'timeInView'
 }
 
 /**
@@ -70,43 +111,61 @@ export function isCounted(source: MetricSource, event: MeasuredEvent): boolean {
  */
 export function countedAmount(source: MetricSource, event: MeasuredEvent): number {
   if (!isCounted(source, event) || event.isUnconverted) return 0
-  const carriesAmount = source.type === 'pageAmount' || source.type === 'event'
-  return carriesAmount ? (event.amount ?? 1) : 1
+  return carriesAmount(source) ? (event.amount ?? 1) : 1
 }
 
 /** One line that says what a source counts. */
 export function describeSource(source: MetricSource): string {
   switch (source.type) {
     case 'visit':
-      return `visits of an address that ${PAGE_WORDS[source.page.match]} ${source.page.value}`
+      return `visits of ${addressInWords(source.page)}`
     case 'click':
-      return `clicks on ${source.selector}`
+      return `clicks on ${source.selector}${onPages(source.page)}`
     case 'submit':
-      return `submissions of the form ${source.selector}`
+      return `submissions of the form ${source.selector}${onPages(source.page)}`
     case 'pageAmount':
-      return `the amount in ${source.selector} on an address that ${PAGE_WORDS[source.page.match]} ${source.page.value}`
+      return `the amount in ${source.selector} on ${addressInWords(source.page)}`
     case 'event':
-      return `events named ${source.name}`
+      return `events named ${source.name}${onPages(source.page)}`
+    case 'engagement':
+      return `clicks on links and forms that are sent${source.page ? onPages(source.page) : ' on the tested pages'}`
+    case 'error':
+      return `errors of pages${onPages(source.page)}`
+    case 'timeInView':
+      return `seconds in which a page could be seen${onPages(source.page)}`
+    case 'visits':
+      return 'visits of the site'
+    case 'bounces':
+      return 'visits that saw one page'
+    case 'visitTime':
+      return 'seconds from the first page of a visit to its last'
+    case 'return':
+      return `visits within ${source.days} ${source.days === 1 ? 'day' : 'days'} after an earlier one`
   }
 }
 
 const PAGE_WORDS = { exact: 'is', begins: 'begins with', contains: 'contains' } as const
 
+function addressInWords({ match, value }: PageRule): string {
+  return `an address that ${PAGE_WORDS[match]} ${value}`
+}
+
+function onPages(page: PageRule | null | undefined): string {
+  return page ? ` on ${addressInWords(page)}` : ''
+}
+
 const KIND_WORDS = {
   conversion: 'each visitor counts once, as 1 if it happened and else as 0',
-  mean: 'each visitor’s amounts are summed up, 0 where there are none',
+  mean: 'what a visitor comes to is summed up, 0 where there is nothing',
   ratio: 'both are summed up over all visitors',
 } as const
 
 /** What a metric counts, as half a sentence. */
-export function describeMetric({
-  kind,
-  source,
-  denominator,
-}: Pick<MetricDefinition, 'kind' | 'source' | 'denominator'>): string {
+export function describeMetric({ kind, source, denominator, cap = null }: MetricDefinition): string {
   const counted =
     kind === 'ratio' && denominator
       ? `${describeSource(source)}, divided by ${describeSource(denominator)}`
       : describeSource(source)
-  return `${counted}; ${KIND_WORDS[kind]}`
+  const most = kind === 'conversion' || cap === null ? '' : `, and counts as at most ${cap.toLocaleString('en-US')}`
+  return `${counted}; ${KIND_WORDS[kind]}${most}`
 }

@@ -26,9 +26,14 @@ test('pages that follow something done, amounts, events and forms become metrics
     'conversion: Did “order”',
     'mean: Amount of “order”',
     'conversion: Sent #finder',
-    'mean: Page views a visitor',
-    'conversion: Clicked a link or button',
+    'conversion: Engagement',
+    'ratio: Bounce rate',
+    'ratio: Pages a visit',
+    'mean: Time in view',
+    'ratio: How long a visit lasts',
+    'conversion: Came back within 7 days',
     'conversion: Sent a form',
+    'mean: Errors of pages',
   ])
   expect(metricProposals(ARRIVED, [])[3]!.reason).toBe('The pages sent “order” of 900 visitors.')
 })
@@ -38,14 +43,16 @@ test('what the site measures already is not proposed again, whatever its order n
   const known = [
     { kind: 'conversion', source: { type: 'visit', page } },
     { kind: 'mean', source: { type: 'pageAmount', page, selector: '#total', reference: { parameter: 'ref' } } },
-    { kind: 'mean', source: { type: 'event', name: 'order' }, denominator: null },
+    { kind: 'mean', source: { type: 'event', name: 'order' }, denominator: null, cap: 500 },
+    { kind: 'conversion', source: { type: 'return', days: 30 } },
   ] as const
   const left = names(known)
   expect(left).toContain('conversion: Did “order”')
+  expect(left).toContain('conversion: Came back within 7 days')
   for (const gone of ['conversion: Reached /book/done', 'mean: Amount in #total', 'mean: Amount of “order”'])
     expect(left).not.toContain(gone)
 })
 
 test('a site that nothing arrives at has the ready-made ones', () => {
-  expect(names([], { events: [], amounts: [], forms: [], pages: [] })).toHaveLength(3)
+  expect(names([], { events: [], amounts: [], forms: [], pages: [] })).toHaveLength(8)
 })

@@ -14,6 +14,8 @@ export interface ArrivedKinds {
 
 export interface ProposedMetric extends Required<MetricDefinition> {
   name: string
+  /** What is better. */
+  direction: 'up' | 'down'
   /** Why it is proposed, in a sentence. */
   reason: string
 }
@@ -44,19 +46,46 @@ export function metricProposals(arrived: ArrivedKinds, known: readonly MetricDef
 /** What every site can measure. */
 const READY_MADE: readonly ProposedMetric[] = [
   {
-    ...definition('mean', { type: 'visit', page: { match: 'begins', value: '/' } }),
-    name: 'Page views a visitor',
+    ...definition('conversion', { type: 'engagement' }),
+    name: 'Engagement',
+    reason: 'Every site has it: who clicks a link or sends a form on the tested pages.',
+  },
+  {
+    ...definition('ratio', { type: 'bounces' }, { type: 'visits' }),
+    direction: 'down',
+    name: 'Bounce rate',
+    reason: 'Every site has it: the share of visits that see one page.',
+  },
+  {
+    ...definition('ratio', { type: 'visit', page: { match: 'begins', value: '/' } }, { type: 'visits' }),
+    name: 'Pages a visit',
     reason: 'Every site has it: how much is looked at.',
   },
   {
-    ...definition('conversion', { type: 'click', selector: 'a, button' }),
-    name: 'Clicked a link or button',
-    reason: 'Every site has it: who does anything at all.',
+    ...definition('mean', { type: 'timeInView' }),
+    name: 'Time in view',
+    reason: 'Seconds in which a visitor had pages before them, where reading is collected.',
+  },
+  {
+    ...definition('ratio', { type: 'visitTime' }, { type: 'visits' }),
+    name: 'How long a visit lasts',
+    reason: 'Every site has it: seconds from the first page of a visit to its last.',
+  },
+  {
+    ...definition('conversion', { type: 'return', days: 7 }),
+    name: 'Came back within 7 days',
+    reason: 'Every site has it: who comes for another visit.',
   },
   {
     ...definition('conversion', { type: 'submit', selector: 'form' }),
     name: 'Sent a form',
     reason: 'Every site has it: who sends any form.',
+  },
+  {
+    ...definition('mean', { type: 'error' }),
+    direction: 'down',
+    name: 'Errors of pages',
+    reason: 'Every site has it: what goes wrong in a visitor’s browser.',
   },
 ]
 
@@ -109,25 +138,22 @@ function sentForms({ forms }: ArrivedKinds): ProposedMetric[] {
     }))
 }
 
-function definition(kind: MetricDefinition['kind'], source: MetricSource): Required<MetricDefinition> {
-  return { kind, source, denominator: null }
+function definition(kind: MetricDefinition['kind'], source: MetricSource, denominator: MetricSource | null = null) {
+  return { kind, source, denominator, cap: null, direction: 'up' as const }
 }
 
 function count(visitors: number): string {
   return `${visitors.toLocaleString('en-US')} visitors`
 }
 
-/** Where the number of an order stands makes no other metric. */
+/** Where the number of an order stands, and a cap, make no other metric. */
 function keyOf({ kind, source, denominator }: MetricDefinition): string {
-  const { type } = source
+  return JSON.stringify([kind, sourceKey(source), denominator ? sourceKey(denominator) : null])
+}
+
+function sourceKey(source: MetricSource) {
   const page = 'page' in source ? source.page : null
   const rest = 'selector' in source ? source.selector : 'name' in source ? source.name : ''
-  return JSON.stringify([
-    kind,
-    type,
-    page?.match,
-    page?.value,
-    rest,
-    denominator ? keyOf({ kind, source: denominator }) : null,
-  ])
+  const days = source.type === 'return' ? source.days : null
+  return [source.type, page?.match, page?.value, rest, days]
 }

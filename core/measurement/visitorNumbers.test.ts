@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import type { MeasuredEvent, MetricDefinition } from './metric'
-import { addEvents, firstOfEach, NOTHING } from './visitorNumbers'
+import type { MeasuredEvent, MetricDefinition, MetricSource } from './metric'
+import { addEvents, cappedNumbers, firstOfEach, NOTHING, withVisits } from './visitorNumbers'
 
 const HOUR = 3_600_000
 const EXPOSED = 100 * 24 * HOUR
@@ -166,4 +166,69 @@ test('the same order counts once: the first time that it was told', () => {
   expect(firstOfEach([again, other, first, ...plain])).toEqual([other, first, ...plain])
   const same = order(1, 30, { once: 'A' })
   expect(firstOfEach([same, first])).toEqual([first])
+})
+
+describe('what whole visits add', () => {
+  const visit = (hours: number, minutes: number, views: number) => ({
+    startedAt: EXPOSED + hours * HOUR,
+    endedAt: EXPOSED + hours * HOUR + minutes * 60_000,
+    views,
+  })
+  /** One of the past, the exposing one, and two after it, of which the last is within two days of the end. */
+  const visits = [visit(-72, 5, 3), visit(-0.1, 0, 1), visit(20, 10, 4), visit(50, 0, 1)]
+  const of = (source: MetricSource, kind: MetricDefinition['kind'] = 'mean', until: number | null = null) =>
+    withVisits({ kind, source }, { ...NOTHING, past: 0 }, visits, exposure(until))
+
+  test('visits, those of one page, their length and coming back count from the exposing one on', () => {
+    expect(of({ type: 'visits' })).toEqual({ value: 3, denominator: 0, past: 1 })
+    expect(of({ type: 'bounces' })).toEqual({ value: 2, denominator: 0, past: 0 })
+    expect(of({ type: 'visitTime' })).toEqual({ value: 600, denominator: 0, past: 300 })
+    expect(of({ type: 'return', days: 1 }).value).toBe(1)
+    expect(of({ type: 'return', days: 3 }, 'conversion').value).toBe(1)
+    expect(of({ type: 'return', days: 3 }).value).toBe(2)
+  })
+
+  test('not what begins after the end', () => {
+    expect(of({ type: 'visits' }, 'mean', EXPOSED + 30 * HOUR).value).toBe(2)
+  })
+
+  test('a ratio takes each side from where it is counted', () => {
+    const pages: MetricDefinition = {
+      kind: 'ratio',
+      source: { type: 'visit', page: { match: 'begins', value: '/' } },
+      denominator: { type: 'visits' },
+    }
+    const events = addEvents(pages, NOTHING, [view(1), view(2)], exposure(null))
+    expect(withVisits(pages, events, visits, exposure(null))).toEqual({ value: 2, denominator: 3, past: null })
+  })
+
+  test('events are none of theirs', () => {
+    expect(addEvents({ kind: 'mean', source: { type: 'visits' } }, NOTHING, [view(1)], exposure(null)).value).toBe(0)
+  })
+})
+
+test('engagement that names no page is that with the tested ones', () => {
+  const engaged: MetricDefinition = { kind: 'mean', source: { type: 'engagement' } }
+  const click = (address: string, element: string) => event(1, { type: 'click', address, element })
+  const events = [
+    click('https://a.example/fares', 'main>a#book'),
+    click('https://a.example/fares', 'main>h1'),
+    click('https://a.example/other', 'main>a#book'),
+    event(2, { type: 'submit', address: 'https://a.example/fares', element: 'form' }),
+  ]
+  const tested = { ...exposure(null), isTested: (address: string) => address.endsWith('/fares') }
+  expect(addEvents(engaged, NOTHING, events, tested).value).toBe(2)
+  expect(addEvents(engaged, NOTHING, events, exposure(null)).value).toBe(3)
+  const elsewhere: MetricDefinition = {
+    ...engaged,
+    source: { type: 'engagement', page: { match: 'exact', value: '/other' } },
+  }
+  expect(addEvents(elsewhere, NOTHING, events, tested).value).toBe(1)
+})
+
+test('a cap holds what a visitor adds to the sums, and what is kept adds up beyond it', () => {
+  const numbers = { value: 900, denominator: 3, past: 40 }
+  expect(cappedNumbers(numbers, 500)).toEqual({ value: 500, denominator: 3, past: 40 })
+  expect(cappedNumbers(numbers, 30)).toEqual({ value: 30, denominator: 3, past: 30 })
+  expect(cappedNumbers(numbers, null)).toEqual(numbers)
 })

@@ -1,5 +1,13 @@
 import { isBefore } from './firstExposure'
-import { countedAmount, isCounted, type MeasuredEvent, type MetricDefinition } from './metric'
+import {
+  countedAmount,
+  isCounted,
+  isOfVisits,
+  type MeasuredEvent,
+  type MetricDefinition,
+  type MetricSource,
+} from './metric'
+import { visitSum, type Visit } from './visitSum'
 
 /** How long before the first exposure the past reaches that a metric is adjusted by. */
 export const PAST_DAYS = 28
@@ -22,6 +30,8 @@ export interface MeasuredExposure {
   view: string
   /** End of the experiment in ms since 1970; null while it runs. */
   until: number | null
+  /** Whether an address is one of the tested pages; without it, all are. */
+  isTested?: (address: string) => boolean
 }
 
 export const NOTHING: VisitorNumbers = { value: 0, denominator: 0, past: null }
@@ -48,16 +58,71 @@ export function addEvents(
     const isDuring = event.at >= exposure.at || (event.type === 'page' && event.view === exposure.view)
     if (isDuring) {
       if (exposure.until !== null && event.at > exposure.until) continue
-      value = withEvent(metric, value, event)
-      if (metric.kind === 'ratio' && metric.denominator)
+      value = withEvent(metric, value, event, exposure)
+      if (metric.kind === 'ratio' && metric.denominator && isOnItsPages(metric.denominator, event, exposure))
         denominator = sum(denominator, countedAmount(metric.denominator, event))
-    } else if (isPast(event.at, exposure.at)) past = withEvent(metric, past ?? 0, event)
+    } else if (isPast(event.at, exposure.at)) past = withEvent(metric, past ?? 0, event, exposure)
   }
   return { value, denominator, past }
 }
 
+/** Engagement that names no page is that with the tested ones. */
+function isOnItsPages(source: MetricSource, { address }: MeasuredEvent, { isTested }: MeasuredExposure): boolean {
+  return source.type !== 'engagement' || !!source.page || !isTested || isTested(address)
+}
+
+/**
+ * The numbers with what is counted of whole visits: that is computed from all of them each time, since a further page
+ * changes what a visit was. Numbers of sources that count events stay.
+ *
+ * @param numbers - from `addEvents`
+ * @param visits - all visits of the visitor, in any order
+ */
+export function withVisits(
+  metric: MetricDefinition,
+  numbers: VisitorNumbers,
+  visits: readonly Visit[],
+  exposure: Pick<MeasuredExposure, 'at' | 'until'>,
+): VisitorNumbers {
+  const { kind, source, denominator } = metric
+  const isBefore = ({ endedAt }: Visit) => isPast(endedAt, exposure.at)
+  const during = visits.filter(
+    (visit) =>
+      visit.endedAt >= exposure.at - SAME_VISIT_MINUTES * 60_000 &&
+      (exposure.until === null || visit.startedAt <= exposure.until),
+  )
+  const result = { ...numbers }
+  if (isOfVisits(source)) {
+    const before = visits.filter(isBefore)
+    const of = (own: readonly Visit[], since: number) => {
+      const sum = visitSum(source, own, since)
+      return kind === 'conversion' ? Math.min(1, sum) : sum
+    }
+    result.value = of(during, exposure.at)
+    result.past = before.length === 0 ? null : of(before, -Infinity)
+  }
+  if (kind === 'ratio' && denominator && isOfVisits(denominator))
+    result.denominator = visitSum(denominator, during, exposure.at)
+  return result
+}
+
+/**
+ * What of a visitor's numbers enters the statistics: no more than the cap of the metric. The numbers themselves are
+ * kept whole, since what comes later adds to them.
+ */
+export function cappedNumbers({ value, denominator, past }: VisitorNumbers, cap: number | null): VisitorNumbers {
+  if (cap === null) return { value, denominator, past }
+  return { value: Math.min(value, cap), denominator, past: past === null ? null : Math.min(past, cap) }
+}
+
 /** A conversion happened or not; anything else is summed up. */
-function withEvent({ kind, source }: MetricDefinition, value: number, event: MeasuredEvent): number {
+function withEvent(
+  { kind, source }: MetricDefinition,
+  value: number,
+  event: MeasuredEvent,
+  exposure: MeasuredExposure,
+): number {
+  if (!isOnItsPages(source, event, exposure)) return value
   if (kind === 'conversion') return value === 1 || isCounted(source, event) ? 1 : 0
   return sum(value, countedAmount(source, event))
 }

@@ -16,6 +16,7 @@ const FIELDS: Record<string, string> = {
   baseline: 'expected rate of the control',
   combinationsOff: 'combinations',
   denominator: 'what it is divided by',
+  cap: 'the most that a visitor counts as',
   deviation: 'standard deviation',
   direction: 'what is better',
   factors: 'factors',
@@ -134,14 +135,23 @@ function percent(share: number): string {
 
 /** What a metric counts, in a few words. */
 export function sourceInWords(source: Fields): string {
-  const page = source.page as { value?: string } | undefined
-  const where = [page?.value, source.selector, source.name].filter(Boolean).join(', ')
+  const page = source.page as { value?: string } | null | undefined
+  const where = [source.selector, source.name, page?.value].filter(Boolean).join(', ')
+  const of = where === '' ? '' : ` ${where}`
+  const on = where === '' ? '' : ` on ${where}`
   const kinds: Record<string, string> = {
-    visit: 'visits of',
-    click: 'clicks on',
-    submit: 'submissions of',
-    pageAmount: 'the amount at',
-    event: 'the event',
+    visit: `visits of${of}`,
+    click: `clicks on${of}`,
+    submit: `submissions of${of}`,
+    pageAmount: `the amount at${of}`,
+    event: `the event${of}`,
+    engagement: `links clicked and forms sent${on}`,
+    error: `errors of pages${on}`,
+    timeInView: `time in view${on}`,
+    visits: 'visits of the site',
+    bounces: 'visits of one page',
+    visitTime: 'how long visits last',
+    return: `coming back within ${String(source.days)} days`,
   }
-  return `${kinds[String(source.type)] ?? ''} ${where}`.trim()
+  return kinds[String(source.type)] ?? ''
 }

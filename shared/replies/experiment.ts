@@ -60,6 +60,7 @@ const metric = exactly<MetricView>({
   kind: oneOf<MetricView['kind']>('conversion', 'mean', 'ratio'),
   source: metricSourceSchema,
   denominator: lazy((source: unknown) => (source === null ? mixed().nullable() : metricSourceSchema)),
+  cap: amount().nullable(),
   direction,
   role: oneOf<MetricView['role']>('primary', 'secondary', 'guardrail'),
   limit: amount().nullable(),

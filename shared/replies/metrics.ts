@@ -14,6 +14,7 @@ const definition = {
   kind: oneOf<MetricEntry['kind']>('conversion', 'mean', 'ratio'),
   source: metricSourceSchema,
   denominator: lazy((source: unknown) => (source === null ? mixed().nullable() : metricSourceSchema)),
+  cap: amount().nullable(),
 }
 const figures = exactly<MetricFigures>({
   visitors: whole(),
@@ -38,7 +39,14 @@ export const metricsReply = listOf(
   }),
 )
 export const figuresReply = exactly<MetricFiguresView>({ ...place, figures: anything() })
-export const proposalsReply = listOf(exactly<MetricProposal>({ name: text(), reason: text(), ...definition }))
+export const proposalsReply = listOf(
+  exactly<MetricProposal>({
+    name: text(),
+    reason: text(),
+    direction: oneOf<MetricProposal['direction']>('up', 'down'),
+    ...definition,
+  }),
+)
 export const trialReply = exactly<MetricTrial>({
   ...place,
   figures,

@@ -36,6 +36,9 @@ const SOURCES: { name: string; kind: 'conversion' | 'mean'; source: MetricSource
   },
   // The view that exposes counts, and both returns from the promotion.
   { name: 'Start page views', kind: 'mean', source: { type: 'visit', page: { match: 'exact', value: '/' } }, sum: 3 },
+  // Twice the promotion and the form, all of them on the tested page.
+  { name: 'Engagement', kind: 'mean', source: { type: 'engagement' }, sum: 3 },
+  { name: 'Visits', kind: 'mean', source: { type: 'visits' }, sum: 1 },
 ]
 
 test('every kind of metric counts what a visitor really did from the exposure on, and nothing from before', async ({

@@ -546,8 +546,33 @@ test('a metric is chosen from those of the site or from what arrives, and shows 
   await expect(arrived.getByText('It counted nothing lately.')).toBeVisible()
   await arrived.getByRole('button', { name: 'Add Sent a form' }).click()
   await saved(page)
+  await page.getByRole('button', { name: 'Add a metric' }).click()
+  await dialog.getByRole('button', { name: 'Add Bounce rate' }).click()
+  await page.getByRole('button', { name: 'Add a metric' }).click()
+  await dialog.getByRole('button', { name: 'Add Time in view' }).click()
+  const measured = page.locator('#measured')
+  await measured.getByLabel('On', { exact: true }).selectOption('begins')
+  await measured.getByLabel('Address').fill('/book')
+  await measured.getByLabel('Address').blur()
+  const cap = measured.getByLabel('A visitor counts as at most')
+  await cap.fill('much')
+  await cap.blur()
+  await expect(measured).toContainText('Type the most that a visitor counts as, or nothing.')
+  await cap.fill('600')
+  await cap.blur()
+  await saved(page)
   const { metrics } = await findSheet(world.database, target.siteId, target.experimentId)
-  expect(metrics.map(({ name, role }) => `${name}, ${role}`)).toEqual(['Orders, primary', 'Sent a form, secondary'])
+  expect(metrics.map(({ name, role }) => `${name}, ${role}`)).toEqual([
+    ...['Orders, primary', 'Sent a form, secondary', 'Bounce rate, secondary', 'Time in view, secondary'],
+  ])
+  expect(metrics[2]).toMatchObject({
+    ...{ kind: 'ratio', direction: 'down' },
+    ...{ source: { type: 'bounces' }, denominator: { type: 'visits' } },
+  })
+  expect(metrics[3]).toMatchObject({
+    source: { type: 'timeInView', page: { match: 'begins', value: '/book' } },
+    cap: 600,
+  })
 
   await page.goto(`${world.url}/sites/${target.siteId}/setup/metrics`)
   await page.getByRole('button', { name: 'Sent a form' }).click()

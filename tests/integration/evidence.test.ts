@@ -5,6 +5,7 @@ import { candidateSamples } from '../../core/evidence/candidates/candidates'
 import { dayAfter } from '../../core/time/siteDay'
 import { createRandom } from '../../demo/visitors/random'
 import { connect } from '../../server/database/connect'
+import type { MetricSource } from '../../core/measurement/metric'
 import { metric, metricVersion, site } from '../../server/database/schema'
 import { ANSWERS, sessionsOf, type Asked, type Questions } from '../../server/services/evidence/answers'
 import type { EvidenceThread } from '../../server/services/evidence/askEvidence'
@@ -137,19 +138,43 @@ function visit(index: number): Happening[] {
   })
 }
 
+/** What is counted beside orders and clicks: of whole visits, of reading, and on some pages only. */
+const OTHERS: MetricSource[] = [
+  ...(['visits', 'bounces', 'visitTime', 'timeInView', 'engagement'] as const).map((type) => ({ type })),
+  { type: 'return', days: 2 },
+  { type: 'error', page: { match: 'begins', value: '/book' } },
+  { type: 'event', name: 'order', page: { match: 'exact', value: '/book' } },
+]
+
 let source: { pool: typeof database.$client; siteId: number; site: SiteVisits }
 
 beforeAll(async () => {
   const team = await createTeam(database)
   const siteId = team.site.id
   await database.update(site).set({ timeZone: 'Europe/Dublin', currency: 'EUR' }).where(eq(site.id, siteId))
-  await database.insert(metric).values([
-    { id: 'metric-order', siteId, name: 'Orders' },
-    { id: 'metric-help', siteId, name: 'Help' },
-  ])
+  await database
+    .insert(metric)
+    .values([
+      { id: 'metric-order', siteId, name: 'Orders' },
+      { id: 'metric-help', siteId, name: 'Help' },
+      ...OTHERS.map((_, index) => ({ id: `metric-${index}`, siteId, name: `Other ${index}` })),
+    ])
   await database.insert(metricVersion).values([
     { siteId, metricId: 'metric-order', version: 1, kind: 'mean', source: { type: 'event', name: 'order' } },
-    { siteId, metricId: 'metric-help', version: 1, kind: 'conversion', source: { type: 'click', selector: 'a#help' } },
+    {
+      siteId,
+      metricId: 'metric-help',
+      version: 1,
+      kind: 'conversion',
+      source: { type: 'click', selector: 'a#help' },
+    },
+    ...OTHERS.map((of, index) => ({
+      siteId,
+      metricId: `metric-${index}`,
+      version: 1,
+      kind: 'mean' as const,
+      source: of,
+    })),
   ])
   const visits = Array.from({ length: 320 }, (_, index) => visit(index))
   const write = async (some: readonly Happening[][]) => {
@@ -224,7 +249,7 @@ async function tenTimes<Ask extends Stated & Asked>(
   expect(compared).toBeGreaterThan(20)
 }
 
-const METRICS = [undefined, 'metric-order', 'metric-help']
+const METRICS = [undefined, 'metric-order', 'metric-help', ...OTHERS.map((_, index) => `metric-${index}`)]
 
 test('the figures of pages are those of the raw views and events', () =>
   tenTimes(

@@ -191,6 +191,68 @@ describe('several metrics', () => {
     expect(varianceReduction!.theta).toBeGreaterThan(0.5)
   })
 
+  test('whole visits, time in view, errors and a cap come to the same in any order and any portions', async () => {
+    const visits = { type: 'visits' } as const
+    const anyPage = { type: 'visit', page: { match: 'begins', value: '/' } } as const
+    const metrics = () => [
+      primaryMetric('Booked, capped', 'mean', order, { cap: 50 }),
+      primaryMetric('Bounce rate', 'ratio', { type: 'bounces' }, { role: 'secondary', denominator: visits }),
+      primaryMetric('Pages a visit', 'ratio', anyPage, { role: 'secondary', denominator: visits }),
+      primaryMetric('Length', 'mean', { type: 'visitTime' }, { role: 'secondary' }),
+      primaryMetric('Came back', 'conversion', { type: 'return', days: 1 }, { role: 'secondary' }),
+      primaryMetric('In view', 'mean', { type: 'timeInView' }, { role: 'secondary' }),
+      primaryMetric('Errors', 'mean', { type: 'error' }, { role: 'secondary', direction: 'down' }),
+      primaryMetric('Engaged', 'conversion', { type: 'engagement' }, { role: 'secondary' }),
+    ]
+    const inVisit = (sessionId: string) => ({ view: { sessionId } })
+    const reading = (visitor: string, hours: number, seen: number) =>
+      row(visitor, hours, {
+        ...{ type: 'reading', path: '/', ...inVisit('first') },
+        properties: { seen, depth: 100, height: 100, bands: Array.from({ length: 20 }, () => 0) },
+      })
+    const link = { type: 'click', element: 'body>main:nth-child(1)>a#book:nth-child(2)' } as const
+    // Each exposure, order, reading and error lies in a page view of its own.
+    const events = () => [
+      { ...exposed('visitor-a', 1, 0), ...inVisit('first') },
+      row('visitor-a', 1.1, inVisit('first')),
+      row('visitor-a', 20, inVisit('second')),
+      { ...ordered('visitor-a', 1.2, 40), ...inVisit('first') },
+      { ...ordered('visitor-a', 1.25, 40), ...inVisit('first') },
+      row('visitor-a', 60, inVisit('third')),
+      { ...exposed('visitor-b', 30, 1), ...inVisit('first') },
+      row('visitor-b', 5, inVisit('zero')),
+      row('visitor-b', 30.1, { ...link, path: '/', ...inVisit('first') }),
+      { ...exposed('visitor-c', 2, 1), ...inVisit('first') },
+      row('visitor-c', 2.1, { ...link, path: '/other', ...inVisit('first') }),
+      row('visitor-c', 2.2, { type: 'error', name: 'It broke', path: '/', ...inVisit('first') }),
+      reading('visitor-c', 2.25, 1500),
+      reading('visitor-c', 2.3, 250),
+    ]
+    const expected = {
+      'Booked, capped': [50, 0],
+      'Bounce rate': [2 / 3, 0],
+      'Pages a visit': [6 / 3, 7 / 2],
+      Length: [900, (360 + 1080) / 2],
+      'Came back': [1, 0],
+      'In view': [0, 0.875],
+      Errors: [0, 0.5],
+      Engaged: [0, 0.5],
+    }
+    const values = async () =>
+      Object.fromEntries((await results()).metrics.map(({ metric, arms: own }) => [metric.name, own.map(meanOf)]))
+    const meanOf = ({ mean }: { mean: number | null }) => mean
+
+    await startWith(...metrics())
+    for (const event of events().reverse()) {
+      await write([event])
+      await settled()
+    }
+    expect(await values()).toEqual(expected)
+    await startWith(...metrics())
+    await write(events())
+    expect(await values()).toEqual(expected)
+  })
+
   test('a guardrail beyond its limit stops the experiment; secondary metrics do not decide', async () => {
     await startWith(
       primaryMetric('Booked', 'conversion', order),

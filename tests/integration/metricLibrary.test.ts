@@ -83,6 +83,12 @@ test('a definition shows what it counts before anybody keeps it', async () => {
   expect(new Set(amounts.sample.map(({ amount }) => amount))).toEqual(new Set([10, 20]))
   expect((await tried({ kind: 'conversion', source: REACHED })).figures.converters).toBe(80)
   expect((await tried({ kind: 'conversion', source: { type: 'click', selector: '#nothing' } })).sample).toEqual([])
+  const capped = await tried({ kind: 'mean', source: { type: 'event', name: 'order' }, cap: 15 })
+  expect(capped.figures.value).toBe((50 * 10 + 50 * 15) / VISITORS)
+  const bounces = await tried({ kind: 'ratio', source: { type: 'bounces' }, denominator: { type: 'visits' } })
+  // Whoever ordered, sent the form or came to the page after it saw more than one page.
+  expect(bounces.figures.value).toBe(240 / VISITORS)
+  expect(bounces.sample[0]).toMatchObject({ page: '/', what: '1 page, 0 s' })
   const refused = await viewer('POST', `${path}/metric-trial`, { kind: 'mean', source: { type: 'visit' } })
   expect(refused.status).toBe(422)
 })
@@ -93,9 +99,14 @@ test('metrics are proposed from what arrives, without those that the site has', 
     'Reached /book/done',
     'Amount of “order”',
     'Sent #finder',
-    'Page views a visitor',
-    'Clicked a link or button',
+    'Engagement',
+    'Bounce rate',
+    'Pages a visit',
+    'Time in view',
+    'How long a visit lasts',
+    'Came back within 7 days',
     'Sent a form',
+    'Errors of pages',
   ])
   expect(proposals[0]!.reason).toMatch(/^80 visitors reached/)
 })

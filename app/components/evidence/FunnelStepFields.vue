@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { PageMatch } from '~~/core/targeting/pageRule'
-import { newStep, STEP_TYPES, stepName, type StepType } from '~/data/funnelDraft'
+import { newStep, plainType, STEP_TYPES, stepName, type StepType } from '~/data/funnelDraft'
 import type { FunnelInput } from '~~/shared/evidence/funnel'
 import type { EvidenceChoices } from '~~/shared/evidence/reports'
 
@@ -17,7 +17,7 @@ const metricOf = computed(() =>
 )
 const isMetric = ref(false)
 const type = computed<StepType>({
-  get: () => (isMetric.value || step.value.source.type === 'pageAmount' ? 'metric' : step.value.source.type),
+  get: () => (isMetric.value ? 'metric' : plainType(step.value.source)),
   set: (value) => {
     isMetric.value = value === 'metric'
     if (value !== 'metric') step.value = newStep(value)

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { describeMetric, type MetricDefinition } from '~~/core/measurement/metric'
+import { describeMetric } from '~~/core/measurement/metric'
+import type { ChosenMetric } from '~/sheets/freshThings'
 
 /** Metrics that can join a sheet: those of the site, those that its events suggest, or a new one. */
 const props = defineProps<{
@@ -7,7 +8,7 @@ const props = defineProps<{
   /** Ids of those on the sheet already. */ taken: readonly string[]
 }>()
 const emit = defineEmits<{
-  choose: [metric: Required<MetricDefinition> & { id: string | null; name: string }]
+  choose: [metric: ChosenMetric]
   write: []
   close: []
 }>()
@@ -23,7 +24,17 @@ const groups = computed(() => [
     note: 'Compared with earlier experiments, and over time.',
     metrics: (entries.value ?? [])
       .filter(({ id, name }) => !props.taken.includes(id) && isFound(name))
-      .map(({ id, name, kind, source, denominator }) => ({ key: id, id, name, kind, source, denominator, reason: '' })),
+      .map(({ id, name, kind, source, denominator, cap }) => ({
+        key: id,
+        id,
+        name,
+        kind,
+        source,
+        denominator,
+        cap,
+        direction: 'up' as const,
+        reason: '',
+      })),
   },
   {
     name: 'From what arrives',
@@ -73,7 +84,12 @@ const groups = computed(() => [
               v-if="tried === metric.key"
               class="mt-2 border-l-2 border-line-strong pl-3"
               :site-id="siteId"
-              :definition="{ kind: metric.kind, source: metric.source, denominator: metric.denominator }"
+              :definition="{
+                kind: metric.kind,
+                source: metric.source,
+                denominator: metric.denominator,
+                cap: metric.cap,
+              }"
             />
           </li>
         </ul>

@@ -16,6 +16,7 @@ const definition = computed(() => ({
   kind: props.entry.kind,
   source: props.entry.source,
   denominator: props.entry.denominator,
+  cap: props.entry.cap,
 }))
 const rename = () =>
   save(async () => {

@@ -7,6 +7,8 @@ import type { PointedElement, Step } from '~~/shared/pointing'
 const props = defineProps<{
   siteId: number
   siteAddress: string
+  /** Path of the page that is open. */
+  page: string
   element: PointedElement
   edits: readonly Edit[]
   upload: (file: File) => Promise<string>
@@ -91,7 +93,7 @@ const isChanged = (...kinds: EditContent['kind'][]) => kinds.some((kind) => kind
         <MarkupFields :key="element.ref" :element="element" :edits="edits" @preview="preview" @commit="commit" />
       </EditSection>
       <EditSection title="Measure" name="measure">
-        <MeasureFields :element="element" :site-address="siteAddress" />
+        <MeasureFields :element="element" :site-address="siteAddress" :page="page" />
       </EditSection>
     </div>
     <p class="font-mono text-xs break-words text-ink-soft">{{ element.selector }}</p>

@@ -7,18 +7,18 @@ import type { PointedElement } from '~~/shared/pointing'
 import { drawThingId } from '~~/shared/thingId'
 
 /** Makes what visitors do with the element a metric of the experiment. */
-const props = defineProps<{ element: PointedElement; siteAddress: string }>()
+const props = defineProps<{ element: PointedElement; siteAddress: string; page: string }>()
 const { content, make } = useSheetChanges()
 const metrics = computed(() => content.value.metrics)
-const things = computed(() => countableThings(props.element, props.siteAddress))
+const things = computed(() => countableThings(props.element, props.siteAddress, props.page))
 const hasPrimary = computed(() => metrics.value.some(({ role }) => role === 'primary'))
 const isCounted = ({ source }: CountableThing) => metrics.value.some((metric) => isSame(metric.source, source))
 
-function add({ name, source }: CountableThing): void {
+function add({ name, kind, source }: CountableThing): void {
   const taken = new Set(metrics.value.map((metric) => metric.name))
   const item: SheetMetric = {
     ...{ id: drawThingId(), name: taken.has(name) ? `${name.slice(0, 96)}, 2` : name, source },
-    ...{ kind: 'conversion', denominator: null, direction: 'up', limit: null },
+    ...{ kind, denominator: null, cap: null, direction: 'up', limit: null },
     role: hasPrimary.value ? 'secondary' : 'primary',
   }
   make({ do: 'add', list: { part: 'metrics' }, item, before: null }, `${item.name} is measured.`)
@@ -27,7 +27,7 @@ function add({ name, source }: CountableThing): void {
 
 <template>
   <p v-if="things.length === 0" class="text-sm text-ink-soft">
-    Nothing about this element can be counted. Choose a link, a button or a form.
+    Nothing about this element can be counted. Choose a link, a button, a form, or an amount.
   </p>
   <ul v-else class="flex flex-col gap-2">
     <li v-for="thing in things" :key="thing.name" class="flex items-center gap-2">

@@ -19,13 +19,26 @@ const limit = computed({
 })
 /** An amount is summed up, anything else happens or not. */
 function followSource(type: MetricSource['type']): void {
-  if (metric.value.kind !== 'ratio') metric.value.kind = type === 'pageAmount' ? 'mean' : 'conversion'
+  if (metric.value.kind === 'ratio') return
+  metric.value.kind = SUMMED.includes(type) ? 'mean' : 'conversion'
+  if (metric.value.kind === 'conversion') metric.value.cap = null
 }
+const SUMMED: readonly MetricSource['type'][] = ['pageAmount', 'timeInView', 'visits', 'visitTime', 'error']
+/** An empty field is no cap; what is no number is kept and told. */
+const cap = computed({
+  get: () => metric.value.cap ?? '',
+  set: (typed: string | number | null) => {
+    const text = String(typed ?? '').trim()
+    const number = Number(text)
+    ;(metric.value as { cap: unknown }).cap = text === '' ? null : Number.isNaN(number) ? text : number
+  },
+})
 function followKind(): void {
   metric.value.denominator =
     metric.value.kind === 'ratio'
       ? (metric.value.denominator ?? { type: 'visit', page: { match: 'exact', value: '' } })
       : null
+  if (metric.value.kind === 'conversion') metric.value.cap = null
   emit('commit')
 }
 function followRole(): void {
@@ -73,6 +86,15 @@ function followRole(): void {
       v-model="metric.denominator"
       label="Divided by"
       :state="state('denominator')"
+      @commit="emit('commit')"
+    />
+    <TextField
+      v-if="metric.kind !== 'conversion'"
+      v-model="cap"
+      label="A visitor counts as at most"
+      hint="So that a few very large ones do not decide. Empty: no limit."
+      numeric
+      :state="state('cap')"
       @commit="emit('commit')"
     />
     <ChoiceField

@@ -15,12 +15,41 @@ const SOURCES: { value: MetricSource['type']; label: string }[] = [
   { value: 'submit', label: 'a submitted form' },
   { value: 'pageAmount', label: 'an amount on a page' },
   { value: 'event', label: 'an event from the page’s code' },
+  { value: 'engagement', label: 'a link clicked or a form sent' },
+  { value: 'timeInView', label: 'the time in view' },
+  { value: 'error', label: 'an error of a page' },
+  { value: 'visits', label: 'visits of the site' },
+  { value: 'bounces', label: 'visits of a single page' },
+  { value: 'visitTime', label: 'how long visits last' },
+  { value: 'return', label: 'coming back' },
 ]
 const MATCHES: { value: PageMatch; label: string }[] = [
   { value: 'exact', label: 'is' },
   { value: 'begins', label: 'begins with' },
   { value: 'contains', label: 'contains' },
 ]
+/** Sources that may be counted on some pages only. */
+const MAY_NAME_PAGES: readonly MetricSource['type'][] = [
+  'click',
+  'submit',
+  'event',
+  'engagement',
+  'timeInView',
+  'error',
+]
+type Where = PageMatch | 'everywhere'
+const where = computed({
+  get: (): Where => ('page' in source.value && source.value.page ? source.value.page.match : 'everywhere'),
+  set: (match: Where) => {
+    const { page, ...rest } = source.value as Extract<MetricSource, { type: 'engagement' }>
+    source.value =
+      match === 'everywhere' ? rest : ({ ...rest, page: { match, value: page?.value ?? '' } } as MetricSource)
+  },
+})
+const WHERE = computed((): { value: Where; label: string }[] => [
+  { value: 'everywhere', label: source.value.type === 'engagement' ? 'the tested pages' : 'all pages' },
+  ...MATCHES.map(({ value, label }) => ({ value, label: `pages whose address ${label}` })),
+])
 const type = computed({
   get: () => source.value.type,
   set: (next: MetricSource['type']) => {
@@ -30,12 +59,14 @@ const type = computed({
 })
 /** What was typed for one kind of source is of use for the next. */
 function sourceOf(next: MetricSource['type']): MetricSource {
-  const page = 'page' in source.value ? source.value.page : { match: 'exact' as const, value: '' }
+  const named = 'page' in source.value ? source.value.page : null
+  const page = named ?? { match: 'exact' as const, value: '' }
   const selector = 'selector' in source.value ? source.value.selector : ''
   if (next === 'visit') return { type: next, page }
   if (next === 'pageAmount') return { type: next, page, selector, reference: null }
   if (next === 'event') return { type: next, name: '' }
-  return { type: next, selector }
+  if (next === 'return') return { type: next, days: 7 }
+  return next === 'click' || next === 'submit' ? { type: next, selector } : { type: next }
 }
 /** Where the number of an order stands: nowhere, in a parameter of the address, or in an element. */
 const referenceKind = computed({
@@ -66,7 +97,7 @@ const inWords = (value: unknown) => (value ? sourceInWords(value as Fields) : ''
     :show="inWords"
     @commit="emit('commit')"
   />
-  <template v-if="'page' in source">
+  <template v-if="source.type === 'visit' || source.type === 'pageAmount'">
     <ChoiceField v-model="source.page.match" label="Address" :choices="MATCHES" @commit="emit('commit')" />
     <TextField
       v-model="source.page.value"
@@ -111,4 +142,24 @@ const inWords = (value: unknown) => (value ? sourceInWords(value as Fields) : ''
     :error="errorOf('name')"
     @commit="emit('commit')"
   />
+  <TextField
+    v-if="source.type === 'return'"
+    v-model="source.days"
+    label="Within"
+    unit="days"
+    numeric
+    :error="errorOf('days')"
+    @commit="emit('commit')"
+  />
+  <template v-if="MAY_NAME_PAGES.includes(source.type)">
+    <ChoiceField v-model="where" label="On" :choices="WHERE" @commit="emit('commit')" />
+    <TextField
+      v-if="'page' in source && source.page"
+      v-model="source.page.value"
+      label="Address"
+      placeholder="/crossings/"
+      :error="errorOf('page.value')"
+      @commit="emit('commit')"
+    />
+  </template>
 </template>

@@ -1,9 +1,8 @@
 <script setup lang="ts">
-import type { MetricDefinition } from '~~/core/measurement/metric'
 import type { SheetMetric } from '~~/core/sheet/content'
 import { MOST_METRICS } from '~~/shared/experiment'
 import { drawThingId } from '~~/shared/thingId'
-import { blankMetric } from '~/sheets/freshThings'
+import { blankMetric, type ChosenMetric } from '~/sheets/freshThings'
 
 const store = useSheetStore()
 const { content, make } = useSheetChanges()
@@ -20,21 +19,11 @@ const opened = ref<string | null>(null)
 
 const isChoosing = ref(false)
 const nextRole = () => (rows.value.some(({ metric }) => metric.role === 'primary') ? 'secondary' : 'primary')
-function choose({
-  id,
-  name,
-  kind,
-  source,
-  denominator,
-}: Required<MetricDefinition> & { id: string | null; name: string }) {
+function choose({ id, name, kind, source, denominator, cap, direction }: ChosenMetric) {
   isChoosing.value = false
   const role = content.value.metrics.some((metric) => metric.role === 'primary') ? 'secondary' : 'primary'
-  const item = {
-    ...{ id: id ?? drawThingId(), name, kind, source, denominator },
-    direction: 'up',
-    role,
-    limit: null,
-  } as const
+  const definition = { name, kind, source, denominator, cap, direction }
+  const item = { id: id ?? drawThingId(), ...definition, role, limit: null } as const
   // A primary one takes the place of the blank that waits to be written.
   if (role === 'primary') kept.fresh = kept.fresh.filter(({ list }) => list.part !== 'metrics')
   const before = role === 'primary' ? (content.value.metrics[0]?.id ?? null) : null

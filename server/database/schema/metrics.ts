@@ -1,4 +1,14 @@
-import { index, integer, jsonb, pgEnum, pgTable, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core'
+import {
+  doublePrecision,
+  index,
+  integer,
+  jsonb,
+  pgEnum,
+  pgTable,
+  text,
+  timestamp,
+  uniqueIndex,
+} from 'drizzle-orm/pg-core'
 import type { MetricSource } from '../../../core/measurement/metric'
 import { site } from './sites'
 
@@ -35,6 +45,8 @@ export const metricVersion = pgTable(
     /** What is counted; of a ratio, the numerator. */
     source: jsonb().$type<MetricSource>().notNull(),
     denominator: jsonb().$type<MetricSource>(),
+    /** Most that a visitor's sum counts as; null for no cap. */
+    cap: doublePrecision(),
     createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   },
   (table) => [uniqueIndex('metric_version_number').on(table.metricId, table.version)],

@@ -6,7 +6,6 @@ import { formReports } from '../../../core/evidence/formReport'
 import { funnelReport, leftAt, type FunnelPlan } from '../../../core/evidence/funnel'
 import { ACTIVE_DAYS, overTime } from '../../../core/evidence/overTime'
 import { pageFlow, pageReport } from '../../../core/evidence/pageReport'
-import type { CountedSource } from '../../../core/evidence/countedSteps'
 import { reachOf, type Reach } from '../../../core/evidence/reach'
 import { selectSessions, type SegmentPart } from '../../../core/evidence/selection'
 import { surveyCounts, surveyReport, type SurveyReport } from '../../../core/evidence/surveyReport'
@@ -28,7 +27,7 @@ import type {
   SurveyCounts,
 } from '../../../shared/evidence/reports'
 import { HttpProblem } from '../HttpProblem'
-import { metricSource } from './metricSource'
+import { metricCount, metricSource, type MetricCount } from './metricSource'
 import { EXPOSED_TO } from './plans'
 import type { SiteVisits } from './siteVisits'
 
@@ -64,7 +63,7 @@ export interface Questions {
     answer: { reached: Reach[] }
   }
   /** Of everybody on any page, for definitions that may be of no metric yet. */
-  counted: { question: { from: string; to: string; sources: readonly CountedSource[] }; answer: { reached: Reach[] } }
+  counted: { question: { from: string; to: string; asked: readonly MetricCount[] }; answer: { reached: Reach[] } }
   values: { question: { today: string }; answer: ValuesView }
   strips: {
     question: Partial<FilterQuery> & {
@@ -199,15 +198,16 @@ export const ANSWERS: Answers = {
         selected.set(audience, await sessionsOf(source, { ...days, segment: audience || undefined }))
     const reached: Reach[] = []
     for (const { pages, audience, metricId } of ideas) {
-      const metric = (await metricSource(source, metricId))!
-      reached.push(reachOf(source.site.visits, selected.get(audience)!, pages ? readPage(pages) : null, metric))
+      const metric = await metricCount(source, metricId)
+      const rule = pages ? readPage(pages) : null
+      reached.push(reachOf(source.site.visits, selected.get(audience)!, rule, metric.source, metric.cap))
     }
     return { reached }
   },
 
-  async counted(source, { sources, ...days }) {
+  async counted(source, { asked, ...days }) {
     const selected = await sessionsOf(source, days)
-    return { reached: sources.map((each) => reachOf(source.site.visits, selected, null, each)) }
+    return { reached: asked.map((each) => reachOf(source.site.visits, selected, null, each.source, each.cap)) }
   },
 
   async strips(source, { sessions, happened, left, ...filter }) {

@@ -3,17 +3,28 @@ import type { CountedSource } from '../../../core/evidence/countedSteps'
 import { HttpProblem } from '../HttpProblem'
 import { METRIC_SOURCE } from './plans'
 
+interface Place {
+  pool: Pool
+  siteId: number
+}
+/** What a metric counts, and the most that a visitor's sum counts as. */
+export interface MetricCount {
+  source: CountedSource
+  cap: number | null
+}
+
 /**
- * What a site's metric counts, in its latest version; null where none is asked for.
+ * What a site's metric counts, in its latest version.
  *
  * @throws HttpProblem 404 for a metric that is not the site's
  */
-export async function metricSource(
-  { pool, siteId }: { pool: Pool; siteId: number },
-  id: string | undefined,
-): Promise<CountedSource | null> {
-  if (id === undefined) return null
-  const { rows } = await pool.query<{ source: CountedSource }>(METRIC_SOURCE, [siteId, id])
+export async function metricCount({ pool, siteId }: Place, id: string): Promise<MetricCount> {
+  const { rows } = await pool.query<MetricCount>(METRIC_SOURCE, [siteId, id])
   if (!rows[0]) throw new HttpProblem(404, 'This metric does not exist any more. Choose another one.')
-  return rows[0].source
+  return rows[0]
+}
+
+/** What a metric counts; null where none is asked for. */
+export async function metricSource(place: Place, id: string | undefined): Promise<CountedSource | null> {
+  return id === undefined ? null : (await metricCount(place, id)).source
 }

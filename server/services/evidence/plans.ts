@@ -41,4 +41,4 @@ export const EXPOSED_TO = `
 
 /** The definition of a metric in its latest version. */
 export const METRIC_SOURCE = `
-  SELECT kind, source FROM metric_version WHERE site_id = $1 AND metric_id = $2 ORDER BY version DESC LIMIT 1`
+  SELECT source, cap::float8 AS cap FROM metric_version WHERE site_id = $1 AND metric_id = $2 ORDER BY version DESC LIMIT 1`

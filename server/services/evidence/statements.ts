@@ -1,4 +1,5 @@
 import { isWithin } from '../../../core/measurement/elementPath'
+import { isOfVisits, LEADING_ELEMENT, type VisitSource } from '../../../core/measurement/metric'
 import type { PageRule } from '../../../core/targeting/pageRule'
 import { BANDS } from '../../../core/evidence/behavior'
 import type { CountedSource } from '../../../core/evidence/countedSteps'
@@ -87,20 +88,52 @@ const columnOf = (dimension: Dimension, site: SiteVisits) =>
 
 /** Whether a row of `steps` is what a source counts. Selectors are asked of the elements that occur. */
 function counted(source: CountedSource, { visits }: SiteVisits): string {
+  if (isOfVisits(source)) return countedVisit(source)
+  const within = (kind: string, selector: string) => {
+    const found = visits.elements.texts.filter((element) => element !== '' && isWithin(element, selector))
+    return `kind = ${text(kind)} AND element IN (${found.map(text).join(', ') || 'NULL'})`
+  }
+  const isOn = 'page' in source && source.page ? ` AND ${onPage(source.page)}` : ''
   const isFirst = `(once IS NULL OR NOT EXISTS (SELECT FROM event e WHERE e.site_id = steps.site_id AND e.visitor_id = steps.visitor_id AND e.once = steps.once AND (e.occurred_at, e.seq) < (steps.at, steps.seq)))`
   switch (source.type) {
     case 'visit':
-      return `kind = 'page' AND ${onPage(source.page)}`
+      return `kind = 'page'${isOn}`
     case 'click':
-    case 'submit': {
-      const found = visits.elements.texts.filter((element) => element !== '' && isWithin(element, source.selector))
-      return `kind = ${text(source.type)} AND element IN (${found.map(text).join(', ') || 'NULL'})`
-    }
+    case 'submit':
+      return `${within(source.type, source.selector)}${isOn}`
     case 'pageAmount':
-      return `kind = 'amount' AND name = ${text(source.selector)} AND ${onPage(source.page)} AND ${isFirst}`
+      return `kind = 'amount' AND name = ${text(source.selector)}${isOn} AND ${isFirst}`
     case 'event':
-      return `kind = 'custom' AND name = ${text(source.name)} AND ${isFirst}`
+      return `kind = 'custom' AND name = ${text(source.name)}${isOn} AND ${isFirst}`
+    case 'engagement':
+      return `(kind = 'submit' OR (${within('click', LEADING_ELEMENT)}))${isOn}`
+    case 'error':
+      return `kind = 'error'${isOn}`
+    case 'timeInView':
+      return `kind = 'reading'${isOn}`
   }
+}
+
+/** Pages of the visit that a row of `steps` belongs to, or of the visitor's others. */
+const pagesOf = (which: '=' | '<>') =>
+  `FROM page_view p WHERE p.site_id = steps.site_id AND p.visitor_id = steps.visitor_id AND p.session_id ${which} steps.session_id`
+
+/** Whole visits are counted at their last page. */
+function countedVisit(source: VisitSource): string {
+  const isLast = `kind = 'page' AND NOT EXISTS (SELECT ${pagesOf('=')} AND (p.occurred_at, p.seq) > (steps.at, steps.seq))`
+  if (source.type === 'bounces') return `${isLast} AND (SELECT count(*) ${pagesOf('=')}) = 1`
+  if (source.type !== 'return') return isLast
+  const began = `(SELECT min(p.occurred_at) ${pagesOf('=')})`
+  return `${isLast} AND EXISTS (SELECT 1 FROM (SELECT max(p.occurred_at) AS ended ${pagesOf('<>')} GROUP BY p.session_id) others
+      WHERE ended < ${began} AND ended >= ${began} - interval '${source.days} days')`
+}
+
+/** What a counted row of `steps` adds. */
+function amountOf({ type }: CountedSource): string {
+  if (type === 'visitTime')
+    return `(SELECT round(extract(epoch FROM max(p.occurred_at) - min(p.occurred_at))) ${pagesOf('=')})`
+  if (type === 'timeInView') return "(properties->>'seen')::numeric / 1000"
+  return "CASE WHEN kind IN ('amount', 'custom') THEN coalesce(amount, 1) ELSE 1 END"
 }
 
 /** What is told of forms in `of` as `told`, and the sessions that sent one as `sent`. */
@@ -219,7 +252,7 @@ FROM counted FULL JOIN others USING (page) WHERE views > 0 OR errors > 0 OR told
   SELECT visitor_id, session_id, ${dayOf} AS day, "visitor" AS nth, ${by ? `CASE WHEN ${value} IN (SELECT value FROM top) THEN ${value} ELSE ${text(OTHERS)} END` : 'NULL::text'} AS value
   FROM chosen
 ), gained AS (
-  SELECT visitor_id, session_id, sum(CASE WHEN kind IN ('amount', 'custom') THEN coalesce(amount, 1) ELSE 1 END) AS sum
+  SELECT visitor_id, session_id, sum(${metric ? amountOf(metric) : 1}) AS sum
   FROM own steps WHERE ${metric ? counted(metric, source.site) : 'false'} GROUP BY 1, 2
 ), counted AS (
   SELECT value, day, count(DISTINCT visitor_id) AS visitors,

@@ -1,13 +1,22 @@
 import { sql } from 'drizzle-orm'
-import { addEvents, firstOfEach, NOTHING, type VisitorNumbers } from '../../../core/measurement/visitorNumbers'
+import {
+  addEvents,
+  cappedNumbers,
+  firstOfEach,
+  NOTHING,
+  withVisits,
+  type VisitorNumbers,
+} from '../../../core/measurement/visitorNumbers'
 import type { MetricDefinition } from '../../../core/measurement/metric'
+import type { Visit } from '../../../core/measurement/visitSum'
 import type { CountedLately } from '../../../core/preflight/trafficFindings'
 import type { SheetMetric } from '../../../core/sheet/content'
 import type { Forecast } from '../../../core/sheet/planReading'
 import { addVisitor, conversionMoments, noMoments, sampleVariance } from '../../../core/statistics/moments'
 import type { Database } from '../../database/connect'
 import { groupBy, readFoldContext, type StoredEvent } from '../results/foldContext'
-import { EVENTS_OF_VISITORS } from '../results/plans'
+import { MEASURED_EVENTS } from '../results/foldPortion'
+import { EVENTS_OF_VISITORS, VISITS_OF_VISITORS } from '../results/plans'
 
 const DAYS = 28
 /** Visitors whose values are computed: their mean is known well enough to plan with. */
@@ -61,11 +70,14 @@ export async function forecastOf(
     SELECT DISTINCT ON (visitor_id) visitor_id AS visitor,
       floor(extract(epoch FROM occurred_at) * 1000)::float8 AS at, id AS view FROM (${seen}) AS seen
     WHERE abs(hashtext(visitor_id)::bigint) % ${every} = 0 ORDER BY visitor_id, occurred_at, id`)
-  const events = await eventsOf(database, siteId, first)
+  const { events, visits } = await doneBy(database, siteId, first)
+  const tested = new Set(addresses)
   const numbersOf = (metric: MetricDefinition) =>
-    first.map(({ visitor, at, view }) =>
-      addEvents(metric, NOTHING, events.get(visitor) ?? [], { at, view, until: null }),
-    )
+    first.map(({ visitor, at, view }) => {
+      const exposure = { at, view, until: null, isTested: (address: string) => tested.has(address) }
+      const ofEvents = addEvents(metric, NOTHING, events.get(visitor) ?? [], exposure)
+      return cappedNumbers(withVisits(metric, ofEvents, visits.get(visitor) ?? [], exposure), metric.cap ?? null)
+    })
   const primary = metrics.find(({ role }) => role === 'primary')
   return {
     forecast: { ...nobody, visitors, sampled: first.length, ...(primary ? spread(primary, numbersOf(primary)) : {}) },
@@ -84,15 +96,20 @@ interface FirstView {
   view: string
 }
 
-/** What visitors did, each thing once, with amounts in the site's currency. */
-async function eventsOf(database: Database, siteId: number, first: readonly FirstView[]) {
+/** What visitors did, each thing once, with amounts in the site's currency, and their visits. */
+async function doneBy(database: Database, siteId: number, first: readonly FirstView[]) {
   const client = await database.$client.connect()
   try {
     const { inMoney } = await readFoldContext(client, siteId)
     const visitors = first.map(({ visitor }) => visitor)
-    const { rows } = await client.query<StoredEvent>(EVENTS_OF_VISITORS, [siteId, visitors, NEWEST])
+    const asked = [siteId, visitors, NEWEST, MEASURED_EVENTS]
+    const { rows } = await client.query<StoredEvent>(EVENTS_OF_VISITORS, asked)
     const events = groupBy(rows.map(inMoney), ({ visitor }) => visitor)
-    return new Map([...events].map(([visitor, own]) => [visitor, firstOfEach(own)]))
+    const visits = await client.query<Visit & { visitor: string }>(VISITS_OF_VISITORS, [siteId, visitors])
+    return {
+      events: new Map([...events].map(([visitor, own]) => [visitor, firstOfEach(own)])),
+      visits: groupBy(visits.rows, ({ visitor }) => visitor),
+    }
   } finally {
     client.release()
   }

@@ -151,7 +151,7 @@ function countedElements({ metrics }: ExperimentSheet, counted: readonly Counted
 /** Pages that are named by the sheet or its metrics, and that nobody has reported from lately. */
 function unseenPages({ pageRules, metrics }: ExperimentSheet, all: readonly SeenAddress[]): string[] {
   const sources = metrics.flatMap(({ source, denominator }) => (denominator ? [source, denominator] : [source]))
-  const rules = [...pageRules, ...sources.flatMap((source) => ('page' in source ? [source.page] : []))]
+  const rules = [...pageRules, ...sources.flatMap((source) => ('page' in source && source.page ? [source.page] : []))]
   const unseen = rules.filter(
     (rule) => rule.match === 'exact' && !all.some(({ address }) => matchesPage([rule], address)),
   )

@@ -115,6 +115,7 @@ async function metricsOf(
         kind: metricVersion.kind,
         source: metricVersion.source,
         denominator: metricVersion.denominator,
+        cap: metricVersion.cap,
         direction: experimentMetric.direction,
         role: experimentMetric.role,
         limit: experimentMetric.harmLimit,

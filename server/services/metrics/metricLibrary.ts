@@ -22,6 +22,7 @@ export async function listMetrics(database: Queries, siteId: number): Promise<Me
     .selectDistinctOn([metric.id], {
       ...{ id: metric.id, name: metric.name, version: metricVersion.version },
       ...{ kind: metricVersion.kind, source: metricVersion.source, denominator: metricVersion.denominator },
+      cap: metricVersion.cap,
     })
     .from(metric)
     .innerJoin(metricVersion, and(eq(metricVersion.metricId, metric.id), eq(metricVersion.siteId, siteId)))
@@ -85,8 +86,15 @@ export async function figuresOf(
 ): Promise<Omit<MetricFiguresView, 'figures'> & { figures: MetricFigures[] }> {
   const { timeZone, currency } = await findSite(database, siteId)
   const days = figureDays(timeZone, now)
-  const sources = definitions.flatMap(({ source, denominator }) => (denominator ? [source, denominator] : [source]))
-  const { reached } = await evidence.ask(siteId, 'counted', { ...days, sources })
+  const asked = definitions.flatMap(({ source, denominator, cap = null }) =>
+    denominator
+      ? [
+          { source, cap },
+          { source: denominator, cap: null },
+        ]
+      : [{ source, cap }],
+  )
+  const { reached } = await evidence.ask(siteId, 'counted', { ...days, asked })
   const left = [...reached]
   const figures = definitions.map((each) => {
     const [own, divisor] = [left.shift()!, each.denominator ? left.shift()! : null]

@@ -3,16 +3,20 @@ import { pageOf } from '../../../core/evidence/visits'
 import { elementInWords } from '../../../core/measurement/elementInWords'
 import {
   isCounted,
+  isOfVisits,
   type MeasuredEvent,
   type MetricDefinition,
   type MetricSource,
+  type VisitSource,
 } from '../../../core/measurement/metric'
+import { isCountedVisit } from '../../../core/measurement/visitSum'
 import { metricProposals, type ArrivedKinds } from '../../../core/measurement/metricProposals'
 import { dayAfter, firstMoment } from '../../../core/time/siteDay'
 import type { CountedEvent, MetricProposal, MetricTrial } from '../../../shared/metrics'
 import type { Queries } from '../../database/connect'
-import { event, pageView } from '../../database/schema'
+import { event, pageView, session } from '../../database/schema'
 import { figureDays } from '../hypotheses/ideaFigures'
+import { groupBy } from '../results/foldContext'
 import { findSite } from '../sites/sites'
 import { figuresOf, listMetrics, type FiguresPlace } from './metricLibrary'
 
@@ -20,7 +24,10 @@ import { figuresOf, listMetrics, type FiguresPlace } from './metricLibrary'
 const LOOKED_THROUGH = 5000
 const MOST_SAMPLED = 10
 
-const EVENT_TYPES = { click: 'click', submit: 'submit', pageAmount: 'amount', event: 'custom' } as const
+const EVENT_TYPES = {
+  ...{ click: ['click'], submit: ['submit'], pageAmount: ['amount'], event: ['custom'] },
+  ...{ engagement: ['click', 'submit'], error: ['error'], timeInView: ['reading'] },
+} as const
 
 interface Days {
   from: string
@@ -44,6 +51,7 @@ async function countedEvents(
   const { host } = new URL(address)
   const from = new Date(firstMoment(days.from, timeZone))
   const until = new Date(firstMoment(dayAfter(days.to), timeZone))
+  if (isOfVisits(source)) return countedVisits(database, siteId, source, host, { from, until })
   const rows = await latestOf(database, siteId, source, from, until)
   return rows
     .filter((row) => isCounted(source, measured(row)))
@@ -57,7 +65,47 @@ async function countedEvents(
 
 type Latest = Awaited<ReturnType<typeof latestOf>>[number]
 
-async function latestOf(database: Queries, siteId: number, source: MetricSource, from: Date, until: Date) {
+/** The latest visits that a source counts. */
+async function countedVisits(
+  database: Queries,
+  siteId: number,
+  source: VisitSource,
+  host: string,
+  { from, until }: { from: Date; until: Date },
+): Promise<CountedEvent[]> {
+  const rows = await database
+    .select({
+      ...{ visitor: session.visitorId, startedAt: session.startedAt, endedAt: session.endedAt },
+      ...{ views: session.views, entry: session.entryAddress },
+    })
+    .from(session)
+    .where(and(eq(session.siteId, siteId), gte(session.startedAt, from), lt(session.startedAt, until)))
+    .orderBy(desc(session.startedAt))
+    .limit(LOOKED_THROUGH)
+  const visits = rows.map(({ startedAt, endedAt, ...rest }) => ({
+    ...{ ...rest, startedAt: startedAt.getTime(), endedAt: endedAt.getTime() },
+  }))
+  const own = groupBy(visits, ({ visitor }) => visitor)
+  return visits
+    .filter((visit) => isCountedVisit(source, visit, own.get(visit.visitor)!))
+    .slice(0, MOST_SAMPLED)
+    .map((visit) => {
+      const seconds = Math.round((visit.endedAt - visit.startedAt) / 1000)
+      return {
+        ...{ at: new Date(visit.startedAt).toISOString(), visitor: visit.visitor, page: pageOf(visit.entry, host) },
+        what: `${visit.views} ${visit.views === 1 ? 'page' : 'pages'}, ${seconds} s`,
+        amount: source.type === 'visitTime' ? seconds : null,
+      }
+    })
+}
+
+async function latestOf(
+  database: Queries,
+  siteId: number,
+  source: Exclude<MetricSource, VisitSource>,
+  from: Date,
+  until: Date,
+) {
   if (source.type === 'visit') {
     const rows = await database
       .select({
@@ -79,7 +127,7 @@ async function latestOf(database: Queries, siteId: number, source: MetricSource,
     .where(
       and(
         eq(event.siteId, siteId),
-        eq(event.type, EVENT_TYPES[source.type]),
+        inArray(event.type, EVENT_TYPES[source.type]),
         gte(event.occurredAt, from),
         lt(event.occurredAt, until),
       ),

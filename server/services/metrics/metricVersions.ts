@@ -5,7 +5,7 @@ import type { Queries } from '../../database/connect'
 import { experiment, experimentMetric, metric, metricVersion } from '../../database/schema'
 import { HttpProblem } from '../HttpProblem'
 
-type Definition = Pick<SheetMetric, 'kind' | 'source' | 'denominator'>
+type Definition = Pick<SheetMetric, 'kind' | 'source' | 'denominator' | 'cap'>
 
 /**
  * The version of a site's metric that measures what is asked for. A definition that another experiment uses, or one
@@ -23,6 +23,7 @@ export async function versionFor(
     kind: input.kind,
     source: input.source,
     denominator: input.kind === 'ratio' ? input.denominator : null,
+    cap: input.kind === 'conversion' ? null : (input.cap ?? null),
   }
   const known = await latestVersion(tx, siteId, input.id)
   if (!known) return addMetric(tx, siteId, input, definition)
@@ -71,7 +72,12 @@ async function latestVersion(tx: Queries, siteId: number, metricId: string) {
 }
 
 function isSameDefinition(one: Definition, other: Definition): boolean {
-  return one.kind === other.kind && isSame(one.source, other.source) && isSame(one.denominator, other.denominator)
+  return (
+    one.kind === other.kind &&
+    isSame(one.source, other.source) &&
+    isSame(one.denominator, other.denominator) &&
+    one.cap === other.cap
+  )
 }
 
 /** Whether a version is one that a started experiment, or another than this one, is measured by. */

@@ -1,12 +1,20 @@
 import type { PoolClient } from 'pg'
 import { inOwnCurrency, type DatedRate, type Money } from '../../../core/measurement/money'
-import type { MeasuredEvent, MetricDefinition } from '../../../core/measurement/metric'
+import { isOfVisits, type MeasuredEvent, type MetricDefinition } from '../../../core/measurement/metric'
+import type { MeasuredExposure } from '../../../core/measurement/visitorNumbers'
+import { matchesPage, type PageRule } from '../../../core/targeting/pageRule'
 import { siteDays } from '../../../core/time/siteDay'
 import * as plans from './plans'
 
 /** A metric of an experiment, in the version that it is measured by. */
 export interface MeasuredMetric extends MetricDefinition {
   id: number
+}
+
+interface StartedExperiment {
+  experiment: number
+  until: number | null
+  pageRules: PageRule[]
 }
 
 interface Exclusion {
@@ -38,6 +46,9 @@ export interface FoldContext {
   /** Experiments that were started, with their ends. */
   ends: ReadonlyMap<number, number | null>
   metricsOf: (experiment: number) => readonly MeasuredMetric[]
+  /** Whether anything that is measured is counted of whole visits. */
+  needsVisits: boolean
+  measured: (exposure: { experiment: number; at: number; view: string }) => MeasuredExposure
   /** Why a visitor of an experiment is not counted, or null. */
   leftOut: (experiment: number, visitor: KnownVisitor, exposedAt: number) => string | null
   /** An event with its amount in the site's currency. */
@@ -48,24 +59,34 @@ export async function readFoldContext(client: PoolClient, siteId: number): Promi
   const rows = async <Row extends object>(plan: string) => (await client.query<Row>(plan, [siteId])).rows
   const [site] = await rows<{ timeZone: string; currency: string }>(plans.SITE_MONEY)
   const rates = await rows<DatedRate>(plans.SITE_RATES)
-  const experiments = await rows<{ experiment: number; until: number | null }>(plans.STARTED_EXPERIMENTS)
-  const metrics = groupBy(
-    await rows<MeasuredMetric & { experiment: number }>(plans.METRICS_OF_EXPERIMENTS),
-    ({ experiment }) => experiment,
-  )
+  const experiments = await rows<StartedExperiment>(plans.STARTED_EXPERIMENTS)
+  const measured = await rows<MeasuredMetric & { experiment: number }>(plans.METRICS_OF_EXPERIMENTS)
+  const metrics = groupBy(measured, ({ experiment }) => experiment)
+  const ends = new Map(experiments.map(({ experiment, until }) => [experiment, until]))
+  const rules = new Map(experiments.map(({ experiment, pageRules }) => [experiment, pageRules]))
   const exclusions = groupBy(await rows<Exclusion>(plans.EXCLUSIONS), ({ experiment }) => experiment)
   const money: Money = { currency: site!.currency, rates }
   const dayOf = siteDays(site!.timeZone)
   return {
     siteId,
     dayOf,
-    ends: new Map(experiments.map(({ experiment, until }) => [experiment, until])),
+    ends,
     metricsOf: (experiment) => metrics.get(experiment) ?? [],
+    needsVisits: measured.some(countsVisits),
+    measured: ({ experiment, at, view }) => ({
+      ...{ at, view, until: ends.get(experiment) ?? null },
+      isTested: (address) => matchesPage(rules.get(experiment) ?? [], address),
+    }),
     leftOut: (experiment, visitor, exposedAt) =>
       visitor.leftOut ??
       (exclusions.get(experiment)?.some((each) => excludes(each, visitor, exposedAt)) ? 'excluded' : null),
     inMoney: (event) => converted(event, money, dayOf),
   }
+}
+
+/** Whether a metric, or what it is divided by, is counted of whole visits. */
+export function countsVisits({ source, denominator }: MetricDefinition): boolean {
+  return isOfVisits(source) || (!!denominator && isOfVisits(denominator))
 }
 
 function excludes({ kind, visitor, from, until }: Exclusion, { id, isTeam }: KnownVisitor, exposedAt: number): boolean {

@@ -4,12 +4,20 @@ import {
   addEvents,
   firstOfEach,
   NOTHING,
-  type MeasuredExposure,
+  withVisits,
   type VisitorNumbers,
 } from '../../../core/measurement/visitorNumbers'
+import type { Visit } from '../../../core/measurement/visitSum'
 import type { BehaviorType } from '../../../core/evidence/behavior'
 import { leftOutReason, type VisitorTraffic } from '../../../core/traffic/leftOut'
-import { groupBy, readFoldContext, type FoldContext, type KnownVisitor, type StoredEvent } from './foldContext'
+import {
+  groupBy,
+  readFoldContext,
+  type FoldContext,
+  type KnownVisitor,
+  type MeasuredMetric,
+  type StoredEvent,
+} from './foldContext'
 import * as plans from './plans'
 import {
   keyOf,
@@ -24,11 +32,20 @@ import {
 } from './saveNumbers'
 import { segmentsOf, type ExposingView } from './segmentsOf'
 
-const MEASURED: readonly StoredEvent['type'][] = ['page', 'click', 'submit', 'amount', 'custom']
+/** What metrics count, beside page views. */
+export const MEASURED_EVENTS: readonly StoredEvent['type'][] = [
+  'click',
+  'submit',
+  'amount',
+  'custom',
+  'error',
+  'reading',
+]
+const MEASURED: readonly StoredEvent['type'][] = ['page', ...MEASURED_EVENTS]
 
 /** A new event of any type; of an exposure with what was seen. */
 interface ArrivedEvent extends Omit<StoredEvent, 'type'> {
-  type: StoredEvent['type'] | 'exposure' | 'error' | BehaviorType
+  type: StoredEvent['type'] | 'exposure' | BehaviorType
   experiment: number | null
   variant: number | null
 }
@@ -194,8 +211,21 @@ function wholeHistories(
 
 async function readHistories(client: PoolClient, context: FoldContext, visitors: readonly string[], to: number) {
   if (visitors.length === 0) return new Map<string, StoredEvent[]>()
-  const { rows } = await client.query<StoredEvent>(plans.EVENTS_OF_VISITORS, [context.siteId, visitors, to])
+  const asked = [context.siteId, visitors, to, MEASURED_EVENTS]
+  const { rows } = await client.query<StoredEvent>(plans.EVENTS_OF_VISITORS, asked)
   return groupBy(rows.map(context.inMoney), ({ visitor }) => visitor)
+}
+
+/** Visits of visitors, where a metric counts them. */
+async function readVisits(
+  client: PoolClient,
+  { siteId, needsVisits }: FoldContext,
+  visitors: readonly string[],
+): Promise<(visitor: string) => readonly Visit[]> {
+  if (!needsVisits || visitors.length === 0) return () => []
+  const { rows } = await client.query<Visit & { visitor: string }>(plans.VISITS_OF_VISITORS, [siteId, visitors])
+  const visits = groupBy(rows, ({ visitor }) => visitor)
+  return (visitor) => visits.get(visitor) ?? []
 }
 
 /** Values of visitors from all that they ever did. Whoever is left out for good has none. */
@@ -212,14 +242,14 @@ async function measureAnew(
   const unread = visitors.filter((visitor) => !whole.has(visitor))
   const histories = new Map([...whole, ...(await readHistories(client, context, unread, to))])
   const events = new Map(visitors.map((visitor) => [visitor, firstOfEach(histories.get(visitor) ?? [])]))
+  const visitsOf = await readVisits(client, context, visitors)
   const changes = counted.flatMap((exposure): ValueChange[] => {
-    const { visitor, experiment } = exposure
-    const measured = measuredExposure(context, exposure)
-    return context.metricsOf(experiment).flatMap((metric): ValueChange[] => {
-      const numbers = addEvents(metric, NOTHING, events.get(visitor) ?? [], measured)
-      return isSomething(numbers)
-        ? [{ sign: 1, exposure, value: { visitor, experiment, metric: metric.id, ...numbers } }]
-        : []
+    const { visitor } = exposure
+    const measured = context.measured(exposure)
+    return context.metricsOf(exposure.experiment).flatMap((metric): ValueChange[] => {
+      const ofEvents = addEvents(metric, NOTHING, events.get(visitor) ?? [], measured)
+      const numbers = withVisits(metric, ofEvents, visitsOf(visitor), measured)
+      return isSomething(numbers) ? [{ sign: 1, exposure, value: valueRow(exposure, metric, numbers) }] : []
     })
   })
   const values = changes.map(({ value }) => value)
@@ -239,6 +269,7 @@ async function addToValues(
   const visitors = [...events.keys()].filter((visitor) => known.has(visitor))
   const rows = await readValues(client, context.siteId, visitors)
   const before = new Map(rows.map((row) => [`${keyOf(row)} ${row.metric}`, row]))
+  const visitsOf = await readVisits(client, context, visitors)
   const values: ValueRow[] = []
   const changes: ValueChange[] = []
   for (const visitor of visitors) {
@@ -246,12 +277,17 @@ async function addToValues(
     for (const exposure of known.get(visitor)!.values()) {
       const isForGood = exposure.leftOut !== null && exposure.leftOut !== 'excluded'
       if (changed.has(keyOf(exposure)) || isForGood) continue
-      const measured = measuredExposure(context, exposure)
+      const measured = context.measured(exposure)
       for (const metric of context.metricsOf(exposure.experiment)) {
         const earlier = before.get(`${keyOf(exposure)} ${metric.id}`)
-        const now = addEvents(metric, earlier ?? NOTHING, own, measured)
+        const now = withVisits(
+          metric,
+          addEvents(metric, earlier ?? NOTHING, own, measured),
+          visitsOf(visitor),
+          measured,
+        )
         if (isSame(now, earlier ?? NOTHING)) continue
-        const value = { visitor, experiment: exposure.experiment, metric: metric.id, ...now }
+        const value = valueRow(exposure, metric, now)
         values.push(value)
         if (earlier) changes.push({ sign: -1, exposure, value: earlier })
         changes.push({ sign: 1, exposure, value })
@@ -263,8 +299,8 @@ async function addToValues(
   return touched
 }
 
-function measuredExposure({ ends }: FoldContext, { experiment, at, view }: ExposureRow): MeasuredExposure {
-  return { at, view, until: ends.get(experiment) ?? null }
+function valueRow({ visitor, experiment }: ExposureRow, metric: MeasuredMetric, numbers: VisitorNumbers): ValueRow {
+  return { visitor, experiment, metric: metric.id, cap: metric.cap ?? null, ...numbers }
 }
 
 function isSame(one: VisitorNumbers, other: VisitorNumbers): boolean {

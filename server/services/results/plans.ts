@@ -99,8 +99,8 @@ export const SAVE_SESSIONS = `
       started_at = least(s.started_at, excluded.started_at)`
 
 const MEASURED = `
-  visitor_id AS visitor, id, view_id AS view, type, ${ms('occurred_at')} AS at, address, element, name, amount::float8 AS amount,
-  currency, once, experiment_id AS experiment, variant`
+  visitor_id AS visitor, id, view_id AS view, type, ${ms('occurred_at')} AS at, address, element, name,
+  CASE type WHEN 'reading' THEN (properties->>'seen')::float8 / 1000 ELSE amount::float8 END AS amount, currency, once, experiment_id AS experiment, variant`
 const MEASURED_VIEW = `
   visitor_id, id, id, 'page', ${ms('occurred_at')}, address, NULL, NULL, NULL, NULL, NULL, NULL, NULL`
 
@@ -124,11 +124,16 @@ const notSetAside = (table: string) =>
 /** Everything that the named visitors ever did and a metric may count, up to a number. */
 export const EVENTS_OF_VISITORS = `
   SELECT ${MEASURED} FROM event
-  WHERE site_id = $1 AND visitor_id = ANY($2::text[]) AND seq <= $3 AND type IN ('click', 'submit', 'amount', 'custom')
+  WHERE site_id = $1 AND visitor_id = ANY($2::text[]) AND seq <= $3 AND type = ANY($4::text[])
     AND ${notSetAside('event')}
   UNION ALL
   SELECT ${MEASURED_VIEW} FROM page_view WHERE site_id = $1 AND visitor_id = ANY($2::text[]) AND seq <= $3
     AND ${notSetAside('page_view')}`
+
+/** All visits of the named visitors. */
+export const VISITS_OF_VISITORS = `
+  SELECT visitor_id AS visitor, ${ms('started_at')} AS "startedAt", ${ms('ended_at')} AS "endedAt", views
+  FROM session WHERE site_id = $1 AND visitor_id = ANY($2::text[])`
 
 /** Of orders that were told again, the first time that was known before. */
 export const KNOWN_ORDERS = `
@@ -149,11 +154,11 @@ export const EXPOSING_VIEWS = `
   FROM page_view v JOIN json_to_recordset($2) AS i(visitor text, view uuid) ON v.visitor_id = i.visitor AND v.id = i.view
   WHERE v.site_id = $1`
 
-/** Experiments of a site that were started, with the time zone and currency that go with them. */
+/** Experiments of a site that were started, with their ends and pages. */
 export const STARTED_EXPERIMENTS = `
-  SELECT id AS experiment, ${ms('ended_at')} AS until FROM experiment WHERE site_id = $1 AND started_at IS NOT NULL`
+  SELECT id AS experiment, ${ms('ended_at')} AS until, page_rules AS "pageRules" FROM experiment WHERE site_id = $1 AND started_at IS NOT NULL`
 export const METRICS_OF_EXPERIMENTS = `
-  SELECT em.experiment_id AS experiment, m.id, m.kind, m.source, m.denominator
+  SELECT em.experiment_id AS experiment, m.id, m.kind, m.source, m.denominator, m.cap::float8 AS cap
   FROM experiment_metric em JOIN metric_version m ON m.id = em.metric_version_id AND m.site_id = em.site_id
   WHERE em.site_id = $1`
 export const EXCLUSIONS = `
@@ -199,9 +204,10 @@ export const CHANGE_COUNTS = `
   SET visitors = c.visitors + excluded.visitors, crossed = c.crossed + excluded.crossed`
 
 export const VALUES_OF_VISITORS = `
-  SELECT visitor_id AS visitor, experiment_id AS experiment, metric_version_id AS metric, value::float8 AS value,
-    denominator::float8 AS denominator, past::float8 AS past
-  FROM visitor_value WHERE site_id = $1 AND visitor_id = ANY($2::text[])`
+  SELECT v.visitor_id AS visitor, v.experiment_id AS experiment, v.metric_version_id AS metric, v.value::float8 AS value,
+    v.denominator::float8 AS denominator, v.past::float8 AS past, m.cap::float8 AS cap
+  FROM visitor_value v LEFT JOIN metric_version m ON m.site_id = v.site_id AND m.id = v.metric_version_id
+  WHERE v.site_id = $1 AND v.visitor_id = ANY($2::text[])`
 
 export const SAVE_VALUES = `
   INSERT INTO visitor_value (site_id, visitor_id, experiment_id, metric_version_id, value, denominator, past)

@@ -1,6 +1,6 @@
 import type { PoolClient } from 'pg'
 import type { FirstExposure } from '../../../core/measurement/firstExposure'
-import type { VisitorNumbers } from '../../../core/measurement/visitorNumbers'
+import { cappedNumbers, type VisitorNumbers } from '../../../core/measurement/visitorNumbers'
 import { groupBy } from './foldContext'
 import * as plans from './plans'
 
@@ -19,6 +19,8 @@ export interface ValueRow extends VisitorNumbers {
   visitor: string
   experiment: number
   metric: number
+  /** Of the metric. */
+  cap: number | null
 }
 
 /** A visitor's numbers that come into the sums, or go out of them, with the exposure that they belong to. */
@@ -98,16 +100,11 @@ export async function saveValues(
 async function changeSums(client: PoolClient, siteId: number, changes: readonly ValueChange[]): Promise<void> {
   const rows = changes
     .filter(({ exposure }) => exposure.leftOut === null)
-    .map(({ sign, exposure, value: { experiment, metric, value, denominator, past } }) => ({
-      sign,
-      experiment,
-      metric,
-      variant: exposure.variant,
-      labels: labelsOf(exposure),
-      y: value,
-      z: denominator,
-      p: past,
-    }))
+    .map(({ sign, exposure, value: row }) => {
+      const { value: y, denominator: z, past: p } = cappedNumbers(row, row.cap)
+      const { experiment, metric } = row
+      return { sign, experiment, metric, variant: exposure.variant, labels: labelsOf(exposure), y, z, p }
+    })
   if (rows.length > 0) await client.query(plans.CHANGE_SUMS, [siteId, JSON.stringify(rows)])
 }
 

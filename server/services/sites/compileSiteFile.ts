@@ -130,7 +130,7 @@ function keptParameters(
   rules: readonly PageRule[],
   sources: readonly MetricSource[],
 ): string[] {
-  const pages = sources.flatMap((source) => ('page' in source ? [source.page] : []))
+  const pages = sources.flatMap((source) => ('page' in source && source.page ? [source.page] : []))
   const named = [...rules, ...pages].flatMap(({ value }) => parametersIn(value))
   return [...new Set([...CAMPAIGN_PARAMETERS, ...own, ...named])]
 }

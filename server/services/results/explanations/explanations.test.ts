@@ -33,6 +33,7 @@ const BOOKED: MetricView = {
   kind: 'conversion',
   source: { type: 'visit', page: { match: 'exact', value: '/book/done' } },
   denominator: null,
+  cap: null,
   direction: 'up',
   role: 'primary',
   limit: null,

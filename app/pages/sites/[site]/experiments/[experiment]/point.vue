@@ -159,6 +159,7 @@ useEventListener('keydown', (event: KeyboardEvent) => {
             :key="selected[0]!.ref"
             :site-id="siteId"
             :site-address="siteAddress"
+            :page="pagePath.split('?')[0]!"
             :element="selected[0]!"
             :edits="edits"
             :upload="upload"

@@ -1,0 +1,47 @@
+import type { VisitSource } from './metric'
+
+/** One visit of a visitor: pages with less than half an hour of nothing between them. */
+export interface Visit {
+  /** ms since 1970, of its first page and of its last */
+  startedAt: number
+  endedAt: number
+  /** Pages that were opened. */
+  views: number
+}
+
+const DAY = 86_400_000
+
+/**
+ * What a source counts of whole visits of one visitor. A visit of one page lasts 0 s: when it was left nobody knows.
+ *
+ * @param source - what is counted
+ * @param visits - those that count, in any order
+ * @param since - ms since 1970: for coming back, the moment that days are counted from and that a visit must begin
+ *   after; −Infinity counts each visit that begins within the days after another
+ * @returns a number of visits, or seconds
+ * @example visitSum({ type: 'bounces' }, [{ startedAt: 0, endedAt: 0, views: 1 }], 0) // 1
+ */
+export function visitSum(source: VisitSource, visits: readonly Visit[], since: number): number {
+  switch (source.type) {
+    case 'visits':
+      return visits.length
+    case 'bounces':
+      return visits.filter((visit) => isCountedVisit(source, visit, visits)).length
+    case 'visitTime':
+      return visits.reduce((sum, { startedAt, endedAt }) => sum + Math.round((endedAt - startedAt) / 1000), 0)
+    case 'return': {
+      const within = source.days * DAY
+      if (since !== -Infinity)
+        return visits.filter(({ startedAt }) => startedAt > since && startedAt <= since + within).length
+      return visits.filter((visit) => isCountedVisit(source, visit, visits)).length
+    }
+  }
+}
+
+/** Whether a visit is one that a source counts, among all visits of its visitor. */
+export function isCountedVisit(source: VisitSource, { startedAt, views }: Visit, all: readonly Visit[]): boolean {
+  if (source.type === 'bounces') return views === 1
+  if (source.type !== 'return') return true
+  const from = startedAt - source.days * DAY
+  return all.some(({ endedAt }) => endedAt < startedAt && endedAt >= from)
+}

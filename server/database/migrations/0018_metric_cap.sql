@@ -1,0 +1,1 @@
+ALTER TABLE "metric_version" ADD COLUMN "cap" double precision;
