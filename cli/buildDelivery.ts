@@ -1,11 +1,17 @@
 import { mkdir, writeFile } from 'node:fs/promises'
 import { fileURLToPath } from 'node:url'
-import { build } from 'esbuild'
+import { resolve } from 'node:path'
+import { build, type OutputFile, type Plugin } from 'esbuild'
 import { minify } from 'terser'
 
-const ON_PAGES = {
+/** Snippets for sites whose rules are all plain: they bring no code for any other. */
+const WITH_PLAIN_RULES = {
   snippet: 'delivery/snippet/main.ts',
   snippetWithEveryKind: 'delivery/snippet/mainWithEveryKind.ts',
+}
+const ON_PAGES = {
+  snippetWithRules: 'delivery/snippet/main.ts',
+  snippetWithRulesAndEveryKind: 'delivery/snippet/mainWithEveryKind.ts',
   overlay: 'delivery/overlay/main.ts',
   preview: 'delivery/preview/main.ts',
   recorder: 'delivery/recorder/main.ts',
@@ -23,16 +29,7 @@ const OWN_PROPERTIES = /^(applied|discard|holds|takeBack|returns|revert|records|
 
 /** Bundles what runs beside the application: on customers' pages, and in the worker. */
 export async function buildDelivery(): Promise<void> {
-  const { outputFiles } = await build({
-    entryPoints: ON_PAGES,
-    outdir: '.output/delivery',
-    bundle: true,
-    format: 'iife',
-    target: ['es2020'],
-    charset: 'utf8',
-    legalComments: 'none',
-    write: false,
-  })
+  const outputFiles = [...(await bundled(ON_PAGES, [])), ...(await bundled(WITH_PLAIN_RULES, [plainRulesOnly]))]
   await mkdir('.output/delivery', { recursive: true })
   for (const { path, text } of outputFiles) {
     // Every visitor of a customer's site loads this: the smaller of two minifiers is worth a second pass.
@@ -59,6 +56,24 @@ export async function buildDelivery(): Promise<void> {
     target: ['node20'],
     packages: 'external',
   })
+}
+
+async function bundled(entryPoints: Record<string, string>, plugins: Plugin[]): Promise<OutputFile[]> {
+  const { outputFiles } = await build({
+    ...{ entryPoints, plugins, outdir: '.output/delivery', bundle: true, format: 'iife', target: ['es2020'] },
+    ...{ charset: 'utf8', legalComments: 'none', write: false },
+  })
+  return outputFiles
+}
+
+/** `plainRule.ts` answers as `pageRule.ts` does for rules that are plain. */
+const plainRulesOnly: Plugin = {
+  name: 'plain rules only',
+  setup({ onResolve }) {
+    onResolve({ filter: /targeting\/pageRule$/ }, ({ path, resolveDir }) => ({
+      path: `${resolve(resolveDir, path.replace(/pageRule$/, 'plainRule'))}.ts`,
+    }))
+  },
 }
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) await buildDelivery()

@@ -38,7 +38,7 @@ const ITEMS: Record<SheetList['part'], Schema> = {
 const FIELDS: Record<SheetPlace['part'], readonly string[]> = {
   sheet: ['name', 'hypothesis', 'share'],
   plan: Object.keys(planSchema.fields),
-  pageRules: ['match', 'value'],
+  pageRules: ['match', 'value', 'part', 'parameter', 'isExcluded', 'ignoresCase', 'isStrictSlash'],
   variants: ['name', 'weight'],
   metrics: ['name', 'kind', 'source', 'denominator', 'cap', 'direction', 'role', 'limit'],
   factors: ['name'],

@@ -1,5 +1,5 @@
 import type { Expected } from '~~/core/hypotheses/worth'
-import { pageRulesInWords } from '~~/core/targeting/pageRule'
+import { pageRulesInWords } from '~~/core/targeting/pageWords'
 import { readPage } from '~~/shared/evidence/filter'
 import { formatCount, formatNumber, formatShare } from '~~/shared/formats'
 import type { Assessment, HypothesisSummary, IdeaMetric } from '~~/shared/hypotheses'

@@ -1,4 +1,5 @@
 import type { SheetContent } from '~~/core/sheet/content'
+import { beginningPath, namedPath } from '~~/core/targeting/pageRule'
 
 /**
  * The page of an experiment that is opened first: one that its rules name, else the most visited one that they match,
@@ -10,8 +11,8 @@ export async function firstPageOf(
   { pageRules }: Pick<SheetContent, 'pageRules'>,
   visited: () => Promise<readonly string[]>,
 ): Promise<string> {
-  const named = pageRules.find(({ match }) => match === 'exact')?.value
-  if (named !== undefined) return named
-  const beginning = pageRules.find(({ match }) => match === 'begins')?.value
+  const named = pageRules.map(namedPath).find((path) => path !== null)
+  if (named) return named
+  const beginning = pageRules.map(beginningPath).find((path) => path !== null)
   return (await visited().catch(() => []))[0] ?? beginning ?? '/'
 }

@@ -1,4 +1,5 @@
 import type { MetricSource } from '~~/core/measurement/metric'
+import type { PageRule } from '~~/core/targeting/pageRule'
 import type { SheetMetric, SheetPageRule } from '~~/core/sheet/content'
 import { drawThingId } from '~~/shared/thingId'
 import type { FreshThing } from './sheetWork'
@@ -28,15 +29,19 @@ export function blankMetric(role: SheetMetric['role']): SheetMetric {
 
 /** Whether something was written into a new thing. */
 export function isBegun({ list, item }: FreshThing): boolean {
-  if (list.part === 'pageRules') return (item as SheetPageRule).value !== ''
+  if (list.part === 'pageRules') return (item as SheetPageRule).value !== '' || !!(item as SheetPageRule).part
   const { name, source } = item as SheetMetric
   return name !== '' || isFilled(source)
 }
 
 /** Whether every field of a new thing is filled; what they say is checked when it is saved. */
 export function isComplete({ list, item }: FreshThing): boolean {
-  if (list.part === 'pageRules') return (item as SheetPageRule).value.trim() !== ''
+  if (list.part === 'pageRules') return isFilledRule(item as SheetPageRule)
   return isCompleteMetric(item as SheetMetric)
+}
+
+function isFilledRule({ value, match, part, parameter }: PageRule): boolean {
+  return (value.trim() !== '' || match === 'present') && (part !== 'parameter' || !!parameter?.trim())
 }
 
 export function isCompleteMetric({ name, source, denominator }: SheetMetric): boolean {
@@ -45,7 +50,7 @@ export function isCompleteMetric({ name, source, denominator }: SheetMetric): bo
 
 function isFilled(source: MetricSource): boolean {
   return (
-    (!('page' in source) || !source.page || source.page.value !== '') &&
+    (!('page' in source) || !source.page || isFilledRule(source.page)) &&
     (!('selector' in source) || source.selector !== '') &&
     (source.type !== 'pageAmount' || !Object.values(source.reference ?? {}).includes('')) &&
     (source.type !== 'event' || source.name !== '')

@@ -1,5 +1,6 @@
 import type { MetricKind } from '../statistics/estimate'
 import { matchesPageRule, type PageRule } from '../targeting/pageRule'
+import { MATCH_WORDS, PART_WORDS } from '../targeting/pageWords'
 import { isWithin } from './elementPath'
 
 /** What in a visitor's events a metric counts. */
@@ -144,10 +145,11 @@ export function describeSource(source: MetricSource): string {
   }
 }
 
-const PAGE_WORDS = { exact: 'is', begins: 'begins with', contains: 'contains' } as const
-
-function addressInWords({ match, value }: PageRule): string {
-  return `an address that ${PAGE_WORDS[match]} ${value}`
+function addressInWords(page: PageRule): string {
+  const { match, value, parameter } = page
+  const part = page.part ?? 'page'
+  const what = part === 'page' ? 'an address that' : `an address whose ${parameter ?? PART_WORDS[part]}`
+  return `${what} ${MATCH_WORDS[match]} ${value}`.trim()
 }
 
 function onPages(page: PageRule | null | undefined): string {

@@ -3,7 +3,7 @@ import type { EditContent, EditMarks } from '../edits/content'
 import { editName, editProblems } from '../edits/edit'
 import type { MetricDefinition, MetricSource } from '../measurement/metric'
 import type { SheetFactor } from '../sheet/content'
-import { matchesPage, type PageRule } from '../targeting/pageRule'
+import { isSameRule, matchesPage, namedPath, type PageRule } from '../targeting/pageRule'
 import type { DecisionPlan } from '../verdict/verdict'
 import { changedLevels, factorFindings } from './factorFindings'
 
@@ -104,8 +104,9 @@ function checkMetrics({ metrics, pageRules, siteAddress }: PreflightInput): Pref
 
 function countsTestedPage(source: MetricSource, pageRules: readonly PageRule[], siteAddress: string): boolean {
   if (source.type !== 'visit') return false
-  const firesAtOnce = source.page.match === 'exact' && matchesPage(pageRules, `${siteAddress}${source.page.value}`)
-  return firesAtOnce || pageRules.some((rule) => rule.match === source.page.match && rule.value === source.page.value)
+  const path = namedPath(source.page)
+  const firesAtOnce = path !== null && matchesPage(pageRules, siteAddress + path)
+  return firesAtOnce || pageRules.some((rule) => isSameRule(rule, source.page))
 }
 
 function checkPlan(plan: PreflightInput['plan']): PreflightFinding[] {

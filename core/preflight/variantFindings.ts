@@ -2,7 +2,7 @@ import type { Edit } from '../edits/content'
 import { editName } from '../edits/edit'
 import { redirectTarget } from '../edits/redirect'
 import { separateChanges } from '../edits/separateChanges'
-import { matchesPage, type PageRule } from '../targeting/pageRule'
+import { matchesPage, namedPath, type PageRule } from '../targeting/pageRule'
 import type { PreflightFinding } from './preflight'
 import type { TriedPage } from './triedElements'
 
@@ -38,11 +38,12 @@ export function variantFindings(
       )
     for (const edit of applied) {
       const { page } = edit
-      if (page?.match === 'exact' && !matchesPage(pageRules, siteAddress + page.value))
-        add(`“${editName(edit)}” is limited to ${page.value}, which is none of the experiment’s pages.`, true)
+      const path = page ? namedPath(page) : null
+      if (path !== null && !matchesPage(pageRules, siteAddress + path))
+        add(`“${editName(edit)}” is limited to ${path}, which is none of the experiment’s pages.`, true)
       if (edit.kind === 'redirect') {
         const own = pageRules.find(
-          ({ match, value }) => match === 'exact' && leadsNowhere(edit.value, siteAddress + value),
+          (rule) => namedPath(rule) !== null && leadsNowhere(edit.value, siteAddress + namedPath(rule)),
         )
         if (own) add(`it sends visitors of ${own.value} to the page that they are on. Choose another page.`, true)
       }

@@ -2,20 +2,13 @@ import { readFile } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { useRuntimeConfig } from '#imports'
+import type { SnippetFile } from '../services/sites/renderSnippet'
 
 const files = new Map<string, Promise<string>>()
 
 /** A script that the build made for customers' pages. */
 export function deliveryFile(
-  name:
-    | 'snippet.js'
-    | 'snippetWithEveryKind.js'
-    | 'overlay.js'
-    | 'preview.js'
-    | 'recorder.js'
-    | 'recording.js'
-    | 'survey.js'
-    | 'places.js',
+  name: SnippetFile | 'overlay.js' | 'preview.js' | 'recorder.js' | 'recording.js' | 'survey.js' | 'places.js',
 ): Promise<string> {
   let file = files.get(name)
   if (!file) files.set(name, (file = readFile(join(deliveryFolder(), name), 'utf8')))

@@ -11,6 +11,7 @@ import {
   pagesQuery,
   readingQuery,
   surveyQuery,
+  type AddressesView,
   type CandidatesView,
   type ClicksView,
   type EventsView,
@@ -60,6 +61,13 @@ const statementSchema = object({
 })
 
 export const EVIDENCE_OPERATIONS = {
+  listAddresses: {
+    method: 'get',
+    path: `${EVIDENCE}/addresses`,
+    access: 'viewer',
+    summary: 'The addresses that occurred in the last four weeks, with their visitors a day',
+    reply: answers<AddressesView>(replies.addressesReply),
+  },
   readEvidenceChoices: {
     method: 'get',
     path: `${EVIDENCE}/choices`,

@@ -9,6 +9,7 @@ import type { QuestionTally, WrittenAnswer } from '../../core/evidence/surveyRep
 import type { PageFigures, PageFlow } from '../../core/evidence/pageReport'
 import { DIMENSIONS, STEP_KINDS, type Dimension } from '../../core/evidence/visits'
 import type { MetricSource } from '../../core/measurement/metric'
+import type { OccurredAddress } from '../../core/targeting/addressReport'
 import type { MetricKind } from '../../core/statistics/estimate'
 import { filterFields, filterSchema, metricField, readPage, SPAN } from './filter'
 
@@ -145,4 +146,11 @@ export interface EvidenceChoices {
   /** Pages of the last four weeks, those with the most views first. */
   pages: string[]
   currency: string
+}
+
+/** Addresses that occurred lately, those with the most visitors first. */
+export interface AddressesView {
+  /** Of the site. */
+  host: string
+  addresses: OccurredAddress[]
 }

@@ -2,10 +2,17 @@ import type { CollectionView } from '../collection'
 import type { PageRule } from '../../core/targeting/pageRule'
 import { amount, exactly, id, listOf, oneOf, text, whole, yesOrNo } from './pieces'
 
-export const pageRuleReply = exactly<PageRule>({
-  match: oneOf<PageRule['match']>('exact', 'begins', 'contains'),
+/** Fields of a rule on addresses. */
+export const pageRuleFields = {
+  match: oneOf<PageRule['match']>('exact', 'begins', 'contains', 'ends', 'wildcards', 'regex', 'present'),
   value: text(),
-})
+  part: text().nullable().optional(),
+  parameter: text().nullable().optional(),
+  isExcluded: yesOrNo().nullable().optional(),
+  ignoresCase: yesOrNo().nullable().optional(),
+  isStrictSlash: yesOrNo().nullable().optional(),
+}
+export const pageRuleReply = exactly<PageRule>(pageRuleFields)
 
 export const collectionReply = exactly<CollectionView>({
   behavior: exactly<CollectionView['behavior']>({ share: whole(), pages: listOf(pageRuleReply) }),

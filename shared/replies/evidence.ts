@@ -7,6 +7,7 @@ import { DIMENSIONS, STEP_KINDS } from '../../core/evidence/visits'
 import type { Share } from '../../core/statistics/newcombe'
 import type { SavedFunnel } from '../evidence/funnel'
 import type {
+  AddressesView,
   CandidatesView,
   ClicksView,
   EventsView,
@@ -187,4 +188,9 @@ export const choicesReply = exactly<EvidenceChoices>({
   ),
   pages: listOf(text()),
   currency: text(),
+})
+
+export const addressesReply = exactly<AddressesView>({
+  host: text(),
+  addresses: listOf(exactly<AddressesView['addresses'][number]>({ address: text(), visitors: amount() })),
 })

@@ -41,6 +41,7 @@ import {
 import type { Explanation } from '../explanation'
 import type { VariantPicture, VariantPictures } from '../variantPicture'
 import { editSchema } from '../edits/edit'
+import { pageRuleFields } from './collection'
 import { amount, anything, exactly, id, interval, listOf, moment, oneOf, page, text, whole, yesOrNo } from './pieces'
 
 const state = oneOf<ExperimentState>('draft', 'running', 'paused', 'ended')
@@ -122,8 +123,7 @@ export const sheetReply = exactly<ExperimentSheet>({
   pageRules: listOf(
     exactly<SheetPageRule>({
       id: text(),
-      match: oneOf<SheetPageRule['match']>('exact', 'begins', 'contains'),
-      value: text(),
+      ...pageRuleFields,
     }),
   ),
   share: whole(),

@@ -1,4 +1,4 @@
-import type { Browser, BrowserContext, Page } from '@playwright/test'
+import type { Browser, BrowserContext, BrowserContextOptions, Page } from '@playwright/test'
 
 interface Sampled {
   painted: string[]
@@ -23,8 +23,8 @@ function sampleHeadline(): void {
 }
 
 /** A person with a browser of their own. */
-export async function newVisitor(browser: Browser): Promise<BrowserContext> {
-  const context = await browser.newContext()
+export async function newVisitor(browser: Browser, options: BrowserContextOptions = {}): Promise<BrowserContext> {
+  const context = await browser.newContext(options)
   await context.addInitScript(sampleHeadline)
   return context
 }

@@ -139,7 +139,7 @@ function visit(index: number): Happening[] {
 }
 
 /** What is counted beside orders and clicks: of whole visits, of reading, and on some pages only. */
-const OTHERS: MetricSource[] = [
+const MORE_SOURCES: MetricSource[] = [
   ...(['visits', 'bounces', 'visitTime', 'timeInView', 'engagement'] as const).map((type) => ({ type })),
   { type: 'return', days: 2 },
   { type: 'error', page: { match: 'begins', value: '/book' } },
@@ -157,7 +157,7 @@ beforeAll(async () => {
     .values([
       { id: 'metric-order', siteId, name: 'Orders' },
       { id: 'metric-help', siteId, name: 'Help' },
-      ...OTHERS.map((_, index) => ({ id: `metric-${index}`, siteId, name: `Other ${index}` })),
+      ...MORE_SOURCES.map((_, index) => ({ id: `metric-${index}`, siteId, name: `Other ${index}` })),
     ])
   await database.insert(metricVersion).values([
     { siteId, metricId: 'metric-order', version: 1, kind: 'mean', source: { type: 'event', name: 'order' } },
@@ -168,7 +168,7 @@ beforeAll(async () => {
       kind: 'conversion',
       source: { type: 'click', selector: 'a#help' },
     },
-    ...OTHERS.map((of, index) => ({
+    ...MORE_SOURCES.map((of, index) => ({
       siteId,
       metricId: `metric-${index}`,
       version: 1,
@@ -249,7 +249,7 @@ async function tenTimes<Ask extends Stated & Asked>(
   expect(compared).toBeGreaterThan(20)
 }
 
-const METRICS = [undefined, 'metric-order', 'metric-help', ...OTHERS.map((_, index) => `metric-${index}`)]
+const METRICS = [undefined, 'metric-order', 'metric-help', ...MORE_SOURCES.map((_, index) => `metric-${index}`)]
 
 test('the figures of pages are those of the raw views and events', () =>
   tenTimes(

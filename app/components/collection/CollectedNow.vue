@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { pageRulesInWords, type PageRule } from '~~/core/targeting/pageRule'
+import type { PageRule } from '~~/core/targeting/pageRule'
+import { pageRulesInWords } from '~~/core/targeting/pageWords'
 import type { CollectionView } from '~~/shared/collection'
 
 /** In plain words: what is collected, from whom, for how long. */

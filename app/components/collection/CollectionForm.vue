@@ -48,7 +48,7 @@ const apply = () =>
         hint="0 % collects none of it."
         :error="errorOf('behavior.share')"
       />
-      <PageRuleList v-model="behavior.pages" :error="errorOf('behavior.pages')" />
+      <PageRuleList v-model="behavior.pages" :site-id="siteId" :error="errorOf('behavior.pages')" />
     </fieldset>
     <fieldset class="flex flex-col gap-4" :disabled="disabled">
       <legend class="mb-2 font-semibold">Session recordings</legend>
@@ -65,7 +65,7 @@ const apply = () =>
         hint="0 % records nobody."
         :error="errorOf('recording.share')"
       />
-      <PageRuleList v-model="recording.pages" :error="errorOf('recording.pages')" />
+      <PageRuleList v-model="recording.pages" :site-id="siteId" :error="errorOf('recording.pages')" />
       <label class="flex items-start gap-2">
         <input v-model="recording.masksText" type="checkbox" class="mt-1 accent-accent" />
         <span>Replace texts as well, not only what inputs hold</span>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { findingBody, newFindingDraft } from '~/data/findingDraft'
 import { pictureOfView } from '~/data/pictureOfView'
+import { namedPath } from '~~/core/targeting/pageRule'
 import { readPage } from '~~/shared/evidence/filter'
 import type { FrozenReport } from '~~/shared/findings'
 
@@ -34,7 +35,7 @@ function pageOfView(): string {
   if (props.focus?.startsWith('/')) return props.focus.split(' ')[0]!
   const of = [route.query.of, route.query.page].find((each) => typeof each === 'string')
   const rule = typeof of === 'string' ? readPage(of) : null
-  return rule?.match === 'exact' ? rule.value : ''
+  return (rule && namedPath(rule)) ?? ''
 }
 async function open(): Promise<void> {
   if (!mayEdit.value || isOpen.value) return

@@ -2,7 +2,7 @@
 import type { MetricSource } from '~~/core/measurement/metric'
 import type { Fields } from '~~/core/sheet/change'
 import { sourceInWords } from '~~/core/sheet/describeChange'
-import type { PageMatch } from '~~/core/targeting/pageRule'
+import type { PageRule } from '~~/core/targeting/pageRule'
 
 /** What is counted: the kind of event, and where. */
 const props = defineProps<{ label: string; state: FieldState }>()
@@ -23,11 +23,6 @@ const SOURCES: { value: MetricSource['type']; label: string }[] = [
   { value: 'visitTime', label: 'how long visits last' },
   { value: 'return', label: 'coming back' },
 ]
-const MATCHES: { value: PageMatch; label: string }[] = [
-  { value: 'exact', label: 'is' },
-  { value: 'begins', label: 'begins with' },
-  { value: 'contains', label: 'contains' },
-]
 /** Sources that may be counted on some pages only. */
 const MAY_NAME_PAGES: readonly MetricSource['type'][] = [
   'click',
@@ -37,19 +32,16 @@ const MAY_NAME_PAGES: readonly MetricSource['type'][] = [
   'timeInView',
   'error',
 ]
-type Where = PageMatch | 'everywhere'
 const where = computed({
-  get: (): Where => ('page' in source.value && source.value.page ? source.value.page.match : 'everywhere'),
-  set: (match: Where) => {
-    const { page, ...rest } = source.value as Extract<MetricSource, { type: 'engagement' }>
-    source.value =
-      match === 'everywhere' ? rest : ({ ...rest, page: { match, value: page?.value ?? '' } } as MetricSource)
+  get: () => ('page' in source.value && source.value.page ? 'some' : 'everywhere'),
+  set: (next: 'some' | 'everywhere') => {
+    const { page: _, ...rest } = source.value as Extract<MetricSource, { type: 'engagement' }>
+    const page: PageRule = { match: 'begins', value: '' }
+    source.value = next === 'everywhere' ? rest : ({ ...rest, page } as MetricSource)
   },
 })
-const WHERE = computed((): { value: Where; label: string }[] => [
-  { value: 'everywhere', label: source.value.type === 'engagement' ? 'the tested pages' : 'all pages' },
-  ...MATCHES.map(({ value, label }) => ({ value, label: `pages whose address ${label}` })),
-])
+const everywhere = computed(() => (source.value.type === 'engagement' ? 'the tested pages' : 'all pages'))
+const page = computed(() => ('page' in source.value && source.value.page ? source.value.page : null))
 const type = computed({
   get: () => source.value.type,
   set: (next: MetricSource['type']) => {
@@ -60,10 +52,10 @@ const type = computed({
 /** What was typed for one kind of source is of use for the next. */
 function sourceOf(next: MetricSource['type']): MetricSource {
   const named = 'page' in source.value ? source.value.page : null
-  const page = named ?? { match: 'exact' as const, value: '' }
+  const chosen = named ?? { match: 'exact' as const, value: '' }
   const selector = 'selector' in source.value ? source.value.selector : ''
-  if (next === 'visit') return { type: next, page }
-  if (next === 'pageAmount') return { type: next, page, selector, reference: null }
+  if (next === 'visit') return { type: next, page: chosen }
+  if (next === 'pageAmount') return { type: next, page: chosen, selector, reference: null }
   if (next === 'event') return { type: next, name: '' }
   if (next === 'return') return { type: next, days: 7 }
   return next === 'click' || next === 'submit' ? { type: next, selector } : { type: next }
@@ -97,16 +89,6 @@ const inWords = (value: unknown) => (value ? sourceInWords(value as Fields) : ''
     :show="inWords"
     @commit="emit('commit')"
   />
-  <template v-if="source.type === 'visit' || source.type === 'pageAmount'">
-    <ChoiceField v-model="source.page.match" label="Address" :choices="MATCHES" @commit="emit('commit')" />
-    <TextField
-      v-model="source.page.value"
-      label="Path"
-      placeholder="/book/done"
-      :error="errorOf('page.value')"
-      @commit="emit('commit')"
-    />
-  </template>
   <TextField
     v-if="'selector' in source"
     v-model="source.selector"
@@ -151,15 +133,22 @@ const inWords = (value: unknown) => (value ? sourceInWords(value as Fields) : ''
     :error="errorOf('days')"
     @commit="emit('commit')"
   />
-  <template v-if="MAY_NAME_PAGES.includes(source.type)">
-    <ChoiceField v-model="where" label="On" :choices="WHERE" @commit="emit('commit')" />
-    <TextField
-      v-if="'page' in source && source.page"
-      v-model="source.page.value"
-      label="Address"
-      placeholder="/crossings/"
-      :error="errorOf('page.value')"
-      @commit="emit('commit')"
-    />
-  </template>
+  <ChoiceField
+    v-if="MAY_NAME_PAGES.includes(source.type)"
+    v-model="where"
+    label="On"
+    :choices="[
+      { value: 'everywhere', label: everywhere },
+      { value: 'some', label: 'some pages' },
+    ]"
+    @commit="emit('commit')"
+  />
+  <PageRuleFields
+    v-if="page"
+    class="sm:col-span-2"
+    :rule="page"
+    :error="errorOf('page.value') ?? errorOf('page.parameter')"
+    @change="Object.assign(page, $event)"
+    @commit="emit('commit')"
+  />
 </template>

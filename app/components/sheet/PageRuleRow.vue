@@ -1,21 +1,22 @@
 <script setup lang="ts">
-import type { PageMatch } from '~~/core/targeting/pageRule'
+import type { PageRule } from '~~/core/targeting/pageRule'
 import type { SheetPageRule } from '~~/core/sheet/content'
 import type { FreshThing } from '~/sheets/sheetWork'
 
-/** An address of the sheet, or one that is being written and joins it: the fields stay the same while it does. */
+/** A rule of the sheet, or one that is being written and joins it: the fields stay the same while it does. */
 const props = defineProps<{ rule: SheetPageRule; fresh: FreshThing | null; mayRemove: boolean }>()
-const MATCHES: { value: PageMatch; label: string }[] = [
-  { value: 'exact', label: 'is' },
-  { value: 'begins', label: 'begins with' },
-  { value: 'contains', label: 'contains' },
-]
+/** What stands in the fields while it is being typed. */
+const emit = defineEmits<{ typed: [rule: SheetPageRule] }>()
 const { make } = useSheetChanges()
-const saved = useSheetThing<SheetPageRule>(() => ({ part: 'pageRules', id: props.rule.id }), [['match', 'value']])
+const saved = useSheetThing<SheetPageRule>(
+  () => ({ part: 'pageRules', id: props.rule.id }),
+  [['match', 'value', 'part', 'parameter'], ['isExcluded'], ['ignoresCase'], ['isStrictSlash']],
+)
 const fresh = useFreshThing<SheetPageRule>(() => props.fresh)
 const draft = computed(() => (props.fresh ? fresh.draft.value : saved.draft.value))
 const commit = () => (props.fresh ? fresh.commit() : saved.commit())
-const state = (field: 'match' | 'value') => (props.fresh ? fresh.state(field) : saved.state(field))
+const state = (field: keyof PageRule) => (props.fresh ? fresh.state(field) : saved.state(field))
+watch(draft, (rule) => emit('typed', { ...rule, id: props.rule.id }), { deep: true })
 function remove(): void {
   if (props.fresh) fresh.drop()
   else make({ do: 'remove', list: { part: 'pageRules' }, item: props.rule }, `Removed the address ${props.rule.value}.`)
@@ -23,22 +24,15 @@ function remove(): void {
 </script>
 
 <template>
-  <div class="grid max-w-2xl grid-cols-[8rem_1fr_auto] items-start gap-x-3 gap-y-1 sm:grid-cols-[10rem_1fr_5rem]">
-    <ChoiceField v-model="draft.match" label="Address" :choices="MATCHES" :state="state('match')" @commit="commit" />
-    <TextField
-      v-model="draft.value"
-      label="Path"
-      placeholder="/crossings/torrin"
-      :state="state('value')"
-      @commit="commit"
-    />
-    <BaseButton
-      v-if="mayRemove"
-      class="mt-6"
-      kind="quiet"
-      :aria-label="`Remove the address ${rule.value}`"
-      @click="remove"
+  <PageRuleFields
+    class="max-w-2xl"
+    :rule="draft"
+    :state="state"
+    @change="Object.assign(draft, $event)"
+    @commit="commit"
+  >
+    <BaseButton v-if="mayRemove" kind="quiet" :aria-label="`Remove the address ${rule.value}`" @click="remove"
       >Remove</BaseButton
     >
-  </div>
+  </PageRuleFields>
 </template>

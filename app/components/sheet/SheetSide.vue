@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { beginningPath } from '~~/core/targeting/pageRule'
 import type { ExperimentResults, PreflightReport } from '~~/shared/experiment'
 
 const props = defineProps<{
@@ -28,7 +29,8 @@ const run = computed(() => {
 })
 const liveAddress = computed(() => {
   const [rule] = sheet.value.pageRules
-  return rule && rule.match !== 'contains' && site.value ? new URL(rule.value, site.value.address).href : null
+  const path = rule ? beginningPath(rule) : null
+  return path !== null && site.value ? new URL(path, site.value.address).href : null
 })
 
 /** What is missing on the sheet itself, and what looking around has brought up. */

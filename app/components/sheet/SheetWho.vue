@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import type { SheetContent, SheetPageRule } from '~~/core/sheet/content'
+import type { PageRule } from '~~/core/targeting/pageRule'
+import { drawThingId } from '~~/shared/thingId'
 import { blankPageRule } from '~/sheets/freshThings'
 
 const store = useSheetStore()
-const { content } = useSheetChanges()
+const { content, make } = useSheetChanges()
 const { kept } = store.work!
 const traffic = useSheetThing<SheetContent>({ part: 'sheet' }, [['share']])
 const rows = computed(() => [
@@ -13,6 +15,15 @@ const rows = computed(() => [
     .map((fresh) => ({ rule: fresh.item as SheetPageRule, fresh })),
 ])
 const totalWeight = computed(() => content.value.variants.reduce((sum, { weight }) => sum + weight, 0))
+
+/** Rules as they are being typed. */
+const typed = ref(new Map<string, SheetPageRule>())
+const shown = computed(() => rows.value.map(({ rule }) => typed.value.get(rule.id) ?? rule))
+function useRules(rules: PageRule[]): void {
+  kept.fresh = kept.fresh.filter(({ list }) => list.part !== 'pageRules')
+  const to = { pageRules: rules.map((rule) => ({ ...rule, id: drawThingId() })) }
+  make({ do: 'replace', from: { pageRules: content.value.pageRules }, to }, 'Took the rules from the examples.')
+}
 
 function addRule(): void {
   kept.fresh = [...kept.fresh, { list: { part: 'pageRules' }, item: blankPageRule() }]
@@ -32,11 +43,13 @@ onMounted(() => {
           :rule="rule"
           :fresh="fresh"
           :may-remove="rows.length > 1"
+          @typed="typed.set(rule.id, $event)"
         />
         <div>
           <BaseButton class="-ml-3" kind="quiet" @click="addRule">Add another address</BaseButton>
         </div>
       </div>
+      <OccurredAddresses class="max-w-2xl" :site-id="store.place.site" :rules="shown" may-edit @use="useRules" />
       <div class="flex flex-wrap gap-x-8 gap-y-4">
         <TrafficShare :traffic="traffic" />
         <fieldset>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { pageRulesInWords } from '~~/core/targeting/pageRule'
+import { pageRulesInWords } from '~~/core/targeting/pageWords'
 import type { SheetContent } from '~~/core/sheet/content'
 
 /** Whose page it is, and how visitors are split, as a sentence and a bar. The share can be raised. */

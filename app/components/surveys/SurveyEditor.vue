@@ -22,7 +22,13 @@ const keep = () =>
 <template>
   <div class="grid items-start gap-8 xl:grid-cols-[minmax(0,1fr)_minmax(0,27rem)]">
     <form class="flex flex-col gap-5" novalidate @submit.prevent="keep">
-      <SurveyForm v-model:name="draft.name" v-model:content="draft.content" :errors="errors" :disabled="!mayEdit" />
+      <SurveyForm
+        v-model:name="draft.name"
+        v-model:content="draft.content"
+        :site-id="siteId"
+        :errors="errors"
+        :disabled="!mayEdit"
+      />
       <div v-if="mayEdit" class="sticky bottom-0 flex items-center gap-3 border-t border-line bg-ground py-3">
         <BaseButton type="submit" kind="main" :disabled="isSaving || !isChanged">{{
           isSaving ? 'Saving …' : 'Save'

@@ -4,7 +4,7 @@ import type { Question } from '~~/core/survey/survey'
 import { MOST_QUESTIONS, type SurveyContent } from '~~/shared/survey'
 
 /** All of a survey: its questions, whom it asks, and when. */
-const props = defineProps<{ errors: Readonly<Record<string, string>>; disabled: boolean }>()
+const props = defineProps<{ siteId: number; errors: Readonly<Record<string, string>>; disabled: boolean }>()
 const name = defineModel<string>('name', { required: true })
 const content = defineModel<SurveyContent>('content', { required: true })
 const change = (changes: Partial<SurveyContent>) => (content.value = { ...content.value, ...changes })
@@ -72,6 +72,7 @@ const WORDS = [
       <legend class="float-left mb-1 font-semibold">Where and when</legend>
       <PageRuleList
         class="clear-both"
+        :site-id="siteId"
         :model-value="content.pages"
         :error="errorOf('pages')"
         @update:model-value="change({ pages: $event })"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { momentInWords } from '~/data/surveyDraft'
 import type { TableColumn } from '~/data/tableColumn'
-import { pageRulesInWords } from '~~/core/targeting/pageRule'
+import { pageRulesInWords } from '~~/core/targeting/pageWords'
 import type { SurveyView } from '~~/shared/survey'
 
 /** A site's surveys, with how many were asked and answered in some days. */

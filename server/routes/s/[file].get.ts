@@ -3,7 +3,7 @@ import { database } from '~~/server/database/database'
 import { answerProblem } from '~~/server/routing/answerProblem'
 import { deliveryFile } from '~~/server/routing/deliveryFile'
 import { rememberBriefly } from '~~/server/services/rememberBriefly'
-import { changesTextsOnly, renderSnippet } from '~~/server/services/sites/renderSnippet'
+import { renderSnippet, snippetFor } from '~~/server/services/sites/renderSnippet'
 import { findSiteFile } from '~~/server/services/sites/siteFiles'
 
 /** How long a browser may go on with a site file before it asks again. */
@@ -12,7 +12,7 @@ const SECONDS = 10
 const filesOf = rememberBriefly(async (key) => {
   const siteFile = await findSiteFile(database(), key)
   if (!siteFile) return null
-  const built = await deliveryFile(changesTextsOnly(siteFile) ? 'snippet.js' : 'snippetWithEveryKind.js')
+  const built = await deliveryFile(snippetFor(siteFile))
   return { siteFile, snippet: await renderSnippet(built, siteFile) }
 }, 1000)
 

@@ -42,3 +42,10 @@ export const EXPOSED_TO = `
 /** The definition of a metric in its latest version. */
 export const METRIC_SOURCE = `
   SELECT source, cap::float8 AS cap FROM metric_version WHERE site_id = $1 AND metric_id = $2 ORDER BY version DESC LIMIT 1`
+
+/** Addresses with the visitors that they had on a day, on average; nobody of the team, and no robot. */
+export const OCCURRED_ADDRESSES = `
+  SELECT address, (count(*)::float8 / $4) AS visitors FROM (
+    SELECT DISTINCT address, visitor_id, occurred_at::date FROM page_view
+    WHERE site_id = $1 AND occurred_at >= $2 AND occurred_at < $3 AND NOT is_robot AND NOT is_team
+  ) seen GROUP BY address ORDER BY visitors DESC, address LIMIT $5`

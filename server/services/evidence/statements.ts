@@ -1,6 +1,6 @@
 import { isWithin } from '../../../core/measurement/elementPath'
 import { isOfVisits, LEADING_ELEMENT, type VisitSource } from '../../../core/measurement/metric'
-import type { PageRule } from '../../../core/targeting/pageRule'
+import { isPlainRule, matchesPageRule, type PageRule } from '../../../core/targeting/pageRule'
 import { BANDS } from '../../../core/evidence/behavior'
 import type { CountedSource } from '../../../core/evidence/countedSteps'
 import { ACTIVE_DAYS, OTHERS } from '../../../core/evidence/overTime'
@@ -66,8 +66,13 @@ function pageColumn({ basis }: SiteVisits): string {
 const PATH = `substring(address FROM '^\\w+://[^/?#]*([^?#]*)')`
 const PATH_AND_QUERY = `substring(address FROM '^\\w+://[^/?#]*(.*)$')`
 
-/** Whether an address fulfils a rule, as `matchesPageRule` decides it. */
-function onPage({ match, value }: PageRule): string {
+/** Whether an address fulfils a rule, as `matchesPageRule` decides it. Rules of other kinds are asked of what occurs. */
+function onPage(rule: PageRule, { visits }: SiteVisits): string {
+  if (!isPlainRule(rule)) {
+    const found = visits.addresses.texts.filter((address) => address !== '' && matchesPageRule(rule, address))
+    return `address IN (${found.map(text).join(', ') || 'NULL'})`
+  }
+  const { match, value } = rule
   if (match === 'contains')
     return `(position(${text(value)} IN ${PATH_AND_QUERY}) > 0 OR position(${text(encodeURI(value))} IN ${PATH_AND_QUERY}) > 0)`
   const [path = '', query] = value.split('?', 2)
@@ -87,13 +92,13 @@ const columnOf = (dimension: Dimension, site: SiteVisits) =>
   dimension === 'landing' ? pageColumn(site) : COLUMNS[dimension]
 
 /** Whether a row of `steps` is what a source counts. Selectors are asked of the elements that occur. */
-function counted(source: CountedSource, { visits }: SiteVisits): string {
+function counted(source: CountedSource, site: SiteVisits): string {
   if (isOfVisits(source)) return countedVisit(source)
   const within = (kind: string, selector: string) => {
-    const found = visits.elements.texts.filter((element) => element !== '' && isWithin(element, selector))
+    const found = site.visits.elements.texts.filter((element) => element !== '' && isWithin(element, selector))
     return `kind = ${text(kind)} AND element IN (${found.map(text).join(', ') || 'NULL'})`
   }
-  const isOn = 'page' in source && source.page ? ` AND ${onPage(source.page)}` : ''
+  const isOn = 'page' in source && source.page ? ` AND ${onPage(source.page, site)}` : ''
   const isFirst = `(once IS NULL OR NOT EXISTS (SELECT FROM event e WHERE e.site_id = steps.site_id AND e.visitor_id = steps.visitor_id AND e.once = steps.once AND (e.occurred_at, e.seq) < (steps.at, steps.seq)))`
   switch (source.type) {
     case 'visit':
@@ -175,7 +180,7 @@ async function chosen(source: Source, filter: FilterQuery, extra: readonly Dimen
     } else conditions.push(value === UNKNOWN ? `"${name}" IS NULL` : `"${name}" = ${text(value)}`)
   }
   const rule = filter.page ? readPage(filter.page) : null
-  if (rule) conditions.push(`EXISTS (SELECT FROM steps WHERE ${inSession} AND kind = 'page' AND ${onPage(rule)})`)
+  if (rule) conditions.push(`EXISTS (SELECT FROM steps WHERE ${inSession} AND kind = 'page' AND ${onPage(rule, site)})`)
   const named = dimensions.map((each) => `,\n    ${columnOf(each, site)} AS "${each}"`).join('')
   return `steps AS (
   SELECT site_id, visitor_id, session_id, occurred_at AS at, seq, 'page' AS kind, address, NULL AS element, NULL AS name,
@@ -474,7 +479,7 @@ ORDER BY 1, 2, 3, 4`
   async clicks(source, question) {
     return `WITH ${await chosen(source, question)}
 SELECT element AS path, count(*)::float8 AS clicks, count(DISTINCT visitor_id)::float8 AS visitors
-FROM own WHERE kind = ${text(question.kind)} AND ${onPage(readPage(question.of)!)}
+FROM own WHERE kind = ${text(question.kind)} AND ${onPage(readPage(question.of)!, source.site)}
   AND coalesce(width, 0) >= ${question.widthFrom} AND coalesce(width, 0) < ${question.widthBelow}
 GROUP BY element ORDER BY clicks DESC, path`
   },
@@ -484,7 +489,7 @@ GROUP BY element ORDER BY clicks DESC, path`
     return `WITH ${await chosen(source, question)}, readings AS (
   SELECT visitor_id, session_id, properties,
     (properties->>'depth')::float8 / greatest(1, (properties->>'height')::float8) AS depth
-  FROM own WHERE kind = 'reading' AND ${onPage(readPage(question.of)!)}
+  FROM own WHERE kind = 'reading' AND ${onPage(readPage(question.of)!, source.site)}
     AND coalesce(width, 0) >= ${question.widthFrom} AND coalesce(width, 0) < ${question.widthBelow}
 ), sessions AS (
   SELECT visitor_id, session_id, max(depth) AS depth FROM readings GROUP BY 1, 2

@@ -12,7 +12,7 @@ import {
   type TriedPage,
 } from '../../../core/preflight/triedElements'
 import { planFindings, readPlan } from '../../../core/sheet/planReading'
-import { matchesPage } from '../../../core/targeting/pageRule'
+import { matchesPage, namedPath } from '../../../core/targeting/pageRule'
 import type { ExperimentSheet, PreflightReport } from '../../../shared/experiment'
 import {
   lineFindings,
@@ -153,7 +153,7 @@ function unseenPages({ pageRules, metrics }: ExperimentSheet, all: readonly Seen
   const sources = metrics.flatMap(({ source, denominator }) => (denominator ? [source, denominator] : [source]))
   const rules = [...pageRules, ...sources.flatMap((source) => ('page' in source && source.page ? [source.page] : []))]
   const unseen = rules.filter(
-    (rule) => rule.match === 'exact' && !all.some(({ address }) => matchesPage([rule], address)),
+    (rule) => namedPath(rule) !== null && !all.some(({ address }) => matchesPage([rule], address)),
   )
   return [...new Set(unseen.map(({ value }) => value))].slice(0, MOST_TESTED_PAGES)
 }

@@ -1,4 +1,5 @@
 import type { ExperimentSheet } from '../../../shared/experiment'
+import { beginningPath } from '../../../core/targeting/pageRule'
 import type { SeenAddress } from './forecast'
 
 /** The most visited pages of an experiment are tried and photographed. */
@@ -11,7 +12,7 @@ export const MOST_TESTED_PAGES = 3
  */
 export function testedPages({ pageRules }: ExperimentSheet, seen: readonly SeenAddress[]): string[] {
   const visited = pathsOf(seen)
-  const named = pageRules.filter(({ match }) => match !== 'contains').map(({ value }) => value)
+  const named = pageRules.map(beginningPath).filter((path) => path !== null)
   return (visited.length > 0 ? visited : [...new Set(named)]).slice(0, MOST_TESTED_PAGES)
 }
 

@@ -1,7 +1,7 @@
 import { and, asc, desc, eq, inArray, isNull, sql, type SQL } from 'drizzle-orm'
 import { rank, rankByScore, weightedScore, type Place } from '../../../core/hypotheses/ranking'
 import { assembleStatement } from '../../../core/hypotheses/statement'
-import { pageRulesInWords } from '../../../core/targeting/pageRule'
+import { pageRulesInWords } from '../../../core/targeting/pageWords'
 import { readPage, readSegment } from '../../../shared/evidence/filter'
 import type {
   HypothesesView,

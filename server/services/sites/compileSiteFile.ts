@@ -92,8 +92,8 @@ async function surveyEntries(tx: Queries, siteId: number): Promise<AnySiteFileEn
   }))
 }
 
-function withoutId({ match, value }: SheetPageRule): PageRule {
-  return { match, value }
+function withoutId({ id: _, ...rule }: SheetPageRule): PageRule {
+  return rule
 }
 
 /** What the metrics of everything that was started count. Paused experiments too: their visitors still convert. */
@@ -131,6 +131,9 @@ function keptParameters(
   sources: readonly MetricSource[],
 ): string[] {
   const pages = sources.flatMap((source) => ('page' in source && source.page ? [source.page] : []))
-  const named = [...rules, ...pages].flatMap(({ value }) => parametersIn(value))
+  const named = [...rules, ...pages].flatMap(({ value, parameter }) => [
+    ...parametersIn(value),
+    ...(parameter ? [parameter] : []),
+  ])
   return [...new Set([...CAMPAIGN_PARAMETERS, ...own, ...named])]
 }

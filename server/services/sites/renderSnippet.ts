@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto'
 import { promisify } from 'node:util'
 import { brotliCompress, constants } from 'node:zlib'
+import { isPlainRule } from '../../../core/targeting/pageRule'
 import type { SiteFile } from '../../../shared/siteFile'
 
 const compress = promisify(brotliCompress)
@@ -32,11 +33,31 @@ export async function renderSnippet(snippet: string, siteFile: SiteFile): Promis
   }
 }
 
-/** Whether all that runs changes nothing but texts that are found by their selectors: the smaller snippet does that. */
-export function changesTextsOnly({ entries }: SiteFile): boolean {
+export type SnippetFile =
+  'snippet.js' | 'snippetWithEveryKind.js' | 'snippetWithRules.js' | 'snippetWithRulesAndEveryKind.js'
+
+/** The smallest snippet that can do what a site file asks for. */
+export function snippetFor(siteFile: SiteFile): SnippetFile {
+  const isTextOnly = changesTextsOnly(siteFile)
+  if (hasPlainRulesOnly(siteFile)) return isTextOnly ? 'snippet.js' : 'snippetWithEveryKind.js'
+  return isTextOnly ? 'snippetWithRules.js' : 'snippetWithRulesAndEveryKind.js'
+}
+
+/** Whether all that runs changes nothing but texts that are found by their selectors. */
+function changesTextsOnly({ entries }: SiteFile): boolean {
   return entries.every(
     (entry) =>
       entry.kind !== 'experiment' ||
       entry.edits.flat().every((edit) => edit.kind === 'text' && !edit.clues && !edit.page),
   )
+}
+
+function hasPlainRulesOnly({ entries, amounts }: SiteFile): boolean {
+  const edits = entries.flatMap((entry) => (entry.kind === 'experiment' ? entry.edits.flat() : []))
+  const rules = [
+    ...entries.flatMap(({ pages }) => pages),
+    ...amounts.map(({ page }) => page),
+    ...edits.flatMap(({ page }) => (page ? [page] : [])),
+  ]
+  return rules.every(isPlainRule)
 }

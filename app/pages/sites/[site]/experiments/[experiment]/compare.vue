@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { PAGE_WIDTHS, type PageWidth } from '~/edits/pageWidths'
+import { beginningPath } from '~~/core/targeting/pageRule'
 import { compareEdits } from '~~/core/edits/compareEdits'
 
 const route = useRoute('sites-site-experiments-experiment-compare')
@@ -19,7 +20,7 @@ const one = useQueryChoice('one', () => positions.value)
 const other = useQueryChoice('other', () => [...positions.value.slice(1), '0'])
 const width = useQueryChoice<PageWidth>('width', () => ['820', '390', '1280'])
 const change = useQueryChange()
-const firstPage = computed(() => store.sheet?.pageRules.find(({ match }) => match !== 'contains')?.value ?? '/')
+const firstPage = computed(() => store.sheet?.pageRules.map(beginningPath).find((path) => path !== null) ?? '/')
 const path = computed(() => (typeof route.query.page === 'string' ? route.query.page : firstPage.value))
 const typedPath = ref('')
 watch(path, () => (typedPath.value = path.value), { immediate: true })

@@ -1,0 +1,47 @@
+import { isSafePattern } from 'redos-detector'
+
+/** Longer ones nobody reads. */
+export const LONGEST_EXPRESSION = 200
+/** Steps that a match may be tried in, as the analysis counts them, before it is called slow. */
+const MOST_BACKTRACKS = 200
+const ANALYSIS_MS = 500
+
+/**
+ * Why a regular expression may not be a rule: it cannot be read, or some address would keep a visitor's browser busy
+ * with it (catastrophic backtracking). Null for one that may.
+ *
+ * @example regexProblem('(a+)+$') // 'Some addresses would take …'
+ */
+export function regexProblem(source: string): string | null {
+  let problem = known.get(source)
+  if (problem === undefined) {
+    if (known.size > MOST_KNOWN) known.clear()
+    known.set(source, (problem = findProblem(source)))
+  }
+  return problem
+}
+
+/** The analysis takes up to half a second, and the same rules are looked at again and again. */
+const known = new Map<string, string | null>()
+const MOST_KNOWN = 500
+
+function findProblem(source: string): string | null {
+  if (source.length > LONGEST_EXPRESSION) return `The expression is longer than ${LONGEST_EXPRESSION} characters.`
+  try {
+    new RegExp(source, 'u')
+  } catch (error) {
+    const reason = error instanceof Error ? (/: ([^:]*)$/.exec(error.message)?.[1] ?? error.message) : String(error)
+    return `The regular expression cannot be read: ${reason}.`
+  }
+  try {
+    const { safe, error } = isSafePattern(source, { unicode: true, maxScore: MOST_BACKTRACKS, timeout: ANALYSIS_MS })
+    if (safe) return null
+    if (error === 'timedOut' || error === 'hitMaxSteps') return TOO_HARD
+    return 'Some addresses would take very long to compare with it: a part that repeats holds another that repeats, or can be read in several ways. Say it without, or use a pattern with *.'
+  } catch {
+    return TOO_HARD
+  }
+}
+
+const TOO_HARD =
+  'It cannot be told whether comparing addresses with it ends soon. Write a simpler one, or use a pattern with *.'

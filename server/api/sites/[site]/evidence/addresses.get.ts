@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { occurredAddresses } from '~~/server/services/evidence/occurredAddresses'
+
+export default defineOperation('listAddresses', ({ database, siteId }) =>
+  occurredAddresses(database, siteId, new Date()),
+)
