@@ -29,7 +29,10 @@ const OWN_PROPERTIES = /^(applied|discard|holds|takeBack|returns|revert|records|
 
 /** Bundles what runs beside the application: on customers' pages, and in the worker. */
 export async function buildDelivery(): Promise<void> {
-  const outputFiles = [...(await bundled(ON_PAGES, [])), ...(await bundled(WITH_PLAIN_RULES, [plainRulesOnly]))]
+  const outputFiles = [
+    ...(await bundled(ON_PAGES, true, [])),
+    ...(await bundled(WITH_PLAIN_RULES, false, [plainRulesOnly])),
+  ]
   await mkdir('.output/delivery', { recursive: true })
   for (const { path, text } of outputFiles) {
     // Every visitor of a customer's site loads this: the smaller of two minifiers is worth a second pass.
@@ -58,10 +61,15 @@ export async function buildDelivery(): Promise<void> {
   })
 }
 
-async function bundled(entryPoints: Record<string, string>, plugins: Plugin[]): Promise<OutputFile[]> {
+async function bundled(
+  entryPoints: Record<string, string>,
+  hasAudiences: boolean,
+  plugins: Plugin[],
+): Promise<OutputFile[]> {
   const { outputFiles } = await build({
     ...{ entryPoints, plugins, outdir: '.output/delivery', bundle: true, format: 'iife', target: ['es2020'] },
     ...{ charset: 'utf8', legalComments: 'none', write: false },
+    define: { __WITH_AUDIENCES__: String(hasAudiences) },
   })
   return outputFiles
 }

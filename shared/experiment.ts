@@ -1,4 +1,5 @@
 import { array, lazy, mixed, number, object, string } from './yup'
+import { audienceSchema } from './condition'
 import { editSchema } from './edits/edit'
 import { pageRuleSchema } from './pageRule'
 import { pageSchema, type Paged } from './paging'
@@ -305,6 +306,7 @@ export const sheetContentSchema = object({
   name: nameSchema.required('Give the experiment a name.'),
   hypothesis: string().max(5000, 'The hypothesis is longer than 5,000 characters.').defined(),
   pageRules: array(sheetPageRuleSchema.required()).max(20, 'At most 20 addresses.').defined(),
+  audience: audienceSchema,
   share: number()
     .typeError('Type the traffic share in percent.')
     .integer('The traffic share has at most two decimals.')
@@ -367,9 +369,9 @@ export interface ExperimentSheet extends SheetContent {
 
 /** What people write on a sheet, without what follows from it. */
 export function contentOf(sheet: ExperimentSheet): SheetContent {
-  const { name, hypothesis, pageRules, share, factors, combinationsOff, variants, metrics, plan } = sheet
+  const { name, hypothesis, pageRules, audience, share, factors, combinationsOff, variants, metrics, plan } = sheet
   const own = metrics.map(({ versionId: _, ...metric }) => metric)
-  return { name, hypothesis, pageRules, share, factors, combinationsOff, variants, metrics: own, plan }
+  return { name, hypothesis, pageRules, audience, share, factors, combinationsOff, variants, metrics: own, plan }
 }
 
 /** What can only be known by looking: at the traffic of the last four weeks, at the pages, and at what runs beside. */

@@ -1,5 +1,6 @@
 import type { DeliveredEdit } from '../core/edits/content'
 import type { OrderReference } from '../core/measurement/metric'
+import type { Group } from '../core/targeting/condition'
 import type { PageRule } from '../core/targeting/pageRule'
 
 /** Counts up when a snippet could no longer read what the server compiles. */
@@ -10,7 +11,7 @@ interface SiteFileEntry {
   id: number
   pages: PageRule[]
   /** Conditions on the visitor; null for everybody. */
-  audience: null
+  audience: Group | null
   /** Entries of one group exclude each other; null stands alone. */
   group: string | null
 }
@@ -70,6 +71,8 @@ export interface SiteFile {
   currency: string
   /** Query parameters that may be kept with an address. */
   parameters: string[]
+  /** Of the site; there where a condition asks for the time. */
+  timeZone?: string
   entries: AnySiteFileEntry[]
   amounts: ListenedAmount[]
 }

@@ -26,7 +26,16 @@ const FACTORS: SheetFactor[] = [
   },
 ]
 const CONTENT: SheetContent = {
-  ...{ name: 'Test', hypothesis: '', share: 10_000, pageRules: [], metrics: [], factors: [], combinationsOff: [] },
+  ...{
+    name: 'Test',
+    hypothesis: '',
+    audience: null,
+    share: 10_000,
+    pageRules: [],
+    metrics: [],
+    factors: [],
+    combinationsOff: [],
+  },
   variants: [
     { id: 'control', name: 'Control', weight: 2, edits: [] },
     {

@@ -3,6 +3,8 @@ import type { EditContent, EditMarks } from '../edits/content'
 import { editName, editProblems } from '../edits/edit'
 import type { MetricDefinition, MetricSource } from '../measurement/metric'
 import type { SheetFactor } from '../sheet/content'
+import type { Group } from '../targeting/condition'
+import { conditionProblems } from '../targeting/conditionProblems'
 import { isSameRule, matchesPage, namedPath, type PageRule } from '../targeting/pageRule'
 import type { DecisionPlan } from '../verdict/verdict'
 import { changedLevels, factorFindings } from './factorFindings'
@@ -22,6 +24,8 @@ export interface PreflightInput {
   /** Origin of the site, to which the paths of page rules belong. */
   siteAddress: string
   pageRules: readonly PageRule[]
+  /** Conditions on visitors; null for everybody. */
+  audience?: Group | null
   share: number
   variants: readonly { name: string; weight: number; edits: readonly (EditContent & EditMarks)[] }[]
   /** Of a multivariate test. */
@@ -70,10 +74,11 @@ function checkVariants({
   return [...findings, ...factorFindings(factors, combinationsOff)]
 }
 
-function checkAudience({ pageRules, share, variants, isInstalled }: PreflightInput): PreflightFinding[] {
+function checkAudience({ pageRules, audience, share, variants, isInstalled }: PreflightInput): PreflightFinding[] {
   const findings: PreflightFinding[] = []
   const add = (text: string) => findings.push({ section: 'who', isStop: true, text })
   if (pageRules.length === 0) add('Name the page that the experiment runs on.')
+  for (const { text } of audience ? conditionProblems(audience) : []) add(text)
   if (share <= 0) add('No visitor takes part. Raise the traffic share above 0 %.')
   if (variants.some((variant) => variant.weight <= 0)) add('Every variant needs a weight above zero.')
   if (!isInstalled)

@@ -14,6 +14,7 @@ const HTML = { id: 'edit-html', kind: 'html', selector: '#box', original: '', va
 const CONTENT: SheetContent = {
   name: 'Headline',
   hypothesis: '',
+  audience: null,
   share: 10_000,
   factors: [],
   combinationsOff: [],

@@ -1,6 +1,7 @@
 import type { MetricRole } from '../analysis/analysis'
 import type { Edit } from '../edits/content'
 import type { MetricDefinition } from '../measurement/metric'
+import type { Group } from '../targeting/condition'
 import type { PageRule } from '../targeting/pageRule'
 import type { DecisionPlan } from '../verdict/verdict'
 
@@ -66,6 +67,8 @@ export interface SheetContent {
   name: string
   hypothesis: string
   pageRules: SheetPageRule[]
+  /** Conditions on visitors; null for everybody. */
+  audience: Group | null
   /** Of 10,000 buckets. */
   share: number
   /** Of a multivariate test; empty for an A/B test. */
@@ -84,6 +87,7 @@ export const SHEET_PARTS: readonly SheetPart[] = [
   'name',
   'hypothesis',
   'pageRules',
+  'audience',
   'share',
   'factors',
   'combinationsOff',

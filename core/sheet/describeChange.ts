@@ -9,10 +9,13 @@ import {
   type SheetList,
   type SheetPlace,
 } from './change'
+import type { Group } from '../targeting/condition'
+import { conditionInWords } from '../targeting/conditionWords'
 import type { SheetContent } from './content'
 
 const FIELDS: Record<string, string> = {
   alpha: 'error level',
+  audience: 'audience',
   baseline: 'expected rate of the control',
   combinationsOff: 'combinations',
   denominator: 'what it is divided by',
@@ -113,6 +116,7 @@ function describeField(
 
 function inWords(field: string, value: unknown): string {
   if (value === null || value === undefined || value === '') return 'nothing'
+  if (field === 'audience') return conditionInWords(value as Group)
   if (field === 'share') return percent(Number(value) / 10_000)
   if (PERCENT.has(field)) return percent(Number(value))
   if (typeof value === 'object') return sourceInWords(value as Fields)

@@ -58,6 +58,11 @@ export type Condition = Group | FactTest
 
 export const isGroup = (condition: Condition): condition is Group => 'join' in condition
 
+/** All tests of a condition, whatever groups they are in. */
+export function testsIn(condition: Condition): FactTest[] {
+  return isGroup(condition) ? condition.of.flatMap(testsIn) : [condition]
+}
+
 /** Conditions of saved audiences by their numbers. */
 export type Audiences = Readonly<Record<number, Condition>>
 

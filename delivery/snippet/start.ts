@@ -2,6 +2,7 @@ import type { SiteFile } from '../../shared/siteFile'
 import type { Applier } from '../edits/applier'
 import { listenForCommands, type EventCommand } from './commands'
 import { keepAnswer, mayCount } from './consent'
+import { forgetFacts, noteEvent, noteWaiting } from './facts'
 import { startPointing } from './pointing'
 import { reveal } from './reveal'
 import { guarded, safely } from './safely'
@@ -22,6 +23,7 @@ function start(siteFile: SiteFile, applier: Applier): boolean {
   if (!base || isRunning(siteFile.key)) return false
   if (startPointing(base, siteFile.key)) return false
 
+  if (__WITH_AUDIENCES__) noteWaiting()
   let counting: Counting | null = null
   const waiting: EventCommand[] = []
   const count = () =>
@@ -41,6 +43,7 @@ function start(siteFile: SiteFile, applier: Applier): boolean {
   else reveal()
   listenForCommands({
     event: (event) => {
+      if (__WITH_AUDIENCES__ && mayCount(siteFile.asksConsent)) noteEvent(event.event, siteFile)
       if (counting) counting.event(event)
       else if (waiting.length < MOST_WAITING) waiting.push(event)
     },
@@ -52,6 +55,7 @@ function start(siteFile: SiteFile, applier: Applier): boolean {
       counting?.stop()
       counting = null
       forgetVisitor()
+      if (__WITH_AUDIENCES__) forgetFacts()
     },
   })
   return true

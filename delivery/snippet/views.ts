@@ -3,7 +3,8 @@ import type { SiteFile } from '../../shared/siteFile'
 import type { Applier } from '../edits/applier'
 import { catchUp } from './clock'
 import type { EventCommand } from './commands'
-import { decide } from './decide'
+import { audienceTest, noteVariants, noteView, watchFacts } from './facts'
+import { decide, type Decision } from './decide'
 import { createKeeper } from './keepApplied'
 import { listenForEvents, readAmounts } from './listen'
 import { watchNavigation } from './navigation'
@@ -41,9 +42,12 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string,
     const keeper = createKeeper(applier)
     takeBack.push(keeper.takeBack)
     // Whoever sees the original because a change failed was exposed to nothing.
-    const shown = (isLate ? [] : decide(siteFile, visitor, location.href)).filter(({ edits }) =>
-      safely(() => (keeper.apply(edits), true)),
-    )
+    const show = (isNew: (decision: Decision) => boolean = () => true) =>
+      (__WITH_AUDIENCES__
+        ? decide(siteFile, visitor, location.href, audienceTest(siteFile, base)).filter(isNew)
+        : decide(siteFile, visitor, location.href)
+      ).filter(({ edits }) => safely(() => (keeper.apply(edits), true)))
+    const shown = isLate ? [] : show()
     keeper.keep()
     // Lets a site's developers see in their own tools what Vetch costs their page.
     performance.measure('vetch', { start })
@@ -53,6 +57,17 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string,
       const { href } = location
       reporter.enter(() => describeView(visitor, href, parameters))
       for (const { experiment, variant } of shown) reporter.add({ type: 'exposure', experiment, variant })
+      if (__WITH_AUDIENCES__) {
+        noteView(siteFile, shown)
+        watchFacts(() => {
+          if (isStopped) return
+          const more = show(({ experiment }) => !shown.some((each) => each.experiment === experiment))
+          keeper.keep()
+          shown.push(...more)
+          for (const { experiment, variant } of more) reporter.add({ type: 'exposure', experiment, variant })
+          noteVariants(more)
+        })
+      }
       takeBack.push(readAmounts(siteFile.amounts, siteFile.currency, reporter.add))
       recorders.forEach((each) => each.enter())
     })

@@ -63,7 +63,8 @@ export function joinSessionNow(): Session {
   return noteSession({ id: randomId(12), visit: (known?.visit ?? 0) + 1 })
 }
 
-function readSession(): (Session & { isOpen: boolean }) | null {
+/** The last session of this browser, and whether it is still under way. */
+export function readSession(): (Session & { isOpen: boolean }) | null {
   const [id, last, visit] = (readStorage(SESSION) ?? '').split(' ')
   if (!id) return null
   return { id, visit: Number(visit) || 1, isOpen: Date.now() - Number(last) < SESSION_MINUTES * 60_000 }

@@ -1,7 +1,15 @@
 import { collectedBatchSchema, type CollectReply } from '../collect'
 import { chunkSchema } from '../record'
 import type { SiteFile } from '../siteFile'
-import { collectReply, healthReply, recordReply, siteFileReply, type Health } from '../replies/delivery'
+import {
+  collectReply,
+  placeReply,
+  healthReply,
+  recordReply,
+  siteFileReply,
+  type Health,
+  type VisitorPlace,
+} from '../replies/delivery'
 import { anything } from '../replies/pieces'
 import { answers, answersFile, type Operation } from './operation'
 
@@ -43,6 +51,14 @@ export const DELIVERY = {
     access: 'anyone',
     summary: 'The compiled site file',
     reply: answers<SiteFile>(siteFileReply),
+  },
+  readPlace: {
+    method: 'get',
+    path: '/place',
+    access: 'anyone',
+    summary:
+      'Where the caller is, as far as the lookup files know: for conditions on the place, asked at most once a visit',
+    reply: answers<VisitorPlace>(placeReply),
   },
   readRecorder: {
     method: 'get',

@@ -25,6 +25,18 @@ export const siteFileReply = exactly<SiteFile>({
   asksConsent: yesOrNo(),
   currency: text(),
   parameters: listOf(text()),
+  timeZone: text().optional(),
   entries: listOf(anything()),
   amounts: listOf(anything()),
+})
+
+export interface VisitorPlace {
+  country: string | null
+  region: string | null
+  city: string | null
+}
+export const placeReply = exactly<VisitorPlace>({
+  country: text().nullable(),
+  region: text().nullable(),
+  city: text().nullable(),
 })

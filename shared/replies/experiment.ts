@@ -120,6 +120,7 @@ export const sheetReply = exactly<ExperimentSheet>({
   hypothesis: text(),
   state,
   version: id(),
+  audience: anything().nullable(),
   pageRules: listOf(
     exactly<SheetPageRule>({
       id: text(),

@@ -1,4 +1,9 @@
-import { expect, type Browser, type BrowserContextOptions } from '@playwright/test'
+import { createServer } from 'node:http'
+import { devices, expect, type Browser, type BrowserContextOptions, type Page } from '@playwright/test'
+import { and, eq } from 'drizzle-orm'
+import type { FactTest, Group } from '../../core/targeting/condition'
+import type { Fact } from '../../core/targeting/visitorFacts'
+import { event, experiment } from '../../server/database/schema'
 import { fillSheet, type SheetParts } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { findSheet } from '../../server/services/experiments/sheet'
@@ -7,7 +12,8 @@ import { scriptLine } from '../../shared/scriptLine'
 import { folded, happen } from '../arrivals'
 import { PLAN, primaryMetric } from '../metrics'
 import { createTeam, saved, type Team } from './team'
-import { headlinesSeen, newVisitor } from './visitor'
+import { handOn } from './handOn'
+import { headlinesSeen, newVisitor, reported } from './visitor'
 import { test, type World } from './world'
 
 let prepared: Promise<Team> | undefined
@@ -113,4 +119,150 @@ test('a rule by parameter with another that takes pages away is written on the s
   expect(await seenOn(world, browser, '/timetable?from=Mail&x=1')).toBe('By mail')
   expect(await seenOn(world, browser, '/passes?from=mail')).not.toBe('By mail')
   expect(await seenOn(world, browser, '/?from=post')).not.toBe('By mail')
+})
+
+const holds = (test: FactTest): Group => ({ join: 'all', of: [test] })
+const texts = (fact: Fact, ...values: string[]): Group => holds({ fact, is: 'oneOf', texts: values })
+/** One experiment for each condition, on an element of its own. */
+const AUDIENCES: Record<string, Group> = {
+  phone: texts('device', 'phone'),
+  german: holds({ fact: 'language', is: 'begins', texts: ['de'] }),
+  mail: holds({ fact: 'parameter', name: 'from', is: 'oneOf', texts: ['mail'] }),
+  spring: texts('campaign', 'spring sailings'),
+  linked: holds({ fact: 'referrer', is: 'begins', texts: ['localhost'] }),
+  cookie: holds({ fact: 'cookie', name: 'loyal', is: 'oneOf', texts: ['yes'] }),
+  gold: holds({ fact: 'attribute', name: 'plan', is: 'oneOf', texts: ['gold'] }),
+  seats: holds({ fact: 'attribute', name: 'seats', is: 'least', number: 4 }),
+  full: holds({ fact: 'data', name: 'basket.total', is: 'least', number: 50 }),
+  returning: texts('visitor', 'returning'),
+  irish: texts('country', 'IE'),
+  ordered: holds({ fact: 'did', name: 'order', is: 'least', number: 1, days: 7 }),
+  read: holds({ fact: 'seen', page: { match: 'exact', value: '/fares' }, is: 'least', number: 1 }),
+  neither: { join: 'none', of: [texts('device', 'phone'), texts('country', 'IE')] },
+}
+const NAMES = Object.keys(AUDIENCES)
+
+async function serveAudiences(world: World) {
+  const team = await createTeam(world, 'audiences')
+  const { siteId } = team
+  for (const [name, audience] of Object.entries(AUDIENCES)) {
+    const { id } = await createExperiment(world.database, siteId, null, name)
+    const target = { siteId, experimentId: id, personId: null }
+    await fillSheet(world.database, target, {
+      ...{ pageRules: [{ match: 'begins', value: '/' }], audience, plan: PLAN },
+      metrics: [primaryMetric('Orders', 'conversion', { type: 'event', name: 'paid' })],
+      variants: [
+        { name: 'Control', weight: 1, edits: [] },
+        {
+          ...{ name: 'In', weight: 9999 },
+          edits: [{ id: `edit-${name}-0`, kind: 'text', selector: `#${name}`, original: 'out', value: 'in' }],
+        },
+      ],
+    })
+    await moveExperiment(world.database, target, 'start')
+  }
+  const { key } = await findSite(world.database, siteId)
+  const body = NAMES.map((name) => `<p id="${name}">out</p>`).join('')
+  const site = createServer((request, response) => {
+    const { searchParams } = new URL(request.url ?? '/', world.demoOrigin)
+    const early = searchParams.has('gold') ? '<script>window.vetch=[{attributes:{plan:"Gold",seats:"4"}}]</script>' : ''
+    const data = '<script>window.vetchData={basket:{total:84.5}}</script>'
+    response
+      .writeHead(200, { 'content-type': 'text/html' })
+      .end(`<!doctype html><head>${early}${data}${scriptLine('/vetch', key)}</head><body><h1>Boats</h1>${body}`)
+  })
+  await world.serve(handOn(site, '/vetch', world.url, '198.18.64.9'))
+  return team
+}
+
+test('conditions on visitors are decided in the browser, also what comes late, and whoever is out is not counted', async ({
+  world,
+  browser,
+}) => {
+  const { siteId } = await serveAudiences(world)
+  const inOn = async (page: Page) => {
+    const found = await page.locator('p').evaluateAll((all) => all.map(({ id, textContent }) => [id, textContent]))
+    return found.filter(([, text]) => text === 'in').map(([name]) => name)
+  }
+  const first = await newVisitor(browser, { locale: 'de-DE' })
+  await first.addCookies([{ name: 'loyal', value: 'yes', url: world.demoOrigin }])
+  const page = await first.newPage()
+  await page.goto(`${world.demoOrigin}/?gold&from=mail&utm_campaign=Spring%20sailings`)
+  const atOnce = ['german', 'mail', 'spring', 'cookie', 'gold', 'full', 'irish']
+  // The place is found a moment later; seats is a text, which is no number.
+  await expect.poll(() => inOn(page)).toEqual(atOnce)
+  const push = (command: object) =>
+    page.evaluate((each) => void (window as unknown as { vetch: object[] }).vetch.push(each), command)
+  await push({ attributes: { seats: 4 } })
+  await expect.poll(() => inOn(page)).toContain('seats')
+  await push({ event: 'order' })
+  await expect.poll(() => inOn(page)).toContain('ordered')
+  await reported(page)
+  await page.goto(`${world.demoOrigin}/fares`)
+  await page.goto(`${world.demoOrigin}/`)
+  await expect.poll(() => inOn(page)).toEqual(['german', 'spring', 'cookie', 'full', 'irish', 'ordered', 'read'])
+  // Half an hour with nothing ends the visit.
+  await page.evaluate(() => {
+    const [id, , visit] = localStorage.getItem('vetch_session')!.split(' ')
+    localStorage.setItem('vetch_session', `${id} ${Date.now() - 31 * 60_000} ${visit}`)
+  })
+  await page.goto(`${world.demoOrigin}/`, { referer: 'http://localhost/blog' })
+  await expect.poll(() => inOn(page)).toContain('returning')
+  expect(await inOn(page)).toEqual(expect.arrayContaining(['linked', 'ordered', 'read']))
+  expect(await inOn(page)).not.toContain('spring')
+  await reported(page)
+  await first.close()
+
+  const other = await newVisitor(browser, { ...devices['Pixel 7'], locale: 'en-IE' })
+  const phone = await other.newPage()
+  await phone.goto(`${world.demoOrigin}/`)
+  await expect.poll(() => inOn(phone)).toEqual(['phone', 'full', 'irish'])
+  await reported(phone)
+  await other.close()
+
+  const exposed = await world.database
+    .selectDistinct({ name: experiment.name })
+    .from(event)
+    .innerJoin(experiment, eq(experiment.id, event.experimentId))
+    .where(and(eq(event.siteId, siteId), eq(event.type, 'exposure')))
+  // Nobody was in “neither”, and nobody was exposed to it.
+  expect(exposed.map(({ name }) => name).sort()).toEqual(NAMES.filter((name) => name !== 'neither').sort())
+})
+
+test('an audience is put together on the sheet, reads as a sentence, and a contradiction stops the start', async ({
+  world,
+  page,
+}) => {
+  const { signIn, siteId } = await team(world)
+  const { id } = await newDraft(world, 'For some')
+  await signIn(page, 'owner', `experiments/${id}`)
+  const who = page.locator('#who')
+  await who.getByRole('button', { name: 'Choose an audience' }).click()
+  await who.getByRole('checkbox', { name: 'phone' }).check()
+  await who.getByRole('button', { name: 'Add a condition' }).click()
+  await who.getByLabel('Asks for').nth(1).selectOption('visits')
+  await who.getByRole('textbox', { name: 'Number' }).fill('two')
+  await who.getByRole('textbox', { name: 'Number' }).blur()
+  await expect(who.getByRole('alert')).toContainText('Type a number.')
+  await expect(who.getByRole('textbox', { name: 'Number' })).toHaveValue('two')
+  await who.getByRole('textbox', { name: 'Number' }).fill('2')
+  await who.getByRole('textbox', { name: 'Number' }).blur()
+  await saved(page)
+  await expect(who).toContainText('Visitors: device is phone and number of visits is at least 2.')
+  await who.getByRole('button', { name: 'Add a condition' }).click()
+  await who.getByLabel('Asks for').nth(2).selectOption('visits')
+  await who.getByLabel('Compared').nth(1).selectOption('most')
+  await who.getByRole('textbox', { name: 'Number' }).nth(1).fill('1')
+  await who.getByRole('textbox', { name: 'Number' }).nth(1).blur()
+  await saved(page)
+  await expect(page.getByText('Number of visits: nobody fits both conditions.')).toBeVisible()
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await saved(page)
+  expect((await findSheet(world.database, siteId, id)).audience).toMatchObject({
+    join: 'all',
+    of: [
+      { fact: 'device', is: 'oneOf', texts: ['phone'] },
+      { fact: 'visits', is: 'least', number: 2 },
+    ],
+  })
 })

@@ -326,6 +326,14 @@ test('an experiment is made with pages, metric, statement and the likely lift; t
   }
   for (const of of [{ finding: seen.id }, { hypothesis: id }, { experiment: sheet.id }])
     expect(await readThread(database, siteId, of)).toEqual(thread)
+  const phones = await write({ ...fields, title: 'On phones', audience: 'device:phone,language:en' })
+  expect((await makeExperiment(database, target(phones.id))).audience).toMatchObject({
+    join: 'all',
+    of: [
+      { fact: 'device', texts: ['phone'] },
+      { fact: 'language', is: 'begins', texts: ['en'] },
+    ],
+  })
   // A copy tests the same again.
   const copy = await copyExperiment(database, { siteId, experimentId: sheet.id, personId })
   expect((await readThread(database, siteId, { experiment: copy.id })).hypotheses).toEqual(thread.hypotheses)

@@ -34,7 +34,7 @@ onMounted(() => {
 </script>
 
 <template>
-  <SheetSection name="who" title="Who" note="On which page, and which share of its visitors.">
+  <SheetSection name="who" title="Who" note="On which pages, which visitors, and which share of them.">
     <div class="flex flex-col gap-5">
       <div class="flex flex-col gap-2">
         <PageRuleRow
@@ -50,6 +50,7 @@ onMounted(() => {
         </div>
       </div>
       <OccurredAddresses class="max-w-2xl" :site-id="store.place.site" :rules="shown" may-edit @use="useRules" />
+      <SheetAudience />
       <div class="flex flex-wrap gap-x-8 gap-y-4">
         <TrafficShare :traffic="traffic" />
         <fieldset>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { conditionInWords } from '~~/core/targeting/conditionWords'
 import { pageRulesInWords } from '~~/core/targeting/pageWords'
 import type { SheetContent } from '~~/core/sheet/content'
 
@@ -6,6 +7,7 @@ import type { SheetContent } from '~~/core/sheet/content'
 const props = defineProps<{ mayRaise: boolean }>()
 const { content } = useSheetChanges()
 const traffic = useSheetThing<SheetContent>({ part: 'sheet' }, [['share']])
+const { name: names } = useConditionNames(useSheetStore().place.site, () => content.value.audience)
 const isRaising = ref(false)
 const isAll = computed(() => content.value.share === 10_000)
 </script>
@@ -20,7 +22,9 @@ const isAll = computed(() => content.value.share === 10_000)
     <div class="flex flex-col gap-3">
       <p class="max-w-[72ch]">
         {{ isAll ? 'All visitors' : `${formatPercent(content.share / 10_000)} of the visitors` }} of
-        {{ pageRulesInWords(content.pageRules) || 'no page yet' }}.
+        {{ pageRulesInWords(content.pageRules) || 'no page yet'
+        }}<template v-if="content.audience">, of these only: {{ conditionInWords(content.audience, names) }}</template
+        >.
       </p>
       <SplitBar v-if="content.variants.length > 0" :variants="content.variants" :share="content.share" />
       <TrafficShare v-if="isRaising && props.mayRaise" :traffic="traffic" hint="Can only be raised now." />

@@ -13,6 +13,7 @@ import {
   uniqueIndex,
 } from 'drizzle-orm/pg-core'
 import type { EditContent, EditMarks } from '../../../core/edits/content'
+import type { Group } from '../../../core/targeting/condition'
 import type { Decision, SheetPageRule, SheetPlan } from '../../../core/sheet/content'
 import { metricVersion } from './metrics'
 import { person } from './people'
@@ -44,6 +45,8 @@ export const experiment = pgTable(
     /** Drawn once; keeps who sees what in this experiment independent of every other. */
     salt: text().notNull(),
     pageRules: jsonb().$type<SheetPageRule[]>().notNull(),
+    /** Conditions on visitors; null for everybody. */
+    audience: jsonb().$type<Group>(),
     /** Of 10,000 buckets. */
     share: smallint().notNull().default(10_000),
     plan: jsonb().$type<SheetPlan>().notNull(),

@@ -84,11 +84,11 @@ async function makeChange(
   if (touched.includes('variants') || touched.includes('factors')) await checkScripts(tx, target.siteId, content, next)
 
   const { siteId, experimentId, personId } = target
-  const { name, hypothesis, pageRules, share, plan } = next
+  const { name, hypothesis, pageRules, audience, share, plan } = next
   const combinationsOff = next.combinationsOff.map((off) => off.id)
   await tx
     .update(experiment)
-    .set({ name, hypothesis, pageRules, share, plan, combinationsOff, version: before.version + 1 })
+    .set({ name, hypothesis, pageRules, audience, share, plan, combinationsOff, version: before.version + 1 })
     .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
   if (touched.includes('variants') || touched.includes('factors')) await saveVariants(tx, siteId, experimentId, next)
   if (touched.includes('metrics')) await saveMetrics(tx, before, next.metrics)

@@ -74,9 +74,9 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
     const ownVariants =
       factors.length > 0 ? combinedVariants({ factors, combinationsOff }) : (variants.get(row.id) ?? [])
     const ownMetrics = metrics.get(row.id) ?? []
-    const { id, name, hypothesis, state, version, pageRules, share, plan } = row
+    const { id, name, hypothesis, state, version, pageRules, audience, share, plan } = row
     return {
-      ...{ id, siteId, name, hypothesis, state, version, pageRules, share, plan },
+      ...{ id, siteId, name, hypothesis, state, version, pageRules, audience, share, plan },
       currency: owner!.currency,
       timeZone: owner!.timeZone,
       allowsScripts: owner!.allowsScripts,
@@ -90,7 +90,15 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
       preflight:
         state === 'draft'
           ? preflight({
-              ...{ siteAddress: owner!.address, pageRules, share, variants: ownVariants, metrics: ownMetrics, plan },
+              ...{
+                siteAddress: owner!.address,
+                pageRules,
+                audience,
+                share,
+                variants: ownVariants,
+                metrics: ownMetrics,
+                plan,
+              },
               ...{ factors, combinationsOff },
               isInstalled: owner!.firstReportAt !== null,
               allowsScripts: owner!.allowsScripts,

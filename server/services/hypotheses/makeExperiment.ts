@@ -1,6 +1,7 @@
 import { and, eq } from 'drizzle-orm'
 import { DEFAULT_PLAN } from '../../../core/sheet/defaultPlan'
-import { readPage } from '../../../shared/evidence/filter'
+import { audienceOfSegment } from '../../../core/targeting/audienceOfSegment'
+import { readPage, readSegment } from '../../../shared/evidence/filter'
 import type { ExperimentSheet } from '../../../shared/experiment'
 import type { Database } from '../../database/connect'
 import { experiment } from '../../database/schema'
@@ -26,6 +27,7 @@ export async function makeExperiment(database: Database, target: Target): Promis
   const parts: SheetParts = { hypothesis: idea.statement ?? idea.assembled }
   // All pages are those whose address begins with a slash.
   parts.pageRules = [rule ?? { match: 'begins', value: '/' }]
+  parts.audience = audienceOfSegment((idea.audience && readSegment(idea.audience)) || [])
   if (metric) {
     const { id, name, kind, source } = metric
     const { direction } = idea

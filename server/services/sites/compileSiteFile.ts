@@ -3,6 +3,7 @@ import { deliveredEdit, orderEdits } from '../../../core/edits/edit'
 import type { MetricSource } from '../../../core/measurement/metric'
 import { CAMPAIGN_PARAMETERS, parametersIn } from '../../../core/targeting/address'
 import type { SheetPageRule } from '../../../core/sheet/content'
+import { testsIn, type FactTest } from '../../../core/targeting/condition'
 import type { PageRule } from '../../../core/targeting/pageRule'
 import {
   BEHAVIOR_SALT,
@@ -37,7 +38,9 @@ export async function compileSiteFile(tx: Queries, siteId: number): Promise<void
       owner!.parameters,
       entries.flatMap(({ pages }) => pages),
       measured,
+      entries.flatMap(({ audience }) => (audience ? testsIn(audience) : [])),
     ),
+    ...(entries.some(({ audience }) => audience) ? { timeZone: owner!.timeZone } : {}),
     entries,
     amounts: listenedAmounts(measured),
   }
@@ -66,10 +69,10 @@ async function runningExperiments(tx: Queries, siteId: number): Promise<AnySiteF
     siteId,
     rows.map(({ id }) => id),
   )
-  return rows.map(({ id, salt, share, pageRules }) => {
+  return rows.map(({ id, salt, share, pageRules, audience }) => {
     const own = variants.get(id) ?? []
     return {
-      ...{ kind: 'experiment', id, salt, share, pages: pageRules.map(withoutId), audience: null, group: null },
+      ...{ kind: 'experiment', id, salt, share, pages: pageRules.map(withoutId), audience, group: null },
       weights: own.map(({ weight }) => weight),
       edits: own.map(({ edits }) => orderEdits(edits).map(deliveredEdit)),
     }
@@ -129,11 +132,13 @@ function keptParameters(
   own: readonly string[],
   rules: readonly PageRule[],
   sources: readonly MetricSource[],
+  tests: readonly FactTest[],
 ): string[] {
   const pages = sources.flatMap((source) => ('page' in source && source.page ? [source.page] : []))
   const named = [...rules, ...pages].flatMap(({ value, parameter }) => [
     ...parametersIn(value),
     ...(parameter ? [parameter] : []),
   ])
-  return [...new Set([...CAMPAIGN_PARAMETERS, ...own, ...named])]
+  const asked = tests.flatMap(({ fact, name }) => (fact === 'parameter' && name ? [name] : []))
+  return [...new Set([...CAMPAIGN_PARAMETERS, ...own, ...named, ...asked])]
 }

@@ -24,6 +24,9 @@ test('a site is served the smallest snippet that does all that it asks for', () 
   expect(snippetFor(siteFile([plain, other], [text]))).toBe('snippetWithRules.js')
   expect(snippetFor(siteFile([other], [hide]))).toBe('snippetWithRulesAndEveryKind.js')
   expect(snippetFor(siteFile([plain], [{ ...text, page: other }]))).toBe('snippetWithRulesAndEveryKind.js')
+  const forPhones = siteFile([plain], [text])
+  forPhones.entries[0]!.audience = { join: 'all', of: [] }
+  expect(snippetFor(forPhones)).toBe('snippetWithRules.js')
   const amount = { page: other, selector: '#total', reference: null }
   expect(snippetFor(siteFile([plain], [text], [amount]))).toBe('snippetWithRules.js')
 })

@@ -53,6 +53,7 @@ function changesTextsOnly({ entries }: SiteFile): boolean {
 }
 
 function hasPlainRulesOnly({ entries, amounts }: SiteFile): boolean {
+  if (entries.some(({ audience }) => audience)) return false
   const edits = entries.flatMap((entry) => (entry.kind === 'experiment' ? entry.edits.flat() : []))
   const rules = [
     ...entries.flatMap(({ pages }) => pages),

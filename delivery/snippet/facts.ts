@@ -1,0 +1,186 @@
+import { browserFacts } from '../../core/targeting/browserFacts'
+import { holds, testsIn, type FactTest, type Group } from '../../core/targeting/condition'
+import { matchesPageRule } from '../../core/targeting/pageRule'
+import type { VisitorFacts } from '../../core/targeting/visitorFacts'
+import type { SiteFile } from '../../shared/siteFile'
+import { readStorage, writeStorage } from './keeping'
+import { guarded, safely } from './safely'
+import { readSession } from './visitor'
+
+/**
+ * What is known of a visitor, for sites whose conditions ask for it. Kept in the browser and told to nobody; of pages
+ * and events only those that a condition names, from the first page on that it ran on.
+ */
+const KNOWN = 'vetch_known'
+const PLACE = 'vetch_place'
+/** The latest of each kind; older ones are forgotten. */
+const MOST_KEPT = 100
+
+type Place = Pick<VisitorFacts, 'country' | 'region' | 'city'>
+type Answered = Record<keyof Place, string | null>
+
+interface Known {
+  /** When the first visit began, where it is known. */
+  first?: number
+  /** Number of the visit, the address of its first page, and the host that was come from. */
+  visit: [number, string, string]
+  pages: [string, number][]
+  events: [string, number][]
+  variants: Record<string, number>
+}
+
+let attributes: Record<string, unknown> = {}
+/** null until it has been looked up. */
+let place: Place | null = null
+let isPlaceAwaited = false
+let onChange: (() => void) | undefined
+
+/** Calls when the page has said more of the visitor, or the place has been found. */
+export function watchFacts(then: () => void): void {
+  onChange = then
+}
+
+/**
+ * A test for conditions, with what is known at this moment. As long as the place is being looked up, nobody fulfils
+ * conditions that ask for it: what rules a place out must not let everybody in meanwhile.
+ */
+export function audienceTest(siteFile: SiteFile, base: string): (audience: Group) => boolean {
+  let facts: VisitorFacts | undefined
+  return (audience) => {
+    facts ??= gatherFacts(siteFile, base)
+    return !(isPlaceAwaited && testsIn(audience).some(asksPlace)) && holds(audience, facts)
+  }
+}
+
+/** Everything that conditions of the site may ask. */
+function gatherFacts(siteFile: SiteFile, base: string): VisitorFacts {
+  const known = readKnown()
+  const { visit } = known
+  return {
+    ...browserFacts(navigator.userAgent),
+    ...placeOf(siteFile, base),
+    now: Date.now(),
+    siteTimeZone: siteFile.timeZone,
+    timeZone: safely(() => Intl.DateTimeFormat().resolvedOptions().timeZone),
+    screenWidth: screen.width,
+    language: navigator.language,
+    address: location.href,
+    landing: visit[1],
+    referrer: visit[2],
+    visits: visit[0],
+    firstSeen: known.first,
+    pages: known.pages.map(([address, at]) => ({ address, at })),
+    events: known.events.map(([name, at]) => ({ name, at })),
+    attributes,
+    cookies: safely(() => Object.fromEntries(document.cookie.split('; ').map(cookieOf))),
+    data: (window as { vetchData?: Record<string, unknown> }).vetchData,
+    variants: known.variants,
+  }
+}
+
+function cookieOf(text: string): [string, string] {
+  const [name = '', ...value] = text.split('=')
+  return [name, safely(() => decodeURIComponent(value.join('='))) ?? '']
+}
+
+/** What was kept, of the visit that is under way. */
+function readKnown(): Known {
+  const session = readSession()
+  const visit = session?.isOpen ? session.visit : (session?.visit ?? 0) + 1
+  const found = safely(() => JSON.parse(readStorage(KNOWN) ?? '') as Known)
+  const known: Known = found ?? { visit: [0, '', ''], pages: [], events: [], variants: {} }
+  if (known.visit[0] !== visit) {
+    const referrer = safely(() => new URL(document.referrer).host) ?? ''
+    known.visit = [visit, location.href, referrer === location.host ? '' : referrer]
+    if (visit === 1) known.first = Date.now()
+    keepKnown(known)
+  }
+  return known
+}
+
+function keepKnown(known: Known): void {
+  writeStorage(KNOWN, JSON.stringify(known))
+}
+
+function testsOf({ entries }: SiteFile): FactTest[] {
+  return entries.flatMap(({ audience }) => (audience ? testsIn(audience) : []))
+}
+
+interface Shown {
+  experiment: number
+  variant: number
+}
+
+/** Notes that the page is open, and the variants that are shown on it. */
+export function noteView(siteFile: SiteFile, shown: readonly Shown[]): void {
+  const known = readKnown()
+  const isNamed = testsOf(siteFile).some(({ page }) => page && matchesPageRule(page, location.href))
+  if (isNamed) known.pages = [...known.pages, [location.href, Date.now()] as [string, number]].slice(-MOST_KEPT)
+  keepKnown(known)
+  noteVariants(shown)
+}
+
+export function noteVariants(shown: readonly Shown[]): void {
+  if (shown.length === 0) return
+  const known = readKnown()
+  for (const { experiment, variant } of shown) known.variants[experiment] = variant
+  keepKnown(known)
+}
+
+/** What the page says of the visitor: `(window.vetch ||= []).push({ attributes: { plan: 'gold', seats: 4 } })`. */
+export function noteAttributes(command: unknown): void {
+  const given = (command as { attributes?: unknown } | null)?.attributes
+  if (typeof given !== 'object' || given === null) return
+  attributes = { ...attributes, ...given }
+  onChange?.()
+}
+
+/** Attributes that the page gave before the snippet came. */
+export function noteWaiting(): void {
+  const { vetch } = window as { vetch?: unknown }
+  if (Array.isArray(vetch)) vetch.forEach(noteAttributes)
+}
+
+/** Notes an event that a condition asks for. */
+export function noteEvent(event: string, siteFile: SiteFile): void {
+  if (!testsOf(siteFile).some(({ fact, name }) => fact === 'did' && name === event)) return
+  const known = readKnown()
+  known.events = [...known.events, [event, Date.now()] as [string, number]].slice(-MOST_KEPT)
+  keepKnown(known)
+  onChange?.()
+}
+
+const asksPlace = ({ fact }: FactTest) => fact === 'country' || fact === 'region' || fact === 'city'
+
+/** The place, looked up once in a session of the browser, and only where a condition asks for it. */
+function placeOf(siteFile: SiteFile, base: string): Place {
+  if (!testsOf(siteFile).some(asksPlace)) return {}
+  place ??= safely(() => known(JSON.parse(sessionStorage.getItem(PLACE) ?? '') as Answered)) ?? null
+  if (place || isPlaceAwaited) return place ?? {}
+  isPlaceAwaited = true
+  const settle = (found: Place) => {
+    place = found
+    isPlaceAwaited = false
+    onChange?.()
+  }
+  fetch(`${base}/place?key=${siteFile.key}`)
+    .then((reply) => reply.json() as Promise<Answered>)
+    .then((answer) => {
+      safely(() => sessionStorage.setItem(PLACE, JSON.stringify(answer)))
+      settle(known(answer))
+    })
+    .catch(guarded(() => settle({})))
+  return {}
+}
+
+/** Without what the lookup files do not know. */
+function known(answer: Answered): Place {
+  return Object.fromEntries(Object.entries(answer).filter(([, value]) => value !== null))
+}
+
+export function forgetFacts(): void {
+  attributes = {}
+  place = null
+  writeStorage(KNOWN, null)
+  safely(() => sessionStorage.removeItem(PLACE))
+}
