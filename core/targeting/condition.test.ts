@@ -131,7 +131,7 @@ test('a condition reads as a sentence', () => {
     ],
   }
   expect(conditionInWords(condition, { audiences: { 4: 'Islanders' } })).toBe(
-    'device is phone and (number of visits is at least 2 or in “Islanders”) and not did “order” at least 1 times in the last 28 days',
+    'device is phone and (number of visits is at least 2 or in “Islanders”) and not did “order” at least once in the last 28 days',
   )
   expect(conditionInWords({ join: 'all', of: [] })).toBe('everybody')
 })

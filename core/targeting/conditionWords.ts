@@ -52,9 +52,9 @@ function testInWords(test: FactTest, names: ConditionNames): string {
       return `${is === 'no' ? 'not ' : ''}in ${variants.join(' or ') || 'no variant'} ${where}`
     }
     case 'did':
-      return `did “${name}” ${numberInWords(test)} times${lately}`
+      return `did “${name}” ${timesInWords(test)}${lately}`
     case 'seen':
-      return `saw ${test.page ? pageRulesInWords([test.page]) : 'a page'} ${numberInWords(test)} times${lately}`
+      return `saw ${test.page ? pageRulesInWords([test.page]) : 'a page'} ${timesInWords(test)}${lately}`
     case 'date':
       return `on a day ${datesInWords(test)}`
     default:
@@ -94,6 +94,11 @@ function comparisonInWords(test: FactTest): string {
     default:
       return `is ${numberInWords(test)}`
   }
+}
+
+function timesInWords(test: FactTest): string {
+  if (test.is === 'least' && test.number === 1) return 'at least once'
+  return test.is === 'equals' && test.number === 0 ? 'never' : `${numberInWords(test)} times`
 }
 
 function numberInWords({ is, number, to }: FactTest): string {

@@ -4,6 +4,7 @@ import { resolve } from 'node:path'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import { DEFAULT_PLAN } from '../../core/sheet/defaultPlan'
 import { isSame } from '../../core/sheet/isSame'
+import type { Condition } from '../../core/targeting/condition'
 import { connect } from '../../server/database/connect'
 import { changeSheet, fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
@@ -82,6 +83,33 @@ const report = (id: number) =>
     const { html } = await fetchPage(origin + new URL(address).pathname, [origin])
     return inspectInThread(resolve('.output/worker/inspectPage.mjs'), { look: 'elements', html, selectors })
   })
+
+test('an audience is replayed over the last four weeks: whom it lets in, what kept the others out, and what nobody can know', async () => {
+  const sheet = await draft('For some', '/tested')
+  const ordered = { fact: 'did', name: 'order', is: 'least', number: 1 } as const
+  const said = async (of: Condition[]) => {
+    await fillSheet(database, target(sheet.id), { audience: { join: 'all', of } })
+    const { forecast, findings } = await report(sheet.id)
+    return { visitors: forecast.visitors, text: findings.map(({ text }) => text).join(' ') }
+  }
+  const desktop = { fact: 'device', is: 'oneOf', texts: ['desktop'] } as const
+  const campaign = { fact: 'campaign', is: 'oneOf', texts: ['spring'] } as const
+  // One of ten had ordered a minute before.
+  expect(await said([desktop, ordered])).toEqual({
+    visitors: VISITORS / 10,
+    text: expect.stringMatching(/let in 10 %\. “did “order” at least once” kept out 90 %/),
+  })
+  expect((await said([desktop])).text).toContain('let in everybody: it rules nobody out')
+  // Those came first to the page where they ordered, by no campaign.
+  expect(await said([campaign])).toMatchObject({
+    visitors: VISITORS * 0.9,
+    text: expect.stringContaining('“campaign is spring” kept out 10 %'),
+  })
+  const nobody = await said([{ fact: 'device', is: 'oneOf', texts: ['tablet'] }])
+  expect(nobody).toMatchObject({ visitors: 0, text: expect.stringContaining('let in nobody') })
+  const plan = await said([campaign, { fact: 'attribute', name: 'plan', is: 'oneOf', texts: ['gold'] }])
+  expect(plan.text).toContain('The past does not tell attribute')
+})
 
 test('the plan is computed from the visitors of the page and what they did from there on, and the start writes it down', async () => {
   const sheet = await draft('Computed', '/tested')

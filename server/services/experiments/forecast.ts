@@ -11,10 +11,12 @@ import type { MetricDefinition } from '../../../core/measurement/metric'
 import type { Visit } from '../../../core/measurement/visitSum'
 import type { CountedLately } from '../../../core/preflight/trafficFindings'
 import type { SheetMetric } from '../../../core/sheet/content'
+import type { Group } from '../../../core/targeting/condition'
 import type { Forecast } from '../../../core/sheet/planReading'
 import { addVisitor, conversionMoments, noMoments, sampleVariance } from '../../../core/statistics/moments'
 import type { Database } from '../../database/connect'
 import { groupBy, readFoldContext, type StoredEvent } from '../results/foldContext'
+import { replayAudience, type ReplayedAudience } from './replayAudience'
 import { MEASURED_EVENTS } from '../results/foldPortion'
 import { EVENTS_OF_VISITORS, VISITS_OF_VISITORS } from '../results/plans'
 
@@ -45,17 +47,17 @@ export async function seenAddresses(database: Database, siteId: number, now: Dat
 
 /**
  * What visitors of the pages did in the last four weeks: how many there were, how the primary metric was spread over
- * them, and whom each metric counted anything of.
+ * them, and whom each metric counted anything of. Of an audience, those whom it would have let in, from there on.
  */
 export async function forecastOf(
   database: Database,
   siteId: number,
   addresses: readonly string[],
-  metrics: readonly SheetMetric[],
+  { metrics, audience }: { metrics: readonly SheetMetric[]; audience: Group | null },
   now: Date,
-): Promise<{ forecast: Forecast; counted: CountedLately[] }> {
+): Promise<{ forecast: Forecast; counted: CountedLately[]; replayed: ReplayedAudience | null }> {
   const nobody: Forecast = { days: DAYS, visitors: 0, sampled: 0, mean: null, deviation: null }
-  if (addresses.length === 0) return { forecast: nobody, counted: [] }
+  if (addresses.length === 0) return { forecast: nobody, counted: [], replayed: null }
   const seen = sql`
     SELECT visitor_id, occurred_at, id FROM page_view
     WHERE site_id = ${siteId} AND occurred_at >= ${lookedBackTo(now)} AND occurred_at < ${now.toISOString()}
@@ -63,15 +65,21 @@ export async function forecastOf(
   const { rows: all } = await database.execute<{ visitors: number }>(
     sql`SELECT count(DISTINCT visitor_id)::int AS visitors FROM (${seen}) AS seen`,
   )
-  const { visitors } = all[0]!
-  if (metrics.length === 0 || visitors === 0) return { forecast: { ...nobody, visitors }, counted: [] }
-  const every = Math.ceil(visitors / SAMPLE)
-  const { rows: first } = await database.execute<Record<string, unknown> & FirstView>(sql`
+  const everybody = all[0]!.visitors
+  if (everybody === 0 || (metrics.length === 0 && !audience))
+    return { forecast: { ...nobody, visitors: everybody }, counted: [], replayed: null }
+  const every = Math.ceil(everybody / SAMPLE)
+  const { rows: came } = await database.execute<Record<string, unknown> & FirstView>(sql`
     SELECT DISTINCT ON (visitor_id) visitor_id AS visitor,
       floor(extract(epoch FROM occurred_at) * 1000)::float8 AS at, id AS view FROM (${seen}) AS seen
     WHERE abs(hashtext(visitor_id)::bigint) % ${every} = 0 ORDER BY visitor_id, occurred_at, id`)
-  const { events, visits } = await doneBy(database, siteId, first)
   const tested = new Set(addresses)
+  const from = Date.parse(lookedBackTo(now))
+  const ids = came.map(({ visitor }) => visitor)
+  const replayed = audience ? await replayAudience(database, siteId, audience, ids, tested, from) : null
+  const first = replayed?.entered ?? came
+  const visitors = replayed ? Math.round((everybody * first.length) / Math.max(1, came.length)) : everybody
+  const { events, visits } = await doneBy(database, siteId, first)
   const numbersOf = (metric: MetricDefinition) =>
     first.map(({ visitor, at, view }) => {
       const exposure = { at, view, until: null, isTested: (address: string) => tested.has(address) }
@@ -86,6 +94,7 @@ export async function forecastOf(
       visitors: first.length,
       counted: numbersOf(metric).filter(({ value }) => value !== 0).length,
     })),
+    replayed,
   }
 }
 

@@ -25,6 +25,7 @@ import { HttpProblem } from '../HttpProblem'
 import { problemsOfPictures } from '../pictures/variantPictures'
 import { findSite } from '../sites/sites'
 import { forecastOf, lookedBackTo, seenAddresses, type SeenAddress } from './forecast'
+import { audienceFindings } from './replayAudience'
 import { approvalFindings } from './review'
 import { findSheet, listSheets } from './sheet'
 import { MOST_TESTED_PAGES, pathsOf, testedPages } from './testedPages'
@@ -69,17 +70,20 @@ export async function preflightReport(
 
 /** What the traffic of the last four weeks says of a sheet, and what its plan comes to with it. */
 export async function lookAtTraffic(database: Database, sheet: ExperimentSheet, now: Date) {
-  const { siteId, plan, variants, share, metrics, pageRules } = sheet
+  const { siteId, plan, variants, share, metrics, pageRules, audience } = sheet
   const all = await seenAddresses(database, siteId, now)
   const seen = all.filter(({ address }) => matchesPage(pageRules, address))
-  const { forecast, counted } = await forecastOf(database, siteId, addressesOf(seen), metrics, now)
+  const { forecast, counted, replayed } = await forecastOf(database, siteId, addressesOf(seen), sheet, now)
   const beside = await runningBeside(database, sheet, all, seen, now)
   const weights = variants.map(({ weight }) => weight)
   const reading = readPlan({ plan, kind: metrics[0]?.kind ?? 'conversion', weights, share }, forecast)
   const { address } = await findSite(database, siteId)
   const findings: PreflightFinding[] = [
     ...variantFindings(editedThings(sheet), pageRules, address),
-    ...(pageRules.length > 0 ? trafficFindings(forecast.visitors, counted, variants, beside) : []),
+    ...(audience && replayed ? audienceFindings(audience, replayed) : []),
+    ...(pageRules.length > 0 && !(replayed && forecast.visitors === 0)
+      ? trafficFindings(forecast.visitors, counted, variants, beside)
+      : []),
     ...planFindings(plan, reading).map((each) => ({ ...each, section: 'decided' as const })),
     ...(await approvalFindings(database, sheet)),
   ]
