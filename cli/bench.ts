@@ -1,6 +1,7 @@
 import { measureAssign } from '../bench/assign'
 import { measureAnalysis } from '../bench/analysis'
 import { measureCalibration } from '../bench/calibration/calibration'
+import { measureDecide } from '../bench/decide'
 import { measureDatabase } from '../bench/database'
 import { measureHeatmap, measureRecorder, measureReports } from '../bench/evidence'
 import { measureHypotheses, measureQuarter } from '../bench/hypotheses'
@@ -13,6 +14,7 @@ import { buildApplication } from './stack/build'
 /** Those that need neither the application nor a database. */
 const PURE = {
   assign: measureAssign,
+  decide: measureDecide,
   analysis: measureAnalysis,
   calibration: measureCalibration,
   heatmap: measureHeatmap,
