@@ -292,6 +292,23 @@ export const experimentListSchema = pageSchema.shape({
 })
 export type ExperimentSort = (typeof EXPERIMENT_SORTS)[number]
 
+const timeSchema = (what: string) =>
+  string()
+    .matches(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/, `Say at which day and time it ${what}.`)
+    .nullable()
+    .default(null)
+
+/** When an experiment starts and ends by itself, by the clock of the site: 2026-11-30T08:00; null for by hand. */
+export const scheduleSchema = object({ start: timeSchema('starts'), end: timeSchema('ends') })
+
+/** The schedule of an experiment, in moments. */
+export interface Schedule {
+  start: string | null
+  end: string | null
+  /** Why it did not start when it was to; null where nothing went wrong. */
+  problem: string | null
+}
+
 /** The version that was read. */
 export const readVersionSchema = object({ version: number().integer() })
 
@@ -355,6 +372,7 @@ export interface ExperimentSheet extends SheetContent {
   /** Whether variants may bring scripts of their own, by the site's settings. */
   allowsScripts: boolean
   state: ExperimentState
+  schedule: Schedule
   /** Counts up with every change. */
   version: number
   metrics: MetricView[]

@@ -78,7 +78,11 @@ export const useSheetStore = defineStore('sheet', () => {
     )
   }
 
+  async function schedule(times: { start: string | null; end: string | null }): Promise<void> {
+    work.value!.take(await api('scheduleExperiment', { ...place.value, body: times }))
+  }
+
   if (import.meta.client) useEventListener(window, 'online', () => works.forEach(({ send }) => void send()))
 
-  return { sheet, work, place, isUnsaved, open, hear, addMetric, move, end }
+  return { sheet, work, place, isUnsaved, open, hear, addMetric, move, schedule, end }
 })

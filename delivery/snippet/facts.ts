@@ -87,8 +87,15 @@ function cookieOf(text: string): [string, string] {
 function readKnown(): Known {
   const session = readSession()
   const visit = session?.isOpen ? session.visit : (session?.visit ?? 0) + 1
-  const found = safely(() => JSON.parse(readStorage(KNOWN) ?? '') as Known)
-  const known: Known = found ?? { visit: [0, '', ''], pages: [], events: [], variants: {} }
+  const found = safely(() => JSON.parse(readStorage(KNOWN) ?? '') as Partial<Known>)
+  // Whatever else stands under the name, nothing of the visit breaks.
+  const known: Known = {
+    first: found?.first,
+    visit: Array.isArray(found?.visit) ? found.visit : [0, '', ''],
+    pages: Array.isArray(found?.pages) ? found.pages : [],
+    events: Array.isArray(found?.events) ? found.events : [],
+    variants: { ...found?.variants },
+  }
   if (known.visit[0] !== visit) {
     const referrer = safely(() => new URL(document.referrer).host) ?? ''
     known.visit = [visit, location.href, referrer === location.host ? '' : referrer]

@@ -143,7 +143,11 @@ function installItem(siteId: number): TodayItem {
   return { kind: 'install', title: 'No visitor has reported yet', text, link: `/sites/${siteId}/setup/site` }
 }
 
-function draftItem({ id, name, preflight }: ExperimentSheet, link: Link): TodayItem[] {
+function draftItem({ id, name, preflight, schedule }: ExperimentSheet, link: Link): TodayItem[] {
+  if (schedule.problem !== null)
+    return [{ kind: 'draft', title: `${name} did not start by itself`, text: schedule.problem, link: link(id) }]
+  // What starts by itself waits for nobody.
+  if (schedule.start !== null) return []
   return preflight.length > 0
     ? []
     : [{ kind: 'draft', title: `${name} can start`, text: 'Nothing is missing any more.', link: link(id) }]

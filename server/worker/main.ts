@@ -10,6 +10,7 @@ import { takeVariantPictures, type PictureTools } from '../jobs/pictures'
 import { HOUSEKEEPING, openQueue, PICTURES, REFOLD, type PicturesJob, type RefoldJob } from '../jobs/queue'
 import { refoldExperiment } from '../jobs/refold'
 import { checkDrift, dueForDriftCheck } from '../services/experiments/driftCheck'
+import { followSchedules } from '../services/experiments/schedule'
 import { foldAndSummarize, refreshRunning } from '../services/results/foldAndSummarize'
 import { fetchPage } from '../services/sites/fetchPage'
 import { inspectInThread } from '../services/sites/inspectInThread'
@@ -20,6 +21,8 @@ const REFRESH_EVERY = 60 * 60 * 1000
 const AGAIN_AFTER = 2000
 /** Which experiments are due is asked this often; each is looked at once an hour. */
 const LOOK_EVERY = 60 * 1000
+/** How late a scheduled start or end may come. */
+const FOLLOW_EVERY = 5000
 
 /** The process that works in the background: folds what comes, and does the jobs of the queue. */
 async function main(): Promise<void> {
@@ -53,6 +56,7 @@ async function main(): Promise<void> {
     repeat(stopping.signal, FOLD_EVERY, () => foldAndSummarize(database)),
     repeat(stopping.signal, REFRESH_EVERY, () => refreshRunning(database)),
     repeat(stopping.signal, LOOK_EVERY, () => checkAllDrift(database, stopping.signal)),
+    repeat(stopping.signal, FOLLOW_EVERY, () => followSchedules(database, new Date())),
   ]
   await Promise.all(loops)
   await queue.stop({ graceful: true, timeout: 5000 }).catch(() => {})

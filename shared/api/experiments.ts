@@ -8,6 +8,7 @@ import {
   presenceSchema,
   previewSchema,
   readVersionSchema,
+  scheduleSchema,
   type ChangeView,
   type DayView,
   type ExclusionView,
@@ -132,6 +133,14 @@ export const EXPERIMENTS = {
     access: 'editor',
     summary: 'Start; freezes variants, page, metrics and plan as they were read',
     body: readVersionSchema,
+    reply: sheet,
+  },
+  scheduleExperiment: {
+    method: 'post',
+    path: `${EXPERIMENT}/schedule`,
+    access: 'editor',
+    summary: 'Let it start and end by itself, at times by the clock of the site; nothing for by hand',
+    body: scheduleSchema,
     reply: sheet,
   },
   pauseExperiment: {

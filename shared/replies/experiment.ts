@@ -21,6 +21,7 @@ import type { VarianceReduction } from '../../core/statistics/varianceReduction'
 import type { Verdict } from '../../core/verdict/verdict'
 import {
   metricSourceSchema,
+  type Schedule,
   type ArmView,
   type ChangeView,
   type DayView,
@@ -121,6 +122,7 @@ export const sheetReply = exactly<ExperimentSheet>({
   state,
   version: id(),
   audience: anything().nullable(),
+  schedule: exactly<Schedule>({ start: moment().nullable(), end: moment().nullable(), problem: text().nullable() }),
   pageRules: listOf(
     exactly<SheetPageRule>({
       id: text(),

@@ -3,7 +3,7 @@ import { devices, expect, type Browser, type BrowserContextOptions, type Page } 
 import { and, eq } from 'drizzle-orm'
 import type { FactTest, Group } from '../../core/targeting/condition'
 import type { Fact } from '../../core/targeting/visitorFacts'
-import { event, experiment } from '../../server/database/schema'
+import { event, experiment, site } from '../../server/database/schema'
 import { fillSheet, type SheetParts } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { findSheet } from '../../server/services/experiments/sheet'
@@ -163,7 +163,7 @@ async function serveAudiences(world: World) {
   }
   const { key } = await findSite(world.database, siteId)
   const body = NAMES.map((name) => `<p id="${name}">out</p>`).join('')
-  const site = createServer((request, response) => {
+  const pages = createServer((request, response) => {
     const { searchParams } = new URL(request.url ?? '/', world.demoOrigin)
     const early = searchParams.has('gold') ? '<script>window.vetch=[{attributes:{plan:"Gold",seats:"4"}}]</script>' : ''
     const data = '<script>window.vetchData={basket:{total:84.5}}</script>'
@@ -171,7 +171,7 @@ async function serveAudiences(world: World) {
       .writeHead(200, { 'content-type': 'text/html' })
       .end(`<!doctype html><head>${early}${data}${scriptLine('/vetch', key)}</head><body><h1>Boats</h1>${body}`)
   })
-  await world.serve(handOn(site, '/vetch', world.url, '198.18.64.9'))
+  await world.serve(handOn(pages, '/vetch', world.url, '198.18.64.9'))
   return team
 }
 
@@ -265,4 +265,35 @@ test('an audience is put together on the sheet, reads as a sentence, and a contr
       { fact: 'visits', is: 'least', number: 2 },
     ],
   })
+})
+
+test('a draft is scheduled by the clock of the site, in whole weeks, and starts by itself', async ({ world, page }) => {
+  const { signIn, siteId } = await team(world)
+  await world.database.update(site).set({ timeZone: 'Europe/Dublin' }).where(eq(site.id, siteId))
+  const { id } = await newDraft(world, 'At eight', { pageRules: [{ match: 'exact', value: '/at-eight' }] })
+  await signIn(page, 'owner', `experiments/${id}`)
+  await page.getByRole('button', { name: 'Start at a time …' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Start and end by itself' })
+  await dialog.getByLabel('Starts').fill('2020-01-06T08:00')
+  await dialog.getByRole('button', { name: 'Keep it' }).click()
+  await expect(dialog.getByRole('alert')).toContainText('This time has passed.')
+  await expect(dialog.getByLabel('Starts')).toHaveValue('2020-01-06T08:00')
+  // A Monday in summer, and a night on which clocks are put back.
+  await dialog.getByLabel('Starts').fill('2031-07-07T08:00')
+  await dialog.getByLabel('Ends').fill('2031-10-26T01:30')
+  await expect(dialog).toContainText('comes twice')
+  await expect(dialog).toContainText('no whole weeks')
+  await dialog.getByRole('button', { name: 'after 2 weeks' }).click()
+  await expect(dialog.getByLabel('Ends')).toHaveValue('2031-07-21T08:00')
+  await dialog.getByRole('button', { name: 'Keep it' }).click()
+  await expect(page.getByRole('region', { name: 'Schedule' })).toContainText('starts Jul 7, 2031')
+  const { schedule } = await findSheet(world.database, siteId, id)
+  expect(schedule).toEqual({ start: '2031-07-07T07:00:00.000Z', end: '2031-07-21T07:00:00.000Z', problem: null })
+
+  await world.database.update(experiment).set({ startsAt: new Date() }).where(eq(experiment.id, id))
+  await expect
+    .poll(async () => (await findSheet(world.database, siteId, id)).state, { timeout: 15_000 })
+    .toBe('running')
+  await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Change the schedule' })).toBeVisible()
 })

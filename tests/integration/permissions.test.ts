@@ -170,6 +170,7 @@ const BODIES: Partial<Record<OperationId, object>> = {
   changeRole: { role: 'editor' },
   createInvitation: { email: 'somebody@permissions.example', role: 'viewer' },
   startExperiment: {},
+  scheduleExperiment: { start: null, end: null },
   endExperiment: {},
 }
 

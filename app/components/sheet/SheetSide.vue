@@ -90,6 +90,7 @@ async function copy(): Promise<void> {
         <BaseButton v-if="sheet.state !== 'ended'" :disabled="isMoving" @click="isEnding = true">End …</BaseButton>
       </div>
     </template>
+    <SheetSchedule v-if="sheet.state !== 'ended'" :sheet="sheet" :may-edit="mayEdit" />
     <div class="flex flex-col items-start gap-1 text-sm">
       <a
         v-if="liveAddress"

@@ -1,5 +1,7 @@
 <script setup lang="ts">
 import type { PreflightFinding } from '~~/core/preflight/preflight'
+import { conditionInWords } from '~~/core/targeting/conditionWords'
+import { pageRulesInWords } from '~~/core/targeting/pageWords'
 import { readPlan, type Forecast } from '~~/core/sheet/planReading'
 import type { ExperimentSheet } from '~~/shared/experiment'
 
@@ -31,10 +33,11 @@ const told = computed(() => props.findings.filter(({ isStop }) => !isStop))
   <PlainDialog v-model:open="open" title="Start this experiment?">
     <dl class="grid grid-cols-[6rem_1fr] gap-x-3 gap-y-1.5">
       <dt class="text-ink-soft">Page</dt>
-      <dd class="break-words">{{ sheet.pageRules.map(({ value }) => value).join(', ') }}</dd>
+      <dd class="break-words">{{ pageRulesInWords(sheet.pageRules) }}</dd>
       <dt class="text-ink-soft">Visitors</dt>
       <dd>
-        {{ formatPercent(sheet.share / 10_000) }}, split
+        {{ formatPercent(sheet.share / 10_000)
+        }}{{ sheet.audience ? ` of those of whom: ${conditionInWords(sheet.audience)}` : '' }}, split
         {{ sheet.variants.map(({ weight }) => weight).join(' : ') }} between
         {{ sheet.variants.map(({ name }) => name).join(', ') }}
       </dd>

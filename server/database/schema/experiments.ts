@@ -61,6 +61,11 @@ export const experiment = pgTable(
     createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
     startedAt: timestamp({ withTimezone: true }),
     endedAt: timestamp({ withTimezone: true }),
+    /** When it shall start and end by itself; empty once that has come. */
+    startsAt: timestamp({ withTimezone: true }),
+    endsAt: timestamp({ withTimezone: true }),
+    /** Why it did not start when it was to. */
+    scheduleProblem: text(),
     /** What was decided at the end. */
     decision: jsonb().$type<Decision>(),
     deletedAt: timestamp({ withTimezone: true }),

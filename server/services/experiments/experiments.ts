@@ -99,7 +99,7 @@ export async function moveExperiment(
       .set({
         state: to,
         version: before.version + 1,
-        ...(looked ? { startedAt: new Date(), plan: looked.plan } : {}),
+        ...(looked ? { startedAt: new Date(), plan: looked.plan, startsAt: null, scheduleProblem: null } : {}),
         ...(transition === 'end' ? { endedAt: new Date(), decision } : {}),
       })
       .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))

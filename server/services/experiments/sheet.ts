@@ -87,6 +87,11 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
       startedAt: row.startedAt?.toISOString() ?? null,
       endedAt: row.endedAt?.toISOString() ?? null,
       decision: row.decision,
+      schedule: {
+        start: row.startsAt?.toISOString() ?? null,
+        end: row.endsAt?.toISOString() ?? null,
+        problem: row.scheduleProblem,
+      },
       preflight:
         state === 'draft'
           ? preflight({

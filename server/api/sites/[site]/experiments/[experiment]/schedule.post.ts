@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { scheduleExperiment } from '~~/server/services/experiments/schedule'
+
+export default defineOperation('scheduleExperiment', ({ database, siteId, path, personId, body }) =>
+  scheduleExperiment(database, { siteId, experimentId: path.experiment, personId }, body, new Date()),
+)
