@@ -272,7 +272,7 @@ test('a draft is scheduled by the clock of the site, in whole weeks, and starts 
   await world.database.update(site).set({ timeZone: 'Europe/Dublin' }).where(eq(site.id, siteId))
   const { id } = await newDraft(world, 'At eight', { pageRules: [{ match: 'exact', value: '/at-eight' }] })
   await signIn(page, 'owner', `experiments/${id}`)
-  await page.getByRole('button', { name: 'Start at a time …' }).click()
+  await page.getByRole('button', { name: 'Choose a time …' }).click()
   const dialog = page.getByRole('dialog', { name: 'Start and end by itself' })
   await dialog.getByLabel('Starts').fill('2020-01-06T08:00')
   await dialog.getByRole('button', { name: 'Keep it' }).click()

@@ -77,7 +77,7 @@ const keep = (times: { start: string; end: string }) =>
     <p v-if="words" class="first-letter:uppercase">It {{ words }}, by the clock of the site.</p>
     <span v-if="mayEdit" class="flex flex-wrap gap-x-3">
       <button type="button" class="text-ink-soft underline hover:text-ink" @click="open">
-        {{ words ? 'Change the schedule' : isDraft ? 'Start at a time …' : 'End at a time …' }}
+        {{ words ? 'Change the schedule' : 'Choose a time …' }}
       </button>
       <button
         v-if="words"
