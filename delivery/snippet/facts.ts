@@ -171,7 +171,7 @@ function placeOf(siteFile: SiteFile, base: string): Place {
     onChange?.()
   }
   fetch(`${base}/place?key=${siteFile.key}`)
-    .then((reply) => reply.json() as Promise<Answered>)
+    .then((reply) => (reply.ok ? (reply.json() as Promise<Answered>) : Promise.reject(new Error(reply.statusText))))
     .then((answer) => {
       safely(() => sessionStorage.setItem(PLACE, JSON.stringify(answer)))
       settle(known(answer))

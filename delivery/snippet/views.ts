@@ -60,7 +60,7 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string,
       if (__WITH_AUDIENCES__) {
         noteView(siteFile, shown)
         watchFacts(() => {
-          if (isStopped) return
+          if (isStopped || isLate) return
           const more = show(({ experiment }) => !shown.some((each) => each.experiment === experiment))
           keeper.keep()
           shown.push(...more)

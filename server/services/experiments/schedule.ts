@@ -87,17 +87,26 @@ export async function followSchedules(database: Database, now: Date): Promise<vo
         ),
       ),
     )
-  for (const { id, siteId, state, endsAt } of due) {
-    const target = { siteId, experimentId: id, personId: null }
-    if (state !== 'draft') {
-      await settle(database, target, { endsAt: null }, () =>
-        endExperiment(database, target, { variant: null, reason: 'It ended as it was scheduled.', person: null }),
-      )
-    } else if (endsAt && endsAt <= now) {
-      const problem = 'It was to start and end while Vetch did not run. Choose other times.'
-      await note(database, target, { startsAt: null, endsAt: null, scheduleProblem: problem }, 'draft')
-    } else await settle(database, target, { startsAt: null }, () => moveExperiment(database, target, 'start'))
-  }
+  const failures: unknown[] = []
+  // What fails is tried again at the next look, and keeps no other from its time.
+  for (const each of due) await followOne(database, each, now).catch((error: unknown) => failures.push(error))
+  if (failures.length > 0) throw failures[0]
+}
+
+async function followOne(
+  database: Database,
+  { id, siteId, state, endsAt }: typeof experiment.$inferSelect,
+  now: Date,
+): Promise<void> {
+  const target = { siteId, experimentId: id, personId: null }
+  if (state !== 'draft')
+    return settle(database, target, { endsAt: null }, () =>
+      endExperiment(database, target, { variant: null, reason: 'It ended as it was scheduled.', person: null }),
+    )
+  if (!endsAt || endsAt > now)
+    return settle(database, target, { startsAt: null }, () => moveExperiment(database, target, 'start'))
+  const problem = 'It was to start and end while Vetch did not run. Choose other times.'
+  await note(database, target, { startsAt: null, endsAt: null, scheduleProblem: problem }, 'draft')
 }
 
 type Noted = Partial<Pick<typeof experiment.$inferInsert, 'startsAt' | 'endsAt' | 'scheduleProblem'>>
