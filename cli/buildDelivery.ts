@@ -63,13 +63,13 @@ export async function buildDelivery(): Promise<void> {
 
 async function bundled(
   entryPoints: Record<string, string>,
-  hasAudiences: boolean,
+  hasRules: boolean,
   plugins: Plugin[],
 ): Promise<OutputFile[]> {
   const { outputFiles } = await build({
     ...{ entryPoints, plugins, outdir: '.output/delivery', bundle: true, format: 'iife', target: ['es2020'] },
     ...{ charset: 'utf8', legalComments: 'none', write: false },
-    define: { __WITH_AUDIENCES__: String(hasAudiences) },
+    define: { __WITH_RULES__: String(hasRules) },
   })
   return outputFiles
 }

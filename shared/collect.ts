@@ -26,6 +26,19 @@ const LONGEST_PATH = 2000
 const LATEST = 2 ** 48
 
 const word = (most: number) => string().strict().max(most)
+const MOST_ATTRIBUTES = 30
+function areAttributes(value: unknown): boolean {
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) return false
+  const entries = Object.entries(value)
+  return (
+    entries.length <= MOST_ATTRIBUTES &&
+    entries.every(
+      ([name, each]) =>
+        name.length <= 60 &&
+        ((typeof each === 'string' && each.length <= 100) || Number.isFinite(each) || typeof each === 'boolean'),
+    )
+  )
+}
 const pixels = () => number().strict().integer().min(-1_000_000).max(10_000_000)
 
 /**
@@ -45,6 +58,12 @@ export const collectedViewSchema = object({
   window: array(pixels().required()).strict().length(2),
   /** Which of the visitor's visits it is, as far as the browser remembers. */
   visit: number().strict().integer().min(1).max(1_000_000),
+  /** What the page said of the visitor, by names. */
+  attributes: mixed<Record<string, string | number | boolean>>().test(
+    'attributes',
+    'attributes are texts, numbers, yes or no, under at most 30 names',
+    (value) => value === undefined || areAttributes(value),
+  ),
 }).noUnknown()
 
 /** One thing a visitor did in a page view. Its id carries the browser's time of it. */

@@ -1,5 +1,6 @@
 import { array, lazy, mixed, number, object, string } from './yup'
 import { audienceSchema } from './condition'
+import { termsSchema } from './terms'
 import { editSchema } from './edits/edit'
 import { pageRuleSchema } from './pageRule'
 import { pageSchema, type Paged } from './paging'
@@ -309,6 +310,17 @@ export interface Schedule {
   problem: string | null
 }
 
+/** Where the ramp of a running experiment stands; null where there is none, or where it is done. */
+export interface RampView {
+  /** Which of the steps, from 0 on, and when the next one is due. */
+  step: number
+  until: string
+  /** The share after the last step, of 10,000. */
+  final: number
+  /** Why the next step was not taken; null where nothing speaks against it. */
+  problem: string | null
+}
+
 /** The version that was read. */
 export const readVersionSchema = object({ version: number().integer() })
 
@@ -330,6 +342,7 @@ export const sheetContentSchema = object({
     .min(0, 'The traffic share is at least 0 %.')
     .max(10_000, 'The traffic share is at most 100 %.')
     .required('Type the traffic share in percent.'),
+  terms: termsSchema,
   factors: array(factorSchema.required())
     .max(MOST_FACTORS, `At most ${MOST_FACTORS} factors.`)
     .test(
@@ -373,6 +386,7 @@ export interface ExperimentSheet extends SheetContent {
   allowsScripts: boolean
   state: ExperimentState
   schedule: Schedule
+  ramp: RampView | null
   /** Counts up with every change. */
   version: number
   metrics: MetricView[]
@@ -387,9 +401,10 @@ export interface ExperimentSheet extends SheetContent {
 
 /** What people write on a sheet, without what follows from it. */
 export function contentOf(sheet: ExperimentSheet): SheetContent {
-  const { name, hypothesis, pageRules, audience, share, factors, combinationsOff, variants, metrics, plan } = sheet
+  const { name, hypothesis, pageRules, audience, share, terms, factors, combinationsOff, variants, metrics, plan } =
+    sheet
   const own = metrics.map(({ versionId: _, ...metric }) => metric)
-  return { name, hypothesis, pageRules, audience, share, factors, combinationsOff, variants, metrics: own, plan }
+  return { name, hypothesis, pageRules, audience, share, terms, factors, combinationsOff, variants, metrics: own, plan }
 }
 
 /** What can only be known by looking: at the traffic of the last four weeks, at the pages, and at what runs beside. */

@@ -36,7 +36,7 @@ const ITEMS: Record<SheetList['part'], Schema> = {
 }
 /** Fields that are changed one by one; lists of things have changes of their own. */
 const FIELDS: Record<SheetPlace['part'], readonly string[]> = {
-  sheet: ['name', 'hypothesis', 'audience', 'share'],
+  sheet: ['name', 'hypothesis', 'audience', 'share', 'terms'],
   plan: Object.keys(planSchema.fields),
   pageRules: ['match', 'value', 'part', 'parameter', 'isExcluded', 'ignoresCase', 'isStrictSlash'],
   variants: ['name', 'weight'],
@@ -171,7 +171,7 @@ function pick(from: object, names: readonly string[]): Fields {
 }
 
 function schemaOf({ part }: SheetPlace): Schema {
-  if (part === 'sheet') return sheetContentSchema.pick(['name', 'hypothesis', 'audience', 'share'])
+  if (part === 'sheet') return sheetContentSchema.pick(['name', 'hypothesis', 'audience', 'share', 'terms'])
   return part === 'plan' ? planSchema : ITEMS[part]
 }
 

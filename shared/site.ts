@@ -1,7 +1,9 @@
-import { array, boolean, number, object, string } from './yup'
+import { array, boolean, number, object, string, type Schema } from './yup'
 import { LARGEST_AMOUNT } from '../core/measurement/money'
+import type { AdParameters } from '../core/targeting/visitorFacts'
 import type { ExperimentSummary } from './experiment'
 import { isOwnPath } from './ownPath'
+import type { HandingOn } from './siteFile'
 
 const address = string()
   .trim()
@@ -42,6 +44,16 @@ const rateSchema = object({
     .required('Type what one unit is worth, such as 1.17.'),
 })
 
+const parameterName = string()
+  .trim()
+  .matches(/^[\w.~-]{0,60}$/, 'Name a query parameter as it stands in the address, such as ad_group.')
+  .default('')
+const pageName = (example: string) =>
+  string()
+    .trim()
+    .matches(/^([A-Za-z_$][\w$]{0,59})?$/, `Type a name of the page’s window, such as ${example}.`)
+    .default('')
+
 export const sitePatchSchema = object({
   name: name.min(1, 'Give the site a name.'),
   timeZone,
@@ -69,6 +81,24 @@ export const sitePatchSchema = object({
       .matches(/^[\w.~-]{1,60}$/, 'Name a query parameter as it stands in the address, such as ref.')
       .required('Name the parameter.'),
   ).max(50, 'At most 50 parameters.'),
+  attributes: array(
+    string()
+      .trim()
+      .matches(/^[\w.-]{1,60}$/, 'Name an attribute as the page gives it, such as plan.')
+      .required('Name the attribute.'),
+  ).max(30, 'At most 30 attributes.'),
+  adParameters: object({
+    campaign: parameterName,
+    group: parameterName,
+    keyword: parameterName,
+  }).default(undefined) as unknown as Schema<AdParameters | undefined>,
+  handingOn: object({
+    list: pageName('pageData'),
+    call: pageName('onVariant'),
+    event: boolean().default(false),
+  })
+    .nullable()
+    .default(undefined) as unknown as Schema<HandingOn | null | undefined>,
   ownNetworks: array(
     string()
       .trim()
@@ -134,6 +164,11 @@ export interface SiteView {
   largestAmount: number
   /** Query parameters that are kept with addresses. */
   parameters: string[]
+  /** What pages say of their visitors that is kept with views. */
+  attributes: string[]
+  adParameters: AdParameters
+  /** Where pages are told what their visitors see; null for nowhere. */
+  handingOn: HandingOn | null
   ownNetworks: string[]
   retentionDays: number
   ownPath: string | null

@@ -1,7 +1,10 @@
 import type { DeliveredEdit } from '../core/edits/content'
 import type { OrderReference } from '../core/measurement/metric'
+import type { Activation } from '../core/targeting/activation'
 import type { Group } from '../core/targeting/condition'
 import type { PageRule } from '../core/targeting/pageRule'
+import type { AdParameters } from '../core/targeting/visitorFacts'
+import type { GroupPlace, HoldoutShare } from '../core/targeting/whyNot'
 
 /** Counts up when a snippet could no longer read what the server compiles. */
 export const SITE_FILE_FORMAT = 2
@@ -12,8 +15,6 @@ interface SiteFileEntry {
   pages: PageRule[]
   /** Conditions on the visitor; null for everybody. */
   audience: Group | null
-  /** Entries of one group exclude each other; null stands alone. */
-  group: string | null
 }
 
 /** One running experiment, as a visitor's browser needs it. */
@@ -21,6 +22,14 @@ export interface SiteFileExperiment extends SiteFileEntry {
   kind: 'experiment'
   salt: string
   share: number
+  /** Its place among those that exclude each other; null stands alone. */
+  group: GroupPlace | null
+  holdouts?: HoldoutShare[]
+  activation?: Activation
+  /** Its changes are taken back once its conditions no longer hold. */
+  leaves?: true
+  /** What it and its variants are called, where pages are told what their visitors see. */
+  names?: [experiment: string, ...variants: string[]]
   weights: number[]
   /** Edits of each variant, the control's first (and empty). */
   edits: DeliveredEdit[][]
@@ -62,6 +71,16 @@ export interface ListenedAmount {
   reference: OrderReference | null
 }
 
+/** Where pages are told which variants their visitors see. */
+export interface HandingOn {
+  /** Name of a list on the window that entries are pushed onto; empty for none. */
+  list: string
+  /** Name of a function on the window that is called; empty for none. */
+  call: string
+  /** Whether the document gets an event, `vetch:shown`. */
+  event: boolean
+}
+
 /** All that visitors' browsers decide from. Nothing in it identifies a visitor. */
 export interface SiteFile {
   format: typeof SITE_FILE_FORMAT
@@ -73,6 +92,11 @@ export interface SiteFile {
   parameters: string[]
   /** Of the site; there where a condition asks for the time. */
   timeZone?: string
+  /** What pages say of their visitors that is told with views. */
+  attributes?: string[]
+  /** There where a condition asks for what ads say. */
+  ads?: AdParameters
+  handingOn?: HandingOn
   entries: AnySiteFileEntry[]
   amounts: ListenedAmount[]
 }

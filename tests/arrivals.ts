@@ -70,7 +70,14 @@ function viewOf(
       campaignTerm: null,
       campaignContent: null,
     },
-    ...{ screenWidth: null, screenHeight: null, windowWidth: null, windowHeight: null, network: null },
+    ...{
+      screenWidth: null,
+      screenHeight: null,
+      windowWidth: null,
+      windowHeight: null,
+      network: null,
+      attributes: null,
+    },
     ...{ isTeam: false, isRobot: false, digest: '\\x00' },
     ...changes,
   }

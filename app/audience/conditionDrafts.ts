@@ -2,17 +2,31 @@ import { comparisonsOf } from '~~/core/targeting/comparisons'
 import type { Comparison, FactTest } from '~~/core/targeting/condition'
 import { NAMED_FACTS, type Fact } from '~~/core/targeting/visitorFacts'
 
-/** Facts in the order in which they are offered. Saved audiences come with the list of them. */
+/** Facts in the order in which they are offered. */
 export const FACT_GROUPS: readonly { label: string; facts: readonly Fact[] }[] = [
   { label: 'Browser', facts: ['device', 'system', 'browser', 'browserVersion', 'screenWidth', 'language'] },
   { label: 'Place', facts: ['country', 'region', 'city', 'timeZone'] },
   {
     label: 'Where from',
-    facts: ['sourceKind', 'source', 'medium', 'campaign', 'term', 'content', 'referrer', 'landing', 'parameter'],
+    facts: [
+      'sourceKind',
+      'source',
+      'medium',
+      'campaign',
+      'term',
+      'content',
+      'adCampaign',
+      'adGroup',
+      'adKeyword',
+      'referrer',
+      'landing',
+      'parameter',
+    ],
   },
   { label: 'Before', facts: ['visitor', 'visits', 'daysSinceFirst', 'seen', 'did', 'variant'] },
   { label: 'When', facts: ['weekday', 'hour', 'date'] },
   { label: 'What the page says', facts: ['attribute', 'data', 'cookie'] },
+  { label: 'Saved', facts: ['audience'] },
 ]
 
 export const COMPARISON_LABELS: Record<Comparison, string> = {

@@ -1,16 +1,26 @@
 import { testsIn, type Condition } from '~~/core/targeting/condition'
 import type { ConditionNames } from '~~/core/targeting/conditionWords'
+import type { Fact } from '~~/core/targeting/visitorFacts'
 
-/** Names of the experiments that a condition refers to; looked up only where it does. */
+/** Names of the experiments and saved audiences that a condition refers to; looked up only where it does. */
 export function useConditionNames(siteId: number, condition: MaybeRefOrGetter<Condition | null>) {
   const api = useApi()
   const name = shallowRef<ConditionNames>({})
-  const needsNames = computed(() => {
+  const asksFor = (wanted: Fact) => {
     const asked = toValue(condition)
-    return asked !== null && testsIn(asked).some(({ fact }) => fact === 'variant')
-  })
+    return asked !== null && testsIn(asked).some(({ fact }) => fact === wanted)
+  }
   watch(
-    needsNames,
+    () => asksFor('audience'),
+    async (isNeeded) => {
+      if (!isNeeded) return
+      const saved = await api('listAudiences', { site: siteId })
+      name.value = { ...name.value, audiences: Object.fromEntries(saved.map((each) => [each.id, each.name])) }
+    },
+    { immediate: true },
+  )
+  watch(
+    () => asksFor('variant'),
     async (isNeeded) => {
       if (!isNeeded) return
       const { variants } = await api('readEvidenceChoices', { site: siteId })
@@ -19,7 +29,7 @@ export function useConditionNames(siteId: number, condition: MaybeRefOrGetter<Co
         experiments[experimentId] ??= { name: experiment, variants: [] }
         experiments[experimentId].variants[position] = variant
       }
-      name.value = { experiments }
+      name.value = { ...name.value, experiments }
     },
     { immediate: true },
   )

@@ -78,11 +78,15 @@ export const useSheetStore = defineStore('sheet', () => {
     )
   }
 
+  async function advanceRamp(): Promise<void> {
+    work.value!.take(await api('advanceRamp', place.value))
+  }
+
   async function schedule(times: { start: string | null; end: string | null }): Promise<void> {
     work.value!.take(await api('scheduleExperiment', { ...place.value, body: times }))
   }
 
   if (import.meta.client) useEventListener(window, 'online', () => works.forEach(({ send }) => void send()))
 
-  return { sheet, work, place, isUnsaved, open, hear, addMetric, move, schedule, end }
+  return { sheet, work, place, isUnsaved, open, hear, addMetric, move, advanceRamp, schedule, end }
 })

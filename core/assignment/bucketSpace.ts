@@ -64,3 +64,19 @@ function joined(ranges: readonly Range[]): Range[] {
   }
   return result
 }
+
+/**
+ * The first buckets of ranges, as many as are asked for.
+ *
+ * @example firstBuckets([[0, 100], [500, 600]], 150) // [[0, 100], [500, 550]]
+ */
+export function firstBuckets(ranges: readonly Range[], count: number): Range[] {
+  const result: Range[] = []
+  let missing = count
+  for (const [from, to] of ranges) {
+    if (missing <= 0) break
+    result.push([from, Math.min(to, from + missing)])
+    missing -= to - from
+  }
+  return result
+}

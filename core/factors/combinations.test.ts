@@ -1,5 +1,6 @@
 import { expect, test } from 'vitest'
 import type { Edit } from '../edits/content'
+import { PLAIN_TERMS } from '../sheet/terms'
 import type { SheetContent, SheetFactor } from '../sheet/content'
 import { applyChange } from '../sheet/change'
 import { allCombinations, combinedVariants, combinationCount } from './combinations'
@@ -31,6 +32,7 @@ const CONTENT: SheetContent = {
     hypothesis: '',
     audience: null,
     share: 10_000,
+    terms: PLAIN_TERMS,
     pageRules: [],
     metrics: [],
     factors: [],

@@ -3,6 +3,8 @@ import type { EditContent, EditMarks } from '../edits/content'
 import { editName, editProblems } from '../edits/edit'
 import type { MetricDefinition, MetricSource } from '../measurement/metric'
 import type { SheetFactor } from '../sheet/content'
+import { rampProblem } from '../sheet/ramp'
+import type { SheetTerms } from '../sheet/terms'
 import type { Group } from '../targeting/condition'
 import { conditionProblems } from '../targeting/conditionProblems'
 import { isSameRule, matchesPage, namedPath, type PageRule } from '../targeting/pageRule'
@@ -27,6 +29,7 @@ export interface PreflightInput {
   /** Conditions on visitors; null for everybody. */
   audience?: Group | null
   share: number
+  terms?: SheetTerms
   variants: readonly { name: string; weight: number; edits: readonly (EditContent & EditMarks)[] }[]
   /** Of a multivariate test. */
   factors?: readonly SheetFactor[]
@@ -74,12 +77,21 @@ function checkVariants({
   return [...findings, ...factorFindings(factors, combinationsOff)]
 }
 
-function checkAudience({ pageRules, audience, share, variants, isInstalled }: PreflightInput): PreflightFinding[] {
+function checkAudience({
+  pageRules,
+  audience,
+  share,
+  terms,
+  variants,
+  isInstalled,
+}: PreflightInput): PreflightFinding[] {
   const findings: PreflightFinding[] = []
   const add = (text: string) => findings.push({ section: 'who', isStop: true, text })
   if (pageRules.length === 0) add('Name the page that the experiment runs on.')
   for (const { text } of audience ? conditionProblems(audience) : []) add(text)
   if (share <= 0) add('No visitor takes part. Raise the traffic share above 0 %.')
+  const problem = rampProblem(terms?.ramp ?? [], share)
+  if (share > 0 && problem) add(problem)
   if (variants.some((variant) => variant.weight <= 0)) add('Every variant needs a weight above zero.')
   if (!isInstalled)
     add('No visitor has reported from the site yet. Put the script line on its pages and check the installation.')

@@ -4,6 +4,7 @@ import { prepareChange } from '../../shared/sheetChange'
 import { applyChange, ChangeRefused, itemsOf, thingAt, type SheetChange } from './change'
 import { asMultivariate } from '../factors/kindOfTest'
 import { drawThingId } from '../../shared/thingId'
+import { PLAIN_TERMS } from './terms'
 import type { SheetContent } from './content'
 import { describeChange } from './describeChange'
 import { drawnChange } from '../../tests/sheetChanges'
@@ -16,6 +17,7 @@ const CONTENT: SheetContent = {
   hypothesis: '',
   audience: null,
   share: 10_000,
+  terms: PLAIN_TERMS,
   factors: [],
   combinationsOff: [],
   pageRules: [{ id: 'start-page', match: 'exact', value: '/' }],

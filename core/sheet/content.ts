@@ -4,6 +4,7 @@ import type { MetricDefinition } from '../measurement/metric'
 import type { Group } from '../targeting/condition'
 import type { PageRule } from '../targeting/pageRule'
 import type { DecisionPlan } from '../verdict/verdict'
+import type { SheetTerms } from './terms'
 
 /** A page rule of a sheet. */
 export type SheetPageRule = PageRule & { id: string }
@@ -71,6 +72,7 @@ export interface SheetContent {
   audience: Group | null
   /** Of 10,000 buckets. */
   share: number
+  terms: SheetTerms
   /** Of a multivariate test; empty for an A/B test. */
   factors: SheetFactor[]
   /** Combinations of a multivariate test that visitors do not get. */
@@ -89,6 +91,7 @@ export const SHEET_PARTS: readonly SheetPart[] = [
   'pageRules',
   'audience',
   'share',
+  'terms',
   'factors',
   'combinationsOff',
   'variants',

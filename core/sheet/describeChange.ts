@@ -12,6 +12,7 @@ import {
 import type { Group } from '../targeting/condition'
 import { conditionInWords } from '../targeting/conditionWords'
 import type { SheetContent } from './content'
+import { termsInWords, type SheetTerms } from './terms'
 
 const FIELDS: Record<string, string> = {
   alpha: 'error level',
@@ -43,6 +44,7 @@ const FIELDS: Record<string, string> = {
   share: 'traffic share',
   smallestLift: 'smallest worthwhile lift',
   source: 'what is counted',
+  terms: 'terms',
   value: 'text',
   variants: 'variants',
   weight: 'weight',
@@ -117,6 +119,7 @@ function describeField(
 function inWords(field: string, value: unknown): string {
   if (value === null || value === undefined || value === '') return 'nothing'
   if (field === 'audience') return conditionInWords(value as Group)
+  if (field === 'terms') return termsInWords(value as SheetTerms)
   if (field === 'share') return percent(Number(value) / 10_000)
   if (PERCENT.has(field)) return percent(Number(value))
   if (typeof value === 'object') return sourceInWords(value as Fields)

@@ -29,9 +29,8 @@ export function comparisonsOf(fact: Fact): readonly Comparison[] {
     case 'data':
       return [...TEXTS, ...NUMBERS, 'yes', 'no', 'has', ...VERSIONS]
     case 'variant':
-      return ['yes', 'no']
     case 'audience':
-      return ['yes']
+      return ['yes', 'no']
     default:
       return TEXTS
   }

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import table from './cases.json'
-import { holds, isGroup, type Audiences, type Condition } from './condition'
+import { holds, inlined, isGroup, testsIn, type Audiences, type Condition } from './condition'
 import { circleOf, conditionProblems } from './conditionProblems'
 import { conditionInWords } from './conditionWords'
 import { trace, type Trace } from './trace'
@@ -54,6 +54,18 @@ describe('for any condition and visitor', () => {
     property((condition, facts) => {
       const of = [condition]
       expect(holds({ join: 'none', of }, facts, AUDIENCES)).toBe(!holds({ join: 'any', of }, facts, AUDIENCES))
+    }))
+
+  test('with saved audiences in their places it asks the same', () =>
+    property((condition, facts) => {
+      for (const is of ['yes', 'no'] as const) {
+        const asked: Condition = { join: 'all', of: [condition, { fact: 'audience', is, id: 99 }] }
+        const saved = { ...AUDIENCES, 99: { join: 'any', of: [condition, { fact: 'visits', is: 'least', number: 2 }] } }
+        const whole = inlined(asked, saved as Audiences)
+        expect(testsIn(whole).some(({ fact }) => fact === 'audience')).toBe(false)
+        expect(holds(whole, facts)).toBe(holds(asked, facts, saved as Audiences))
+        expect(trace(asked, facts, saved as Audiences).holds).toBe(holds(whole, facts))
+      }
     }))
 
   test('the order of conditions changes nothing', () =>

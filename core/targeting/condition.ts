@@ -67,6 +67,20 @@ export function testsIn(condition: Condition): FactTest[] {
 export type Audiences = Readonly<Record<number, Condition>>
 
 /**
+ * A condition with those of saved audiences in the place of their numbers; of one that is gone, nobody.
+ *
+ * @param audiences - referring to each other in no circle
+ */
+export function inlined(condition: Condition, audiences: Audiences): Condition {
+  if (isGroup(condition)) return { ...condition, of: condition.of.map((each) => inlined(each, audiences)) }
+  if (condition.fact !== 'audience') return condition
+  const saved = audiences[condition.id ?? 0]
+  if (!saved) return { join: 'any', of: [] }
+  const inside = inlined(saved, audiences)
+  return condition.is === 'no' ? { join: 'none', of: [inside] } : inside
+}
+
+/**
  * Whether a visitor fulfils a condition.
  *
  * @param condition - audiences in it refer to each other in no circle
@@ -82,7 +96,7 @@ export function holds(condition: Condition, facts: VisitorFacts, audiences: Audi
   }
   if (condition.fact === 'audience') {
     const saved = audiences[condition.id ?? 0]
-    return saved !== undefined && holds(saved, facts, audiences)
+    return saved !== undefined && holds(saved, facts, audiences) === (condition.is !== 'no')
   }
   return answers(condition, factOf(condition, facts))
 }

@@ -32,7 +32,14 @@ export const FACT_WORDS: Record<Fact, string> = {
   ...{ device: 'device', system: 'operating system', browser: 'browser', browserVersion: 'browser version' },
   ...{ screenWidth: 'screen width', language: 'language', country: 'country', region: 'region', city: 'city' },
   ...{ timeZone: 'time zone', source: 'campaign source', medium: 'campaign medium', campaign: 'campaign' },
-  ...{ term: 'campaign term', content: 'campaign content', parameter: 'address parameter', referrer: 'linked from' },
+  ...{
+    term: 'campaign term',
+    content: 'campaign content',
+    adCampaign: 'ad campaign',
+    adGroup: 'ad group',
+    parameter: 'address parameter',
+  },
+  ...{ adKeyword: 'ad keyword', referrer: 'linked from' },
   ...{ sourceKind: 'kind of source', landing: 'landing page', visitor: 'new or returning', visits: 'number of visits' },
   ...{ daysSinceFirst: 'days since the first visit', seen: 'pages seen before', did: 'events done before' },
   ...{ weekday: 'weekday', hour: 'hour of the day', date: 'date', cookie: 'cookie', data: 'value in the page’s data' },
@@ -44,7 +51,7 @@ function testInWords(test: FactTest, names: ConditionNames): string {
   const lately = days === undefined ? '' : ` in the last ${days} ${days === 1 ? 'day' : 'days'}`
   switch (fact) {
     case 'audience':
-      return `in “${names.audiences?.[id] ?? `audience ${id}`}”`
+      return `${is === 'no' ? 'not ' : ''}in “${names.audiences?.[id] ?? `audience ${id}`}”`
     case 'variant': {
       const experiment = names.experiments?.[id]
       const variants = (test.numbers ?? []).map((each) => experiment?.variants[each] ?? `variant ${each}`)

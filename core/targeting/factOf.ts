@@ -22,6 +22,12 @@ export function factOf(test: FactTest, facts: VisitorFacts): Value {
       return facts.landing === undefined
         ? null
         : (parameter(facts.landing, CAMPAIGN_PARAMETERS[CAMPAIGN_FACTS.indexOf(fact)]!) ?? null)
+    case 'adCampaign':
+    case 'adGroup':
+    case 'adKeyword': {
+      const asked = facts.adParameters?.[AD_FACTS[fact]]
+      return asked && facts.landing !== undefined ? parameter(facts.landing, asked) : null
+    }
     case 'parameter':
       return facts.address === undefined ? null : parameter(facts.address, name)
     case 'sourceKind':
@@ -56,6 +62,7 @@ export function factOf(test: FactTest, facts: VisitorFacts): Value {
   }
 }
 
+const AD_FACTS = { adCampaign: 'campaign', adGroup: 'group', adKeyword: 'keyword' } as const
 const CAMPAIGN_FACTS: readonly string[] = ['source', 'medium', 'campaign', 'term', 'content']
 
 function parameter(address: string, name: string): string | null {

@@ -1,5 +1,8 @@
-import { holds, testsIn, type Condition, type Group } from './condition'
+import { variantOf } from '../assignment/assignment'
+import { holds, testsIn, type Condition, type FactTest, type Group } from './condition'
+import type { DryRunThing } from './dryRun'
 import type { Fact, VisitorFacts } from './visitorFacts'
+import { whyNot, type Reason } from './whyNot'
 
 /** A page view as it was kept, with what it says of its visitor. */
 export interface PastView {
@@ -19,6 +22,7 @@ export interface Past {
   views: readonly PastView[]
   events: readonly { name: string; at: number }[]
   siteTimeZone: string
+  adParameters?: VisitorFacts['adParameters']
 }
 
 export interface Replayed {
@@ -29,11 +33,23 @@ export interface Replayed {
 }
 
 /** What a site does not keep: only the page knows it while it is open. */
-const NEVER_KEPT: readonly Fact[] = ['attribute', 'data', 'cookie']
+const NEVER_KEPT: readonly Fact[] = ['data', 'cookie']
 
-/** Facts of an audience that cannot be known from the past. */
-export function unknownFromPast(audience: Condition): Fact[] {
-  return [...new Set(testsIn(audience).map(({ fact }) => fact))].filter((fact) => NEVER_KEPT.includes(fact))
+/**
+ * Facts of an audience that cannot be known from the past.
+ *
+ * @param kept - attributes that the site keeps with views
+ */
+export function unknownFromPast(audience: Condition, kept: readonly string[] = []): Fact[] {
+  const isUnknown = ({ fact, name = '' }: FactTest) =>
+    NEVER_KEPT.includes(fact) || (fact === 'attribute' && !kept.includes(name))
+  return [
+    ...new Set(
+      testsIn(audience)
+        .filter(isUnknown)
+        .map(({ fact }) => fact),
+    ),
+  ]
 }
 
 /**
@@ -53,14 +69,58 @@ export function replayVisitor(audience: Group, past: Past): Replayed {
   return { entered, failing }
 }
 
+/** What became of a visitor of the past with something that was not there yet. */
+export interface ReplayedTerms {
+  /** The first view on which it would have been shown, and the position of the variant; null for never. */
+  entered: PastView | null
+  variant: number | null
+  /** For who never got it, the reason that was left in the end. */
+  reason: Reason | null
+}
+
+/** In the order in which they are asked: who comes further in on one view was kept out by the later reason. */
+const REASONS: readonly Reason[] = ['page', 'audience', 'holdout', 'group', 'share', 'waits']
+
+/**
+ * Whether and when a visitor of the past would have got something, by the very code that browsers decide by.
+ *
+ * @param thing - audiences without saved ones in them
+ * @param visitor - id that buckets are drawn by
+ * @param activatedBy - whether what the thing waits for came in a view; for what the past does not tell, whatever is assumed
+ */
+export function replayTerms(
+  thing: DryRunThing,
+  visitor: string,
+  past: Past,
+  activatedBy: (view: PastView) => boolean,
+): ReplayedTerms {
+  let reached = -1
+  for (const view of past.views.filter(({ isTested }) => isTested)) {
+    const facts = factsAt(view, past)
+    const reason = whyNot(thing, visitor, {
+      address: view.address,
+      fulfils: (audience) => holds(audience, facts),
+      isActive: () => activatedBy(view),
+      variants: {},
+    })
+    if (reason === null) {
+      const variant = thing.weights ? variantOf(visitor, { ...thing, weights: thing.weights }) : null
+      return { entered: view, variant, reason: null }
+    }
+    reached = Math.max(reached, REASONS.indexOf(reason))
+  }
+  return { entered: null, variant: null, reason: REASONS[reached] ?? null }
+}
+
 /** What a browser would have known on a view. */
-function factsAt(view: PastView, { views, events, siteTimeZone }: Past): VisitorFacts {
+export function factsAt(view: PastView, { views, events, siteTimeZone, adParameters }: Past): VisitorFacts {
   const landing = views.find(({ session }) => session === view.session)!
   const earlier = ({ at }: { at: number }) => at < view.at
   return {
     ...view.facts,
     now: view.at,
     siteTimeZone,
+    adParameters,
     address: view.address,
     landing: landing.address,
     referrer: landing.facts.referrer,

@@ -36,7 +36,12 @@ export function trace(condition: Condition, facts: VisitorFacts, audiences: Audi
     const saved = audiences[condition.id ?? 0]
     const inside = saved && trace(saved, facts, audiences)
     return {
-      ...{ holds: inside?.holds ?? false, test: condition, found: null, problem: saved ? null : 'gone' },
+      ...{
+        holds: !!inside && inside.holds === (condition.is !== 'no'),
+        test: condition,
+        found: null,
+        problem: saved ? null : 'gone',
+      },
       ...(inside ? { audience: inside } : {}),
     }
   }

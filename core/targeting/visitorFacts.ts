@@ -21,6 +21,7 @@ export interface VisitorFacts {
   city?: string
   /** Of the page that is open. */
   address?: string
+  adParameters?: AdParameters
   /** Of the first page of the visit, and the host that it was come from; empty for none. */
   landing?: string
   referrer?: string
@@ -39,10 +40,30 @@ export interface VisitorFacts {
   variants?: Readonly<Record<string, number>>
 }
 
+/** Query parameters in which ads name their campaign, group and keyword; empty where they do not. */
+export interface AdParameters {
+  campaign: string
+  group: string
+  keyword: string
+}
+
 /** Facts by what can be asked of them. */
 export const TEXT_FACTS = [
   ...(['device', 'system', 'browser', 'language', 'country', 'region', 'city', 'timeZone'] as const),
-  ...(['source', 'medium', 'campaign', 'term', 'content', 'parameter', 'referrer', 'sourceKind', 'landing'] as const),
+  ...([
+    'source',
+    'medium',
+    'campaign',
+    'term',
+    'content',
+    'adCampaign',
+    'adGroup',
+    'adKeyword',
+    'parameter',
+    'referrer',
+    'sourceKind',
+    'landing',
+  ] as const),
   ...(['visitor', 'weekday', 'cookie', 'data', 'attribute'] as const),
 ] as const
 export const NUMBER_FACTS = [

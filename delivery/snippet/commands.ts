@@ -1,4 +1,4 @@
-import { noteAttributes } from './facts'
+import { noteCommand } from './facts'
 import { guarded } from './safely'
 
 /** A custom event that the page reports: `(window.vetch ||= []).push({ event: 'order', amount: 84.5, currency: 'EUR', id: 'KC-1' })`. */
@@ -30,7 +30,7 @@ export function listenForCommands(on: Handlers): void {
   const list = holder.vetch
   if (!Array.isArray(list)) return
   const carryOut = guarded((command: Command) => {
-    if (__WITH_AUDIENCES__) noteAttributes(command)
+    if (__WITH_RULES__) noteCommand(command)
     if ('consent' in command) on.consent(command.consent === true)
     else if (typeof command.event === 'string') on.event(command)
   })

@@ -1,7 +1,7 @@
-import { assign } from '../../core/assignment/assignment'
+import { assign, variantOf } from '../../core/assignment/assignment'
 import type { DeliveredEdit } from '../../core/edits/content'
 import { matchesPage } from '../../core/targeting/pageRule'
-import type { Group } from '../../core/targeting/condition'
+import { whyNot, type Circumstances } from '../../core/targeting/whyNot'
 import type { SiteFile } from '../../shared/siteFile'
 import { safely } from './safely'
 
@@ -14,21 +14,25 @@ export interface Decision {
 /**
  * What a visitor gets on a page: one decision for each experiment that they take part in here.
  *
- * @param isIn - whether the visitor fulfils conditions
+ * @param circumstances - for sites that ask more than the page
  */
 export function decide(
   { entries }: SiteFile,
   visitor: string,
   address: string,
-  isIn?: (audience: Group) => boolean,
+  circumstances?: Circumstances,
 ): Decision[] {
   const decisions: Decision[] = []
+  const variants = { ...circumstances?.variants }
   for (const entry of entries) {
     // One entry that cannot be read must not silence the others.
     safely(() => {
-      if (entry.kind !== 'experiment' || !matchesPage(entry.pages, address)) return
-      if (__WITH_AUDIENCES__ && entry.audience && !isIn!(entry.audience)) return
-      const variant = assign(visitor, entry)
+      if (entry.kind !== 'experiment') return
+      let variant: number | null
+      if (__WITH_RULES__) {
+        if (whyNot(entry, visitor, { ...circumstances!, variants })) return
+        variants[entry.id] = variant = variantOf(visitor, entry)
+      } else variant = matchesPage(entry.pages, address) ? assign(visitor, entry) : null
       if (variant !== null) decisions.push({ experiment: entry.id, variant, edits: entry.edits[variant] ?? [] })
     })
   }

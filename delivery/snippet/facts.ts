@@ -1,7 +1,10 @@
 import { browserFacts } from '../../core/targeting/browserFacts'
-import { holds, testsIn, type FactTest, type Group } from '../../core/targeting/condition'
+import { isActive } from '../../core/targeting/activation'
+import { holds, testsIn, type FactTest } from '../../core/targeting/condition'
 import { matchesPageRule } from '../../core/targeting/pageRule'
 import type { VisitorFacts } from '../../core/targeting/visitorFacts'
+import type { Circumstances } from '../../core/targeting/whyNot'
+import type { CollectedView } from '../../shared/collect'
 import type { SiteFile } from '../../shared/siteFile'
 import { readStorage, writeStorage } from './keeping'
 import { guarded, safely } from './safely'
@@ -15,6 +18,9 @@ const KNOWN = 'vetch_known'
 const PLACE = 'vetch_place'
 /** The latest of each kind; older ones are forgotten. */
 const MOST_KEPT = 100
+const LOOK_EVERY = 50
+/** Of one attribute that is told with a view. */
+const LONGEST_VALUE = 100
 
 type Place = Pick<VisitorFacts, 'country' | 'region' | 'city'>
 type Answered = Record<keyof Place, string | null>
@@ -41,14 +47,52 @@ export function watchFacts(then: () => void): void {
 }
 
 /**
- * A test for conditions, with what is known at this moment. As long as the place is being looked up, nobody fulfils
+ * What decides of a visitor besides their id, with what is known at this moment. As long as the place is being looked up, nobody fulfils
  * conditions that ask for it: what rules a place out must not let everybody in meanwhile.
  */
-export function audienceTest(siteFile: SiteFile, base: string): (audience: Group) => boolean {
+export function circumstancesNow(siteFile: SiteFile, base: string): Circumstances {
   let facts: VisitorFacts | undefined
-  return (audience) => {
-    facts ??= gatherFacts(siteFile, base)
-    return !(isPlaceAwaited && testsIn(audience).some(asksPlace)) && holds(audience, facts)
+  return {
+    address: location.href,
+    fulfils(audience) {
+      facts ??= gatherFacts(siteFile, base)
+      return !(isPlaceAwaited && testsIn(audience).some(asksPlace)) && holds(audience, facts)
+    },
+    isActive: (activation) => isActive(activation, { events: happened, calls: called, has: isOnPage }),
+    variants: readKnown().variants,
+  }
+}
+
+const isOnPage = (selector: string) => !!document.querySelector(selector)
+
+/** Events of the page view that is open, and names that code has called for in it. */
+let happened: string[] = []
+let called: string[] = []
+export function forgetHappenings(): void {
+  happened = []
+  called = []
+}
+
+/** Calls back when an element may have come that something waits for. */
+export function watchElements({ entries }: SiteFile, then: () => void): () => void {
+  const isAwaited = entries.some((entry) => entry.kind === 'experiment' && entry.activation?.on === 'element')
+  if (!isAwaited || typeof MutationObserver !== 'function') return () => {}
+  let waiting: ReturnType<typeof setTimeout> | undefined
+  let lookedAt = -Infinity
+  const look = guarded(() => {
+    waiting = undefined
+    lookedAt = performance.now()
+    then()
+  })
+  const observer = new MutationObserver(() => {
+    // At once where it can be, so that nobody sees the page as it was; busy pages are looked at now and then.
+    if (performance.now() - lookedAt > LOOK_EVERY) look()
+    else waiting ??= setTimeout(look, LOOK_EVERY)
+  })
+  observer.observe(document, { childList: true, subtree: true, attributes: true })
+  return () => {
+    observer.disconnect()
+    clearTimeout(waiting)
   }
 }
 
@@ -65,6 +109,7 @@ function gatherFacts(siteFile: SiteFile, base: string): VisitorFacts {
     screenWidth: screen.width,
     language: navigator.language,
     address: location.href,
+    adParameters: siteFile.ads,
     landing: visit[1],
     referrer: visit[2],
     visits: visit[0],
@@ -134,9 +179,16 @@ export function noteVariants(shown: readonly Shown[]): void {
   keepKnown(known)
 }
 
-/** What the page says of the visitor: `(window.vetch ||= []).push({ attributes: { plan: 'gold', seats: 4 } })`. */
-export function noteAttributes(command: unknown): void {
-  const given = (command as { attributes?: unknown } | null)?.attributes
+/**
+ * What the page says of the visitor: `(window.vetch ||= []).push({ attributes: { plan: 'gold', seats: 4 } })`, and what it
+ * calls for: `.push({ activate: 'offer' })`.
+ */
+export function noteCommand(command: unknown): void {
+  const { attributes: given, activate } = (command ?? {}) as { attributes?: unknown; activate?: unknown }
+  if (typeof activate === 'string') {
+    called.push(activate)
+    onChange?.()
+  }
   if (typeof given !== 'object' || given === null) return
   attributes = { ...attributes, ...given }
   onChange?.()
@@ -145,16 +197,31 @@ export function noteAttributes(command: unknown): void {
 /** Attributes that the page gave before the snippet came. */
 export function noteWaiting(): void {
   const { vetch } = window as { vetch?: unknown }
-  if (Array.isArray(vetch)) vetch.forEach(noteAttributes)
+  if (Array.isArray(vetch)) vetch.forEach(noteCommand)
 }
 
-/** Notes an event that a condition asks for. */
+/** What the page has said of the visitor, as far as the site keeps it. */
+export function toldAttributes({ attributes: kept = [] }: SiteFile): CollectedView['attributes'] {
+  const told: NonNullable<CollectedView['attributes']> = {}
+  for (const name of kept) {
+    const value = attributes[name]
+    if (typeof value === 'string') told[name] = value.slice(0, LONGEST_VALUE)
+    else if (typeof value === 'boolean' || (typeof value === 'number' && Number.isFinite(value))) told[name] = value
+  }
+  return Object.keys(told).length > 0 ? told : undefined
+}
+
+/** Notes an event that something waits for, or that a condition asks for. */
 export function noteEvent(event: string, siteFile: SiteFile): void {
-  if (!testsOf(siteFile).some(({ fact, name }) => fact === 'did' && name === event)) return
+  happened.push(event)
+  if (testsOf(siteFile).some(({ fact, name }) => fact === 'did' && name === event)) keepEvent(event)
+  onChange?.()
+}
+
+function keepEvent(event: string): void {
   const known = readKnown()
   known.events = [...known.events, [event, Date.now()] as [string, number]].slice(-MOST_KEPT)
   keepKnown(known)
-  onChange?.()
 }
 
 const asksPlace = ({ fact }: FactTest) => fact === 'country' || fact === 'region' || fact === 'city'

@@ -23,7 +23,7 @@ function start(siteFile: SiteFile, applier: Applier): boolean {
   if (!base || isRunning(siteFile.key)) return false
   if (startPointing(base, siteFile.key)) return false
 
-  if (__WITH_AUDIENCES__) noteWaiting()
+  if (__WITH_RULES__) noteWaiting()
   let counting: Counting | null = null
   const waiting: EventCommand[] = []
   const count = () =>
@@ -43,7 +43,7 @@ function start(siteFile: SiteFile, applier: Applier): boolean {
   else reveal()
   listenForCommands({
     event: (event) => {
-      if (__WITH_AUDIENCES__ && mayCount(siteFile.asksConsent)) noteEvent(event.event, siteFile)
+      if (__WITH_RULES__ && mayCount(siteFile.asksConsent)) noteEvent(event.event, siteFile)
       if (counting) counting.event(event)
       else if (waiting.length < MOST_WAITING) waiting.push(event)
     },
@@ -55,7 +55,7 @@ function start(siteFile: SiteFile, applier: Applier): boolean {
       counting?.stop()
       counting = null
       forgetVisitor()
-      if (__WITH_AUDIENCES__) forgetFacts()
+      if (__WITH_RULES__) forgetFacts()
     },
   })
   return true

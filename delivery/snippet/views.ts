@@ -3,14 +3,16 @@ import type { SiteFile } from '../../shared/siteFile'
 import type { Applier } from '../edits/applier'
 import { catchUp } from './clock'
 import type { EventCommand } from './commands'
-import { audienceTest, noteVariants, noteView, watchFacts } from './facts'
+import { forgetHappenings, noteVariants, noteView, toldAttributes, watchElements, watchFacts } from './facts'
 import { decide, type Decision } from './decide'
+import { handOn } from './handOn'
 import { createKeeper } from './keepApplied'
 import { listenForEvents, readAmounts } from './listen'
 import { watchNavigation } from './navigation'
 import { linkRecorder } from './recorderLink'
 import { createReporter, type NewView } from './report'
 import { isTooLate } from './reveal'
+import { followRules } from './followRules'
 import { guarded, safely } from './safely'
 
 export interface Counting {
@@ -42,12 +44,10 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string,
     const keeper = createKeeper(applier)
     takeBack.push(keeper.takeBack)
     // Whoever sees the original because a change failed was exposed to nothing.
-    const show = (isNew: (decision: Decision) => boolean = () => true) =>
-      (__WITH_AUDIENCES__
-        ? decide(siteFile, visitor, location.href, audienceTest(siteFile, base)).filter(isNew)
-        : decide(siteFile, visitor, location.href)
-      ).filter(({ edits }) => safely(() => (keeper.apply(edits), true)))
-    const shown = isLate ? [] : show()
+    const show = (decisions: readonly Decision[]) =>
+      decisions.filter(({ edits }) => safely(() => (keeper.apply(edits), true)))
+    const changing = __WITH_RULES__ ? followRules(siteFile, base, visitor, applier, show) : null
+    const shown = isLate ? [] : changing ? changing.show() : show(decide(siteFile, visitor, location.href))
     keeper.keep()
     // Lets a site's developers see in their own tools what Vetch costs their page.
     performance.measure('vetch', { start })
@@ -55,18 +55,25 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string,
       if (isStopped) return
       // The title comes later; where it was is known now, and soon may be somewhere else.
       const { href } = location
-      reporter.enter(() => describeView(visitor, href, parameters))
+      reporter.enter(() => ({
+        ...describeView(visitor, href, parameters),
+        ...(__WITH_RULES__ ? { attributes: toldAttributes(siteFile) } : {}),
+      }))
       for (const { experiment, variant } of shown) reporter.add({ type: 'exposure', experiment, variant })
-      if (__WITH_AUDIENCES__) {
+      if (changing) {
         noteView(siteFile, shown)
-        watchFacts(() => {
+        handOn(siteFile, shown)
+        const again = () => {
           if (isStopped || isLate) return
-          const more = show(({ experiment }) => !shown.some((each) => each.experiment === experiment))
+          const more = changing.show()
           keeper.keep()
-          shown.push(...more)
           for (const { experiment, variant } of more) reporter.add({ type: 'exposure', experiment, variant })
           noteVariants(more)
-        })
+          handOn(siteFile, more)
+        }
+        watchFacts(again)
+        takeBack.push(watchElements(siteFile, guarded(again)))
+        takeBack.push(changing.takeBack)
       }
       takeBack.push(readAmounts(siteFile.amounts, siteFile.currency, reporter.add))
       recorders.forEach((each) => each.enter())
@@ -76,6 +83,7 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string,
   const next = guarded(() => {
     if (isStopped) return
     leave()
+    if (__WITH_RULES__) forgetHappenings()
     enter(false)
   })
   const onShown = guarded((event: PageTransitionEvent) => {

@@ -371,13 +371,6 @@ export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
       hypothesis:
         'Because four in ten go from the timetable back to the start, we expect that a timetable by day will send more of them to the booking.',
       pageRules: [{ match: 'exact', value: '/timetable' }],
-      audience: {
-        join: 'all',
-        of: [
-          { fact: 'device', is: 'oneOf', texts: ['phone', 'tablet'] },
-          { join: 'none', of: [{ fact: 'did', name: 'order', is: 'least', number: 1, days: 28 }] },
-        ],
-      },
       variants: [
         control,
         { name: 'By day', weight: 1, edits: [{ id: 'demo-by-day', kind: 'redirect', value: '/timetable-by-day' }] },

@@ -21,6 +21,7 @@ import { recordedArrivals } from '../recordings/recordedVisits'
 import { addFindings } from './addFindings'
 import { addHypotheses } from './addHypotheses'
 import { addReviews } from './addReviews'
+import { addSharing } from './addSharing'
 import { copyArrivals, copyText } from './copyArrivals'
 import { DEMO_DAYS, DEMO_SITES } from './demoSites'
 import type { DemoExperiment } from './experiments'
@@ -143,7 +144,7 @@ async function prepareSite(
   const recording = { share: demo.behaviorShare, pages: [...EVERYWHERE], masksText: false, days: 90, megabytes: 500 }
   await database.update(site).set({ collection: { behavior, recording } }).where(eq(site.id, id))
   for (const { name, plan } of demo.funnels) await createFunnel(database, id, null, { name, plan })
-  const experiments = await addExperiments(database, id, demo.experiments, now)
+  const experiments = await addExperiments(database, id, demo.experiments, now, index === 0)
   const survey = await addSurvey(database, id, demo.survey, now)
   await compileSiteFile(database, id)
   return { index, origin, intake: (await findIntakeSite(database, key))!, experiments, survey }
@@ -183,9 +184,11 @@ async function addExperiments(
   siteId: number,
   experiments: readonly DemoExperiment[],
   now: Date,
+  isWithSharing: boolean,
 ): Promise<PastExperiment[]> {
   const [owner] = await database.select().from(person).where(eq(person.email, DEMO_PEOPLE[0].email))
   const past: PastExperiment[] = []
+  const sharing = isWithSharing ? await addSharing(database, siteId, owner!.id, now) : null
   const metricIds = new Map<string, string>()
   const idOf = (metric: string) => {
     if (!metricIds.has(metric)) metricIds.set(metric, drawThingId())
@@ -197,7 +200,7 @@ async function addExperiments(
     const target = { siteId, experimentId: draft.id, personId: owner!.id }
     // The same metric of several experiments is one metric of the site.
     const metrics = content.metrics?.map((each) => ({ ...each, id: idOf(each.name) }))
-    await fillSheet(database, target, { ...content, ...(metrics ? { metrics } : {}) })
+    await fillSheet(database, target, { ...content, ...(metrics ? { metrics } : {}), ...sharing?.partsOf(name) })
     const startedAt = startedDaysAgo === null ? null : morningBefore(now, startedDaysAgo)
     const endedAt = endedDaysAgo === null ? null : morningBefore(now, endedDaysAgo)
     const state = endedAt ? 'ended' : startedAt ? 'running' : 'draft'
@@ -217,7 +220,13 @@ async function addExperiments(
     if (!startedAt) continue
     await refreshSummaries(database, siteId, [id], startedAt)
     past.push({
-      ...{ id, salt, share, pages: pageRules },
+      ...{
+        id,
+        salt,
+        share,
+        pages: pageRules,
+        group: state === 'running' && sharing ? await sharing.placeOf(id, name) : null,
+      },
       weights: variants.map((each) => each.weight),
       from: startedAt.getTime(),
       until: endedAt?.getTime() ?? Number.POSITIVE_INFINITY,

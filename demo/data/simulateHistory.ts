@@ -1,4 +1,5 @@
-import { assign, isInTest } from '../../core/assignment/assignment'
+import { isInTest } from '../../core/assignment/assignment'
+import { variantByBuckets, type GroupPlace } from '../../core/targeting/whyNot'
 import { murmurHash3 } from '../../core/assignment/murmurHash3'
 import { matchesPage } from '../../core/targeting/pageRule'
 import type { SiteFileBehavior, SiteFileExperiment } from '../../shared/siteFile'
@@ -17,6 +18,7 @@ const DAY = 24 * 60 * 60 * 1000
 
 /** An experiment with the time in which it ran, in ms since 1970. */
 export type PastExperiment = Pick<SiteFileExperiment, 'id' | 'salt' | 'share' | 'weights' | 'pages'> & {
+  group?: GroupPlace | null
   from: number
   until: number
 }
@@ -88,7 +90,7 @@ function simulateVisit(
   const meet = (path: string) =>
     experiments
       .filter((each) => planned.at >= each.from && planned.at <= each.until && matchesPage(each.pages, origin + path))
-      .map((each) => ({ experiment: each.id, salt: each.salt, variant: assign(visitor.id, each) }))
+      .map((each) => ({ experiment: each.id, salt: each.salt, variant: variantByBuckets(visitor.id, each) }))
       .filter((each): each is Met => each.variant !== null)
   const session = { id: random.id(12), visit: planned.visit }
   let opened = Math.round(planned.at)

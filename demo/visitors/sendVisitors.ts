@@ -1,5 +1,6 @@
 import { setTimeout as wait } from 'node:timers/promises'
-import { assign, isInTest } from '../../core/assignment/assignment'
+import { isInTest } from '../../core/assignment/assignment'
+import { variantByBuckets } from '../../core/targeting/whyNot'
 import { matchesPage } from '../../core/targeting/pageRule'
 import type { SiteFile } from '../../shared/siteFile'
 import { behaviorOn } from './behavior'
@@ -81,7 +82,7 @@ async function visit(
     (siteFile?.entries ?? [])
       .filter((each) => each.kind === 'experiment')
       .filter((each) => matchesPage(each.pages, `${site}${path}`))
-      .map((each) => ({ experiment: each.id, salt: each.salt, variant: assign(visitor.id, each) }))
+      .map((each) => ({ experiment: each.id, salt: each.salt, variant: variantByBuckets(visitor.id, each) }))
       .filter((each): each is Met => each.variant !== null)
   const session = { id: random.id(12), visit: 1 }
   const isTold = (siteFile?.entries ?? []).some((each) => each.kind === 'behavior' && isInTest(visitor.id, each))

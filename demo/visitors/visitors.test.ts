@@ -103,6 +103,7 @@ test('what simulated browsers send is what intake takes from real ones', async (
             ownNetworks: [],
           },
           parameters: new Set(['ref', 'utm_source', 'utm_campaign']),
+          attributes: new Set<string>(),
           assignments: new Map(history.experiments.map((each) => [each.id, each])),
         }),
         write: async (arrival) => (written.push(arrival), new Set()),

@@ -37,6 +37,8 @@ export interface IntakeSite {
   largestAmount: number
   /** Query parameters that may be kept. */
   parameters: ReadonlySet<string>
+  /** What pages say of their visitors that may be kept. */
+  attributes: ReadonlySet<string>
   /** Other hosts with pages of the site. */
   hosts: readonly string[]
   ownNetworks: readonly Network[]
@@ -224,7 +226,7 @@ async function checkLimits(
 export function viewRow(
   view: CollectedView,
   request: Pick<IncomingRequest, 'address' | 'userAgent' | 'receivedAt'>,
-  site: Pick<IntakeSite, 'id' | 'address' | 'parameters' | 'ownNetworks'>,
+  site: Pick<IntakeSite, 'id' | 'address' | 'parameters' | 'attributes' | 'ownNetworks'>,
   sent: number,
   findPlace: FindPlace,
 ): ViewRow | string {
@@ -258,11 +260,18 @@ export function viewRow(
     screenHeight: view.screen?.[1] ?? null,
     windowWidth: view.window?.[0] ?? null,
     windowHeight: view.window?.[1] ?? null,
+    attributes: keptAttributes(view.attributes, site.attributes),
     network: null,
     isTeam: isInNetworks(request.address, site.ownNetworks),
     isRobot,
     digest: contentDigest(view),
   }
+}
+
+/** Of what a page says of its visitor, what the site keeps. */
+function keptAttributes(told: CollectedView['attributes'], kept: ReadonlySet<string>): ViewRow['attributes'] {
+  const own = Object.entries(told ?? {}).filter(([name]) => kept.has(name))
+  return own.length > 0 ? Object.fromEntries(own) : null
 }
 
 /** An event of a page view as it is written. */

@@ -20,6 +20,7 @@ const SITE: IntakeSite = {
   currency: 'EUR',
   largestAmount: 1000,
   parameters: new Set(['ref', 'utm_campaign']),
+  attributes: new Set(['plan', 'seats']),
   hosts: [],
   ownNetworks: [],
   assignments: new Map([[7, PLAN]]),

@@ -1,4 +1,5 @@
 import type { Behavior } from '../../core/evidence/behavior'
+import type { CollectedView } from '../../shared/collect'
 
 /** Views and events as they are written: one list of columns for each, from which the statements are made. */
 
@@ -33,6 +34,7 @@ export interface ViewRow {
   screenHeight: number | null
   windowWidth: number | null
   windowHeight: number | null
+  attributes: CollectedView['attributes'] | null
   network: string | null
   isTeam: boolean
   isRobot: boolean
@@ -98,6 +100,7 @@ export const VIEW_COLUMNS: readonly Column<ViewRow>[] = [
   ['screenHeight', 'screen_height', 'integer'],
   ['windowWidth', 'window_width', 'integer'],
   ['windowHeight', 'window_height', 'integer'],
+  ['attributes', 'attributes', 'jsonb'],
   ['network', 'network', 'text'],
   ['isTeam', 'is_team', 'boolean'],
   ['isRobot', 'is_robot', 'boolean'],

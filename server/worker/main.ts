@@ -13,6 +13,7 @@ import { checkDrift, dueForDriftCheck } from '../services/experiments/driftCheck
 import { followSchedules } from '../services/experiments/schedule'
 import { foldAndSummarize, refreshRunning } from '../services/results/foldAndSummarize'
 import { fetchPage } from '../services/sites/fetchPage'
+import { followRamps } from '../services/traffic/ramps'
 import { inspectInThread } from '../services/sites/inspectInThread'
 
 const FOLD_EVERY = 1000
@@ -57,6 +58,7 @@ async function main(): Promise<void> {
     repeat(stopping.signal, REFRESH_EVERY, () => refreshRunning(database)),
     repeat(stopping.signal, LOOK_EVERY, () => checkAllDrift(database, stopping.signal)),
     repeat(stopping.signal, FOLLOW_EVERY, () => followSchedules(database, new Date())),
+    repeat(stopping.signal, LOOK_EVERY, () => followRamps(database, new Date())),
   ]
   await Promise.all(loops)
   await queue.stop({ graceful: true, timeout: 5000 }).catch(() => {})

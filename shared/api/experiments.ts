@@ -143,6 +143,13 @@ export const EXPERIMENTS = {
     body: scheduleSchema,
     reply: sheet,
   },
+  advanceRamp: {
+    method: 'post',
+    path: `${EXPERIMENT}/ramp`,
+    access: 'editor',
+    summary: 'Take the next step of the ramp at once',
+    reply: sheet,
+  },
   pauseExperiment: {
     method: 'post',
     path: `${EXPERIMENT}/pause`,

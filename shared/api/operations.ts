@@ -1,5 +1,6 @@
 import { ACCOUNT } from './account'
 import { COLLECTION } from './collection'
+import { AUDIENCES } from './audiences'
 import { DEVICES } from './devices'
 import { DELIVERY } from './delivery'
 import { EVIDENCE_OPERATIONS } from './evidence'
@@ -15,6 +16,7 @@ import { RECORDINGS } from './recordings'
 import { SURVEYS } from './surveys'
 import { VISITORS } from './visitors'
 import { SITES } from './sites'
+import { TRAFFIC } from './traffic'
 
 /** Every operation of the API: routes take access and input from here, clients their calls, and so does its description. */
 export const OPERATIONS = {
@@ -29,6 +31,8 @@ export const OPERATIONS = {
   ...HYPOTHESES,
   ...METRICS,
   ...DEVICES,
+  ...AUDIENCES,
+  ...TRAFFIC,
   ...PAGE_PICTURES,
   ...SITE_PICTURES,
   ...WORDING,

@@ -1,5 +1,6 @@
 import type { CollectReply } from '../collect'
 import { SITE_FILE_FORMAT, type SiteFile } from '../siteFile'
+import { array, mixed } from '../yup'
 import { anything, exactly, listOf, text, whole, yesOrNo } from './pieces'
 
 export const healthReply = exactly<Health>({ status: text(), database: text(), version: text() })
@@ -26,6 +27,9 @@ export const siteFileReply = exactly<SiteFile>({
   currency: text(),
   parameters: listOf(text()),
   timeZone: text().optional(),
+  attributes: array(text()).optional(),
+  ads: mixed().optional(),
+  handingOn: mixed().optional(),
   entries: listOf(anything()),
   amounts: listOf(anything()),
 })

@@ -21,6 +21,7 @@ import type { VarianceReduction } from '../../core/statistics/varianceReduction'
 import type { Verdict } from '../../core/verdict/verdict'
 import {
   metricSourceSchema,
+  type RampView,
   type Schedule,
   type ArmView,
   type ChangeView,
@@ -122,6 +123,10 @@ export const sheetReply = exactly<ExperimentSheet>({
   state,
   version: id(),
   audience: anything().nullable(),
+  terms: anything(),
+  ramp: exactly<RampView>({ step: whole(), until: moment(), final: whole(), problem: text().nullable() })
+    .nullable()
+    .defined(),
   schedule: exactly<Schedule>({ start: moment().nullable(), end: moment().nullable(), problem: text().nullable() }),
   pageRules: listOf(
     exactly<SheetPageRule>({

@@ -23,6 +23,11 @@ export const siteReply = exactly<SiteView>({
   rates: listOf(exactly<RateView>({ currency: text(), from: text(), rate: amount() })),
   largestAmount: amount(),
   parameters: listOf(text()),
+  attributes: listOf(text()),
+  adParameters: exactly<SiteView['adParameters']>({ campaign: text(), group: text(), keyword: text() }),
+  handingOn: exactly<NonNullable<SiteView['handingOn']>>({ list: text(), call: text(), event: yesOrNo() })
+    .nullable()
+    .defined(),
   hosts: listOf(text()),
   ownNetworks: listOf(text()),
   retentionDays: whole(),

@@ -33,6 +33,9 @@ const api = useApi()
 const { value: choices } = useLoaded(async () =>
   fact.value === 'variant' ? api('readEvidenceChoices', { site: props.siteId }) : null,
 )
+const { value: saved } = useLoaded(async () =>
+  fact.value === 'audience' ? api('listAudiences', { site: props.siteId }) : null,
+)
 const experiments = computed(() => [
   ...new Map((choices.value?.variants ?? []).map(({ experimentId, experiment }) => [experimentId, experiment])),
 ])
@@ -141,6 +144,16 @@ function toggleVariant(position: number): void {
       ]"
       @update:model-value="choose({ zone: $event })"
     />
+    <LabeledField v-if="fact === 'audience'" v-slot="{ id }" class="w-64" label="Audience">
+      <select
+        :id="id"
+        class="field"
+        :value="test.id"
+        @change="choose({ id: Number(($event.target as HTMLSelectElement).value) })"
+      >
+        <option v-for="each in saved ?? []" :key="each.id" :value="each.id">{{ each.name }}</option>
+      </select>
+    </LabeledField>
     <template v-if="fact === 'variant'">
       <LabeledField v-slot="{ id }" class="w-56" label="Experiment">
         <select

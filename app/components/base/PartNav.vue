@@ -4,11 +4,13 @@ import type { LocationQueryRaw } from 'vue-router'
 /** The views of an area, beside each other; the one that is open is marked. */
 defineProps<{
   label: string
-  parts: readonly { label: string; to: string }[]
+  /** One that is exact is not marked for what lies below it. */
+  parts: readonly { label: string; to: string; isExact?: boolean }[]
   /** Goes along from one to the next. */ query?: LocationQueryRaw
 }>()
 const route = useRoute()
-const isOpen = ({ to }: { to: string }) => route.path === to || route.path.startsWith(`${to}/`)
+const isOpen = ({ to, isExact }: { to: string; isExact?: boolean }) =>
+  route.path === to || (!isExact && route.path.startsWith(`${to}/`))
 </script>
 
 <template>

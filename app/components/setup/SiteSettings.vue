@@ -17,10 +17,15 @@ const draft = reactive({
 })
 const rates = ref(props.site.rates.map((each) => ({ ...each, rate: String(each.rate) })))
 const parameters = ref(props.site.parameters.join(', '))
+const attributes = ref(props.site.attributes.join(', '))
+const adParameters = reactive({ ...props.site.adParameters })
+const handingOn = reactive({ ...(props.site.handingOn ?? { list: '', call: '', event: false }) })
+const isHandedOn = computed(() => handingOn.list.trim() !== '' || handingOn.call.trim() !== '' || handingOn.event)
 const hosts = ref(props.site.hosts.join(', '))
 const ownNetworks = ref(props.site.ownNetworks.join(', '))
 const siteHost = computed(() => new URL(props.site.address).host)
 const { errors, isSaving, save } = useSaving()
+const AD_LABELS = { campaign: 'Campaign', group: 'Group', keyword: 'Keyword' } as const
 const zones = Intl.supportedValuesOf('timeZone').concat('UTC')
 const currencies = Intl.supportedValuesOf('currency')
 
@@ -35,6 +40,9 @@ const apply = () =>
       ...draft,
       rates: rates.value,
       parameters: listed(parameters.value),
+      attributes: listed(attributes.value),
+      adParameters,
+      handingOn: isHandedOn.value ? handingOn : null,
       hosts: listed(hosts.value),
       ownNetworks: listed(ownNetworks.value),
     }
@@ -98,6 +106,13 @@ const apply = () =>
           placeholder="ref, category"
           :error="errorOfList('parameters')"
         />
+        <TextField
+          v-model="attributes"
+          label="Attributes to keep"
+          hint="Separated by commas. What pages say of their visitors, such as plan; conditions can ask for any of it, reports only for what is kept. Nothing that names a person."
+          placeholder="plan, seats"
+          :error="errorOfList('attributes')"
+        />
         <div class="max-w-xs">
           <TextField
             v-model="draft.retentionDays"
@@ -132,6 +147,48 @@ const apply = () =>
             >Variants may bring scripts of their own
             <span class="block text-sm text-ink-soft"
               >Without it no script can be added to a variant, and no experiment with one starts.</span
+            ></span
+          >
+        </label>
+      </fieldset>
+
+      <fieldset class="grid gap-4 sm:grid-cols-3" :disabled="disabled">
+        <legend class="mb-2 font-semibold">Ads</legend>
+        <TextField
+          v-for="(label, name) in AD_LABELS"
+          :key="name"
+          v-model="adParameters[name]"
+          :label="label"
+          placeholder="ad_group"
+          :error="errors[`adParameters.${name}`]"
+        />
+        <p class="text-sm text-ink-soft sm:col-span-3">
+          The query parameters in which links of ads name them. Conditions on visitors can ask for their values.
+        </p>
+      </fieldset>
+
+      <fieldset class="grid gap-4 sm:grid-cols-2" :disabled="disabled">
+        <legend class="mb-2 font-semibold">Telling the page’s own tools which variants are shown</legend>
+        <TextField
+          v-model="handingOn.list"
+          label="List on the window"
+          hint="Gets an entry for each variant that is shown."
+          placeholder="pageData"
+          :error="errors['handingOn.list']"
+        />
+        <TextField
+          v-model="handingOn.call"
+          label="Function on the window"
+          hint="Is called with the same."
+          placeholder="onVariant"
+          :error="errors['handingOn.call']"
+        />
+        <label class="flex items-start gap-2 sm:col-span-2">
+          <input v-model="handingOn.event" type="checkbox" class="mt-1 accent-accent" />
+          <span
+            >An event of the document, <code class="font-mono text-xs">vetch:shown</code>
+            <span class="block text-sm text-ink-soft"
+              >The names of experiments and variants come with the script line then.</span
             ></span
           >
         </label>

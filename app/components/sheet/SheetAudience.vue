@@ -23,6 +23,11 @@ function clear(): void {
   isOpen.value = false
   commit()
 }
+const isSaving = ref(false)
+function useSaved(id: number): void {
+  change({ join: 'all', of: [{ fact: 'audience', is: 'yes', id }] })
+  commit()
+}
 const inWords = (value: unknown) => (value ? conditionInWords(value as Group, names.value) : 'everybody')
 const problems = computed(() => state('audience').errors)
 </script>
@@ -36,6 +41,7 @@ const problems = computed(() => state('audience').errors)
         audience ? 'Change the audience' : 'Choose an audience'
       }}</BaseButton>
       <template v-else>
+        <BaseButton v-if="audience" kind="quiet" @click="isSaving = true">Save it under a name</BaseButton>
         <BaseButton kind="quiet" @click="clear">Everybody</BaseButton>
         <BaseButton kind="quiet" @click="isOpen = false">Close</BaseButton>
       </template>
@@ -54,6 +60,13 @@ const problems = computed(() => state('audience').errors)
       :conflict="state('audience').conflict!"
       label="Audience"
       :show="inWords"
+    />
+    <SaveAudienceDialog
+      v-if="audience"
+      v-model:open="isSaving"
+      :site-id="store.place.site"
+      :conditions="audience"
+      @saved="useSaved"
     />
     <p v-if="problems['']" class="text-sm text-rust" role="alert">{{ problems[''] }}</p>
   </div>

@@ -90,8 +90,15 @@ async function copy(): Promise<void> {
         <BaseButton v-if="sheet.state !== 'ended'" :disabled="isMoving" @click="isEnding = true">End …</BaseButton>
       </div>
     </template>
+    <RampNote v-if="sheet.ramp" :sheet="sheet" :ramp="sheet.ramp" :may-edit="mayEdit" />
     <SheetSchedule v-if="sheet.state !== 'ended'" :sheet="sheet" :may-edit="mayEdit" />
     <div class="flex flex-col items-start gap-1 text-sm">
+      <NuxtLink
+        v-if="sheet.state !== 'ended'"
+        :to="`/sites/${sheet.siteId}/experiments/dry-run?experiment=${sheet.id}`"
+        class="text-ink-soft underline hover:text-ink"
+        >Dry run</NuxtLink
+      >
       <a
         v-if="liveAddress"
         :href="liveAddress"

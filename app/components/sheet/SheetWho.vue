@@ -51,6 +51,7 @@ onMounted(() => {
       </div>
       <OccurredAddresses class="max-w-2xl" :site-id="store.place.site" :rules="shown" may-edit @use="useRules" />
       <SheetAudience />
+      <SheetTerms />
       <div class="flex flex-wrap gap-x-8 gap-y-4">
         <TrafficShare :traffic="traffic" />
         <fieldset>

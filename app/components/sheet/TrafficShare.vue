@@ -13,6 +13,10 @@ const share = computed({
     draft.share = typeof value === 'number' ? Number((value * 10_000).toFixed(6)) : value
   },
 })
+const slider = computed({
+  get: () => (typeof share.value === 'number' ? Math.round(share.value * 100) : 0),
+  set: (percent: number) => (share.value = percent / 100),
+})
 const state = computed<FieldState>(() => {
   const own = props.traffic.state('share')
   const { conflict } = own
@@ -21,12 +25,23 @@ const state = computed<FieldState>(() => {
 </script>
 
 <template>
-  <PercentField
-    v-model="share"
-    class="w-40"
-    label="Traffic share"
-    :hint="hint"
-    :state="state"
-    @commit="traffic.commit"
-  />
+  <div class="flex flex-col gap-1">
+    <PercentField
+      v-model="share"
+      class="w-40"
+      label="Traffic share"
+      :hint="hint"
+      :state="state"
+      @commit="traffic.commit"
+    />
+    <input
+      v-model.number="slider"
+      class="w-40 accent-accent"
+      type="range"
+      min="0"
+      max="100"
+      aria-label="Share by slider"
+      @change="traffic.commit"
+    />
+  </div>
 </template>

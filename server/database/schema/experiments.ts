@@ -12,9 +12,11 @@ import {
   timestamp,
   uniqueIndex,
 } from 'drizzle-orm/pg-core'
+import type { Range } from '../../../core/assignment/bucketSpace'
 import type { EditContent, EditMarks } from '../../../core/edits/content'
 import type { Group } from '../../../core/targeting/condition'
 import type { Decision, SheetPageRule, SheetPlan } from '../../../core/sheet/content'
+import type { SheetTerms } from '../../../core/sheet/terms'
 import { metricVersion } from './metrics'
 import { person } from './people'
 import { site } from './sites'
@@ -49,6 +51,19 @@ export const experiment = pgTable(
     audience: jsonb().$type<Group>(),
     /** Of 10,000 buckets. */
     share: smallint().notNull().default(10_000),
+    terms: jsonb()
+      .$type<SheetTerms>()
+      .notNull()
+      .default(sql`'{"group": null, "rank": 1, "activation": null, "leaves": false, "ramp": []}'::jsonb`),
+    /** Which versions of saved audiences it was started with, by their ids; null before. */
+    audienceVersions: jsonb().$type<Record<string, number>>(),
+    /** What it has of the buckets of its group, from its start to its end. */
+    buckets: jsonb().$type<Range[]>(),
+    /** Where its ramp stands; empty without one, and once the last share is reached. */
+    rampStep: smallint(),
+    rampSince: timestamp({ withTimezone: true }),
+    rampFinal: smallint(),
+    rampProblem: text(),
     plan: jsonb().$type<SheetPlan>().notNull(),
     /** Ids of combinations of a multivariate test that visitors do not get. */
     combinationsOff: text()

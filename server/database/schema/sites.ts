@@ -16,7 +16,8 @@ import {
 } from 'drizzle-orm/pg-core'
 import type { SheetChange } from '../../../core/sheet/change'
 import type { CollectionSettings } from '../../../shared/collection'
-import type { SiteFile } from '../../../shared/siteFile'
+import type { AdParameters } from '../../../core/targeting/visitorFacts'
+import type { HandingOn, SiteFile } from '../../../shared/siteFile'
 import { organisation, person } from './people'
 
 export const site = pgTable('site', {
@@ -47,6 +48,18 @@ export const site = pgTable('site', {
     .array()
     .notNull()
     .default(sql`'{}'::text[]`),
+  /** What pages say of their visitors that is kept with views. */
+  attributes: text()
+    .array()
+    .notNull()
+    .default(sql`'{}'::text[]`),
+  /** Query parameters in which the site's ads name their campaign, group and keyword. */
+  adParameters: jsonb()
+    .$type<AdParameters>()
+    .notNull()
+    .default(sql`'{"campaign": "", "group": "", "keyword": ""}'::jsonb`),
+  /** Where pages are told what their visitors see; null for nowhere. */
+  handingOn: jsonb().$type<HandingOn>(),
   /** The team's own networks, in CIDR notation: their visitors are marked. */
   ownNetworks: text()
     .array()

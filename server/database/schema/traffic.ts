@@ -69,6 +69,8 @@ export const pageView = pgTable(
     screenHeight: integer(),
     windowWidth: integer(),
     windowHeight: integer(),
+    /** What the page said of the visitor, of what the site keeps. */
+    attributes: jsonb().$type<Readonly<Record<string, string | number | boolean>>>(),
     /** Hash of the network with a salt of the day: tells visitors of one network apart for a day, and nothing else. */
     network: text(),
     /** From one of the team's own networks. */

@@ -14,6 +14,7 @@ import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
 import { compileSiteFile } from '../sites/compileSiteFile'
 import { findSite } from '../sites/sites'
+import { findGroup, reserveBuckets } from '../traffic/groups'
 import { findSheet, lockSheet, type Target } from './sheet'
 import { saveMetrics } from './sheetMetrics'
 import { saveVariants } from './variants'
@@ -83,12 +84,15 @@ async function makeChange(
   checkFrozen(before, touched, next)
   if (touched.includes('variants') || touched.includes('factors')) await checkScripts(tx, target.siteId, content, next)
 
+  if (touched.includes('terms') && next.terms.group !== null) await findGroup(tx, target.siteId, next.terms.group)
+  if (touched.includes('share') && before.state !== 'draft') await reserveBuckets(tx, before, next.share)
+
   const { siteId, experimentId, personId } = target
-  const { name, hypothesis, pageRules, audience, share, plan } = next
+  const { name, hypothesis, pageRules, audience, share, terms, plan } = next
   const combinationsOff = next.combinationsOff.map((off) => off.id)
   await tx
     .update(experiment)
-    .set({ name, hypothesis, pageRules, audience, share, plan, combinationsOff, version: before.version + 1 })
+    .set({ name, hypothesis, pageRules, audience, share, terms, plan, combinationsOff, version: before.version + 1 })
     .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
   if (touched.includes('variants') || touched.includes('factors')) await saveVariants(tx, siteId, experimentId, next)
   if (touched.includes('metrics')) await saveMetrics(tx, before, next.metrics)

@@ -4,14 +4,16 @@ import type { Decision } from '../../../core/sheet/content'
 import { DEFAULT_PLAN } from '../../../core/sheet/defaultPlan'
 import { contentOf, type ExperimentSheet, type ExperimentState } from '../../../shared/experiment'
 import { drawThingId } from '../../../shared/thingId'
-import type { Database } from '../../database/connect'
+import type { Database, Queries } from '../../database/connect'
 import { experiment } from '../../database/schema'
 import { announce } from '../../news/announce'
+import { versionsOf } from '../audiences/savedAudiences'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
 import { followExperiment } from '../hypotheses/stages'
 import { refreshSummaries } from '../results/summaries'
 import { compileSiteFile } from '../sites/compileSiteFile'
+import { reserveBuckets } from '../traffic/groups'
 import { fillSheet } from './changeSheet'
 import { lookAtTraffic } from './preflightReport'
 import { findSheet, lockSheet, type Target } from './sheet'
@@ -99,8 +101,8 @@ export async function moveExperiment(
       .set({
         state: to,
         version: before.version + 1,
-        ...(looked ? { startedAt: new Date(), plan: looked.plan, startsAt: null, scheduleProblem: null } : {}),
-        ...(transition === 'end' ? { endedAt: new Date(), decision } : {}),
+        ...(looked ? { plan: looked.plan, ...(await started(tx, before)) } : {}),
+        ...(transition === 'end' ? { endedAt: new Date(), decision, buckets: null, rampStep: null } : {}),
       })
       .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
     if (transition === 'start' || transition === 'end') await followExperiment(tx, target, transition)
@@ -119,6 +121,21 @@ export async function moveExperiment(
     })
     return findSheet(tx, siteId, experimentId)
   })
+}
+
+/** What a start writes down: its moment, versions, and the first step of a ramp. */
+async function started(tx: Queries, sheet: ExperimentSheet): Promise<Partial<typeof experiment.$inferInsert>> {
+  const { siteId, audience, share, terms } = sheet
+  const now = new Date()
+  const [first] = terms.ramp
+  await reserveBuckets(tx, sheet, share)
+  return {
+    startedAt: now,
+    startsAt: null,
+    scheduleProblem: null,
+    audienceVersions: audience ? await versionsOf(tx, siteId, audience) : null,
+    ...(first ? { share: first.share, rampStep: 0, rampSince: now, rampFinal: share } : {}),
+  }
 }
 
 function decisionInWords({ variants }: ExperimentSheet, { variant, reason }: Decision): string {

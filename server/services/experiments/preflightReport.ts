@@ -25,6 +25,10 @@ import { HttpProblem } from '../HttpProblem'
 import { problemsOfPictures } from '../pictures/variantPictures'
 import { findSite } from '../sites/sites'
 import { forecastOf, lookedBackTo, seenAddresses, type SeenAddress } from './forecast'
+import { audienceNames } from '../audiences/audienceSize'
+import { audienceInliner } from '../audiences/savedAudiences'
+import { sharingFindings } from '../traffic/sharingFindings'
+import { leftByHoldouts } from '../traffic/holdouts'
 import { audienceFindings } from './replayAudience'
 import { approvalFindings } from './review'
 import { findSheet, listSheets } from './sheet'
@@ -70,17 +74,26 @@ export async function preflightReport(
 
 /** What the traffic of the last four weeks says of a sheet, and what its plan comes to with it. */
 export async function lookAtTraffic(database: Database, sheet: ExperimentSheet, now: Date) {
-  const { siteId, plan, variants, share, metrics, pageRules, audience } = sheet
+  const { siteId, plan, variants, share, metrics, pageRules, audience: conditions } = sheet
+  const { address, attributes } = await findSite(database, siteId)
+  const audience = conditions && (await audienceInliner(database, siteId))(conditions, null)
   const all = await seenAddresses(database, siteId, now)
   const seen = all.filter(({ address }) => matchesPage(pageRules, address))
-  const { forecast, counted, replayed } = await forecastOf(database, siteId, addressesOf(seen), sheet, now)
+  const {
+    forecast: everybody,
+    counted,
+    replayed,
+  } = await forecastOf(database, siteId, addressesOf(seen), { metrics, audience }, now)
+  const left = await leftByHoldouts(database, siteId, now)
+  const forecast = { ...everybody, visitors: Math.round(everybody.visitors * left) }
   const beside = await runningBeside(database, sheet, all, seen, now)
   const weights = variants.map(({ weight }) => weight)
   const reading = readPlan({ plan, kind: metrics[0]?.kind ?? 'conversion', weights, share }, forecast)
-  const { address } = await findSite(database, siteId)
+  const names = { audiences: conditions ? await audienceNames(database, siteId) : {} }
   const findings: PreflightFinding[] = [
     ...variantFindings(editedThings(sheet), pageRules, address),
-    ...(audience && replayed ? audienceFindings(audience, replayed) : []),
+    ...(conditions && replayed ? audienceFindings(conditions, replayed, names, attributes) : []),
+    ...(await sharingFindings(database, sheet, left)),
     ...(pageRules.length > 0 && !(replayed && forecast.visitors === 0)
       ? trafficFindings(forecast.visitors, counted, variants, beside)
       : []),
@@ -211,7 +224,9 @@ async function runningBeside(
   seen: readonly SeenAddress[],
   now: Date,
 ): Promise<RunningBeside[]> {
-  const others = (await listSheets(database, sheet.siteId, ['running'])).filter(({ id }) => id !== sheet.id)
+  const isBeside = ({ id, terms }: ExperimentSheet) =>
+    id !== sheet.id && (terms.group === null || terms.group !== sheet.terms.group)
+  const others = (await listSheets(database, sheet.siteId, ['running'])).filter(isBeside)
   return Promise.all(
     others.map(async ({ name, variants, pageRules }) => ({
       name,

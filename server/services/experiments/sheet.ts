@@ -1,11 +1,13 @@
 import { and, asc, desc, eq, inArray, isNull } from 'drizzle-orm'
 import { combinedVariants } from '../../../core/factors/combinations'
 import { preflight } from '../../../core/preflight/preflight'
-import type { ExperimentSheet, MetricView } from '../../../shared/experiment'
+import type { ExperimentSheet, MetricView, RampView } from '../../../shared/experiment'
 import type { Queries } from '../../database/connect'
 import { experiment, experimentMetric, metric, metricVersion, site } from '../../database/schema'
 import { HttpProblem } from '../HttpProblem'
 import { factorsOf, variantsOf } from './variants'
+
+const DAY = 86_400_000
 
 type ExperimentRow = typeof experiment.$inferSelect
 
@@ -74,9 +76,9 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
     const ownVariants =
       factors.length > 0 ? combinedVariants({ factors, combinationsOff }) : (variants.get(row.id) ?? [])
     const ownMetrics = metrics.get(row.id) ?? []
-    const { id, name, hypothesis, state, version, pageRules, audience, share, plan } = row
+    const { id, name, hypothesis, state, version, pageRules, audience, share, terms, plan } = row
     return {
-      ...{ id, siteId, name, hypothesis, state, version, pageRules, audience, share, plan },
+      ...{ id, siteId, name, hypothesis, state, version, pageRules, audience, share, terms, plan },
       currency: owner!.currency,
       timeZone: owner!.timeZone,
       allowsScripts: owner!.allowsScripts,
@@ -92,6 +94,7 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
         end: row.endsAt?.toISOString() ?? null,
         problem: row.scheduleProblem,
       },
+      ramp: rampOf(row),
       preflight:
         state === 'draft'
           ? preflight({
@@ -100,6 +103,7 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
                 pageRules,
                 audience,
                 share,
+                terms,
                 variants: ownVariants,
                 metrics: ownMetrics,
                 plan,
@@ -111,6 +115,12 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
           : [],
     }
   })
+}
+
+function rampOf({ terms, rampStep, rampSince, rampFinal, rampProblem }: ExperimentRow): RampView | null {
+  if (rampStep === null || !rampSince || rampFinal === null) return null
+  const until = new Date(rampSince.getTime() + (terms.ramp[rampStep]?.days ?? 0) * DAY)
+  return { step: rampStep, until: until.toISOString(), final: rampFinal, problem: rampProblem }
 }
 
 async function metricsOf(

@@ -1,10 +1,12 @@
 import { and, asc, eq, inArray, isNull, sql } from 'drizzle-orm'
+import { firstBuckets } from '../../../core/assignment/bucketSpace'
 import { deliveredEdit, orderEdits } from '../../../core/edits/edit'
 import type { MetricSource } from '../../../core/measurement/metric'
 import { CAMPAIGN_PARAMETERS, parametersIn } from '../../../core/targeting/address'
 import type { SheetPageRule } from '../../../core/sheet/content'
 import { testsIn, type FactTest } from '../../../core/targeting/condition'
 import type { PageRule } from '../../../core/targeting/pageRule'
+import type { GroupPlace } from '../../../core/targeting/whyNot'
 import {
   BEHAVIOR_SALT,
   RECORDING_SALT,
@@ -16,8 +18,13 @@ import {
 import type { Queries } from '../../database/connect'
 import { COMPILE_LOCK } from '../../database/locks'
 import { experiment, experimentMetric, metricVersion, site, siteFile } from '../../database/schema'
+import { audienceInliner } from '../audiences/savedAudiences'
 import { variantsOf } from '../experiments/variants'
 import { runningSurveys } from '../surveys/runningSurveys'
+import { groupSalts, listGroups } from '../traffic/groups'
+import { holdoutsOf } from '../traffic/holdouts'
+
+type ExperimentRow = typeof experiment.$inferSelect
 
 /**
  * Compiles what visitors' browsers decide from, anew, and stores it under the next version. Runs in the transaction of
@@ -27,7 +34,7 @@ export async function compileSiteFile(tx: Queries, siteId: number): Promise<void
   await tx.execute(sql`SELECT pg_advisory_xact_lock(${COMPILE_LOCK}, ${siteId})`)
   const [owner] = await tx.select().from(site).where(eq(site.id, siteId))
   const measured = await measuredSources(tx, siteId)
-  const running = await runningExperiments(tx, siteId)
+  const running = await runningExperiments(tx, siteId, owner!.handingOn !== null)
   const entries = [...running, ...collectionEntries(owner!), ...(await surveyEntries(tx, siteId))]
   const content: Omit<SiteFile, 'version'> = {
     format: SITE_FILE_FORMAT,
@@ -35,12 +42,15 @@ export async function compileSiteFile(tx: Queries, siteId: number): Promise<void
     asksConsent: owner!.asksConsent,
     currency: owner!.currency,
     parameters: keptParameters(
-      owner!.parameters,
+      [...owner!.parameters, ...Object.values(owner!.adParameters).filter((name) => name !== '')],
       entries.flatMap(({ pages }) => pages),
       measured,
       entries.flatMap(({ audience }) => (audience ? testsIn(audience) : [])),
     ),
     ...(entries.some(({ audience }) => audience) ? { timeZone: owner!.timeZone } : {}),
+    ...(owner!.attributes.length > 0 ? { attributes: owner!.attributes } : {}),
+    ...(asksForAds(entries) ? { ads: owner!.adParameters } : {}),
+    ...(owner!.handingOn ? { handingOn: owner!.handingOn } : {}),
     entries,
     amounts: listenedAmounts(measured),
   }
@@ -58,7 +68,7 @@ export async function compileSiteFile(tx: Queries, siteId: number): Promise<void
     })
 }
 
-async function runningExperiments(tx: Queries, siteId: number): Promise<AnySiteFileEntry[]> {
+async function runningExperiments(tx: Queries, siteId: number, isNamed: boolean): Promise<AnySiteFileEntry[]> {
   const rows = await tx
     .select()
     .from(experiment)
@@ -69,10 +79,21 @@ async function runningExperiments(tx: Queries, siteId: number): Promise<AnySiteF
     siteId,
     rows.map(({ id }) => id),
   )
-  return rows.map(({ id, salt, share, pageRules, audience }) => {
+  const inline = await audienceInliner(tx, siteId)
+  const placeOf = await groupPlaces(tx, siteId)
+  const heldOutOf = await holdoutsOf(tx, siteId)
+  return inOrder(rows).map((row) => {
+    const { id, name, salt, share, pageRules, audience, audienceVersions, terms, startedAt } = row
     const own = variants.get(id) ?? []
+    const holdouts = startedAt ? heldOutOf(startedAt) : []
     return {
-      ...{ kind: 'experiment', id, salt, share, pages: pageRules.map(withoutId), audience, group: null },
+      ...{ kind: 'experiment', id, salt, share, pages: pageRules.map(withoutId) },
+      audience: audience && inline(audience, audienceVersions),
+      group: placeOf(row),
+      ...(holdouts.length > 0 ? { holdouts: holdouts.map((each) => ({ salt: each.salt, share: each.share })) } : {}),
+      ...(terms.activation ? { activation: terms.activation } : {}),
+      ...(terms.leaves ? { leaves: true as const } : {}),
+      ...(isNamed ? { names: [name, ...own.map((each) => each.name)] } : {}),
       weights: own.map(({ weight }) => weight),
       edits: own.map(({ edits }) => orderEdits(edits).map(deliveredEdit)),
     }
@@ -82,7 +103,7 @@ async function runningExperiments(tx: Queries, siteId: number): Promise<AnySiteF
 /** Behavior and recordings, where the site asks for them. */
 function collectionEntries({ id, collection: { behavior, recording } }: typeof site.$inferSelect): AnySiteFileEntry[] {
   const { share, pages, masksText } = recording
-  const rest = { id, audience: null, group: null }
+  const rest = { id, audience: null }
   return [
     ...(behavior.share > 0 ? [{ kind: 'behavior' as const, ...behavior, salt: BEHAVIOR_SALT, ...rest }] : []),
     ...(share > 0 ? [{ kind: 'recording' as const, share, pages, masksText, salt: RECORDING_SALT, ...rest }] : []),
@@ -91,8 +112,30 @@ function collectionEntries({ id, collection: { behavior, recording } }: typeof s
 
 async function surveyEntries(tx: Queries, siteId: number): Promise<AnySiteFileEntry[]> {
   return (await runningSurveys(tx, siteId)).map(({ id, salt, share, pages }) => ({
-    ...{ kind: 'survey', id, salt, share, pages, audience: null, group: null },
+    ...{ kind: 'survey', id, salt, share, pages, audience: null },
   }))
+}
+
+/** Those that take turns by their ranks: whoever is asked first gets the visitor. */
+function inOrder(rows: readonly ExperimentRow[]): ExperimentRow[] {
+  return rows.toSorted((one, other) => one.terms.rank - other.terms.rank || one.id - other.id)
+}
+
+/** For an experiment its place in its group; null for one that stands alone. */
+async function groupPlaces(tx: Queries, siteId: number): Promise<(row: ExperimentRow) => GroupPlace | null> {
+  const groups = new Map((await listGroups(tx, siteId)).map((group) => [group.id, group]))
+  const salts = await groupSalts(tx, siteId)
+  return ({ terms, buckets, share }) => {
+    const group = groups.get(terms.group ?? 0)
+    if (!group) return null
+    if (group.kind === 'parts') return { salt: salts.get(group.id)!, ranges: firstBuckets(buckets ?? [], share) }
+    return { members: group.members.filter(({ state }) => state !== 'draft').map((member) => member.experiment) }
+  }
+}
+
+function asksForAds(entries: readonly AnySiteFileEntry[]): boolean {
+  const tests = entries.flatMap(({ audience }) => (audience ? testsIn(audience) : []))
+  return tests.some(({ fact }) => fact === 'adCampaign' || fact === 'adGroup' || fact === 'adKeyword')
 }
 
 function withoutId({ id: _, ...rule }: SheetPageRule): PageRule {

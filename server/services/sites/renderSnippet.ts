@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto'
 import { promisify } from 'node:util'
 import { brotliCompress, constants } from 'node:zlib'
 import { isPlainRule } from '../../../core/targeting/pageRule'
-import type { SiteFile } from '../../../shared/siteFile'
+import type { AnySiteFileEntry, SiteFile } from '../../../shared/siteFile'
 
 const compress = promisify(brotliCompress)
 
@@ -52,8 +52,14 @@ function changesTextsOnly({ entries }: SiteFile): boolean {
   )
 }
 
-function hasPlainRulesOnly({ entries, amounts }: SiteFile): boolean {
-  if (entries.some(({ audience }) => audience)) return false
+/** Whether more is asked of a visitor than to be in the share. */
+function hasTerms(entry: AnySiteFileEntry): boolean {
+  if (entry.audience) return true
+  return entry.kind === 'experiment' && !!(entry.group ?? entry.holdouts ?? entry.activation ?? entry.leaves)
+}
+
+function hasPlainRulesOnly({ entries, amounts, attributes, handingOn }: SiteFile): boolean {
+  if (attributes || handingOn || entries.some(hasTerms)) return false
   const edits = entries.flatMap((entry) => (entry.kind === 'experiment' ? entry.edits.flat() : []))
   const rules = [
     ...entries.flatMap(({ pages }) => pages),

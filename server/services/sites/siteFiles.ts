@@ -1,5 +1,5 @@
 import { and, asc, eq, isNotNull } from 'drizzle-orm'
-import type { AssignmentPlan } from '../../../core/assignment/assignment'
+import { BUCKETS, type AssignmentPlan } from '../../../core/assignment/assignment'
 import type { SiteFile } from '../../../shared/siteFile'
 import type { Queries } from '../../database/connect'
 import { experiment, site, siteFile, variant } from '../../database/schema'
@@ -28,6 +28,7 @@ export async function findIntakeSite(database: Queries, key: string): Promise<In
   return {
     ...{ id, address, currency, largestAmount },
     parameters: new Set(found.parameters.parameters),
+    attributes: new Set(found.own.attributes),
     hosts,
     ownNetworks: parseNetworks(ownNetworks),
     assignments: await startedAssignments(database, id),
@@ -38,14 +39,21 @@ export async function findIntakeSite(database: Queries, key: string): Promise<In
 
 async function startedAssignments(database: Queries, siteId: number): Promise<Map<number, AssignmentPlan>> {
   const rows = await database
-    .select({ id: experiment.id, salt: experiment.salt, share: experiment.share, weight: variant.weight })
+    .select({
+      id: experiment.id,
+      salt: experiment.salt,
+      share: experiment.share,
+      terms: experiment.terms,
+      weight: variant.weight,
+    })
     .from(experiment)
     .innerJoin(variant, eq(variant.experimentId, experiment.id))
     .where(and(eq(experiment.siteId, siteId), isNotNull(experiment.startedAt)))
     .orderBy(asc(experiment.id), asc(variant.position))
   const plans = new Map<number, AssignmentPlan & { weights: number[] }>()
-  for (const { id, salt, share, weight } of rows) {
-    const plan = plans.get(id) ?? { salt, share, weights: [] }
+  for (const { id, salt, share, terms, weight } of rows) {
+    // Of a group its buckets count, and not those of the share.
+    const plan = plans.get(id) ?? { salt, share: terms.group === null ? share : BUCKETS, weights: [] }
     plan.weights.push(weight)
     plans.set(id, plan)
   }

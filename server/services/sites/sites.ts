@@ -30,7 +30,8 @@ export async function findSite(database: Queries, siteId: number): Promise<SiteR
 /** A site as its members see it, with its rates. */
 export async function siteView(database: Queries, row: SiteRow, vetchOrigin: string): Promise<SiteView> {
   const { id, name, address, key, timeZone, currency, asksConsent, allowsScripts, firstReportAt } = row
-  const { hosts, largestAmount, parameters, ownNetworks, retentionDays, ownPath } = row
+  const { hosts, largestAmount, parameters, attributes, adParameters, handingOn } = row
+  const { ownNetworks, retentionDays, ownPath } = row
   const rates = await database
     .select()
     .from(currencyRate)
@@ -49,6 +50,9 @@ export async function siteView(database: Queries, row: SiteRow, vetchOrigin: str
       allowsScripts,
       largestAmount,
       parameters,
+      attributes,
+      adParameters,
+      handingOn,
       ownNetworks,
       retentionDays,
       ownPath,
@@ -105,6 +109,9 @@ const SETTINGS = [
   'currency',
   'largestAmount',
   'parameters',
+  'attributes',
+  'adParameters',
+  'handingOn',
   'ownNetworks',
   'retentionDays',
   'ownPath',

@@ -70,10 +70,9 @@ async function remove(experiment: ExperimentSummary): Promise<void> {
 
 <template>
   <div class="max-w-6xl p-6 lg:p-8">
-    <header class="mb-5 flex flex-wrap items-center gap-3">
-      <h1 class="mr-auto">Experiments</h1>
+    <ExperimentsHead :site-id="siteId">
       <BaseButton v-if="mayEdit" kind="main" @click="isCreating = true">New experiment</BaseButton>
-    </header>
+    </ExperimentsHead>
     <div v-if="isFiltered || experiments?.length" class="mb-4 flex flex-wrap items-end gap-3" role="search">
       <TextField v-model="search" class="w-64" label="Search" type="search" placeholder="a name or an address" />
       <ChoiceField v-model="state" class="w-36" label="State" :choices="STATES" />

@@ -1,0 +1,43 @@
+import { variantOf } from '../assignment/assignment'
+import { holds } from './condition'
+import { trace, type Trace } from './trace'
+import type { VisitorFacts } from './visitorFacts'
+import { whyNot, type Reason, type Terms } from './whyNot'
+
+/** Something that visitors may get: with the weights of its variants, or none where it has no variants. */
+export interface DryRunThing extends Terms {
+  weights?: readonly number[]
+}
+
+export interface DryRunAnswer {
+  /** Why the visitor does not get it; null for who does. */
+  reason: Reason | null
+  /** Position of the variant that the visitor gets now, or once what it waits for has come. */
+  variant: number | null
+  /** Of its audience. */
+  trace: Trace | null
+}
+
+/**
+ * What a visitor would get of several things on a page, with the reasons: what browsers decide, asked beforehand.
+ *
+ * @param things - in the order in which they are asked; audiences without saved ones in them
+ * @param visitor - id that buckets are drawn by
+ * @param facts - with the address of the page
+ */
+export function dryRun(things: readonly DryRunThing[], visitor: string, facts: VisitorFacts): DryRunAnswer[] {
+  const variants: Record<string, number> = { ...facts.variants }
+  return things.map((thing) => {
+    const reason = whyNot(thing, visitor, {
+      address: facts.address ?? '',
+      fulfils: (audience) => holds(audience, facts),
+      isActive: () => false,
+      variants,
+    })
+    const takesPart = reason === null || reason === 'waits'
+    const variant = takesPart && thing.weights ? variantOf(visitor, { ...thing, weights: thing.weights }) : null
+    // Who waits has not been shown anything that others of its group would have to leave to it.
+    if (reason === null && variant !== null) variants[thing.id] = variant
+    return { reason, variant, trace: thing.audience ? trace(thing.audience, facts) : null }
+  })
+}

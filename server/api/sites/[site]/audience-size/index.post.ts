@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { audienceSize } from '~~/server/services/audiences/audienceSize'
+
+export default defineOperation('sizeAudience', ({ database, siteId, body }) =>
+  audienceSize(database, siteId, body.conditions ?? { join: 'all', of: [] }, new Date()),
+)

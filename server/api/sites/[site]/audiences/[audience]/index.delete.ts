@@ -1,0 +1,7 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { deleteAudience } from '~~/server/services/audiences/savedAudiences'
+
+export default defineOperation('deleteAudience', async ({ database, siteId, personId, path }) => {
+  await deleteAudience(database, siteId, personId, path.audience)
+  return { deleted: true }
+})

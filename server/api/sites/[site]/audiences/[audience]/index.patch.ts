@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { updateAudience } from '~~/server/services/audiences/savedAudiences'
+
+export default defineOperation('updateAudience', ({ database, siteId, personId, path, body }) =>
+  updateAudience(database, siteId, personId, path.audience, body),
+)

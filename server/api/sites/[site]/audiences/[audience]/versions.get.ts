@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { listAudienceVersions } from '~~/server/services/audiences/savedAudiences'
+
+export default defineOperation('listAudienceVersions', ({ database, siteId, path }) =>
+  listAudienceVersions(database, siteId, path.audience),
+)

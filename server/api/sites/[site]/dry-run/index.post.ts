@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { dryRunPersona } from '~~/server/services/audiences/dryRun'
+
+export default defineOperation('dryRun', ({ database, siteId, body }) =>
+  dryRunPersona(database, siteId, body.facts, body.visitor ?? 'somebody-new', body.address, new Date()),
+)

@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { dryRunPast } from '~~/server/services/audiences/dryRun'
+
+export default defineOperation('dryRunPast', ({ database, siteId, path }) =>
+  dryRunPast(database, siteId, path.experiment, new Date()),
+)

@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { advanceRamp } from '~~/server/services/traffic/ramps'
+
+export default defineOperation('advanceRamp', ({ database, siteId, personId, path }) =>
+  advanceRamp(database, { siteId, experimentId: path.experiment, personId }, new Date()),
+)

@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { deleteGroup } from '~~/server/services/traffic/groups'
+
+export default defineOperation('deleteGroup', ({ database, siteId, personId, path }) =>
+  deleteGroup(database, siteId, personId, path.group),
+)

@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { createGroup } from '~~/server/services/traffic/groups'
+
+export default defineOperation('createGroup', ({ database, siteId, personId, body }) =>
+  createGroup(database, siteId, personId, body),
+)

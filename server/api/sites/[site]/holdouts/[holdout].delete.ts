@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { endHoldout } from '~~/server/services/traffic/holdouts'
+
+export default defineOperation('endHoldout', ({ database, siteId, personId, path }) =>
+  endHoldout(database, siteId, personId, path.holdout, new Date()),
+)

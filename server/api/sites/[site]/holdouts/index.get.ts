@@ -1,0 +1,4 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { listHoldouts } from '~~/server/services/traffic/holdouts'
+
+export default defineOperation('listHoldouts', ({ database, siteId }) => listHoldouts(database, siteId, new Date()))

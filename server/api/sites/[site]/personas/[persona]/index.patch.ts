@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { updatePersona } from '~~/server/services/audiences/personas'
+
+export default defineOperation('updatePersona', ({ database, siteId, personId, path, body }) =>
+  updatePersona(database, siteId, personId, path.persona, body),
+)

@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { createPersona } from '~~/server/services/audiences/personas'
+
+export default defineOperation('createPersona', ({ database, siteId, personId, body }) =>
+  createPersona(database, siteId, personId, body),
+)

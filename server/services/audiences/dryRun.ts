@@ -1,0 +1,185 @@
+import { firstBuckets, takeBuckets } from '../../../core/assignment/bucketSpace'
+import { activationInWords } from '../../../core/targeting/activation'
+import { conditionInWords, FACT_WORDS } from '../../../core/targeting/conditionWords'
+import { dryRun, type DryRunThing } from '../../../core/targeting/dryRun'
+import { factsOfPersona, type Persona } from '../../../core/targeting/persona'
+import { replayTerms, replayVisitor, unknownFromPast } from '../../../core/targeting/replay'
+import { matchesPage } from '../../../core/targeting/pageRule'
+import type { GroupPlace, Reason } from '../../../core/targeting/whyNot'
+import type { ExperimentSheet } from '../../../shared/experiment'
+import type { DryRunRow, DryRunView, PastDryRunView } from '../../../shared/persona'
+import { BEHAVIOR_SALT, RECORDING_SALT } from '../../../shared/siteFile'
+import type { ExclusionGroupView } from '../../../shared/traffic'
+import type { Database } from '../../database/connect'
+import { lookAtTraffic } from '../experiments/preflightReport'
+import { saltsOf } from '../experiments/salts'
+import { findSheet, listSheets } from '../experiments/sheet'
+import { HttpProblem } from '../HttpProblem'
+import { findSite } from '../sites/sites'
+import { runningSurveys } from '../surveys/runningSurveys'
+import { groupSalts, listGroups } from '../traffic/groups'
+import { holdoutsOf } from '../traffic/holdouts'
+import { audienceNames, visitorsSince } from './audienceSize'
+import { pastOfVisitors } from './pastOfVisitors'
+import { audienceInliner } from './savedAudiences'
+
+type Named = DryRunThing & Pick<DryRunRow, 'kind' | 'name' | 'state'> & { variants: readonly string[] }
+
+/**
+ * What a made-up visitor would get on a page of everything that runs, and of drafts as if they had been started now.
+ *
+ * @param visitor - id that buckets are drawn by
+ * @param address - of a page of the site, or its path
+ */
+export async function dryRunPersona(
+  database: Database,
+  siteId: number,
+  persona: Persona,
+  visitor: string,
+  address: string,
+  now: Date,
+): Promise<DryRunView> {
+  const { address: origin, timeZone, adParameters } = await findSite(database, siteId)
+  const onSite = (page: string): string => {
+    if (!URL.canParse(page, origin)) throw refusedAddress()
+    return new URL(page, origin).href
+  }
+  const landing = persona.landing === undefined ? undefined : onSite(persona.landing)
+  const moment = { now: now.getTime(), address: onSite(address), siteTimeZone: timeZone, adParameters }
+  const pages = persona.pages?.map((each) => ({ ...each, address: onSite(each.address) }))
+  const facts = factsOfPersona({ ...persona, landing, pages }, moment)
+  const things = await everything(database, siteId, now)
+  const answers = dryRun(things, visitor, facts)
+  const rows = things.map(({ kind, id, name, state, variants, activation }, index): DryRunRow => {
+    const { reason, variant, trace } = answers[index]!
+    return {
+      ...{ kind, id, name, state, reason, trace },
+      variant: variant === null ? null : variants[variant]!,
+      activation: activation ? activationInWords(activation) : null,
+    }
+  })
+  return { address: facts.address!, visitor, rows }
+}
+
+function refusedAddress(): HttpProblem {
+  const message = 'Type a page of the site, such as /book, or a whole address.'
+  return new HttpProblem(422, message, { address: message })
+}
+
+const LIVE = ['running', 'paused'] as const
+const WEEK = 7
+const DAY = 86_400_000
+/** Visitors of the past who are looked at. */
+const MOST_LOOKED = 10_000
+
+/** What would have become of the visitors of the last week with an experiment, had it run as it is now. */
+export async function dryRunPast(
+  database: Database,
+  siteId: number,
+  experimentId: number,
+  now: Date,
+): Promise<PastDryRunView> {
+  const sheet = await findSheet(database, siteId, experimentId)
+  const { attributes } = await findSite(database, siteId)
+  const thing = (await experimentThings(database, siteId, [sheet], now))[0]!
+  const from = now.getTime() - WEEK * DAY
+  const { all, drawn } = await visitorsSince(database, siteId, new Date(from).toISOString(), now, MOST_LOOKED)
+  const pasts = await pastOfVisitors(database, siteId, drawn, ({ at }) => at >= from)
+  const reasons = new Map<Reason, number>()
+  const failing = (sheet.audience?.of ?? []).map(() => 0)
+  const variants = thing.variants.map(() => 0)
+  let entered = 0
+  for (const [visitor, past] of pasts) {
+    const replayed = replayTerms(thing, visitor, past, () => true)
+    if (replayed.entered) {
+      entered++
+      variants[replayed.variant ?? 0]!++
+    } else if (replayed.reason) reasons.set(replayed.reason, (reasons.get(replayed.reason) ?? 0) + 1)
+    if (replayed.reason !== 'audience' || !thing.audience) continue
+    const onPages = past.views.map((view) => ({
+      ...view,
+      isTested: view.isTested && matchesPage(thing.pages, view.address),
+    }))
+    for (const index of replayVisitor(thing.audience, { ...past, views: onPages }).failing) failing[index]!++
+  }
+  const names = { audiences: await audienceNames(database, siteId) }
+  const aDay = pasts.size === 0 ? 0 : ((entered / pasts.size) * all) / WEEK
+  const planned = sheet.plan.plannedVisitors ?? (await lookAtTraffic(database, sheet, now)).reading.plannedVisitors
+  return {
+    ...{ visitors: all, looked: pasts.size, entered, aDay },
+    reasons: [...reasons].map(([reason, visitors]) => ({ reason, visitors })).sort((a, b) => b.visitors - a.visitors),
+    conditions: (sheet.audience?.of ?? []).map((each, index) => ({
+      words: conditionInWords(each, names),
+      visitors: failing[index]!,
+    })),
+    variants: thing.variants.map((name, index) => ({ name, visitors: variants[index]! })),
+    unknown: thing.audience ? unknownFromPast(thing.audience, attributes).map((fact) => FACT_WORDS[fact]) : [],
+    weeks: planned === null || aDay === 0 ? null : planned / (aDay * WEEK),
+  }
+}
+
+/** Everything that visitors may get, in the order in which browsers ask. */
+async function everything(database: Database, siteId: number, now: Date): Promise<Named[]> {
+  const sheets = await listSheets(database, siteId, ['draft', ...LIVE])
+  const { collection, id } = await findSite(database, siteId)
+  const surveys = await runningSurveys(database, siteId)
+  const rest = { audience: null, state: 'running', variants: [] } as const
+  return [
+    ...(await experimentThings(database, siteId, sheets, now)),
+    ...surveys.map((each): Named => ({ kind: 'survey', ...rest, ...each })),
+    ...(['behavior', 'recording'] as const).flatMap((kind): Named[] => {
+      const { share, pages } = collection[kind]
+      const salt = kind === 'behavior' ? BEHAVIOR_SALT : RECORDING_SALT
+      const name = kind === 'behavior' ? 'Reading and forms' : 'Session recording'
+      return share > 0 ? [{ kind, id, name, salt, share, pages, ...rest }] : []
+    }),
+  ]
+}
+
+async function experimentThings(
+  database: Database,
+  siteId: number,
+  sheets: readonly ExperimentSheet[],
+  now: Date,
+): Promise<Named[]> {
+  const inline = await audienceInliner(database, siteId)
+  const groups = await listGroups(database, siteId)
+  const salts = await groupSalts(database, siteId)
+  const own = await saltsOf(
+    database,
+    siteId,
+    sheets.map(({ id }) => id),
+  )
+  const heldOutOf = await holdoutsOf(database, siteId)
+  const things = sheets.map((sheet): Named => {
+    const { id, name, state, pageRules, audience, share, terms, startedAt } = sheet
+    const { salt, audienceVersions } = own.get(id)!
+    const first = state === 'draft' && terms.ramp[0] ? terms.ramp[0].share : share
+    return {
+      ...{ kind: 'experiment', id, name, state, pages: pageRules, salt, share: first },
+      audience: audience && inline(audience, state === 'draft' ? null : audienceVersions),
+      group: placeIn(groups, salts, sheet, first),
+      holdouts: heldOutOf(startedAt ? new Date(startedAt) : now),
+      activation: terms.activation,
+      weights: sheet.variants.map(({ weight }) => weight),
+      variants: sheet.variants.map((each) => each.name),
+    }
+  })
+  const rank = new Map(sheets.map(({ id, terms }) => [id, terms.rank]))
+  return things.sort((one, other) => rank.get(one.id)! - rank.get(other.id)! || one.id - other.id)
+}
+
+/** Its place in its group; of a draft, the one that it would get if it started now. */
+function placeIn(
+  groups: readonly ExclusionGroupView[],
+  salts: ReadonlyMap<number, string>,
+  { id, terms, share: whole }: ExperimentSheet,
+  share: number,
+): GroupPlace | null {
+  const group = groups.find((each) => each.id === terms.group)
+  if (!group) return null
+  if (group.kind === 'turns')
+    return { members: group.members.filter(({ state }) => state !== 'draft').map((each) => each.experiment) }
+  const parts = group.members.map((each) => ({ experiment: each.experiment, ranges: each.ranges }))
+  return { salt: salts.get(group.id)!, ranges: firstBuckets(takeBuckets(parts, id, whole) ?? [], share) }
+}

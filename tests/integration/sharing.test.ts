@@ -1,0 +1,309 @@
+import { and, desc, eq } from 'drizzle-orm'
+import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest'
+import { sizeOf } from '../../core/assignment/bucketSpace'
+import { PLAIN_TERMS, type SheetTerms } from '../../core/sheet/terms'
+import type { Group } from '../../core/targeting/condition'
+import { decide } from '../../delivery/snippet/decide'
+import { connect } from '../../server/database/connect'
+import { changeLog, experiment, experimentSummary, site } from '../../server/database/schema'
+import { dryRunPast, dryRunPersona } from '../../server/services/audiences/dryRun'
+import { audienceSize } from '../../server/services/audiences/audienceSize'
+import { createPersona } from '../../server/services/audiences/personas'
+import {
+  createAudience,
+  deleteAudience,
+  listAudiences,
+  listAudienceVersions,
+  updateAudience,
+} from '../../server/services/audiences/savedAudiences'
+import { changeSheet, fillSheet, type SheetParts } from '../../server/services/experiments/changeSheet'
+import { createExperiment, endExperiment, moveExperiment } from '../../server/services/experiments/experiments'
+import { preflightReport } from '../../server/services/experiments/preflightReport'
+import { findSheet } from '../../server/services/experiments/sheet'
+import { findSiteFile } from '../../server/services/sites/siteFiles'
+import { noteFirstReport } from '../../server/services/sites/sites'
+import { createGroup, deleteGroup, listGroups } from '../../server/services/traffic/groups'
+import { createHoldout, endHoldout, listHoldouts } from '../../server/services/traffic/holdouts'
+import { advanceRamp, followRamps } from '../../server/services/traffic/ramps'
+import { folded, happen } from '../arrivals'
+import { PLAN, primaryMetric } from '../metrics'
+import { createTeam } from './people'
+import { ownStack } from './ownStack'
+
+const database = connect(ownStack().databaseUrl, 3)
+const DAY = 86_400_000
+let team: Awaited<ReturnType<typeof createTeam>>
+let siteId: number
+beforeAll(() => Object.assign(globalThis, { __WITH_RULES__: true }))
+afterAll(() => database.$client.end())
+beforeEach(async () => {
+  team = await createTeam(database)
+  siteId = team.site.id
+  await noteFirstReport(database, siteId)
+})
+
+const targetOf = (experimentId: number) => ({ siteId, experimentId, personId: null })
+let count = 0
+/** A draft on a page of its own. */
+async function draft(terms: Partial<SheetTerms> = {}, parts: SheetParts = {}): Promise<number> {
+  const { id } = await createExperiment(database, siteId, null, `Draft ${++count}`)
+  const edit = { id: `edit-${id}-0000`, kind: 'text', selector: `#own-${id}`, original: 'a', value: 'b' } as const
+  await fillSheet(database, targetOf(id), {
+    pageRules: [{ match: 'exact', value: '/' }],
+    plan: PLAN,
+    metrics: [primaryMetric(`Orders ${id}`, 'conversion', { type: 'event', name: 'order' })],
+    variants: [
+      { name: 'Control', weight: 1, edits: [] },
+      { name: 'B', weight: 1, edits: [edit] },
+    ],
+    terms: { ...PLAIN_TERMS, ...terms },
+    ...parts,
+  })
+  return id
+}
+const start = (id: number) => moveExperiment(database, targetOf(id), 'start')
+const entryOf = async (id: number) => {
+  const entries = (await findSiteFile(database, team.site.key))!.entries
+  const found = entries.find((each) => each.kind === 'experiment' && each.id === id)
+  if (found?.kind !== 'experiment') throw new Error('It does not run.')
+  return found
+}
+const setShare = async (id: number, share: number) => {
+  const from = { share: (await findSheet(database, siteId, id)).share }
+  const change = { do: 'set', of: { part: 'sheet' }, from, to: { share } } as const
+  return changeSheet(database, targetOf(id), { id: crypto.randomUUID(), change })
+}
+
+test('a group gives each experiment buckets of its own, from its start to its end, and no more than there are', async () => {
+  const [group] = await createGroup(database, siteId, null, { name: 'Booking', kind: 'parts' })
+  const terms = { group: group!.id }
+  const [one, two, three] = [
+    await draft(terms, { share: 4000 }),
+    await draft(terms, { share: 5000 }),
+    await draft(terms),
+  ]
+  await start(one)
+  await start(two)
+  expect((await entryOf(one)).group).toMatchObject({ ranges: [[0, 4000]] })
+  expect((await entryOf(two)).group).toMatchObject({ ranges: [[4000, 9000]] })
+  await expect(start(three)).rejects.toThrow('10 % of the visitors left')
+  const { findings } = await preflightReport(database, siteId, three, new Date(), async () => [])
+  expect(findings.filter(({ isStop }) => isStop).map(({ text }) => text)).toContainEqual(
+    expect.stringContaining('“Booking” has 10 % of the visitors left, and this asks for 100 %'),
+  )
+  await setShare(three, 1000)
+  await start(three)
+  // Nobody of 2,000 gets two of them, decided as in a browser.
+  const siteFile = (await findSiteFile(database, team.site.key))!
+  const at = { address: `${team.site.address}/`, fulfils: () => true, isActive: () => true, variants: {} }
+  const decided = [...Array(2000).keys()].map((index) => decide(siteFile, `visitor-${index}`, at.address, at).length)
+  expect(Math.max(...decided)).toBe(1)
+  expect(decided.filter((each) => each === 1)).toHaveLength(2000)
+
+  await expect(setShare(one, 6000)).rejects.toThrow('at most 40 %')
+  await expect(deleteGroup(database, siteId, null, group!.id)).rejects.toThrow('is in this group')
+  await endExperiment(database, targetOf(two), { variant: null, reason: '', person: null })
+  await setShare(one, 6000)
+  const [view] = await listGroups(database, siteId)
+  expect(view).toMatchObject({ free: 3000 })
+  expect(view!.members.find(({ experiment: id }) => id === one)!.ranges).toEqual([[0, 6000]])
+  expect(sizeOf((await entryOf(three)).group && view!.members.find((each) => each.experiment === three)!.ranges)).toBe(
+    1000,
+  )
+})
+
+test('two experiments that start at once never get the same buckets', async () => {
+  const [group] = await createGroup(database, siteId, null, { name: 'At once', kind: 'parts' })
+  const ids = [await draft({ group: group!.id }, { share: 6000 }), await draft({ group: group!.id }, { share: 6000 })]
+  const results = await Promise.allSettled(ids.map(start))
+  expect(results.map(({ status }) => status).sort()).toEqual(['fulfilled', 'rejected'])
+})
+
+test('experiments that take turns are asked by their places, and know who is in the group', async () => {
+  const [group] = await createGroup(database, siteId, null, { name: 'Turns', kind: 'turns' })
+  const [later, first] = [await draft({ group: group!.id, rank: 2 }), await draft({ group: group!.id, rank: 1 })]
+  await start(later)
+  await start(first)
+  const { entries } = (await findSiteFile(database, team.site.key))!
+  expect(entries.map(({ id }) => id)).toEqual([first, later])
+  expect((await entryOf(first)).group).toEqual({ members: [first, later] })
+})
+
+test('a ramp begins with its first share and goes on by itself, once for each of its days', async () => {
+  const ramp = [
+    { share: 500, days: 2 },
+    { share: 2000, days: 3 },
+  ]
+  const id = await draft({ ramp }, { share: 8000 })
+  await start(id)
+  const read = () => findSheet(database, siteId, id)
+  expect(await read()).toMatchObject({ share: 500, ramp: { step: 0, final: 8000, problem: null } })
+  expect((await entryOf(id)).share).toBe(500)
+  const from = Date.now()
+  await followRamps(database, new Date(from + 1.9 * DAY))
+  expect((await read()).share).toBe(500)
+  await followRamps(database, new Date(from + 2.1 * DAY))
+  await followRamps(database, new Date(from + 2.2 * DAY))
+  expect(await read()).toMatchObject({ share: 2000, ramp: { step: 1 } })
+  await followRamps(database, new Date(from + 5.2 * DAY))
+  expect(await read()).toMatchObject({ share: 8000, ramp: null })
+  const [latest] = await database
+    .select()
+    .from(changeLog)
+    .where(and(eq(changeLog.subject, 'experiment'), eq(changeLog.subjectId, id)))
+    .orderBy(desc(changeLog.id))
+  expect(latest!.words).toBe('Traffic share: 20 % became 80 %, as the ramp said')
+})
+
+test('a ramp waits while a guardrail is harmed, says so, and goes on by hand', async () => {
+  const id = await draft({ ramp: [{ share: 500, days: 2 }] })
+  await start(id)
+  const verdict = { kind: 'harm', variant: null, title: 'Stop.', reasons: ['Errors rose.'] }
+  const content = { visitors: 9, verdict, best: null, lastDays: [] } as typeof experimentSummary.$inferInsert.content
+  const own = and(eq(experimentSummary.siteId, siteId), eq(experimentSummary.experimentId, id))
+  await database.update(experimentSummary).set({ content }).where(own)
+  await followRamps(database, new Date(Date.now() + 2.1 * DAY))
+  expect(await findSheet(database, siteId, id)).toMatchObject({ share: 500, ramp: { problem: 'Stop. Errors rose.' } })
+  expect(await advanceRamp(database, targetOf(id), new Date())).toMatchObject({ share: 10_000, ramp: null })
+  await expect(advanceRamp(database, targetOf(id), new Date())).rejects.toThrow('no ramp')
+})
+
+test('a ramp that goes down keeps from starting', async () => {
+  const id = await draft({ ramp: [{ share: 5000, days: 2 }] }, { share: 4000 })
+  expect((await findSheet(database, siteId, id)).preflight.map(({ text }) => text)).toEqual([
+    'The ramp has 50 % before 40 %: each step must be larger than the one before.',
+  ])
+})
+
+test('a holdout concerns what starts within its period, and nothing else', async () => {
+  const [before, within, after] = [await draft(), await draft(), await draft()]
+  await start(before)
+  const now = new Date()
+  await expect(
+    createHoldout(database, siteId, null, { name: 'Past', share: 500, until: '2020-01-01' }, now),
+  ).rejects.toThrow('has passed')
+  const [made] = await createHoldout(database, siteId, null, { name: 'Autumn', share: 500, until: '2031-01-01' }, now)
+  await start(within)
+  const { findings } = await preflightReport(database, siteId, after, new Date(), async () => [])
+  expect(findings.map(({ text }) => text)).toContain('A holdout keeps 5 % of the visitors out of this.')
+  await endHoldout(database, siteId, null, made!.id, new Date())
+  await expect(endHoldout(database, siteId, null, made!.id, new Date())).rejects.toThrow('ended already')
+  await start(after)
+  expect((await entryOf(before)).holdouts).toBeUndefined()
+  expect((await entryOf(within)).holdouts).toMatchObject([{ share: 500 }])
+  expect((await entryOf(after)).holdouts).toBeUndefined()
+  const [view] = await listHoldouts(database, siteId, new Date())
+  expect(view).toMatchObject({ isOpen: false, experiments: [{ experiment: within }] })
+})
+
+const phones: Group = { join: 'all', of: [{ fact: 'device', is: 'oneOf', texts: ['phone'] }] }
+const tablets: Group = { join: 'all', of: [{ fact: 'device', is: 'oneOf', texts: ['tablet'] }] }
+const asksFor = (id: number, is: 'yes' | 'no' = 'yes'): Group => ({ join: 'all', of: [{ fact: 'audience', is, id }] })
+
+test('what runs keeps the version of a saved audience that it was started with; drafts get the new one', async () => {
+  const saved = await createAudience(database, siteId, null, { name: 'Small', conditions: phones })
+  const around = await createAudience(database, siteId, null, { name: 'Around', conditions: asksFor(saved.id) })
+  const [running, waiting] = [
+    await draft({}, { audience: asksFor(around.id) }),
+    await draft({}, { audience: asksFor(saved.id) }),
+  ]
+  await start(running)
+  expect((await entryOf(running)).audience).toEqual({ join: 'all', of: [{ join: 'all', of: [phones] }] })
+  const changed = await updateAudience(database, siteId, null, saved.id, { name: 'Small', conditions: tablets })
+  expect(changed.version).toBe(2)
+  await start(waiting)
+  expect(JSON.stringify((await entryOf(running)).audience)).toContain('phone')
+  expect((await entryOf(waiting)).audience).toEqual({ join: 'all', of: [tablets] })
+  const uses = (await listAudiences(database, siteId)).find(({ id }) => id === saved.id)!.uses
+  expect(uses).toContainEqual(expect.objectContaining({ kind: 'experiment', id: running, version: 1 }))
+  expect(uses).toContainEqual(expect.objectContaining({ kind: 'experiment', id: waiting, version: 2 }))
+  expect(uses).toContainEqual({ kind: 'audience', id: around.id, name: 'Around' })
+  expect((await listAudienceVersions(database, siteId, saved.id)).map(({ version }) => version)).toEqual([2, 1])
+  await expect(deleteAudience(database, siteId, null, saved.id)).rejects.toThrow('uses this audience')
+})
+
+test('audiences in a circle, without conditions, or under a name that is there are refused', async () => {
+  const one = await createAudience(database, siteId, null, { name: 'One', conditions: phones })
+  const two = await createAudience(database, siteId, null, { name: 'Two', conditions: asksFor(one.id, 'no') })
+  const change = (conditions: Group | null, name = 'One') =>
+    updateAudience(database, siteId, null, one.id, { name, conditions })
+  await expect(change(asksFor(two.id))).rejects.toThrow('in a circle: One → Two → One')
+  await expect(change(asksFor(one.id))).rejects.toThrow('in a circle: One → One')
+  await expect(change(null)).rejects.toThrow('add a condition')
+  await expect(change(phones, 'two')).rejects.toThrow('has this name already')
+  await expect(change(asksFor(999_999))).rejects.toThrow('does not exist any more')
+})
+
+test('the size of an audience, and what becomes of last week’s visitors, are counted by the very conditions', async () => {
+  await database
+    .update(site)
+    .set({ attributes: ['plan'] })
+    .where(eq(site.id, siteId))
+  const at = Date.now() - DAY
+  const visitors = [...Array(20).keys()].map((index) => ({
+    ...{ visitor: `v-${index}`, at: at + index, path: index < 12 ? '/' : '/book' },
+    view: { device: index % 2 === 0 ? 'phone' : 'desktop' },
+  }))
+  await happen(database, { id: siteId, address: team.site.address }, visitors)
+  await folded(database, siteId)
+  const saved = await createAudience(database, siteId, null, { name: 'Phones', conditions: phones })
+  const size = await audienceSize(database, siteId, asksFor(saved.id), new Date())
+  expect(size).toMatchObject({ visitors: 20, looked: 20, inside: 10, unknown: [] })
+  expect(size.keptOut).toEqual([{ words: 'in “Phones”', visitors: 10 }])
+  const asked: Group = {
+    join: 'all',
+    of: [
+      { fact: 'attribute', name: 'plan', is: 'known' },
+      { fact: 'cookie', name: 'c', is: 'known' },
+    ],
+  }
+  expect((await audienceSize(database, siteId, asked, new Date())).unknown).toEqual(['cookie'])
+
+  const id = await draft({}, { audience: asksFor(saved.id) })
+  const past = await dryRunPast(database, siteId, id, new Date())
+  expect(past).toMatchObject({ visitors: 20, looked: 20, entered: 6, aDay: 6 / 7 })
+  expect(Object.fromEntries(past.reasons.map(({ reason, visitors: many }) => [reason, many]))).toEqual({
+    page: 8,
+    audience: 6,
+  })
+  expect(past.conditions).toEqual([{ words: 'in “Phones”', visitors: 6 }])
+  expect(past.variants.reduce((sum, each) => sum + each.visitors, 0)).toBe(6)
+})
+
+test('a persona is told what it would get of what runs and of drafts, with the reasons', async () => {
+  const [group] = await createGroup(database, siteId, null, { name: 'Dry', kind: 'parts' })
+  const running = await draft({ group: group!.id })
+  await start(running)
+  const crowded = await draft({ group: group!.id })
+  const waiting = await draft({ activation: { on: 'event', name: 'basket' } })
+  const forPhones = await draft({}, { audience: phones })
+  const persona = await createPersona(database, siteId, null, { name: 'Desk', facts: { device: 'desktop' } })
+  const run = await dryRunPersona(database, siteId, persona.facts, persona.visitor, '/', new Date())
+  const reasonOf = (id: number) => run.rows.find((row) => row.kind === 'experiment' && row.id === id)
+  expect(reasonOf(running)).toMatchObject({
+    reason: null,
+    state: 'running',
+    variant: expect.stringMatching(/Control|B/),
+  })
+  expect(reasonOf(crowded)).toMatchObject({ reason: 'group', variant: null })
+  expect(reasonOf(waiting)).toMatchObject({ reason: 'waits', activation: 'with the event “basket”' })
+  expect(reasonOf(forPhones)).toMatchObject({ reason: 'audience', trace: { of: [{ found: 'desktop' }] } })
+  await expect(dryRunPersona(database, siteId, {}, 'x', 'http://', new Date())).rejects.toThrow('Type a page')
+  const elsewhere = await dryRunPersona(database, siteId, {}, 'x', '/book', new Date())
+  expect(elsewhere.rows.every(({ reason }) => reason === 'page')).toBe(true)
+})
+
+test('what the site hands on, and which attributes are kept, come with its file', async () => {
+  const id = await draft()
+  await start(id)
+  expect((await entryOf(id)).names).toBeUndefined()
+  const handingOn = { list: 'pageData', call: '', event: true }
+  await database
+    .update(site)
+    .set({ handingOn, attributes: ['plan'] })
+    .where(eq(site.id, siteId))
+  await start(await draft())
+  const file = (await findSiteFile(database, team.site.key))!
+  expect(file).toMatchObject({ handingOn, attributes: ['plan'] })
+  expect((await entryOf(id)).names).toEqual([expect.stringContaining('Draft'), 'Control', 'B'])
+})
