@@ -1,13 +1,11 @@
 import { timeOfId } from '../../core/identity/timeOrderedId'
-import { eventRow, viewRow, type IntakeSite } from '../../server/intake/collect'
-import { hashNetwork } from '../../server/intake/hashNetwork'
 import { openPlaces, type FindPlace } from '../../server/intake/place'
-import type { Arrival } from '../../server/intake/writeArrivals'
 import { BEHAVIOR_SALT } from '../../shared/siteFile'
 import { copyText } from './copyArrivals'
 import { DEMO_DAYS, DEMO_SITES } from './demoSites'
 import type { DaysWanted, SimulatedDay } from './simulatedDays'
 import { simulateHistory, type SimulatedVisit } from './simulateHistory'
+import { visitArrival } from './visitArrival'
 
 /** Makes days on demand for the process that has started this one. */
 let days: Generator<SimulatedDay> | undefined
@@ -27,7 +25,7 @@ function* makeDays({ sites, until }: DaysWanted, findPlace: FindPlace): Generato
     const visits = histories.map((history) => history.next().value as SimulatedVisit[] | undefined)
     if (visits.every((own) => own === undefined)) return
     const arrivals = visits.flatMap((own, index) =>
-      (own ?? []).map((visit) => arrivalOf(visit, sites[index]!.intake, findPlace)),
+      (own ?? []).map((visit) => visitArrival(visit, sites[index]!.intake, findPlace)),
     )
     yield { text: copyText(arrivals), lastMoment: lastMoment(visits.flatMap((own) => own ?? [])) }
   }
@@ -35,26 +33,4 @@ function* makeDays({ sites, until }: DaysWanted, findPlace: FindPlace): Generato
 
 function lastMoment(visits: readonly SimulatedVisit[]): number {
   return visits.reduce((latest, { pages: [first] }) => Math.max(latest, first ? timeOfId(first.view.id) : 0), 0)
-}
-
-/** A visit as intake would have taken it at the time. */
-function arrivalOf({ visitor, pages }: SimulatedVisit, intake: IntakeSite, findPlace: FindPlace): Arrival {
-  const arrival: Arrival = { views: [], events: [] }
-  const place = findPlace(visitor.address)
-  const network = hashNetwork('demo', visitor.address, new Date(pages[0] ? timeOfId(pages[0].view.id) : 0))
-  for (const { view, events } of pages) {
-    const at = timeOfId(view.id)
-    const row = viewRow(
-      view,
-      { address: visitor.address, userAgent: visitor.userAgent, receivedAt: new Date(at) },
-      intake,
-      at,
-      () => place,
-    )
-    if (typeof row === 'string') throw new Error(`A simulated page view would be refused: ${row}`)
-    row.network = network
-    arrival.views.push(row)
-    for (const event of events) arrival.events.push(eventRow(event, row, intake))
-  }
-  return arrival
 }

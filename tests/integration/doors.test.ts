@@ -1,3 +1,17 @@
+import { PLAIN_TERMS } from '../../core/sheet/terms'
+import type { Group } from '../../core/targeting/condition'
+import { audienceSize } from '../../server/services/audiences/audienceSize'
+import { dryRunPast, dryRunPersona } from '../../server/services/audiences/dryRun'
+import { createPersona, deletePersona, updatePersona } from '../../server/services/audiences/personas'
+import {
+  createAudience,
+  deleteAudience,
+  listAudienceVersions,
+  updateAudience,
+} from '../../server/services/audiences/savedAudiences'
+import { createGroup, deleteGroup } from '../../server/services/traffic/groups'
+import { createHoldout, endHoldout, listHoldouts } from '../../server/services/traffic/holdouts'
+import { advanceRamp, followRamps } from '../../server/services/traffic/ramps'
 import { randomUUID } from 'node:crypto'
 import { resolve } from 'node:path'
 import { eq, sql } from 'drizzle-orm'
@@ -136,7 +150,7 @@ test('nobody may show the interface in a frame, and its pages run no script but 
 
 /** Tables whose rows belong to a site. */
 const OF_A_SITE =
-  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|survey|finding|attachment|page_picture|hypothesis|hypothesis_finding|hypothesis_comment|idea_traffic|ranking_terms|site_picture|preview|variant_picture|experiment_comment|approval|pinned_device|drift_check)"?[\s(]/i
+  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|survey|finding|attachment|page_picture|hypothesis|hypothesis_finding|hypothesis_comment|idea_traffic|ranking_terms|site_picture|preview|variant_picture|experiment_comment|approval|pinned_device|drift_check|exclusion_group|holdout|saved_audience|saved_audience_version|test_persona)"?[\s(]/i
 
 /** The smallest PNG there is. */
 const PIXEL = Buffer.from(
@@ -242,6 +256,33 @@ async function readEvidence(siteId: number, experimentId: number): Promise<void>
   await sampleEvents(database, siteId, { ...filter, kind: 'custom', name: 'order' })
 }
 
+/** Does everything that can be done with what experiments share: groups, holdouts, audiences and personas. */
+async function shareTraffic(siteId: number, target: { siteId: number; experimentId: number; personId: null }) {
+  const now = new Date()
+  const [group] = await createGroup(database, siteId, null, { name: 'Booking', kind: 'parts' })
+  const [other] = await createGroup(database, siteId, null, { name: 'A', kind: 'turns' })
+  await deleteGroup(database, siteId, null, other!.id)
+  const phones: Group = { join: 'all', of: [{ fact: 'device', is: 'oneOf', texts: ['phone'] }] }
+  const saved = await createAudience(database, siteId, null, { name: 'Phones', conditions: phones })
+  const unused = await createAudience(database, siteId, null, { name: 'Unused', conditions: phones })
+  await deleteAudience(database, siteId, null, unused.id)
+  await updateAudience(database, siteId, null, saved.id, { name: 'Small', conditions: { ...phones, join: 'any' } })
+  await listAudienceVersions(database, siteId, saved.id)
+  await audienceSize(database, siteId, phones, now)
+  await fillSheet(database, target, {
+    terms: { ...PLAIN_TERMS, group: group!.id, ramp: [{ share: 500, days: 1 }] },
+    audience: { join: 'all', of: [{ fact: 'audience', is: 'yes', id: saved.id }] },
+  })
+  const [held] = await createHoldout(database, siteId, null, { name: 'Autumn', share: 500, until: '2031-01-01' }, now)
+  await listHoldouts(database, siteId, now)
+  await endHoldout(database, siteId, null, held!.id, now)
+  const persona = await createPersona(database, siteId, null, { name: 'Desk', facts: {} })
+  await updatePersona(database, siteId, null, persona.id, { name: 'Desk', facts: { device: 'desktop' } })
+  await dryRunPersona(database, siteId, persona.facts, persona.visitor, '/', now)
+  await dryRunPast(database, siteId, target.experimentId, now)
+  await deletePersona(database, siteId, null, persona.id)
+}
+
 /** Does everything that can be done with a hypothesis. */
 async function readIdeas(siteId: number, findingId: number, evidence: EvidenceThread): Promise<void> {
   const now = new Date()
@@ -304,6 +345,7 @@ test('every statement on what belongs to a site names the site', async () => {
     const [entry] = (await changesOf(database, siteId, { subject: 'experiment', id: draft.id }, { limit: 1 })).items
     await fillSheet(database, target, { hypothesis: 'To be taken back.' })
     await restoreState(database, target, entry!.id)
+    await shareTraffic(siteId, target)
     await copyExperiment(database, target)
     await moveExperiment(database, target, 'start')
     await happen(database, team.site, [
@@ -311,6 +353,8 @@ test('every statement on what belongs to a site names the site', async () => {
       { visitor: 'visitor-a', at: Date.now(), type: 'custom', name: 'order', amount: 3, reference: 'A' },
     ])
     await folded(database, siteId)
+    await advanceRamp(database, target, new Date())
+    await followRamps(database, new Date())
     await experimentResults(database, await findSheet(database, siteId, draft.id), new Date())
     await Promise.all([
       readLooks(database, siteId, draft.id),

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto'
 import { readdirSync } from 'node:fs'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { connect } from '../../server/database/connect'
+import { createAudience } from '../../server/services/audiences/savedAudiences'
 import { createExperiment } from '../../server/services/experiments/experiments'
 import { ROLES, type Role, type SessionView } from '../../shared/account'
 import { fillPath, type Operation } from '../../shared/api/operation'
@@ -46,7 +47,12 @@ beforeAll(async () => {
   const note = { name: 'x.txt', content: Buffer.from('x'), isPicture: false }
   const file = await addAttachment(database, target, note)
   const idea = await createHypothesis(database, { siteId: team.site.id, personId: null }, IDEA)
+  const phones = await createAudience(database, team.site.id, null, { name: 'Phones', conditions: PHONES })
+  const asked = { join: 'all', of: [{ fact: 'audience', is: 'yes', id: phones.id }] } as const
+  // What another one asks for is not deleted.
+  await createAudience(database, team.site.id, null, { name: 'Around', conditions: asked })
   ids = {
+    audience: phones.id,
     experiment: draft.id,
     change: none,
     token: none,
@@ -62,6 +68,9 @@ beforeAll(async () => {
     attachment: file.id,
     picture: none,
     preview: none,
+    group: none,
+    holdout: none,
+    persona: none,
     approval: none,
     device: none,
     metric: 'metric-none',
@@ -116,6 +125,7 @@ const QUERIES: Partial<Record<OperationId, string>> = {
 const pathOf = (id: string, operation: Operation) =>
   fillPath(operation.path + (QUERIES[id as OperationId] ?? ''), { ...ids, site: team.site.id })
 
+const PHONES = { join: 'all', of: [{ fact: 'device', is: 'oneOf', texts: ['phone'] }] } as const
 const IDEA = hypothesisSchema.validateSync({ title: 'Shorter' })
 const SURVEY = { name: CROSSINGS_SURVEY.name, content: CROSSINGS_SURVEY.content }
 const metric = primaryMetric('Orders', 'conversion', { type: 'click', selector: '#order' })
@@ -160,6 +170,14 @@ const BODIES: Partial<Record<OperationId, object>> = {
   findWordings: { text: 'Find a crossing', manner: 'warmer' },
   takeVariantPictures: {},
   pinDevice: { name: 'A phone' },
+  createGroup: { name: 'Booking', kind: 'parts' },
+  createHoldout: { name: 'Autumn', share: 500, until: '2031-01-01' },
+  createAudience: { name: 'For permissions', conditions: PHONES },
+  updateAudience: { name: 'Phones', conditions: PHONES },
+  sizeAudience: { conditions: PHONES },
+  createPersona: { name: 'Desk', facts: { device: 'desktop' } },
+  updatePersona: { name: 'Desk', facts: {} },
+  dryRun: { facts: { device: 'desktop' }, address: '/' },
   showOnDevice: { experiment: null, variant: null },
   addExperimentComment: { words: 'Seen.' },
   askApproval: { person: 1 },

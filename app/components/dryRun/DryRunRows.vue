@@ -3,7 +3,10 @@ import type { ConditionNames } from '~~/core/targeting/conditionWords'
 import type { DryRunRow, DryRunView } from '~~/shared/persona'
 
 /** What a made-up visitor would get of each thing, and why. */
-defineProps<{ siteId: number; view: DryRunView; names?: ConditionNames }>()
+const props = defineProps<{ siteId: number; view: DryRunView; names?: ConditionNames }>()
+const takesPart = ({ reason }: DryRunRow) => reason === null || reason === 'waits'
+/** What the visitor gets comes first. */
+const rows = computed(() => [...props.view.rows.filter(takesPart), ...props.view.rows.filter((row) => !takesPart(row))])
 const REASONS = {
   page: 'not on this page',
   audience: 'not in the audience',
@@ -21,7 +24,7 @@ function words({ reason, variant, activation }: DryRunRow): string {
 
 <template>
   <ul class="flex flex-col" aria-label="What this visitor would get">
-    <li v-for="row in view.rows" :key="`${row.kind} ${row.id}`" class="flex flex-col gap-1 border-t border-line py-3">
+    <li v-for="row in rows" :key="`${row.kind} ${row.id}`" class="flex flex-col gap-1 border-t border-line py-3">
       <p class="flex flex-wrap items-baseline gap-x-3">
         <NuxtLink
           v-if="row.kind === 'experiment'"
@@ -32,9 +35,7 @@ function words({ reason, variant, activation }: DryRunRow): string {
         <span v-else class="font-medium">{{ row.name }}</span>
         <StateBadge v-if="row.kind === 'experiment'" :state="row.state" />
         <span v-else class="text-sm text-ink-soft">{{ KINDS[row.kind] }}</span>
-        <span class="ml-auto" :class="row.reason === null || row.reason === 'waits' ? 'text-pine' : 'text-ink-soft'">{{
-          words(row)
-        }}</span>
+        <span class="ml-auto" :class="takesPart(row) ? 'text-pine' : 'text-ink-soft'">{{ words(row) }}</span>
       </p>
       <details v-if="row.trace" :open="row.reason === 'audience'">
         <summary class="cursor-pointer text-sm text-ink-soft">Conditions</summary>

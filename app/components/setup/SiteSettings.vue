@@ -159,7 +159,7 @@ const apply = () =>
           :key="name"
           v-model="adParameters[name]"
           :label="label"
-          placeholder="ad_group"
+          :placeholder="`ad_${name}`"
           :error="errors[`adParameters.${name}`]"
         />
         <p class="text-sm text-ink-soft sm:col-span-3">

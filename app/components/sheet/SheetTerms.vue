@@ -118,7 +118,7 @@ const asNumber = (text: unknown) =>
         <ChoiceField
           class="w-64"
           :model-value="String(terms.group ?? '')"
-          label="Group that excludes each other"
+          label="Group of experiments that exclude each other"
           :choices="groupChoices"
           :error="errors.group"
           @update:model-value="choose({ group: $event === '' ? null : Number($event) })"

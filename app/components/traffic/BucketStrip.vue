@@ -37,8 +37,8 @@ const words = computed(() => {
         <span v-if="part.width > 3" class="rounded bg-raised px-1 font-mono">{{ part.place }}</span>
       </span>
     </div>
-    <p class="mt-0.5 flex justify-between text-xs text-ink-soft" aria-hidden="true">
-      <span>0 %</span><span>50 %</span><span>100 % of the visitors</span>
+    <p class="mt-0.5 grid grid-cols-3 text-xs text-ink-soft" aria-hidden="true">
+      <span>0 %</span><span class="text-center">50 %</span><span class="text-right">100 % of the visitors</span>
     </p>
   </div>
 </template>

@@ -136,7 +136,8 @@ async function everything(database: Database, siteId: number, now: Date): Promis
   ]
 }
 
-async function experimentThings(
+/** Experiments as visitors get them; drafts as if they had been started now. */
+export async function experimentThings(
   database: Database,
   siteId: number,
   sheets: readonly ExperimentSheet[],
