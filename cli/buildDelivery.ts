@@ -14,6 +14,7 @@ const ON_PAGES = {
   snippetWithRulesAndEveryKind: 'delivery/snippet/mainWithEveryKind.ts',
   overlay: 'delivery/overlay/main.ts',
   preview: 'delivery/preview/main.ts',
+  panel: 'delivery/panel/main.ts',
   recorder: 'delivery/recorder/main.ts',
   recording: 'delivery/recording/main.ts',
   survey: 'delivery/survey/main.ts',

@@ -77,6 +77,15 @@ export interface DryRunView {
   rows: DryRunRow[]
 }
 
+/** What a visitor gets of an experiment that runs. */
+export interface DecisionView {
+  experiment: number
+  name: string
+  /** Position and name of the variant; the control is at 0. */
+  variant: number
+  variantName: string
+}
+
 /** What would have become of the visitors of the last week with an experiment. */
 export interface PastDryRunView {
   /** Visitors of the site in the week, and how many of them were looked at. */

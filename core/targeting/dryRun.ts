@@ -1,4 +1,5 @@
 import { variantOf } from '../assignment/assignment'
+import type { Activation } from './activation'
 import { holds } from './condition'
 import { trace, type Trace } from './trace'
 import type { VisitorFacts } from './visitorFacts'
@@ -24,14 +25,20 @@ export interface DryRunAnswer {
  * @param things - in the order in which they are asked; audiences without saved ones in them
  * @param visitor - id that buckets are drawn by
  * @param facts - with the address of the page
+ * @param isActive - whether what a thing waits for has come; beforehand, nothing has
  */
-export function dryRun(things: readonly DryRunThing[], visitor: string, facts: VisitorFacts): DryRunAnswer[] {
+export function dryRun(
+  things: readonly DryRunThing[],
+  visitor: string,
+  facts: VisitorFacts,
+  isActive: (activation: Activation) => boolean = () => false,
+): DryRunAnswer[] {
   const variants: Record<string, number> = { ...facts.variants }
   return things.map((thing) => {
     const reason = whyNot(thing, visitor, {
       address: facts.address ?? '',
       fulfils: (audience) => holds(audience, facts),
-      isActive: () => false,
+      isActive,
       variants,
     })
     const takesPart = reason === null || reason === 'waits'

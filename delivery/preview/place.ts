@@ -9,8 +9,12 @@ export function keptVariant(variants: number): number | null {
 
 /** Keeps the preview for the pages that this tab goes to. The name of the tab reaches every page of the site. */
 export function keepPlace(variant: number): void {
-  const token = TOKEN.exec(location.hash)?.[0] ?? TOKEN.exec(window.name)?.[0] ?? ''
-  window.name = `vetch-variant=${variant} ${token}`
+  window.name = `vetch-variant=${variant} ${tokenOfTab()}`
+}
+
+/** The token that this tab was opened with. */
+export function tokenOfTab(): string {
+  return TOKEN.exec(location.hash)?.[0] ?? TOKEN.exec(window.name)?.[0] ?? ''
 }
 
 /** Under this name the device keeps what it is pinned by; the snippet looks there. */

@@ -97,7 +97,7 @@ export function watchElements({ entries }: SiteFile, then: () => void): () => vo
 }
 
 /** Everything that conditions of the site may ask. */
-function gatherFacts(siteFile: SiteFile, base: string): VisitorFacts {
+export function gatherFacts(siteFile: SiteFile, base: string): VisitorFacts {
   const known = readKnown()
   const { visit } = known
   return {

@@ -6,12 +6,14 @@ import { deliveryFile } from '~~/server/routing/deliveryFile'
 import { isOpenSession } from '~~/server/services/accounts/sessions'
 import { sessionOfPointing } from '~~/server/services/experiments/pointing'
 import { shownOnDevice } from '~~/server/services/experiments/pinnedDevices'
+import { shownInPanel } from '~~/server/services/experiments/panel'
 import { shownByPreview } from '~~/server/services/experiments/previews'
+import { PANEL_PLACE } from '~~/shared/panel'
 import { PREVIEW_PLACE } from '~~/shared/preview'
 
 /**
  * Access: anyone with a valid token, of somebody who is still signed in, a preview or a pinned device; see the operation
- * `readOverlay`. What a preview has to show is written into it.
+ * `readOverlay`. What a preview or the panel has to show is written into it.
  */
 export default defineEventHandler(async (event) => {
   const { key, token } = getQuery(event)
@@ -20,6 +22,11 @@ export default defineEventHandler(async (event) => {
   const asked = [database(), String(key), String(token), sessionPassword, now] as const
   const preview = (await shownByPreview(...asked)) ?? (await shownOnDevice(...asked))
   setHeader(event, 'cache-control', 'no-store')
+  const panel = await shownInPanel(...asked)
+  if (panel) {
+    setHeader(event, 'content-type', 'text/javascript; charset=utf-8')
+    return (await deliveryFile('panel.js')).replace(PANEL_PLACE, () => JSON.stringify(panel === 'ended' ? null : panel))
+  }
   if (!preview) {
     const session = sessionOfPointing(String(key), String(token), sessionPassword, now.getTime())
     if (session === null || !(await isOpenSession(database(), session)))

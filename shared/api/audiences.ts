@@ -5,13 +5,24 @@ import {
   type AudienceVersionView,
   type SavedAudienceView,
 } from '../audience'
-import { dryRunSchema, personaSchema, type DryRunView, type PastDryRunView, type PersonaView } from '../persona'
+import { pointingSchema } from '../experiment'
+import type { PanelLink } from '../panel'
+import {
+  dryRunSchema,
+  personaSchema,
+  type DecisionView,
+  type DryRunView,
+  type PastDryRunView,
+  type PersonaView,
+} from '../persona'
 import {
   audienceReply,
   audienceSizeReply,
   audiencesReply,
   audienceVersionsReply,
+  decisionsReply,
   dryRunReply,
+  panelReply,
   pastDryRunReply,
   personaReply,
   personasReply,
@@ -105,6 +116,22 @@ export const AUDIENCES = {
     summary: 'What a made-up visitor would get on a page, and why',
     body: dryRunSchema,
     reply: answers<DryRunView>(dryRunReply),
+  },
+  openPanel: {
+    method: 'post',
+    path: `${SITE}/panel`,
+    access: 'viewer',
+    summary: 'Get a link, for an hour, that shows on the live page what runs there and why; nothing is counted',
+    body: pointingSchema,
+    reply: answers<PanelLink>(panelReply),
+  },
+  decide: {
+    method: 'post',
+    path: `${SITE}/decisions`,
+    access: 'viewer',
+    summary: 'What a visitor gets on a page of what runs, as their browser would decide; nothing is counted',
+    body: dryRunSchema,
+    reply: answers<DecisionView[]>(decisionsReply),
   },
   dryRunPast: {
     method: 'get',

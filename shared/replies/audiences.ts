@@ -1,5 +1,6 @@
 import type { AudienceSize, AudienceUse, AudienceVersionView, SavedAudienceView } from '../audience'
-import type { DryRunRow, DryRunView, PastDryRunView, PersonaView } from '../persona'
+import type { PanelLink } from '../panel'
+import type { DecisionView, DryRunRow, DryRunView, PastDryRunView, PersonaView } from '../persona'
 import { amount, anything, exactly, id, listOf, moment, oneOf, text, whole } from './pieces'
 import { stateReply } from './traffic'
 import { object } from '../yup'
@@ -40,6 +41,10 @@ export const dryRunReply = exactly<DryRunView>({
     }),
   ),
 })
+export const decisionsReply = listOf(
+  exactly<DecisionView>({ experiment: id(), name: text(), variant: whole(), variantName: text() }),
+)
+export const panelReply = exactly<PanelLink>({ link: text(), expiresAt: moment() })
 export const pastDryRunReply = exactly<PastDryRunView>({
   ...{ visitors: whole(), looked: whole(), entered: whole(), aDay: amount(), weeks: amount().nullable() },
   reasons: listOf(exactly<PastDryRunView['reasons'][number]>({ reason: reason(), visitors: whole() })),

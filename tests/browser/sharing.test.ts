@@ -45,7 +45,9 @@ async function servePages(world: World, siteId: number, names: readonly string[]
       const early = '<script>window.vetch=[{attributes:{plan:"gold",secret:"x"}}]</script>'
       response
         .writeHead(200, { 'content-type': 'text/html' })
-        .end(`<!doctype html><head>${url === '/early' ? early : ''}${scriptLine(world.url, key)}</head><body><h1>Boats</h1>${body}`)
+        .end(
+          `<!doctype html><head>${url === '/early' ? early : ''}${scriptLine(world.url, key)}</head><body><h1>Boats</h1>${body}`,
+        )
     }),
   )
 }
@@ -300,4 +302,53 @@ test('groups and holdouts are made and ended in their place, and the start takes
   await ramp.getByRole('button', { name: 'Go on to 30.0 % now' }).click()
   await expect(ramp).toHaveCount(0)
   expect(await findSheet(world.database, siteId, id)).toMatchObject({ share: 3000, ramp: null })
+})
+
+test('the panel on the live page says what runs and why, shows variants to oneself, and counts nothing', async ({
+  world,
+  page,
+}) => {
+  const { signIn, siteId } = await createTeam(world, 'panel')
+  const gold: Group = { join: 'all', of: [{ fact: 'attribute', name: 'plan', is: 'oneOf', texts: ['gold'] }] }
+  await launch(world, siteId, 'for-all', {})
+  await launch(world, siteId, 'for-gold', {}, { audience: gold })
+  await launch(world, siteId, 'elsewhere', {}, { pageRules: [{ match: 'exact', value: '/fares' }] })
+  const draft = await createExperiment(world.database, siteId, null, 'Only a draft')
+  await fillSheet(
+    world.database,
+    { siteId, experimentId: draft.id, personId: null },
+    {
+      pageRules: [{ match: 'exact', value: '/' }],
+    },
+  )
+  await servePages(world, siteId, ['for-all', 'for-gold', 'elsewhere'])
+  await signIn(page, 'viewer', 'experiments/dry-run?whom=panel')
+  const [opened] = await Promise.all([
+    page.context().waitForEvent('page'),
+    page.getByRole('button', { name: 'Open it with the panel' }).click(),
+  ])
+  const panel = opened.getByRole('region', { name: 'What runs here' })
+  await expect(panel.getByRole('listitem').filter({ hasText: 'for-all (running)' })).toContainText('In')
+  await expect(panel.getByRole('listitem').filter({ hasText: 'elsewhere (running)' })).toContainText('not on this page')
+  await expect(panel.getByRole('listitem').filter({ hasText: 'Only a draft (draft)' })).toContainText('would be')
+  const forGold = panel.getByRole('listitem').filter({ hasText: 'for-gold (running)' })
+  await forGold.getByText('Why').click()
+  await expect(forGold).toContainText('✕ attribute plan is gold: not known')
+  await push(opened, { attributes: { plan: 'gold' } })
+  await expect.poll(() => inOn(opened)).toEqual(['for-all', 'for-gold'])
+  await push(opened, { event: 'order', amount: 12 })
+  await expect(panel).toContainText('event: order, 12 EUR')
+  await Promise.all([
+    opened.waitForEvent('load'),
+    panel.getByLabel('Variant of for-all for yourself').selectOption('Control'),
+  ])
+  await expect.poll(() => inOn(opened)).toEqual([])
+  await opened.goto(`${world.demoOrigin}/fares`)
+  await expect(panel).toContainText('page view: /fares')
+  await expect.poll(() => inOn(opened)).toEqual(['elsewhere'])
+  expect(await world.database.select().from(pageView).where(eq(pageView.siteId, siteId))).toEqual([])
+  await panel.getByRole('button', { name: 'Leave' }).click()
+  await expect(panel).toHaveCount(0)
+  await reported(opened)
+  expect(await world.database.select().from(pageView).where(eq(pageView.siteId, siteId))).toHaveLength(1)
 })

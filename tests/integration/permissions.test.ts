@@ -177,6 +177,8 @@ const BODIES: Partial<Record<OperationId, object>> = {
   sizeAudience: { conditions: PHONES },
   createPersona: { name: 'Desk', facts: { device: 'desktop' } },
   updatePersona: { name: 'Desk', facts: {} },
+  openPanel: { path: '/' },
+  decide: { facts: {}, address: '/' },
   dryRun: { facts: { device: 'desktop' }, address: '/' },
   showOnDevice: { experiment: null, variant: null },
   addExperimentComment: { words: 'Seen.' },

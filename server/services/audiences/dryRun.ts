@@ -7,7 +7,7 @@ import { replayTerms, replayVisitor, unknownFromPast } from '../../../core/targe
 import { matchesPage } from '../../../core/targeting/pageRule'
 import type { GroupPlace, Reason } from '../../../core/targeting/whyNot'
 import type { ExperimentSheet } from '../../../shared/experiment'
-import type { DryRunRow, DryRunView, PastDryRunView } from '../../../shared/persona'
+import type { DecisionView, DryRunRow, DryRunView, PastDryRunView } from '../../../shared/persona'
 import { BEHAVIOR_SALT, RECORDING_SALT } from '../../../shared/siteFile'
 import type { ExclusionGroupView } from '../../../shared/traffic'
 import type { Database } from '../../database/connect'
@@ -39,16 +39,7 @@ export async function dryRunPersona(
   address: string,
   now: Date,
 ): Promise<DryRunView> {
-  const { address: origin, timeZone, adParameters } = await findSite(database, siteId)
-  const onSite = (page: string): string => {
-    if (!URL.canParse(page, origin)) throw refusedAddress()
-    return new URL(page, origin).href
-  }
-  const landing = persona.landing === undefined ? undefined : onSite(persona.landing)
-  const moment = { now: now.getTime(), address: onSite(address), siteTimeZone: timeZone, adParameters }
-  const pages = persona.pages?.map((each) => ({ ...each, address: onSite(each.address) }))
-  const facts = factsOfPersona({ ...persona, landing, pages }, moment)
-  const things = await everything(database, siteId, now)
+  const { facts, things } = await asked(database, siteId, persona, address, now)
   const answers = dryRun(things, visitor, facts)
   const rows = things.map(({ kind, id, name, state, variants, activation }, index): DryRunRow => {
     const { reason, variant, trace } = answers[index]!
@@ -61,9 +52,41 @@ export async function dryRunPersona(
   return { address: facts.address!, visitor, rows }
 }
 
+async function asked(database: Database, siteId: number, persona: Persona, address: string, now: Date) {
+  const { address: origin, timeZone, adParameters } = await findSite(database, siteId)
+  const onSite = (page: string): string => {
+    if (!URL.canParse(page, origin)) throw refusedAddress()
+    return new URL(page, origin).href
+  }
+  const landing = persona.landing === undefined ? undefined : onSite(persona.landing)
+  const moment = { now: now.getTime(), address: onSite(address), siteTimeZone: timeZone, adParameters }
+  const pages = persona.pages?.map((each) => ({ ...each, address: onSite(each.address) }))
+  const facts = factsOfPersona({ ...persona, landing, pages }, moment)
+  return { facts, things: await everything(database, siteId, now) }
+}
+
 function refusedAddress(): HttpProblem {
   const message = 'Type a page of the site, such as /book, or a whole address.'
   return new HttpProblem(422, message, { address: message })
+}
+
+/** What a visitor gets on a page of what runs, by the same code as in their browser. */
+export async function decideFor(
+  database: Database,
+  siteId: number,
+  visitor: string,
+  persona: Persona,
+  address: string,
+  now: Date,
+): Promise<DecisionView[]> {
+  const { facts, things } = await asked(database, siteId, persona, address, now)
+  const running = things.filter(({ kind, state }) => kind === 'experiment' && state === 'running')
+  const answers = dryRun(running, visitor, facts)
+  return running.flatMap(({ id, name, variants }, index) => {
+    const { reason, variant } = answers[index]!
+    if (reason !== null || variant === null) return []
+    return [{ experiment: id, name, variant, variantName: variants[variant]! }]
+  })
 }
 
 const LIVE = ['running', 'paused'] as const

@@ -1,7 +1,7 @@
 import { createHmac, timingSafeEqual } from 'node:crypto'
 
 /** What a page of a site is opened for. */
-export type PagePurpose = 'pointing' | 'preview' | 'device'
+export type PagePurpose = 'pointing' | 'preview' | 'device' | 'panel'
 
 /**
  * A token that opens the pages of one site for a purpose until a moment, on behalf of something with a number: a

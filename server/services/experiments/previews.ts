@@ -121,7 +121,7 @@ export async function shownVariants(
   if (!sheet) return null
   return {
     experiment: sheet.name,
-    pages: sheet.pageRules.map(({ match, value }) => ({ match, value })),
+    pages: sheet.pageRules.map(({ id: _, ...rule }) => rule),
     variants: sheet.variants.map(({ name, edits }) => {
       const allowed = edits.filter(({ kind }) => sheet.allowsScripts || kind !== 'script')
       return { name, edits: orderEdits(allowed).map(deliveredEdit) }

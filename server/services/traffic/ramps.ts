@@ -36,7 +36,8 @@ async function takeStep(database: Database, target: Target, now: Date, isByHand:
   return database.transaction(async (tx) => {
     const before = await lockSheet(tx, target)
     const [row] = await tx.select().from(experiment).where(own(target))
-    if (before.state !== 'running' || !row || row.rampStep === null || !row.rampSince || row.rampFinal === null) return false
+    if (before.state !== 'running' || !row || row.rampStep === null || !row.rampSince || row.rampFinal === null)
+      return false
     const state = { step: row.rampStep, since: isByHand ? -Infinity : row.rampSince.getTime() }
     const against = isByHand ? [] : await reasonsAgainst(tx, before)
     const move = rampMove(before.terms.ramp, row.rampFinal, before.share, state, against, now.getTime())

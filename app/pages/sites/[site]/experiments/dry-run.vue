@@ -6,9 +6,12 @@ const siteId = Number(route.params.site)
 const WHOM = [
   { value: 'persona' as const, label: 'One made-up visitor' },
   { value: 'past' as const, label: 'The visitors of the last week' },
+  { value: 'panel' as const, label: 'On the live page' },
 ]
 /** A link from a sheet names its experiment. */
-const whom = useQueryChoice('whom', () => ('experiment' in route.query ? ['past', 'persona'] : ['persona', 'past']))
+const whom = useQueryChoice('whom', () =>
+  'experiment' in route.query ? ['past', 'persona', 'panel'] : ['persona', 'past', 'panel'],
+)
 </script>
 
 <template>
@@ -16,6 +19,7 @@ const whom = useQueryChoice('whom', () => ('experiment' in route.query ? ['past'
     <ExperimentsHead :site-id="siteId" note="What the rules would do, before anybody sees it" />
     <ButtonRow v-model="whom" class="mb-6" label="Whom to ask for" :choices="WHOM" />
     <PersonaRun v-if="whom === 'persona'" :site-id="siteId" :may-edit="account.site(siteId)?.role !== 'viewer'" />
-    <PastRun v-else :site-id="siteId" />
+    <PastRun v-else-if="whom === 'past'" :site-id="siteId" />
+    <PanelLinkForm v-else :site-id="siteId" />
   </div>
 </template>

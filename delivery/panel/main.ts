@@ -1,0 +1,93 @@
+import { dryRun } from '../../core/targeting/dryRun'
+import type { DeliveredPanel } from '../../shared/panel'
+import type { SiteFile } from '../../shared/siteFile'
+import { everyKind } from '../edits/everyKind'
+import { leave, tokenOfTab } from '../preview/place'
+import { circumstancesNow, forgetHappenings, gatherFacts, noteEvent, watchElements, watchFacts } from '../snippet/facts'
+import { createKeeper, type Keeper } from '../snippet/keepApplied'
+import { listenForCommands } from '../snippet/commands'
+import { listenForEvents, readAmounts } from '../snippet/listen'
+import { watchNavigation } from '../snippet/navigation'
+import { readCookie, readStorage } from '../snippet/keeping'
+import { keptChoices, keepChoice } from './choices'
+import { createPanel } from './panel'
+
+declare const __VETCH_PANEL__: DeliveredPanel | null
+
+const panel = __VETCH_PANEL__
+// A link that has ended lets nobody go on by mistake: the page is opened as visitors have it.
+if (panel) show(panel)
+else leave(false)
+
+/** Decides as for any visitor, shows it with the reasons, and counts nothing. */
+function show({ things, siteFile, audiences, expires }: DeliveredPanel): void {
+  const base = /^(.*)\/overlay\.js/.exec((document.currentScript as HTMLScriptElement | null)?.src ?? '')?.[1] ?? ''
+  // The place is asked for where something that does not run yet needs it, too.
+  const asking: SiteFile = {
+    ...siteFile,
+    entries: things.map(({ id, pages, audience, salt, share, activation }) => ({
+      ...{ kind: 'experiment', id, pages: [...pages], audience, salt, share, group: null, weights: [], edits: [] },
+      activation: activation ?? undefined,
+    })),
+  }
+  const visitor = readCookie('vetch_visitor') ?? readStorage('vetch_visitor') ?? 'somebody-new'
+  const view = createPanel(audiences, (experiment, variant) => {
+    keepChoice(experiment, variant)
+    location.reload()
+  })
+  window.name = tokenOfTab()
+  let keeper: Keeper | null = null
+  let stopWatching = () => {}
+  let stopReading = () => {}
+  const shown = new Map<number, number>()
+
+  function decide(): void {
+    const chosen = keptChoices()
+    const facts = gatherFacts(asking, base)
+    const { isActive } = circumstancesNow(asking, base)
+    const answers = dryRun(things, visitor, facts, isActive)
+    things.forEach((thing, index) => {
+      const { reason, variant } = answers[index]!
+      const own = chosen[thing.id] ?? (thing.state === 'running' && reason === null ? variant : null)
+      // What is on the page stays for the view, as it does for visitors.
+      if (own === null || shown.has(thing.id) || reason === 'page') return
+      shown.set(thing.id, own)
+      keeper?.apply(thing.variants[own]?.edits ?? [])
+      view.log(`exposure: ${thing.variants[own]?.name} of “${thing.name}”`)
+    })
+    keeper?.keep()
+    view.tell(things.map((thing, index) => ({ thing, answer: answers[index]!, shown: shown.get(thing.id) ?? null })))
+  }
+  function enter(): void {
+    keeper?.takeBack()
+    stopWatching()
+    stopReading()
+    shown.clear()
+    keeper = createKeeper(everyKind)
+    view.log(`page view: ${location.pathname}${location.search}`)
+    decide()
+    stopWatching = watchElements(asking, decide)
+    stopReading = readAmounts(siteFile.amounts, siteFile.currency, ({ amount, currency }) =>
+      view.log(`amount: ${amount} ${currency}`),
+    )
+  }
+
+  watchFacts(decide)
+  listenForEvents(({ type, element, label, name }) =>
+    view.log([type, label ?? name ?? element].filter(Boolean).join(': ')),
+  )
+  listenForCommands({
+    event: ({ event, amount, currency }) => {
+      view.log(`event: ${event}${amount === undefined ? '' : `, ${amount} ${currency ?? siteFile.currency}`}`)
+      noteEvent(event, asking)
+    },
+    consent: (isGiven) => view.log(`consent: ${isGiven ? 'given' : 'withdrawn'}`),
+  })
+  if (document.readyState === 'loading') addEventListener('DOMContentLoaded', enter)
+  else enter()
+  watchNavigation(() => {
+    forgetHappenings()
+    enter()
+  })
+  setTimeout(() => leave(false), Math.max(0, expires - Date.now()))
+}

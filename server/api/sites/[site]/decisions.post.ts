@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { decideFor } from '~~/server/services/audiences/dryRun'
+
+export default defineOperation('decide', ({ database, siteId, body }) =>
+  decideFor(database, siteId, body.visitor ?? 'somebody-new', body.facts, body.address, new Date()),
+)

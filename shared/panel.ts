@@ -1,0 +1,33 @@
+import type { DeliveredEdit } from '../core/edits/content'
+import type { DryRunThing } from '../core/targeting/dryRun'
+import type { ExperimentState } from './experiment'
+import type { SiteFile } from './siteFile'
+
+/** Where the build of the panel expects what it shows. */
+export const PANEL_PLACE = '__VETCH_PANEL__'
+
+/** An experiment as the panel shows it: what runs, and drafts as if they had been started now. */
+export interface PanelThing extends DryRunThing {
+  name: string
+  state: ExperimentState
+  /** The control first. */
+  variants: { name: string; edits: DeliveredEdit[] }[]
+  weights: readonly number[]
+}
+
+/** What the panel shows on a customer's page. */
+export interface DeliveredPanel {
+  things: PanelThing[]
+  /** What visitors' browsers have at the moment. */
+  siteFile: SiteFile
+  /** Names of saved audiences by their ids. */
+  audiences: Record<number, string>
+  /** In ms since 1970. */
+  expires: number
+}
+
+/** A page of the site that opens with the panel. */
+export interface PanelLink {
+  link: string
+  expiresAt: string
+}
