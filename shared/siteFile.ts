@@ -97,6 +97,8 @@ export interface SiteFile {
   /** There where a condition asks for what ads say. */
   ads?: AdParameters
   handingOn?: HandingOn
+  /** Other places of the same pages, with keys of their own: by their origins. */
+  environments?: Record<string, string>
   entries: AnySiteFileEntry[]
   amounts: ListenedAmount[]
 }

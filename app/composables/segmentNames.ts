@@ -17,6 +17,7 @@ const NAMES: Record<string, string> = {
   timeZone: 'Time zone',
   visitor: 'New or returning',
   landing: 'First page',
+  attribute: 'Attribute',
   converted: 'Converted',
   unconverted: 'Not converted',
   variant: 'Variant',
@@ -37,6 +38,7 @@ export function partInWords({ name, value }: SegmentText, choices: EvidenceChoic
     const metric = choices?.metrics.find(({ id }) => id === value)?.name ?? 'a metric'
     return name === 'converted' ? `reached ${metric}` : `did not reach ${metric}`
   }
+  if (name === 'attribute') return value.replace('=', ': ')
   return `${segmentName(name).toLowerCase()}: ${value}`
 }
 
@@ -53,6 +55,7 @@ export function valuesOf(name: PartName, choices: EvidenceChoices): { value: str
       value: `${experimentId}.${position}`,
       label: `${experiment}: ${variant}`,
     }))
+  if (name === 'attribute') return choices.attributes.map((value) => ({ value, label: value.replace('=', ': ') }))
   if (name === 'converted' || name === 'unconverted')
     return choices.metrics.map(({ id, name: label }) => ({ value: id, label }))
   const { values } = choices.dimensions.find(({ dimension }) => dimension === name)!

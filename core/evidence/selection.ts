@@ -5,6 +5,8 @@ import { KIND, type Dimension, type Visits } from './visits'
 /** What a session must be. All parts hold. */
 export type SegmentPart =
   | { kind: 'dimension'; dimension: Dimension; value: string }
+  /** One of its pages said so of the visitor; see `attributeText`. */
+  | { kind: 'attribute'; told: string }
   /** It did, or did not do, what a metric counts. */
   | { kind: 'converted'; source: CountedSource; isConverted: boolean }
   /** It is one of a visitor in a variant, from the exposure on. */
@@ -44,6 +46,7 @@ export function selectSessions(visits: Visits, { from, until, segment, page }: S
   if (page) keepOnly(selected, sessionsOn(visits, page), true)
   for (const part of segment) {
     if (part.kind === 'converted') keepOnly(selected, sessionsWith(visits, part.source), part.isConverted)
+    if (part.kind === 'attribute') keepOnly(selected, sessionsTold(visits, part.told), true)
     if (part.kind === 'variant') keepOnly(selected, sessionsSince(visits, part.exposures), true)
   }
   return selected
@@ -69,6 +72,14 @@ export function sessionsWith(visits: Visits, source: CountedSource): Uint8Array 
   const isCounted = countedSteps(visits, source)
   for (const block of visits.blocks())
     for (let row = 0; row < block.count; row++) if (isCounted(block, row)) found[block.session[row]!] = 1
+  return found
+}
+
+function sessionsTold(visits: Visits, told: string): Uint8Array {
+  const found = new Uint8Array(visits.sessionCount)
+  const wanted = visits.attributes.find(told)
+  if (wanted === undefined) return found
+  for (const [session, own] of visits.sessionAttributes) if (own.has(wanted)) found[session] = 1
   return found
 }
 

@@ -79,6 +79,8 @@ export interface Step {
   once?: string | null
   /** Of a page view: what it says of its session, in the order of `DIMENSIONS` but without the landing page. */
   circumstances?: readonly (string | null)[]
+  /** Of a page view, what the page said of the visitor. */
+  attributes?: Readonly<Record<string, unknown>> | null
   /** Of a page view, in CSS pixels; 0 where it is not known. */
   windowWidth?: number
   /** Of a reading, ms by part of the page; of a form, its fields; of an answer, all of it. */
@@ -176,6 +178,9 @@ export class Visits {
   readonly sessionDimensions = Object.fromEntries(
     DIMENSIONS.map((each) => [each, new Growing((length: number) => new Uint32Array(length))]),
   ) as Record<Dimension, Growing<Uint32Array<ArrayBuffer>>>
+  /** What pages said of visitors, as `attributeText` writes it, and the sessions in which they said so. */
+  readonly attributes = new Dictionary()
+  readonly sessionAttributes = new Map<number, Set<number>>()
   steps = 0
 
   private readonly visitors = new Map<string, number>()
@@ -212,6 +217,7 @@ export class Visits {
     const address = this.numberOfAddress(step.address)
     if (step.kind === 'page' && step.circumstances && step.at < this.sessionStart.values[session]!)
       this.beginSession(session, step, address)
+    if (step.attributes) this.addAttributes(session, step.attributes)
     const element = this.elements.numberOf(step.element ?? null)
     if (element !== 0 && step.label) this.labels.set(element, step.label)
     const block = this.roomFor(Math.floor(visitor / VISITORS_IN_BLOCK))
@@ -280,6 +286,12 @@ export class Visits {
     })
   }
 
+  private addAttributes(session: number, told: Readonly<Record<string, unknown>>): void {
+    const own = this.sessionAttributes.get(session) ?? new Set()
+    this.sessionAttributes.set(session, own)
+    for (const [name, value] of Object.entries(told)) own.add(this.attributes.numberOf(attributeText(name, value)))
+  }
+
   private numberOfAddress(text: string): number {
     const number = this.addresses.numberOf(text)
     if (number >= this.pageOfAddress.values.length || this.pageOfAddress.values[number] === 0)
@@ -297,6 +309,11 @@ export class Visits {
     this.waiting[index] = larger
     return larger
   }
+}
+
+/** What a page said of a visitor, in one text: plan=gold. */
+export function attributeText(name: string, value: unknown): string {
+  return `${name}=${String(value)}`
 }
 
 /** The page of an address: its path, with its host where that is not the site's. */

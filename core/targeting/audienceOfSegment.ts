@@ -37,12 +37,24 @@ function conditionOf({ name, value }: SegmentPart): Condition | null {
     return value === UNKNOWN
       ? { join: 'none', of: [known('language')] }
       : { fact: 'language', is: 'begins', texts: [value] }
+  if (name === 'attribute') {
+    const [of = '', ...told] = value.split('=')
+    return attributeIs(of, told.join('='))
+  }
   if (name === 'variant') {
     const [id, position] = value.split('.').map(Number)
     return { fact: 'variant', is: 'yes', id, numbers: [position!] }
   }
   if (!SAME.includes(name)) return null
   return value === UNKNOWN ? { join: 'none', of: [known(name as Fact)] } : is(name as Fact, value)
+}
+
+/** Reports show numbers, yes and no as texts. */
+function attributeIs(name: string, told: string): Condition {
+  const asText: FactTest = { fact: 'attribute', name, is: 'oneOf', texts: [told] }
+  if (told === 'true' || told === 'false') return { fact: 'attribute', name, is: told === 'true' ? 'yes' : 'no' }
+  if (told === '' || Number.isNaN(Number(told))) return asText
+  return { join: 'any', of: [asText, { fact: 'attribute', name, is: 'equals', number: Number(told) }] }
 }
 
 function known(fact: Fact): FactTest {

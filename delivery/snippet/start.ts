@@ -2,6 +2,7 @@ import type { SiteFile } from '../../shared/siteFile'
 import type { Applier } from '../edits/applier'
 import { listenForCommands, type EventCommand } from './commands'
 import { keepAnswer, mayCount } from './consent'
+import { fetchScript } from './fetchScript'
 import { forgetFacts, noteEvent, noteWaiting } from './facts'
 import { startPointing } from './pointing'
 import { reveal } from './reveal'
@@ -22,6 +23,12 @@ function start(siteFile: SiteFile, applier: Applier): boolean {
   const base = source ? /^(.*)\/s\/[\w-]+\.js/.exec(source)?.[1] : undefined
   if (!base || isRunning(siteFile.key)) return false
   if (startPointing(base, siteFile.key)) return false
+  // What another environment shows, and what is counted of it, is its own affair: it comes with its own key.
+  const key = __WITH_RULES__ ? siteFile.environments?.[location.origin] : undefined
+  if (__WITH_RULES__ && key) {
+    fetchScript(`${base}/s/${key}.js`)
+    return true
+  }
 
   if (__WITH_RULES__) noteWaiting()
   let counting: Counting | null = null

@@ -5,7 +5,7 @@ import type { TodayItem, TodayView } from '../../shared/site'
 import type { Queries } from '../database/connect'
 import { setAside } from '../database/schema'
 import { readSummaries, withoutDays, type SummaryRow } from './experiments/listExperiments'
-import { driftOf } from './experiments/driftCheck'
+import { driftOf, pausedFor } from './experiments/driftCheck'
 import { openApprovals } from './experiments/review'
 import { listSheets } from './experiments/sheet'
 import { listFindings } from './findings/findings'
@@ -67,6 +67,7 @@ async function readNeeds(
       ),
       link,
     ),
+    ...pausedItems(live, await pausedFor(database, siteId), link),
     ...(await setAsideItems(database, siteId)),
     ...live.flatMap((each) => readyItem(each, link)),
     ...(site.firstReportAt ? [] : [installItem(siteId)]),
@@ -103,6 +104,14 @@ function driftItems(live: readonly SummaryRow[], drift: ReadonlyMap<number, stri
     const said = state === 'running' ? (drift.get(id) ?? []) : []
     if (said.length === 0) return []
     return [{ kind: 'drift', title: `The page of ${name} has changed`, text: said.join(' '), link: link(id) }]
+  })
+}
+
+/** What has stopped itself so that no visitor comes to a page that fails. */
+function pausedItems(live: readonly SummaryRow[], reasons: ReadonlyMap<number, string>, link: Link): TodayItem[] {
+  return live.flatMap(({ id, name, state }): TodayItem[] => {
+    const reason = state === 'paused' ? reasons.get(id) : undefined
+    return reason ? [{ kind: 'drift', title: `${name} has paused itself`, text: reason, link: link(id) }] : []
   })
 }
 

@@ -1,9 +1,11 @@
-import { groupsReply, holdoutsReply } from '../replies/traffic'
+import { environmentSchema, environmentShareSchema, type EnvironmentView } from '../environment'
+import { environmentsReply, groupsReply, holdoutsReply } from '../replies/traffic'
 import { groupSchema, holdoutSchema, type ExclusionGroupView, type HoldoutView } from '../traffic'
 import { answers, type Operation } from './operation'
 import { SITE } from './sites'
 
 const groups = answers<ExclusionGroupView[]>(groupsReply)
+const environments = answers<EnvironmentView[]>(environmentsReply)
 const holdouts = answers<HoldoutView[]>(holdoutsReply)
 
 export const TRAFFIC = {
@@ -50,5 +52,35 @@ export const TRAFFIC = {
     access: 'owner',
     summary: 'End a holdout: what starts from now on is for everybody',
     reply: holdouts,
+  },
+  listEnvironments: {
+    method: 'get',
+    path: `${SITE}/environments`,
+    access: 'viewer',
+    summary: 'Other places of the site’s pages, such as staging, with what each shows',
+    reply: environments,
+  },
+  createEnvironment: {
+    method: 'post',
+    path: `${SITE}/environments`,
+    access: 'owner',
+    summary: 'Add an environment by its origin; its visitors are counted apart',
+    body: environmentSchema,
+    reply: environments,
+  },
+  detachEnvironment: {
+    method: 'delete',
+    path: `${SITE}/environments/{environment}`,
+    access: 'owner',
+    summary: 'Make an environment a site of its own, which shows no experiment of this one',
+    reply: environments,
+  },
+  showInEnvironment: {
+    method: 'post',
+    path: `${SITE}/experiments/{experiment}/environments`,
+    access: 'editor',
+    summary: 'Show an experiment in an environment to a share of its visitors, be it a draft',
+    body: environmentShareSchema,
+    reply: environments,
   },
 } as const satisfies Record<string, Operation>

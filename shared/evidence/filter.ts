@@ -7,12 +7,12 @@ import { DIMENSIONS, type Dimension } from '../../core/evidence/visits'
 export const MOST_DAYS = 400
 const MOST_PARTS = 8
 
-/** What a segment may ask for beside the dimensions: a conversion or none, and a variant of an experiment. */
-export const OTHER_PARTS = ['converted', 'unconverted', 'variant'] as const
+/** What a segment may ask for beside the dimensions: what pages said, a conversion or none, a variant of an experiment. */
+export const OTHER_PARTS = ['attribute', 'converted', 'unconverted', 'variant'] as const
 export type PartName = Dimension | (typeof OTHER_PARTS)[number]
 export interface SegmentText {
   name: PartName
-  /** A value of the dimension, the id of a metric, or an experiment and a position such as 5.1. */
+  /** A value of the dimension, plan=gold, the id of a metric, or an experiment and a position such as 5.1. */
   value: string
 }
 

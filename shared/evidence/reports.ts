@@ -141,6 +141,8 @@ export type ReadingView = ReadingMap
 /** What reports can be asked by: values that there were lately, metrics, variants. */
 export interface EvidenceChoices {
   dimensions: { dimension: Dimension; values: string[] }[]
+  /** What pages said of visitors: plan=gold. */
+  attributes: string[]
   metrics: { id: string; name: string; kind: MetricKind; source: MetricSource; isMoney: boolean }[]
   variants: { experimentId: number; experiment: string; position: number; variant: string }[]
   /** Pages of the last four weeks, those with the most views first. */

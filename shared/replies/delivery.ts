@@ -30,6 +30,7 @@ export const siteFileReply = exactly<SiteFile>({
   attributes: array(text()).optional(),
   ads: mixed().optional(),
   handingOn: mixed().optional(),
+  environments: mixed().optional(),
   entries: listOf(anything()),
   amounts: listOf(anything()),
 })

@@ -170,6 +170,7 @@ export const choicesReply = exactly<EvidenceChoices>({
   dimensions: listOf(
     exactly<EvidenceChoices['dimensions'][number]>({ dimension: oneOf(...DIMENSIONS), values: listOf(text()) }),
   ),
+  attributes: listOf(text()),
   metrics: listOf(
     exactly<EvidenceChoices['metrics'][number]>({
       ...{

@@ -1,3 +1,4 @@
+import type { EnvironmentView } from '../environment'
 import type { ExperimentState } from '../experiment'
 import type { ExclusionGroupView, GroupMember, HoldoutView } from '../traffic'
 import { exactly, id, listOf, moment, oneOf, text, whole, yesOrNo } from './pieces'
@@ -13,6 +14,13 @@ export const groupsReply = listOf(
         ranges: listOf(listOf(whole()).length(2)),
       }),
     ),
+  }),
+)
+
+export const environmentsReply = listOf(
+  exactly<EnvironmentView>({
+    ...{ id: id(), name: text(), address: text(), key: text() },
+    shown: listOf(exactly<EnvironmentView['shown'][number]>({ experiment: id(), share: whole() })),
   }),
 )
 

@@ -7,9 +7,11 @@ import { event, pageView, site } from '../../server/database/schema'
 import { fillSheet, type SheetParts } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { findSheet } from '../../server/services/experiments/sheet'
+import { listEnvironments } from '../../server/services/sites/environments'
 import { findSite } from '../../server/services/sites/sites'
 import { createGroup, listGroups } from '../../server/services/traffic/groups'
 import { scriptLine } from '../../shared/scriptLine'
+import { freePort } from '../../cli/stack/ports'
 import { PLAN, primaryMetric } from '../metrics'
 import { createTeam, saved } from './team'
 import { newVisitor, reported } from './visitor'
@@ -351,4 +353,69 @@ test('the panel on the live page says what runs and why, shows variants to onese
   await expect(panel).toHaveCount(0)
   await reported(opened)
   expect(await world.database.select().from(pageView).where(eq(pageView.siteId, siteId))).toHaveLength(1)
+})
+
+test('an environment shows drafts by its origin, with the same script line, and is counted apart', async ({
+  world,
+  page,
+  browser,
+}) => {
+  const { signIn, siteId } = await createTeam(world, 'environments')
+  const { id } = await createExperiment(world.database, siteId, null, 'On staging')
+  await fillSheet(
+    world.database,
+    { siteId, experimentId: id, personId: null },
+    {
+      ...{ pageRules: [{ match: 'exact', value: '/' }] },
+      variants: [
+        { name: 'Control', weight: 1, edits: [] },
+        {
+          ...{ name: 'In', weight: 9999 },
+          edits: [{ id: 'edit-staged-0', kind: 'text', selector: '#staged', original: 'out', value: 'in' }],
+        },
+      ],
+    },
+  )
+  await servePages(world, siteId, ['staged'])
+  const staging = `http://127.0.0.1:${await freePort()}`
+  const { key } = await findSite(world.database, siteId)
+  const server = createServer((_, response) => {
+    response
+      .writeHead(200, { 'content-type': 'text/html' })
+      .end(`<!doctype html><head>${scriptLine(world.url, key)}</head><body><h1>Boats</h1><p id="staged">out</p>`)
+  })
+  await new Promise<void>((started) => server.listen(Number(new URL(staging).port), '127.0.0.1', started))
+
+  await signIn(page, 'owner', 'setup/site')
+  await page.getByLabel('Environment', { exact: true }).fill('staging')
+  await page.getByLabel('Its origin').fill('staging.example')
+  const add = page.getByRole('region', { name: 'Environments' }).getByRole('button', { name: 'Add it' })
+  await add.click()
+  await expect(page.getByRole('alert')).toContainText('Type its address with http://')
+  await page.getByLabel('Its origin').fill(staging)
+  await add.click()
+  await expect(page.getByRole('row', { name: /staging/ })).toContainText(staging)
+  await page.goto(`${world.url}/sites/${siteId}/experiments/${id}`)
+  await page.getByLabel('Shown on Crossings, staging').selectOption('to 100 %')
+  await expect(page.getByLabel('Shown on Crossings, staging')).toHaveValue('10000')
+
+  const visitor = await newVisitor(browser)
+  const opened = await visitor.newPage()
+  await expect(async () => {
+    await opened.goto(`${staging}/`)
+    expect(await inOn(opened)).toEqual(['staged'])
+  }).toPass({ timeout: 20_000 })
+  await reported(opened)
+  await opened.goto(`${world.demoOrigin}/`)
+  await reported(opened)
+  expect(await inOn(opened)).toEqual([])
+  await visitor.close()
+  server.close()
+  const [environment] = await listEnvironments(world.database, siteId)
+  const viewsOf = (of: number) => world.database.select().from(pageView).where(eq(pageView.siteId, of))
+  const own = await viewsOf(siteId)
+  expect(own.map(({ address }) => address)).toEqual([`${world.demoOrigin}/`])
+  const apart = await viewsOf(environment!.id)
+  expect(apart.length).toBeGreaterThan(0)
+  expect(apart.every(({ address }) => address === `${staging}/`)).toBe(true)
 })

@@ -9,6 +9,7 @@ import {
   listAudienceVersions,
   updateAudience,
 } from '../../server/services/audiences/savedAudiences'
+import { createEnvironment, detachEnvironment, showInEnvironment } from '../../server/services/sites/environments'
 import { createGroup, deleteGroup } from '../../server/services/traffic/groups'
 import { createHoldout, endHoldout, listHoldouts } from '../../server/services/traffic/holdouts'
 import { advanceRamp, followRamps } from '../../server/services/traffic/ramps'
@@ -85,7 +86,7 @@ import {
   withdrawApproval,
 } from '../../server/services/experiments/review'
 import { siteMembers } from '../../server/services/accounts/siteMembers'
-import { checkDrift, driftOf } from '../../server/services/experiments/driftCheck'
+import { checkDrift, driftOf, pausedFor } from '../../server/services/experiments/driftCheck'
 import { pinDevice, showOnDevice, shownOnDevice, unpinDevice } from '../../server/services/experiments/pinnedDevices'
 import { createPreview, revokePreview, shownByPreview } from '../../server/services/experiments/previews'
 import {
@@ -150,7 +151,7 @@ test('nobody may show the interface in a frame, and its pages run no script but 
 
 /** Tables whose rows belong to a site. */
 const OF_A_SITE =
-  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|survey|finding|attachment|page_picture|hypothesis|hypothesis_finding|hypothesis_comment|idea_traffic|ranking_terms|site_picture|preview|variant_picture|experiment_comment|approval|pinned_device|drift_check|exclusion_group|holdout|saved_audience|saved_audience_version|test_persona)"?[\s(]/i
+  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|survey|finding|attachment|page_picture|hypothesis|hypothesis_finding|hypothesis_comment|idea_traffic|ranking_terms|site_picture|preview|variant_picture|experiment_comment|approval|pinned_device|drift_check|exclusion_group|holdout|saved_audience|saved_audience_version|test_persona|environment_share)"?[\s(]/i
 
 /** The smallest PNG there is. */
 const PIXEL = Buffer.from(
@@ -276,6 +277,12 @@ async function shareTraffic(siteId: number, target: { siteId: number; experiment
   const [held] = await createHoldout(database, siteId, null, { name: 'Autumn', share: 500, until: '2031-01-01' }, now)
   await listHoldouts(database, siteId, now)
   await endHoldout(database, siteId, null, held!.id, now)
+  const staging = { name: 'staging', address: `https://staging-${siteId}.example` }
+  const [environment] = await createEnvironment(database, siteId, null, staging)
+  await showInEnvironment(database, target, { environment: environment!.id, share: 10_000 })
+  await fillSheet(database, target, { hypothesis: 'Shown on staging.' })
+  await pausedFor(database, siteId)
+  await detachEnvironment(database, siteId, null, environment!.id)
   const persona = await createPersona(database, siteId, null, { name: 'Desk', facts: {} })
   await updatePersona(database, siteId, null, persona.id, { name: 'Desk', facts: { device: 'desktop' } })
   await dryRunPersona(database, siteId, persona.facts, persona.visitor, '/', now)

@@ -8,6 +8,8 @@ import type { Condition } from '../../core/targeting/condition'
 import { connect } from '../../server/database/connect'
 import { changeSheet, fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
+import { countElements } from '../../server/services/sites/countElements'
+import { changesOf } from '../../server/services/changes'
 import { checkDrift, dueForDriftCheck } from '../../server/services/experiments/driftCheck'
 import { preflightReport, type TryPage } from '../../server/services/experiments/preflightReport'
 import { experimentResults } from '../../server/services/results/results'
@@ -242,6 +244,61 @@ test('a page that changes while the experiment runs is told on its results and o
   expect(await look(4, 'Three islands')).toEqual([[], []])
   await moveExperiment(database, target(sheet.id), 'end')
   expect(await isDue(later(10))).toBe(false)
+})
+
+test('a redirect that fails while it runs pauses the experiment, which says so until it is resumed', async () => {
+  const sheet = await draft('Redirecting', '/tested')
+  const edits = [{ id: 'redirect-0001', kind: 'redirect', value: '/elsewhere' } as const]
+  const [control, other] = sheet.variants
+  await fillSheet(database, target(sheet.id), { variants: [control!, { ...other!, edits }] })
+  await moveExperiment(database, target(sheet.id), 'start')
+  let asked = 0
+  const answers =
+    (failures: number): TryPage =>
+    async (address, selectors) => {
+      if (address.endsWith('/elsewhere') && ++asked <= failures)
+        throw new HttpProblem(422, 'It answered with status 503.')
+      return selectors.map((selector) => ({ selector, matches: 1, text: null }))
+    }
+  const look = async (failures: number) => {
+    asked = 0
+    await checkDrift(database, target(sheet.id), now, answers(failures))
+    return (await findSheet(database, team.site.id, sheet.id)).state
+  }
+  expect(await look(0)).toBe('running')
+  // One failure may pass by; two in a row do not.
+  expect(await look(1)).toBe('running')
+  expect(await look(2)).toBe('paused')
+  const isOwn = ({ title }: { title: string }) => title === 'Redirecting has paused itself'
+  const { needs } = await today(database, team.site.id, now)
+  expect(needs.find(isOwn)?.text).toContain(
+    '/elsewhere, which does not answer as it should. It answered with status 503.',
+  )
+  const { items } = await changesOf(database, team.site.id, { subject: 'experiment', id: sheet.id }, { limit: 1 })
+  expect(items[0]!.words).toContain('paused itself:')
+  await moveExperiment(database, target(sheet.id), 'resume')
+  expect((await today(database, team.site.id, now)).needs.some(isOwn)).toBe(false)
+})
+
+test('an audience in another language than its page is told', async () => {
+  const sheet = await draft('In German', '/tested')
+  await fillSheet(database, target(sheet.id), {
+    audience: { join: 'all', of: [{ fact: 'language', is: 'begins', texts: ['de'] }] },
+  })
+  const inLanguage = async (language: string | null) => {
+    const html = `<!doctype html><html${language ? ` lang="${language}"` : ''}><h1>Three islands</h1></html>`
+    const report = await preflightReport(database, team.site.id, sheet.id, now, async (_, selectors) =>
+      countElements(html, selectors),
+    )
+    return report.findings.some(({ text }) => text.startsWith('The audience asks for German, and /tested'))
+  }
+  expect(await Promise.all(['en', 'de', 'de-AT', 'DE', null].map(inLanguage))).toEqual([
+    true,
+    false,
+    false,
+    false,
+    false,
+  ])
 })
 
 test('random changes, undone and done again, leave in the database what the model says', async () => {

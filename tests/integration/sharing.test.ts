@@ -22,6 +22,7 @@ import { preflightReport } from '../../server/services/experiments/preflightRepo
 import { findSheet } from '../../server/services/experiments/sheet'
 import { findSiteFile } from '../../server/services/sites/siteFiles'
 import { noteFirstReport } from '../../server/services/sites/sites'
+import { createArchive } from '../../server/services/evidence/archive'
 import { createGroup, deleteGroup, listGroups } from '../../server/services/traffic/groups'
 import { createHoldout, endHoldout, listHoldouts } from '../../server/services/traffic/holdouts'
 import { advanceRamp, followRamps } from '../../server/services/traffic/ramps'
@@ -304,4 +305,41 @@ test('what the site hands on, and which attributes are kept, come with its file'
   const file = (await findSiteFile(database, team.site.key))!
   expect(file).toMatchObject({ handingOn, attributes: ['plan'] })
   expect((await entryOf(id)).names).toEqual([expect.stringContaining('Draft'), 'Control', 'B'])
+})
+
+test('what pages say of visitors tells segments apart, in the report and in its statement alike', async () => {
+  await database
+    .update(site)
+    .set({ attributes: ['plan', 'seats'] })
+    .where(eq(site.id, siteId))
+  const at = Date.now() - DAY
+  const says = (visitor: string, path: string, attributes: Record<string, string | number> | null, minute: number) => ({
+    ...{ visitor, at: at + minute * 60_000, path, view: { attributes } },
+  })
+  await happen(database, { id: siteId, address: team.site.address }, [
+    says('v-1', '/', { plan: 'gold' }, 0),
+    says('v-1', '/book', null, 1),
+    says('v-2', '/', null, 0),
+    says('v-2', '/book', { plan: 'gold', seats: 4 }, 1),
+    says('v-3', '/', { plan: 'silver', seats: 4 }, 0),
+    says('v-4', '/book', null, 0),
+  ])
+  await folded(database, siteId)
+  const archive = createArchive(database.$client)
+  const day = (when: number) => new Date(when).toISOString().slice(0, 10)
+  const range = { from: day(at - DAY), to: day(Date.now()) }
+  const pagesOf = async (segment: string) => {
+    const { pages } = await archive.answer(siteId, 'pages', { ...range, segment })
+    const counted = pages.map(({ page, visitors }) => `${page} ${visitors}`).sort()
+    const statement = await archive.statement(siteId, 'pages', { ...range, segment })
+    const stated = await database.$client.query<{ page: string; visitors: number }>(statement)
+    expect(stated.rows.map(({ page, visitors }) => `${page} ${visitors}`).sort()).toEqual(counted)
+    return counted
+  }
+  expect(await pagesOf('attribute:plan%3Dgold')).toEqual(['/ 2', '/book 2'])
+  expect(await pagesOf('attribute:seats%3D4')).toEqual(['/ 2', '/book 1'])
+  expect(await pagesOf('attribute:seats%3D4,attribute:plan%3Dgold')).toEqual(['/ 1', '/book 1'])
+  expect(await pagesOf('attribute:plan%3Dnone')).toEqual([])
+  const { attributes } = await archive.answer(siteId, 'values', { today: day(Date.now()) })
+  expect(attributes.toSorted()).toEqual(['plan=gold', 'plan=silver', 'seats=4'])
 })

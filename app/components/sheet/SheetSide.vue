@@ -91,6 +91,7 @@ async function copy(): Promise<void> {
       </div>
     </template>
     <RampNote v-if="sheet.ramp" :sheet="sheet" :ramp="sheet.ramp" :may-edit="mayEdit" />
+    <EnvironmentShares v-if="sheet.state !== 'ended'" :sheet="sheet" :may-edit="mayEdit" />
     <SheetSchedule v-if="sheet.state !== 'ended'" :sheet="sheet" :may-edit="mayEdit" />
     <div class="flex flex-col items-start gap-1 text-sm">
       <NuxtLink

@@ -209,6 +209,8 @@ export const driftCheck = pgTable('drift_check', {
   /** When they began to say so. */
   since: timestamp({ withTimezone: true }),
   checkedAt: timestamp({ withTimezone: true }).notNull(),
+  /** Why the experiment has paused itself; empty once it goes on. */
+  pausedFor: text(),
 })
 
 /** A device of the team that shows a variant as long as somebody wants it to. */

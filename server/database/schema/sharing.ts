@@ -1,6 +1,7 @@
 import { index, integer, jsonb, pgTable, primaryKey, smallint, text, timestamp } from 'drizzle-orm/pg-core'
 import type { Group } from '../../../core/targeting/condition'
 import type { Persona } from '../../../core/targeting/persona'
+import { experiment } from './experiments'
 import { person } from './people'
 import { site } from './sites'
 
@@ -75,6 +76,24 @@ export const savedAudienceVersion = pgTable(
     createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   },
   (table) => [primaryKey({ columns: [table.audienceId, table.version] })],
+)
+
+/** What an environment shows of the experiments of its site, whatever state they are in. */
+export const environmentShare = pgTable(
+  'environment_share',
+  {
+    /** Of the experiment. */
+    siteId: ofSite(),
+    environmentId: integer()
+      .notNull()
+      .references(() => site.id),
+    experimentId: integer()
+      .notNull()
+      .references(() => experiment.id),
+    /** Of 10,000 buckets. */
+    share: smallint().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.environmentId, table.experimentId] })],
 )
 
 /** A made-up visitor for dry runs. */

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
 import {
+  type AnyPgColumn,
   boolean,
   date,
   doublePrecision,
@@ -76,6 +77,8 @@ export const site = pgTable('site', {
     ),
   /** Path of the site that hands on to Vetch, or none. */
   ownPath: text(),
+  /** Of an environment, such as staging: the site whose experiments it shows. Its visitors are kept apart. */
+  environmentOf: integer().references((): AnyPgColumn => site.id),
   firstReportAt: timestamp({ withTimezone: true }),
   createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
 })

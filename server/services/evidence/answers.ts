@@ -35,6 +35,7 @@ const MOST_PAGES = 2000
 const MOST_LEFT = 200
 const LATELY_DAYS = 28
 const MOST_VALUES = 12
+const MOST_ATTRIBUTES = 300
 const MOST_LISTED_PAGES = 300
 
 interface MapQuestion extends FilterQuery {
@@ -42,7 +43,7 @@ interface MapQuestion extends FilterQuery {
   widthFrom: number
   widthBelow: number
 }
-type ValuesView = { dimensions: { dimension: Dimension; values: string[] }[]; pages: string[] }
+type ValuesView = { dimensions: { dimension: Dimension; values: string[] }[]; attributes: string[]; pages: string[] }
 
 /** What can be asked of a site's visits, and how it is answered. */
 export interface Questions {
@@ -230,6 +231,7 @@ export const ANSWERS: Answers = {
     const moments = [lately.from, dayAfter(today)].map((day) => firstMoment(day, source.site.basis.timeZone))
     return {
       dimensions: DIMENSIONS.map((dimension) => ({ dimension, values: mostFrequent(visits, selected, dimension) })),
+      attributes: visits.attributes.texts.filter((told) => told !== '').slice(0, MOST_ATTRIBUTES),
       pages: pageReport(visits, selected, moments, null)
         .slice(0, MOST_LISTED_PAGES)
         .map(({ page }) => page),
@@ -257,6 +259,7 @@ async function segmentOf(source: Source, text: string | undefined): Promise<Segm
     if (name === 'variant') parts.push({ kind: 'variant', exposures: await exposuresOf(source, value) })
     else if (name === 'converted' || name === 'unconverted')
       parts.push({ kind: 'converted', source: (await metricSource(source, value))!, isConverted: name === 'converted' })
+    else if (name === 'attribute') parts.push({ kind: 'attribute', told: value })
     else parts.push({ kind: 'dimension', dimension: name, value })
   }
   return parts

@@ -19,7 +19,7 @@ export const VISITOR = "CASE WHEN visit > 1 THEN 'returning' WHEN visit = 1 THEN
 
 export const VIEWS = `
   SELECT visitor_id, session_id, ${ms('occurred_at')}, address, window_width, device, browser, system, country, region, city,
-    ${LANGUAGE}, ${SOURCE}, campaign_medium, campaign, campaign_term, campaign_content, time_zone, ${VISITOR}, seq
+    ${LANGUAGE}, ${SOURCE}, campaign_medium, campaign, campaign_term, campaign_content, time_zone, ${VISITOR}, attributes, seq
   FROM page_view WHERE site_id = $1 AND seq > $2 AND seq <= $3 ORDER BY seq`
 
 export const EVENTS = `

@@ -87,7 +87,8 @@ function stepOfView(row: Row): Step {
     kind: 'page',
     address: row[3] as string,
     windowWidth: numberOf(row[4]),
-    circumstances: row.slice(5, -1) as (string | null)[],
+    circumstances: row.slice(5, -2) as (string | null)[],
+    attributes: row.at(-2) as Step['attributes'],
   }
 }
 

@@ -7,7 +7,7 @@ import { ACTIVE_DAYS, OTHERS } from '../../../core/evidence/overTime'
 import { UNKNOWN } from '../../../core/evidence/selection'
 import type { Dimension } from '../../../core/evidence/visits'
 import { dayAfter } from '../../../core/time/siteDay'
-import { rangeBefore, readPage, readSegment, type FilterQuery } from '../../../shared/evidence/filter'
+import { OTHER_PARTS, rangeBefore, readPage, readSegment, type FilterQuery } from '../../../shared/evidence/filter'
 import { readHappenings } from '../../../shared/evidence/recordings'
 import type { Asked, Questions } from './answers'
 import { metricSource } from './metricSource'
@@ -173,6 +173,11 @@ async function chosen(source: Source, filter: FilterQuery, extra: readonly Dimen
       conditions.push(
         `EXISTS (SELECT FROM steps JOIN exposure x ON x.site_id = ${siteId} AND x.visitor_id = steps.visitor_id AND x.experiment_id = ${experiment} AND x.variant = ${position} AND x.left_out IS NULL AND steps.at >= x.exposed_at WHERE ${inSession})`,
       )
+    } else if (name === 'attribute') {
+      const [of = '', ...told] = value.split('=')
+      conditions.push(
+        `EXISTS (SELECT FROM page_view p WHERE p.site_id = ${siteId} AND p.visitor_id = opened.visitor_id AND p.session_id = opened.session_id AND p.attributes->>${text(of)} = ${text(told.join('='))})`,
+      )
     } else if (isOwn(name)) {
       const metric = (await metricSource(source, value))!
       const found = `EXISTS (SELECT FROM steps WHERE ${inSession} AND ${counted(metric, site)})`
@@ -202,8 +207,8 @@ async function chosen(source: Source, filter: FilterQuery, extra: readonly Dimen
 )`
 }
 
-function isOwn(name: string): name is 'converted' | 'unconverted' | 'variant' {
-  return name === 'converted' || name === 'unconverted' || name === 'variant'
+function isOwn(name: string): name is (typeof OTHER_PARTS)[number] {
+  return OTHER_PARTS.some((each) => each === name)
 }
 
 export const STATEMENTS: Statements = {

@@ -12,7 +12,7 @@ import { changeLog, experiment } from '../../database/schema'
 import { announce } from '../../news/announce'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
-import { compileSiteFile } from '../sites/compileSiteFile'
+import { compileEnvironments, compileSiteFile } from '../sites/compileSiteFile'
 import { findSite } from '../sites/sites'
 import { findGroup, reserveBuckets } from '../traffic/groups'
 import { findSheet, lockSheet, type Target } from './sheet'
@@ -101,6 +101,7 @@ async function makeChange(
     ...{ changeId, change, inverse, words: describeChange(content, change) },
   })
   if (before.state === 'running') await compileSiteFile(tx, siteId)
+  else await compileEnvironments(tx, siteId, experimentId)
   await announce(tx, siteId, { kind: 'sheet', experiment: experimentId, version: before.version + 1 })
   return findSheet(tx, siteId, experimentId)
 }

@@ -1,10 +1,11 @@
-import { and, eq, inArray, isNull, lt, or } from 'drizzle-orm'
+import { and, eq, inArray, isNotNull, isNull, lt, or } from 'drizzle-orm'
 import { triedElementProblems, unreached } from '../../../core/preflight/triedElements'
-import { redirectFindings } from '../../../core/preflight/variantFindings'
+import { redirectFindings, type TriedTarget } from '../../../core/preflight/variantFindings'
 import { matchesPage } from '../../../core/targeting/pageRule'
 import type { Database, Queries } from '../../database/connect'
 import { driftCheck, experiment } from '../../database/schema'
 import { findSite } from '../sites/sites'
+import { moveExperiment } from './experiments'
 import { seenAddresses } from './forecast'
 import { clickedSelectors, editedThings, editSelectors, tryPages, tryTargets, type TryPage } from './preflightReport'
 import { findSheet } from './sheet'
@@ -53,7 +54,10 @@ export async function checkDrift(
   const addresses = seen.map((each) => each.address)
   const clicked = await clickedSelectors(database, sheet, addresses, now)
   const lineSelector = `script[src$="/s/${key}.js"]`
-  const targets = await tryTargets(sheet, all, address, lineSelector, tryPage)
+  const tryThem = () => tryTargets(sheet, all, address, lineSelector, tryPage)
+  let targets = await tryThem()
+  // What fails once may be a passing thing.
+  if (targets.some(({ problem }) => problem !== null)) targets = await tryThem()
   const said = [
     ...unreached(tried).map((text) => ({ key: text, text })),
     ...triedElementProblems(editedThings(sheet), tried, clicked).map(({ key: of, what }) => ({ key: of, text: what })),
@@ -70,6 +74,31 @@ export async function checkDrift(
       set: { drift, since, checkedAt: now },
       setWhere: eq(driftCheck.siteId, siteId),
     })
+  const failing = targets.find(({ problem }) => problem !== null)
+  if (before && failing && sheet.state === 'running') await pauseBecause(database, { siteId, experimentId }, failing)
+}
+
+/** Visitors are sent to a page that fails: nobody is any more, until a person has looked at it. */
+async function pauseBecause(
+  database: Database,
+  of: { siteId: number; experimentId: number },
+  { variant, path, problem }: TriedTarget,
+): Promise<void> {
+  const reason = `${variant} sends visitors to ${path}, which does not answer as it should. ${problem}`
+  await moveExperiment(database, { ...of, personId: null }, 'pause', { words: `paused itself: ${reason}` })
+  await database
+    .update(driftCheck)
+    .set({ pausedFor: reason })
+    .where(and(eq(driftCheck.siteId, of.siteId), eq(driftCheck.experimentId, of.experimentId)))
+}
+
+/** Why experiments have paused themselves, by their ids. */
+export async function pausedFor(database: Queries, siteId: number): Promise<Map<number, string>> {
+  const rows = await database
+    .select({ id: driftCheck.experimentId, reason: driftCheck.pausedFor })
+    .from(driftCheck)
+    .where(and(eq(driftCheck.siteId, siteId), isNotNull(driftCheck.pausedFor)))
+  return new Map(rows.flatMap(({ id, reason }) => (reason === null ? [] : [[id, reason]])))
 }
 
 /** What pages of experiments say that they did not say at the start, by experiment. */

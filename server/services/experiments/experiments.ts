@@ -5,7 +5,7 @@ import { DEFAULT_PLAN } from '../../../core/sheet/defaultPlan'
 import { contentOf, type ExperimentSheet, type ExperimentState } from '../../../shared/experiment'
 import { drawThingId } from '../../../shared/thingId'
 import type { Database, Queries } from '../../database/connect'
-import { experiment } from '../../database/schema'
+import { driftCheck, experiment } from '../../database/schema'
 import { announce } from '../../news/announce'
 import { versionsOf } from '../audiences/savedAudiences'
 import { recordChange } from '../changes'
@@ -13,6 +13,7 @@ import { HttpProblem } from '../HttpProblem'
 import { followExperiment } from '../hypotheses/stages'
 import { refreshSummaries } from '../results/summaries'
 import { compileSiteFile } from '../sites/compileSiteFile'
+import { findSite } from '../sites/sites'
 import { reserveBuckets } from '../traffic/groups'
 import { fillSheet } from './changeSheet'
 import { lookAtTraffic } from './preflightReport'
@@ -27,6 +28,9 @@ export async function createExperiment(
   name: string,
 ): Promise<ExperimentSheet> {
   return database.transaction(async (tx) => {
+    const { environmentOf } = await findSite(tx, siteId)
+    if (environmentOf !== null)
+      throw new HttpProblem(409, 'This is an environment of another site. Make experiments there, and show them here.')
     const salt = randomBytes(6).toString('base64url')
     const [made] = await tx
       .insert(experiment)
@@ -59,6 +63,8 @@ interface MoveOptions {
   version?: number
   /** Of an end. */
   decision?: Decision
+  /** For the change log, where nobody has done it by hand. */
+  words?: string
 }
 
 /**
@@ -78,7 +84,7 @@ export async function moveExperiment(
   database: Database,
   target: Target,
   transition: Transition,
-  { version, decision }: MoveOptions = {},
+  { version, decision, words }: MoveOptions = {},
 ): Promise<ExperimentSheet> {
   const { siteId, experimentId, personId } = target
   const { from, to, action } = TRANSITIONS[transition]
@@ -105,6 +111,11 @@ export async function moveExperiment(
         ...(transition === 'end' ? { endedAt: new Date(), decision, buckets: null, rampStep: null } : {}),
       })
       .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
+    if (transition === 'resume')
+      await tx
+        .update(driftCheck)
+        .set({ pausedFor: null })
+        .where(and(eq(driftCheck.siteId, siteId), eq(driftCheck.experimentId, experimentId)))
     if (transition === 'start' || transition === 'end') await followExperiment(tx, target, transition)
     await compileSiteFile(tx, siteId)
     await announce(tx, siteId, { kind: 'sheet', experiment: experimentId, version: before.version + 1 })
@@ -117,7 +128,7 @@ export async function moveExperiment(
       action,
       before: { state: before.state },
       after: { state: to },
-      words: decision ? decisionInWords(before, decision) : null,
+      words: words ?? (decision ? decisionInWords(before, decision) : null),
     })
     return findSheet(tx, siteId, experimentId)
   })

@@ -2,6 +2,13 @@ import { isOfElement } from '../../../core/edits/content'
 import { sql } from 'drizzle-orm'
 import { isWithin, selectorProblem } from '../../../core/measurement/elementPath'
 import { changedLevels, type NamedLevel } from '../../../core/preflight/factorFindings'
+import {
+  askedLanguages,
+  languageFindings,
+  languageSelector,
+  NAMES_LANGUAGE,
+  type SpokenPage,
+} from '../../../core/preflight/languageFindings'
 import type { PreflightFinding } from '../../../core/preflight/preflight'
 import { trafficFindings, type CountedLately, type RunningBeside } from '../../../core/preflight/trafficFindings'
 import {
@@ -47,9 +54,11 @@ export async function preflightReport(
 ): Promise<PreflightReport> {
   const sheet = await findSheet(database, siteId, experimentId)
   const { address, key } = await findSite(database, siteId)
-  const { forecast, seen, all, counted, findings } = await lookAtTraffic(database, sheet, now)
+  const { forecast, seen, all, counted, findings, audience } = await lookAtTraffic(database, sheet, now)
   const pages = testedPages(sheet, seen)
-  const tried = await tryPages(pages, address, editSelectors(sheet), tryPage)
+  const languages = askedLanguages(audience)
+  const spoken = languages.length > 0 ? [NAMES_LANGUAGE, ...languages.map(languageSelector)] : []
+  const tried = await tryPages(pages, address, [...editSelectors(sheet), ...spoken], tryPage)
   const metrics = countedElements(sheet, counted)
   const lookedFor = metrics.map(({ selector }) => selector)
   const visited = await tryPages(pathsOf(all).slice(0, MOST_TESTED_PAGES), address, lookedFor, tryPage)
@@ -64,6 +73,7 @@ export async function preflightReport(
     findings: [
       ...redirectFindings(targets, lineSelector),
       ...triedElementFindings(editedThings(sheet), tried, clicked),
+      ...languageFindings(languages, spokenPages(tried, languages)),
       ...lineFindings(unseen, lineSelector),
       ...triedMetricFindings(metrics, visited),
       ...(await pictureFindings(database, sheet, pages, address)),
@@ -100,7 +110,14 @@ export async function lookAtTraffic(database: Database, sheet: ExperimentSheet, 
     ...planFindings(plan, reading).map((each) => ({ ...each, section: 'decided' as const })),
     ...(await approvalFindings(database, sheet)),
   ]
-  return { forecast, seen, all, counted, reading, findings }
+  return { forecast, seen, all, counted, reading, findings, audience }
+}
+
+function spokenPages(tried: readonly TriedPage[], languages: readonly string[]): SpokenPage[] {
+  return tried.map(({ path, found }) => {
+    const has = (wanted: string) => found.some(({ selector, matches }) => selector === wanted && (matches ?? 0) > 0)
+    return { path, isNamed: has(NAMES_LANGUAGE), fits: languages.map(languageSelector).some(has) }
+  })
 }
 
 /** What edits are said of: the variants beside the control, or the levels of a multivariate test. */

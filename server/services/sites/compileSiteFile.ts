@@ -17,7 +17,7 @@ import {
 } from '../../../shared/siteFile'
 import type { Queries } from '../../database/connect'
 import { COMPILE_LOCK } from '../../database/locks'
-import { experiment, experimentMetric, metricVersion, site, siteFile } from '../../database/schema'
+import { environmentShare, experiment, experimentMetric, metricVersion, site, siteFile } from '../../database/schema'
 import { audienceInliner } from '../audiences/savedAudiences'
 import { variantsOf } from '../experiments/variants'
 import { runningSurveys } from '../surveys/runningSurveys'
@@ -25,6 +25,7 @@ import { groupSalts, listGroups } from '../traffic/groups'
 import { holdoutsOf } from '../traffic/holdouts'
 
 type ExperimentRow = typeof experiment.$inferSelect
+type SiteRow = typeof site.$inferSelect
 
 /**
  * Compiles what visitors' browsers decide from, anew, and stores it under the next version. Runs in the transaction of
@@ -33,9 +34,11 @@ type ExperimentRow = typeof experiment.$inferSelect
 export async function compileSiteFile(tx: Queries, siteId: number): Promise<void> {
   await tx.execute(sql`SELECT pg_advisory_xact_lock(${COMPILE_LOCK}, ${siteId})`)
   const [owner] = await tx.select().from(site).where(eq(site.id, siteId))
-  const measured = await measuredSources(tx, siteId)
-  const running = await runningExperiments(tx, siteId, owner!.handingOn !== null)
-  const entries = [...running, ...collectionEntries(owner!), ...(await surveyEntries(tx, siteId))]
+  const live = owner!.environmentOf === null ? await running(tx, siteId) : await shownIn(tx, owner!)
+  const environments = await environmentsOf(tx, siteId)
+  const measured = await measuredSources(tx, owner!.environmentOf ?? siteId, live.measured)
+  const experiments = await experimentEntries(tx, owner!.environmentOf ?? siteId, live.rows, owner!)
+  const entries = [...experiments, ...collectionEntries(owner!), ...(await surveyEntries(tx, siteId))]
   const content: Omit<SiteFile, 'version'> = {
     format: SITE_FILE_FORMAT,
     key: owner!.key,
@@ -51,6 +54,9 @@ export async function compileSiteFile(tx: Queries, siteId: number): Promise<void
     ...(owner!.attributes.length > 0 ? { attributes: owner!.attributes } : {}),
     ...(asksForAds(entries) ? { ads: owner!.adParameters } : {}),
     ...(owner!.handingOn ? { handingOn: owner!.handingOn } : {}),
+    ...(environments.length > 0
+      ? { environments: Object.fromEntries(environments.map((each) => [each.address, each.key])) }
+      : {}),
     entries,
     amounts: listenedAmounts(measured),
   }
@@ -66,14 +72,81 @@ export async function compileSiteFile(tx: Queries, siteId: number): Promise<void
       },
       setWhere: eq(siteFile.siteId, siteId),
     })
+  if (environments.length > 0) await compileEnvironments(tx, siteId)
 }
 
-async function runningExperiments(tx: Queries, siteId: number, isNamed: boolean): Promise<AnySiteFileEntry[]> {
+/** What visitors get at the moment, and what still measures. */
+interface Live {
+  rows: ExperimentRow[]
+  /** Experiments whose metrics are listened for: paused ones too, as their visitors still convert. */
+  measured: number[]
+}
+
+async function running(tx: Queries, siteId: number): Promise<Live> {
   const rows = await tx
     .select()
     .from(experiment)
-    .where(and(eq(experiment.siteId, siteId), eq(experiment.state, 'running'), isNull(experiment.deletedAt)))
+    .where(
+      and(
+        eq(experiment.siteId, siteId),
+        inArray(experiment.state, ['running', 'paused']),
+        isNull(experiment.deletedAt),
+      ),
+    )
     .orderBy(asc(experiment.id))
+  return { rows: rows.filter(({ state }) => state === 'running'), measured: rows.map(({ id }) => id) }
+}
+
+/** What an environment shows: drafts as they are now, and what runs, each with a share of its own. */
+async function shownIn(tx: Queries, { id, environmentOf }: SiteRow): Promise<Live> {
+  const found = await tx
+    .select({ row: experiment, share: environmentShare.share })
+    .from(environmentShare)
+    .innerJoin(experiment, eq(experiment.id, environmentShare.experimentId))
+    .where(
+      and(
+        eq(environmentShare.siteId, environmentOf!),
+        eq(environmentShare.environmentId, id),
+        inArray(experiment.state, ['draft', 'running', 'paused']),
+        isNull(experiment.deletedAt),
+      ),
+    )
+    .orderBy(asc(experiment.id))
+  // Holdouts and groups share out the visitors of the site itself.
+  const rows = found.map(({ row, share }) => ({
+    ...row,
+    ...{ share, startedAt: null, buckets: null, terms: { ...row.terms, group: null } },
+  }))
+  return { rows, measured: rows.map((row) => row.id) }
+}
+
+function environmentsOf(tx: Queries, siteId: number): Promise<SiteRow[]> {
+  return tx.select().from(site).where(eq(site.environmentOf, siteId)).orderBy(asc(site.id))
+}
+
+/**
+ * Compiles what environments show of an experiment that has changed, be it a draft; of all experiments without one.
+ */
+export async function compileEnvironments(tx: Queries, siteId: number, experimentId?: number): Promise<void> {
+  const shown = await tx
+    .selectDistinctOn([environmentShare.environmentId], { id: environmentShare.environmentId })
+    .from(environmentShare)
+    .where(
+      and(
+        eq(environmentShare.siteId, siteId),
+        experimentId === undefined ? undefined : eq(environmentShare.experimentId, experimentId),
+      ),
+    )
+  for (const { id } of shown) await compileSiteFile(tx, id)
+}
+
+async function experimentEntries(
+  tx: Queries,
+  siteId: number,
+  rows: readonly ExperimentRow[],
+  { handingOn }: SiteRow,
+): Promise<AnySiteFileEntry[]> {
+  const isNamed = handingOn !== null
   const variants = await variantsOf(
     tx,
     siteId,
@@ -142,20 +215,14 @@ function withoutId({ id: _, ...rule }: SheetPageRule): PageRule {
   return rule
 }
 
-/** What the metrics of everything that was started count. Paused experiments too: their visitors still convert. */
-async function measuredSources(tx: Queries, siteId: number): Promise<MetricSource[]> {
+/** What the metrics of experiments count. */
+async function measuredSources(tx: Queries, siteId: number, experiments: readonly number[]): Promise<MetricSource[]> {
+  if (experiments.length === 0) return []
   const rows = await tx
     .selectDistinctOn([metricVersion.id], { source: metricVersion.source, denominator: metricVersion.denominator })
     .from(metricVersion)
     .innerJoin(experimentMetric, eq(experimentMetric.metricVersionId, metricVersion.id))
-    .innerJoin(experiment, eq(experiment.id, experimentMetric.experimentId))
-    .where(
-      and(
-        eq(metricVersion.siteId, siteId),
-        isNull(experiment.deletedAt),
-        inArray(experiment.state, ['running', 'paused']),
-      ),
-    )
+    .where(and(eq(metricVersion.siteId, siteId), inArray(experimentMetric.experimentId, [...experiments])))
   return rows.flatMap(({ source, denominator }) => (denominator ? [source, denominator] : [source]))
 }
 

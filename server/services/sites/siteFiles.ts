@@ -31,10 +31,18 @@ export async function findIntakeSite(database: Queries, key: string): Promise<In
     attributes: new Set(found.own.attributes),
     hosts,
     ownNetworks: parseNetworks(ownNetworks),
-    assignments: await startedAssignments(database, id),
+    assignments:
+      found.own.environmentOf === null ? await startedAssignments(database, id) : shownAssignments(found.parameters),
     recordingShare: found.own.collection.recording.share,
     hasReported: firstReportAt !== null,
   }
+}
+
+/** Of an environment: whatever it shows at the moment. What it showed before counts nowhere. */
+function shownAssignments({ entries }: SiteFile): Map<number, AssignmentPlan> {
+  return new Map(
+    entries.flatMap((entry): [number, AssignmentPlan][] => (entry.kind === 'experiment' ? [[entry.id, entry]] : [])),
+  )
 }
 
 async function startedAssignments(database: Queries, siteId: number): Promise<Map<number, AssignmentPlan>> {

@@ -28,6 +28,7 @@ useIntervalFn(() => {
       <ScriptLine :site="site" />
       <InstallationCheck :site="site" :may-check="role !== 'viewer'" />
       <SiteSettings :site="site" :disabled="role !== 'owner'" @changed="changed" />
+      <EnvironmentSection :site-id="siteId" :is-owner="role === 'owner'" @changed="account.reload" />
       <TokenSection v-if="role === 'owner'" :site-id="siteId" :time-zone="site.timeZone" />
     </div>
   </div>

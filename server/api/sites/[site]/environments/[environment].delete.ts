@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { detachEnvironment } from '~~/server/services/sites/environments'
+
+export default defineOperation('detachEnvironment', ({ database, siteId, personId, path }) =>
+  detachEnvironment(database, siteId, personId, path.environment),
+)

@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { createEnvironment } from '~~/server/services/sites/environments'
+
+export default defineOperation('createEnvironment', ({ database, siteId, personId, body }) =>
+  createEnvironment(database, siteId, personId, body),
+)
