@@ -1,28 +1,30 @@
 import type { VisitorFacts } from './visitorFacts'
 
+/** Facts that are typed as browsers know them; the rest hangs on the moment. */
+type PlainFact =
+  | 'device'
+  | 'system'
+  | 'browser'
+  | 'browserVersion'
+  | 'screenWidth'
+  | 'language'
+  | 'timeZone'
+  | 'country'
+  | 'region'
+  | 'city'
+  | 'landing'
+  | 'referrer'
+  | 'visits'
+  | 'attributes'
+  | 'cookies'
+  | 'data'
+
 /** A made-up visitor. Everything that is absent is not known, as it may be of a real one. */
-export interface Persona {
-  device?: string
-  system?: string
-  browser?: string
-  browserVersion?: string
-  screenWidth?: number
-  language?: string
-  timeZone?: string
-  country?: string
-  region?: string
-  city?: string
-  /** Address of the first page of the visit, and the host that was come from. */
-  landing?: string
-  referrer?: string
-  visits?: number
+export interface Persona extends Partial<Pick<VisitorFacts, PlainFact>> {
   daysSinceFirst?: number
   /** Pages that were seen and events that were sent before, with how long ago. */
   pages?: readonly { address: string; daysAgo: number }[]
   events?: readonly { name: string; daysAgo: number }[]
-  attributes?: Readonly<Record<string, unknown>>
-  cookies?: Readonly<Record<string, string>>
-  data?: Readonly<Record<string, unknown>>
 }
 
 /** What decides besides the persona: when, where on the site, and what the site has set. */

@@ -22,7 +22,7 @@ import { audienceInliner } from '../audiences/savedAudiences'
 import { variantsOf } from '../experiments/variants'
 import { runningSurveys } from '../surveys/runningSurveys'
 import { groupSalts, listGroups } from '../traffic/groups'
-import { holdoutsOf } from '../traffic/holdouts'
+import { holdoutsOf } from '../traffic/heldOut'
 
 type ExperimentRow = typeof experiment.$inferSelect
 type SiteRow = typeof site.$inferSelect

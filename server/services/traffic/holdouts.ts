@@ -1,15 +1,13 @@
 import { randomBytes } from 'node:crypto'
-import { and, desc, eq, gt, isNull, lte } from 'drizzle-orm'
+import { and, eq, gt, isNull, lte } from 'drizzle-orm'
 import { localMoment } from '../../../core/time/localMoment'
 import type { HoldoutInput, HoldoutView } from '../../../shared/traffic'
 import type { Database, Queries } from '../../database/connect'
 import { experiment, holdout } from '../../database/schema'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
-import { compileSiteFile } from '../sites/compileSiteFile'
 import { findSite } from '../sites/sites'
-
-type HoldoutRow = typeof holdout.$inferSelect
+import { allHoldouts, concerns } from './heldOut'
 
 /** Holdouts of a site, the latest first, with what they keep their visitors from. */
 export async function listHoldouts(database: Queries, siteId: number, now: Date): Promise<HoldoutView[]> {
@@ -27,25 +25,6 @@ export async function listHoldouts(database: Queries, siteId: number, now: Date)
       .filter(({ startedAt }) => startedAt !== null && concerns(row, startedAt))
       .map(({ id, name, state }) => ({ experiment: id, name, state })),
   }))
-}
-
-function allHoldouts(database: Queries, siteId: number): Promise<HoldoutRow[]> {
-  return database
-    .select()
-    .from(holdout)
-    .where(and(eq(holdout.siteId, siteId), isNull(holdout.deletedAt)))
-    .orderBy(desc(holdout.startsAt), desc(holdout.id))
-}
-
-/** Whether what started at a moment is kept from a holdout's visitors. */
-function concerns({ startsAt, endsAt }: HoldoutRow, startedAt: Date): boolean {
-  return startsAt <= startedAt && startedAt < endsAt
-}
-
-/** For an experiment, by its start, the holdouts that keep their visitors from it. */
-export async function holdoutsOf(database: Queries, siteId: number): Promise<(startedAt: Date) => HoldoutRow[]> {
-  const rows = await allHoldouts(database, siteId)
-  return (startedAt) => rows.filter((row) => concerns(row, startedAt))
 }
 
 /** The share of the visitors that holdouts leave to what starts at a moment: 1 without any. */
@@ -81,7 +60,6 @@ export async function createHoldout(
       ...{ siteId, personId, subject: 'holdout', subjectId: made!.id, action: 'started' },
       after: { name, share, until },
     })
-    await compileSiteFile(tx, siteId)
     return listHoldouts(tx, siteId, now)
   })
 }
