@@ -1,8 +1,9 @@
 import { brotliCompressSync } from 'node:zlib'
-import { assign } from '../core/assignment/assignment'
+import { assign, variantOf } from '../core/assignment/assignment'
 import { holds, type Condition, type Group } from '../core/targeting/condition'
 import { matchesPage } from '../core/targeting/pageRule'
 import type { VisitorFacts } from '../core/targeting/visitorFacts'
+import { whyNot } from '../core/targeting/whyNot'
 import { SITE_FILE_FORMAT, type SiteFile, type SiteFileExperiment } from '../shared/siteFile'
 import { medianMilliseconds, rounded, type Measurement } from './measurement'
 
@@ -92,18 +93,25 @@ const experiments = Array.from({ length: EXPERIMENTS }, (_, index): SiteFileExpe
 /** A page view's decisions over fifty experiments of twenty conditions each, and how large their site file is. */
 export async function measureDecide(): Promise<Measurement[]> {
   let taken = 0
-  const decideAll = (newView: () => (each: SiteFileExperiment) => boolean) => () => {
+  const own = () => {
+    const address = facts.address!
+    const fulfils = (audience: Group) => holds(audience, facts)
+    for (let view = 0; view < VIEWS; view++)
+      for (const each of experiments) {
+        const visitor = `visitor-${view}`
+        const at = { address, fulfils, isActive: () => true, variants: {} }
+        if (whyNot(each, visitor, at) === null && variantOf(visitor, each) >= 0) taken++
+      }
+  }
+  const hand = () => {
     for (let view = 0; view < VIEWS; view++) {
-      const isIn = newView()
-      for (const each of experiments)
-        if (matchesPage(each.pages, facts.address!) && isIn(each) && assign(`visitor-${view}`, each) !== null) taken++
+      const [landing, address] = [new URL(facts.landing!), new URL(facts.address!)]
+      for (const each of experiments) {
+        const isHere = matchesPage(each.pages, facts.address!) && byHand(facts, landing, address)
+        if (isHere && assign(`visitor-${view}`, each) !== null) taken++
+      }
     }
   }
-  const own = decideAll(() => (each) => holds(each.audience!, facts))
-  const hand = decideAll(() => {
-    const [landing, address] = [new URL(facts.landing!), new URL(facts.address!)]
-    return () => byHand(facts, landing, address)
-  })
   own()
   hand()
   if (taken !== 2 * VIEWS * EXPERIMENTS) throw new Error('The conditions do not hold as they should.')

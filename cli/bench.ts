@@ -1,6 +1,7 @@
 import { measureAssign } from '../bench/assign'
 import { measureAnalysis } from '../bench/analysis'
 import { measureCalibration } from '../bench/calibration/calibration'
+import { measureAudienceSize } from '../bench/audience'
 import { measureDecide } from '../bench/decide'
 import { measureDatabase } from '../bench/database'
 import { measureHeatmap, measureRecorder, measureReports } from '../bench/evidence'
@@ -22,7 +23,7 @@ const PURE = {
 }
 const REPORTS = ['pages', 'funnel']
 const DATABASE = ['intake', 'fold', 'serve', 'busy-visitor', 'list', 'results']
-const NAMES = [...Object.keys(PURE), 'snippet', 'edits', 'recorder', 'hypotheses', ...REPORTS, ...DATABASE]
+const NAMES = [...Object.keys(PURE), 'snippet', 'edits', 'recorder', 'hypotheses', 'audience-size', ...REPORTS, ...DATABASE]
 
 /** Prints one JSON line a measurement; names choose among them. */
 export async function run(args: string[]): Promise<number> {
@@ -42,6 +43,7 @@ export async function run(args: string[]): Promise<number> {
   if (wanted.has('snippet')) print(await measureSnippet())
   if (wanted.has('edits')) print(await measureEdits())
   if (wanted.has('recorder')) print(await measureRecorder())
+  if (wanted.has('audience-size')) print(await measureAudienceSize())
   if (wanted.has('hypotheses')) print(await measureHypotheses())
   if (REPORTS.some((name) => wanted.has(name))) print(await measureReports(wanted))
   if (DATABASE.some((name) => wanted.has(name))) print(await measureDatabase(wanted))

@@ -7,6 +7,7 @@ import { addComment } from '../../server/services/hypotheses/comments'
 import { createHypothesis } from '../../server/services/hypotheses/hypotheses'
 import { hypothesisSchema } from '../../shared/hypotheses'
 import { folded, happen } from '../arrivals'
+import { createGroup } from '../../server/services/traffic/groups'
 import { PLAN, primaryMetric } from '../metrics'
 import { createTeam, type Team } from './team'
 import { test, type World } from './world'
@@ -46,6 +47,7 @@ function prepare(world: World) {
       )
       return id
     }
+    await createGroup(database, team.siteId, null, { name: 'Booking pages', kind: 'parts' })
     const [draftId, runningId] = [await draft('A draft'), await draft('A running one')]
     await moveExperiment(database, { siteId: team.siteId, experimentId: runningId, personId: null }, 'start')
     const visitors = [...Array(80).keys()].flatMap((index) => {
@@ -83,6 +85,10 @@ async function violations(page: Page, only: 'all' | 'contrast' = 'all'): Promise
 const VIEWS: [string, (team: Prepared) => string, string][] = [
   ['Today', () => 'today', 'Visitors a day'],
   ['Experiments', () => 'experiments', 'Lift of the best variant'],
+  ['Audiences', () => 'experiments/audiences?audience=new', 'of the last four weeks'],
+  ['Shared traffic', () => 'experiments/traffic', 'of the visitors are free'],
+  ['Dry run of a persona', () => 'experiments/dry-run', 'Pages seen before'],
+  ['Dry run of the past', ({ draftId }) => `experiments/dry-run?experiment=${draftId}`, 'would have taken part'],
   ['a draft’s sheet', ({ draftId }) => `experiments/${draftId}`, 'Measured by'],
   ['a running sheet', ({ runningId }) => `experiments/${runningId}`, 'Orders a day'],
   ['the pointing view', ({ draftId }) => `experiments/${draftId}/point?variant=1`, 'Back to the sheet'],

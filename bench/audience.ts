@@ -1,0 +1,106 @@
+import { to as copyTo } from 'pg-copy-streams'
+import { startTemporaryStack, type TemporaryStack } from '../cli/stack/temporaryStack'
+import type { Group } from '../core/targeting/condition'
+import { replayVisitor } from '../core/targeting/replay'
+import { copyArrivals, copyText } from '../demo/data/copyArrivals'
+import { organisation } from '../server/database/schema'
+import { pastOfVisitors } from '../server/services/audiences/pastOfVisitors'
+import { createSite } from '../server/services/sites/sites'
+import { arrivalOf, type Happening } from '../tests/arrivals'
+import { rounded, type Measurement } from './measurement'
+
+const VISITORS = 250_000
+const VIEWS_EACH = 4
+const VISITORS_AT_A_TIME = 10_000
+const DAY = 86_400_000
+const DEVICES = ['phone', 'desktop', 'tablet']
+
+/** Five conditions, of which some are asked of what was done before. */
+const AUDIENCE: Group = {
+  join: 'all',
+  of: [
+    { fact: 'device', is: 'oneOf', texts: ['phone', 'tablet'] },
+    { fact: 'country', is: 'oneOf', texts: ['IE', 'GB'] },
+    { fact: 'seen', page: { match: 'begins', value: '/page-1' }, is: 'least', number: 1 },
+    { fact: 'sourceKind', is: 'oneOf', texts: ['direct', 'search'] },
+    { join: 'none', of: [{ fact: 'visits', is: 'least', number: 10 }] },
+  ],
+}
+
+/** An audience replayed over a million page views, against reading the same rows and doing nothing with them. */
+export async function measureAudienceSize(): Promise<Measurement[]> {
+  const stack = await startTemporaryStack([], false)
+  try {
+    const [owner] = await stack.database.insert(organisation).values({ name: 'Bench' }).returning()
+    const site = await createSite(stack.database, owner!.id, null, { address: 'https://bench.example', name: 'Bench' })
+    const visitors = await fill(stack, site)
+    await stack.database.$client.query('ANALYZE page_view')
+    // Once to warm up: what is measured is reading and deciding, not the disk.
+    await copyOut(stack, site.id)
+    const copying = await milliseconds(() => copyOut(stack, site.id))
+    let inside = 0
+    const replaying = await milliseconds(async () => {
+      for (let start = 0; start < visitors.length; start += VISITORS_AT_A_TIME) {
+        const some = visitors.slice(start, start + VISITORS_AT_A_TIME)
+        for (const past of (await pastOfVisitors(stack.database, site.id, some, () => true)).values())
+          if (replayVisitor(AUDIENCE, past).entered) inside++
+      }
+    })
+    if (inside === 0 || inside === visitors.length) throw new Error('The audience tells nobody apart.')
+    return [
+      {
+        name: 'audience-size',
+        value: rounded(replaying / 1000),
+        unit: `s to replay an audience of five conditions over ${(VISITORS * VIEWS_EACH).toLocaleString('en-US')} page views`,
+        reference: {
+          what: 'COPY of the same rows',
+          value: rounded(copying / 1000),
+          ratio: rounded(replaying / copying),
+        },
+        details: { visitors: visitors.length, inside },
+      },
+    ]
+  } finally {
+    await stack.stop()
+  }
+}
+
+async function fill({ database }: TemporaryStack, site: { id: number; address: string }): Promise<string[]> {
+  const names: string[] = []
+  const base = Date.now() - 20 * DAY
+  for (let start = 0; start < VISITORS; start += VISITORS_AT_A_TIME) {
+    const happenings: Happening[] = []
+    for (let index = start; index < start + VISITORS_AT_A_TIME; index++) {
+      const visitor = `bench-${index}`
+      names.push(visitor)
+      for (let view = 0; view < VIEWS_EACH; view++)
+        happenings.push({
+          ...{ visitor, at: base + (index % 15) * DAY + view * 60_000, path: `/page-${(index + view) % 30}` },
+          view: { device: DEVICES[index % 3], country: index % 2 ? 'IE' : 'DE' },
+        })
+    }
+    await copyArrivals(database.$client, copyText([arrivalOf(site, happenings)]))
+  }
+  return names
+}
+
+/** The columns that a replay reads, by COPY, and nothing done with them. */
+async function copyOut({ database }: TemporaryStack, siteId: number): Promise<void> {
+  const client = await database.$client.connect()
+  try {
+    const rows = client.query(
+      copyTo(`COPY (SELECT visitor_id, id, session_id, occurred_at, address, visit, referrer_host, device, system, browser,
+        browser_version, language, time_zone, country, region, city, screen_width, attributes
+        FROM page_view WHERE site_id = ${siteId}) TO STDOUT`),
+    )
+    for await (const _ of rows);
+  } finally {
+    client.release()
+  }
+}
+
+async function milliseconds(work: () => Promise<void>): Promise<number> {
+  const start = performance.now()
+  await work()
+  return performance.now() - start
+}
