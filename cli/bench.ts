@@ -23,7 +23,16 @@ const PURE = {
 }
 const REPORTS = ['pages', 'funnel']
 const DATABASE = ['intake', 'fold', 'serve', 'busy-visitor', 'list', 'results']
-const NAMES = [...Object.keys(PURE), 'snippet', 'edits', 'recorder', 'hypotheses', 'audience-size', ...REPORTS, ...DATABASE]
+const NAMES = [
+  ...Object.keys(PURE),
+  'snippet',
+  'edits',
+  'recorder',
+  'hypotheses',
+  'audience-size',
+  ...REPORTS,
+  ...DATABASE,
+]
 
 /** Prints one JSON line a measurement; names choose among them. */
 export async function run(args: string[]): Promise<number> {

@@ -26,6 +26,10 @@ const LONGEST_PATH = 2000
 const LATEST = 2 ** 48
 
 const word = (most: number) => string().strict().max(most)
+const personField = () =>
+  string()
+    .strict()
+    .matches(/^[0-9a-f]{32}$/, 'is not what stands for a person')
 const MOST_ATTRIBUTES = 30
 function areAttributes(value: unknown): boolean {
   if (typeof value !== 'object' || value === null || Array.isArray(value)) return false
@@ -58,6 +62,8 @@ export const collectedViewSchema = object({
   window: array(pixels().required()).strict().length(2),
   /** Which of the visitor's visits it is, as far as the browser remembers. */
   visit: number().strict().integer().min(1).max(1_000_000),
+  /** What stands for the person, where the page has named one; see `personId`. */
+  person: personField(),
   /** What the page said of the visitor, by names. */
   attributes: mixed<Record<string, string | number | boolean>>().test(
     'attributes',
@@ -71,6 +77,7 @@ export const collectedEventSchema = object({
   id: timeOrderedField(),
   view: timeOrderedField(),
   type: string().strict().oneOf(EVENT_TYPES).required(),
+  person: personField(),
   /** Of an exposure. */
   experiment: number().strict().integer().min(1).max(2_147_483_647),
   variant: number().strict().integer().min(0).max(99),

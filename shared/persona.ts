@@ -26,6 +26,7 @@ const personaFactsSchema = object({
   ...{ language: word('The language'), timeZone: word('The time zone'), country: word('The country') },
   ...{ region: word('The region'), city: word('The city'), landing: word('The landing page', 2000) },
   referrer: word('The host'),
+  person: word('The id'),
   visits: count('the number of visits'),
   daysSinceFirst: count('the days'),
   pages: array(

@@ -26,6 +26,8 @@ export interface SiteFileExperiment extends SiteFileEntry {
   group: GroupPlace | null
   holdouts?: HoldoutShare[]
   activation?: Activation
+  /** Drawn by the person, not by the visitor. */
+  unit?: 'person'
   /** Its changes are taken back once its conditions no longer hold. */
   leaves?: true
   /** What it and its variants are called, where pages are told what their visitors see. */
@@ -94,6 +96,8 @@ export interface SiteFile {
   timeZone?: string
   /** What pages say of their visitors that is told with views. */
   attributes?: string[]
+  /** There where somebody counts as one on every device: then what stands for the person is told. */
+  persons?: true
   /** There where a condition asks for what ads say. */
   ads?: AdParameters
   handingOn?: HandingOn

@@ -43,6 +43,9 @@ const rampStepSchema = object({
 
 /** On which terms an experiment takes its visitors. */
 export const termsSchema = object({
+  unit: string()
+    .oneOf(['visitor', 'person'] as const, 'Choose who counts as one.')
+    .default(PLAIN_TERMS.unit),
   group: number().integer().min(1).nullable().default(null),
   rank: number()
     .typeError('Type the place as a whole number.')

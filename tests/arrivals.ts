@@ -77,6 +77,7 @@ function viewOf(
       windowHeight: null,
       network: null,
       attributes: null,
+      personId: null,
     },
     ...{ isTeam: false, isRobot: false, digest: '\\x00' },
     ...changes,
@@ -94,7 +95,7 @@ function eventOf(happening: Happening, view: ViewRow): EventRow {
     ...{ elementX: happening.within?.[0] ?? null, elementY: happening.within?.[1] ?? null },
     ...{ name, amount, currency: amount === null ? null : (happening.currency ?? 'EUR'), reference },
     once: reference === null ? null : onceKey({ type, name: name ?? '', reference, amount, session, address }),
-    ...{ properties: happening.properties ?? null, digest: '\\x00' },
+    ...{ properties: happening.properties ?? null, personId: view.personId, digest: '\\x00' },
   }
 }
 

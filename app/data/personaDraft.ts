@@ -15,7 +15,7 @@ export interface PersonaDraft {
 export const PERSONA_TEXTS = {
   ...{ system: 'Operating system', browser: 'Browser', browserVersion: 'Browser version', language: 'Language' },
   ...{ country: 'Country', region: 'Region', city: 'City', timeZone: 'Time zone' },
-  ...{ landing: 'Landing page', referrer: 'Linked from' },
+  ...{ landing: 'Landing page', referrer: 'Linked from', person: 'Id that the page gives' },
 } as const
 export const PERSONA_NUMBERS = {
   ...{ screenWidth: 'Screen width', visits: 'Visits', daysSinceFirst: 'Days since the first' },

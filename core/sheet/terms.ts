@@ -9,6 +9,8 @@ export interface RampStep {
 
 /** On which terms an experiment takes its visitors. */
 export interface SheetTerms {
+  /** Who is one unit: a visitor, or a person by an id that the page gives. */
+  unit: 'visitor' | 'person'
   /** Id of the group of experiments that exclude each other; null for one that stands alone. */
   group: number | null
   /** Of a group whose experiments take turns: the lowest is asked first. */
@@ -22,7 +24,14 @@ export interface SheetTerms {
 }
 
 /** Terms of an experiment for which nobody has chosen any. */
-export const PLAIN_TERMS: SheetTerms = { group: null, rank: 1, activation: null, leaves: false, ramp: [] }
+export const PLAIN_TERMS: SheetTerms = {
+  unit: 'visitor',
+  group: null,
+  rank: 1,
+  activation: null,
+  leaves: false,
+  ramp: [],
+}
 
 /**
  * Terms in a sentence, without what is as it is anyhow.
@@ -31,9 +40,10 @@ export const PLAIN_TERMS: SheetTerms = { group: null, rank: 1, activation: null,
  * @example termsInWords({ ...PLAIN_TERMS, ramp: [{ share: 500, days: 2 }] }) // '5 % for 2 days at first'
  */
 export function termsInWords(terms: SheetTerms, groups: Readonly<Record<number, string>> = {}): string {
-  const { group, activation, leaves, ramp } = terms
+  const { unit, group, activation, leaves, ramp } = terms
   const steps = ramp.map(({ share, days }) => `${share / 100} % for ${days} ${days === 1 ? 'day' : 'days'}`)
   const parts = [
+    unit === 'person' ? 'each person is one, on every device' : '',
     group === null ? '' : `in the group ${groups[group] ? `“${groups[group]}”` : group}`,
     activation ? `takes effect ${activationInWords(activation)}` : '',
     leaves ? 'ends on the page when the audience no longer holds' : '',

@@ -20,6 +20,8 @@ export interface DataIntake {
   /** Events that could not be folded, and those that intake refused. */
   setAside?: number
   refused?: number
+  /** Where each person is one: how many, how many on several devices, and how many signed in halfway. */
+  persons?: { all: number; onSeveral: number; halfway: number } | null
   /** What the pages say of the edits that they did not say at the start. */
   drift?: readonly string[]
 }
@@ -35,6 +37,7 @@ export interface SoundnessFinding {
     | 'unconverted'
     | 'set-aside'
     | 'refused'
+    | 'persons'
   /** Whether results must not be read before it is cleared up. */
   isBreaking: boolean
   text: string
@@ -102,7 +105,13 @@ const LEFT_OUT_WORDS = {
 } as const
 
 /** What came and is not in the numbers, for reasons that do not break them. */
-function whatIsMissing({ leftOut = {}, unconverted = {}, setAside = 0, refused = 0 }: DataIntake): SoundnessFinding[] {
+function whatIsMissing({
+  leftOut = {},
+  unconverted = {},
+  setAside = 0,
+  refused = 0,
+  persons = null,
+}: DataIntake): SoundnessFinding[] {
   const findings: SoundnessFinding[] = []
   const add = (kind: SoundnessFinding['kind'], text: string) => findings.push({ kind, isBreaking: false, text })
   const reasons = Object.entries(LEFT_OUT_WORDS).flatMap(([reason, words]) => {
@@ -116,6 +125,11 @@ function whatIsMissing({ leftOut = {}, unconverted = {}, setAside = 0, refused =
       `${count(amounts, 'amount')} in ${currency} ${amounts === 1 ? 'is' : 'are'} not in the sums: the site has no rate for ${currency}.`,
     )
   }
+  if (persons)
+    add(
+      'persons',
+      `Each person is one: ${count(persons.onSeveral, 'person', 'people')} of ${persons.all.toLocaleString('en-US')} came on more than one device. ${count(persons.halfway, 'person', 'people')} had been here before the page named them: what they did before does not count.`,
+    )
   if (setAside > 0)
     add('set-aside', `${count(setAside, 'event')} could not be counted and ${setAside === 1 ? 'is' : 'are'} set aside.`)
   if (refused > 0)
@@ -126,8 +140,8 @@ function whatIsMissing({ leftOut = {}, unconverted = {}, setAside = 0, refused =
   return findings
 }
 
-function count(number: number, word: string): string {
-  return `${number.toLocaleString('en-US')} ${word}${number === 1 ? '' : 's'}`
+function count(number: number, word: string, several = `${word}s`): string {
+  return `${number.toLocaleString('en-US')} ${number === 1 ? word : several}`
 }
 
 function percent(share: number): string {

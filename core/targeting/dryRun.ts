@@ -3,7 +3,7 @@ import type { Activation } from './activation'
 import { holds } from './condition'
 import { trace, type Trace } from './trace'
 import type { VisitorFacts } from './visitorFacts'
-import { whyNot, type Reason, type Terms } from './whyNot'
+import { unitOf, whyNot, type Reason, type Terms } from './whyNot'
 
 /** Something that visitors may get: with the weights of its variants, or none where it has no variants. */
 export interface DryRunThing extends Terms {
@@ -26,12 +26,14 @@ export interface DryRunAnswer {
  * @param visitor - id that buckets are drawn by
  * @param facts - with the address of the page
  * @param isActive - whether what a thing waits for has come; beforehand, nothing has
+ * @param person - what stands for the person, where one is known
  */
 export function dryRun(
   things: readonly DryRunThing[],
   visitor: string,
   facts: VisitorFacts,
   isActive: (activation: Activation) => boolean = () => false,
+  person?: string,
 ): DryRunAnswer[] {
   const variants: Record<string, number> = { ...facts.variants }
   return things.map((thing) => {
@@ -40,9 +42,11 @@ export function dryRun(
       fulfils: (audience) => holds(audience, facts),
       isActive,
       variants,
+      person,
     })
     const takesPart = reason === null || reason === 'waits'
-    const variant = takesPart && thing.weights ? variantOf(visitor, { ...thing, weights: thing.weights }) : null
+    const unit = unitOf(thing, visitor, person) ?? visitor
+    const variant = takesPart && thing.weights ? variantOf(unit, { ...thing, weights: thing.weights }) : null
     // Who waits has not been shown anything that others of its group would have to leave to it.
     if (reason === null && variant !== null) variants[thing.id] = variant
     return { reason, variant, trace: thing.audience ? trace(thing.audience, facts) : null }

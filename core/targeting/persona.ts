@@ -22,6 +22,8 @@ type PlainFact =
 /** A made-up visitor. Everything that is absent is not known, as it may be of a real one. */
 export interface Persona extends Partial<Pick<VisitorFacts, PlainFact>> {
   daysSinceFirst?: number
+  /** The page's own id of the person. */
+  person?: string
   /** Pages that were seen and events that were sent before, with how long ago. */
   pages?: readonly { address: string; daysAgo: number }[]
   events?: readonly { name: string; daysAgo: number }[]
@@ -43,7 +45,7 @@ const DAY = 86_400_000
  * // { device: 'phone', now: 172800000, address: 'https://kc.test/', firstSeen: 0, pages: [], events: [], … }
  */
 export function factsOfPersona(persona: Persona, moment: PersonaMoment): VisitorFacts {
-  const { daysSinceFirst, pages = [], events = [], landing, referrer, cookies = {}, ...known } = persona
+  const { daysSinceFirst, person: _, pages = [], events = [], landing, referrer, cookies = {}, ...known } = persona
   const ago = (days: number) => moment.now - days * DAY
   return {
     ...known,

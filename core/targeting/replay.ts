@@ -2,7 +2,7 @@ import { variantOf } from '../assignment/assignment'
 import { holds, testsIn, type Condition, type FactTest, type Group } from './condition'
 import type { DryRunThing } from './dryRun'
 import type { Fact, VisitorFacts } from './visitorFacts'
-import { whyNot, type Reason } from './whyNot'
+import { unitOf, whyNot, type Reason } from './whyNot'
 
 /** A page view as it was kept, with what it says of its visitor. */
 export interface PastView {
@@ -13,6 +13,8 @@ export interface PastView {
   address: string
   /** Whether it is one of the pages that are asked about. */
   isTested: boolean
+  /** What stands for the person, where the page has named one. */
+  person?: string
   /** Device, browser, place and the like; which visit it was, and the host that was come from. */
   facts: Partial<VisitorFacts>
 }
@@ -79,7 +81,7 @@ export interface ReplayedTerms {
 }
 
 /** In the order in which they are asked: who comes further in on one view was kept out by the later reason. */
-const REASONS: readonly Reason[] = ['page', 'audience', 'holdout', 'group', 'share', 'waits']
+const REASONS: readonly Reason[] = ['page', 'audience', 'person', 'holdout', 'group', 'share', 'waits']
 
 /**
  * Whether and when a visitor of the past would have got something, by the very code that browsers decide by.
@@ -102,9 +104,11 @@ export function replayTerms(
       fulfils: (audience) => holds(audience, facts),
       isActive: () => activatedBy(view),
       variants: {},
+      person: view.person,
     })
     if (reason === null) {
-      const variant = thing.weights ? variantOf(visitor, { ...thing, weights: thing.weights }) : null
+      const unit = unitOf(thing, visitor, view.person) ?? visitor
+      const variant = thing.weights ? variantOf(unit, { ...thing, weights: thing.weights }) : null
       return { entered: view, variant, reason: null }
     }
     reached = Math.max(reached, REASONS.indexOf(reason))

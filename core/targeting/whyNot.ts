@@ -16,6 +16,8 @@ export type GroupPlace = { salt: string; ranges: readonly Range[] } | { members:
 /** What is asked before a visitor takes part in something. */
 export interface Terms {
   id: number
+  /** Buckets are drawn by the person, whom the page must have named; else by the visitor. */
+  unit?: 'person'
   pages: readonly PageRule[]
   /** null for everybody */
   audience: Group | null
@@ -34,10 +36,12 @@ export interface Circumstances {
   isActive: (activation: Activation) => boolean
   /** Positions of the variants that the visitor has had, by the numbers of experiments. */
   variants: Readonly<Record<string, number>>
+  /** What stands for the person, where the page has named one; see `personId`. */
+  person?: string
 }
 
 /** Why somebody does not take part; in the order in which it is asked. */
-export type Reason = 'page' | 'audience' | 'holdout' | 'group' | 'share' | 'waits'
+export type Reason = 'page' | 'audience' | 'person' | 'holdout' | 'group' | 'share' | 'waits'
 
 /** Keeps holdouts and groups independent of the share of an experiment with the same salt. */
 const PLACE_SEED = 3
@@ -54,9 +58,16 @@ export function whyNot(terms: Terms, visitor: string, at: Circumstances): Reason
   const { pages, audience, activation } = terms
   if (!matchesPage(pages, at.address)) return 'page'
   if (audience && !at.fulfils(audience)) return 'audience'
-  const reason = byBuckets(terms, visitor, at.variants)
+  const unit = unitOf(terms, visitor, at.person)
+  if (unit === null) return 'person'
+  const reason = byBuckets(terms, unit, at.variants)
   if (reason) return reason
   return activation && !at.isActive(activation) ? 'waits' : null
+}
+
+/** Whom buckets are drawn by; null for a person whom nobody has named. */
+export function unitOf({ unit }: Pick<Terms, 'unit'>, visitor: string, person: string | undefined): string | null {
+  return unit === 'person' ? (person ?? null) : visitor
 }
 
 type Bucketed = Pick<Terms, 'id' | 'salt' | 'share' | 'group' | 'holdouts'>

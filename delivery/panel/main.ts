@@ -25,6 +25,7 @@ function show({ things, siteFile, audiences, expires }: DeliveredPanel): void {
   // The place is asked for where something that does not run yet needs it, too.
   const asking: SiteFile = {
     ...siteFile,
+    persons: true,
     entries: things.map(({ id, pages, audience, salt, share, activation }) => ({
       ...{ kind: 'experiment', id, pages: [...pages], audience, salt, share, group: null, weights: [], edits: [] },
       activation: activation ?? undefined,
@@ -44,8 +45,8 @@ function show({ things, siteFile, audiences, expires }: DeliveredPanel): void {
   function decide(): void {
     const chosen = keptChoices()
     const facts = gatherFacts(asking, base)
-    const { isActive } = circumstancesNow(asking, base)
-    const answers = dryRun(things, visitor, facts, isActive)
+    const { isActive, person } = circumstancesNow(asking, base)
+    const answers = dryRun(things, visitor, facts, isActive, person)
     things.forEach((thing, index) => {
       const { reason, variant } = answers[index]!
       const own = chosen[thing.id] ?? (thing.state === 'running' && reason === null ? variant : null)

@@ -17,6 +17,7 @@ const MOST_LINES = 40
 const REASONS = {
   page: 'not on this page',
   audience: 'you are not in its audience',
+  person: 'the page has not named who you are',
   holdout: 'a holdout keeps you out',
   group: 'another experiment of its group has you',
   share: 'you are outside of its traffic share',

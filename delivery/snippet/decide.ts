@@ -1,7 +1,7 @@
 import { assign, variantOf } from '../../core/assignment/assignment'
 import type { DeliveredEdit } from '../../core/edits/content'
 import { matchesPage } from '../../core/targeting/pageRule'
-import { whyNot, type Circumstances } from '../../core/targeting/whyNot'
+import { unitOf, whyNot, type Circumstances } from '../../core/targeting/whyNot'
 import type { SiteFile } from '../../shared/siteFile'
 import { safely } from './safely'
 
@@ -23,17 +23,18 @@ export function decide(
   circumstances?: Circumstances,
 ): Decision[] {
   const decisions: Decision[] = []
-  const variants = { ...circumstances?.variants }
+  const variants: Record<string, number> = __WITH_RULES__ ? { ...circumstances!.variants } : {}
   for (const entry of entries) {
     // One entry that cannot be read must not silence the others.
     safely(() => {
-      if (entry.kind !== 'experiment') return
-      let variant: number | null
-      if (__WITH_RULES__) {
-        if (whyNot(entry, visitor, { ...circumstances!, variants })) return
-        variants[entry.id] = variant = variantOf(visitor, entry)
-      } else variant = matchesPage(entry.pages, address) ? assign(visitor, entry) : null
-      if (variant !== null) decisions.push({ experiment: entry.id, variant, edits: entry.edits[variant] ?? [] })
+      if (entry.kind !== 'experiment' || !matchesPage(entry.pages, address)) return
+      if (__WITH_RULES__ && whyNot(entry, visitor, { ...circumstances!, variants })) return
+      const variant = __WITH_RULES__
+        ? variantOf(unitOf(entry, visitor, circumstances!.person)!, entry)
+        : assign(visitor, entry)
+      if (variant === null) return
+      if (__WITH_RULES__) variants[entry.id] = variant
+      decisions.push({ experiment: entry.id, variant, edits: entry.edits[variant] ?? [] })
     })
   }
   return decisions

@@ -1,4 +1,5 @@
 import { browserFacts } from '../../core/targeting/browserFacts'
+import { personId } from '../../core/identity/personId'
 import { isActive } from '../../core/targeting/activation'
 import { holds, testsIn, type FactTest } from '../../core/targeting/condition'
 import { matchesPageRule } from '../../core/targeting/pageRule'
@@ -36,6 +37,8 @@ interface Known {
 }
 
 let attributes: Record<string, unknown> = {}
+/** The page's own id of the person, as it is given; it is told to nobody. */
+let givenPerson: string | undefined
 /** null until it has been looked up. */
 let place: Place | null = null
 let isPlaceAwaited = false
@@ -60,6 +63,7 @@ export function circumstancesNow(siteFile: SiteFile, base: string): Circumstance
     },
     isActive: (activation) => isActive(activation, { events: happened, calls: called, has: isOnPage }),
     variants: readKnown().variants,
+    person: personNow(siteFile),
   }
 }
 
@@ -181,10 +185,14 @@ export function noteVariants(shown: readonly Shown[]): void {
 
 /**
  * What the page says of the visitor: `(window.vetch ||= []).push({ attributes: { plan: 'gold', seats: 4 } })`, and what it
- * calls for: `.push({ activate: 'offer' })`.
+ * calls for: `.push({ activate: 'offer' })`, and who it is: `.push({ person: 'customer-4711' })`.
  */
 export function noteCommand(command: unknown): void {
-  const { attributes: given, activate } = (command ?? {}) as { attributes?: unknown; activate?: unknown }
+  const { attributes: given, activate, person } = (command ?? {}) as Record<string, unknown>
+  if (typeof person === 'string' || typeof person === 'number' || person === null) {
+    givenPerson = person === null || person === '' ? undefined : String(person)
+    onChange?.()
+  }
   if (typeof activate === 'string') {
     called.push(activate)
     onChange?.()
@@ -198,6 +206,11 @@ export function noteCommand(command: unknown): void {
 export function noteWaiting(): void {
   const { vetch } = window as { vetch?: unknown }
   if (Array.isArray(vetch)) vetch.forEach(noteCommand)
+}
+
+/** What stands for the person whom the page has named, where anybody counts as one on every device. */
+export function personNow({ key, persons }: SiteFile): string | undefined {
+  return persons && givenPerson !== undefined ? personId(key, givenPerson) : undefined
 }
 
 /** What the page has said of the visitor, as far as the site keeps it. */
@@ -254,6 +267,7 @@ function known(answer: Answered): Place {
 
 export function forgetFacts(): void {
   attributes = {}
+  givenPerson = undefined
   place = null
   writeStorage(KNOWN, null)
   safely(() => sessionStorage.removeItem(PLACE))

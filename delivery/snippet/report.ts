@@ -52,8 +52,9 @@ export interface Reporter {
  *
  * @param base - where Vetch answers
  * @param key - the site's: sites on one origin keep theirs apart
+ * @param person - what stands for the person at the moment; told with each event
  */
-export function createReporter(base: string, key: string): Reporter {
+export function createReporter(base: string, key: string, person?: () => string | undefined): Reporter {
   const prefix = `vetch_q:${key}:`
   const records = new Map<string, ViewRecord>()
   const sending = new Set<string>()
@@ -83,7 +84,8 @@ export function createReporter(base: string, key: string): Reporter {
 
   function add(event: NewEvent): void {
     if (!current || isStopped || current.events.length >= MOST_EVENTS) return
-    current.events.push({ id: newId(), view: current.view.id, ...event })
+    const told = { id: newId(), view: current.view.id, ...event }
+    current.events.push(__WITH_RULES__ ? { ...told, person: person?.() } : told)
     planKeeping()
     plan()
   }

@@ -3,7 +3,7 @@ import type { SiteFile } from '../../shared/siteFile'
 import type { Applier } from '../edits/applier'
 import { catchUp } from './clock'
 import type { EventCommand } from './commands'
-import { forgetHappenings, noteVariants, noteView, toldAttributes, watchElements, watchFacts } from './facts'
+import { forgetHappenings, noteVariants, noteView, personNow, toldAttributes, watchElements, watchFacts } from './facts'
 import { decide, type Decision } from './decide'
 import { handOn } from './handOn'
 import { createKeeper } from './keepApplied'
@@ -27,7 +27,9 @@ export interface Counting {
  */
 export function startCounting(siteFile: SiteFile, base: string, visitor: string, applier: Applier): Counting {
   const parameters = new Set(siteFile.parameters)
-  const reporter = createReporter(base, siteFile.key)
+  const reporter = __WITH_RULES__
+    ? createReporter(base, siteFile.key, () => personNow(siteFile))
+    : createReporter(base, siteFile.key)
   const context = { base, visitor, tell: reporter.add, place: reporter.place }
   const recorders = (['behavior', 'recording', 'survey'] as const).map((kind) => linkRecorder(kind, siteFile, context))
   let takeBack: (() => void)[] = []
@@ -55,10 +57,9 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string,
       if (isStopped) return
       // The title comes later; where it was is known now, and soon may be somewhere else.
       const { href } = location
-      reporter.enter(() => ({
-        ...describeView(visitor, href, parameters),
-        ...(__WITH_RULES__ ? { attributes: toldAttributes(siteFile) } : {}),
-      }))
+      const describe = () => describeView(visitor, href, parameters)
+      const known = () => ({ attributes: toldAttributes(siteFile), person: personNow(siteFile) })
+      reporter.enter(__WITH_RULES__ ? () => ({ ...describe(), ...known() }) : describe)
       for (const { experiment, variant } of shown) reporter.add({ type: 'exposure', experiment, variant })
       if (changing) {
         noteView(siteFile, shown)

@@ -29,6 +29,9 @@ const OLDEST_VIEW = 5 * OLDEST_EVENT
 /** How far the id of an event may lie after the sending: ids of one page run on by themselves when its clock is set back. */
 const TOLERATED_FUTURE = 60_000
 
+/** How an experiment that was started assigns visitors, or persons. */
+export type StartedPlan = AssignmentPlan & { unit?: 'person' }
+
 /** What intake needs to know about the site that a batch names. */
 export interface IntakeSite {
   id: number
@@ -43,7 +46,7 @@ export interface IntakeSite {
   hosts: readonly string[]
   ownNetworks: readonly Network[]
   /** How visitors are assigned, by experiment that has been started. */
-  assignments: ReadonlyMap<number, AssignmentPlan>
+  assignments: ReadonlyMap<number, StartedPlan>
   /** Of the visitors, those whose sessions are recorded, in buckets of 10,000. */
   recordingShare: number
   /** Whether any visitor has reported before. */
@@ -261,6 +264,7 @@ export function viewRow(
     windowWidth: view.window?.[0] ?? null,
     windowHeight: view.window?.[1] ?? null,
     attributes: keptAttributes(view.attributes, site.attributes),
+    personId: view.person ?? null,
     network: null,
     isTeam: isInNetworks(request.address, site.ownNetworks),
     isRobot,
@@ -310,6 +314,7 @@ export function eventRow(event: CollectedEvent, view: ViewRow, site: Pick<Intake
       address: view.address,
     }),
     properties: event.properties ?? null,
+    personId: event.person ?? view.personId,
     digest: contentDigest(event),
   }
 }
@@ -328,7 +333,9 @@ function exposureProblem(event: CollectedEvent, view: ViewRow, site: IntakeSite)
   if (event.type !== 'exposure') return null
   const plan = site.assignments.get(event.experiment ?? 0)
   if (!plan) return 'experiment is not one that the site has started'
-  return assign(view.visitorId, plan) === event.variant ? null : 'variant is not the one that this visitor is assigned'
+  const unit = plan.unit === 'person' ? event.person : view.visitorId
+  if (unit === undefined) return 'nobody knows which person it is of'
+  return assign(unit, plan) === event.variant ? null : 'variant is not the one that this visitor is assigned'
 }
 
 function isUnknownExposure(event: unknown, { assignments }: IntakeSite): boolean {

@@ -35,6 +35,7 @@ export interface ViewRow {
   windowWidth: number | null
   windowHeight: number | null
   attributes: CollectedView['attributes'] | null
+  personId: string | null
   network: string | null
   isTeam: boolean
   isRobot: boolean
@@ -64,6 +65,7 @@ export interface EventRow {
   reference: string | null
   once: string | null
   properties: Behavior | null
+  personId: string | null
   digest: string
 }
 
@@ -101,6 +103,7 @@ export const VIEW_COLUMNS: readonly Column<ViewRow>[] = [
   ['windowWidth', 'window_width', 'integer'],
   ['windowHeight', 'window_height', 'integer'],
   ['attributes', 'attributes', 'jsonb'],
+  ['personId', 'person_id', 'text'],
   ['network', 'network', 'text'],
   ['isTeam', 'is_team', 'boolean'],
   ['isRobot', 'is_robot', 'boolean'],
@@ -129,6 +132,7 @@ export const EVENT_COLUMNS: readonly Column<EventRow>[] = [
   ['reference', 'reference', 'text'],
   ['once', 'once', 'text'],
   ['properties', 'properties', 'jsonb'],
+  ['personId', 'person_id', 'text'],
   ['digest', 'digest', 'bytea'],
 ]
 

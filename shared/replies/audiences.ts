@@ -29,7 +29,7 @@ export const audienceSizeReply = exactly<AudienceSize>({
 export const personaReply = exactly<PersonaView>({ id: id(), name: text(), visitor: text(), facts: anything() })
 export const personasReply = listOf(personaReply)
 
-const reason = () => oneOf('page', 'audience', 'holdout', 'group', 'share', 'waits')
+const reason = () => oneOf('page', 'audience', 'person', 'holdout', 'group', 'share', 'waits')
 export const dryRunReply = exactly<DryRunView>({
   address: text(),
   visitor: text(),

@@ -317,6 +317,7 @@ export const resultsReply = exactly<ExperimentResults>({
         'missing-events',
         'left-out',
         'unconverted',
+        'persons',
         'set-aside',
         'refused',
       ),

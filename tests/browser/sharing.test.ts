@@ -12,6 +12,8 @@ import { findSite } from '../../server/services/sites/sites'
 import { createGroup, listGroups } from '../../server/services/traffic/groups'
 import { scriptLine } from '../../shared/scriptLine'
 import { freePort } from '../../cli/stack/ports'
+import { experimentResults } from '../../server/services/results/results'
+import { folded } from '../arrivals'
 import { PLAN, primaryMetric } from '../metrics'
 import { createTeam, saved } from './team'
 import { newVisitor, reported } from './visitor'
@@ -418,4 +420,45 @@ test('an environment shows drafts by its origin, with the same script line, and 
   const apart = await viewsOf(environment!.id)
   expect(apart.length).toBeGreaterThan(0)
   expect(apart.every(({ address }) => address === `${staging}/`)).toBe(true)
+})
+
+test('a person whom the page names gets the same on every device, from then on, and counts once', async ({
+  world,
+  browser,
+}) => {
+  const { siteId } = await createTeam(world, 'persons')
+  const variants = ['A', 'B', 'C', 'D'].map((name, index) => ({
+    ...{ name, weight: index === 0 ? 1 : 3333 },
+    edits:
+      index === 0
+        ? []
+        : [{ id: `edit-person-${index}`, kind: 'text' as const, selector: '#person', original: 'out', value: name }],
+  }))
+  const id = await launch(world, siteId, 'person', { unit: 'person' }, { variants })
+  await servePages(world, siteId, ['person'])
+  const seen = new Set<string>()
+  for (const device of [0, 1, 2]) {
+    const visitor = await newVisitor(browser)
+    const page = await visitor.newPage()
+    await page.goto(`${world.demoOrigin}/`)
+    await reported(page)
+    await expect(page.locator('#person')).toHaveText('out')
+    await push(page, { person: device === 2 ? 'customer-2' : 'customer-1' })
+    await expect(page.locator('#person')).not.toHaveText('out')
+    if (device < 2) seen.add(await page.locator('#person').innerText())
+    await push(page, { event: 'paid' })
+    await reported(page)
+    await visitor.close()
+  }
+  expect(seen.size).toBe(1)
+  await folded(world.database, siteId)
+  const results = await experimentResults(world.database, await findSheet(world.database, siteId, id), new Date())
+  expect(results.visitors).toBe(2)
+  expect(results.metrics[0]!.arms.reduce((sum, arm) => sum + arm.sum, 0)).toBe(2)
+  expect(results.soundness.map(({ text }) => text)).toContainEqual(
+    expect.stringContaining('1 person of 2 came on more'),
+  )
+  // What the page calls the person by is told to nobody.
+  const told = await world.database.select().from(event).where(eq(event.siteId, siteId))
+  expect(JSON.stringify(told)).not.toContain('customer-1')
 })

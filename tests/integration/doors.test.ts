@@ -293,12 +293,12 @@ async function shareTraffic(siteId: number, target: { siteId: number; experiment
 /** Does everything that can be done with a hypothesis. */
 async function readIdeas(siteId: number, findingId: number, evidence: EvidenceThread): Promise<void> {
   const now = new Date()
-  await database.insert(metric).values({ id: `metric-${siteId}`, siteId, name: 'Orders' })
+  await database.insert(metric).values({ id: `metric-doors-${siteId}`, siteId, name: 'Orders' })
   await database.insert(metricVersion).values({
-    ...{ siteId, metricId: `metric-${siteId}`, version: 1, kind: 'conversion' },
+    ...{ siteId, metricId: `metric-doors-${siteId}`, version: 1, kind: 'conversion' },
     source: { type: 'event', name: 'order' },
   })
-  const expected = { metric: `metric-${siteId}`, low: 0, likely: 0.1, high: 0.2, effortDays: 1 }
+  const expected = { metric: `metric-doors-${siteId}`, low: 0, likely: 0.1, high: 0.2, effortDays: 1 }
   const input = hypothesisSchema.validateSync({ title: 'Shorter form', ...expected, findings: [findingId] })
   const { id: hypothesisId, version } = await createHypothesis(database, { siteId, personId: null }, input)
   const target = { siteId, hypothesisId, personId: null }

@@ -1,11 +1,13 @@
 import { and, desc, eq } from 'drizzle-orm'
 import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest'
+import { variantOf } from '../../core/assignment/assignment'
 import { sizeOf } from '../../core/assignment/bucketSpace'
+import { personId } from '../../core/identity/personId'
 import { PLAIN_TERMS, type SheetTerms } from '../../core/sheet/terms'
 import type { Group } from '../../core/targeting/condition'
 import { decide } from '../../delivery/snippet/decide'
 import { connect } from '../../server/database/connect'
-import { changeLog, experimentSummary, site } from '../../server/database/schema'
+import { changeLog, experiment, experimentSummary, site } from '../../server/database/schema'
 import { dryRunPast, dryRunPersona } from '../../server/services/audiences/dryRun'
 import { audienceSize } from '../../server/services/audiences/audienceSize'
 import { createPersona } from '../../server/services/audiences/personas'
@@ -26,7 +28,12 @@ import { createArchive } from '../../server/services/evidence/archive'
 import { createGroup, deleteGroup, listGroups } from '../../server/services/traffic/groups'
 import { createHoldout, endHoldout, listHoldouts } from '../../server/services/traffic/holdouts'
 import { advanceRamp, followRamps } from '../../server/services/traffic/ramps'
-import { folded, happen } from '../arrivals'
+import { inTransaction } from '../../server/database/inTransaction'
+import { refoldVisitors } from '../../server/services/results/foldPortion'
+import { NEXT_EXPOSED_VISITORS } from '../../server/services/results/plans'
+import { experimentResults } from '../../server/services/results/results'
+import { eraseVisitor } from '../../server/services/visitors/eraseVisitor'
+import { folded, happen, type Happening } from '../arrivals'
 import { PLAN, primaryMetric } from '../metrics'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
@@ -343,3 +350,105 @@ test('what pages say of visitors tells segments apart, in the report and in its 
   const { attributes } = await archive.answer(siteId, 'values', { today: day(Date.now()) })
   expect(attributes.toSorted()).toEqual(['plan=gold', 'plan=silver', 'seats=4'])
 })
+
+test('a person is one on every device: the same variant, and what they do anywhere counts once', async () => {
+  const counts = { type: 'event', name: 'order' } as const
+  const metrics = [
+    primaryMetric('Ordered', 'conversion', counts),
+    primaryMetric('Amount', 'mean', counts, { role: 'secondary' }),
+  ]
+  const id = await draft({ unit: 'person' }, { metrics })
+  await start(id)
+  const file = (await findSiteFile(database, team.site.key))!
+  expect(file.persons).toBe(true)
+  const person = personId(team.site.key, 'customer-1')
+  const { salt, weights } = await entryOf(id)
+  const variant = variantOf(person, { salt, weights, share: 0 })
+  // A browser whose own id is assigned the other one: only the person decides.
+  const other = [...Array(50).keys()]
+    .map((n) => `visitor-${n}-unlike`)
+    .find((each) => variantOf(each, { salt, weights, share: 0 }) !== variant)!
+  const at = { address: `${team.site.address}/`, fulfils: () => true, isActive: () => true, variants: {} }
+  expect(decide(file, other, at.address, { ...at, person })).toMatchObject([{ experiment: id, variant }])
+  expect(decide(file, other, at.address, at)).toEqual([])
+
+  const began = Date.now() - 3_600_000
+  await database
+    .update(experiment)
+    .set({ startedAt: new Date(began - DAY) })
+    .where(eq(experiment.id, id))
+  const of = (visitor: string, minute: number, more: Partial<Happening>, named: string | null): Happening => ({
+    ...{
+      visitor,
+      at: began + minute * 60_000,
+      view: { personId: named, device: visitor === other ? 'phone' : 'desktop' },
+    },
+    ...more,
+  })
+  const exposure = { type: 'exposure', experiment: id, variant } as const
+  const order = (reference: string) => ({ type: 'custom', name: 'order', amount: 10, reference }) as const
+  const second = personId(team.site.key, 'customer-2')
+  const happenings = [
+    // An order before the page named the person is of nobody.
+    of(other, 0, order('A'), null),
+    of(other, 1, exposure, person),
+    of('desk', 2, exposure, person),
+    of('desk', 3, order('B'), person),
+    // The same order is told again by the other device.
+    of(other, 4, order('B'), person),
+    of(other, 5, order('C'), person),
+    of('somebody', 6, { ...exposure, variant: 1 - variant }, second),
+    // Signed out: of nobody again.
+    of('somebody', 7, order('D'), null),
+  ]
+  // Portion by portion, as it comes.
+  for (const each of happenings) {
+    await happen(database, { id: siteId, address: team.site.address }, [each])
+    await folded(database, siteId)
+  }
+  const read = async () => {
+    const results = await experimentResults(database, await findSheet(database, siteId, id), new Date())
+    const metric = (name: string) => results.metrics.find((each) => each.metric.name === name)!.arms
+    return {
+      visitors: results.arms.map(({ visitors }) => visitors),
+      orders: metric('Ordered').map(({ sum }) => sum),
+      amounts: metric('Amount').map(({ sum }) => sum),
+      told: results.soundness.find(({ kind }) => kind === 'persons')?.text,
+    }
+  }
+  const inOrder = <Value>(mine: Value, others: Value) => (variant === 0 ? [mine, others] : [others, mine])
+  const expected = {
+    visitors: [1, 1],
+    orders: inOrder(1, 0),
+    amounts: inOrder(20, 0),
+    told: expect.stringContaining('1 person of 2 came on more than one device. 1 person had been here before'),
+  }
+  expect(await read()).toEqual(expected)
+  // Computed anew from everything, it is the same.
+  await refoldAll(id)
+  expect(await read()).toEqual(expected)
+
+  // Reports of visits go on counting browsers, and know who saw the variant.
+  const day = (when: number) => new Date(when).toISOString().slice(0, 10)
+  const range = { from: day(began - DAY), to: day(Date.now()), segment: `variant:${id}.${variant}` }
+  const archive = createArchive(database.$client)
+  const { visitors } = await archive.answer(siteId, 'pages', range)
+  expect(visitors).toBe(2)
+  const stated = await database.$client.query<{ visitors: number }>(await archive.statement(siteId, 'pages', range))
+  expect(Math.max(...stated.rows.map((row) => row.visitors))).toBe(2)
+
+  await eraseVisitor(database, siteId, null, other)
+  expect((await read()).visitors).toEqual(inOrder(0, 1))
+})
+
+async function refoldAll(id: number): Promise<void> {
+  const { rows } = await database.$client.query<{ visitor: string }>(NEXT_EXPOSED_VISITORS, [siteId, id, '', 1000])
+  await inTransaction(database.$client, (client) =>
+    refoldVisitors(
+      client,
+      siteId,
+      id,
+      rows.map(({ visitor }) => visitor),
+    ),
+  )
+}

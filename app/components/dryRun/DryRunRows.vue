@@ -10,6 +10,7 @@ const rows = computed(() => [...props.view.rows.filter(takesPart), ...props.view
 const REASONS = {
   page: 'not on this page',
   audience: 'not in the audience',
+  person: 'the page has not named the person',
   holdout: 'kept out by a holdout',
   group: 'another experiment of its group has this visitor',
   share: 'outside of the traffic share',

@@ -28,6 +28,7 @@ watch(chosen, reload)
 const REASONS = {
   page: 'not on its pages',
   audience: 'not in the audience',
+  person: 'not named by the page',
   holdout: 'kept out by a holdout',
   group: 'in the part of another experiment of its group',
   share: 'outside of the traffic share',

@@ -28,6 +28,10 @@ const groupChoices = computed(() => [
   ...(groups.value ?? []).map(({ id, name }) => ({ value: String(id), label: name })),
 ])
 
+const UNITS = [
+  { value: 'visitor' as const, label: 'a visitor: one browser' },
+  { value: 'person' as const, label: 'a person, by an id of the page' },
+]
 const MOMENTS = [
   { value: 'load', label: 'as the page loads' },
   { value: 'event', label: 'with an event of the page' },
@@ -157,6 +161,18 @@ const asNumber = (text: unknown) =>
           @commit="commit"
         />
       </div>
+      <ChoiceField
+        class="w-64"
+        :model-value="terms.unit"
+        label="Who counts as one"
+        :choices="UNITS"
+        :hint="
+          terms.unit === 'person'
+            ? 'Whoever signs in halfway takes part from then on, and gets the same on every device. What they did before does not count.'
+            : undefined
+        "
+        @update:model-value="choose({ unit: $event })"
+      />
       <label class="flex items-start gap-2">
         <input
           type="checkbox"

@@ -54,7 +54,9 @@ export const experiment = pgTable(
     terms: jsonb()
       .$type<SheetTerms>()
       .notNull()
-      .default(sql`'{"group": null, "rank": 1, "activation": null, "leaves": false, "ramp": []}'::jsonb`),
+      .default(
+        sql`'{"unit": "visitor", "group": null, "rank": 1, "activation": null, "leaves": false, "ramp": []}'::jsonb`,
+      ),
     /** Which versions of saved audiences it was started with, by their ids; null before. */
     audienceVersions: jsonb().$type<Record<string, number>>(),
     /** What it has of the buckets of its group, from its start to its end. */

@@ -71,6 +71,8 @@ export const pageView = pgTable(
     windowHeight: integer(),
     /** What the page said of the visitor, of what the site keeps. */
     attributes: jsonb().$type<Readonly<Record<string, string | number | boolean>>>(),
+    /** What stands for the person, where the page has named one. */
+    personId: text(),
     /** Hash of the network with a salt of the day: tells visitors of one network apart for a day, and nothing else. */
     network: text(),
     /** From one of the team's own networks. */
@@ -82,6 +84,9 @@ export const pageView = pgTable(
     primaryKey({ columns: [table.siteId, table.visitorId, table.id] }),
     index('page_view_arrival').on(table.siteId, table.seq),
     index('page_view_time').on(table.siteId, table.occurredAt),
+    index('page_view_person')
+      .on(table.siteId, table.personId)
+      .where(sql`person_id IS NOT NULL`),
   ],
 )
 
@@ -108,11 +113,15 @@ export const event = pgTable(
     /** The same for everything that tells of the same order. */
     once: text(),
     properties: jsonb().$type<Behavior>(),
+    personId: text(),
   },
   (table) => [
     primaryKey({ columns: [table.siteId, table.visitorId, table.id] }),
     index('event_arrival').on(table.siteId, table.seq),
     index('event_time').on(table.siteId, table.type, table.occurredAt),
+    index('event_person')
+      .on(table.siteId, table.personId)
+      .where(sql`person_id IS NOT NULL`),
     index('event_order')
       .on(table.siteId, table.visitorId, table.once)
       .where(sql`once IS NOT NULL`),

@@ -1,4 +1,5 @@
 import { firstBuckets, takeBuckets } from '../../../core/assignment/bucketSpace'
+import { personId } from '../../../core/identity/personId'
 import { activationInWords } from '../../../core/targeting/activation'
 import { conditionInWords, FACT_WORDS } from '../../../core/targeting/conditionWords'
 import { dryRun, type DryRunThing } from '../../../core/targeting/dryRun'
@@ -39,8 +40,8 @@ export async function dryRunPersona(
   address: string,
   now: Date,
 ): Promise<DryRunView> {
-  const { facts, things } = await asked(database, siteId, persona, address, now)
-  const answers = dryRun(things, visitor, facts)
+  const { facts, person, things } = await asked(database, siteId, persona, address, now)
+  const answers = dryRun(things, visitor, facts, undefined, person)
   const rows = things.map(({ kind, id, name, state, variants, activation }, index): DryRunRow => {
     const { reason, variant, trace } = answers[index]!
     return {
@@ -53,7 +54,7 @@ export async function dryRunPersona(
 }
 
 async function asked(database: Database, siteId: number, persona: Persona, address: string, now: Date) {
-  const { address: origin, timeZone, adParameters } = await findSite(database, siteId)
+  const { address: origin, key, timeZone, adParameters } = await findSite(database, siteId)
   const onSite = (page: string): string => {
     if (!URL.canParse(page, origin)) throw refusedAddress()
     return new URL(page, origin).href
@@ -62,7 +63,8 @@ async function asked(database: Database, siteId: number, persona: Persona, addre
   const moment = { now: now.getTime(), address: onSite(address), siteTimeZone: timeZone, adParameters }
   const pages = persona.pages?.map((each) => ({ ...each, address: onSite(each.address) }))
   const facts = factsOfPersona({ ...persona, landing, pages }, moment)
-  return { facts, things: await everything(database, siteId, now) }
+  const person = persona.person === undefined ? undefined : personId(key, persona.person)
+  return { facts, person, things: await everything(database, siteId, now) }
 }
 
 function refusedAddress(): HttpProblem {
@@ -79,9 +81,9 @@ export async function decideFor(
   address: string,
   now: Date,
 ): Promise<DecisionView[]> {
-  const { facts, things } = await asked(database, siteId, persona, address, now)
+  const { facts, person, things } = await asked(database, siteId, persona, address, now)
   const running = things.filter(({ kind, state }) => kind === 'experiment' && state === 'running')
-  const answers = dryRun(running, visitor, facts)
+  const answers = dryRun(running, visitor, facts, undefined, person)
   return running.flatMap(({ id, name, variants }, index) => {
     const { reason, variant } = answers[index]!
     if (reason !== null || variant === null) return []
@@ -181,6 +183,7 @@ export async function experimentThings(
     const first = state === 'draft' && terms.ramp[0] ? terms.ramp[0].share : share
     return {
       ...{ kind: 'experiment', id, name, state, pages: pageRules, salt, share: first },
+      ...(terms.unit === 'person' ? { unit: 'person' as const } : {}),
       audience: audience && inline(audience, state === 'draft' ? null : audienceVersions),
       group: placeIn(groups, salts, sheet, first),
       holdouts: heldOutOf(startedAt ? new Date(startedAt) : now),

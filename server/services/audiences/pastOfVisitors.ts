@@ -12,6 +12,7 @@ interface Row extends Record<string, unknown> {
   address: string
   visits: number | null
   referrer: string | null
+  person: string | null
 }
 
 /**
@@ -32,7 +33,7 @@ export async function pastOfVisitors(
     SELECT visitor_id AS visitor, id, session_id AS session, extract(epoch FROM occurred_at)::float8 * 1000 AS at, address,
       visit AS visits, coalesce(referrer_host, '') AS referrer, device, system, browser,
       browser_version AS "browserVersion", language, time_zone AS "timeZone", country, region, city,
-      screen_width AS "screenWidth", attributes
+      screen_width AS "screenWidth", attributes, person_id AS person
     FROM page_view WHERE site_id = ${siteId} AND visitor_id = ANY(${asked}::text[])
     ORDER BY visitor_id, occurred_at, seq`)
   const { rows: done } = await database.execute<{ visitor: string; name: string; at: number }>(sql`
@@ -43,9 +44,10 @@ export async function pastOfVisitors(
   const pasts = new Map<string, Past>()
   for (const [visitor, own] of groupBy(rows, (row) => row.visitor)) {
     const views = own.map((row): PastView => {
-      const { id, session, at, address: of, visitor: _, referrer, ...facts } = row
+      const { id, session, at, address: of, visitor: _, referrer, person, ...facts } = row
       return {
         ...{ id, session, at, address: of, isTested: isTested({ at, address: of }) },
+        ...(person === null ? {} : { person }),
         facts: known({ ...facts, referrer: referrer === host ? '' : referrer }),
       }
     })

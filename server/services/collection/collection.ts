@@ -18,7 +18,9 @@ export async function readCollection(database: Queries, siteId: number): Promise
   const [seen] = await database
     .select({ visitors: sql<number>`count(*)::int` })
     .from(visitor)
-    .where(sql`${visitor.siteId} = ${siteId} AND ${visitor.lastSeenAt} > ${since} AND ${visitor.leftOut} IS NULL`)
+    .where(
+      sql`${visitor.siteId} = ${siteId} AND ${visitor.lastSeenAt} > ${since} AND ${visitor.leftOut} IS NULL AND ${visitor.id} NOT LIKE '~%'`,
+    )
   const isBehavior = inArray(event.type, [...BEHAVIOR_TYPES])
   const [told] = await database
     .select({

@@ -37,7 +37,12 @@ export const LEFT_OUT = `
 /** Visitors of a variant with the moment of their exposure. */
 export const EXPOSED_TO = `
   SELECT visitor_id AS visitor, ${ms('exposed_at')} AS at FROM exposure
-  WHERE site_id = $1 AND experiment_id = $2 AND variant = $3 AND left_out IS NULL`
+  WHERE site_id = $1 AND experiment_id = $2 AND variant = $3 AND left_out IS NULL AND NOT starts_with(visitor_id, '~')
+  UNION ALL
+  SELECT e.visitor_id, ${ms('min(e.occurred_at)')} FROM exposure x
+  JOIN event e ON e.site_id = x.site_id AND e.person_id = substr(x.visitor_id, 2) AND e.experiment_id = x.experiment_id
+  WHERE x.site_id = $1 AND x.experiment_id = $2 AND x.variant = $3 AND x.left_out IS NULL AND starts_with(x.visitor_id, '~')
+  GROUP BY e.visitor_id`
 
 /** The definition of a metric in its latest version. */
 export const METRIC_SOURCE = `

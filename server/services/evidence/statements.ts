@@ -171,7 +171,15 @@ async function chosen(source: Source, filter: FilterQuery, extra: readonly Dimen
     if (name === 'variant') {
       const [experiment, position] = value.split('.').map(Number)
       conditions.push(
-        `EXISTS (SELECT FROM steps JOIN exposure x ON x.site_id = ${siteId} AND x.visitor_id = steps.visitor_id AND x.experiment_id = ${experiment} AND x.variant = ${position} AND x.left_out IS NULL AND steps.at >= x.exposed_at WHERE ${inSession})`,
+        `EXISTS (SELECT FROM steps JOIN (
+      SELECT visitor_id, exposed_at FROM exposure
+      WHERE site_id = ${siteId} AND experiment_id = ${experiment} AND variant = ${position} AND left_out IS NULL
+      UNION ALL
+      SELECT e.visitor_id, min(e.occurred_at) FROM exposure x
+      JOIN event e ON e.site_id = x.site_id AND '~' || e.person_id = x.visitor_id AND e.experiment_id = x.experiment_id
+      WHERE x.site_id = ${siteId} AND x.experiment_id = ${experiment} AND x.variant = ${position} AND x.left_out IS NULL
+      GROUP BY e.visitor_id
+    ) x ON x.visitor_id = steps.visitor_id AND steps.at >= x.exposed_at WHERE ${inSession})`,
       )
     } else if (name === 'attribute') {
       const [of = '', ...told] = value.split('=')

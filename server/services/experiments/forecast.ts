@@ -18,7 +18,7 @@ import type { Database } from '../../database/connect'
 import { groupBy, readFoldContext, type StoredEvent } from '../results/foldContext'
 import { replayAudience, type ReplayedAudience } from './replayAudience'
 import { MEASURED_EVENTS } from '../results/foldPortion'
-import { EVENTS_OF_VISITORS, VISITS_OF_VISITORS } from '../results/plans'
+import { eventsOfVisitors, visitsOfVisitors } from '../results/plans'
 
 const DAYS = 28
 /** Visitors whose values are computed: their mean is known well enough to plan with. */
@@ -112,9 +112,9 @@ async function doneBy(database: Database, siteId: number, first: readonly FirstV
     const { inMoney } = await readFoldContext(client, siteId)
     const visitors = first.map(({ visitor }) => visitor)
     const asked = [siteId, visitors, NEWEST, MEASURED_EVENTS]
-    const { rows } = await client.query<StoredEvent>(EVENTS_OF_VISITORS, asked)
+    const { rows } = await client.query<StoredEvent>(eventsOfVisitors(false), asked)
     const events = groupBy(rows.map(inMoney), ({ visitor }) => visitor)
-    const visits = await client.query<Visit & { visitor: string }>(VISITS_OF_VISITORS, [siteId, visitors])
+    const visits = await client.query<Visit & { visitor: string }>(visitsOfVisitors(false), [siteId, visitors])
     return {
       events: new Map([...events].map(([visitor, own]) => [visitor, firstOfEach(own)])),
       visits: groupBy(visits.rows, ({ visitor }) => visitor),

@@ -15,6 +15,7 @@ interface StartedExperiment {
   experiment: number
   until: number | null
   pageRules: PageRule[]
+  isOfPersons: boolean | null
 }
 
 interface Exclusion {
@@ -35,7 +36,10 @@ export interface KnownVisitor {
 
 /** An event as the database gives it: its amount in its own currency. */
 export interface StoredEvent extends MeasuredEvent {
+  /** Who is one unit: a visitor's id, or that of a person. */
   visitor: string
+  /** Id of the visitor whose browser told it. */
+  browser?: string
   currency: string | null
 }
 
@@ -45,6 +49,8 @@ export interface FoldContext {
   dayOf: (at: number) => string
   /** Experiments that were started, with their ends. */
   ends: ReadonlyMap<number, number | null>
+  /** Experiments in which each person is one, on every device. */
+  ofPersons: ReadonlySet<number>
   metricsOf: (experiment: number) => readonly MeasuredMetric[]
   /** Whether anything that is measured is counted of whole visits. */
   needsVisits: boolean
@@ -71,6 +77,7 @@ export async function readFoldContext(client: PoolClient, siteId: number): Promi
     siteId,
     dayOf,
     ends,
+    ofPersons: new Set(experiments.flatMap((each) => (each.isOfPersons ? [each.experiment] : []))),
     metricsOf: (experiment) => metrics.get(experiment) ?? [],
     needsVisits: measured.some(countsVisits),
     measured: ({ experiment, at, view }) => ({

@@ -66,16 +66,17 @@ export interface Folded {
  */
 export async function foldPortion(client: PoolClient, siteId: number, from: number, to: number): Promise<Folded> {
   const context = await readFoldContext(client, siteId)
-  const visitors = await countVisitors(client, siteId, from, to)
+  const hasPersons = context.ofPersons.size > 0
+  const visitors = await countVisitors(client, siteId, from, to, hasPersons)
   await client.query(plans.SAVE_SESSIONS, [siteId, from, to])
   await client.query(plans.COUNT_FOREIGN_AMOUNTS, [siteId, from, to])
 
-  const arrived = (await client.query<ArrivedEvent>(plans.NEW_EVENTS, [siteId, from, to])).rows
+  const arrived = (await client.query<ArrivedEvent>(plans.newEvents(hasPersons), [siteId, from, to])).rows
   const concerned = [...new Set([...arrived.map(({ visitor }) => visitor), ...visitors.newlyLeftOut])]
   const known = await readExposures(client, siteId, concerned)
   const changed = await changedExposures(client, context, arrived, known, visitors.byId)
   const measured = arrived.filter(isMeasured).map(context.inMoney)
-  const told = await tellOrdersApart(client, siteId, from, measured)
+  const told = await tellOrdersApart(client, context, from, measured)
   for (const visitor of told.recompute) {
     for (const each of known.get(visitor)?.values() ?? []) if (!changed.has(keyOf(each))) changed.set(keyOf(each), each)
   }
@@ -89,8 +90,12 @@ export async function foldPortion(client: PoolClient, siteId: number, from: numb
   }
 }
 
-async function countVisitors(client: PoolClient, siteId: number, from: number, to: number) {
-  const { rows } = await client.query<KnownVisitor & VisitorTraffic>(plans.COUNT_VISITORS, [siteId, from, to])
+async function countVisitors(client: PoolClient, siteId: number, from: number, to: number, hasPersons: boolean) {
+  const { rows } = await client.query<KnownVisitor & VisitorTraffic>(plans.countVisitors(hasPersons), [
+    siteId,
+    from,
+    to,
+  ])
   const newlyLeftOut: { id: string; reason: string }[] = []
   for (const visitor of rows) {
     const reason = visitor.leftOut === null ? leftOutReason(visitor) : null
@@ -137,6 +142,7 @@ async function changedExposures(
     client,
     context.siteId,
     [...changed.values()].filter((each) => Object.keys(each.segments).length === 0),
+    new Map(arrived.map(({ id, browser, visitor }) => [id, browser ?? visitor])),
   )
   for (const own of known.values())
     for (const each of own.values()) if (!changed.has(keyOf(each))) changed.set(keyOf(each), { ...each })
@@ -155,34 +161,48 @@ function isMeasured(event: ArrivedEvent): event is ArrivedEvent & StoredEvent {
   return (MEASURED as readonly string[]).includes(event.type)
 }
 
-function isSighting({ type, experiment, variant, at }: ArrivedEvent, { ends }: FoldContext): boolean {
+function isSighting(
+  { type, experiment, variant, at, visitor }: ArrivedEvent,
+  { ends, ofPersons }: FoldContext,
+): boolean {
   if (type !== 'exposure' || experiment === null || variant === null || !ends.has(experiment)) return false
+  if (visitor.startsWith(plans.PERSON) !== ofPersons.has(experiment)) return false
   const end = ends.get(experiment) ?? null
   return end === null || at <= end
 }
 
-async function addSegments(client: PoolClient, siteId: number, exposures: readonly ExposureRow[]): Promise<void> {
+/** @param browsers - ids of visitors by the events that their browsers told: of a person, whose device it was */
+async function addSegments(
+  client: PoolClient,
+  siteId: number,
+  exposures: readonly ExposureRow[],
+  browsers: ReadonlyMap<string, string>,
+): Promise<void> {
   if (exposures.length === 0) return
-  const asked = JSON.stringify(exposures.map(({ visitor, view }) => ({ visitor, view })))
+  const browserOf = ({ id, visitor }: ExposureRow) => browsers.get(id) ?? visitor
+  const asked = JSON.stringify(exposures.map((each) => ({ visitor: browserOf(each), view: each.view })))
   const { rows } = await client.query<ExposingView>(plans.EXPOSING_VIEWS, [siteId, asked])
   const views = new Map(rows.map((row) => [`${row.visitor} ${row.view}`, row]))
-  for (const each of exposures) each.segments = segmentsOf(views.get(`${each.visitor} ${each.view}`))
+  for (const each of exposures) each.segments = segmentsOf(views.get(`${browserOf(each)} ${each.view}`))
 }
 
 /**
  * The new events without orders that were told before. Where an order turns out to be older than what was known of it,
  * the visitor's values are to be computed anew.
  */
-async function tellOrdersApart(client: PoolClient, siteId: number, from: number, arrived: readonly StoredEvent[]) {
+async function tellOrdersApart(
+  client: PoolClient,
+  { siteId, ofPersons }: FoldContext,
+  from: number,
+  arrived: readonly StoredEvent[],
+) {
   const recompute = new Set<string>()
   const orders = arrived.filter(({ once }) => once)
   if (orders.length === 0) return { events: arrived, recompute }
-  const { rows } = await client.query<{ visitor: string; once: string; at: number; id: string }>(plans.KNOWN_ORDERS, [
-    siteId,
-    [...new Set(orders.map(({ visitor }) => visitor))],
-    [...new Set(orders.map(({ once }) => once))],
-    from,
-  ])
+  const { rows } = await client.query<{ visitor: string; once: string; at: number; id: string }>(
+    plans.knownOrders(ofPersons.size > 0),
+    [siteId, [...new Set(orders.map(({ visitor }) => visitor))], [...new Set(orders.map(({ once }) => once))], from],
+  )
   const known = new Map(rows.map((row) => [`${row.visitor} ${row.once}`, row]))
   const events = arrived.filter((event) => {
     const before = event.once ? known.get(`${event.visitor} ${event.once}`) : undefined
@@ -212,18 +232,21 @@ function wholeHistories(
 async function readHistories(client: PoolClient, context: FoldContext, visitors: readonly string[], to: number) {
   if (visitors.length === 0) return new Map<string, StoredEvent[]>()
   const asked = [context.siteId, visitors, to, MEASURED_EVENTS]
-  const { rows } = await client.query<StoredEvent>(plans.EVENTS_OF_VISITORS, asked)
+  const { rows } = await client.query<StoredEvent>(plans.eventsOfVisitors(context.ofPersons.size > 0), asked)
   return groupBy(rows.map(context.inMoney), ({ visitor }) => visitor)
 }
 
 /** Visits of visitors, where a metric counts them. */
 async function readVisits(
   client: PoolClient,
-  { siteId, needsVisits }: FoldContext,
+  { siteId, needsVisits, ofPersons }: FoldContext,
   visitors: readonly string[],
 ): Promise<(visitor: string) => readonly Visit[]> {
   if (!needsVisits || visitors.length === 0) return () => []
-  const { rows } = await client.query<Visit & { visitor: string }>(plans.VISITS_OF_VISITORS, [siteId, visitors])
+  const { rows } = await client.query<Visit & { visitor: string }>(plans.visitsOfVisitors(ofPersons.size > 0), [
+    siteId,
+    visitors,
+  ])
   const visits = groupBy(rows, ({ visitor }) => visitor)
   return (visitor) => visits.get(visitor) ?? []
 }

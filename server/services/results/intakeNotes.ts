@@ -5,12 +5,14 @@ import type { Queries } from '../../database/connect'
 import { driftOf } from '../experiments/driftCheck'
 
 /** What came to an experiment and is not in its numbers. */
-export type IntakeNotes = Required<Pick<DataIntake, 'leftOut' | 'unconverted' | 'setAside' | 'refused' | 'drift'>>
+export type IntakeNotes = Required<
+  Pick<DataIntake, 'leftOut' | 'unconverted' | 'setAside' | 'refused' | 'drift' | 'persons'>
+>
 
 /** Reads what was left out, could not be converted, was set aside, was refused, or is no more as it was at the start. */
 export async function readIntakeNotes(
   database: Queries,
-  { siteId, id, startedAt, endedAt, currency }: ExperimentSheet,
+  { siteId, id, startedAt, endedAt, currency, terms }: ExperimentSheet,
 ): Promise<IntakeNotes> {
   const until = endedAt ?? new Date().toISOString()
   const leftOut = await database.execute<{ reason: string; visitors: string }>(sql`
@@ -32,6 +34,23 @@ export async function readIntakeNotes(
     unconverted: Object.fromEntries(unconverted.rows.map((row) => [row.currency, Number(row.amounts)])),
     setAside: Number(others.rows[0]?.aside ?? 0),
     refused: Number(others.rows[0]?.refused ?? 0),
+    persons: terms.unit === 'person' ? await countPersons(database, siteId, id) : null,
     drift: (await driftOf(database, siteId, [id])).get(id) ?? [],
   }
+}
+
+/** Persons of an experiment, those who saw it on several devices, and those who were there before they were named. */
+async function countPersons(database: Queries, siteId: number, experimentId: number): Promise<IntakeNotes['persons']> {
+  const { rows } = await database.execute<{ all: string; onSeveral: string; halfway: string }>(sql`
+    WITH seen AS (
+      SELECT e.person_id, count(DISTINCT e.visitor_id) AS devices, bool_or(EXISTS (
+        SELECT FROM page_view v WHERE v.site_id = e.site_id AND v.visitor_id = e.visitor_id
+          AND v.person_id IS NULL AND v.occurred_at < e.occurred_at AND v.id <> e.view_id)) AS is_halfway
+      FROM event e
+      WHERE e.site_id = ${siteId} AND e.type = 'exposure' AND e.experiment_id = ${experimentId} AND e.person_id IS NOT NULL
+      GROUP BY e.person_id)
+    SELECT count(*) AS "all", count(*) FILTER (WHERE devices > 1) AS "onSeveral",
+      count(*) FILTER (WHERE is_halfway) AS halfway FROM seen`)
+  const [found] = rows
+  return { all: Number(found!.all), onSeveral: Number(found!.onSeveral), halfway: Number(found!.halfway) }
 }

@@ -52,12 +52,31 @@ export const END_OF_PORTION = `
     ) arrived ORDER BY seq LIMIT $4
   ) portion`
 
+/**
+ * Where persons count as one on every device, everything that is known to be of a person is folded a second time, as of
+ * a visitor with this id. No browser's id begins so.
+ */
+export const PERSON = '~'
+const AS_PERSON = `'${PERSON}' || person_id`
+const PERSONS_AMONG = (visitors: string) =>
+  `(SELECT array_agg(substr(id, 2)) FROM unnest(${visitors}::text[]) id WHERE starts_with(id, '${PERSON}'))::text[]`
+
 /** Counts what each visitor did, and tells all that is known of them. */
-export const COUNT_VISITORS = `
+export const countVisitors = (hasPersons: boolean) => `
   WITH arrived AS (
     SELECT visitor_id, occurred_at, true AS is_view, is_robot, is_team FROM page_view WHERE site_id = $1 AND seq > $2 AND seq <= $3
     UNION ALL
-    SELECT visitor_id, occurred_at, false, false, false FROM event WHERE site_id = $1 AND seq > $2 AND seq <= $3
+    SELECT visitor_id, occurred_at, false, false, false FROM event WHERE site_id = $1 AND seq > $2 AND seq <= $3${
+      hasPersons
+        ? `
+    UNION ALL
+    SELECT ${AS_PERSON}, occurred_at, true, is_robot, is_team FROM page_view
+    WHERE site_id = $1 AND seq > $2 AND seq <= $3 AND person_id IS NOT NULL
+    UNION ALL
+    SELECT ${AS_PERSON}, occurred_at, false, false, false FROM event
+    WHERE site_id = $1 AND seq > $2 AND seq <= $3 AND person_id IS NOT NULL`
+        : ''
+    }
   )
   INSERT INTO visitor AS v (site_id, id, first_seen_at, last_seen_at, views, events, is_robot, is_team)
   SELECT $1, visitor_id, min(occurred_at), max(occurred_at), count(*) FILTER (WHERE is_view), count(*), bool_or(is_robot), bool_or(is_team)
@@ -98,50 +117,92 @@ export const SAVE_SESSIONS = `
       ${CIRCUMSTANCES.map((column) => `${column} = CASE WHEN excluded.started_at < s.started_at THEN excluded.${column} ELSE s.${column} END`).join(',\n      ')},
       started_at = least(s.started_at, excluded.started_at)`
 
-const MEASURED = `
-  visitor_id AS visitor, id, view_id AS view, type, ${ms('occurred_at')} AS at, address, element, name,
-  CASE type WHEN 'reading' THEN (properties->>'seen')::float8 / 1000 ELSE amount::float8 END AS amount, currency, once, experiment_id AS experiment, variant`
-const MEASURED_VIEW = `
-  visitor_id, id, id, 'page', ${ms('occurred_at')}, address, NULL, NULL, NULL, NULL, NULL, NULL, NULL`
+const measured = (visitor: string) => `
+  ${visitor} AS visitor, id, view_id AS view, type, ${ms('occurred_at')} AS at, address, element, name,
+  CASE type WHEN 'reading' THEN (properties->>'seen')::float8 / 1000 ELSE amount::float8 END AS amount, currency, once, experiment_id AS experiment, variant,
+  visitor_id AS browser`
+const measuredView = (visitor: string) => `
+  ${visitor}, id, id, 'page', ${ms('occurred_at')}, address, NULL, NULL, NULL, NULL, NULL, NULL, NULL, visitor_id`
+
+const ARRIVED = 'site_id = $1 AND seq > $2 AND seq <= $3'
 
 /** Everything new of visitors who take part in an experiment, or do from now on. */
-export const NEW_EVENTS = `
+export const newEvents = (hasPersons: boolean) => `
   WITH concerned AS MATERIALIZED (
-    SELECT visitor_id FROM event WHERE site_id = $1 AND seq > $2 AND seq <= $3 AND type = 'exposure'
+    SELECT visitor_id FROM event WHERE ${ARRIVED} AND type = 'exposure'
+    ${hasPersons ? `UNION SELECT ${AS_PERSON} FROM event WHERE ${ARRIVED} AND type = 'exposure' AND person_id IS NOT NULL` : ''}
     UNION
     SELECT x.visitor_id FROM exposure x
     WHERE x.site_id = $1 AND x.visitor_id IN (
-      SELECT visitor_id FROM page_view WHERE site_id = $1 AND seq > $2 AND seq <= $3
-      UNION SELECT visitor_id FROM event WHERE site_id = $1 AND seq > $2 AND seq <= $3)
+      SELECT visitor_id FROM page_view WHERE ${ARRIVED}
+      UNION SELECT visitor_id FROM event WHERE ${ARRIVED}
+      ${
+        hasPersons
+          ? `UNION SELECT ${AS_PERSON} FROM page_view WHERE ${ARRIVED} AND person_id IS NOT NULL
+      UNION SELECT ${AS_PERSON} FROM event WHERE ${ARRIVED} AND person_id IS NOT NULL`
+          : ''
+      })
   )
-  SELECT ${MEASURED} FROM event JOIN concerned USING (visitor_id) WHERE site_id = $1 AND seq > $2 AND seq <= $3
+  SELECT ${measured('visitor_id')} FROM event JOIN concerned USING (visitor_id) WHERE ${ARRIVED}
   UNION ALL
-  SELECT ${MEASURED_VIEW} FROM page_view JOIN concerned USING (visitor_id) WHERE site_id = $1 AND seq > $2 AND seq <= $3`
+  SELECT ${measuredView('visitor_id')} FROM page_view JOIN concerned USING (visitor_id) WHERE ${ARRIVED}${
+    hasPersons
+      ? `
+  UNION ALL
+  SELECT ${measured('c.unit')} FROM (SELECT * FROM event WHERE ${ARRIVED} AND person_id IS NOT NULL) event
+  JOIN (SELECT visitor_id AS unit FROM concerned) c ON c.unit = ${AS_PERSON}
+  UNION ALL
+  SELECT ${measuredView('c.unit')} FROM (SELECT * FROM page_view WHERE ${ARRIVED} AND person_id IS NOT NULL) page_view
+  JOIN (SELECT visitor_id AS unit FROM concerned) c ON c.unit = ${AS_PERSON}`
+      : ''
+  }`
 
 const notSetAside = (table: string) =>
   `NOT EXISTS (SELECT FROM set_aside a WHERE a.site_id = ${table}.site_id AND a.seq = ${table}.seq)`
 
 /** Everything that the named visitors ever did and a metric may count, up to a number. */
-export const EVENTS_OF_VISITORS = `
-  SELECT ${MEASURED} FROM event
+export const eventsOfVisitors = (hasPersons: boolean) => `
+  SELECT ${measured('visitor_id')} FROM event
   WHERE site_id = $1 AND visitor_id = ANY($2::text[]) AND seq <= $3 AND type = ANY($4::text[])
     AND ${notSetAside('event')}
   UNION ALL
-  SELECT ${MEASURED_VIEW} FROM page_view WHERE site_id = $1 AND visitor_id = ANY($2::text[]) AND seq <= $3
-    AND ${notSetAside('page_view')}`
+  SELECT ${measuredView('visitor_id')} FROM page_view WHERE site_id = $1 AND visitor_id = ANY($2::text[]) AND seq <= $3
+    AND ${notSetAside('page_view')}${
+      hasPersons
+        ? `
+  UNION ALL
+  SELECT ${measured(AS_PERSON)} FROM event
+  WHERE site_id = $1 AND person_id = ANY(${PERSONS_AMONG('$2')}) AND seq <= $3 AND type = ANY($4::text[])
+    AND ${notSetAside('event')}
+  UNION ALL
+  SELECT ${measuredView(AS_PERSON)} FROM page_view
+  WHERE site_id = $1 AND person_id = ANY(${PERSONS_AMONG('$2')}) AND seq <= $3 AND ${notSetAside('page_view')}`
+        : ''
+    }`
 
-/** All visits of the named visitors. */
-export const VISITS_OF_VISITORS = `
+/** All visits of the named visitors; of a person, what of them is known to be theirs. */
+export const visitsOfVisitors = (hasPersons: boolean) => `
   SELECT visitor_id AS visitor, ${ms('started_at')} AS "startedAt", ${ms('ended_at')} AS "endedAt", views
-  FROM session WHERE site_id = $1 AND visitor_id = ANY($2::text[])`
+  FROM session WHERE site_id = $1 AND visitor_id = ANY($2::text[])${
+    hasPersons
+      ? `
+  UNION ALL
+  SELECT ${AS_PERSON}, ${ms('min(occurred_at)')}, ${ms('max(occurred_at)')}, count(*)::int FROM page_view
+  WHERE site_id = $1 AND person_id = ANY(${PERSONS_AMONG('$2')}) GROUP BY person_id, visitor_id, session_id`
+      : ''
+  }`
 
 /** Of orders that were told again, the first time that was known before. */
-export const KNOWN_ORDERS = `
-  SELECT DISTINCT ON (visitor_id, once) visitor_id AS visitor, once, ${ms('occurred_at')} AS at, id
-  FROM event
-  WHERE site_id = $1 AND visitor_id = ANY($2::text[]) AND once = ANY($3::text[]) AND seq <= $4
-    AND ${notSetAside('event')}
-  ORDER BY visitor_id, once, occurred_at, id`
+export const knownOrders = (hasPersons: boolean) => {
+  const of = (visitor: string, known: string) => `
+    SELECT ${visitor} AS visitor, once, occurred_at, id FROM event
+    WHERE site_id = $1 AND ${known} AND once = ANY($3::text[]) AND seq <= $4 AND ${notSetAside('event')}`
+  const own = of('visitor_id', 'visitor_id = ANY($2::text[])')
+  const persons = hasPersons ? ` UNION ALL ${of(AS_PERSON, `person_id = ANY(${PERSONS_AMONG('$2')})`)}` : ''
+  return `
+  SELECT DISTINCT ON (visitor, once) visitor, once, ${ms('occurred_at')} AS at, id
+  FROM (${own}${persons}) orders ORDER BY visitor, once, occurred_at, id`
+}
 
 export const EXPOSURES_OF_VISITORS = `
   SELECT visitor_id AS visitor, experiment_id AS experiment, variant, ${ms('exposed_at')} AS at, event_id AS id, view_id AS view,
@@ -156,7 +217,8 @@ export const EXPOSING_VIEWS = `
 
 /** Experiments of a site that were started, with their ends and pages. */
 export const STARTED_EXPERIMENTS = `
-  SELECT id AS experiment, ${ms('ended_at')} AS until, page_rules AS "pageRules" FROM experiment WHERE site_id = $1 AND started_at IS NOT NULL`
+  SELECT id AS experiment, ${ms('ended_at')} AS until, page_rules AS "pageRules", terms->>'unit' = 'person' AS "isOfPersons"
+  FROM experiment WHERE site_id = $1 AND started_at IS NOT NULL`
 export const METRICS_OF_EXPERIMENTS = `
   SELECT em.experiment_id AS experiment, m.id, m.kind, m.source, m.denominator, m.cap::float8 AS cap
   FROM experiment_metric em JOIN metric_version m ON m.id = em.metric_version_id AND m.site_id = em.site_id

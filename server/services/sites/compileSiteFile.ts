@@ -52,6 +52,7 @@ export async function compileSiteFile(tx: Queries, siteId: number): Promise<void
     ),
     ...(entries.some(({ audience }) => audience) ? { timeZone: owner!.timeZone } : {}),
     ...(owner!.attributes.length > 0 ? { attributes: owner!.attributes } : {}),
+    ...(live.hasPersons ? { persons: true as const } : {}),
     ...(asksForAds(entries) ? { ads: owner!.adParameters } : {}),
     ...(owner!.handingOn ? { handingOn: owner!.handingOn } : {}),
     ...(environments.length > 0
@@ -80,6 +81,8 @@ interface Live {
   rows: ExperimentRow[]
   /** Experiments whose metrics are listened for: paused ones too, as their visitors still convert. */
   measured: number[]
+  /** Whether anybody counts as one on every device. */
+  hasPersons: boolean
 }
 
 async function running(tx: Queries, siteId: number): Promise<Live> {
@@ -94,7 +97,11 @@ async function running(tx: Queries, siteId: number): Promise<Live> {
       ),
     )
     .orderBy(asc(experiment.id))
-  return { rows: rows.filter(({ state }) => state === 'running'), measured: rows.map(({ id }) => id) }
+  return {
+    rows: rows.filter(({ state }) => state === 'running'),
+    measured: rows.map(({ id }) => id),
+    ...hasPersons(rows),
+  }
 }
 
 /** What an environment shows: drafts as they are now, and what runs, each with a share of its own. */
@@ -117,7 +124,11 @@ async function shownIn(tx: Queries, { id, environmentOf }: SiteRow): Promise<Liv
     ...row,
     ...{ share, startedAt: null, buckets: null, terms: { ...row.terms, group: null } },
   }))
-  return { rows, measured: rows.map((row) => row.id) }
+  return { rows, measured: rows.map((row) => row.id), ...hasPersons(rows) }
+}
+
+function hasPersons(rows: readonly ExperimentRow[]): Pick<Live, 'hasPersons'> {
+  return { hasPersons: rows.some(({ terms }) => terms.unit === 'person') }
 }
 
 function environmentsOf(tx: Queries, siteId: number): Promise<SiteRow[]> {
@@ -165,6 +176,7 @@ async function experimentEntries(
       group: placeOf(row),
       ...(holdouts.length > 0 ? { holdouts: holdouts.map((each) => ({ salt: each.salt, share: each.share })) } : {}),
       ...(terms.activation ? { activation: terms.activation } : {}),
+      ...(terms.unit === 'person' ? { unit: 'person' as const } : {}),
       ...(terms.leaves ? { leaves: true as const } : {}),
       ...(isNamed ? { names: [name, ...own.map((each) => each.name)] } : {}),
       weights: own.map(({ weight }) => weight),

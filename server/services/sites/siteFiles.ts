@@ -1,9 +1,9 @@
 import { and, asc, eq, isNotNull } from 'drizzle-orm'
-import { BUCKETS, type AssignmentPlan } from '../../../core/assignment/assignment'
+import { BUCKETS } from '../../../core/assignment/assignment'
 import type { SiteFile } from '../../../shared/siteFile'
 import type { Queries } from '../../database/connect'
 import { experiment, site, siteFile, variant } from '../../database/schema'
-import type { IntakeSite } from '../../intake/collect'
+import type { IntakeSite, StartedPlan } from '../../intake/collect'
 import { parseNetworks } from '../../routing/clientAddress'
 
 /** The compiled site file of a key, or null when no site has it. */
@@ -39,13 +39,13 @@ export async function findIntakeSite(database: Queries, key: string): Promise<In
 }
 
 /** Of an environment: whatever it shows at the moment. What it showed before counts nowhere. */
-function shownAssignments({ entries }: SiteFile): Map<number, AssignmentPlan> {
+function shownAssignments({ entries }: SiteFile): Map<number, StartedPlan> {
   return new Map(
-    entries.flatMap((entry): [number, AssignmentPlan][] => (entry.kind === 'experiment' ? [[entry.id, entry]] : [])),
+    entries.flatMap((entry): [number, StartedPlan][] => (entry.kind === 'experiment' ? [[entry.id, entry]] : [])),
   )
 }
 
-async function startedAssignments(database: Queries, siteId: number): Promise<Map<number, AssignmentPlan>> {
+async function startedAssignments(database: Queries, siteId: number): Promise<Map<number, StartedPlan>> {
   const rows = await database
     .select({
       id: experiment.id,
@@ -58,10 +58,13 @@ async function startedAssignments(database: Queries, siteId: number): Promise<Ma
     .innerJoin(variant, eq(variant.experimentId, experiment.id))
     .where(and(eq(experiment.siteId, siteId), isNotNull(experiment.startedAt)))
     .orderBy(asc(experiment.id), asc(variant.position))
-  const plans = new Map<number, AssignmentPlan & { weights: number[] }>()
+  const plans = new Map<number, StartedPlan & { weights: number[] }>()
   for (const { id, salt, share, terms, weight } of rows) {
     // Of a group its buckets count, and not those of the share.
-    const plan = plans.get(id) ?? { salt, share: terms.group === null ? share : BUCKETS, weights: [] }
+    const plan = plans.get(id) ?? {
+      ...{ salt, share: terms.group === null ? share : BUCKETS, weights: [] },
+      ...(terms.unit === 'person' ? { unit: 'person' as const } : {}),
+    }
     plan.weights.push(weight)
     plans.set(id, plan)
   }

@@ -22,17 +22,22 @@ export async function eraseVisitor(
   const { rows, experiments } = await inTransaction(database.$client, async (client) => {
     // Nothing is folded meanwhile that would bring some of it back.
     await client.query(TAKE_FOLD_LOCK, [siteId])
-    await client.query(plans.LEAVE_OUT, [siteId, visitor])
-    const exposed = await client.query<{ id: number }>(plans.EXPERIMENTS, [siteId, visitor])
-    for (const { id } of exposed.rows) await refoldVisitors(client, siteId, id, [visitor])
+    const persons = await client.query<{ id: string }>(plans.PERSONS, [siteId, visitor])
+    const experiments = new Set<number>()
     let erased = 0
-    for (const table of plans.TABLES)
-      erased += (await client.query(plans.deleteFrom(table), [siteId, visitor])).rowCount ?? 0
+    for (const unit of [visitor, ...persons.rows.map(({ id }) => id)]) {
+      await client.query(plans.LEAVE_OUT, [siteId, unit])
+      const exposed = await client.query<{ id: number }>(plans.EXPERIMENTS, [siteId, unit])
+      for (const { id } of exposed.rows) await refoldVisitors(client, siteId, id, [unit])
+      exposed.rows.forEach(({ id }) => experiments.add(id))
+      for (const table of plans.TABLES)
+        erased += (await client.query(plans.deleteFrom(table), [siteId, unit])).rowCount ?? 0
+    }
     if (erased === 0) throw new HttpProblem(404, 'Nothing is kept of a visitor with this id.')
     await client.query(plans.FORGET_IN_LOG, [siteId, visitor])
     await client.query(plans.FORGET_IN_FINDINGS, [siteId, visitor])
     await client.query(plans.NOTE_ERASURE, [siteId, personId])
-    return { rows: erased, experiments: exposed.rows.map(({ id }) => id) }
+    return { rows: erased, experiments: [...experiments] }
   })
   await refreshSummaries(database, siteId, experiments, new Date())
   return rows

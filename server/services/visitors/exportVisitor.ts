@@ -18,10 +18,15 @@ export async function exportVisitor(
 ): Promise<Record<string, unknown>> {
   const found: Record<string, unknown> = { id: visitor }
   let count = 0
+  const persons = await $client.query<{ id: string }>(plans.PERSONS, [siteId, visitor])
   for (const table of plans.TABLES) {
-    const { rows } = await $client.query<{ row: object }>(plans.rowsOf(table), [siteId, visitor])
-    found[table[0]] = rows.map(({ row }) => row)
-    count += rows.length
+    const own: object[] = []
+    for (const unit of [visitor, ...persons.rows.map(({ id }) => id)])
+      own.push(
+        ...(await $client.query<{ row: object }>(plans.rowsOf(table), [siteId, unit])).rows.map(({ row }) => row),
+      )
+    found[table[0]] = own
+    count += own.length
   }
   if (count === 0) throw new HttpProblem(404, 'Nothing is kept of a visitor with this id.')
   const chunks = await $client.query<{ session: string; id: string; content: Buffer }>(plans.RECORDED, [

@@ -22,6 +22,13 @@ export const rowsOf = ([table, column]: Table) =>
 
 export const RECORDED =
   'SELECT session_id AS session, id, content FROM recording_chunk WHERE site_id = $1 AND visitor_id = $2 ORDER BY session_id, id'
+/** What stands for the persons that the visitor was known as: their numbers are this visitor's, too. */
+export const PERSONS = `
+  SELECT DISTINCT '~' || person_id AS id FROM (
+    SELECT person_id FROM page_view WHERE site_id = $1 AND visitor_id = $2
+    UNION SELECT person_id FROM event WHERE site_id = $1 AND visitor_id = $2
+  ) named WHERE person_id IS NOT NULL`
+
 /** From now on the visitor is in nobody's numbers. */
 export const LEAVE_OUT = `UPDATE visitor SET left_out = 'erased' WHERE site_id = $1 AND id = $2`
 export const EXPERIMENTS = 'SELECT experiment_id AS id FROM exposure WHERE site_id = $1 AND visitor_id = $2'

@@ -1,0 +1,16 @@
+import { murmurHash3 } from '../assignment/murmurHash3'
+
+const SEEDS = [11, 12, 13, 14]
+
+/**
+ * What stands for a person in everything that is sent and kept: drawn from the id that a page gives, the same on every
+ * device, and different on every site. The id itself stays in the browser.
+ *
+ * @param key - of the site
+ * @param given - the page's own id of the person, such as a customer number
+ * @returns 32 hexadecimal digits
+ * @example personId('KEY1', 'customer-4711') === personId('KEY1', 'customer-4711') // true
+ */
+export function personId(key: string, given: string): string {
+  return SEEDS.map((seed) => murmurHash3(`${key}.${given}`, seed).toString(16).padStart(8, '0')).join('')
+}
