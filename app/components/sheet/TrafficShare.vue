@@ -36,7 +36,7 @@ const state = computed<FieldState>(() => {
     />
     <input
       v-model.number="slider"
-      class="w-40 accent-accent"
+      class="h-6 w-40 accent-accent"
       type="range"
       min="0"
       max="100"
