@@ -1,6 +1,7 @@
 import { object, string } from '../yup'
 import { dayAfter } from '../../core/time/siteDay'
-import type { PageMatch, PageRule } from '../../core/targeting/pageRule'
+import { beginningPath, type AddressPart, type PageMatch, type PageRule } from '../../core/targeting/pageRule'
+import { regexProblem } from '../../core/targeting/regexProblem'
 import { DIMENSIONS, type Dimension } from '../../core/evidence/visits'
 
 /** The longest range that is looked at. */
@@ -33,7 +34,7 @@ export const filterFields = {
   segment: string()
     .max(1000, 'The segment is longer than 1,000 characters.')
     .test('segment', 'There is no such segment.', (value) => value === undefined || readSegment(value) !== null),
-  /** Sessions with a view of such a page: is:/book, begins:/crossings/ or contains:torrin. */
+  /** Sessions with a view of such a page: is:/book, begins:/crossings/, or any other rule; see `readPage`. */
   page: string()
     .max(600, 'The address is longer than 600 characters.')
     .test('page', 'Write pages as is:/book, begins:/crossings/ or contains:torrin.', (value) => {
@@ -95,19 +96,68 @@ function isPartName(name: string): name is PartName {
   return [...DIMENSIONS, ...OTHER_PARTS].some((each) => each === name)
 }
 
-const MATCHES: Record<string, PageMatch> = { is: 'exact', begins: 'begins', contains: 'contains' }
+const MATCHES: Record<string, PageMatch> = {
+  ...{ is: 'exact', begins: 'begins', contains: 'contains' },
+  ...{ ends: 'ends', fits: 'wildcards', regex: 'regex', there: 'present' },
+}
+const PARTS: readonly AddressPart[] = ['address', 'host', 'path', 'query', 'parameter', 'fragment']
 
-/** The page rule that a text stands for, or null. */
+/**
+ * The page rule that a text stands for, or null. Before the comparison may stand what is looked at, after it what does
+ * not matter: host.is:shop.example, parameter.from.is.anycase:mail, path.ends:/torrin.
+ */
 export function readPage(text: string): PageRule | null {
   const at = text.indexOf(':')
-  const match = MATCHES[text.slice(0, at)]
-  const value = text.slice(at + 1)
-  if (!match || value === '' || (match !== 'contains' && !value.startsWith('/'))) return null
-  return { match, value }
+  const words = text.slice(0, Math.max(0, at)).split('.')
+  const part = PARTS.find((each) => each === words[0])
+  if (part) words.shift()
+  const parameter = part === 'parameter' ? decoded(words.shift()) : null
+  const match = MATCHES[words.shift() ?? '']
+  const flags = new Set(words)
+  const isKnown = words.every((word) => word === 'anycase' || word === 'slash') && flags.size === words.length
+  if (!match || !isKnown || parameter === '') return null
+  const rule: PageRule = {
+    ...{ match, value: text.slice(at + 1) },
+    ...(part ? { part } : {}),
+    ...(parameter === null ? {} : { parameter }),
+    ...(flags.has('anycase') ? { ignoresCase: true } : {}),
+    ...(flags.has('slash') ? { isStrictSlash: true } : {}),
+  }
+  return isWhole(rule) ? rule : null
 }
 
-export function pageText({ match, value }: PageRule): string {
-  return `${Object.keys(MATCHES).find((name) => MATCHES[name] === match)!}:${value}`
+function decoded(text: string | undefined): string {
+  try {
+    return decodeURIComponent(text ?? '')
+  } catch {
+    return ''
+  }
+}
+
+function isWhole({ match, value, part = null }: PageRule): boolean {
+  if (match === 'present') return part === 'query' || part === 'parameter' || part === 'fragment'
+  if (value === '') return false
+  if (match === 'regex') return regexProblem(value) === null
+  const isOfPath = part === null || part === 'path'
+  return !isOfPath || (match !== 'exact' && match !== 'begins') || value.startsWith('/')
+}
+
+export function pageText({ match, value, part, parameter, ignoresCase, isStrictSlash }: PageRule): string {
+  const words = [
+    ...(part && part !== 'page' ? [part] : []),
+    ...(part === 'parameter' ? [encodeURIComponent(parameter ?? '').replaceAll('.', '%2E')] : []),
+    Object.keys(MATCHES).find((name) => MATCHES[name] === match)!,
+    ...(ignoresCase ? ['anycase'] : []),
+    ...(isStrictSlash ? ['slash'] : []),
+  ]
+  return `${words.join('.')}:${value}`
+}
+
+/** A path that can be opened to look at the pages of a rule: the one that it names, or begins with. */
+export function openablePath(text: string): string {
+  const rule = readPage(text)
+  const named = rule && (beginningPath(rule) ?? (rule.value.startsWith('/') ? rule.value.split('*')[0]! : null))
+  return named ?? '/'
 }
 
 /** Id of a metric of the site. */

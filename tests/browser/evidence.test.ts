@@ -209,6 +209,22 @@ test('the filter is in the address and goes along, and a funnel is written, kept
   await expect(page.getByText('20 visitors in 20 sessions')).toBeVisible()
   await expect(row(page, /^\/book\/travelers/)).toContainText('10')
 
+  // Pages are chosen by any rule, in the fields that sheets have, too.
+  await page.getByRole('button', { name: 'By any rule' }).click()
+  await page.getByLabel('Address', { exact: true }).selectOption('regex')
+  await page.getByLabel('Path').fill('^(/[a-z]+)+x$')
+  await page.getByLabel('Path').blur()
+  await expect(page.getByRole('alert').first()).toContainText('very long')
+  await expect(page.getByLabel('Path')).toHaveValue('^(/[a-z]+)+x$')
+  await page.getByLabel('Path').fill('/travelers$')
+  await page.getByLabel('Path').blur()
+  await expect(page.getByText('10 visitors in 10 sessions')).toBeVisible()
+  await page.reload()
+  await expect(page.getByText('10 visitors in 10 sessions')).toBeVisible()
+  await page.getByRole('button', { name: 'By any rule' }).click()
+  await page.getByRole('button', { name: 'All pages' }).click()
+  await expect(page.getByText('20 visitors in 20 sessions')).toBeVisible()
+
   await page.getByRole('link', { name: 'Funnels' }).click()
   await expect(page).toHaveURL(/segment=device:phone/)
   await page.getByLabel('Path').nth(0).fill('/')

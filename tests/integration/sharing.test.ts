@@ -335,10 +335,10 @@ test('what pages say of visitors tells segments apart, in the report and in its 
   const archive = createArchive(database.$client)
   const day = (when: number) => new Date(when).toISOString().slice(0, 10)
   const range = { from: day(at - DAY), to: day(Date.now()) }
-  const pagesOf = async (segment: string) => {
-    const { pages } = await archive.answer(siteId, 'pages', { ...range, segment })
+  const pagesOf = async (segment: string, page?: string) => {
+    const { pages } = await archive.answer(siteId, 'pages', { ...range, segment, page })
     const counted = pages.map(({ page, visitors }) => `${page} ${visitors}`).sort()
-    const statement = await archive.statement(siteId, 'pages', { ...range, segment })
+    const statement = await archive.statement(siteId, 'pages', { ...range, segment, page })
     const stated = await database.$client.query<{ page: string; visitors: number }>(statement)
     expect(stated.rows.map(({ page, visitors }) => `${page} ${visitors}`).sort()).toEqual(counted)
     return counted
@@ -347,6 +347,9 @@ test('what pages say of visitors tells segments apart, in the report and in its 
   expect(await pagesOf('attribute:seats%3D4')).toEqual(['/ 2', '/book 1'])
   expect(await pagesOf('attribute:seats%3D4,attribute:plan%3Dgold')).toEqual(['/ 1', '/book 1'])
   expect(await pagesOf('attribute:plan%3Dnone')).toEqual([])
+  // Pages are chosen by any rule, there and here.
+  expect(await pagesOf('device:desktop', 'path.ends.anycase:/BOOK')).toEqual(['/ 2', '/book 3'])
+  expect(await pagesOf('device:desktop', 'regex:^/$')).toEqual(['/ 3', '/book 2'])
   const { attributes } = await archive.answer(siteId, 'values', { today: day(Date.now()) })
   expect(attributes.toSorted()).toEqual(['plan=gold', 'plan=silver', 'seats=4'])
 })

@@ -2,7 +2,7 @@
 import type { Edit } from '~~/core/edits/content'
 import PageFrame from '~/components/heatmap/PageFrame.vue'
 import PicturedPage from '~/components/heatmap/PicturedPage.vue'
-import { readPage, readSegment } from '~~/shared/evidence/filter'
+import { openablePath, readSegment } from '~~/shared/evidence/filter'
 import type { ClicksView, ReadingView } from '~~/shared/evidence/reports'
 import type { PagePicture } from '~~/shared/pagePicture'
 import type { Box } from '~~/shared/pointing'
@@ -39,7 +39,7 @@ const { value, problem, isLoading, reload } = useLoaded(async () => ({
 watch([query, () => props.layer], reload)
 const clicks = computed<ClicksView | null>(() => value.value?.clicks ?? null)
 const reading = computed<ReadingView | null>(() => value.value?.reading ?? null)
-const path = computed(() => readPage(props.of)?.value ?? '/')
+const path = computed(() => openablePath(props.of))
 const NO_PATHS: string[] = []
 const paths = computed(() => clicks.value?.elements.map((element) => element.path) ?? NO_PATHS)
 const boxes = shallowRef<(Box | null)[] | null>(null)

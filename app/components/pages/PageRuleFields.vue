@@ -2,7 +2,13 @@
 import { isPlainRule, type AddressPart, type PageMatch, type PageRule } from '~~/core/targeting/pageRule'
 
 /** One rule on addresses. What most rules need stands open; the rest opens with a button, and where it is used. */
-const props = defineProps<{ rule: PageRule; state?: (field: keyof PageRule) => FieldState; error?: string }>()
+const props = defineProps<{
+  rule: PageRule
+  state?: (field: keyof PageRule) => FieldState
+  error?: string
+  /** It stands alone: there is nothing that it could take pages away from. */
+  isSingle?: boolean
+}>()
 const emit = defineEmits<{ change: [changes: Partial<PageRule>]; commit: [] }>()
 const part = computed(() => props.rule.part ?? 'page')
 const isOpen = ref(!isPlainRule(props.rule))
@@ -78,6 +84,7 @@ function setPart(next: AddressPart): void {
     </div>
     <div v-if="isOpen" class="flex flex-wrap items-end gap-x-4 gap-y-2 border-l-2 border-line pl-3">
       <ChoiceField
+        v-if="!isSingle"
         class="w-44"
         :model-value="rule.isExcluded ? 'out' : 'in'"
         label="The rule"

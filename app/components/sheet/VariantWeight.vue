@@ -6,6 +6,8 @@ const { draft, commit, state } = useSheetThing<SheetVariant>(
   () => ({ part: 'variants', id: props.variant.id }),
   [['weight']],
 )
+/** Weights are relative: a slider reaches from one part to a hundred, or as far as they already go. */
+const most = computed(() => Math.max(100, props.total))
 </script>
 
 <template>
@@ -19,6 +21,15 @@ const { draft, commit, state } = useSheetThing<SheetVariant>(
       numeric
       is-bare
       @commit="commit"
+    />
+    <input
+      v-model.number="draft.weight"
+      class="mt-1.5 h-6 w-24 accent-accent"
+      type="range"
+      min="1"
+      :max="most"
+      :aria-label="`${variant.name} by slider`"
+      @change="commit"
     />
     <span class="mt-1.5 w-16 text-ink-soft">{{ formatShare(total > 0 ? variant.weight / total : 0, 1) }}</span>
   </div>

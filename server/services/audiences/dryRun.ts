@@ -17,7 +17,8 @@ import { saltsOf } from '../experiments/salts'
 import { findSheet, listSheets } from '../experiments/sheet'
 import { HttpProblem } from '../HttpProblem'
 import { findSite } from '../sites/sites'
-import { runningSurveys } from '../surveys/runningSurveys'
+import { surveySalt } from '../surveys/runningSurveys'
+import { listSurveys } from '../surveys/surveys'
 import { groupSalts, listGroups } from '../traffic/groups'
 import { holdoutsOf } from '../traffic/heldOut'
 import { audienceNames, visitorsSince } from './audienceSize'
@@ -147,11 +148,14 @@ export async function dryRunPast(
 async function everything(database: Database, siteId: number, now: Date): Promise<Named[]> {
   const sheets = await listSheets(database, siteId, ['draft', ...LIVE])
   const { collection, id } = await findSite(database, siteId)
-  const surveys = await runningSurveys(database, siteId)
+  const surveys = (await listSurveys(database, siteId)).filter(({ state }) => state !== 'ended')
   const rest = { audience: null, state: 'running', variants: [] } as const
   return [
     ...(await experimentThings(database, siteId, sheets, now)),
-    ...surveys.map((each): Named => ({ kind: 'survey', ...rest, ...each })),
+    ...surveys.map(({ id: survey, name, state, content: { share, pages } }): Named => ({
+      ...{ kind: 'survey', ...rest, id: survey, name, share, pages, salt: surveySalt(survey) },
+      state: state === 'draft' ? 'draft' : 'running',
+    })),
     ...(['behavior', 'recording'] as const).flatMap((kind): Named[] => {
       const { share, pages } = collection[kind]
       const salt = kind === 'behavior' ? BEHAVIOR_SALT : RECORDING_SALT

@@ -13,8 +13,11 @@ export async function runningSurveys(
     .from(survey)
     .where(and(eq(survey.siteId, siteId), eq(survey.state, 'running')))
     .orderBy(asc(survey.id))
-  return rows.map(({ id, name, content }) => ({ id, name, ...content, salt: `survey-${id}` }))
+  return rows.map(({ id, name, content }) => ({ id, name, ...content, salt: surveySalt(id) }))
 }
+
+/** What draws the share of a survey. */
+export const surveySalt = (id: number) => `survey-${id}`
 
 /** What browsers show on the site of a key; nothing for a key that no site has. */
 export async function surveysOfKey(database: Queries, key: string): Promise<DeliveredSurvey[]> {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { HeatmapLayer } from '~/components/heatmap/HeatmapView.vue'
 import type { PagePicture } from '~~/shared/pagePicture'
-import { readPage } from '~~/shared/evidence/filter'
+import { openablePath, readPage } from '~~/shared/evidence/filter'
 
 useHead({ title: 'Heatmap · Vetch' })
 const route = useRoute('sites-site-evidence-heatmap')
@@ -72,7 +72,7 @@ const title = computed(() => segmentInWords(filter.value.segment, choices.value)
       <PictureChoice
         v-model="picture"
         :site-id="siteId"
-        :path="readPage(of)!.value"
+        :path="openablePath(of)"
         :width="own.width"
         :time-zone="timeZone"
         :may-edit="mayEdit"
