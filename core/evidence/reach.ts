@@ -14,6 +14,8 @@ export interface Reach {
   /** The same, or their amounts, and the sum of the squares of a visitor's. */
   sum: number
   squares: number
+  /** Sum of a visitor's own times what else is asked of them; 0 where nothing else is. */
+  products: number
 }
 
 /**
@@ -23,6 +25,7 @@ export interface Reach {
  * @param rule - the pages; null for all
  * @param source - what the metric counts
  * @param cap - most that a visitor's sum counts as; null for no cap
+ * @param other - what is counted of the same visitors beside it, as what a ratio is divided by
  */
 export function reachOf(
   visits: Visits,
@@ -30,12 +33,15 @@ export function reachOf(
   rule: PageRule | null,
   source: CountedSource,
   cap: number | null = null,
+  other: CountedSource | null = null,
 ): Reach {
   const isCounted = countedSteps(visits, source)
   const amountOf = countedAmounts(source)
+  const isOther = other ? countedSteps(visits, other) : null
+  const otherAmountOf = other ? countedAmounts(other) : null
   const isOn = rule ? visits.addresses.table((address) => matchesPageRule(rule, address)) : null
-  const reach: Reach = { visitors: 0, converters: 0, counted: 0, sum: 0, squares: 0 }
-  const own = { visitor: -1, count: 0, sum: 0 }
+  const reach: Reach = { visitors: 0, converters: 0, counted: 0, sum: 0, squares: 0, products: 0 }
+  const own = { visitor: -1, count: 0, sum: 0, other: 0 }
   /** Sessions of a visitor follow each other. */
   function closeVisitor(): void {
     if (own.visitor === -1) return
@@ -44,6 +50,7 @@ export function reachOf(
     const sum = cap === null ? own.sum : Math.min(own.sum, cap)
     reach.sum += sum
     reach.squares += sum ** 2
+    reach.products += sum * own.other
     reach.counted += own.count
   }
   eachSession(visits, selected, (block, first, end) => {
@@ -53,9 +60,10 @@ export function reachOf(
     if (view === end) return
     if (own.visitor !== visitor[first]!) {
       closeVisitor()
-      Object.assign(own, { visitor: visitor[first]!, count: 0, sum: 0 })
+      Object.assign(own, { visitor: visitor[first]!, count: 0, sum: 0, other: 0 })
     }
     for (let row = view; row < end; row++) {
+      if (isOther?.(block, row)) own.other += otherAmountOf!(block, row)
       if (!isCounted(block, row)) continue
       own.count++
       own.sum += amountOf(block, row)

@@ -1,3 +1,4 @@
+import { learningCost } from '../../core/hypotheses/learningCost'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import { connect } from '../../server/database/connect'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
@@ -69,7 +70,16 @@ test('the library says what each metric counts, what it came to, and who uses it
   // 400 visitors in four weeks show no small lift.
   expect(figures[entries[1]!.id]!.visibleLift).toBeGreaterThan(0.3)
   // 50 orders of 10 and 50 of 20, over 80 visits.
-  expect(figures[entries[0]!.id]).toMatchObject({ value: 1500 / 80, visibleLift: null })
+  const ratio = figures[entries[0]!.id]!
+  expect(ratio.value).toBe(1500 / 80)
+  // One value a visitor, computed from what was put in: what they spent beyond the mean for their visits.
+  const ofEach = [...Array(VISITORS).keys()].map((index) => {
+    const spent = index % 4 === 0 ? (index % 8 === 0 ? 10 : 20) : 0
+    return (spent - (1500 / 80) * (index % 5 === 0 ? 1 : 0)) / (80 / VISITORS)
+  })
+  const deviation = Math.sqrt(ofEach.reduce((sum, each) => sum + each ** 2, 0) / VISITORS)
+  const spread = { days: 28, visitors: VISITORS, mean: 1500 / 80, deviation }
+  expect(ratio.visibleLift).toBeCloseTo(learningCost(spread, 'mean', 0, 'up').visibleLift!, 9)
 })
 
 test('a definition shows what it counts before anybody keeps it', async () => {

@@ -3,6 +3,7 @@ import { findCandidates, type Candidates } from '../../../core/evidence/candidat
 import { clickMap, readingMap } from '../../../core/evidence/clickMap'
 import { eventKinds } from '../../../core/evidence/eventKinds'
 import { formReports } from '../../../core/evidence/formReport'
+import type { CountedSource } from '../../../core/evidence/countedSteps'
 import { funnelReport, leftAt, type FunnelPlan } from '../../../core/evidence/funnel'
 import { ACTIVE_DAYS, overTime } from '../../../core/evidence/overTime'
 import { pageFlow, pageReport } from '../../../core/evidence/pageReport'
@@ -64,7 +65,10 @@ export interface Questions {
     answer: { reached: Reach[] }
   }
   /** Of everybody on any page, for definitions that may be of no metric yet. */
-  counted: { question: { from: string; to: string; asked: readonly MetricCount[] }; answer: { reached: Reach[] } }
+  counted: {
+    question: { from: string; to: string; asked: readonly (MetricCount & { other?: CountedSource })[] }
+    answer: { reached: Reach[] }
+  }
   values: { question: { today: string }; answer: ValuesView }
   strips: {
     question: Partial<FilterQuery> & {
@@ -208,7 +212,11 @@ export const ANSWERS: Answers = {
 
   async counted(source, { asked, ...days }) {
     const selected = await sessionsOf(source, days)
-    return { reached: asked.map((each) => reachOf(source.site.visits, selected, null, each.source, each.cap)) }
+    return {
+      reached: asked.map((each) =>
+        reachOf(source.site.visits, selected, null, each.source, each.cap, each.other ?? null),
+      ),
+    }
   },
 
   async strips(source, { sessions, happened, left, ...filter }) {

@@ -89,7 +89,7 @@ export async function figuresOf(
   const asked = definitions.flatMap(({ source, denominator, cap = null }) =>
     denominator
       ? [
-          { source, cap },
+          { source, cap, other: denominator },
           { source: denominator, cap: null },
         ]
       : [{ source, cap }],
@@ -105,13 +105,24 @@ export async function figuresOf(
 
 function figuresFrom({ kind }: MetricDefinition, reach: Reach, divisor: Reach | null): MetricFigures {
   const { visitors, converters, sum } = reach
-  if (divisor) return { visitors, converters, value: divisor.sum === 0 ? null : sum / divisor.sum, visibleLift: null }
-  const { mean, deviation } = spreadOf(reach, kind)
+  if (divisor?.sum === 0) return { visitors, converters, value: null, visibleLift: null }
+  const { mean, deviation } = divisor ? ratioSpread(reach, divisor) : spreadOf(reach, kind)
   const traffic = { days: FIGURE_DAYS, visitors, mean, deviation }
   return {
     ...{ visitors, converters, value: visitors === 0 ? null : mean },
-    visibleLift: learningCost(traffic, kind, 0, 'up').visibleLift,
+    visibleLift: learningCost(traffic, kind === 'ratio' ? 'mean' : kind, 0, 'up').visibleLift,
   }
+}
+
+/**
+ * A ratio of sums as the mean of one value a visitor, by the delta method: (x − R·y) / ȳ spreads as the ratio does
+ * (Deng, Knoblich, Lu 2018, section 3.1).
+ */
+function ratioSpread({ visitors, sum, squares, products }: Reach, divisor: Reach) {
+  const mean = sum / divisor.sum
+  const spread = squares - 2 * mean * products + mean ** 2 * divisor.squares
+  const deviation = Math.sqrt(Math.max(0, spread) / visitors) / (divisor.sum / visitors)
+  return { mean, deviation }
 }
 
 /** Gives a metric another name, wherever it is used. */
