@@ -101,8 +101,8 @@ export interface SiteFile {
   /** There where a condition asks for what ads say. */
   ads?: AdParameters
   handingOn?: HandingOn
-  /** Other places of the same pages, with keys of their own: by their origins. */
-  environments?: Record<string, string>
+  /** Other places of the same pages, with keys of their own: by the hash of their origins, which are nobody's business. */
+  environments?: Record<number, string>
   entries: AnySiteFileEntry[]
   amounts: ListenedAmount[]
 }

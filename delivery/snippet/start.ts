@@ -2,6 +2,7 @@ import type { SiteFile } from '../../shared/siteFile'
 import type { Applier } from '../edits/applier'
 import { listenForCommands, type EventCommand } from './commands'
 import { keepAnswer, mayCount } from './consent'
+import { murmurHash3 } from '../../core/assignment/murmurHash3'
 import { fetchScript } from './fetchScript'
 import { forgetFacts, noteEvent, noteWaiting } from './facts'
 import { startPointing } from './pointing'
@@ -24,7 +25,7 @@ function start(siteFile: SiteFile, applier: Applier): boolean {
   if (!base || isRunning(siteFile.key)) return false
   if (startPointing(base, siteFile.key)) return false
   // What another environment shows, and what is counted of it, is its own affair: it comes with its own key.
-  const key = __WITH_RULES__ ? siteFile.environments?.[location.origin] : undefined
+  const key = __WITH_RULES__ ? siteFile.environments?.[murmurHash3(location.origin, 0)] : undefined
   if (__WITH_RULES__ && key) {
     fetchScript(`${base}/s/${key}.js`)
     return true

@@ -299,6 +299,7 @@ test('groups and holdouts are made and ended in their place, and the start takes
   await expect(page.getByRole('img', { name: 'Parts of the visitors: part 30.0 %, free 70.0 %' })).toBeVisible()
   await expect(page.getByRole('row', { name: /Autumn/ })).toContainText('part')
   await page.getByRole('button', { name: 'Close Autumn' }).click()
+  await page.getByRole('dialog', { name: 'Close Autumn?' }).getByRole('button', { name: 'Close it' }).click()
   await expect(page.getByRole('row', { name: /Autumn/ })).toContainText('ended')
 
   await page.goto(`${world.url}/sites/${siteId}/experiments/${id}`)

@@ -38,8 +38,14 @@ const keep = () =>
   })
 const remove = () =>
   save(async () => {
-    await api('deleteAudience', { site: props.siteId, audience: props.audience!.id })
-    notices.show(`Deleted ${props.audience!.name}.`)
+    const { id, name: deleted, conditions: asked } = props.audience!
+    await api('deleteAudience', { site: props.siteId, audience: id })
+    notices.show(`Deleted ${deleted}.`, {
+      undo: async () => {
+        await api('createAudience', { site: props.siteId, body: { name: deleted, conditions: asked } })
+        emit('changed')
+      },
+    })
     emit('changed')
   })
 </script>

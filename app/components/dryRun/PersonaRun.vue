@@ -72,8 +72,14 @@ async function keep(): Promise<void> {
 }
 const remove = () =>
   save(async () => {
-    await api('deletePersona', { site: props.siteId, persona: saved.value!.id })
-    notices.show(`Deleted ${saved.value!.name}.`)
+    const { id, name: deleted, facts } = saved.value!
+    await api('deletePersona', { site: props.siteId, persona: id })
+    notices.show(`Deleted ${deleted}.`, {
+      undo: async () => {
+        await api('createPersona', { site: props.siteId, body: { name: deleted, facts } })
+        await reload()
+      },
+    })
     chosen.value = ''
     await reload()
   })

@@ -50,9 +50,14 @@ const COLUMNS: readonly TableColumn<EnvironmentView>[] = [
       :row-key="({ id }) => id"
     >
       <template #cell-actions="{ row }">
-        <BaseButton v-if="isOwner" kind="quiet" :aria-label="`Detach ${row.name}`" @click="detach(row)"
-          >Make it a site of its own</BaseButton
-        >
+        <AskFirst
+          v-if="isOwner"
+          label="Make it a site of its own"
+          :aria-label="`Detach ${row.name}`"
+          :title="`Detach ${row.name}?`"
+          text="It shows no experiment of this site any more. What was counted there stays."
+          @confirm="detach(row)"
+        />
       </template>
     </DataTable>
     <form v-if="isOwner" class="mt-3 flex flex-wrap items-start gap-3" novalidate @submit.prevent="add">

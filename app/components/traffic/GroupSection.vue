@@ -22,7 +22,12 @@ const add = () =>
 const remove = (group: ExclusionGroupView) =>
   save(async () => {
     groups.value = await api('deleteGroup', { site: props.siteId, group: group.id })
-    notices.show(`Deleted ${group.name}.`)
+    notices.show(`Deleted ${group.name}.`, {
+      undo: async () => {
+        const body = { name: group.name, kind: group.kind }
+        groups.value = await api('createGroup', { site: props.siteId, body })
+      },
+    })
   })
 </script>
 

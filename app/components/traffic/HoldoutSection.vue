@@ -69,9 +69,14 @@ const columns: TableColumn<HoldoutView>[] = [
     >
       <template #cell-open="{ row }">
         {{ row.isOpen ? 'open' : 'ended' }}
-        <BaseButton v-if="row.isOpen && isOwner" kind="quiet" :aria-label="`Close ${row.name}`" @click="end(row)"
-          >Close it</BaseButton
-        >
+        <AskFirst
+          v-if="row.isOpen && isOwner"
+          label="Close it"
+          :aria-label="`Close ${row.name}`"
+          :title="`Close ${row.name}?`"
+          text="What starts from now on is for everybody. What started before stays kept from its visitors. A closed holdout is not opened again."
+          @confirm="end(row)"
+        />
       </template>
     </DataTable>
   </section>

@@ -108,6 +108,8 @@ export async function moveExperiment(
         state: to,
         version: before.version + 1,
         ...(looked ? { plan: looked.plan, ...(await started(tx, before)) } : {}),
+        // A step of a ramp that was paused begins anew.
+        ...(transition === 'resume' && before.ramp ? { rampSince: new Date() } : {}),
         ...(transition === 'end' ? { endedAt: new Date(), decision, buckets: null, rampStep: null } : {}),
       })
       .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))

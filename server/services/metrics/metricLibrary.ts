@@ -104,7 +104,7 @@ export async function figuresOf(
 }
 
 function figuresFrom({ kind }: MetricDefinition, reach: Reach, divisor: Reach | null): MetricFigures {
-  const { visitors, converters, sum } = reach
+  const { visitors, converters } = reach
   if (divisor?.sum === 0) return { visitors, converters, value: null, visibleLift: null }
   const { mean, deviation } = divisor ? ratioSpread(reach, divisor) : spreadOf(reach, kind)
   const traffic = { days: FIGURE_DAYS, visitors, mean, deviation }

@@ -1,5 +1,6 @@
 import { and, asc, eq, inArray, isNull, sql } from 'drizzle-orm'
 import { firstBuckets } from '../../../core/assignment/bucketSpace'
+import { murmurHash3 } from '../../../core/assignment/murmurHash3'
 import { deliveredEdit, orderEdits } from '../../../core/edits/edit'
 import type { MetricSource } from '../../../core/measurement/metric'
 import { CAMPAIGN_PARAMETERS, parametersIn } from '../../../core/targeting/address'
@@ -56,7 +57,7 @@ export async function compileSiteFile(tx: Queries, siteId: number): Promise<void
     ...(asksForAds(entries) ? { ads: owner!.adParameters } : {}),
     ...(owner!.handingOn ? { handingOn: owner!.handingOn } : {}),
     ...(environments.length > 0
-      ? { environments: Object.fromEntries(environments.map((each) => [each.address, each.key])) }
+      ? { environments: Object.fromEntries(environments.map((each) => [murmurHash3(each.address, 0), each.key])) }
       : {}),
     entries,
     amounts: listenedAmounts(measured),
