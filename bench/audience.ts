@@ -1,3 +1,4 @@
+import { finished } from 'node:stream/promises'
 import { to as copyTo } from 'pg-copy-streams'
 import { startTemporaryStack, type TemporaryStack } from '../cli/stack/temporaryStack'
 import type { Group } from '../core/targeting/condition'
@@ -93,7 +94,7 @@ async function copyOut({ database }: TemporaryStack, siteId: number): Promise<vo
         browser_version, language, time_zone, country, region, city, screen_width, attributes
         FROM page_view WHERE site_id = ${siteId}) TO STDOUT`),
     )
-    for await (const _ of rows);
+    await finished(rows.resume())
   } finally {
     client.release()
   }

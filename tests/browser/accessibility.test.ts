@@ -85,7 +85,7 @@ async function violations(page: Page, only: 'all' | 'contrast' = 'all'): Promise
 const VIEWS: [string, (team: Prepared) => string, string][] = [
   ['Today', () => 'today', 'Visitors a day'],
   ['Experiments', () => 'experiments', 'Lift of the best variant'],
-  ['Audiences', () => 'experiments/audiences?audience=new', 'of the last four weeks'],
+  ['Audiences', () => 'experiments/audiences?audience=new', 'Visitors of whom'],
   ['Shared traffic', () => 'experiments/traffic', 'of the visitors are free'],
   ['Dry run of a persona', () => 'experiments/dry-run', 'Pages seen before'],
   ['Dry run of the past', ({ draftId }) => `experiments/dry-run?experiment=${draftId}`, 'would have taken part'],
