@@ -212,10 +212,10 @@ test('the filter is in the address and goes along, and a funnel is written, kept
   // Pages are chosen by any rule, in the fields that sheets have, too.
   await page.getByRole('button', { name: 'By any rule' }).click()
   await page.getByLabel('Address', { exact: true }).selectOption('regex')
-  await page.getByLabel('Path').fill('^(/[a-z]+)+x$')
+  await page.getByLabel('Path').fill('^([a-z/]+)+$')
   await page.getByLabel('Path').blur()
   await expect(page.getByRole('alert').first()).toContainText('very long')
-  await expect(page.getByLabel('Path')).toHaveValue('^(/[a-z]+)+x$')
+  await expect(page.getByLabel('Path')).toHaveValue('^([a-z/]+)+$')
   await page.getByLabel('Path').fill('/travelers$')
   await page.getByLabel('Path').blur()
   await expect(page.getByText('10 visitors in 10 sessions')).toBeVisible()

@@ -191,9 +191,11 @@ test('two thousand of them scroll and filter, are computed beside the list, and 
     SELECT ${siteId}, 'Idea ' || n, 'is:/book' || CASE n % 60 WHEN 0 THEN '' ELSE '/' || n % 60 END, ${metricId},
       0, 0.1, 0.2, 1 + n % 7, ARRAY['tag-' || n % 10]
     FROM generate_series(1, 2000) n`)
+  let calls = 0
+  page.on('response', (response) => (calls += response.url().endsWith('/idea-figures') ? 1 : 0))
   await team.signIn(page, 'editor', 'hypotheses')
-  await expect(page.getByLabel('Computing reach and rates of the last four weeks')).toBeVisible()
   // 60 pages, 25 in a call.
+  await expect.poll(() => calls).toBe(3)
   await expect(page.getByLabel('Computing reach and rates of the last four weeks')).toBeHidden()
   const list = page.getByRole('table', { name: 'Hypotheses' })
   await expect(list).toHaveAttribute('aria-rowcount', '2001')
