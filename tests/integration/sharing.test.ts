@@ -265,7 +265,7 @@ test('the size of an audience, and what becomes of last week’s visitors, are c
   }
   expect((await audienceSize(database, siteId, asked, new Date())).unknown).toEqual(['cookie'])
 
-  const id = await draft({}, { audience: asksFor(saved.id) })
+  const id = await draft({ ramp: [{ share: 1, days: 2 }] }, { audience: asksFor(saved.id) })
   const past = await dryRunPast(database, siteId, id, new Date())
   expect(past).toMatchObject({ visitors: 20, looked: 20, entered: 6, aDay: 6 / 7 })
   expect(Object.fromEntries(past.reasons.map(({ reason, visitors: many }) => [reason, many]))).toEqual({

@@ -107,7 +107,9 @@ export async function dryRunPast(
 ): Promise<PastDryRunView> {
   const sheet = await findSheet(database, siteId, experimentId)
   const { attributes } = await findSite(database, siteId)
-  const thing = (await experimentThings(database, siteId, [sheet], now))[0]!
+  // What a ramp begins with is soon over: the plan is made for the share that it leads to.
+  const whole = { ...sheet, share: sheet.ramp?.final ?? sheet.share, terms: { ...sheet.terms, ramp: [] } }
+  const thing = (await experimentThings(database, siteId, [whole], now))[0]!
   const from = now.getTime() - WEEK * DAY
   const { all, drawn } = await visitorsSince(database, siteId, new Date(from).toISOString(), now, MOST_LOOKED)
   const pasts = await pastOfVisitors(database, siteId, drawn, ({ at }) => at >= from)
