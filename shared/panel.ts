@@ -1,18 +1,19 @@
 import type { DeliveredEdit } from '../core/edits/content'
 import type { DryRunThing } from '../core/targeting/dryRun'
 import type { ExperimentState } from './experiment'
+import type { DryRunRow } from './persona'
 import type { SiteFile } from './siteFile'
 
 /** Where the build of the panel expects what it shows. */
 export const PANEL_PLACE = '__VETCH_PANEL__'
 
-/** An experiment as the panel shows it: what runs, and drafts as if they had been started now. */
+/** What visitors may get, as the panel shows it: what runs, and drafts as if they had been started now. */
 export interface PanelThing extends DryRunThing {
+  kind: DryRunRow['kind']
   name: string
   state: ExperimentState
-  /** The control first. */
+  /** The control first; none of what has no variants. */
   variants: { name: string; edits: DeliveredEdit[] }[]
-  weights: readonly number[]
 }
 
 /** What the panel shows on a customer's page. */

@@ -23,6 +23,7 @@ const REASONS = {
   share: 'you are outside of its traffic share',
   waits: 'waits',
 }
+const KINDS = { experiment: '', survey: 'survey, ', recording: 'collection, ', behavior: 'collection, ' }
 const JOINS = { all: 'all of', any: 'any of', none: 'none of' }
 const STYLE = `
   section { position: fixed; right: 12px; bottom: 12px; z-index: 2147483647; width: min(24rem, calc(100vw - 24px)); max-height: 70vh; overflow: auto;
@@ -86,18 +87,18 @@ export function createPanel(
 
   function item({ thing, answer, shown }: Told): HTMLElement {
     const { reason, variant, trace } = answer
-    const decided = variant === null ? '' : thing.variants[variant]!.name
+    const decided = variant === null ? 'takes part' : thing.variants[variant]!.name
     const words =
       reason === null
         ? decided
         : reason === 'waits'
           ? `${decided}, ${activationInWords(thing.activation ?? null)}`
           : `no: ${REASONS[reason]}`
-    const own = element('li', element('div', `${thing.name} (${thing.state})`))
+    const own = element('li', element('div', `${thing.name} (${KINDS[thing.kind]}${thing.state})`))
     const state = element('div', thing.state === 'running' || reason !== null ? words : `would be ${words}`)
     state.className = reason === null ? 'yes' : 'no'
     own.append(state)
-    if (reason !== 'page') own.append(variantChoice(thing, shown))
+    if (reason !== 'page' && thing.variants.length > 0) own.append(variantChoice(thing, shown))
     if (trace) own.append(element('details', element('summary', 'Why'), element('ul', traceItem(trace))))
     return own
   }

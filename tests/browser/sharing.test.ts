@@ -9,8 +9,10 @@ import { createExperiment, moveExperiment } from '../../server/services/experime
 import { findSheet } from '../../server/services/experiments/sheet'
 import { listEnvironments } from '../../server/services/sites/environments'
 import { findSite } from '../../server/services/sites/sites'
+import { createSurvey } from '../../server/services/surveys/surveys'
 import { createGroup, listGroups } from '../../server/services/traffic/groups'
 import { scriptLine } from '../../shared/scriptLine'
+import { CROSSINGS_SURVEY } from '../../demo/data/survey'
 import { freePort } from '../../cli/stack/ports'
 import { experimentResults } from '../../server/services/results/results'
 import { folded } from '../arrivals'
@@ -327,6 +329,11 @@ test('the panel on the live page says what runs and why, shows variants to onese
       pageRules: [{ match: 'exact', value: '/' }],
     },
   )
+  const { content } = CROSSINGS_SURVEY
+  await createSurvey(world.database, siteId, null, {
+    name: 'Boats?',
+    content: { ...content, share: 10_000, pages: [{ match: 'exact', value: '/' }] },
+  })
   await servePages(world, siteId, ['for-all', 'for-gold', 'elsewhere'])
   await signIn(page, 'viewer', 'experiments/dry-run?whom=panel')
   const [opened] = await Promise.all([
@@ -337,6 +344,7 @@ test('the panel on the live page says what runs and why, shows variants to onese
   await expect(panel.getByRole('listitem').filter({ hasText: 'for-all (running)' })).toContainText('In')
   await expect(panel.getByRole('listitem').filter({ hasText: 'elsewhere (running)' })).toContainText('not on this page')
   await expect(panel.getByRole('listitem').filter({ hasText: 'Only a draft (draft)' })).toContainText('would be')
+  await expect(panel.getByRole('listitem').filter({ hasText: 'Boats? (survey, draft)' })).toContainText('takes part')
   const forGold = panel.getByRole('listitem').filter({ hasText: 'for-gold (running)' })
   await forGold.getByText('Why').click()
   await expect(forGold).toContainText('✕ attribute plan is gold: not known')

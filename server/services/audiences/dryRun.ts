@@ -147,7 +147,7 @@ export async function dryRunPast(
 }
 
 /** Everything that visitors may get, in the order in which browsers ask. */
-async function everything(database: Database, siteId: number, now: Date): Promise<Named[]> {
+export async function everything(database: Database, siteId: number, now: Date): Promise<Named[]> {
   const sheets = await listSheets(database, siteId, ['draft', ...LIVE])
   const { collection, id } = await findSite(database, siteId)
   const surveys = (await listSurveys(database, siteId)).filter(({ state }) => state !== 'ended')

@@ -5,7 +5,7 @@ import type { Database } from '../../database/connect'
 import { site } from '../../database/schema'
 import { isOpenSession } from '../accounts/sessions'
 import { audienceNames } from '../audiences/audienceSize'
-import { experimentThings } from '../audiences/dryRun'
+import { everything } from '../audiences/dryRun'
 import { HttpProblem } from '../HttpProblem'
 import { findSiteFile } from '../sites/siteFiles'
 import { pageToken, readPageToken } from './pageToken'
@@ -48,13 +48,14 @@ export async function shownInPanel(
   if (!owner || !siteFile) return 'ended'
   const sheets = await listSheets(database, owner.id, ['draft', 'running', 'paused'])
   const byId = new Map(sheets.map((sheet) => [sheet.id, sheet]))
-  const things = await experimentThings(database, owner.id, sheets, now)
+  const things = await everything(database, owner.id, now)
   return {
-    things: things.map(({ kind: _, weights = [], ...thing }) => {
-      const { variants, allowsScripts } = byId.get(thing.id)!
+    things: things.map((thing) => {
+      const sheet = thing.kind === 'experiment' ? byId.get(thing.id) : null
+      if (!sheet) return { ...thing, variants: [] }
+      const { variants, allowsScripts } = sheet
       return {
         ...thing,
-        weights,
         variants: variants.map(({ name, edits }) => {
           const allowed = edits.filter(({ kind }) => allowsScripts || kind !== 'script')
           return { name, edits: orderEdits(allowed).map(deliveredEdit) }
