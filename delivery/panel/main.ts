@@ -9,6 +9,7 @@ import { listenForCommands } from '../snippet/commands'
 import { listenForEvents, readAmounts } from '../snippet/listen'
 import { watchNavigation } from '../snippet/navigation'
 import { readCookie, readStorage } from '../snippet/keeping'
+import { safely } from '../snippet/safely'
 import { keptChoices, keepChoice } from './choices'
 import { createPanel } from './panel'
 
@@ -54,8 +55,10 @@ function show({ things, siteFile, audiences, expires }: DeliveredPanel): void {
       // What is on the page stays for the view, as it does for visitors.
       if (own === null || shown.has(thing.id) || reason === 'page') return
       shown.set(thing.id, own)
-      keeper?.apply(thing.variants[own]?.edits ?? [])
-      view.log(`exposure: ${thing.variants[own]?.name} of “${thing.name}”`)
+      // What cannot be carried out shows visitors the original, and is no error of the page.
+      const isApplied = safely(() => (keeper?.apply(thing.variants[own]?.edits ?? []), true))
+      const what = `${thing.variants[own]?.name} of “${thing.name}”`
+      view.log(isApplied ? `exposure: ${what}` : `could not be applied: ${what}`)
     })
     keeper?.keep()
     view.tell(things.map((thing, index) => ({ thing, answer: answers[index]!, shown: shown.get(thing.id) ?? null })))
