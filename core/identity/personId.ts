@@ -1,5 +1,8 @@
 import { murmurHash3 } from '../assignment/murmurHash3'
 
+/** Where each person is one unit, their id begins so among those of visitors. No browser's id does. */
+export const PERSON = '~'
+
 const SEEDS = [11, 12, 13, 14]
 
 /**

@@ -1,5 +1,6 @@
 import { ValidationError } from 'yup'
 import { assign, type AssignmentPlan } from '../../core/assignment/assignment'
+import { PERSON } from '../../core/identity/personId'
 import { timeOfId } from '../../core/identity/timeOrderedId'
 import { roundAmount } from '../../core/measurement/money'
 import { addressText, campaignOf, keptAddress } from '../../core/targeting/address'
@@ -209,8 +210,12 @@ async function checkLimits(
   now: number,
 ): Promise<void> {
   const visitors = new Map<string, number>()
-  for (const { visitorId } of [...arrival.views, ...arrival.events])
-    visitors.set(visitorId, (visitors.get(visitorId) ?? 0) + 1)
+  const count = (unit: string) => visitors.set(unit, (visitors.get(unit) ?? 0) + 1)
+  for (const { visitorId, personId } of [...arrival.views, ...arrival.events]) {
+    count(visitorId)
+    // Persons count as visitors do where they are one unit: one browser must not make up any number of them.
+    if (personId !== null) count(PERSON + personId)
+  }
   for (const [visitor, events] of visitors) {
     const key = `${site.id} ${visitor}`
     const isTaken =

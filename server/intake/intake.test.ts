@@ -248,6 +248,17 @@ describe('limits', () => {
     }
     expect(taken).toBeLessThan(320)
   })
+  test('500 persons of one visitor in three seconds are not taken either', async () => {
+    const own = createTrafficLimits()
+    let taken = 0
+    for (let index = 0; index < 500; index++) {
+      await take([view({ person: String(index).padStart(32, '0') })], [], { limits: own }).then(
+        () => taken++,
+        (error: unknown) => expect((error as RefusedBatch).status).toBe(429),
+      )
+    }
+    expect(taken).toBeLessThan(320)
+  })
 })
 
 test('networks are told apart for a day, and nothing else', () => {

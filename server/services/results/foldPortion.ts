@@ -1,4 +1,5 @@
 import type { PoolClient } from 'pg'
+import { PERSON } from '../../../core/identity/personId'
 import { firstExposure, isBefore } from '../../../core/measurement/firstExposure'
 import {
   addEvents,
@@ -166,7 +167,7 @@ function isSighting(
   { ends, ofPersons }: FoldContext,
 ): boolean {
   if (type !== 'exposure' || experiment === null || variant === null || !ends.has(experiment)) return false
-  if (visitor.startsWith(plans.PERSON) !== ofPersons.has(experiment)) return false
+  if (visitor.startsWith(PERSON) !== ofPersons.has(experiment)) return false
   const end = ends.get(experiment) ?? null
   return end === null || at <= end
 }

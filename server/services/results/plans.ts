@@ -2,6 +2,7 @@
  * All SQL of the fold, from views and events to sufficient statistics, in the order in which it runs. Every statement
  * names the site. Rows travel as JSON documents; sums are formed in exact decimals by the database.
  */
+import { PERSON } from '../../../core/identity/personId'
 import { FOLD_LOCK, INTAKE_LOCK } from '../../database/locks'
 
 const ms = (column: string) => `extract(epoch FROM ${column})::float8 * 1000`
@@ -52,11 +53,7 @@ export const END_OF_PORTION = `
     ) arrived ORDER BY seq LIMIT $4
   ) portion`
 
-/**
- * Where persons count as one on every device, everything that is known to be of a person is folded a second time, as of
- * a visitor with this id. No browser's id begins so.
- */
-export const PERSON = '~'
+/** Where persons count as one on every device, everything that is known to be of one is folded a second time, as theirs. */
 const AS_PERSON = `'${PERSON}' || person_id`
 const PERSONS_AMONG = (visitors: string) =>
   `(SELECT array_agg(substr(id, 2)) FROM unnest(${visitors}::text[]) id WHERE starts_with(id, '${PERSON}'))::text[]`
