@@ -3,6 +3,8 @@ import { domToBlob } from 'modern-screenshot'
 /** Wider and longer views are cut: a picture is a proof, not an archive. */
 const MOST_WIDTH = 1600
 const MOST_HEIGHT = 2400
+/** A view that is still being drawn is waited for, but not for ever. */
+const MOST_WAITING = 10_000
 
 /** A picture of what is seen, or null where the browser cannot make one. */
 export async function pictureOfView(): Promise<Blob | null> {
@@ -10,6 +12,7 @@ export async function pictureOfView(): Promise<Blob | null> {
   if (!view) return null
   try {
     fonts ??= loadedFonts()
+    await drawn(view)
     return await domToBlob(view, {
       type: 'image/jpeg',
       quality: 0.85,
@@ -22,6 +25,15 @@ export async function pictureOfView(): Promise<Blob | null> {
   } catch {
     return null
   }
+}
+
+/** Resolves when nothing in a view is loading or being drawn any more. */
+async function drawn(view: HTMLElement): Promise<void> {
+  const deadline = performance.now() + MOST_WAITING
+  const isDrawn = () =>
+    !view.querySelector('[aria-busy="true"], [data-drawn="no"]') &&
+    [...view.querySelectorAll('img')].every(({ complete }) => complete)
+  while (!isDrawn() && performance.now() < deadline) await new Promise((resolve) => setTimeout(resolve, 50))
 }
 
 let fonts: Promise<string> | undefined

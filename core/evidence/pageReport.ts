@@ -56,10 +56,12 @@ export function pageReport(
   const pages = visits.pages.size
   const dayCount = days.length - 1
   const column = () => new Uint32Array(pages)
-  const [views, visitors, sessions, entries, exits] = [column(), column(), column(), column(), column()]
+  const [views, visitors, entries, exits] = [column(), column(), column(), column()]
   const [bounces, told, errors, conversions, converters] = [column(), column(), column(), column(), column()]
   const seen = new Float64Array(pages)
-  const byDay = new Uint32Array(pages * dayCount)
+  // Before the days of a page, its sessions that began outside all of them.
+  const slots = dayCount + 1
+  const byDay = new Uint32Array(pages * slots)
   // Whom a page was last counted for: sessions and visitors come one after the other.
   const lastVisitor = new Int32Array(pages).fill(-1)
   const lastSession = new Int32Array(pages).fill(-1)
@@ -69,16 +71,15 @@ export function pageReport(
 
   // Plain loops: this is the one report that is asked for all the time, of everything.
   for (const block of visits.blocks()) {
-    const { runs, session, kind, address, value, visitor, at } = block
-    for (let run = 0; run < runs.length - 1; run++) {
-      const first = runs[run]!
-      const own = session[first]!
+    const { runs, runSession, runVisitor, runStart, kind, address, value } = block
+    for (let run = 0; run < runSession.length; run++) {
+      const own = runSession[run]!
       if (selected[own] !== 1) continue
+      const first = runs[run]!
       const end = runs[run + 1]!
-      const who = visitor[first]!
+      const who = runVisitor[run]!
+      const slot = dayOf(runStart[run]!) + 1
       const lastCounted = source ? lastCountedRow(block, first, end, isCounted) : -1
-      // A session begins with its first view, which stands here: its own list would be a leap through memory for each.
-      let day = -1
       let entry = -1
       let exit = -1
       let opened = 0
@@ -87,15 +88,11 @@ export function pageReport(
         const what = kind[row]!
         if (what === KIND.page) {
           views[page]!++
-          if (opened++ === 0) {
-            entry = page
-            day = dayOf(at[row]!)
-          }
+          if (opened++ === 0) entry = page
           exit = page
           if (lastSession[page] === own) continue
           lastSession[page] = own
-          sessions[page]!++
-          if (day >= 0) byDay[page * dayCount + day]!++
+          byDay[page * slots + slot]!++
           if (row <= lastCounted) {
             conversions[page]!++
             if (lastConverted[page] !== who) converters[page]!++
@@ -122,12 +119,14 @@ export function pageReport(
   const found: PageFigures[] = []
   for (let page = 1; page < pages; page++) {
     if (views[page] === 0 && errors[page] === 0 && told[page] === 0) continue
+    const ownSlots = byDay.subarray(page * slots, (page + 1) * slots)
+    const sessions = ownSlots.reduce((sum, each) => sum + each, 0)
     found.push({
       page: visits.pages.texts[page]!,
-      ...{ views: views[page]!, visitors: visitors[page]!, sessions: sessions[page]!, entries: entries[page]! },
+      ...{ views: views[page]!, visitors: visitors[page]!, sessions, entries: entries[page]! },
       ...{ exits: exits[page]!, bounces: bounces[page]!, seen: seen[page]!, told: told[page]!, errors: errors[page]! },
       ...{ conversions: conversions[page]!, converters: converters[page]! },
-      days: [...byDay.subarray(page * dayCount, (page + 1) * dayCount)],
+      days: [...ownSlots.subarray(1)],
     })
   }
   return found.sort((a, b) => b.views - a.views || (a.page < b.page ? -1 : 1))

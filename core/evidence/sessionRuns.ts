@@ -10,11 +10,10 @@ export function eachSession(
   work: (block: Block, first: number, end: number, session: number) => void,
 ): void {
   for (const block of visits.blocks()) {
-    const { runs, session } = block
-    for (let run = 0; run < runs.length - 1; run++) {
-      const first = runs[run]!
-      const own = session[first]!
-      if (selected[own] === 1) work(block, first, runs[run + 1]!, own)
+    const { runs, runSession } = block
+    for (let run = 0; run < runSession.length; run++) {
+      const own = runSession[run]!
+      if (selected[own] === 1) work(block, runs[run]!, runs[run + 1]!, own)
     }
   }
 }

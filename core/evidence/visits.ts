@@ -105,6 +105,10 @@ export interface Block {
   count: number
   /** First row of each session, and the number of all rows: what is asked of sessions need not read every step. */
   runs: Uint32Array
+  /** Of each session its number, its visitor, and the moment of its first view; Infinity without one. */
+  runSession: Uint32Array
+  runVisitor: Uint32Array
+  runStart: Float64Array
   visitor: Uint32Array
   session: Uint32Array
   at: Float64Array
@@ -122,7 +126,8 @@ export interface Block {
   /** Number of `extras`; 0 for none. */
   extra: Uint32Array
 }
-type Column = Exclude<keyof Block, 'count' | 'runs'>
+type Runs = Pick<Block, 'runs' | 'runSession' | 'runVisitor' | 'runStart'>
+type Column = Exclude<keyof Block, 'count' | keyof Runs>
 
 const COLUMNS: Record<Column, (length: number) => Block[Column]> = {
   visitor: (length) => new Uint32Array(length),
@@ -144,7 +149,8 @@ const COLUMN_NAMES = Object.keys(COLUMNS) as Column[]
 
 function emptyBlock(length: number): Block {
   const columns = Object.fromEntries(COLUMN_NAMES.map((name) => [name, COLUMNS[name](length)]))
-  return { count: 0, runs: new Uint32Array(0), ...(columns as Omit<Block, 'count' | 'runs'>) }
+  const none = { runs: Uint32Array.of(0), runSession: new Uint32Array(0), runVisitor: new Uint32Array(0) }
+  return { count: 0, ...none, runStart: new Float64Array(0), ...(columns as Pick<Block, Column>) }
 }
 
 /**
@@ -362,14 +368,23 @@ function mergeBlocks(before: Block | undefined, added: Block): Block {
     }
   }
   markRepeats(block)
-  block.runs = runsOf(block)
-  return block
+  return { ...block, ...runsOf(block) }
 }
 
-function runsOf({ count, session }: Block): Uint32Array {
-  const runs: number[] = []
-  for (let row = 0; row < count; row++) if (row === 0 || session[row] !== session[row - 1]) runs.push(row)
-  return Uint32Array.from([...runs, count])
+function runsOf({ count, session, visitor, kind, at }: Block): Runs {
+  const firsts: number[] = []
+  const starts: number[] = []
+  for (let row = 0; row < count; row++) {
+    if (row === 0 || session[row] !== session[row - 1]) starts[firsts.push(row) - 1] = Infinity
+    const run = firsts.length - 1
+    if (kind[row] === KIND.page && starts[run] === Infinity) starts[run] = at[row]!
+  }
+  return {
+    runs: Uint32Array.from([...firsts, count]),
+    runSession: Uint32Array.from(firsts, (row) => session[row]!),
+    runVisitor: Uint32Array.from(firsts, (row) => visitor[row]!),
+    runStart: Float64Array.from(starts),
+  }
 }
 
 function markRepeats({ count, visitor, at, once, isRepeat }: Block): void {

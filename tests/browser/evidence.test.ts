@@ -1,5 +1,5 @@
 import { createServer } from 'node:http'
-import { expect, type Page } from '@playwright/test'
+import { expect, type Locator, type Page } from '@playwright/test'
 import { sql } from 'drizzle-orm'
 import { createFunnel } from '../../server/services/evidence/funnels'
 import { updateCollection } from '../../server/services/collection/collection'
@@ -164,9 +164,20 @@ test('an element that the page does not have any more is said to be gone, not gu
   await expect(gone(/Choose another pass/)).toBeVisible()
   await expect(gone(/Choose this pass/)).toHaveCount(0)
 
-  // A picture that is kept shows the page as it was, whatever becomes of it.
-  await page.getByRole('button', { name: 'Keep a picture of it' }).click()
-  await expect(page.getByText('The picture is kept.')).toBeVisible({ timeout: 30_000 })
+  // A picture that is kept shows the page as it was, whatever becomes of it; the proof of a finding is drawn over one.
+  await page.keyboard.press('f')
+  const proof = page.getByAltText('The view as it is seen now')
+  await expect(proof).toBeVisible({ timeout: 30_000 })
+  await expect(page.getByText('The page itself is blank in it')).toHaveCount(0)
+  const [frame, view] = await Promise.all([
+    page.getByAltText('The page /passes as it was').boundingBox(),
+    page.locator('main').boundingBox(),
+  ])
+  expect(
+    await inks(proof, { x: frame!.x - view!.x, y: frame!.y - view!.y, width: frame!.width, height: 400 }),
+  ).toBeGreaterThan(20)
+  await page.getByRole('button', { name: 'Cancel' }).click()
+  await page.getByLabel('Over').selectOption({ index: 0 })
   const empty = createServer((_, response) => {
     response.setHeader('content-type', 'text/html')
     response.end(`<!doctype html><head>${scriptLine(world.url, rows[0]!.key)}</head><main>Under construction</main>`)
@@ -180,6 +191,19 @@ test('an element that the page does not have any more is said to be gone, not gu
   await expect(gone(/Long gone/)).toBeVisible()
   await expect(page).toHaveURL(/picture=\d+/)
 })
+
+/** Number of different colors in a part of a picture, a tenth of it looked at. */
+function inks(picture: Locator, part: { x: number; y: number; width: number; height: number }): Promise<number> {
+  return picture.evaluate((image, { x, y, width, height }) => {
+    const canvas = Object.assign(document.createElement('canvas'), { width, height })
+    const context = canvas.getContext('2d')!
+    context.drawImage(image as HTMLImageElement, -x, -y)
+    const { data } = context.getImageData(0, 0, canvas.width, canvas.height)
+    const seen = new Set<number>()
+    for (let at = 0; at < data.length; at += 40) seen.add((data[at]! << 16) | (data[at + 1]! << 8) | data[at + 2]!)
+    return seen.size
+  }, part)
+}
 
 test('the filter is in the address and goes along, and a funnel is written, kept, deleted and brought back', async ({
   world,

@@ -22,6 +22,8 @@ const route = useRoute()
 const mayEdit = computed(() => account.site(props.siteId)?.role !== 'viewer')
 const isOpen = ref(false)
 const isTaking = ref(false)
+const prepare = useBeforePicture()
+const missing = ref<string | null>(null)
 const draft = ref(newFindingDraft())
 const { errors, isSaving, save } = useSaving()
 const picture = shallowRef<Blob | null>(null)
@@ -44,6 +46,8 @@ async function open(): Promise<void> {
   openedAt = route.fullPath
   isOpen.value = true
   isTaking.value = true
+  missing.value = await prepare()
+  openedAt = route.fullPath
   picture.value = await pictureOfView()
   isTaking.value = false
 }
@@ -92,6 +96,7 @@ async function attachPicture(finding: number, file: Blob): Promise<string | null
           /></span>
         </label>
         <p v-else class="mt-2 text-sm">The browser could not take a picture of this view.</p>
+        <p v-if="!isTaking && missing" class="mt-2 text-sm">{{ missing }}</p>
       </form>
       <template #actions>
         <BaseButton kind="quiet" @click="isOpen = false">Cancel</BaseButton>

@@ -75,6 +75,7 @@ const pointedElement = computed(() => (pointed.value === null ? null : (props.re
       class="absolute inset-x-0 top-0"
       :style="{ width: `${page.width}px`, height: `${page.height}px` }"
       data-testid="heatmap"
+      data-drawn="no"
     />
     <span
       v-for="{ element, index, box } in named"

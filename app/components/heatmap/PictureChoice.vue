@@ -29,20 +29,47 @@ const choices = computed(() => [
 const isTaking = ref(false)
 const isAsking = ref(false)
 
-async function keep(): Promise<void> {
+/** @throws ApiProblem with why there is none */
+async function take(): Promise<number> {
   isTaking.value = true
   try {
     const body = { path: props.path, width: props.width }
     const { id } = await api('keepPagePicture', { site: props.siteId, body })
     await reload()
-    notices.show('The picture is kept.', { undo: () => remove(id) })
-  } catch (error) {
-    if (!(error instanceof ApiProblem)) throw error
-    notices.show(error.message, { tone: 'problem' })
+    return id
   } finally {
     isTaking.value = false
   }
 }
+async function keep(): Promise<void> {
+  try {
+    const id = await take()
+    notices.show('The picture is kept.', { undo: () => remove(id) })
+  } catch (error) {
+    if (!(error instanceof ApiProblem)) throw error
+    notices.show(error.message, { tone: 'problem' })
+  }
+}
+
+/**
+ * Draws over a picture of the page from now on: no picture of the view can hold the page of another origin, and the
+ * page that a finding speaks of may change.
+ *
+ * @returns what hinders it, in words, or null
+ */
+async function fixPage(): Promise<string | null> {
+  if (picture.value) return null
+  try {
+    chosen.value = String(await take())
+    await until(picture).toBeTruthy({ timeout: 5000 })
+    await nextTick()
+    return null
+  } catch (error) {
+    if (!(error instanceof ApiProblem)) throw error
+    return `The page itself is blank in it: ${error.message}`
+  }
+}
+defineExpose({ fixPage })
 async function remove(id: number): Promise<void> {
   isAsking.value = false
   await api('deletePagePicture', { site: props.siteId, picture: id })

@@ -41,7 +41,7 @@ const scale = computed(() => Math.min(1, room.value / props.picture.width || 1))
 </script>
 
 <template>
-  <div ref="container" class="relative min-w-0">
+  <div ref="container" class="relative min-w-0" :aria-busy="!places && !problem">
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <div
       class="relative origin-top-left overflow-hidden border border-line-strong"

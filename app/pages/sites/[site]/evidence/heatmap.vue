@@ -36,6 +36,8 @@ const DEVICES: { value: Width; label: string }[] = [
   { value: 'desktop', label: 'Desktop, 1440 px' },
 ]
 const picture = shallowRef<PagePicture | null>(null)
+const choice = useTemplateRef<{ fixPage: () => Promise<string | null> }>('choice')
+provideBeforePicture(() => choice.value?.fixPage() ?? Promise.resolve(null))
 const own = computed(() => {
   return { siteId, of: of.value, layer: layer.value, picture: picture.value, ...WIDTHS[device.value] }
 })
@@ -70,6 +72,7 @@ const title = computed(() => segmentInWords(filter.value.segment, choices.value)
         /></span>
       </div>
       <PictureChoice
+        ref="choice"
         v-model="picture"
         :site-id="siteId"
         :path="openablePath(of)"
