@@ -148,8 +148,12 @@ export const similarQuery = object({
   except: wholeId(),
 })
 export const threadQuery = object({
-  ...{ finding: wholeId(), hypothesis: wholeId(), experiment: wholeId() },
-}).test('one', 'Ask for one finding, hypothesis or experiment.', (of) => Object.values(of).filter(Boolean).length === 1)
+  ...{ finding: wholeId(), hypothesis: wholeId(), experiment: wholeId(), rollout: wholeId() },
+}).test(
+  'one',
+  'Ask for one finding, hypothesis, experiment or rollout.',
+  (of) => Object.values(of).filter(Boolean).length === 1,
+)
 export const commentSchema = object({
   words: string().trim().max(5000, 'The comment is longer than 5,000 characters.').required('Say something.'),
 })
@@ -350,6 +354,7 @@ export interface Thread {
   findings: { id: number; title: string }[]
   hypotheses: { id: number; title: string; stage: Stage }[]
   experiments: LinkedExperiment[]
+  rollouts: { id: number; name: string; variant: string; isOn: boolean; share: number }[]
 }
 export interface RefreshedFigures {
   done: number

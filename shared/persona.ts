@@ -61,7 +61,7 @@ export const dryRunSchema = object({
 
 /** What a made-up visitor would get of one thing on a page, and why. */
 export interface DryRunRow {
-  kind: 'experiment' | 'survey' | 'recording' | 'behavior'
+  kind: 'experiment' | 'rollout' | 'survey' | 'recording' | 'behavior'
   id: number
   name: string
   state: ExperimentState

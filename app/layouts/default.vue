@@ -20,6 +20,7 @@ useShortcuts([
   { keys: 'g t', label: 'Go to Today', run: go('today') },
   { keys: 'g v', label: 'Go to Evidence', run: go('evidence/pages') },
   { keys: 'g e', label: 'Go to Experiments', run: go('experiments') },
+  { keys: 'g r', label: 'Go to Rollouts', run: go('rollouts') },
   { keys: 'g s', label: 'Go to Setup', run: go('setup/site') },
 ])
 </script>

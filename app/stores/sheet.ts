@@ -65,8 +65,14 @@ export const useSheetStore = defineStore('sheet', () => {
     work.value!.take(await api('addMetric', { ...place.value, body: { version, metric } }))
   }
 
-  async function end(variant: string | null, reason: string): Promise<void> {
-    work.value!.take(await api('endExperiment', { ...place.value, body: { variant, reason } }))
+  /** Ends the experiment, and serves what is kept to all of its audience where that is wanted. */
+  async function end(variant: string | null, reason: string, rollsOut: boolean): Promise<void> {
+    const ended = await api('endExperiment', { ...place.value, body: { variant, reason } })
+    try {
+      if (rollsOut) await api('startRollout', { ...place.value, body: {} })
+    } finally {
+      work.value!.take(ended)
+    }
   }
 
   async function move(transition: Transition): Promise<void> {

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest'
-import { trafficFindings } from './trafficFindings'
+import { rolloutFindings, trafficFindings } from './trafficFindings'
 import { triedElementFindings, triedMetricFindings, type TriedPage } from './triedElements'
 
 const edit = { id: 'edit-0001', kind: 'text', selector: 'h1', original: 'Three islands', value: 'Sail' } as const
@@ -53,6 +53,17 @@ const beside = {
   sharedVisitors: 1200,
   sharesPage: true,
 }
+test('an element that is changed for everybody already is told, and stops nothing', () => {
+  const served = (selector: string) => [{ name: 'Won', edits: [{ ...edit, id: 'edit-0003', selector }] }]
+  expect(rolloutFindings(variants, served('#elsewhere'))).toEqual([])
+  expect(rolloutFindings(variants, served(edit.selector))).toEqual([
+    {
+      section: 'what',
+      isStop: false,
+      text: expect.stringMatching(/“Won” is rolled out .* changes the same element, h1/),
+    },
+  ])
+})
 test.each<[string, Parameters<typeof trafficFindings>, [boolean, RegExp][]]>([
   ['traffic that counts', [5000, [{ name: 'Bookings', visitors: 4000, counted: 90 }], variants, []], []],
   ['no traffic', [0, [], variants, []], [[false, /No visitor saw these pages/]]],

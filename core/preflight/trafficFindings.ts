@@ -20,6 +20,29 @@ export interface CountedLately {
   counted: number
 }
 
+/** What is rolled out on the pages of a draft, and is on the control as well. */
+export interface RolledOutHere {
+  name: string
+  edits: readonly Edit[]
+}
+
+const elementsOf = (variants: readonly { edits: readonly Edit[] }[]) =>
+  variants.flatMap(({ edits }) => edits.filter(({ isOff }) => !isOff).filter(isOfElement))
+
+/** Elements of a draft that are changed for everybody already: the control is not the page that was pointed at. */
+export function rolloutFindings(
+  own: readonly { edits: readonly Edit[] }[],
+  rolledOut: readonly RolledOutHere[],
+): PreflightFinding[] {
+  const mine = new Set(elementsOf(own).map(({ selector }) => selector))
+  return rolledOut.flatMap((served): PreflightFinding[] => {
+    const same = elementsOf([served]).find(({ selector }) => mine.has(selector))
+    if (!same) return []
+    const text = `“${served.name}” is rolled out on these pages and changes the same element, ${describeElement(same)}. The control shows that; to test against the page without it, stop its rollout first.`
+    return [{ section: 'what', isStop: false, text }]
+  })
+}
+
 /** What the traffic of the last four weeks says of a draft: nobody there, nothing to count, others on the same pages. */
 export function trafficFindings(
   visitors: number,
@@ -42,8 +65,6 @@ export function trafficFindings(
         text: `“${name}” counted nothing of ${of.toLocaleString('en-US')} visitors of these pages in the last four weeks. Check what it counts.`,
       })
   }
-  const elementsOf = (variants: readonly { edits: readonly Edit[] }[]) =>
-    variants.flatMap(({ edits }) => edits.filter(({ isOff }) => !isOff).filter(isOfElement))
   const mine = new Set(elementsOf(own).map(({ selector }) => selector))
   const others: string[] = []
   for (const { name, variants, sharedVisitors, sharesPage } of beside) {

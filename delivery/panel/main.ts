@@ -50,7 +50,7 @@ function show({ things, siteFile, audiences, expires }: DeliveredPanel): void {
     const answers = dryRun(things, visitor, facts, isActive, person)
     things.forEach((thing, index) => {
       const { reason, variant } = answers[index]!
-      if (thing.kind !== 'experiment') return
+      if (thing.kind !== 'experiment' && thing.kind !== 'rollout') return
       const own = chosen[thing.id] ?? (thing.state === 'running' && reason === null ? variant : null)
       // What is on the page stays for the view, as it does for visitors.
       if (own === null || shown.has(thing.id) || reason === 'page') return

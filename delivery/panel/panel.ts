@@ -23,7 +23,13 @@ const REASONS = {
   share: 'you are outside of its traffic share',
   waits: 'waits',
 }
-const KINDS = { experiment: '', survey: 'survey, ', recording: 'collection, ', behavior: 'collection, ' }
+const KINDS = {
+  experiment: '',
+  rollout: 'rollout, ',
+  survey: 'survey, ',
+  recording: 'collection, ',
+  behavior: 'collection, ',
+}
 const JOINS = { all: 'all of', any: 'any of', none: 'none of' }
 const STYLE = `
   section { position: fixed; right: 12px; bottom: 12px; z-index: 2147483647; width: min(24rem, calc(100vw - 24px)); max-height: 70vh; overflow: auto;

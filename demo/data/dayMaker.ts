@@ -15,11 +15,11 @@ process.on('message', async (message: DaysWanted | 'next') => {
 })
 
 function* makeDays({ sites, until }: DaysWanted, findPlace: FindPlace): Generator<SimulatedDay, undefined> {
-  const histories = sites.map(({ index, origin, experiments, survey }) => {
+  const histories = sites.map(({ index, origin, experiments, rollouts, survey }) => {
     const { population, visitors, seed, behaviorShare: share } = DEMO_SITES[index]!
     const behavior = { salt: BEHAVIOR_SALT, share }
     const whom = { origin, population, visitors, seed, until, days: DEMO_DAYS }
-    return simulateHistory({ ...whom, experiments, behavior, survey })
+    return simulateHistory({ ...whom, experiments, rollouts, behavior, survey })
   })
   for (;;) {
     const visits = histories.map((history) => history.next().value as SimulatedVisit[] | undefined)

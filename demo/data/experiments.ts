@@ -13,6 +13,8 @@ export interface DemoExperiment {
   endedDaysAgo: number | null
   /** Of an ended one: position of the variant that is kept, and why. */
   decision?: { position: number; reason: string }
+  /** What was kept is served, from so many days ago and to so many of 10,000 buckets. */
+  rolledOut?: { daysAgo: number; share: number }
   content: SheetParts
   /** What people say of a draft, and who is asked to approve of it. */
   review?: {
@@ -131,6 +133,7 @@ export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
     startedDaysAgo: 80,
     endedDaysAgo: 59,
     decision: { position: 1, reason: 'A little better, and nobody asked for the fare in chat any more.' },
+    rolledOut: { daysAgo: 58, share: 10_000 },
     content: {
       hypothesis:
         'Because fares lie below where most people scroll, we expect that a heading which names the lowest fare will bring more bookings.',

@@ -1,6 +1,6 @@
 import { and, asc, eq, sql } from 'drizzle-orm'
 import type { Database } from '../../server/database/connect'
-import { experiment, membership, organisation, person, site } from '../../server/database/schema'
+import { changeLog, experiment, membership, organisation, person, site } from '../../server/database/schema'
 import { hashPassword } from '../../server/services/accounts/password'
 import { EVERYWHERE } from '../../shared/collection'
 import { drawThingId } from '../../shared/thingId'
@@ -10,6 +10,8 @@ import { createExperiment } from '../../server/services/experiments/experiments'
 import { findSheet } from '../../server/services/experiments/sheet'
 import { foldAndSummarize } from '../../server/services/results/foldAndSummarize'
 import { refreshSummaries } from '../../server/services/results/summaries'
+import { liveRollouts } from '../../server/services/rollouts/liveRollouts'
+import { startRollout } from '../../server/services/rollouts/rollouts'
 import { compileSiteFile } from '../../server/services/sites/compileSiteFile'
 import { findIntakeSite } from '../../server/services/sites/siteFiles'
 import { openPlaces } from '../../server/intake/place'
@@ -145,9 +147,36 @@ async function prepareSite(
   await database.update(site).set({ collection: { behavior, recording } }).where(eq(site.id, id))
   for (const { name, plan } of demo.funnels) await createFunnel(database, id, null, { name, plan })
   const experiments = await addExperiments(database, id, demo.experiments, now, index === 0)
+  const rollouts = await addRollouts(database, id, demo.experiments, now)
   const survey = await addSurvey(database, id, demo.survey, now)
   await compileSiteFile(database, id)
-  return { index, origin, intake: (await findIntakeSite(database, key))!, experiments, survey }
+  return { index, origin, intake: (await findIntakeSite(database, key))!, experiments, rollouts, survey }
+}
+
+/** Serves what ended experiments have won where the demo says so. */
+async function addRollouts(
+  database: Database,
+  siteId: number,
+  experiments: readonly DemoExperiment[],
+  now: Date,
+): Promise<PreparedSite['rollouts']> {
+  const [owner] = await database.select().from(person).where(eq(person.email, DEMO_PEOPLE[0].email))
+  for (const { salt, rolledOut } of experiments) {
+    if (!rolledOut) continue
+    const [own] = await database
+      .select({ id: experiment.id })
+      .from(experiment)
+      .where(and(eq(experiment.siteId, siteId), eq(experiment.salt, salt)))
+    const target = { siteId, experimentId: own!.id, personId: owner!.id }
+    const at = morningBefore(now, rolledOut.daysAgo)
+    const { id } = await startRollout(database, target, { share: rolledOut.share, isForEverybody: false }, at)
+    const ofRollout = and(eq(changeLog.siteId, siteId), eq(changeLog.subject, 'rollout'), eq(changeLog.subjectId, id))
+    await database.update(changeLog).set({ at }).where(ofRollout)
+  }
+  return (await liveRollouts(database, siteId)).map(({ row, from }) => ({
+    ...{ id: row.id, salt: row.salt, share: row.share, weights: [1], pages: from.pageRules },
+    ...{ from: row.createdAt.getTime(), until: Number.POSITIVE_INFINITY },
+  }))
 }
 
 async function addSurvey(

@@ -1,5 +1,6 @@
 import { isInTest } from '../../core/assignment/assignment'
 import { variantByBuckets, type GroupPlace } from '../../core/targeting/whyNot'
+import { timeOrderedId } from '../../core/identity/timeOrderedId'
 import { murmurHash3 } from '../../core/assignment/murmurHash3'
 import { matchesPage } from '../../core/targeting/pageRule'
 import type { SiteFileBehavior, SiteFileExperiment } from '../../shared/siteFile'
@@ -26,6 +27,8 @@ export type PastExperiment = Pick<SiteFileExperiment, 'id' | 'salt' | 'share' | 
 export interface History {
   origin: string
   experiments: readonly PastExperiment[]
+  /** What was won before, from when it is served on. */
+  rollouts: readonly PastExperiment[]
   /** Of whom behavior is told; null for nobody. */
   behavior: Pick<SiteFileBehavior, 'salt' | 'share'> | null
   /** Asked of those who come after it was started. */
@@ -82,7 +85,7 @@ function planVisits({ visitors, seed, until, days }: History): PlannedVisit[] {
 }
 
 function simulateVisit(
-  { origin, experiments, population, seed, until, behavior, survey }: History,
+  { origin, experiments, rollouts, population, seed, until, behavior, survey }: History,
   planned: PlannedVisit,
 ): SimulatedVisit {
   const visitor = drawVisitor(createRandom(murmurHash3(`visitor ${planned.visitor}`, seed)), population.crowd)
@@ -107,7 +110,15 @@ function simulateVisit(
     page.events.push(...surveyed)
     mayAsk &&= surveyed.length === 0
     if (opened + page.stay >= until.getTime()) break
-    pages.push(collectedPage(random, page, visitor, session, origin, opened))
+    const collected = collectedPage(random, page, visitor, session, origin, opened)
+    const here = rollouts.filter(({ from, pages: rules }) => opened >= from && matchesPage(rules, origin + page.path))
+    for (const each of here.filter((one) => variantByBuckets(visitor.id, one) !== null))
+      collected.events.push({
+        ...{ type: 'exposure', experiment: each.id, variant: 0, view: collected.view.id },
+        // Ids of their own draws: what is served moves nobody's.
+        id: timeOrderedId(opened, each.id, createRandom(murmurHash3(collected.view.id, each.id)).bytes(8)),
+      })
+    pages.push(collected)
     opened += page.stay
   }
   return { visitor, pages }

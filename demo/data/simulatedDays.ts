@@ -12,6 +12,7 @@ export interface PreparedSite {
   origin: string
   intake: IntakeSite
   experiments: readonly PastExperiment[]
+  rollouts: History['rollouts']
   survey: History['survey']
 }
 

@@ -12,6 +12,7 @@ import { METRICS } from './metrics'
 import { PAGE_PICTURES } from './pagePictures'
 import { SITE_PICTURES } from './sitePictures'
 import { WORDING } from './wording'
+import { ROLLOUTS } from './rollouts'
 import { RECORDINGS } from './recordings'
 import { SURVEYS } from './surveys'
 import { VISITORS } from './visitors'
@@ -33,6 +34,7 @@ export const OPERATIONS = {
   ...DEVICES,
   ...AUDIENCES,
   ...TRAFFIC,
+  ...ROLLOUTS,
   ...PAGE_PICTURES,
   ...SITE_PICTURES,
   ...WORDING,

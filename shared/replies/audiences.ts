@@ -35,7 +35,7 @@ export const dryRunReply = exactly<DryRunView>({
   visitor: text(),
   rows: listOf(
     exactly<DryRunRow>({
-      kind: oneOf('experiment', 'survey', 'recording', 'behavior'),
+      kind: oneOf('experiment', 'rollout', 'survey', 'recording', 'behavior'),
       ...{ id: id(), name: text(), state: stateReply(), reason: reason().nullable(), variant: text().nullable() },
       ...{ activation: text().nullable(), trace: anything().nullable() },
     }),

@@ -120,6 +120,11 @@ export const threadReply = exactly<Thread>({
   findings: listOf(exactly<Thread['findings'][number]>({ id: id(), title: text() })),
   hypotheses: listOf(exactly<Thread['hypotheses'][number]>({ id: id(), title: text(), stage: stage() })),
   experiments: listOf(experiment()),
+  rollouts: listOf(
+    exactly<Thread['rollouts'][number]>({
+      ...{ id: id(), name: text(), variant: text(), isOn: yesOrNo(), share: whole() },
+    }),
+  ),
 })
 export const importReply = exactly<ImportReport>({
   imported: whole(),

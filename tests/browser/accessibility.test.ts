@@ -2,9 +2,10 @@ import { AxeBuilder } from '@axe-core/playwright'
 import { expect, type Page } from '@playwright/test'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { siteMetrics } from '../../server/services/evidence/choices'
-import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
+import { createExperiment, endExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { addComment } from '../../server/services/hypotheses/comments'
 import { createHypothesis } from '../../server/services/hypotheses/hypotheses'
+import { startRollout } from '../../server/services/rollouts/rollouts'
 import { hypothesisSchema } from '../../shared/hypotheses'
 import { folded, happen } from '../arrivals'
 import { createGroup } from '../../server/services/traffic/groups'
@@ -12,7 +13,7 @@ import { PLAN, primaryMetric } from '../metrics'
 import { createTeam, type Team } from './team'
 import { test, type World } from './world'
 
-type Prepared = Team & { draftId: number; runningId: number; ideaId: number }
+type Prepared = Team & { draftId: number; runningId: number; ideaId: number; rolloutId: number }
 let prepared: Promise<Prepared> | undefined
 
 function prepare(world: World) {
@@ -63,7 +64,12 @@ function prepare(world: World) {
     const input = hypothesisSchema.validateSync({ title: 'Shorter form', ...expected, tags: ['form'] })
     const { id: ideaId } = await createHypothesis(database, { siteId: team.siteId, personId: null }, input)
     await addComment(database, { siteId: team.siteId, hypothesisId: ideaId, personId: null }, 'Seen.')
-    return { ...team, draftId, runningId, ideaId }
+    const wonId = await draft('A won one')
+    const won = { siteId: team.siteId, experimentId: wonId, personId: null }
+    const { variants } = await moveExperiment(database, won, 'start')
+    await endExperiment(database, won, { variant: variants[1]!.id, reason: 'More orders.', person: null })
+    const served = await startRollout(database, won, { share: 5000, isForEverybody: true }, new Date())
+    return { ...team, draftId, runningId, ideaId, rolloutId: served.id }
   })()
   return prepared
 }
@@ -91,6 +97,8 @@ const VIEWS: [string, (team: Prepared) => string, string][] = [
   ['Dry run of the past', ({ draftId }) => `experiments/dry-run?experiment=${draftId}`, 'would have taken part'],
   ['a draft’s sheet', ({ draftId }) => `experiments/${draftId}`, 'Measured by'],
   ['a running sheet', ({ runningId }) => `experiments/${runningId}`, 'Orders a day'],
+  ['Rollouts', () => 'rollouts', 'Visitors, 7 days'],
+  ['one rollout', ({ rolloutId }) => `rollouts/${rolloutId}`, 'Visitors who got it a day'],
   ['the pointing view', ({ draftId }) => `experiments/${draftId}/point?variant=1`, 'Back to the sheet'],
   ['two variants side by side', ({ draftId }) => `experiments/${draftId}/compare`, 'What differs'],
   ['Evidence: pages', () => 'evidence/pages', 'Bounce rate'],

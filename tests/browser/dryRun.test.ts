@@ -81,7 +81,14 @@ test('for 10,000 visitors the dry run of their past says what their browsers dec
   const until = new Date()
   const visits = [
     ...simulateHistory({
-      ...{ origin: demoOrigin, experiments: [], behavior: null, survey: null, population: CROSSINGS_POPULATION },
+      ...{
+        origin: demoOrigin,
+        experiments: [],
+        rollouts: [],
+        behavior: null,
+        survey: null,
+        population: CROSSINGS_POPULATION,
+      },
       ...{ until, days: 25, visitors: 10_000, seed: 20260711 },
     }),
   ].flat()

@@ -38,9 +38,8 @@ test('a visitor who hesitates in a form on a phone and leaves is seen in the for
 }) => {
   const { database, demoOrigin, url } = world
   const team = await createTeam(world, 'evidence')
-  const { rows } = await database.execute<{ key: string }>(sql`SELECT key FROM site WHERE id = ${team.siteId}`)
   await updateCollection(database, team.siteId, null, collected({ behavior: 10_000, recording: 10_000 }))
-  await world.serveDemo({ scriptLine: scriptLine(url, rows[0]!.key) })
+  await world.serveDemo({ scriptLine: scriptLine(url, team.siteKey) })
   await createFunnel(database, team.siteId, null, {
     name: 'Booking',
     plan: {
@@ -142,8 +141,7 @@ test('a visitor who hesitates in a form on a phone and leaves is seen in the for
 
 test('an element that the page does not have any more is said to be gone, not guessed', async ({ world, page }) => {
   const team = await createTeam(world, 'gone')
-  const { rows } = await world.database.execute<{ key: string }>(sql`SELECT key FROM site WHERE id = ${team.siteId}`)
-  await world.serveDemo({ scriptLine: scriptLine(world.url, rows[0]!.key) })
+  await world.serveDemo({ scriptLine: scriptLine(world.url, team.siteKey) })
   const main = 'body>main:nth-child(2):nth-of-type(1)'
   const click = (visitor: string, element: string, label: string): Happening => ({
     ...{ visitor, at: Date.now() - 60_000, path: '/passes', view: { windowWidth: 390 } },
@@ -180,7 +178,7 @@ test('an element that the page does not have any more is said to be gone, not gu
   await page.getByLabel('Over').selectOption({ index: 0 })
   const empty = createServer((_, response) => {
     response.setHeader('content-type', 'text/html')
-    response.end(`<!doctype html><head>${scriptLine(world.url, rows[0]!.key)}</head><main>Under construction</main>`)
+    response.end(`<!doctype html><head>${scriptLine(world.url, team.siteKey)}</head><main>Under construction</main>`)
   })
   await world.serve(empty)
   await page.reload()

@@ -15,14 +15,13 @@ import { test, type World } from './world'
 
 async function recordedTeam(world: World, name: string, masksText = false): Promise<Team> {
   const team = await createTeam(world, name)
-  const { rows } = await world.database.execute<{ key: string }>(sql`SELECT key FROM site WHERE id = ${team.siteId}`)
   await updateCollection(
     world.database,
     team.siteId,
     null,
     collected({ behavior: 10_000, recording: 10_000, masksText }),
   )
-  await world.serveDemo({ scriptLine: scriptLine(world.url, rows[0]!.key) })
+  await world.serveDemo({ scriptLine: scriptLine(world.url, team.siteKey) })
   return team
 }
 

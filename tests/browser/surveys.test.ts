@@ -22,12 +22,11 @@ const scriptIsThere = (page: Page) =>
 
 async function runSurvey(world: World, name: string, changes: Partial<SurveyContent>) {
   const team = await createTeam(world, name)
-  const { rows } = await world.database.execute<{ key: string }>(sql`SELECT key FROM site WHERE id = ${team.siteId}`)
   const content = { ...CROSSINGS_SURVEY.content, share: 10_000, ...changes }
   const { id } = await createSurvey(world.database, team.siteId, null, { name: 'What is missing', content })
   const target = { siteId: team.siteId, surveyId: id, personId: null }
   await setSurveyState(world.database, target, 'running', new Date())
-  return { team, id, line: scriptLine(world.url, rows[0]!.key) }
+  return { team, id, line: scriptLine(world.url, team.siteKey) }
 }
 
 test('a visitor is asked at the moment chosen, answers by key, is led by the answers, and is not asked again', async ({

@@ -15,6 +15,7 @@ export async function saved(page: Page): Promise<void> {
 /** A team with one person in each role, and its site, which visitors have reported from. */
 export interface Team {
   siteId: number
+  siteKey: string
   siteAddress: string
   signIn: (page: Page, role: Role, path?: string) => Promise<void>
 }
@@ -30,10 +31,14 @@ export async function createTeam({ database, demoOrigin, url }: World, name: str
       .returning()
     await database.insert(membership).values({ organisationId: team!.id, personId: added!.id, role })
   }
-  const { id: siteId } = await createSite(database, team!.id, null, { address: demoOrigin, name: 'Crossings' })
+  const { id: siteId, key: siteKey } = await createSite(database, team!.id, null, {
+    address: demoOrigin,
+    name: 'Crossings',
+  })
   await noteFirstReport(database, siteId)
   return {
     siteId,
+    siteKey,
     siteAddress: demoOrigin,
     async signIn(page, role, path = 'today') {
       // The view for it has tests of its own.

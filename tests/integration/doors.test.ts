@@ -32,9 +32,11 @@ import {
   copyExperiment,
   createExperiment,
   deleteExperiment,
+  endExperiment,
   moveExperiment,
   restoreExperiment,
 } from '../../server/services/experiments/experiments'
+import { changeRollout, listRollouts, rolloutDays, startRollout } from '../../server/services/rollouts/rollouts'
 import { addMetricToStarted } from '../../server/services/experiments/addMetric'
 import { addExclusion, listExclusions, removeExclusion } from '../../server/services/experiments/exclusions'
 import { listExperiments } from '../../server/services/experiments/listExperiments'
@@ -151,7 +153,7 @@ test('nobody may show the interface in a frame, and its pages run no script but 
 
 /** Tables whose rows belong to a site. */
 const OF_A_SITE =
-  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|survey|finding|attachment|page_picture|hypothesis|hypothesis_finding|hypothesis_comment|idea_traffic|ranking_terms|site_picture|preview|variant_picture|experiment_comment|approval|pinned_device|drift_check|exclusion_group|holdout|saved_audience|saved_audience_version|test_persona|environment_share)"?[\s(]/i
+  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|survey|finding|attachment|page_picture|hypothesis|hypothesis_finding|hypothesis_comment|idea_traffic|ranking_terms|site_picture|preview|variant_picture|experiment_comment|approval|pinned_device|drift_check|exclusion_group|holdout|saved_audience|saved_audience_version|test_persona|environment_share|rollout)"?[\s(]/i
 
 /** The smallest PNG there is. */
 const PIXEL = Buffer.from(
@@ -315,7 +317,7 @@ async function readIdeas(siteId: number, findingId: number, evidence: EvidenceTh
   for (const moved of ['start', 'end'] as const)
     await database.transaction((tx) => followExperiment(tx, { siteId, experimentId, personId: null }, moved))
   await findSimilar(database, siteId, { text: 'shorter' })
-  for (const of of [{ finding: findingId }, { hypothesis: hypothesisId }, { experiment: experimentId }])
+  for (const of of [{ finding: findingId }, { hypothesis: hypothesisId }, { experiment: experimentId }, { rollout: 1 }])
     await readThread(database, siteId, of)
   await importHypotheses(database, target, [{ title: 'Imported', stage: 'learned' }])
   await hypothesesTable(database, siteId, await listHypotheses(database, siteId, now))
@@ -392,7 +394,12 @@ test('every statement on what belongs to a site names the site', async () => {
     const token = await createToken(database, siteId, null, 'A program', 'read')
     await listTokens(database, siteId, { limit: 5 })
     await revokeToken(database, siteId, null, token.id)
-    await moveExperiment(database, target, 'end')
+    await endExperiment(database, target, { variant: draft.variants[1]!.id, reason: '', person: null })
+    const served = await startRollout(database, target, { share: 10_000, isForEverybody: false }, new Date())
+    const rolloutTarget = { siteId, rolloutId: served.id, personId: null }
+    await listRollouts(database, siteId, new Date())
+    await rolloutDays(database, siteId, served.id, new Date())
+    await changeRollout(database, rolloutTarget, { version: 1, isOn: false }, new Date())
     await deleteExperiment(database, target)
     await restoreExperiment(database, target)
   } finally {

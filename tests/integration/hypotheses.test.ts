@@ -323,6 +323,7 @@ test('an experiment is made with pages, metric, statement and the likely lift; t
     findings: [{ id: seen.id, title: 'Seen' }],
     hypotheses: [{ id, title: 'Sizes', stage: 'new' }],
     experiments: [expect.objectContaining({ id: sheet.id, state: 'draft' })],
+    rollouts: [],
   }
   for (const of of [{ finding: seen.id }, { hypothesis: id }, { experiment: sheet.id }])
     expect(await readThread(database, siteId, of)).toEqual(thread)

@@ -1,7 +1,9 @@
 import { randomUUID } from 'node:crypto'
 import { readdirSync } from 'node:fs'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
+import { eq } from 'drizzle-orm'
 import { connect } from '../../server/database/connect'
+import { experiment, rollout } from '../../server/database/schema'
 import { createAudience } from '../../server/services/audiences/savedAudiences'
 import { createExperiment } from '../../server/services/experiments/experiments'
 import { ROLES, type Role, type SessionView } from '../../shared/account'
@@ -36,6 +38,8 @@ beforeAll(async () => {
   team = await createTeam(database)
   stranger = await createTeam(database)
   const draft = await createExperiment(database, team.site.id, null, 'For permissions')
+  const won = await createExperiment(database, team.site.id, null, 'Won')
+  await database.update(experiment).set({ startedAt: new Date() }).where(eq(experiment.id, won.id))
   const none = 2_147_483_647
   const survey = await createSurvey(database, team.site.id, null, SURVEY)
   const frozen = { report: 'pages', question: DAYS, focus: null, place: 'pages', figures: [], at: DAYS.to } as const
@@ -51,6 +55,15 @@ beforeAll(async () => {
   const asked = { join: 'all', of: [{ fact: 'audience', is: 'yes', id: phones.id }] } as const
   // What another one asks for is not deleted.
   await createAudience(database, team.site.id, null, { name: 'Around', conditions: asked })
+  const served = (
+    await database
+      .insert(rollout)
+      .values({
+        ...{ siteId: team.site.id, experimentId: won.id, variantId: won.variants[1]!.id, salt: 'permissions' },
+        ...{ share: 10_000, isForEverybody: true, isOn: false },
+      })
+      .returning()
+  )[0]
   ids = {
     audience: phones.id,
     experiment: draft.id,
@@ -71,6 +84,7 @@ beforeAll(async () => {
     group: none,
     environment: none,
     holdout: none,
+    rollout: served!.id,
     persona: none,
     approval: none,
     device: none,
@@ -142,6 +156,8 @@ const BODIES: Partial<Record<OperationId, object>> = {
   stateReport: { report: 'pages', question: DAYS },
   createFunnel: { name: 'For permissions', plan: FUNNEL },
   updateFunnel: { name: 'For permissions', plan: FUNNEL },
+  startRollout: {},
+  changeRollout: { version: 1, isOn: false },
   keepPagePicture: { path: '/', width: 390 },
   createSurvey: SURVEY,
   updateSurvey: { ...SURVEY, version: 1 },

@@ -16,7 +16,13 @@ const REASONS = {
   share: 'outside of the traffic share',
   waits: 'waits',
 }
-const KINDS = { experiment: 'Experiment', survey: 'Survey', recording: 'Collection', behavior: 'Collection' }
+const KINDS = {
+  experiment: 'Experiment',
+  rollout: 'Rollout',
+  survey: 'Survey',
+  recording: 'Collection',
+  behavior: 'Collection',
+}
 function words({ reason, variant, activation }: DryRunRow): string {
   if (reason === 'waits') return `${variant}, ${activation}`
   return reason === null ? (variant ?? 'takes part') : `no: ${REASONS[reason]}`

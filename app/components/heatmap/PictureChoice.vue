@@ -61,7 +61,7 @@ async function fixPage(): Promise<string | null> {
   if (picture.value) return null
   try {
     chosen.value = String(await take())
-    await until(picture).toBeTruthy({ timeout: 5000 })
+    await until(() => picture.value).toBeTruthy({ timeout: 5000 })
     await nextTick()
     return null
   } catch (error) {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-/** What leads to a finding, hypothesis or experiment, and what follows from it: each a step that can be walked to. */
-const props = defineProps<{ siteId: number; of: 'finding' | 'hypothesis' | 'experiment'; id: number }>()
+/** What leads to a finding, hypothesis, experiment or rollout, and what follows from it: each a step that can be walked to. */
+const props = defineProps<{ siteId: number; of: 'finding' | 'hypothesis' | 'experiment' | 'rollout'; id: number }>()
 const api = useApi()
 const {
   value: thread,
@@ -19,7 +19,7 @@ interface Step {
 }
 const steps = computed<Step[]>(() => {
   if (!thread.value) return []
-  const { findings, hypotheses, experiments } = thread.value
+  const { findings, hypotheses, experiments, rollouts } = thread.value
   const here = (kind: typeof props.of, id: number) => props.of === kind && props.id === id
   return [
     ...findings.map(({ id, title }) => ({
@@ -35,10 +35,15 @@ const steps = computed<Step[]>(() => {
       note: kept ? `${state}; ${kept} was kept` : state,
       to: `${base.value}/experiments/${id}`,
     })),
+    ...rollouts.map(({ id, variant, isOn, share }) => ({
+      ...{ key: `rollout ${id}`, kind: 'Rollout', label: variant, isHere: here('rollout', id) },
+      note: isOn ? `served to ${formatPercent(share / 10_000)}` : 'stopped',
+      to: `${base.value}/rollouts/${id}`,
+    })),
   ]
 })
 const groups = computed(() =>
-  ['Finding', 'Hypothesis', 'Experiment'].map((kind) => ({
+  ['Finding', 'Hypothesis', 'Experiment', 'Rollout'].map((kind) => ({
     kind,
     steps: steps.value.filter((each) => each.kind === kind),
   })),
@@ -47,13 +52,14 @@ const MISSING: Record<string, string> = {
   Finding: 'no finding',
   Hypothesis: 'no hypothesis yet',
   Experiment: 'no experiment yet',
+  Rollout: 'no rollout yet',
 }
 const MOST = 3
 </script>
 
 <template>
   <nav v-if="thread && !problem" aria-label="Thread" class="mb-5 border-b border-line pb-3 text-sm">
-    <ol class="grid gap-x-5 gap-y-2 sm:grid-cols-3">
+    <ol class="grid gap-x-5 gap-y-2 sm:grid-cols-2 lg:grid-cols-4">
       <li v-for="(group, index) in groups" :key="group.kind" class="flex min-w-0 items-start gap-3">
         <span v-if="index > 0" class="text-ink-soft" aria-hidden="true">→</span>
         <span class="min-w-0">
@@ -61,7 +67,7 @@ const MOST = 3
           <span v-if="group.steps.length === 0" class="text-ink-soft">{{ MISSING[group.kind] }}</span>
           <span v-for="step in group.steps.slice(0, MOST)" :key="step.key" class="block break-words">
             <strong v-if="step.isHere" aria-current="page">{{ step.label }}</strong>
-            <NuxtLink v-else :to="step.to" class="text-accent hover:underline">{{ step.label }}</NuxtLink>
+            <NuxtLink v-else :to="step.to" class="text-accent underline">{{ step.label }}</NuxtLink>
             <span v-if="step.note" class="text-ink-soft">&nbsp;{{ step.note }}</span>
           </span>
           <span v-if="group.steps.length > MOST" class="block text-ink-soft"

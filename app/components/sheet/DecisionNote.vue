@@ -2,7 +2,7 @@
 import type { ExperimentSheet } from '~~/shared/experiment'
 
 /** What was decided at the end. */
-const props = defineProps<{ sheet: ExperimentSheet }>()
+const props = defineProps<{ sheet: ExperimentSheet; mayEdit: boolean }>()
 const position = computed(() => props.sheet.variants.findIndex(({ id }) => id === props.sheet.decision?.variant))
 const kept = computed(() => props.sheet.variants[position.value] ?? null)
 </script>
@@ -19,5 +19,6 @@ const kept = computed(() => props.sheet.variants[position.value] ?? null)
       >
     </p>
     <p v-if="sheet.decision.reason" class="whitespace-pre-line">{{ sheet.decision.reason }}</p>
+    <StartRollout :sheet="sheet" :may-edit="mayEdit" />
   </div>
 </template>

@@ -3,20 +3,23 @@ import type { Verdict } from '~~/core/verdict/verdict'
 import type { ExperimentSheet } from '~~/shared/experiment'
 
 /** Asks for the decision: which variant to keep, and why. */
-defineProps<{ sheet: ExperimentSheet; verdict: Verdict | null }>()
-const emit = defineEmits<{ end: [variant: string | null, reason: string] }>()
+const props = defineProps<{ sheet: ExperimentSheet; verdict: Verdict | null }>()
+const emit = defineEmits<{ end: [variant: string | null, reason: string, rollsOut: boolean] }>()
 const open = defineModel<boolean>('open', { required: true })
 const kept = ref<string | undefined>()
 const reason = ref('')
 const errors = ref<{ kept?: string; reason?: string }>({})
 const NONE = 'none'
+const rollsOut = ref(false)
+const isChange = computed(() => props.sheet.variants.findIndex(({ id }) => id === kept.value) > 0)
 
 function end(): void {
   errors.value = {
     ...(kept.value === undefined ? { kept: 'Say what is kept.' } : {}),
     ...(reason.value.trim() === '' ? { reason: 'Say why, for those who come back to it.' } : {}),
   }
-  if (Object.keys(errors.value).length === 0) emit('end', kept.value === NONE ? null : kept.value!, reason.value)
+  if (Object.keys(errors.value).length === 0)
+    emit('end', kept.value === NONE ? null : kept.value!, reason.value, isChange.value && rollsOut.value)
 }
 </script>
 
@@ -48,9 +51,16 @@ function end(): void {
         :aria-describedby="describedBy"
       />
     </LabeledField>
+    <label v-if="isChange" class="mt-3 flex items-start gap-2">
+      <input v-model="rollsOut" type="checkbox" class="mt-1 accent-accent" />
+      <span>Roll it out at once, to all of its audience</span>
+    </label>
     <p class="mt-3 text-sm text-ink-soft">
-      Everybody will see the original again, and no more visitors are counted. An ended experiment cannot be started
-      again; a copy of it can.
+      {{
+        isChange && rollsOut
+          ? 'Nobody is counted any more'
+          : 'Everybody will see the original again, and no more visitors are counted'
+      }}. An ended experiment cannot be started again; a copy of it can.
     </p>
     <template #actions>
       <BaseButton kind="quiet" @click="open = false">{{

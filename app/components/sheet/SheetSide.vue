@@ -46,8 +46,11 @@ const move = (transition: 'start' | 'pause' | 'resume') =>
       resume: 'Running again.',
     }[transition],
   )
-const end = (variant: string | null, reason: string) =>
-  attempt(() => store.end(variant, reason), 'Ended. Everybody sees the original.')
+const end = (variant: string | null, reason: string, rollsOut: boolean) =>
+  attempt(
+    () => store.end(variant, reason, rollsOut),
+    rollsOut ? 'Ended, and rolled out.' : 'Ended. Everybody sees the original.',
+  )
 
 async function attempt(change: () => Promise<void>, done: string): Promise<void> {
   isMoving.value = true

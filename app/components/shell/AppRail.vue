@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { BeakerIcon, Cog6ToothIcon, EyeIcon, LightBulbIcon, SunIcon } from '@heroicons/vue/24/outline'
+import { BeakerIcon, Cog6ToothIcon, EyeIcon, LightBulbIcon, RocketLaunchIcon, SunIcon } from '@heroicons/vue/24/outline'
 
 const props = defineProps<{ siteId: number }>()
 const emit = defineEmits<{ palette: []; shortcuts: [] }>()
@@ -20,6 +20,7 @@ const places = computed(() => [
     icon: LightBulbIcon,
   },
   { label: 'Experiments', to: `/sites/${props.siteId}/experiments`, icon: BeakerIcon },
+  { label: 'Rollouts', to: `/sites/${props.siteId}/rollouts`, icon: RocketLaunchIcon },
   {
     label: 'Setup',
     to: `/sites/${props.siteId}/setup/site`,

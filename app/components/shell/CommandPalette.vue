@@ -50,6 +50,7 @@ const entries = computed<Entry[]>(() => {
         { label: 'Audiences', hint: 'Place', run: () => navigateTo(`${site}/experiments/audiences`) },
         { label: 'Shared traffic', hint: 'Place', run: () => navigateTo(`${site}/experiments/traffic`) },
         { label: 'Dry run', hint: 'Place', run: () => navigateTo(`${site}/experiments/dry-run`) },
+        { label: 'Rollouts', hint: 'Place', run: () => navigateTo(`${site}/rollouts`) },
         { label: 'Setup: site and script line', hint: 'Place', run: () => navigateTo(`${site}/setup/site`) },
         { label: 'Setup: collection', hint: 'Place', run: () => navigateTo(`${site}/setup/collection`) },
         { label: 'Setup: people', hint: 'Place', run: () => navigateTo(`${site}/setup/people`) },

@@ -17,6 +17,7 @@ import { saltsOf } from '../experiments/salts'
 import { findSheet, listSheets } from '../experiments/sheet'
 import { HttpProblem } from '../HttpProblem'
 import { findSite } from '../sites/sites'
+import { liveRollouts } from '../rollouts/liveRollouts'
 import { surveySalt } from '../surveys/runningSurveys'
 import { listSurveys } from '../surveys/surveys'
 import { groupSalts, listGroups } from '../traffic/groups'
@@ -83,12 +84,16 @@ export async function decideFor(
   now: Date,
 ): Promise<DecisionView[]> {
   const { facts, person, things } = await asked(database, siteId, persona, address, now)
-  const running = things.filter(({ kind, state }) => kind === 'experiment' && state === 'running')
+  const served = new Map((await liveRollouts(database, siteId)).map((each) => [each.row.id, each]))
+  const running = things.filter(
+    ({ kind, state }) => kind === 'rollout' || (kind === 'experiment' && state === 'running'),
+  )
   const answers = dryRun(running, visitor, facts, undefined, person)
   return running.flatMap(({ id, name, variants }, index) => {
     const { reason, variant } = answers[index]!
     if (reason !== null || variant === null) return []
-    return [{ experiment: id, name, variant, variantName: variants[variant]! }]
+    const { from, position } = served.get(id) ?? {}
+    return [{ experiment: from?.id ?? id, name, variant: position ?? variant, variantName: variants[variant]! }]
   })
 }
 
@@ -153,6 +158,7 @@ export async function everything(database: Database, siteId: number, now: Date):
   const surveys = (await listSurveys(database, siteId)).filter(({ state }) => state !== 'ended')
   const rest = { audience: null, state: 'running', variants: [] } as const
   return [
+    ...(await rolloutThings(database, siteId)),
     ...(await experimentThings(database, siteId, sheets, now)),
     ...surveys.map(({ id: survey, name, state, content: { share, pages } }): Named => ({
       ...{ kind: 'survey', ...rest, id: survey, name, share, pages, salt: surveySalt(survey) },
@@ -165,6 +171,17 @@ export async function everything(database: Database, siteId: number, now: Date):
       return share > 0 ? [{ kind, id, name, salt, share, pages, ...rest }] : []
     }),
   ]
+}
+
+/** What is rolled out, as visitors get it. */
+async function rolloutThings(database: Database, siteId: number): Promise<Named[]> {
+  const inline = await audienceInliner(database, siteId)
+  return (await liveRollouts(database, siteId)).map(({ row, from, variant, holdouts }) => ({
+    ...{ kind: 'rollout', id: row.id, name: from.name, state: 'running', salt: row.salt, share: row.share },
+    pages: from.pageRules,
+    audience: row.isForEverybody ? null : from.audience && inline(from.audience, from.audienceVersions),
+    ...{ holdouts, activation: from.terms.activation, weights: [1], variants: [variant.name] },
+  }))
 }
 
 /** Experiments as visitors get them; drafts as if they had been started now. */

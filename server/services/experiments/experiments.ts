@@ -12,6 +12,7 @@ import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
 import { followExperiment } from '../hypotheses/stages'
 import { refreshSummaries } from '../results/summaries'
+import { liveRollouts } from '../rollouts/liveRollouts'
 import { compileSiteFile } from '../sites/compileSiteFile'
 import { findSite } from '../sites/sites'
 import { reserveBuckets } from '../traffic/groups'
@@ -202,6 +203,9 @@ export async function deleteExperiment(database: Database, target: Target): Prom
     const before = await lockSheet(tx, target)
     if (before.state === 'running' || before.state === 'paused')
       throw new HttpProblem(409, 'End this experiment before deleting it.')
+    const served = await liveRollouts(tx, target.siteId)
+    if (served.some(({ from }) => from.id === target.experimentId))
+      throw new HttpProblem(409, 'What this experiment has won is rolled out. Stop its rollout before deleting it.')
     await tx
       .update(experiment)
       .set({ deletedAt: new Date() })

@@ -7,6 +7,7 @@ import { isOpenSession } from '../accounts/sessions'
 import { audienceNames } from '../audiences/audienceSize'
 import { everything } from '../audiences/dryRun'
 import { HttpProblem } from '../HttpProblem'
+import { liveRollouts } from '../rollouts/liveRollouts'
 import { findSiteFile } from '../sites/siteFiles'
 import { pageToken, readPageToken } from './pageToken'
 import { listSheets } from './sheet'
@@ -49,8 +50,14 @@ export async function shownInPanel(
   const sheets = await listSheets(database, owner.id, ['draft', 'running', 'paused'])
   const byId = new Map(sheets.map((sheet) => [sheet.id, sheet]))
   const things = await everything(database, owner.id, now)
+  const rollouts = await liveRollouts(database, owner.id)
   return {
     things: things.map((thing) => {
+      const served = thing.kind === 'rollout' ? rollouts.find(({ row }) => row.id === thing.id) : null
+      if (served) {
+        const { name, edits } = served.variant
+        return { ...thing, variants: [{ name, edits: orderEdits(edits).map(deliveredEdit) }] }
+      }
       const sheet = thing.kind === 'experiment' ? byId.get(thing.id) : null
       if (!sheet) return { ...thing, variants: [] }
       const { variants, allowsScripts } = sheet

@@ -10,7 +10,12 @@ import {
   type SpokenPage,
 } from '../../../core/preflight/languageFindings'
 import type { PreflightFinding } from '../../../core/preflight/preflight'
-import { trafficFindings, type CountedLately, type RunningBeside } from '../../../core/preflight/trafficFindings'
+import {
+  rolloutFindings,
+  trafficFindings,
+  type CountedLately,
+  type RunningBeside,
+} from '../../../core/preflight/trafficFindings'
 import {
   triedElementFindings,
   triedMetricFindings,
@@ -29,6 +34,7 @@ import {
 } from '../../../core/preflight/variantFindings'
 import type { Database } from '../../database/connect'
 import { HttpProblem } from '../HttpProblem'
+import { liveRollouts } from '../rollouts/liveRollouts'
 import { problemsOfPictures } from '../pictures/variantPictures'
 import { findSite } from '../sites/sites'
 import { forecastOf, lookedBackTo, seenAddresses, type SeenAddress } from './forecast'
@@ -107,6 +113,7 @@ export async function lookAtTraffic(database: Database, sheet: ExperimentSheet, 
     ...(pageRules.length > 0 && !(replayed && forecast.visitors === 0)
       ? trafficFindings(forecast.visitors, counted, variants, beside)
       : []),
+    ...rolloutFindings(variants, await rolledOutHere(database, sheet, seen)),
     ...planFindings(plan, reading).map((each) => ({ ...each, section: 'decided' as const })),
     ...(await approvalFindings(database, sheet)),
   ]
@@ -232,6 +239,13 @@ export async function tryPages(
       }
     }),
   )
+}
+
+async function rolledOutHere(database: Database, sheet: ExperimentSheet, seen: readonly SeenAddress[]) {
+  const served = await liveRollouts(database, sheet.siteId)
+  return served
+    .filter(({ from }) => sharesPage(from.pageRules, sheet.pageRules, seen))
+    .map(({ from, variant }) => ({ name: from.name, edits: variant.edits }))
 }
 
 async function runningBeside(

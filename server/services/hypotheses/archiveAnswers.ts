@@ -2,6 +2,7 @@ import { and, asc, eq, inArray, isNull } from 'drizzle-orm'
 import type { Similar, Thread } from '../../../shared/hypotheses'
 import type { Queries } from '../../database/connect'
 import { finding, hypothesis, hypothesisFinding } from '../../database/schema'
+import { rolloutsWhere } from '../rollouts/liveRollouts'
 import { experimentsByIds, experimentsOf, hypothesisOf } from './linkedExperiments'
 import { SIMILAR_EXPERIMENTS, SIMILAR_HYPOTHESES } from './plans'
 
@@ -39,12 +40,17 @@ export async function findSimilar(
   }
 }
 
-/** What leads to a finding, hypothesis or experiment, and what follows from it. */
+/** What leads to a finding, hypothesis, experiment or rollout, and what follows from it. */
 export async function readThread(
   database: Queries,
   siteId: number,
-  of: { finding?: number; hypothesis?: number; experiment?: number },
+  asked: { finding?: number; hypothesis?: number; experiment?: number; rollout?: number },
 ): Promise<Thread> {
+  const served = await rolloutsWhere(database, siteId)
+  const { rollout: rolledOut, ...rest } = asked
+  const own = rolledOut === undefined ? undefined : served.find(({ row }) => row.id === rolledOut)
+  if (rolledOut !== undefined && !own) return { findings: [], hypotheses: [], experiments: [], rollouts: [] }
+  const of = own ? { experiment: own.from.id } : rest
   const ids = await hypothesesOf(database, siteId, of)
   const hypotheses =
     ids.length === 0
@@ -57,10 +63,16 @@ export async function readThread(
   const known = hypotheses.map(({ id }) => id)
   const experiments = [...(await experimentsOf(database, siteId, known)).values()].flat()
   const alone = of.experiment !== undefined && !experiments.some(({ id }) => id === of.experiment)
+  const shown = alone ? await experimentsByIds(database, siteId, [of.experiment!]) : experiments
   return {
     findings: await findingsOf(database, siteId, known, of.finding),
     hypotheses,
-    experiments: alone ? await experimentsByIds(database, siteId, [of.experiment!]) : experiments,
+    experiments: shown,
+    rollouts: served
+      .filter(({ from }) => shown.some(({ id }) => id === from.id))
+      .map(({ row, from, variant }) => {
+        return { id: row.id, name: from.name, variant: variant.name, isOn: row.isOn, share: row.share }
+      }),
   }
 }
 

@@ -21,6 +21,7 @@ import { COMPILE_LOCK } from '../../database/locks'
 import { environmentShare, experiment, experimentMetric, metricVersion, site, siteFile } from '../../database/schema'
 import { audienceInliner } from '../audiences/savedAudiences'
 import { variantsOf } from '../experiments/variants'
+import { liveRollouts } from '../rollouts/liveRollouts'
 import { runningSurveys } from '../surveys/runningSurveys'
 import { groupSalts, listGroups } from '../traffic/groups'
 import { holdoutsOf } from '../traffic/heldOut'
@@ -39,7 +40,9 @@ export async function compileSiteFile(tx: Queries, siteId: number): Promise<void
   const environments = await environmentsOf(tx, siteId)
   const measured = await measuredSources(tx, owner!.environmentOf ?? siteId, live.measured)
   const experiments = await experimentEntries(tx, owner!.environmentOf ?? siteId, live.rows, owner!)
-  const entries = [...experiments, ...collectionEntries(owner!), ...(await surveyEntries(tx, siteId))]
+  const rollouts = await rolloutEntries(tx, owner!.environmentOf ?? siteId, owner!)
+  // What is tested changes the page as it is for everybody else: with what has been won before.
+  const entries = [...rollouts, ...experiments, ...collectionEntries(owner!), ...(await surveyEntries(tx, siteId))]
   const content: Omit<SiteFile, 'version'> = {
     format: SITE_FILE_FORMAT,
     key: owner!.key,
@@ -137,19 +140,27 @@ function environmentsOf(tx: Queries, siteId: number): Promise<SiteRow[]> {
 }
 
 /**
- * Compiles what environments show of an experiment that has changed, be it a draft; of all experiments without one.
+ * Compiles what environments show of an experiment that has changed, be it a draft; without one all of them, which
+ * serve what is rolled out, too.
  */
 export async function compileEnvironments(tx: Queries, siteId: number, experimentId?: number): Promise<void> {
-  const shown = await tx
-    .selectDistinctOn([environmentShare.environmentId], { id: environmentShare.environmentId })
+  for (const { id } of await environmentsOf(tx, siteId)) {
+    if (experimentId === undefined || (await isShownIn(tx, siteId, id, experimentId))) await compileSiteFile(tx, id)
+  }
+}
+
+async function isShownIn(tx: Queries, siteId: number, environmentId: number, experimentId: number): Promise<boolean> {
+  const shares = await tx
+    .select({ share: environmentShare.share })
     .from(environmentShare)
     .where(
       and(
         eq(environmentShare.siteId, siteId),
-        experimentId === undefined ? undefined : eq(environmentShare.experimentId, experimentId),
+        eq(environmentShare.environmentId, environmentId),
+        eq(environmentShare.experimentId, experimentId),
       ),
     )
-  for (const { id } of shown) await compileSiteFile(tx, id)
+  return shares.length > 0
 }
 
 async function experimentEntries(
@@ -182,6 +193,24 @@ async function experimentEntries(
       ...(isNamed ? { names: [name, ...own.map((each) => each.name)] } : {}),
       weights: own.map(({ weight }) => weight),
       edits: own.map(({ edits }) => orderEdits(edits).map(deliveredEdit)),
+    }
+  })
+}
+
+/** What has been won is served as an experiment with a single variant is: those outside of its share see the original. */
+async function rolloutEntries(tx: Queries, siteId: number, { handingOn }: SiteRow): Promise<AnySiteFileEntry[]> {
+  const inline = await audienceInliner(tx, siteId)
+  return (await liveRollouts(tx, siteId)).map(({ row, from, variant, holdouts }) => {
+    const { audience, audienceVersions, terms } = from
+    return {
+      ...{ kind: 'experiment', id: row.id, salt: row.salt, share: row.share, pages: from.pageRules.map(withoutId) },
+      audience: row.isForEverybody ? null : audience && inline(audience, audienceVersions),
+      group: null,
+      ...(holdouts.length > 0 ? { holdouts: holdouts.map(({ salt, share }) => ({ salt, share })) } : {}),
+      ...(terms.activation ? { activation: terms.activation } : {}),
+      ...(terms.leaves ? { leaves: true as const } : {}),
+      ...(handingOn === null ? {} : { names: [from.name, variant.name] as [string, string] }),
+      ...{ weights: [1], edits: [orderEdits(variant.edits).map(deliveredEdit)] },
     }
   })
 }

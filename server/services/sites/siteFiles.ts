@@ -2,7 +2,7 @@ import { and, asc, eq, isNotNull } from 'drizzle-orm'
 import { BUCKETS } from '../../../core/assignment/assignment'
 import type { SiteFile } from '../../../shared/siteFile'
 import type { Queries } from '../../database/connect'
-import { experiment, site, siteFile, variant } from '../../database/schema'
+import { experiment, rollout, site, siteFile, variant } from '../../database/schema'
 import type { IntakeSite, StartedPlan } from '../../intake/collect'
 import { parseNetworks } from '../../routing/clientAddress'
 
@@ -68,5 +68,10 @@ async function startedAssignments(database: Queries, siteId: number): Promise<Ma
     plan.weights.push(weight)
     plans.set(id, plan)
   }
+  const rollouts = await database
+    .select({ id: rollout.id, salt: rollout.salt, share: rollout.share })
+    .from(rollout)
+    .where(eq(rollout.siteId, siteId))
+  for (const { id, ...plan } of rollouts) plans.set(id, { ...plan, weights: [1] })
   return plans
 }

@@ -7,6 +7,11 @@ const mayEdit = computed(() => account.site(siteId)?.role !== 'viewer')
 const { problem, reload } = useLoaded(() => store.open(siteId, Number(route.params.experiment)))
 const { results, isStale, refresh } = useResults()
 const { report, isLooking, problem: unlooked } = usePreflight()
+const thread = useTemplateRef('thread')
+watch(
+  () => store.sheet?.version,
+  () => void thread.value?.reload(),
+)
 const isDraft = computed(() => store.sheet?.state === 'draft')
 useHead({ title: computed(() => `${store.sheet?.name ?? 'Experiment'} · Vetch`) })
 useShortcuts([
@@ -24,10 +29,10 @@ useShortcuts([
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <LoadingNote v-else-if="!store.sheet" />
     <div v-else class="grid gap-x-10 gap-y-6 xl:grid-cols-[minmax(0,46rem)_16rem]">
-      <ThreadLine :id="store.sheet.id" :site-id="siteId" of="experiment" class="xl:col-start-1" />
+      <ThreadLine :id="store.sheet.id" ref="thread" :site-id="siteId" of="experiment" class="xl:col-start-1" />
       <SheetHeader :may-edit="mayEdit" class="xl:col-start-1" />
       <div v-if="store.sheet.startedAt && results" class="flex flex-col gap-3 xl:col-start-1">
-        <DecisionNote :sheet="store.sheet" />
+        <DecisionNote :sheet="store.sheet" :may-edit="mayEdit" />
         <VerdictNote v-if="results.verdict" :verdict="results.verdict" />
       </div>
       <div class="flex min-w-0 flex-col gap-9 xl:col-start-1">

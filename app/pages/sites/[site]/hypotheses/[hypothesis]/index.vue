@@ -155,9 +155,10 @@ const takeBack = async ({ id }: CommentView) => {
             :may-edit="mayEdit"
             @changed="reload"
           />
-          <HypothesisHistory
-            :site-id="siteId"
-            :hypothesis-id="hypothesisId"
+          <ChangeHistory
+            :load="
+              (after) => api('listHypothesisChanges', { site: siteId, hypothesis: hypothesisId, query: { after } })
+            "
             :version="idea.version"
             :time-zone="timeZone"
           />

@@ -1,18 +1,15 @@
 <script setup lang="ts">
-/** Who changed what on a hypothesis. */
-const props = defineProps<{ siteId: number; hypothesisId: number; version: number; timeZone: string }>()
-const api = useApi()
+import type { ChangeView } from '~~/shared/experiment'
+import type { Paged } from '~~/shared/paging'
+
+/** Who changed what on one thing, the latest first; read anew with each version of it. */
+const props = defineProps<{
+  load: (after: number | undefined) => Promise<Paged<ChangeView>>
+  version: number
+  timeZone: string
+}>()
 const isOpen = ref(false)
-const {
-  items: changes,
-  hasMore,
-  problem,
-  reload,
-  loadMore,
-} = usePaged(
-  (after) => api('listHypothesisChanges', { site: props.siteId, hypothesis: props.hypothesisId, query: { after } }),
-  true,
-)
+const { items: changes, hasMore, problem, reload, loadMore } = usePaged((after) => props.load(after), true)
 watch([isOpen, () => props.version], () => isOpen.value && void reload())
 </script>
 

@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { startRollout } from '~~/server/services/rollouts/rollouts'
+
+export default defineOperation('startRollout', ({ database, siteId, path, personId, body }) =>
+  startRollout(database, { siteId, experimentId: path.experiment, personId }, body, new Date()),
+)

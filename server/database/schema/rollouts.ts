@@ -1,0 +1,37 @@
+import { sql } from 'drizzle-orm'
+import { boolean, index, integer, pgTable, smallint, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core'
+import { experiment } from './experiments'
+import { person } from './people'
+import { site } from './sites'
+
+/** What an experiment has won, served from then on. What it changes, where and for whom stays on the ended sheet. */
+export const rollout = pgTable(
+  'rollout',
+  {
+    /** Drawn with those of experiments: browsers tell what they show by one number. */
+    id: integer()
+      .primaryKey()
+      .default(sql`nextval('experiment_id_seq')`),
+    siteId: integer()
+      .notNull()
+      .references(() => site.id),
+    experimentId: integer()
+      .notNull()
+      .references(() => experiment.id),
+    /** The variant that is served. */
+    variantId: text().notNull(),
+    /** Keeps who gets it independent of who saw what in the experiment. */
+    salt: text().notNull(),
+    /** Of 10,000 buckets. */
+    share: smallint().notNull(),
+    /** Whether the audience of the experiment does not count any more. */
+    isForEverybody: boolean().notNull(),
+    isOn: boolean().notNull().default(true),
+    /** Counts up with every change. */
+    version: integer().notNull().default(1),
+    createdBy: integer().references(() => person.id),
+    createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    changedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [index('rollout_site').on(table.siteId), uniqueIndex('rollout_experiment').on(table.experimentId)],
+)

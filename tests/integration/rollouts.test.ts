@@ -1,0 +1,190 @@
+import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest'
+import { PLAIN_TERMS } from '../../core/sheet/terms'
+import { decide } from '../../delivery/snippet/decide'
+import { connect } from '../../server/database/connect'
+import { decideFor } from '../../server/services/audiences/dryRun'
+import { changesOf } from '../../server/services/changes'
+import {
+  createExperiment,
+  deleteExperiment,
+  endExperiment,
+  moveExperiment,
+} from '../../server/services/experiments/experiments'
+import { fillSheet, type SheetParts } from '../../server/services/experiments/changeSheet'
+import { findSheet } from '../../server/services/experiments/sheet'
+import { createHypothesis } from '../../server/services/hypotheses/hypotheses'
+import { readThread } from '../../server/services/hypotheses/archiveAnswers'
+import { makeExperiment } from '../../server/services/hypotheses/makeExperiment'
+import {
+  changeRollout,
+  findRollout,
+  listRollouts,
+  rolloutDays,
+  startRollout,
+} from '../../server/services/rollouts/rollouts'
+import { createEnvironment } from '../../server/services/sites/environments'
+import { findIntakeSite, findSiteFile } from '../../server/services/sites/siteFiles'
+import { noteFirstReport } from '../../server/services/sites/sites'
+import { createHoldout } from '../../server/services/traffic/holdouts'
+import { hypothesisSchema } from '../../shared/hypotheses'
+import { rolloutChangeSchema, rolloutSchema } from '../../shared/rollout'
+import { folded, happen } from '../arrivals'
+import { PLAN, primaryMetric } from '../metrics'
+import { createTeam } from './people'
+import { ownStack } from './ownStack'
+
+const database = connect(ownStack().databaseUrl, 3)
+const PHONES = { join: 'all', of: [{ fact: 'device', is: 'oneOf', texts: ['phone'] }] } as const
+let team: Awaited<ReturnType<typeof createTeam>>
+let siteId: number
+beforeAll(() => Object.assign(globalThis, { __WITH_RULES__: true }))
+afterAll(() => database.$client.end())
+beforeEach(async () => {
+  team = await createTeam(database)
+  siteId = team.site.id
+  await noteFirstReport(database, siteId)
+})
+
+const now = () => new Date()
+const targetOf = (experimentId: number) => ({ siteId, experimentId, personId: null })
+const all = rolloutSchema.validateSync({})
+const fileOf = async (key = team.site.key) => (await findSiteFile(database, key))!
+const servedIn = (file: Awaited<ReturnType<typeof fileOf>>, id: number) => file.entries.find((each) => each.id === id)
+let count = 0
+
+/** An experiment on `/` that is running, with a variant that changes the headline. */
+async function running(parts: SheetParts = {}, draftId?: number): Promise<number> {
+  const id = draftId ?? (await createExperiment(database, siteId, null, `Headline ${++count}`)).id
+  const edit = { id: `edit-${id}-0000`, kind: 'text', selector: `#own-${id}`, original: 'a', value: 'b' } as const
+  await fillSheet(database, targetOf(id), {
+    pageRules: [{ match: 'exact', value: '/' }],
+    plan: PLAN,
+    metrics: [primaryMetric(`Rollout orders ${id}`, 'conversion', { type: 'event', name: 'order' })],
+    variants: [
+      { name: 'Control', weight: 1, edits: [] },
+      { name: 'New words', weight: 1, edits: [edit] },
+    ],
+    terms: PLAIN_TERMS,
+    ...parts,
+  })
+  await moveExperiment(database, targetOf(id), 'start')
+  return id
+}
+async function ended(position = 1, parts: SheetParts = {}): Promise<number> {
+  const id = await running(parts)
+  const { variants } = await findSheet(database, siteId, id)
+  await endExperiment(database, targetOf(id), { variant: variants[position]!.id, reason: 'More orders.', person: null })
+  return id
+}
+
+test('what is kept is served before what is tested, to the share that is asked for, and taken away again', async () => {
+  const experimentId = await ended()
+  const tested = await running()
+  const made = await startRollout(database, targetOf(experimentId), all, now())
+  expect(made).toMatchObject({ experiment: experimentId, variant: { name: 'New words', position: 1, edits: 1 } })
+  const file = await fileOf()
+  expect(file.entries.map(({ id }) => id)).toEqual([made.id, tested])
+  const at = { address: `${team.site.address}/`, fulfils: () => true, isActive: () => true, variants: {} }
+  const got = (current: typeof file) =>
+    [...Array(1000).keys()].filter((index) =>
+      decide(current, `visitor-${index}`, at.address, at).some(
+        ({ experiment, edits }) => experiment === made.id && edits.length === 1,
+      ),
+    ).length
+  expect(got(file)).toBe(1000)
+
+  const target = { siteId, rolloutId: made.id, personId: null }
+  const fewer = await changeRollout(database, target, { version: made.version, share: 2500 }, now())
+  const quarter = got(await fileOf())
+  // Four standard deviations of a binomial of 1,000 with 25 %.
+  expect(Math.abs(quarter - 250)).toBeLessThan(55)
+  await expect(changeRollout(database, target, { version: made.version, isOn: false }, now())).rejects.toThrow(
+    'Somebody else has changed this rollout',
+  )
+  const off = await changeRollout(database, target, { version: fewer.version, isOn: false }, now())
+  expect(off).toMatchObject({ isOn: false, share: 2500 })
+  expect((await fileOf()).entries.map(({ id }) => id)).toEqual([tested])
+  await changeRollout(database, target, { version: off.version, isOn: true, share: 10_000 }, now())
+  const { items } = await changesOf(database, siteId, { subject: 'rollout', id: made.id }, { limit: 10 })
+  expect(items.map(({ words }) => words)).toEqual([
+    'served again, served to 100 % of all visitors',
+    'stopped',
+    'served to 25 % of all visitors',
+    'rolled out “New words” to 100 % of all visitors',
+  ])
+})
+
+test('only a change that an ended experiment keeps is rolled out, once, and its sheet stays while it is served', async () => {
+  const open = await running()
+  await expect(startRollout(database, targetOf(open), all, now())).rejects.toThrow('End this experiment first')
+  const original = await ended(0)
+  await expect(startRollout(database, targetOf(original), all, now())).rejects.toThrow('nothing to roll out')
+  const experimentId = await ended()
+  const both = await Promise.allSettled([1, 2].map(() => startRollout(database, targetOf(experimentId), all, now())))
+  expect(both.map(({ status }) => status).sort()).toEqual(['fulfilled', 'rejected'])
+  await expect(deleteExperiment(database, targetOf(experimentId))).rejects.toThrow('Stop its rollout')
+  const [own] = await listRollouts(database, siteId, now())
+  await changeRollout(database, { siteId, rolloutId: own!.id, personId: null }, { version: 1, isOn: false }, now())
+  await deleteExperiment(database, targetOf(experimentId))
+
+  const stranger = await createTeam(database)
+  await expect(findRollout(database, stranger.site.id, own!.id, now())).rejects.toThrow('does not exist')
+  const foreign = { siteId: stranger.site.id, rolloutId: own!.id, personId: null }
+  await expect(changeRollout(database, foreign, { version: 2, isOn: true }, now())).rejects.toThrow('does not exist')
+  expect(() => rolloutSchema.validateSync({ share: 0 })).toThrow('To serve it to nobody, stop it.')
+  expect(() => rolloutChangeSchema.validateSync({ share: 10_001, version: 1 })).toThrow('100 % at most')
+})
+
+test('it goes to the audience of the experiment or to everybody, never to a holdout, and to environments, too', async () => {
+  await createHoldout(database, siteId, null, { name: 'Autumn', share: 500, until: '2031-01-01' }, now())
+  const experimentId = await ended(1, { audience: PHONES })
+  const place = { name: 'staging', address: `https://staging-rollout-${siteId}.example` }
+  const [staging] = await createEnvironment(database, siteId, null, place)
+  const made = await startRollout(database, targetOf(experimentId), all, now())
+  expect(made.holdouts).toEqual(['Autumn'])
+  const entry = servedIn(await fileOf(), made.id)
+  expect(entry).toMatchObject({ audience: PHONES, holdouts: [{ share: 500 }], weights: [1] })
+  expect(servedIn(await fileOf(staging!.key), made.id)).toMatchObject({ audience: PHONES })
+  const target = { siteId, rolloutId: made.id, personId: null }
+  await changeRollout(database, target, { version: 1, isForEverybody: true }, now())
+  for (const key of [team.site.key, staging!.key])
+    expect(servedIn(await fileOf(key), made.id)).toMatchObject({ audience: null })
+
+  // Other programs are told the variant under the number that they know.
+  const decided = await decideFor(database, siteId, 'visitor-of-a-program', {}, '/', now())
+  expect(decided).toEqual([{ experiment: experimentId, name: made.name, variant: 1, variantName: 'New words' }])
+})
+
+test('whoever got it is counted by day, and in no experiment', async () => {
+  const experimentId = await ended()
+  const made = await startRollout(database, targetOf(experimentId), all, now())
+  expect((await findIntakeSite(database, team.site.key))!.assignments.get(made.id)).toMatchObject({ weights: [1] })
+  const at = Date.now() - 60_000
+  const exposure = { type: 'exposure', at, experiment: made.id, variant: 0 } as const
+  await happen(database, { id: siteId, address: team.site.address }, [
+    { visitor: 'visitor-a', at, path: '/', events: [exposure, { ...exposure, at: at + 1 }] },
+    { visitor: 'visitor-b', at, path: '/', events: [exposure] },
+    { visitor: 'visitor-c', at, path: '/', events: [] },
+  ])
+  await folded(database, siteId)
+  expect((await findRollout(database, siteId, made.id, now())).visitors).toBe(2)
+  const days = await rolloutDays(database, siteId, made.id, now())
+  expect(days).toHaveLength(28)
+  expect(days.reduce((sum, { visitors }) => sum + visitors, 0)).toBe(2)
+})
+
+test('the thread leads to it from the hypothesis, and back', async () => {
+  const idea = hypothesisSchema.validateSync({ title: 'New words bring more orders' })
+  const { id: hypothesis } = await createHypothesis(database, { siteId, personId: null }, idea)
+  const { id: draftId } = await makeExperiment(database, { siteId, hypothesisId: hypothesis, personId: null })
+  const experiment = await running({}, draftId)
+  const { variants } = await findSheet(database, siteId, experiment)
+  await endExperiment(database, targetOf(experiment), { variant: variants[1]!.id, reason: 'Yes.', person: null })
+  const { id: rollout } = await startRollout(database, targetOf(experiment), all, now())
+  for (const of of [{ hypothesis }, { experiment }, { rollout }])
+    expect(await readThread(database, siteId, of)).toMatchObject({
+      hypotheses: [{ id: hypothesis }],
+      experiments: [{ id: experiment }],
+      rollouts: [{ id: rollout, variant: 'New words', isOn: true, share: 10_000 }],
+    })
+})
