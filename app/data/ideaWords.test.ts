@@ -8,7 +8,8 @@ import {
   roundUnits,
   weeksInWords,
 } from './ideaWords'
-import { pagesOf, takenWeeks, testableIdeas, whyNotTestable } from './quarterIdeas'
+import { pagesOf, quarterQuestion, untilWeek, whyNotTestable } from './quarterIdeas'
+import type { Group } from '~~/core/targeting/condition'
 import type { Assessment, HypothesisSummary, IdeaMetric } from '~~/shared/hypotheses'
 
 const METRIC: IdeaMetric = {
@@ -39,7 +40,7 @@ const assessment = (changes: Partial<Assessment> = {}): Assessment => ({
 })
 const idea = (changes: Partial<HypothesisSummary> = {}) =>
   ({
-    ...{ id: 1, stage: 'new', pages: 'is:/book', effortDays: 2, likely: 0.1, metric: 'metric-a' },
+    ...{ id: 1, stage: 'new', pages: 'is:/book', effortDays: 2, likely: 0.1, metric: 'metric-a', audience: null },
     assessment: assessment(),
     ...changes,
   }) as HypothesisSummary
@@ -87,24 +88,39 @@ test('a quarter is chosen from what is open, has a value and can be tested; of t
     [{ assessment: assessment({ worth: { ...assessment().worth!, money: null } }) }, /no value in money/],
     [{ assessment: assessment({ worth: { ...assessment().worth!, money: expected(-5) } }) }, /not expected to bring/],
   ]
-  expect(testableIdeas([idea(), ...others.map(([changes]) => idea({ ...changes, id: 2 }))], ['/book'])).toEqual([
-    { id: 1, weeks: 8, worth: 212.4, effortDays: 2, pages: ['/book'] },
-  ])
+  const all = [idea(), ...others.map(([changes]) => idea({ ...changes, id: 2 }))]
+  expect(quarterQuestion(all, [], ['/book'], SPAN)).toEqual({
+    ideas: [{ id: 1, weeks: 8, worth: 212.4, effortDays: 2, pages: ['/book 0'] }],
+    taken: [],
+  })
   for (const [changes, why] of others)
     if (why) expect(whyNotTestable(idea(changes))).toMatch(why)
     else expect(whyNotTestable(idea(changes))).toBeNull()
 })
 
+const SPAN = { begin: Date.UTC(2026, 5, 1), weeks: 13 }
+const PHONES: Group = { join: 'all', of: [{ fact: 'device', is: 'oneOf', texts: ['phone'] }] }
+const run = (startedAt: number, longestWeeks: number, audience: Group | null = null) => ({
+  ...{ id: 1, name: 'Runs', startedAt: new Date(startedAt).toISOString(), longestWeeks, audience },
+  rules: [{ match: 'begins' as const, value: '/book' }],
+})
+
+test('tests for different devices need different visitors of a page; a running one takes its own', () => {
+  const ideas = [
+    idea({ audience: 'device:phone,visitor:new' }),
+    idea({ id: 2, audience: 'device:desktop' }),
+    idea({ id: 3, audience: null }),
+  ]
+  const asked = quarterQuestion(ideas, [run(SPAN.begin, 3, PHONES)], ['/', '/book'], SPAN)
+  expect(asked.ideas.map(({ pages }) => pages)).toEqual([['/book 1'], ['/book 0'], ['/book 0', '/book 1', '/book 2']])
+  expect(asked.taken).toEqual([{ page: '/book 1', from: 0, until: 3 }])
+})
+
 test('pages of a running test are taken until its longest run is over', () => {
-  const begin = Date.UTC(2026, 5, 1)
-  const run = (startedAt: number, longestWeeks: number) => ({
-    ...{ id: 1, name: 'Runs', startedAt: new Date(startedAt).toISOString(), longestWeeks },
-    rules: [{ match: 'begins' as const, value: '/book' }],
-  })
+  const { begin } = SPAN
   const week = 7 * 86_400_000
-  expect(takenWeeks([run(begin - 2.5 * week, 6)], ['/', '/book'], begin, 13)).toEqual([
-    { page: '/book', from: 0, until: 4 },
-  ])
-  expect(takenWeeks([run(begin - 8 * week, 6)], ['/book'], begin, 13)).toEqual([])
-  expect(takenWeeks([run(begin, 26)], ['/book'], begin, 13)).toMatchObject([{ until: 13 }])
+  expect(untilWeek(run(begin - 2.5 * week, 6), begin, 13)).toBe(4)
+  expect(untilWeek(run(begin - 8 * week, 6), begin, 13)).toBe(0)
+  expect(quarterQuestion([], [run(begin - 8 * week, 6)], ['/book'], SPAN).taken).toEqual([])
+  expect(untilWeek(run(begin, 26), begin, 13)).toBe(13)
 })

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { CalendarRow } from '~/components/hypotheses/QuarterCalendar.vue'
 import { ideaPages, roundMoney, weeksInWords } from '~/data/ideaWords'
-import { takenWeeks, testableIdeas, whyNotTestable, type RunningTest } from '~/data/quarterIdeas'
+import { quarterQuestion, untilWeek, whyNotTestable, type RunningTest } from '~/data/quarterIdeas'
 import { saveFile } from '~/data/saveFile'
 import { tableCsv } from '~/data/tableCsv'
 import { dayAfter, firstMoment, siteDays } from '~~/core/time/siteDay'
@@ -23,7 +23,7 @@ const {
   )
   const all = items.flatMap((each) => each.items)
   const sheets = await Promise.all(all.map(({ id }) => api('readExperiment', { site: siteId, experiment: id })))
-  return all.map((each, index) => ({ ...each, rules: sheets[index]!.pageRules }))
+  return all.map((each, index) => ({ ...each, rules: sheets[index]!.pageRules, audience: sheets[index]!.audience }))
 })
 const changeQuery = useQueryChange()
 const query = (name: 'weeks' | 'days') =>
@@ -43,14 +43,18 @@ const begin = computed(() => {
   return firstMoment(dayAfter(today, 7 - weekday), timeZone.value)
 })
 const known = computed(() => choices.value?.pages ?? [])
-const ideas = computed(() => testableIdeas(loaded.value?.hypotheses ?? [], known.value))
+const question = computed(() => {
+  if (!loaded.value || !running.value || !choices.value || !isWeeks.value) return null
+  const span = { begin: begin.value, weeks: weeks.value }
+  return quarterQuestion(loaded.value.hypotheses, running.value, known.value, span)
+})
 const { choice, problem: choiceProblem, isChoosing, start, stop } = useQuarterChoice()
 watch(
-  [ideas, running, known, weeks, effortDays],
+  [question, effortDays],
   () => {
-    if (!loaded.value || !running.value || !choices.value || !isWeeks.value || !isDays.value) return
-    const taken = takenWeeks(running.value, known.value, begin.value, weeks.value)
-    start({ ideas: ideas.value, terms: { weeks: weeks.value, effortDays: effortDays.value, taken } })
+    if (!question.value || !isDays.value) return
+    const { ideas, taken } = question.value
+    start({ ideas, terms: { weeks: weeks.value, effortDays: effortDays.value, taken } })
   },
   { immediate: true },
 )
@@ -59,21 +63,21 @@ const money = (amount: number) => roundMoney(amount, loaded.value!.currency)
 const rows = computed<CalendarRow[]>(() => {
   if (!choice.value || !running.value) return []
   const runs = running.value.flatMap((test): CalendarRow[] => {
-    const [first] = takenWeeks([test], known.value, begin.value, weeks.value)
-    if (!first) return []
+    const until = untilWeek(test, begin.value, weeks.value)
+    if (until === 0) return []
     return [
       {
         ...{ key: `experiment ${test.id}`, label: test.name, note: 'runs already', isRunning: true },
-        ...{ to: `/sites/${siteId}/experiments/${test.id}`, from: first.from, until: first.until },
+        ...{ to: `/sites/${siteId}/experiments/${test.id}`, from: 0, until },
       },
     ]
   })
   const planned = choice.value.planned.map(({ id, start: from }): CalendarRow => {
-    const { title, pages, assessment } = hypothesis(id)
+    const { title, pages, audience, assessment } = hypothesis(id)
     const length = assessment!.cost!.weeks!
     return {
       ...{ key: `hypothesis ${id}`, label: title, isRunning: false, from, until: from + length },
-      note: `${ideaPages(pages)} · ${money(assessment!.worth!.money!.expected)} a month`,
+      note: `${ideaPages(pages)}${audience ? ` · ${segmentInWords(audience, choices.value)}` : ''} · ${money(assessment!.worth!.money!.expected)} a month`,
       to: `/sites/${siteId}/hypotheses/${id}`,
     }
   })
@@ -142,8 +146,8 @@ function save(): void {
       </p>
       <template v-else-if="choice && isWeeks && isDays">
         <p data-testid="choice">
-          <strong>{{ choice.planned.length }}</strong> of {{ ideas.length }} ideas that can be tested, expected to bring
-          <strong>{{ money(choice.worth) }}</strong> a month if they hold what they promise.
+          <strong>{{ choice.planned.length }}</strong> of {{ question?.ideas.length ?? 0 }} ideas that can be tested,
+          expected to bring <strong>{{ money(choice.worth) }}</strong> a month if they hold what they promise.
           <span class="text-ink-soft">{{
             choice.isBest
               ? 'No other choice is worth more.'
