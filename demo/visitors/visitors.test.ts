@@ -14,6 +14,7 @@ import { CROSSINGS_POPULATION } from './population'
 const until = new Date(Date.UTC(2026, 3, 1, 12))
 const history: History = {
   origin: 'http://demo.test',
+  rollouts: [],
   experiments: [
     {
       ...{ id: 5, salt: 'kc-island-headline', share: 10_000, weights: [1, 1] },

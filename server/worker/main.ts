@@ -12,9 +12,8 @@ import { refoldExperiment } from '../jobs/refold'
 import { checkDrift, dueForDriftCheck } from '../services/experiments/driftCheck'
 import { followSchedules } from '../services/experiments/schedule'
 import { foldAndSummarize, refreshRunning } from '../services/results/foldAndSummarize'
-import { fetchPage } from '../services/sites/fetchPage'
 import { followRamps } from '../services/traffic/ramps'
-import { inspectInThread } from '../services/sites/inspectInThread'
+import { pageTrier } from '../services/sites/tryPage'
 
 const FOLD_EVERY = 1000
 /** Verdicts depend on the time that has passed, also where nothing comes. */
@@ -68,12 +67,10 @@ async function main(): Promise<void> {
 /** Looks at the pages of what runs. A page that makes trouble keeps no other from being looked at. */
 async function checkAllDrift(database: Database, signal: AbortSignal): Promise<void> {
   const file = join(deliveryFolder(), '../worker/inspectPage.mjs')
+  const tryPage = pageTrier(file, trustedOrigins())
   for (const each of await dueForDriftCheck(database, new Date())) {
     if (signal.aborted) return
-    await checkDrift(database, each, new Date(), async (address, selectors) => {
-      const { html } = await fetchPage(address, trustedOrigins())
-      return inspectInThread(file, { look: 'elements', html, selectors })
-    }).catch(report)
+    await checkDrift(database, each, new Date(), tryPage).catch(report)
   }
 }
 

@@ -94,6 +94,7 @@ function simulated(population: Population): Sent {
   const pages = [{ match: 'exact', value: '/' } as const]
   const visits = simulateHistory({
     origin: 'http://demo.test',
+    rollouts: [],
     experiments: [
       { id: 1, salt: 'demo', share: 10_000, weights: [1, 1], pages, from: 0, until: Number.POSITIVE_INFINITY },
     ],

@@ -116,6 +116,7 @@ import { folded, happen } from '../arrivals'
 import { PLAN, primaryMetric } from '../metrics'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
+import { onEmptyPages } from '../triedPages'
 
 const { url, databaseUrl } = ownStack()
 const database = connect(databaseUrl, 2)
@@ -224,7 +225,7 @@ async function readEvidence(siteId: number, experimentId: number): Promise<void>
   await deleteSheetComment(database, asked, comments[0]!.id)
   await openApprovals(database, siteId, someone)
   await withdrawApproval(database, asked, approvals[0]!.id)
-  await checkDrift(database, { siteId, experimentId }, new Date(), async () => [])
+  await checkDrift(database, { siteId, experimentId }, new Date(), onEmptyPages)
   await driftOf(database, siteId, [experimentId])
   const asking = { siteId, secret: 'secret', now: new Date() }
   const device = await pinDevice(database, asking, null, 'A phone')

@@ -16,8 +16,7 @@ import { experimentResults } from '../../server/services/results/results'
 import { today } from '../../server/services/today'
 import { findSheet } from '../../server/services/experiments/sheet'
 import { HttpProblem } from '../../server/services/HttpProblem'
-import { fetchPage } from '../../server/services/sites/fetchPage'
-import { inspectInThread } from '../../server/services/sites/inspectInThread'
+import { pageTrier } from '../../server/services/sites/tryPage'
 import { noteFirstReport } from '../../server/services/sites/sites'
 import { contentOf, type ExperimentSheet } from '../../shared/experiment'
 import { prepareChange } from '../../shared/sheetChange'
@@ -82,8 +81,8 @@ const target = (experimentId: number) => ({ siteId: team.site.id, experimentId, 
 const report = (id: number) =>
   preflightReport(database, team.site.id, id, now, async (address, selectors) => {
     const origin = `http://127.0.0.1:${(pages.address() as AddressInfo).port}`
-    const { html } = await fetchPage(origin + new URL(address).pathname, [origin])
-    return inspectInThread(resolve('.output/worker/inspectPage.mjs'), { look: 'elements', html, selectors })
+    const tryPage = pageTrier(resolve('.output/worker/inspectPage.mjs'), [origin])
+    return tryPage(origin + new URL(address).pathname, selectors)
   })
 
 test('an audience is replayed over the last four weeks: whom it lets in, what kept the others out, and what nobody can know', async () => {
@@ -196,10 +195,11 @@ test('several changes in one variant, a redirect without an answer, and a page w
   const asked = async (address: string, selectors: readonly string[]) => {
     const { pathname } = new URL(address)
     if (pathname === '/gone') throw new HttpProblem(422, `${address} answered with status 404.`)
-    return selectors.map((selector) => ({
+    const found = selectors.map((selector) => ({
       ...{ selector, text: 'x' },
       matches: selector.startsWith('script') && pathname !== '/sound' ? 0 : 1,
     }))
+    return { found, policies: [] }
   }
   const { findings } = await preflightReport(database, team.site.id, sheet.id, now, asked)
   const texts = findings.map(({ text, isStop }) => `${isStop ? 'stop' : 'told'}: ${text}`)
@@ -218,8 +218,10 @@ test('a page that changes while the experiment runs is told on its results and o
   await moveExperiment(database, target(sheet.id), 'start')
   const says =
     (text: string | null): TryPage =>
-    async (_, selectors) =>
-      selectors.map((selector) => ({ selector, matches: text === null ? 0 : 1, text }))
+    async (_, selectors) => ({
+      found: selectors.map((selector) => ({ selector, matches: text === null ? 0 : 1, text })),
+      policies: [],
+    })
   const later = (hours: number) => new Date(now.getTime() + hours * 3_600_000)
   const isDue = async (at: Date) =>
     (await dueForDriftCheck(database, at)).some(({ experimentId }) => experimentId === sheet.id)
@@ -258,7 +260,7 @@ test('a redirect that fails while it runs pauses the experiment, which says so u
     async (address, selectors) => {
       if (address.endsWith('/elsewhere') && ++asked <= failures)
         throw new HttpProblem(422, 'It answered with status 503.')
-      return selectors.map((selector) => ({ selector, matches: 1, text: null }))
+      return { found: selectors.map((selector) => ({ selector, matches: 1, text: null })), policies: [] }
     }
   const look = async (failures: number) => {
     asked = 0
@@ -299,6 +301,24 @@ test('an audience in another language than its page is told', async () => {
     false,
     false,
   ])
+})
+
+test('code that the policy of a page forbids is told: by its header, and by its markup', async () => {
+  const sheet = await draft('With code', '/tested')
+  const [control, other] = sheet.variants
+  const edits = [{ id: 'script-00001', kind: 'script', value: 'document.title = "B"' } as const]
+  await fillSheet(database, target(sheet.id), { variants: [control!, { ...other!, edits }] })
+  const forbidden = async (header: string[], markup: string) => {
+    const html = `<!doctype html><head>${markup}</head><h1>Three islands</h1>`
+    const report = await preflightReport(database, team.site.id, sheet.id, now, async (_, selectors) => {
+      const counted = countElements(html, selectors)
+      return { ...counted, policies: [...header, ...counted.policies] }
+    })
+    return report.findings.filter(({ text }) => text.startsWith('/tested forbids scripts')).length
+  }
+  expect(await forbidden([], '')).toBe(0)
+  expect(await forbidden(["script-src 'self'"], '')).toBe(1)
+  expect(await forbidden([], `<meta http-equiv="Content-Security-Policy" content="default-src 'self'">`)).toBe(1)
 })
 
 test('random changes, undone and done again, leave in the database what the model says', async () => {

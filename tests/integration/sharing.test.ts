@@ -37,6 +37,7 @@ import { folded, happen, type Happening } from '../arrivals'
 import { PLAN, primaryMetric } from '../metrics'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
+import { onEmptyPages } from '../triedPages'
 
 const database = connect(ownStack().databaseUrl, 3)
 const DAY = 86_400_000
@@ -95,7 +96,7 @@ test('a group gives each experiment buckets of its own, from its start to its en
   expect((await entryOf(one)).group).toMatchObject({ ranges: [[0, 4000]] })
   expect((await entryOf(two)).group).toMatchObject({ ranges: [[4000, 9000]] })
   await expect(start(three)).rejects.toThrow('10 % of the visitors left')
-  const { findings } = await preflightReport(database, siteId, three, new Date(), async () => [])
+  const { findings } = await preflightReport(database, siteId, three, new Date(), onEmptyPages)
   expect(findings.filter(({ isStop }) => isStop).map(({ text }) => text)).toContainEqual(
     expect.stringContaining('“Booking” has 10 % of the visitors left, and this asks for 100 %'),
   )
@@ -190,7 +191,7 @@ test('a holdout concerns what starts within its period, and nothing else', async
   ).rejects.toThrow('has passed')
   const [made] = await createHoldout(database, siteId, null, { name: 'Autumn', share: 500, until: '2031-01-01' }, now)
   await start(within)
-  const { findings } = await preflightReport(database, siteId, after, new Date(), async () => [])
+  const { findings } = await preflightReport(database, siteId, after, new Date(), onEmptyPages)
   expect(findings.map(({ text }) => text)).toContain('A holdout keeps 5 % of the visitors out of this.')
   await endHoldout(database, siteId, null, made!.id, new Date())
   await expect(endHoldout(database, siteId, null, made!.id, new Date())).rejects.toThrow('ended already')

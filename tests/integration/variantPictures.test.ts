@@ -18,6 +18,7 @@ import type { VariantPictures } from '../../shared/variantPicture'
 import { drawThingId } from '../../shared/thingId'
 import { callerOf, createTeam } from './people'
 import { ownStack } from './ownStack'
+import { onEmptyPages } from '../triedPages'
 
 const { url, databaseUrl } = ownStack()
 const database = connect(databaseUrl, 2)
@@ -131,7 +132,7 @@ test('each variant is photographed on three devices, what looks wrong is found, 
   expect(asked.at(-1)!['accept-language']).toMatch(/^de-AT/)
 
   // Preflight tells them, as advice.
-  const report = await preflightReport(database, at.siteId, at.experimentId, new Date(), async () => [])
+  const report = await preflightReport(database, at.siteId, at.experimentId, new Date(), onEmptyPages)
   const advice = report.findings.filter(({ text: said }) => said.startsWith('Warm, on / in a width of'))
   expect(advice).toHaveLength(3)
   expect(advice.every(({ isStop }) => !isStop)).toBe(true)

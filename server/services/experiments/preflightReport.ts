@@ -9,6 +9,7 @@ import {
   NAMES_LANGUAGE,
   type SpokenPage,
 } from '../../../core/preflight/languageFindings'
+import { policyFindings, type PagePolicies } from '../../../core/preflight/policyFindings'
 import type { PreflightFinding } from '../../../core/preflight/preflight'
 import {
   rolloutFindings,
@@ -19,7 +20,6 @@ import {
 import {
   triedElementFindings,
   triedMetricFindings,
-  type FoundElements,
   type TriedMetric,
   type TriedPage,
 } from '../../../core/preflight/triedElements'
@@ -33,6 +33,7 @@ import {
   type TriedTarget,
 } from '../../../core/preflight/variantFindings'
 import type { Database } from '../../database/connect'
+import type { CountedPage } from '../sites/countElements'
 import { HttpProblem } from '../HttpProblem'
 import { liveRollouts } from '../rollouts/liveRollouts'
 import { problemsOfPictures } from '../pictures/variantPictures'
@@ -47,8 +48,8 @@ import { approvalFindings } from './review'
 import { findSheet, listSheets } from './sheet'
 import { MOST_TESTED_PAGES, pathsOf, testedPages } from './testedPages'
 
-/** Fetches a page of the site and counts what selectors find on it. */
-export type TryPage = (address: string, selectors: readonly string[]) => Promise<FoundElements[]>
+/** Fetches a page of the site, counts what selectors find on it, and reads its content security policies. */
+export type TryPage = (address: string, selectors: readonly string[]) => Promise<CountedPage>
 
 /** What can only be known by looking: at the traffic, at the pages, and at what runs beside. */
 export async function preflightReport(
@@ -64,7 +65,12 @@ export async function preflightReport(
   const pages = testedPages(sheet, seen)
   const languages = askedLanguages(audience)
   const spoken = languages.length > 0 ? [NAMES_LANGUAGE, ...languages.map(languageSelector)] : []
-  const tried = await tryPages(pages, address, [...editSelectors(sheet), ...spoken], tryPage)
+  // Of pages that code is brought to, the policy is read, though no element of theirs is looked for.
+  const isWithCode = editedThings(sheet).some(({ edits }) =>
+    edits.some(({ kind }) => kind === 'script' || kind === 'css'),
+  )
+  const asked = [...editSelectors(sheet), ...spoken, ...(isWithCode ? ['head'] : [])]
+  const tried = await tryPages(pages, address, asked, tryPage)
   const metrics = countedElements(sheet, counted)
   const lookedFor = metrics.map(({ selector }) => selector)
   const visited = await tryPages(pathsOf(all).slice(0, MOST_TESTED_PAGES), address, lookedFor, tryPage)
@@ -79,6 +85,7 @@ export async function preflightReport(
     findings: [
       ...redirectFindings(targets, lineSelector),
       ...triedElementFindings(editedThings(sheet), tried, clicked),
+      ...policyFindings(editedThings(sheet), tried),
       ...languageFindings(languages, spokenPages(tried, languages)),
       ...lineFindings(unseen, lineSelector),
       ...triedMetricFindings(metrics, visited),
@@ -227,15 +234,15 @@ export async function tryPages(
   siteAddress: string,
   selectors: readonly string[],
   tryPage: TryPage,
-): Promise<TriedPage[]> {
+): Promise<(TriedPage & PagePolicies)[]> {
   if (selectors.length === 0) return []
   return Promise.all(
-    paths.map(async (path): Promise<TriedPage> => {
+    paths.map(async (path): Promise<TriedPage & PagePolicies> => {
       try {
-        return { path, problem: null, found: await tryPage(new URL(path, siteAddress).href, selectors) }
+        return { path, problem: null, ...(await tryPage(new URL(path, siteAddress).href, selectors)) }
       } catch (error) {
         if (!(error instanceof HttpProblem)) throw error
-        return { path, problem: error.message, found: [] }
+        return { path, problem: error.message, found: [], policies: [] }
       }
     }),
   )

@@ -1,12 +1,17 @@
 import { selectAll } from 'css-select'
 import { textContent } from 'domutils'
-import { parseDocument } from 'htmlparser2'
+import { parseDocument, Parser } from 'htmlparser2'
 import type { FoundElements } from '../../../core/preflight/triedElements'
 
-/** What selectors find on a page as it is served. */
-export function countElements(html: string, selectors: readonly string[]): FoundElements[] {
+/** What selectors find on a page as it is served, and the content security policies in its markup. */
+export interface CountedPage {
+  found: FoundElements[]
+  policies: string[]
+}
+
+export function countElements(html: string, selectors: readonly string[]): CountedPage {
   const page = parseDocument(html)
-  return selectors.map((selector) => {
+  const found = selectors.map((selector) => {
     try {
       const [first, ...more] = selectAll(selector, page)
       return { selector, matches: first ? more.length + 1 : 0, text: first ? textContent(first).slice(0, 2000) : null }
@@ -15,4 +20,16 @@ export function countElements(html: string, selectors: readonly string[]): Found
       return { selector, matches: null, text: null }
     }
   })
+  return { found, policies: policiesIn(html) }
+}
+
+function policiesIn(html: string): string[] {
+  const policies: string[] = []
+  const parser = new Parser({
+    onopentag(name, { 'http-equiv': meaning, content }) {
+      if (name === 'meta' && meaning?.toLowerCase() === 'content-security-policy' && content) policies.push(content)
+    },
+  })
+  parser.end(html)
+  return policies
 }

@@ -5,7 +5,7 @@ const LARGEST_PAGE = 2 * 1024 * 1024
 const WANTED = { userAgent: 'Vetch installation check', accept: 'text/html', most: LARGEST_PAGE }
 
 /**
- * Fetches a page on behalf of a person, guarded as `fetchGuarded` says.
+ * Fetches a page on behalf of a person with the content security policies of its headers, guarded as `fetchGuarded` says.
  *
  * @param address - absolute address of the page
  * @param trustedOrigins - origins that may lie on private addresses (the demo site)
@@ -14,9 +14,10 @@ const WANTED = { userAgent: 'Vetch installation check', accept: 'text/html', mos
 export async function fetchPage(
   address: string,
   trustedOrigins: readonly string[],
-): Promise<{ address: string; html: string }> {
-  const { address: found, status, body } = await fetchGuarded(address, trustedOrigins, WANTED)
+): Promise<{ address: string; html: string; policies: string[] }> {
+  const { address: found, status, headers, body } = await fetchGuarded(address, trustedOrigins, WANTED)
   if (status < 200 || status > 299)
     throw new HttpProblem(422, `${found} answered with status ${status}. Check the address.`)
-  return { address: found, html: body.toString('utf8') }
+  const policies = headers.flatMap(([name, value]) => (name === 'content-security-policy' ? [value] : []))
+  return { address: found, html: body.toString('utf8'), policies }
 }

@@ -1,7 +1,7 @@
 import { Worker } from 'node:worker_threads'
-import type { FoundElements } from '../../../core/preflight/triedElements'
 import type { InstallationFinding } from '../../../shared/site'
 import { HttpProblem } from '../HttpProblem'
+import type { CountedPage } from './countElements'
 import type { InspectedPage } from './inspectInstallation'
 
 const MOST_MILLISECONDS = 5000
@@ -10,7 +10,7 @@ const MOST_MEGABYTES = 128
 /** What is looked for on a page. */
 export type PageTask =
   { look: 'installation'; page: InspectedPage } | { look: 'elements'; html: string; selectors: readonly string[] }
-type FoundOf<Task extends PageTask> = Task['look'] extends 'installation' ? InstallationFinding[] : FoundElements[]
+type FoundOf<Task extends PageTask> = Task['look'] extends 'installation' ? InstallationFinding[] : CountedPage
 
 /**
  * Inspects a page in a thread of its own, which is ended when it takes too long or too much: a hostile page holds up
