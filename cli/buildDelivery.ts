@@ -19,6 +19,7 @@ const ON_PAGES = {
   recording: 'delivery/recording/main.ts',
   survey: 'delivery/survey/main.ts',
   places: 'delivery/places/main.ts',
+  device: 'delivery/device/main.ts',
   layout: 'delivery/layout/main.ts',
 }
 

@@ -30,13 +30,16 @@ export const DEVICES = [
 ] as const
 export type Device = (typeof DEVICES)[number]
 
-/** How pictures are asked for. */
-export const picturesRequestSchema = object({
-  /** What the browser says that its person reads. */
-  language: string()
+/** What a browser says that its person reads. */
+export const languageSchema = () =>
+  string()
     .trim()
     .matches(/^[a-z]{2,3}(-[A-Z]{2})?$/, 'Type a language such as en or de-AT.')
-    .default('en'),
+    .default('en')
+
+/** How pictures are asked for. */
+export const picturesRequestSchema = object({
+  language: languageSchema(),
   /** Also those that show what the sheet says. */
   isAnew: boolean().default(false),
 })

@@ -9,7 +9,15 @@ const files = new Map<string, Promise<string>>()
 /** A script that the build made for customers' pages. */
 export function deliveryFile(
   name:
-    SnippetFile | 'overlay.js' | 'preview.js' | 'panel.js' | 'recorder.js' | 'recording.js' | 'survey.js' | 'places.js',
+    | SnippetFile
+    | 'overlay.js'
+    | 'preview.js'
+    | 'panel.js'
+    | 'recorder.js'
+    | 'recording.js'
+    | 'survey.js'
+    | 'places.js'
+    | 'device.js',
 ): Promise<string> {
   let file = files.get(name)
   if (!file) files.set(name, (file = readFile(join(deliveryFolder(), name), 'utf8')))

@@ -67,6 +67,15 @@ test('a variant that changes two things becomes factors, whose combinations are 
   await page.getByRole('button', { name: 'Undo', exact: true }).click()
   await expect(grid.getByText('4 of 4 are on.')).toBeVisible()
 
+  // Each combination that is on is seen in its cell.
+  await page.getByRole('button', { name: 'Take pictures' }).click()
+  await expect(grid.getByRole('button', { name: /^Open the picture of .* in the grid$/ })).toHaveCount(4, {
+    timeout: 60_000,
+  })
+  await grid.getByRole('button', { name: 'Open the picture of Changed × Changed in the grid' }).click()
+  await expect(page.getByRole('dialog', { name: 'Changed × Changed, desktop, /' }).getByRole('img')).toBeVisible()
+  await page.keyboard.press('Escape')
+
   // Two more factors make sixteen, of which at most ten run.
   await page.getByRole('button', { name: 'Add a factor' }).click()
   await page.getByRole('button', { name: 'Add a factor' }).click()

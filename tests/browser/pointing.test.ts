@@ -31,10 +31,16 @@ interface Served {
   hasLine?: boolean
   /** What the page itself does. */
   script?: string
+  /** Says on the page whom the request was of. */
+  echoes?: boolean
 }
 
 /** A draft whose variant changes nothing yet, pointed at on a small page of the site. */
-async function pointAt(world: World, page: Page, { headers = {}, hasLine = true, script = '' }: Served = {}) {
+async function pointAt(
+  world: World,
+  page: Page,
+  { headers = {}, hasLine = true, script = '', echoes = false }: Served = {},
+) {
   const { siteId, signIn } = await team(world)
   const { key } = await findSite(world.database, siteId)
   const html = `<!doctype html><html><head><meta charset="utf-8">${hasLine ? scriptLine(world.url, key) : ''}<style>${STYLE}</style><script>${script}</script></head><body>${PAGE}</body></html>`
@@ -44,7 +50,10 @@ async function pointAt(world: World, page: Page, { headers = {}, hasLine = true,
       if (request.url === '/bare') return response.end('<h1>Without the line</h1>')
       response
         .writeHead(isPage ? 200 : 404, { 'content-type': 'text/html', ...headers })
-        .end(request.url?.startsWith('/other') ? html.replace('Boats to', 'Other boats to') : html)
+        .end(
+          (request.url?.startsWith('/other') ? html.replace('Boats to', 'Other boats to') : html) +
+            (echoes ? `<p id="asked">${request.headers['user-agent']} ${request.headers['accept-language']}</p>` : ''),
+        )
     }),
   )
   const { id } = await createExperiment(world.database, siteId, null, 'Pointed')
@@ -376,6 +385,36 @@ test('two people who change the same variant are told, and compare it with the p
   await expect(page.frameLocator('iframe').nth(1).locator('#side h2')).toHaveText('Prices')
   await expect(page.getByRole('table')).toContainText('As the page is')
   await expect(page.getByRole('table')).toContainText('Prices')
+})
+
+test('two variants side by side are told of a device, by the request and by the browser', async ({ world, page }) => {
+  const script = `document.addEventListener('DOMContentLoaded', () => { document.querySelector('.lead').textContent =
+    [/Mobile/.test(navigator.userAgent), navigator.maxTouchPoints, navigator.language, 'ontouchstart' in window,
+      matchMedia('(pointer: coarse)').matches, matchMedia('(hover: hover) and (min-width: 1px)').matches, screen.width].join() })`
+  const { id, target } = await pointAt(world, page, { script, echoes: true })
+  const { variants } = await findSheet(world.database, target.siteId, target.experimentId)
+  const edits: Edit[] = [{ id: 'edit-told-1', kind: 'text', selector: '#side h2', original: 'Fares', value: 'Prices' }]
+  await fillSheet(world.database, target, { variants: [variants[0]!, { ...variants[1]!, edits }] })
+  await page.goto(`${world.url}/sites/${target.siteId}/experiments/${id}/compare?width=390`)
+  const [one, other] = [0, 1].map((index) => page.frameLocator('iframe').nth(index))
+  await expect(one!.locator('.lead')).toContainText('false,')
+  await page.getByLabel('Tell the page of that device').check()
+  for (const frame of [one!, other!]) {
+    await expect(frame.locator('.lead')).toHaveText('true,5,en,true,true,false,390')
+    await expect(frame.locator('#asked')).toHaveText(/Mobile Safari.* en$/)
+  }
+  await expect(one!.locator('#side h2')).toHaveText('Fares')
+  await expect(other!.locator('#side h2')).toHaveText('Prices')
+  await page.getByLabel('Language').fill('Klingon')
+  await page.getByLabel('Language').press('Enter')
+  await expect(page.getByText('Type a language such as en or de-AT.')).toBeVisible()
+  await page.getByLabel('Language').fill('de-AT')
+  await page.getByLabel('Language').press('Enter')
+  await page.getByLabel('Width').selectOption('1280')
+  await expect(one!.locator('.lead')).toHaveText('false,0,de-AT,false,false,true,1280')
+  await expect(one!.locator('#asked')).toHaveText(/Linux x86_64.* de-AT$/)
+  await expect(page.getByTestId('told')).toContainText('no touch, 1280 × 800 pixels, language de-AT')
+  await expect(page).toHaveURL(/told=de-AT/)
 })
 
 test('what visitors do with an element becomes a metric of the sheet', async ({ world, page }) => {

@@ -80,7 +80,7 @@ describe('a copy of a page', () => {
   test('is of a page that may be fetched, small enough, and on its own site', async () => {
     const site = await createSite(database, team.organisationId, null, { address: pagesAddress, name: 'Pages' })
     const copy = (path: string, trusted: string[]) =>
-      readPageCopy(database, { key: site.key, token: '1.1.x', path, ownOrigin: 'https://vetch.example' }, trusted)
+      readPageCopy(database, { key: site.key, token: '1.1.x', path, ownOrigin: 'https://vetch.example' }, trusted, null)
     expect(await copy('/', [pagesAddress])).toContain('<script src="https://vetch.example/overlay.js?')
     await expect(copy('/', [])).rejects.toThrow(/private network/)
     await expect(copy('/away', [pagesAddress])).rejects.toThrow(/private network/)

@@ -3,10 +3,18 @@ import { plainEdits } from '~/edits/plainEdits'
 import type { Edit } from '~~/core/edits/content'
 
 /** A page with the edits of a variant, as its visitors see it, at a width. Nothing is counted. */
-const props = defineProps<{ siteId: number; path: string; width: number; edits: readonly Edit[]; title: string }>()
+const props = defineProps<{
+  siteId: number
+  path: string
+  width: number
+  edits: readonly Edit[]
+  title: string
+  /** Shows a copy that is told of the device of this width, and of this language; null shows the page itself. */
+  language: string | null
+}>()
 const api = useApi()
 const { scale, height } = usePageScale(useTemplateRef<HTMLElement>('room'), () => props.width)
-const { session, state, problem, name, open, send } = usePageChannel(
+const { session, address, state, problem, name, open, send, isCopy, showCopy } = usePageChannel(
   useTemplateRef<HTMLIFrameElement>('frame'),
   () => api('openPage', { site: props.siteId, body: { path: props.path } }),
   (message) => {
@@ -17,7 +25,18 @@ const { session, state, problem, name, open, send } = usePageChannel(
 )
 const show = () => send({ vetch: 'edits', edits: plainEdits(props.edits) })
 watch(() => props.edits, show)
-watch(() => props.path, open, { immediate: true })
+watch(
+  [() => props.path, () => (props.language === null ? null : props.width), () => props.language],
+  () => showCopy(props.language !== null),
+  {
+    immediate: true,
+  },
+)
+const source = computed(() => {
+  if (!isCopy.value || !address.value) return address.value
+  const told = new URLSearchParams({ device: String(props.width), language: props.language ?? 'en' })
+  return `${address.value}&${told.toString()}`
+})
 </script>
 
 <template>
@@ -29,12 +48,12 @@ watch(() => props.path, open, { immediate: true })
     <div ref="room" class="relative min-h-60 flex-1 overflow-hidden border border-line-strong bg-neutral-soft">
       <iframe
         v-if="session"
-        :key="session.token"
+        :key="`${isCopy} ${session.token}`"
         ref="frame"
         :name="name"
-        :src="session.address"
+        :src="source"
         :title="title"
-        sandbox="allow-scripts allow-same-origin allow-forms"
+        :sandbox="isCopy ? 'allow-scripts allow-forms' : 'allow-scripts allow-same-origin allow-forms'"
         class="absolute top-0 origin-top-left bg-white"
         :style="{
           width: `${width}px`,

@@ -6,6 +6,7 @@ import { gridRows } from '~/sheets/combinationGrid'
 
 /** All combinations of the levels: those of the last factor side by side, the others below one another. */
 const props = defineProps<{ content: SheetContent; mayEdit?: boolean }>()
+defineSlots<{ cell?: (of: { combination: Combination }) => unknown }>()
 const route = useRoute('sites-site-experiments-experiment')
 const { make } = useSheetChanges()
 const all = computed(() => allCombinations(props.content.factors, props.content.combinationsOff))
@@ -67,6 +68,7 @@ function setOff(combinationsOff: { id: string }[], told: string): void {
                 :compare="`${route.path}/compare?one=0&other=${positionOf(cell.id)}`"
                 @toggle="toggle(cell)"
               />
+              <slot v-if="cell.isOn" name="cell" :combination="cell" />
             </td>
           </tr>
         </tbody>

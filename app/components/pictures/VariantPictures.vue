@@ -6,12 +6,10 @@ import { DEVICES, type VariantPicture } from '~~/shared/variantPicture'
 const props = defineProps<{
   place: { site: number; experiment: number }
   variants: readonly SheetVariant[]
+  work: ReturnType<typeof useVariantPictures>
   mayEdit?: boolean
 }>()
-const { pictures, problem, isUnread, isWorking, read, take, cancel } = useVariantPictures(
-  () => props.place,
-  () => props.variants,
-)
+const { pictures, problem, isUnread, isWorking, read, take, cancel } = props.work
 const page = ref<string | null>(null)
 const pages = computed(() => pictures.value?.pages ?? [])
 const shownPage = computed(() => (pages.value.includes(page.value ?? '') ? page.value! : (pages.value[0] ?? null)))

@@ -7,6 +7,10 @@ const route = useRoute('sites-site-experiments-experiment')
 const { content, make } = useSheetChanges()
 const store = useSheetStore()
 const isPreviewing = ref(false)
+const pictures = useVariantPictures(
+  () => store.place,
+  () => content.value.variants,
+)
 const variants = computed(() => content.value.variants)
 const isMultivariate = computed(() => content.value.factors.length > 0)
 const hasRedirect = computed(() => variants.value.some(({ edits }) => edits.some(({ kind }) => kind === 'redirect')))
@@ -47,7 +51,16 @@ function add(): void {
     </template>
     <template v-if="isMultivariate">
       <FactorList :factors="content.factors" />
-      <CombinationGrid class="mt-5" :content="content" may-edit />
+      <CombinationGrid class="mt-5" :content="content" may-edit>
+        <template #cell="{ combination }">
+          <CombinationPicture
+            :variant="combination.id"
+            :name="combination.name"
+            :place="store.place"
+            :work="pictures"
+          />
+        </template>
+      </CombinationGrid>
     </template>
     <ol v-else class="flex flex-col">
       <VariantRow
@@ -59,7 +72,7 @@ function add(): void {
         :may-copy="variants.length < MOST_VARIANTS"
       />
     </ol>
-    <VariantPictures class="mt-6" :place="store.place" :variants="content.variants" may-edit />
+    <VariantPictures class="mt-6" :place="store.place" :variants="content.variants" :work="pictures" may-edit />
     <PreviewLinks v-if="isPreviewing" v-model:open="isPreviewing" :place="store.place" />
   </SheetSection>
 </template>

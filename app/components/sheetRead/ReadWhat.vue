@@ -5,6 +5,10 @@ const route = useRoute('sites-site-experiments-experiment')
 const store = useSheetStore()
 const { content } = useSheetChanges()
 const isPreviewing = ref(false)
+const pictures = useVariantPictures(
+  () => store.place,
+  () => content.value.variants,
+)
 </script>
 
 <template>
@@ -19,7 +23,16 @@ const isPreviewing = ref(false)
     </template>
     <template v-if="content.factors.length > 0">
       <ReadFactors :factors="content.factors" />
-      <CombinationGrid class="mt-5" :content="content" />
+      <CombinationGrid class="mt-5" :content="content">
+        <template #cell="{ combination }">
+          <CombinationPicture
+            :variant="combination.id"
+            :name="combination.name"
+            :place="store.place"
+            :work="pictures"
+          />
+        </template>
+      </CombinationGrid>
     </template>
     <ol v-else class="flex flex-col">
       <li
@@ -39,7 +52,13 @@ const isPreviewing = ref(false)
         </div>
       </li>
     </ol>
-    <VariantPictures class="mt-6" :place="store.place" :variants="content.variants" :may-edit="mayEdit" />
+    <VariantPictures
+      class="mt-6"
+      :place="store.place"
+      :variants="content.variants"
+      :work="pictures"
+      :may-edit="mayEdit"
+    />
     <PreviewLinks v-if="isPreviewing" v-model:open="isPreviewing" :place="store.place" />
   </SheetSection>
 </template>

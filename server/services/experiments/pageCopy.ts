@@ -8,6 +8,8 @@ export interface CopyParts {
   overlay: string
   /** Path that the copy takes itself to be at. */
   path: string
+  /** Runs before everything else. */
+  first?: string
 }
 
 /** Style of the script line: without a snippet it would only delay the copy. */
@@ -19,7 +21,7 @@ const WAIT_STYLE = '@keyframes vetch{'
  *
  * @param html - the page as it is served
  */
-export function copyOfPage(html: string, { address, overlay, path }: CopyParts): string {
+export function copyOfPage(html: string, { address, overlay, path, first }: CopyParts): string {
   const cuts: [from: number, to: number][] = []
   let headAt: number | null = null
   let hasBase = false
@@ -44,7 +46,9 @@ export function copyOfPage(html: string, { address, overlay, path }: CopyParts):
   const base = hasBase ? '' : `<base href="${escaped(address)}">`
   const script = `<script src="${escaped(overlay)}" data-path="${escaped(path)}"></script>`
   const place = headAt ?? /^\s*<!doctype[^>]*>/i.exec(html)?.[0].length ?? 0
-  let copy = html.slice(0, place) + base + script
+  // No text in it may end the element that it stands in.
+  const before = first === undefined ? '' : `<script>${first.replaceAll('</', '<\\/')}</script>`
+  let copy = html.slice(0, place) + before + base + script
   let at = place
   for (const [from, to] of cuts) {
     if (from < at) continue

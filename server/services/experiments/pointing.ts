@@ -2,6 +2,7 @@ import { eq } from 'drizzle-orm'
 import type { PointingSession } from '../../../shared/experiment'
 import type { Queries } from '../../database/connect'
 import { site as siteTable } from '../../database/schema'
+import { DEVICE_PLACE, type ToldDevice } from '../../../shared/toldDevice'
 import { HttpProblem } from '../HttpProblem'
 import { fetchPage } from '../sites/fetchPage'
 import { copyOfPage } from './pageCopy'
@@ -33,21 +34,24 @@ export function openPointing(
 /**
  * A copy of a page of the site of a key, with the overlay in the place of the script line.
  *
+ * @param as - the device that the page is told of, with the script `delivery/device`; null for as it comes
  * @throws HttpProblem with why the page could not be fetched
  */
 export async function readPageCopy(
   database: Queries,
   { key, token, path, ownOrigin }: { key: string; token: string; path: string; ownOrigin: string },
   trustedOrigins: readonly string[],
+  as: { device: ToldDevice; script: string } | null,
 ): Promise<string> {
   const [found] = await database.select({ address: siteTable.address }).from(siteTable).where(eq(siteTable.key, key))
   const wanted = found && new URL(path, found.address)
   if (!found || wanted!.origin !== new URL(found.address).origin)
     throw new HttpProblem(422, 'A page that is pointed at lies on its own site.')
-  const { address, html } = await fetchPage(wanted!.href, trustedOrigins)
+  const { address, html } = await fetchPage(wanted!.href, trustedOrigins, as?.device)
   const { pathname, search } = new URL(address)
   const overlay = `${ownOrigin}/overlay.js?${new URLSearchParams({ key, token }).toString()}`
-  return copyOfPage(html, { address, overlay, path: pathname + search })
+  const first = as?.script.replace(DEVICE_PLACE, () => JSON.stringify(as.device))
+  return copyOfPage(html, { address, overlay, path: pathname + search, first })
 }
 
 /**

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { PAGE_WIDTHS, type PageWidth } from '~/edits/pageWidths'
 import { beginningPath } from '~~/core/targeting/pageRule'
+import { DEVICES, languageSchema } from '~~/shared/variantPicture'
 import { compareEdits } from '~~/core/edits/compareEdits'
 
 const route = useRoute('sites-site-experiments-experiment-compare')
@@ -33,6 +34,21 @@ function pathOf(position: number): string {
   const redirect = variants.value[position]?.edits.find((edit) => edit.kind === 'redirect' && !edit.isOff)
   return redirect && 'value' in redirect && String(redirect.value).startsWith('/') ? String(redirect.value) : path.value
 }
+const device = computed(() => DEVICES.find((each) => String(each.width) === width.value) ?? DEVICES[0])
+/** In the address, so that a link shows the same: the language, where the page is told of the device. */
+const typedLanguage = computed({
+  get: () => (typeof route.query.told === 'string' ? route.query.told : ''),
+  set: (told: string) => change(({ told: _, ...rest }) => ({ ...rest, told: told || 'en' })),
+})
+const isTold = computed({
+  get: () => typedLanguage.value !== '',
+  set: (isWanted) => change(({ told: _, ...rest }) => (isWanted ? { ...rest, told: 'en' } : rest)),
+})
+const languageProblem = computed(() => {
+  if (!isTold.value || languageSchema().isValidSync(typedLanguage.value)) return undefined
+  return 'Type a language such as en or de-AT.'
+})
+const language = computed(() => (isTold.value && !languageProblem.value ? typedLanguage.value : null))
 useHead({ title: 'Two variants · Vetch' })
 </script>
 
@@ -54,7 +70,18 @@ useHead({ title: 'Two variants · Vetch' })
         <ChoiceField v-model="width" class="w-38" label="Width" :choices="PAGE_WIDTHS" />
         <TextField v-model="typedPath" class="w-52" label="Page" />
         <BaseButton type="submit">Open</BaseButton>
+        <label class="flex min-h-9.5 items-center gap-2">
+          <input v-model="isTold" type="checkbox" class="accent-accent" /> Tell the page of that device
+        </label>
+        <TextField v-if="isTold" v-model.lazy="typedLanguage" class="w-28" label="Language" :error="languageProblem" />
       </form>
+      <p v-if="language !== null" class="max-w-[90ch] px-5 pb-2.5 text-sm text-ink-soft" data-testid="told">
+        Both are copies that were fetched and run as a {{ device.name.toLowerCase() }}: user agent “{{
+          device.userAgent
+        }}”, {{ device.isTouch ? 'touch' : 'no touch' }}, {{ device.width }} × {{ device.height }} pixels, language
+        {{ language }}, and the place of the server. They have no cookies and keep nothing; styles that ask for a
+        pointer see yours.
+      </p>
       <div class="grid min-h-100 flex-1 gap-4 px-5 pb-4 lg:grid-cols-2">
         <section v-for="(position, side) in sides" :key="side" class="flex min-h-100 flex-col gap-1.5">
           <h2 class="flex items-center gap-2 text-base">
@@ -66,6 +93,7 @@ useHead({ title: 'Two variants · Vetch' })
             :path="pathOf(position)"
             :width="Number(width)"
             :edits="variants[position]!.edits"
+            :language="language"
             :title="`The page with ${variants[position]!.name}`"
           />
         </section>
