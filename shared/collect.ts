@@ -98,6 +98,12 @@ export const collectedEventSchema = object({
     .matches(/^[A-Z]{3}$/, 'is not a currency such as EUR'),
   /** Number of the order that an amount or custom event belongs to. */
   reference: word(200),
+  /** What the page said of a custom event, by names. */
+  details: mixed<Record<string, string | number | boolean>>().test(
+    'details',
+    'details are texts, numbers, yes or no, under at most 30 names',
+    (value) => value === undefined || areAttributes(value),
+  ),
   /** Of behavior, in the form that its type has; see `behavior.ts`. */
   properties: mixed<Behavior>().test('properties', 'properties are not those of its type', (value, { parent }) =>
     hasPropertiesOf((parent as { type?: unknown }).type, value),

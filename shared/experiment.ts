@@ -9,6 +9,7 @@ import { countedSelectorSchema, selectorSchema } from './selector'
 import type { VariantComparison } from '../core/analysis/analysis'
 import { combinationCount } from '../core/factors/combinations'
 import { MOST_FACTORS } from '../core/factors/kindOfTest'
+import { DETAIL_COMPARISONS, type DetailTest } from '../core/measurement/eventDetails'
 import type { MetricSource, OrderReference } from '../core/measurement/metric'
 import type { PageRule } from '../core/targeting/pageRule'
 import { MOST_COMBINATIONS_ON } from '../core/preflight/factorFindings'
@@ -89,6 +90,24 @@ const orderReferenceSchema = lazy((reference: object | null | undefined) => {
 const onPagesSchema = lazy((page: object | null | undefined) =>
   page ? pageRuleSchema : mixed<PageRule>().nullable().default(undefined),
 )
+const detailSchema = lazy((detail: object | null | undefined) =>
+  detail
+    ? object({
+        name: string().trim().max(60, 'The name is longer than 60 characters.').required('Name the detail.'),
+        is: string().oneOf(DETAIL_COMPARISONS, 'Choose a comparison.').required('Choose a comparison.'),
+        texts: array(string().trim().max(200, 'A value is longer than 200 characters.').required('Type a value.'))
+          .max(50, 'At most 50 values.')
+          .when('is', { is: 'oneOf', then: (schema) => schema.min(1, 'Type a value.').required('Type a value.') }),
+        number: number()
+          .typeError('Type a number.')
+          .nullable()
+          .when('is', {
+            is: (is: unknown) => is === 'least' || is === 'most',
+            then: (schema) => schema.required('Type a number.'),
+          }),
+      })
+    : mixed<DetailTest>().nullable().default(undefined),
+)
 /** Days within which a visitor may come back. */
 export const MOST_RETURN_DAYS = 90
 
@@ -160,6 +179,7 @@ function metricSourceOf(source: { type?: unknown } | null | undefined) {
           .max(100, 'The name is longer than 100 characters.')
           .required('Type the name of the event.'),
         page: onPagesSchema,
+        detail: detailSchema,
       }).required('Choose what is counted.')
   }
 }

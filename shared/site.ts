@@ -87,6 +87,12 @@ export const sitePatchSchema = object({
       .matches(/^[\w.-]{1,60}$/, 'Name an attribute as the page gives it, such as plan.')
       .required('Name the attribute.'),
   ).max(30, 'At most 30 attributes.'),
+  eventDetails: array(
+    string()
+      .trim()
+      .matches(/^[\w.-]{1,60}$/, 'Name a detail as the page gives it, such as vehicle.')
+      .required('Name the detail.'),
+  ).max(30, 'At most 30 details.'),
   adParameters: object({
     campaign: parameterName,
     group: parameterName,
@@ -166,6 +172,7 @@ export interface SiteView {
   parameters: string[]
   /** What pages say of their visitors that is kept with views. */
   attributes: string[]
+  eventDetails: string[]
   adParameters: AdParameters
   /** Where pages are told what their visitors see; null for nowhere. */
   handingOn: HandingOn | null

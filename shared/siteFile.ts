@@ -96,6 +96,8 @@ export interface SiteFile {
   timeZone?: string
   /** What pages say of their visitors that is told with views. */
   attributes?: string[]
+  /** What pages say of their events that is told. */
+  details?: string[]
   /** There where somebody counts as one on every device: then what stands for the person is told. */
   persons?: true
   /** There where a condition asks for what ads say. */

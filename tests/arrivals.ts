@@ -1,3 +1,4 @@
+import type { EventDetails } from '../core/measurement/eventDetails'
 import type { Behavior } from '../core/evidence/behavior'
 import { timeOrderedId } from '../core/identity/timeOrderedId'
 import type { CollectedEvent } from '../shared/collect'
@@ -30,6 +31,7 @@ export interface Happening {
   place?: [number, number]
   within?: [number, number]
   properties?: Behavior
+  details?: EventDetails
   view?: Partial<ViewRow>
   /** What else happened in this page view. */
   events?: Omit<Happening, 'visitor' | 'view' | 'events'>[]
@@ -95,7 +97,12 @@ function eventOf(happening: Happening, view: ViewRow): EventRow {
     ...{ elementX: happening.within?.[0] ?? null, elementY: happening.within?.[1] ?? null },
     ...{ name, amount, currency: amount === null ? null : (happening.currency ?? 'EUR'), reference },
     once: reference === null ? null : onceKey({ type, name: name ?? '', reference, amount, session, address }),
-    ...{ properties: happening.properties ?? null, personId: view.personId, digest: '\\x00' },
+    ...{
+      properties: happening.properties ?? null,
+      details: happening.details ?? null,
+      personId: view.personId,
+      digest: '\\x00',
+    },
   }
 }
 

@@ -1,4 +1,5 @@
 import { isWithin } from '../measurement/elementPath'
+import { saysDetail, type EventDetails } from '../measurement/eventDetails'
 import { isOfVisits, LEADING_ELEMENT, type MetricSource, type VisitSource } from '../measurement/metric'
 import { matchesPageRule } from '../targeting/pageRule'
 import { KIND, type Block, type StepKind, type Visits } from './visits'
@@ -53,8 +54,13 @@ function stepTest(visits: Visits, source: Exclude<CountedSource, VisitSource>): 
       return within(KIND[source.type], source.selector)
     case 'pageAmount':
       return named(KIND.amount, source.selector)
-    case 'event':
-      return named(KIND.custom, source.name)
+    case 'event': {
+      const { detail } = source
+      const isNamed = named(KIND.custom, source.name)
+      if (!detail) return isNamed
+      return (block, row) =>
+        isNamed(block, row) && saysDetail(detail, visits.extras[block.extra[row]!] as EventDetails | null)
+    }
     case 'engagement': {
       const isClick = within(KIND.click, LEADING_ELEMENT)
       return (block, row) => block.kind[row] === KIND.submit || isClick(block, row)

@@ -83,7 +83,7 @@ export interface Step {
   attributes?: Readonly<Record<string, unknown>> | null
   /** Of a page view, in CSS pixels; 0 where it is not known. */
   windowWidth?: number
-  /** Of a reading, ms by part of the page; of a form, its fields; of an answer, all of it. */
+  /** Of a reading, ms by part of the page; of a form, its fields; of an answer, all of it; of an event, its details. */
   extra?: unknown
 }
 

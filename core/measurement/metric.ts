@@ -2,6 +2,7 @@ import type { MetricKind } from '../statistics/estimate'
 import { matchesPageRule, type PageRule } from '../targeting/pageRule'
 import { MATCH_WORDS, PART_WORDS } from '../targeting/pageWords'
 import { isWithin } from './elementPath'
+import { detailInWords, saysDetail, type DetailTest, type EventDetails } from './eventDetails'
 
 /** What in a visitor's events a metric counts. */
 export type MetricSource =
@@ -14,7 +15,7 @@ export type MetricSource =
   /** an amount shown on a page, and where the number of its order stands */
   | { type: 'pageAmount'; page: PageRule; selector: string; reference?: OrderReference | null }
   /** a named event sent by the page, with or without an amount */
-  | { type: 'event'; name: string; page?: PageRule | null }
+  | { type: 'event'; name: string; page?: PageRule | null; detail?: DetailTest | null }
   /** a click on a link, or any form that is sent; without a page, on the tested pages of an experiment */
   | { type: 'engagement'; page?: PageRule | null }
   /** an error on a page */
@@ -53,6 +54,8 @@ export interface MeasuredEvent {
   isUnconverted?: boolean
   /** Same for all events that tell of the same thing, which counts once. */
   once?: string | null
+  /** Of a custom event, what the page's code says of it. */
+  details?: EventDetails | null
 }
 
 /** What a metric is made of. */
@@ -81,7 +84,11 @@ export function isCounted(source: MetricSource, event: MeasuredEvent): boolean {
     case 'pageAmount':
       return event.type === 'amount' && event.name === source.selector
     case 'event':
-      return event.type === 'custom' && event.name === source.name
+      return (
+        event.type === 'custom' &&
+        event.name === source.name &&
+        (!source.detail || saysDetail(source.detail, event.details))
+      )
     case 'engagement':
       return (
         event.type === 'submit' ||
@@ -127,7 +134,7 @@ export function describeSource(source: MetricSource): string {
     case 'pageAmount':
       return `the amount in ${source.selector} on ${addressInWords(source.page)}`
     case 'event':
-      return `events named ${source.name}${onPages(source.page)}`
+      return `events named ${source.name}${source.detail ? ` of which ${detailInWords(source.detail)}` : ''}${onPages(source.page)}`
     case 'engagement':
       return `clicks on links and forms that are sent${source.page ? onPages(source.page) : ' on the tested pages'}`
     case 'error':

@@ -8,6 +8,8 @@ export interface EventCommand {
   currency?: string
   /** Number of the order: told again, it counts once. */
   id?: string
+  /** What else is said of it, by names; a site lists what is kept. */
+  details?: Record<string, unknown>
 }
 /** The visitor's answer to the site's own question: `(window.vetch ||= []).push({ consent: true })`. */
 interface ConsentCommand {

@@ -214,10 +214,14 @@ export function personNow({ key, persons }: SiteFile): string | undefined {
 }
 
 /** What the page has said of the visitor, as far as the site keeps it. */
-export function toldAttributes({ attributes: kept = [] }: SiteFile): CollectedView['attributes'] {
+export const toldAttributes = (siteFile: SiteFile) => tellable(attributes, siteFile.attributes)
+/** What the page says of an event, as far as the site keeps it. */
+export const toldDetails = (siteFile: SiteFile, said: unknown) => tellable(said ?? {}, siteFile.details)
+
+function tellable(said: object, kept: readonly string[] = []): CollectedView['attributes'] {
   const told: NonNullable<CollectedView['attributes']> = {}
   for (const name of kept) {
-    const value = attributes[name]
+    const value = (said as Record<string, unknown>)[name]
     if (typeof value === 'string') told[name] = value.slice(0, LONGEST_VALUE)
     else if (typeof value === 'boolean' || (typeof value === 'number' && Number.isFinite(value))) told[name] = value
   }

@@ -3,14 +3,23 @@ import type { SiteFile } from '../../shared/siteFile'
 import type { Applier } from '../edits/applier'
 import { catchUp } from './clock'
 import type { EventCommand } from './commands'
-import { forgetHappenings, noteVariants, noteView, personNow, toldAttributes, watchElements, watchFacts } from './facts'
+import {
+  forgetHappenings,
+  noteVariants,
+  noteView,
+  personNow,
+  toldAttributes,
+  toldDetails,
+  watchElements,
+  watchFacts,
+} from './facts'
 import { decide, type Decision } from './decide'
 import { handOn } from './handOn'
 import { createKeeper } from './keepApplied'
 import { listenForEvents, readAmounts } from './listen'
 import { watchNavigation } from './navigation'
 import { linkRecorder } from './recorderLink'
-import { createReporter, type NewView } from './report'
+import { createReporter, type NewEvent, type NewView } from './report'
 import { isTooLate } from './reveal'
 import { followRules } from './followRules'
 import { guarded, safely } from './safely'
@@ -108,14 +117,17 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string,
   }
 
   return {
-    event: ({ event, amount, currency, id }) =>
-      reporter.add({
+    event: ({ event, amount, currency, id, details }) => {
+      const told: NewEvent = {
         type: 'custom',
         name: event.slice(0, 100),
         amount,
         currency,
         reference: id === undefined ? undefined : String(id).slice(0, 200),
-      }),
+      }
+      if (__WITH_RULES__) told.details = toldDetails(siteFile, details)
+      reporter.add(told)
+    },
     stop() {
       isStopped = true
       rewritten?.disconnect()

@@ -17,6 +17,8 @@ interface DemoSite {
   seed: number
   /** Of whose visitors behavior is told, in buckets of 10,000. */
   behaviorShare: number
+  /** What its pages say of their events. */
+  eventDetails: string[]
   funnels: typeof CROSSINGS_FUNNELS
   survey: typeof CROSSINGS_SURVEY | null
   findings: (survey: number | null) => readonly DemoFinding[]
@@ -31,6 +33,7 @@ export const DEMO_SITES: readonly DemoSite[] = [
     experiments: CROSSINGS_EXPERIMENTS,
     seed: 20260402,
     behaviorShare: 3000,
+    eventDetails: [],
     funnels: CROSSINGS_FUNNELS,
     survey: CROSSINGS_SURVEY,
     findings: crossingsFindings,
@@ -43,6 +46,7 @@ export const DEMO_SITES: readonly DemoSite[] = [
     experiments: KIOSK_EXPERIMENTS,
     seed: 20260403,
     behaviorShare: 0,
+    eventDetails: ['crossing', 'adults', 'children'],
     funnels: [],
     survey: null,
     findings: () => [],

@@ -421,8 +421,14 @@ export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
   },
 ]
 
-const TICKET: MetricSource = { type: 'event', name: 'ticket' }
+const TICKET = { type: 'event', name: 'ticket' } as const satisfies MetricSource
 const tickets = metric('Tickets', 'conversion', TICKET)
+const familyTickets = metric(
+  'Family tickets',
+  'conversion',
+  { ...TICKET, detail: { name: 'children', is: 'least', number: 1 } },
+  { role: 'secondary' },
+)
 const ticketAmount = metric('Ticket amount', 'mean', TICKET, { role: 'secondary' })
 
 export const KIOSK_EXPERIMENTS: readonly DemoExperiment[] = [
@@ -453,7 +459,7 @@ export const KIOSK_EXPERIMENTS: readonly DemoExperiment[] = [
         'Because people stop where they choose who travels, we expect that a button which says what comes next will bring more tickets.',
       pageRules: [{ match: 'begins', value: '/to/' }],
       variants: [control, { name: 'Pay by card', weight: 1, edits: [text('#to-pay', 'Go on', 'Pay by card')] }],
-      metrics: [tickets, ticketAmount],
+      metrics: [tickets, familyTickets, ticketAmount],
       plan: { ...DEFAULT_PLAN, baseline: 0.55, smallestLift: 0.12, plannedVisitors: 2900, longestWeeks: 6 },
     },
   },

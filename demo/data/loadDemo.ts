@@ -144,7 +144,10 @@ async function prepareSite(
   })
   const behavior = { share: demo.behaviorShare, pages: [...EVERYWHERE] }
   const recording = { share: demo.behaviorShare, pages: [...EVERYWHERE], masksText: false, days: 90, megabytes: 500 }
-  await database.update(site).set({ collection: { behavior, recording } }).where(eq(site.id, id))
+  await database
+    .update(site)
+    .set({ collection: { behavior, recording }, eventDetails: demo.eventDetails })
+    .where(eq(site.id, id))
   for (const { name, plan } of demo.funnels) await createFunnel(database, id, null, { name, plan })
   const experiments = await addExperiments(database, id, demo.experiments, now, index === 0)
   const rollouts = await addRollouts(database, id, demo.experiments, now)

@@ -1,3 +1,4 @@
+import type { CollectedEvent } from '../../shared/collect'
 import { CROSSINGS, fare } from '../site/crossings'
 import { KIOSK_ELEMENTS } from './elements'
 import { openSession, robotSession, type Journey } from './journey'
@@ -29,7 +30,8 @@ export const kioskJourney: Journey = (random, visitor, meet) => {
       for (let more = 0; more < children; more++) session.click(party, KIOSK_ELEMENTS.moreChildren, 2100 + 400 * more)
       if (session.goes(0.55, 'party to payment')) {
         session.click(party, KIOSK_ELEMENTS.toPay)
-        return pay(fare(crossing, { adults, children, vehicleMeters: 0 }))
+        const details = { crossing: crossing.slug, adults, children }
+        return pay(fare(crossing, { adults, children, vehicleMeters: 0 }), details)
       }
       if (!random.chance(0.3)) return false
       session.click(party, KIOSK_ELEMENTS.otherIsland)
@@ -37,12 +39,13 @@ export const kioskJourney: Journey = (random, visitor, meet) => {
     return false
   }
 
-  function pay(amount: number): boolean {
+  function pay(amount: number, details: CollectedEvent['details']): boolean {
     const page = session.openPage('/pay', 'Pay')
     if (!random.chance(0.93)) return false
     session.click(page, KIOSK_ELEMENTS.pay, page.stay - 400)
     const reference = `KT-${random.id(6).toUpperCase()}`
-    page.events.push({ type: 'custom', after: page.stay - 100, name: 'ticket', amount, currency: 'EUR', reference })
+    const ticket = { name: 'ticket', amount, currency: 'EUR', reference, details }
+    page.events.push({ type: 'custom', after: page.stay - 100, ...ticket })
     session.openPage(`/ticket/${reference}`, 'Your ticket')
     return true
   }

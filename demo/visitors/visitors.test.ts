@@ -105,6 +105,7 @@ test('what simulated browsers send is what intake takes from real ones', async (
           },
           parameters: new Set(['ref', 'utm_source', 'utm_campaign']),
           attributes: new Set<string>(),
+          eventDetails: new Set<string>(),
           assignments: new Map(history.experiments.map((each) => [each.id, each])),
         }),
         write: async (arrival) => (written.push(arrival), new Set()),

@@ -43,6 +43,8 @@ export interface IntakeSite {
   parameters: ReadonlySet<string>
   /** What pages say of their visitors that may be kept. */
   attributes: ReadonlySet<string>
+  /** Names of what pages say of their events that is kept. */
+  eventDetails: ReadonlySet<string>
   /** Other hosts with pages of the site. */
   hosts: readonly string[]
   ownNetworks: readonly Network[]
@@ -268,7 +270,7 @@ export function viewRow(
     screenHeight: view.screen?.[1] ?? null,
     windowWidth: view.window?.[0] ?? null,
     windowHeight: view.window?.[1] ?? null,
-    attributes: keptAttributes(view.attributes, site.attributes),
+    attributes: keptOf(view.attributes, site.attributes),
     personId: view.person ?? null,
     network: null,
     isTeam: isInNetworks(request.address, site.ownNetworks),
@@ -277,14 +279,18 @@ export function viewRow(
   }
 }
 
-/** Of what a page says of its visitor, what the site keeps. */
-function keptAttributes(told: CollectedView['attributes'], kept: ReadonlySet<string>): ViewRow['attributes'] {
+/** Of what a page says of its visitor or of an event, what the site keeps. */
+function keptOf(told: CollectedView['attributes'], kept: ReadonlySet<string>): EventRow['details'] {
   const own = Object.entries(told ?? {}).filter(([name]) => kept.has(name))
   return own.length > 0 ? Object.fromEntries(own) : null
 }
 
 /** An event of a page view as it is written. */
-export function eventRow(event: CollectedEvent, view: ViewRow, site: Pick<IntakeSite, 'id' | 'currency'>): EventRow {
+export function eventRow(
+  event: CollectedEvent,
+  view: ViewRow,
+  site: Pick<IntakeSite, 'id' | 'currency' | 'eventDetails'>,
+): EventRow {
   const hasAmount = event.amount !== undefined && carriesAmount(event)
   const currency = hasAmount ? (event.currency ?? site.currency) : null
   const amount = hasAmount ? roundAmount(event.amount!, currency!) : null
@@ -319,6 +325,7 @@ export function eventRow(event: CollectedEvent, view: ViewRow, site: Pick<Intake
       address: view.address,
     }),
     properties: event.properties ?? null,
+    details: event.type === 'custom' ? keptOf(event.details, site.eventDetails) : null,
     personId: event.person ?? view.personId,
     digest: contentDigest(event),
   }

@@ -21,6 +21,7 @@ const SITE: IntakeSite = {
   largestAmount: 1000,
   parameters: new Set(['ref', 'utm_campaign']),
   attributes: new Set(['plan', 'seats']),
+  eventDetails: new Set(['vehicle', 'travelers']),
   hosts: [],
   ownNetworks: [],
   assignments: new Map([[7, PLAN]]),
@@ -133,6 +134,22 @@ describe('an event', () => {
       [0, 'EUR'],
       [12, 'JPY'],
     ])
+  })
+
+  test('says what the site keeps of its details, and nothing else', async () => {
+    const of = view()
+    const details = { vehicle: 'car', travelers: 3, card: '4711' }
+    const { written, reply } = await take(
+      [of],
+      [
+        event(of, { type: 'custom', name: 'order', details }),
+        event(of, { type: 'custom', name: 'order', details: { card: '4711' } }),
+        event(of, { details }),
+        event(of, { type: 'custom', name: 'order', details: { vehicle: { plate: 'x' } } }),
+      ],
+    )
+    expect(written.events.map((each) => each.details)).toEqual([{ vehicle: 'car', travelers: 3 }, null, null])
+    expect(reply.refused.map(({ why }) => why)).toEqual([expect.stringContaining('details are texts, numbers')])
   })
 
   test('tells of the same order by its number, else by session, amount and address', async () => {

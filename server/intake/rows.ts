@@ -1,3 +1,4 @@
+import type { EventDetails } from '../../core/measurement/eventDetails'
 import type { Behavior } from '../../core/evidence/behavior'
 import type { CollectedView } from '../../shared/collect'
 
@@ -65,6 +66,7 @@ export interface EventRow {
   reference: string | null
   once: string | null
   properties: Behavior | null
+  details: EventDetails | null
   personId: string | null
   digest: string
 }
@@ -132,6 +134,7 @@ export const EVENT_COLUMNS: readonly Column<EventRow>[] = [
   ['reference', 'reference', 'text'],
   ['once', 'once', 'text'],
   ['properties', 'properties', 'jsonb'],
+  ['details', 'details', 'jsonb'],
   ['personId', 'person_id', 'text'],
   ['digest', 'digest', 'bytea'],
 ]

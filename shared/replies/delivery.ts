@@ -28,6 +28,7 @@ export const siteFileReply = exactly<SiteFile>({
   parameters: listOf(text()),
   timeZone: text().optional(),
   attributes: array(text()).optional(),
+  details: array(text()).optional(),
   persons: yesOrNo().optional(),
   ads: mixed().optional(),
   handingOn: mixed().optional(),

@@ -24,6 +24,7 @@ export const siteReply = exactly<SiteView>({
   largestAmount: amount(),
   parameters: listOf(text()),
   attributes: listOf(text()),
+  eventDetails: listOf(text()),
   adParameters: exactly<SiteView['adParameters']>({ campaign: text(), group: text(), keyword: text() }),
   handingOn: exactly<NonNullable<SiteView['handingOn']>>({ list: text(), call: text(), event: yesOrNo() })
     .nullable()

@@ -1,5 +1,6 @@
+import { eq } from 'drizzle-orm'
 import { expect, type Browser, type Page } from '@playwright/test'
-import { organisation } from '../../server/database/schema'
+import { organisation, site } from '../../server/database/schema'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { createSite, noteFirstReport } from '../../server/services/sites/sites'
@@ -20,10 +21,15 @@ interface Sent {
 }
 
 /** Adds the site with an experiment on its start page and an amount to read, and returns its script line. */
-async function addSite({ database, demoOrigin, url }: World, name: string): Promise<string> {
+async function addSite(
+  { database, demoOrigin, url }: World,
+  name: string,
+  eventDetails: string[] = [],
+): Promise<string> {
   const [owner] = await database.insert(organisation).values({ name }).returning()
   const { id: siteId, key } = await createSite(database, owner!.id, null, { address: demoOrigin, name })
   await noteFirstReport(database, siteId)
+  await database.update(site).set({ eventDetails }).where(eq(site.id, siteId))
   const { id } = await createExperiment(database, siteId, null, 'Start page')
   const target = { siteId, experimentId: id, personId: null }
   await fillSheet(database, target, {
@@ -132,7 +138,7 @@ test('a ticket is bought at the kiosk without a page load, and its events are th
   world,
   browser,
 }) => {
-  await world.serve(createKiosk({ scriptLine: await addSite(world, 'Kiosk') }))
+  await world.serve(createKiosk({ scriptLine: await addSite(world, 'Kiosk', ['crossing', 'adults', 'children']) }))
   const { page, sent } = await visitorOf(browser)
   await page.goto(world.demoOrigin, { referer: 'https://search.example/' })
   // What goes wrong on a page before the snippet listens is told by nobody.

@@ -87,7 +87,11 @@ test('a change comes with an event, an element or a call, and leaves when its au
   await launch(world, siteId, 'stayer', {}, { audience: poor })
   await world.database
     .update(site)
-    .set({ attributes: ['plan'], handingOn: { list: 'told', call: 'tell', event: true } })
+    .set({
+      attributes: ['plan'],
+      eventDetails: ['vehicle', 'seats'],
+      handingOn: { list: 'told', call: 'tell', event: true },
+    })
     .where(eq(site.id, siteId))
   // The file is compiled with what starts next.
   const nobody: Group = { join: 'all', of: [{ fact: 'attribute', name: 'team', is: 'yes' }] }
@@ -108,7 +112,7 @@ test('a change comes with an event, an element or a call, and leaves when its au
   })
   await page.goto(`${world.demoOrigin}/`)
   await expect.poll(() => inOn(page)).toEqual(['leaver', 'stayer'])
-  await push(page, { event: 'basket' })
+  await push(page, { event: 'basket', details: { vehicle: 'car', seats: 3, card: '4711', nested: {} } })
   await expect.poll(() => inOn(page)).toEqual(['by-event', 'leaver', 'stayer'])
   await page.evaluate(() => document.body.insertAdjacentHTML('beforeend', '<dialog id="dialog"></dialog>'))
   await push(page, { activate: 'offer' })
@@ -142,6 +146,9 @@ test('a change comes with an event, an element or a call, and leaves when its au
   expect(await inOn(page)).toEqual([])
   const views = await world.database.select().from(pageView).where(eq(pageView.siteId, siteId))
   expect(views.find(({ address }) => address.endsWith('/early'))!.attributes).toEqual({ plan: 'gold' })
+  // Of an event, too, only what the site keeps has left the browser.
+  const events = await world.database.select().from(event).where(eq(event.siteId, siteId))
+  expect(events.find(({ name }) => name === 'basket')!.details).toEqual({ vehicle: 'car', seats: 3 })
   await visitor.close()
 })
 

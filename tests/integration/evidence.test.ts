@@ -61,6 +61,7 @@ function innerEvents(at: number, path: string): Inner[] {
   maybe(0.1, () => ({ type: 'rage', at: after(), element: pick(ELEMENTS), place: [10, 10], properties: { clicks: 4 } }))
   maybe(0.2, () => ({
     type: 'custom',
+    ...(random.uniform() < 0.7 ? { details: { vehicle: pick(['car', 'VAN', true, 2.5, 1, '2.5']) } } : {}),
     at: after(),
     name: pick(['order', 'chat']),
     amount: whole(1, 9000) / 100,
@@ -144,6 +145,9 @@ const MORE_SOURCES: MetricSource[] = [
   { type: 'return', days: 2 },
   { type: 'error', page: { match: 'begins', value: '/book' } },
   { type: 'event', name: 'order', page: { match: 'exact', value: '/book' } },
+  { type: 'event', name: 'order', detail: { name: 'vehicle', is: 'oneOf', texts: ['Car', 'true', '2.5'] } },
+  { type: 'event', name: 'order', detail: { name: 'vehicle', is: 'known' } },
+  { type: 'event', name: 'order', detail: { name: 'vehicle', is: 'least', number: 2 } },
 ]
 
 let source: { pool: typeof database.$client; siteId: number; site: SiteVisits }

@@ -97,6 +97,35 @@ test('an earlier sighting that arrives late moves the visitor with all they boug
   })
 })
 
+test('of events only those count that say what the metric asks for', async () => {
+  const detail = { name: 'vehicle', is: 'oneOf', texts: ['car', 'van'] } as const
+  await startWith(primaryMetric('Booked by car', 'mean', { type: 'event', name: 'order', detail }))
+  const says = (hours: number, amount: number, details: Happening['details']) => ({
+    ...ordered('visitor-a', hours, amount),
+    details,
+  })
+  const events = [
+    exposed('visitor-a', 1, 1),
+    says(2, 5, { vehicle: 'Car' }),
+    says(3, 7, { vehicle: 'none' }),
+    says(4, 11, { travelers: 2 }),
+    ordered('visitor-a', 5, 13),
+    says(6, 17, { vehicle: 'van', travelers: 2 }),
+  ]
+  for (const event of events) {
+    await write([event])
+    await settled()
+  }
+  const expected = [
+    [0, 0],
+    [1, 22],
+  ]
+  expect((await arms()).arms).toEqual(expected)
+  // An earlier sighting has the visitor computed anew, from what is stored.
+  await write([exposed('visitor-a', 0.5, 1)])
+  expect((await arms()).arms).toEqual(expected)
+})
+
 test('nothing counts after the end, and nothing of a visitor of another site', async () => {
   await database
     .update(experiment)

@@ -18,6 +18,7 @@ const draft = reactive({
 const rates = ref(props.site.rates.map((each) => ({ ...each, rate: String(each.rate) })))
 const parameters = ref(props.site.parameters.join(', '))
 const attributes = ref(props.site.attributes.join(', '))
+const eventDetails = ref(props.site.eventDetails.join(', '))
 const adParameters = reactive({ ...props.site.adParameters })
 const handingOn = reactive({ ...(props.site.handingOn ?? { list: '', call: '', event: false }) })
 const isHandedOn = computed(() => handingOn.list.trim() !== '' || handingOn.call.trim() !== '' || handingOn.event)
@@ -41,6 +42,7 @@ const apply = () =>
       rates: rates.value,
       parameters: listed(parameters.value),
       attributes: listed(attributes.value),
+      eventDetails: listed(eventDetails.value),
       adParameters,
       handingOn: isHandedOn.value ? handingOn : null,
       hosts: listed(hosts.value),
@@ -112,6 +114,13 @@ const apply = () =>
           hint="Separated by commas. What pages say of their visitors, such as plan; conditions can ask for any of it, reports only for what is kept. Nothing that names a person."
           placeholder="plan, seats"
           :error="errorOfList('attributes')"
+        />
+        <TextField
+          v-model="eventDetails"
+          label="Details of events to keep"
+          hint="Separated by commas. What pages say of an event, such as vehicle; metrics can count only the events that say it. Nothing that names a person."
+          placeholder="vehicle, travelers"
+          :error="errorOfList('eventDetails')"
         />
         <div class="max-w-xs">
           <TextField

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { DetailTest } from '~~/core/measurement/eventDetails'
 import type { MetricSource } from '~~/core/measurement/metric'
 import type { Fields } from '~~/core/sheet/change'
 import { sourceInWords } from '~~/core/sheet/describeChange'
@@ -76,6 +77,12 @@ const REFERENCES: { value: 'none' | 'parameter' | 'selector'; label: string }[] 
   { value: 'parameter', label: 'in a parameter of the address' },
   { value: 'selector', label: 'in an element of the page' },
 ]
+const detail = computed({
+  get: () => (source.value.type === 'event' ? (source.value.detail ?? null) : null),
+  set: (next: DetailTest | null) => {
+    if (source.value.type === 'event') source.value = { ...source.value, detail: next }
+  },
+})
 const errorOf = (field: string) => props.state.errors[field]
 const inWords = (value: unknown) => (value ? sourceInWords(value as Fields) : '')
 </script>
@@ -124,6 +131,7 @@ const inWords = (value: unknown) => (value ? sourceInWords(value as Fields) : ''
     :error="errorOf('name')"
     @commit="emit('commit')"
   />
+  <EventDetailFields v-if="source.type === 'event'" v-model="detail" :errors="state.errors" @commit="emit('commit')" />
   <TextField
     v-if="source.type === 'return'"
     v-model="source.days"

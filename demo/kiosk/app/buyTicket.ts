@@ -17,6 +17,7 @@ export async function buyTicket({ crossing, adults, children }: Party): Promise<
   if (!reply.ok) throw new Error(`The ticket could not be bought: ${reply.status}.`)
   const ticket = (await reply.json()) as Ticket
   const vetch = (window.vetch ??= [])
-  vetch.push({ event: 'ticket', amount: ticket.total, currency: 'EUR', id: ticket.number })
+  const details = { crossing: crossing?.slug, adults, children }
+  vetch.push({ event: 'ticket', amount: ticket.total, currency: 'EUR', id: ticket.number, details })
   return ticket
 }

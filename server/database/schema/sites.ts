@@ -54,6 +54,11 @@ export const site = pgTable('site', {
     .array()
     .notNull()
     .default(sql`'{}'::text[]`),
+  /** What pages say of their events that is kept with them. */
+  eventDetails: text()
+    .array()
+    .notNull()
+    .default(sql`'{}'::text[]`),
   /** Query parameters in which the site's ads name their campaign, group and keyword. */
   adParameters: jsonb()
     .$type<AdParameters>()

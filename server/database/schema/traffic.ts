@@ -15,6 +15,7 @@ import {
   uuid,
 } from 'drizzle-orm/pg-core'
 import type { Behavior } from '../../../core/evidence/behavior'
+import type { EventDetails } from '../../../core/measurement/eventDetails'
 
 const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' })
 const at = () => timestamp({ withTimezone: true })
@@ -113,6 +114,8 @@ export const event = pgTable(
     /** The same for everything that tells of the same order. */
     once: text(),
     properties: jsonb().$type<Behavior>(),
+    /** What the page said of a custom event, of what the site keeps. */
+    details: jsonb().$type<EventDetails>(),
     personId: text(),
   },
   (table) => [

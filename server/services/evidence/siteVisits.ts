@@ -1,4 +1,5 @@
 import type { Pool } from 'pg'
+import type { EventDetails } from '../../../core/measurement/eventDetails'
 import type { Answered, Asked, FieldVisit, RageClick, Reading, SeenForm } from '../../../core/evidence/behavior'
 import { FIELD_SEPARATOR } from '../../../core/evidence/formReport'
 import {
@@ -131,6 +132,7 @@ function addDetails(step: Step, row: Row, inMoney: ToOwnCurrency): void {
     case 'custom':
       // An amount that cannot be converted adds nothing; an event without one counts as one.
       step.value = amount === null ? 1 : (inMoney(Number(amount), textOf(row[9]), step.at) ?? 0)
+      if (row[16] !== null) step.extra = row[16] as EventDetails
       return
     case 'reading': {
       const { seen, depth, height, bands } = properties as Reading

@@ -1,3 +1,4 @@
+import type { DetailTest } from '../../../core/measurement/eventDetails'
 import { isWithin } from '../../../core/measurement/elementPath'
 import { isOfVisits, LEADING_ELEMENT, type VisitSource } from '../../../core/measurement/metric'
 import { isPlainRule, matchesPageRule, type PageRule } from '../../../core/targeting/pageRule'
@@ -109,7 +110,7 @@ function counted(source: CountedSource, site: SiteVisits): string {
     case 'pageAmount':
       return `kind = 'amount' AND name = ${text(source.selector)}${isOn} AND ${isFirst}`
     case 'event':
-      return `kind = 'custom' AND name = ${text(source.name)}${isOn} AND ${isFirst}`
+      return `kind = 'custom' AND name = ${text(source.name)}${source.detail ? ` AND ${saysDetail(source.detail)}` : ''}${isOn} AND ${isFirst}`
     case 'engagement':
       return `(kind = 'submit' OR (${within('click', LEADING_ELEMENT)}))${isOn}`
     case 'error':
@@ -117,6 +118,15 @@ function counted(source: CountedSource, site: SiteVisits): string {
     case 'timeInView':
       return `kind = 'reading'${isOn}`
   }
+}
+
+/** What an event must say, as `core/measurement/eventDetails.ts` asks for it. */
+function saysDetail({ name, is, texts = [], number }: DetailTest): string {
+  const told = `details->>${text(name)}`
+  if (is === 'known') return `${told} IS NOT NULL`
+  if (is === 'oneOf') return `lower(${told}) IN (${texts.map((each) => text(each.toLowerCase())).join(', ') || 'NULL'})`
+  const isNumber = `jsonb_typeof(details->${text(name)}) = 'number'`
+  return `CASE WHEN ${isNumber} THEN (${told})::float8 ${is === 'least' ? '>=' : '<='} ${number ?? 'NULL'} ELSE false END`
 }
 
 /** Pages of the visit that a row of `steps` belongs to, or of the visitor's others. */
@@ -197,10 +207,10 @@ async function chosen(source: Source, filter: FilterQuery, extra: readonly Dimen
   const named = dimensions.map((each) => `,\n    ${columnOf(each, site)} AS "${each}"`).join('')
   return `steps AS (
   SELECT site_id, visitor_id, session_id, occurred_at AS at, seq, 'page' AS kind, address, NULL AS element, NULL AS name,
-    NULL::numeric AS amount, NULL AS once, NULL::jsonb AS properties
+    NULL::numeric AS amount, NULL AS once, NULL::jsonb AS properties, NULL::jsonb AS details
   FROM page_view WHERE site_id = ${siteId}
   UNION ALL
-  SELECT site_id, visitor_id, session_id, occurred_at, seq, type, address, element, name, amount, once, properties
+  SELECT site_id, visitor_id, session_id, occurred_at, seq, type, address, element, name, amount, once, properties, details
   FROM event WHERE site_id = ${siteId} AND type <> 'exposure'
 ), opened AS (
   SELECT DISTINCT ON (visitor_id, session_id) visitor_id, session_id, occurred_at AS began, window_width AS width${named}

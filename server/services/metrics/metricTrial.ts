@@ -9,6 +9,7 @@ import {
   type MetricSource,
   type VisitSource,
 } from '../../../core/measurement/metric'
+import type { EventDetails } from '../../../core/measurement/eventDetails'
 import { isCountedVisit } from '../../../core/measurement/visitSum'
 import { metricProposals, type ArrivedKinds } from '../../../core/measurement/metricProposals'
 import { dayAfter, firstMoment } from '../../../core/time/siteDay'
@@ -56,11 +57,19 @@ async function countedEvents(
   return rows
     .filter((row) => isCounted(source, measured(row)))
     .slice(0, MOST_SAMPLED)
-    .map(({ at, visitor, address: of, element, label, name, amount }) => ({
+    .map(({ at, visitor, address: of, element, label, name, amount, details }) => ({
       ...{ at: at.toISOString(), visitor, page: pageOf(of, host) },
-      what: element ? elementInWords({ path: element, label }) : name,
+      what: element ? elementInWords({ path: element, label }) : withDetails(name, details),
       amount: amount === null ? null : Number(amount),
     }))
+}
+
+/** An event with what was said of it: order (vehicle: car, seats: 4). */
+function withDetails(name: string | null, details: EventDetails | null): string | null {
+  if (!name || !details) return name
+  return `${name} (${Object.entries(details)
+    .map(([detail, value]) => `${detail}: ${value}`)
+    .join(', ')})`
 }
 
 type Latest = Awaited<ReturnType<typeof latestOf>>[number]
@@ -116,12 +125,13 @@ async function latestOf(
       .where(and(eq(pageView.siteId, siteId), gte(pageView.occurredAt, from), lt(pageView.occurredAt, until)))
       .orderBy(desc(pageView.occurredAt))
       .limit(LOOKED_THROUGH)
-    return rows.map((row) => ({ ...row, type: 'page', element: null, label: null, amount: null }))
+    return rows.map((row) => ({ ...row, type: 'page', element: null, label: null, amount: null, details: null }))
   }
   return database
     .select({
       ...{ id: event.id, at: event.occurredAt, visitor: event.visitorId, address: event.address, type: event.type },
       ...{ element: event.element, label: event.label, name: event.name, amount: event.amount },
+      details: event.details,
     })
     .from(event)
     .where(
@@ -136,8 +146,8 @@ async function latestOf(
     .limit(LOOKED_THROUGH)
 }
 
-function measured({ id, at, address, type, element, name }: Latest): MeasuredEvent {
-  return { id, view: id, at: at.getTime(), type: type as MeasuredEvent['type'], address, element, name }
+function measured({ id, at, address, type, element, name, details }: Latest): MeasuredEvent {
+  return { id, view: id, at: at.getTime(), type: type as MeasuredEvent['type'], address, element, name, details }
 }
 
 /** Metrics that what arrived in the last four weeks suggests, beside those that the site has. */

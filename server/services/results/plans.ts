@@ -116,10 +116,10 @@ export const SAVE_SESSIONS = `
 
 const measured = (visitor: string) => `
   ${visitor} AS visitor, id, view_id AS view, type, ${ms('occurred_at')} AS at, address, element, name,
-  CASE type WHEN 'reading' THEN (properties->>'seen')::float8 / 1000 ELSE amount::float8 END AS amount, currency, once, experiment_id AS experiment, variant,
+  CASE type WHEN 'reading' THEN (properties->>'seen')::float8 / 1000 ELSE amount::float8 END AS amount, currency, once, details, experiment_id AS experiment, variant,
   visitor_id AS browser`
 const measuredView = (visitor: string) => `
-  ${visitor}, id, id, 'page', ${ms('occurred_at')}, address, NULL, NULL, NULL, NULL, NULL, NULL, NULL, visitor_id`
+  ${visitor}, id, id, 'page', ${ms('occurred_at')}, address, NULL, NULL, NULL, NULL, NULL, NULL, NULL, NULL, visitor_id`
 
 const ARRIVED = 'site_id = $1 AND seq > $2 AND seq <= $3'
 

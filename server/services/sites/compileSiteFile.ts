@@ -56,6 +56,7 @@ export async function compileSiteFile(tx: Queries, siteId: number): Promise<void
     ),
     ...(entries.some(({ audience }) => audience) ? { timeZone: owner!.timeZone } : {}),
     ...(owner!.attributes.length > 0 ? { attributes: owner!.attributes } : {}),
+    ...(owner!.eventDetails.length > 0 ? { details: owner!.eventDetails } : {}),
     ...(live.hasPersons ? { persons: true as const } : {}),
     ...(asksForAds(entries) ? { ads: owner!.adParameters } : {}),
     ...(owner!.handingOn ? { handingOn: owner!.handingOn } : {}),

@@ -58,8 +58,16 @@ function hasTerms(entry: AnySiteFileEntry): boolean {
   return entry.kind === 'experiment' && !!(entry.group ?? entry.holdouts ?? entry.activation ?? entry.leaves)
 }
 
-function hasPlainRulesOnly({ entries, amounts, attributes, handingOn, environments, persons }: SiteFile): boolean {
-  if (persons || attributes || handingOn || environments || entries.some(hasTerms)) return false
+function hasPlainRulesOnly({
+  entries,
+  amounts,
+  attributes,
+  details,
+  handingOn,
+  environments,
+  persons,
+}: SiteFile): boolean {
+  if (persons || attributes || details || handingOn || environments || entries.some(hasTerms)) return false
   const edits = entries.flatMap((entry) => (entry.kind === 'experiment' ? entry.edits.flat() : []))
   const rules = [
     ...entries.flatMap(({ pages }) => pages),

@@ -29,6 +29,7 @@ export async function findIntakeSite(database: Queries, key: string): Promise<In
     ...{ id, address, currency, largestAmount },
     parameters: new Set(found.parameters.parameters),
     attributes: new Set(found.own.attributes),
+    eventDetails: new Set(found.own.eventDetails),
     hosts,
     ownNetworks: parseNetworks(ownNetworks),
     assignments:

@@ -30,7 +30,7 @@ export async function findSite(database: Queries, siteId: number): Promise<SiteR
 /** A site as its members see it, with its rates. */
 export async function siteView(database: Queries, row: SiteRow, vetchOrigin: string): Promise<SiteView> {
   const { id, name, address, key, timeZone, currency, asksConsent, allowsScripts, firstReportAt } = row
-  const { hosts, largestAmount, parameters, attributes, adParameters, handingOn } = row
+  const { hosts, largestAmount, parameters, attributes, eventDetails, adParameters, handingOn } = row
   const { ownNetworks, retentionDays, ownPath } = row
   const rates = await database
     .select()
@@ -51,6 +51,7 @@ export async function siteView(database: Queries, row: SiteRow, vetchOrigin: str
       largestAmount,
       parameters,
       attributes,
+      eventDetails,
       adParameters,
       handingOn,
       ownNetworks,
@@ -110,6 +111,7 @@ const SETTINGS = [
   'largestAmount',
   'parameters',
   'attributes',
+  'eventDetails',
   'adParameters',
   'handingOn',
   'ownNetworks',
