@@ -20,6 +20,7 @@ const ON_PAGES = {
   survey: 'delivery/survey/main.ts',
   places: 'delivery/places/main.ts',
   device: 'delivery/device/main.ts',
+  drift: 'delivery/drift/main.ts',
   layout: 'delivery/layout/main.ts',
 }
 

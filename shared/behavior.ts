@@ -1,13 +1,5 @@
 import { array, boolean, number, object, string, type Schema } from './yup'
-import {
-  BANDS,
-  BEHAVIOR_TYPES,
-  LONGEST_ANSWER,
-  MOST_FIELDS,
-  SURVEY_TYPES,
-  type BehaviorType,
-  type SurveyType,
-} from '../core/evidence/behavior'
+import { BANDS, LONGEST_ANSWER, MOST_FIELDS, type BehaviorType, type SurveyType } from '../core/evidence/behavior'
 
 /** What of behavior and answers is taken: everything that browsers tell is checked, type by type. */
 const LONGEST_NAME = 60
@@ -23,7 +15,9 @@ const exactly = (fields: Record<string, Schema>) => object(fields).strict().noUn
 
 const survey = () => number().strict().integer().min(1).max(2_147_483_647).required()
 
-const SCHEMAS: Record<BehaviorType | SurveyType, Schema | null> = {
+const edits = () => array(word(40).required()).strict().max(100).required()
+
+const SCHEMAS: Record<BehaviorType | SurveyType | 'drift', Schema | null> = {
   rage: exactly({ clicks: number().strict().integer().min(2).max(1000).required() }),
   dead: null,
   reading: exactly({
@@ -45,6 +39,7 @@ const SCHEMAS: Record<BehaviorType | SurveyType, Schema | null> = {
     isBlank: boolean().strict().required(),
     isRefill: boolean().strict().required(),
   }),
+  drift: exactly({ looked: edits(), lost: edits(), byClues: edits() }),
   asked: exactly({ survey: survey() }),
   answer: exactly({
     survey: survey(),
@@ -57,7 +52,7 @@ const SCHEMAS: Record<BehaviorType | SurveyType, Schema | null> = {
 
 /** Whether an event of a type may have these properties; those that are no behavior have none. */
 export function hasPropertiesOf(type: unknown, properties: unknown): boolean {
-  const isOwn = [...BEHAVIOR_TYPES, ...SURVEY_TYPES].some((each) => each === type)
-  const schema = isOwn ? SCHEMAS[type as BehaviorType | SurveyType] : null
+  const isOwn = typeof type === 'string' && Object.hasOwn(SCHEMAS, type)
+  const schema = isOwn ? SCHEMAS[type as keyof typeof SCHEMAS] : null
   return schema ? schema.isValidSync(properties, { strict: true }) : properties === undefined
 }

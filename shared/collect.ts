@@ -19,6 +19,7 @@ export const EVENT_TYPES = [
   'amount',
   'custom',
   'error',
+  'drift',
   ...BEHAVIOR_TYPES,
   ...SURVEY_TYPES,
 ] as const
@@ -78,7 +79,7 @@ export const collectedEventSchema = object({
   view: timeOrderedField(),
   type: string().strict().oneOf(EVENT_TYPES).required(),
   person: personField(),
-  /** Of an exposure. */
+  /** Of an exposure, and of what is told of the elements of an experiment. */
   experiment: number().strict().integer().min(1).max(2_147_483_647),
   variant: number().strict().integer().min(0).max(99),
   /**

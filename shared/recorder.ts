@@ -7,7 +7,7 @@ import type { CollectedEvent } from './collect'
 /** The element in which a survey stands on a page. */
 export const SURVEY_TAG = 'vetch-survey'
 
-export type FetchedKind = 'behavior' | 'recording' | 'survey'
+export type FetchedKind = 'behavior' | 'recording' | 'survey' | 'drift'
 export const recorderMark = (kind: FetchedKind, key: string) => Symbol.for(`vetch ${kind} ${key}`)
 
 export type TellBehavior = (event: Omit<CollectedEvent, 'id' | 'view'>) => void

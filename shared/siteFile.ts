@@ -63,8 +63,16 @@ export interface SiteFileSurvey extends SiteFileEntry {
   share: number
 }
 
+/** Of which share of the visitors browsers tell whether the elements that edits change are there. */
+export interface SiteFileDrift extends SiteFileEntry {
+  kind: 'drift'
+  salt: string
+  share: number
+}
+
 /** Further kinds join here: personalization, flag. A snippet passes over kinds it does not know. */
-export type AnySiteFileEntry = SiteFileExperiment | SiteFileBehavior | SiteFileRecording | SiteFileSurvey
+export type AnySiteFileEntry =
+  SiteFileExperiment | SiteFileBehavior | SiteFileRecording | SiteFileSurvey | SiteFileDrift
 
 /** An amount that a metric asks for: browsers read it off the page. */
 export interface ListenedAmount {

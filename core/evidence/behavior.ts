@@ -52,7 +52,14 @@ export interface Answered extends SurveyAnswer {
   /** Id of the question. */
   question: string
 }
+/** Which of the elements that edits are of a browser has looked for, and which of them it did not find, by their ids. */
+export interface LookedFor {
+  looked: string[]
+  lost: string[]
+  /** Found only by what they say. */
+  byClues: string[]
+}
 /** The longest answer that is taken, in characters. */
 export const LONGEST_ANSWER = 2000
 
-export type Behavior = RageClick | Reading | SeenForm | FieldVisit | Asked | Answered
+export type Behavior = RageClick | Reading | SeenForm | FieldVisit | Asked | Answered | LookedFor

@@ -295,6 +295,7 @@ export function eventRow(
   const currency = hasAmount ? (event.currency ?? site.currency) : null
   const amount = hasAmount ? roundAmount(event.amount!, currency!) : null
   const isExposure = event.type === 'exposure'
+  const isOfExperiment = isExposure || event.type === 'drift'
   const reference = carriesAmount(event) ? (event.reference ?? null) : null
   return {
     siteId: site.id,
@@ -304,7 +305,7 @@ export function eventRow(
     viewId: view.id,
     receivedAt: view.receivedAt,
     type: event.type,
-    experimentId: isExposure ? event.experiment! : null,
+    experimentId: isOfExperiment ? event.experiment! : null,
     variant: isExposure ? event.variant! : null,
     element: event.element ?? null,
     label: event.label ?? null,
@@ -342,9 +343,10 @@ function amountProblem(event: CollectedEvent, { largestAmount }: IntakeSite): st
 
 /** Who sees what is no secret and can be computed: an exposure that the assignment would not give is made up. */
 function exposureProblem(event: CollectedEvent, view: ViewRow, site: IntakeSite): string | null {
-  if (event.type !== 'exposure') return null
+  if (event.type !== 'exposure' && event.type !== 'drift') return null
   const plan = site.assignments.get(event.experiment ?? 0)
   if (!plan) return 'experiment is not one that the site has started'
+  if (event.type === 'drift') return null
   const unit = plan.unit === 'person' ? event.person : view.visitorId
   if (unit === undefined) return 'nobody knows which person it is of'
   return assign(unit, plan) === event.variant ? null : 'variant is not the one that this visitor is assigned'

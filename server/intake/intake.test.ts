@@ -104,6 +104,12 @@ describe('an event', () => {
     ['of another view', { view: idAt(NOW) }, /page view/],
     ['of an experiment that is not there', { type: 'exposure', experiment: 8, variant: 0 }, /has started/],
     [
+      'of the elements of an experiment that is not there',
+      { type: 'drift', experiment: 8, properties: { looked: ['a'], lost: [], byClues: [] } },
+      /has started/,
+    ],
+    ['of elements that are none', { type: 'drift', experiment: 7, properties: { looked: [{}] } }, /properties are not/],
+    [
       'of a variant that nobody would get',
       { type: 'exposure', experiment: 7, variant: 1 - assign('visitor-0001', PLAN)! },
       /assigned/,

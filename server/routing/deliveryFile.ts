@@ -17,7 +17,8 @@ export function deliveryFile(
     | 'recording.js'
     | 'survey.js'
     | 'places.js'
-    | 'device.js',
+    | 'device.js'
+    | 'drift.js',
 ): Promise<string> {
   let file = files.get(name)
   if (!file) files.set(name, (file = readFile(join(deliveryFolder(), name), 'utf8')))

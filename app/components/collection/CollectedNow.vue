@@ -23,7 +23,10 @@ const whom = computed(() =>
     <dt class="font-medium">From whom</dt>
     <dd>Only from {{ whom }}. An id in a cookie tells visitors apart; names and addresses are not stored.</dd>
     <dt class="font-medium">Always</dt>
-    <dd>Page views, clicks with the element they hit, sent forms, errors of the page, and events that it reports.</dd>
+    <dd>
+      Page views, clicks with the element they hit, sent forms, errors of the page, and events that it reports. Of one
+      visitor in twenty, also whether the elements that running experiments change are on the page.
+    </dd>
     <dt class="font-medium">Behavior</dt>
     <dd>
       <template v-if="share === 0">Not collected.</template>

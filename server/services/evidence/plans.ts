@@ -25,7 +25,7 @@ export const VIEWS = `
 export const EVENTS = `
   SELECT visitor_id, session_id, ${ms('occurred_at')}, address, type, element, label, name, amount::float8, currency, once,
     page_x, page_y, element_x, element_y, properties, details, seq
-  FROM event WHERE site_id = $1 AND seq > $2 AND seq <= $3 AND type <> 'exposure' ORDER BY seq`
+  FROM event WHERE site_id = $1 AND seq > $2 AND seq <= $3 AND type NOT IN ('exposure', 'drift') ORDER BY seq`
 
 /** Who of those that came is in nobody's numbers. */
 export const LEFT_OUT = `

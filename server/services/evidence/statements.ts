@@ -211,7 +211,7 @@ async function chosen(source: Source, filter: FilterQuery, extra: readonly Dimen
   FROM page_view WHERE site_id = ${siteId}
   UNION ALL
   SELECT site_id, visitor_id, session_id, occurred_at, seq, type, address, element, name, amount, once, properties, details
-  FROM event WHERE site_id = ${siteId} AND type <> 'exposure'
+  FROM event WHERE site_id = ${siteId} AND type NOT IN ('exposure', 'drift')
 ), opened AS (
   SELECT DISTINCT ON (visitor_id, session_id) visitor_id, session_id, occurred_at AS began, window_width AS width${named}
   FROM page_view WHERE site_id = ${siteId}
@@ -379,7 +379,7 @@ FROM (
   WHERE site_id = ${siteId} AND ${days}
   UNION ALL
   SELECT type, CASE WHEN type IN ('custom', 'error', 'amount') THEN name END, visitor_id, occurred_at FROM event
-  WHERE site_id = ${siteId} AND type <> 'exposure' AND ${days}
+  WHERE site_id = ${siteId} AND type NOT IN ('exposure', 'drift') AND ${days}
 ) e GROUP BY 1, 2 ORDER BY count DESC, kind, name`
   },
 

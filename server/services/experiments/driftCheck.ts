@@ -1,9 +1,14 @@
 import { and, eq, inArray, isNotNull, isNull, lt, or } from 'drizzle-orm'
+import { toldDrift } from '../../../core/drift/toldDrift'
+import { isOfElement } from '../../../core/edits/content'
+import { describeElement } from '../../../core/edits/element'
 import { triedElementProblems, unreached } from '../../../core/preflight/triedElements'
 import { redirectFindings, type TriedTarget } from '../../../core/preflight/variantFindings'
 import { matchesPage } from '../../../core/targeting/pageRule'
+import type { ExperimentSheet } from '../../../shared/experiment'
 import type { Database, Queries } from '../../database/connect'
 import { driftCheck, experiment } from '../../database/schema'
+import { toldElements } from '../drift/toldElements'
 import { findSite } from '../sites/sites'
 import { moveExperiment } from './experiments'
 import { seenAddresses } from './forecast'
@@ -63,8 +68,9 @@ export async function checkDrift(
     ...triedElementProblems(editedThings(sheet), tried, clicked).map(({ key: of, what }) => ({ key: of, text: what })),
     ...redirectFindings(targets, lineSelector).map(({ text }) => ({ key: text, text })),
   ]
+  const told = toldDrift(await toldElements(database, siteId, experimentId, now), elementsInWords(sheet))
   const atStart = before?.atStart ?? said.map((each) => each.key)
-  const drift = said.filter((each) => !atStart.includes(each.key)).map(({ text }) => text)
+  const drift = [...told, ...said.filter((each) => !atStart.includes(each.key))].map(({ text }) => text)
   const since = drift.length === 0 ? null : (before?.since ?? now)
   await database
     .insert(driftCheck)
@@ -76,6 +82,16 @@ export async function checkDrift(
     })
   const failing = targets.find(({ problem }) => problem !== null)
   if (before && failing && sheet.state === 'running') await pauseBecause(database, { siteId, experimentId }, failing)
+}
+
+/** What each edit of a sheet is of, by its id. */
+function elementsInWords({ variants }: ExperimentSheet): (edit: string) => string | undefined {
+  const words = new Map(
+    variants.flatMap(({ name, edits }) =>
+      edits.filter(isOfElement).map((edit) => [edit.id, `${name}: ${describeElement(edit)}`] as const),
+    ),
+  )
+  return (edit) => words.get(edit)
 }
 
 /** Visitors are sent to a page that fails: nobody is any more, until a person has looked at it. */

@@ -8,6 +8,8 @@ import type { SheetPageRule } from '../../../core/sheet/content'
 import { testsIn, type FactTest } from '../../../core/targeting/condition'
 import type { PageRule } from '../../../core/targeting/pageRule'
 import type { GroupPlace } from '../../../core/targeting/whyNot'
+import { EVERYWHERE } from '../../../shared/collection'
+import { DRIFT_SALT, DRIFT_SHARE } from '../../../shared/drift'
 import {
   BEHAVIOR_SALT,
   RECORDING_SALT,
@@ -42,7 +44,13 @@ export async function compileSiteFile(tx: Queries, siteId: number): Promise<void
   const experiments = await experimentEntries(tx, owner!.environmentOf ?? siteId, live.rows, owner!)
   const rollouts = await rolloutEntries(tx, owner!.environmentOf ?? siteId, owner!)
   // What is tested changes the page as it is for everybody else: with what has been won before.
-  const entries = [...rollouts, ...experiments, ...collectionEntries(owner!), ...(await surveyEntries(tx, siteId))]
+  const entries = [
+    ...rollouts,
+    ...experiments,
+    ...collectionEntries(owner!),
+    ...driftEntries(owner!, live.rows),
+    ...(await surveyEntries(tx, siteId)),
+  ]
   const content: Omit<SiteFile, 'version'> = {
     format: SITE_FILE_FORMAT,
     key: owner!.key,
@@ -224,6 +232,12 @@ function collectionEntries({ id, collection: { behavior, recording } }: typeof s
     ...(behavior.share > 0 ? [{ kind: 'behavior' as const, ...behavior, salt: BEHAVIOR_SALT, ...rest }] : []),
     ...(share > 0 ? [{ kind: 'recording' as const, share, pages, masksText, salt: RECORDING_SALT, ...rest }] : []),
   ]
+}
+
+/** Browsers of few visitors look for the elements that what runs changes: nobody else sees the page as it was built. */
+function driftEntries({ id, environmentOf }: SiteRow, rows: readonly ExperimentRow[]): AnySiteFileEntry[] {
+  if (environmentOf !== null || rows.length === 0) return []
+  return [{ kind: 'drift', id, salt: DRIFT_SALT, share: DRIFT_SHARE, pages: [...EVERYWHERE], audience: null }]
 }
 
 async function surveyEntries(tx: Queries, siteId: number): Promise<AnySiteFileEntry[]> {
