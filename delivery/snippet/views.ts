@@ -40,7 +40,7 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string,
     ? createReporter(base, siteFile.key, () => personNow(siteFile))
     : createReporter(base, siteFile.key)
   const context = { base, visitor, tell: reporter.add, place: reporter.place }
-  const recorders = (['behavior', 'recording', 'survey', 'drift'] as const).map((kind) =>
+  const recorders = (['behavior', 'drift', 'recording', 'survey'] as const).map((kind) =>
     linkRecorder(kind, siteFile, context),
   )
   let takeBack: (() => void)[] = []
