@@ -50,7 +50,8 @@ test('a browser tells which elements of edits it does not find on a page that ha
     .where(eq(experiment.id, id))
   const drawn = [...Array(2000).keys()].map((index) => `drift-visitor-${String(index).padStart(6, '0')}`)
   const looking = drawn.filter((visitor) => isInTest(visitor, { salt: DRIFT_SALT, share: DRIFT_SHARE }))
-  const sees = (visitor: string, variant: number) => variantOf(visitor, { salt, share: 10_000, weights: [1, 1] }) === variant
+  const sees = (visitor: string, variant: number) =>
+    variantOf(visitor, { salt, share: 10_000, weights: [1, 1] }) === variant
   const ids = {
     control: looking.find((visitor) => sees(visitor, 0))!,
     changed: looking.find((visitor) => sees(visitor, 1))!,
