@@ -176,6 +176,7 @@ test('an element that the page does not have any more is said to be gone, not gu
   ).toBeGreaterThan(20)
   await page.getByRole('button', { name: 'Cancel' }).click()
   await page.getByLabel('Over').selectOption({ index: 0 })
+  await expect(page).not.toHaveURL(/picture=/)
   const empty = createServer((_, response) => {
     response.setHeader('content-type', 'text/html')
     response.end(`<!doctype html><head>${scriptLine(world.url, team.siteKey)}</head><main>Under construction</main>`)
