@@ -6,6 +6,7 @@ test.each<[DetailTest, boolean, string]>([
   [{ name: 'vehicle', is: 'known' }, true, 'vehicle is said'],
   [{ name: 'note', is: 'known' }, true, 'note is said'],
   [{ name: 'trailer', is: 'known' }, false, 'trailer is said'],
+  [{ name: 'constructor', is: 'known' }, false, 'constructor is said'],
   [{ name: 'vehicle', is: 'oneOf', texts: ['van', 'car'] }, true, 'vehicle is van or car'],
   [{ name: 'vehicle', is: 'oneOf', texts: [] }, false, 'vehicle is '],
   [{ name: 'seats', is: 'oneOf', texts: ['4'] }, true, 'seats is 4'],

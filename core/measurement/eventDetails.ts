@@ -20,8 +20,9 @@ export interface DetailTest {
  * @example saysDetail({ name: 'vehicle', is: 'oneOf', texts: ['Car', 'van'] }, { vehicle: 'car' }) // true
  */
 export function saysDetail(test: DetailTest, details: EventDetails | null | undefined): boolean {
-  const value = details?.[test.name]
-  if (value === undefined) return false
+  // Names are the site's own choice: one such as `constructor` is no detail that every event has.
+  if (!details || !Object.hasOwn(details, test.name)) return false
+  const value = details[test.name]
   const { texts = [], number } = test
   if (test.is === 'known') return true
   if (test.is === 'oneOf') return texts.some((text) => text.toLowerCase() === String(value).toLowerCase())

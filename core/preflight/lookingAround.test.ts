@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest'
-import { rolloutFindings, trafficFindings } from './trafficFindings'
+import { rolloutFindings, trafficFindings, unkeptDetailFindings } from './trafficFindings'
 import { triedElementFindings, triedMetricFindings, type TriedPage } from './triedElements'
 
 const edit = { id: 'edit-0001', kind: 'text', selector: 'h1', original: 'Three islands', value: 'Sail' } as const
@@ -53,6 +53,20 @@ const beside = {
   sharedVisitors: 1200,
   sharesPage: true,
 }
+test('a metric that asks for what the site does not keep is told, on either side of a ratio', () => {
+  const asks = (name: string) => ({ type: 'event', name: 'order', detail: { name, is: 'known' } }) as const
+  const order = { type: 'event', name: 'order' } as const
+  const metrics = [
+    { name: 'Kept', source: asks('vehicle') },
+    { name: 'Not kept', source: asks('seats') },
+    { name: 'Ratio', source: order, denominator: asks('seats') },
+    { name: 'Plain', source: order, denominator: null },
+  ]
+  expect(unkeptDetailFindings(metrics, ['vehicle']).map(({ text, isStop }) => [text.slice(0, 12), isStop])).toEqual([
+    ['“Not kept” a', false],
+    ['“Ratio” asks', false],
+  ])
+})
 test('an element that is changed for everybody already is told, and stops nothing', () => {
   const served = (selector: string) => [{ name: 'Won', edits: [{ ...edit, id: 'edit-0003', selector }] }]
   expect(rolloutFindings(variants, served('#elsewhere'))).toEqual([])

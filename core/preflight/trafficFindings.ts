@@ -1,5 +1,6 @@
 import { isOfElement, type Edit } from '../edits/content'
 import { describeElement } from '../edits/element'
+import type { MetricSource } from '../measurement/metric'
 import type { PreflightFinding } from './preflight'
 
 /** Another experiment that is running on the site. */
@@ -18,6 +19,21 @@ export interface CountedLately {
   /** Visitors it was computed for, and how many of them had a value. */
   visitors: number
   counted: number
+}
+
+/** Details that metrics ask for and the site does not keep: such a metric counts nothing. */
+export function unkeptDetailFindings(
+  metrics: readonly { name: string; source: MetricSource; denominator?: MetricSource | null }[],
+  kept: readonly string[],
+): PreflightFinding[] {
+  return metrics.flatMap(({ name, source, denominator }) =>
+    [source, denominator].flatMap((counted): PreflightFinding[] => {
+      const detail = counted?.type === 'event' ? counted.detail : null
+      if (!detail || kept.includes(detail.name)) return []
+      const text = `“${name}” asks events for “${detail.name}”, which the site does not keep. List it under Details of events to keep, in Setup.`
+      return [{ section: 'measured', isStop: false, text }]
+    }),
+  )
 }
 
 /** What is rolled out on the pages of a draft, and is on the control as well. */

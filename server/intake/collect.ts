@@ -1,5 +1,5 @@
 import { ValidationError } from 'yup'
-import { assign, type AssignmentPlan } from '../../core/assignment/assignment'
+import { assign, isInTest, type AssignmentPlan } from '../../core/assignment/assignment'
 import { PERSON } from '../../core/identity/personId'
 import { timeOfId } from '../../core/identity/timeOrderedId'
 import { roundAmount } from '../../core/measurement/money'
@@ -14,6 +14,7 @@ import {
   type CollectedView,
   type CollectReply,
 } from '../../shared/collect'
+import { DRIFT_SALT, DRIFT_SHARE } from '../../shared/drift'
 import { isInNetworks, type Network } from '../routing/clientAddress'
 import { contentDigest } from './contentDigest'
 import { onceKey } from './onceKey'
@@ -341,12 +342,18 @@ function amountProblem(event: CollectedEvent, { largestAmount }: IntakeSite): st
   return isTooLarge ? 'amount is larger than the site allows' : null
 }
 
-/** Who sees what is no secret and can be computed: an exposure that the assignment would not give is made up. */
+/**
+ * Who sees what is no secret and can be computed: an exposure that the assignment would not give is made up, and so is
+ * what a browser tells of elements that it was not asked to look for.
+ */
 function exposureProblem(event: CollectedEvent, view: ViewRow, site: IntakeSite): string | null {
   if (event.type !== 'exposure' && event.type !== 'drift') return null
   const plan = site.assignments.get(event.experiment ?? 0)
   if (!plan) return 'experiment is not one that the site has started'
-  if (event.type === 'drift') return null
+  if (event.type === 'drift')
+    return isInTest(view.visitorId, { salt: DRIFT_SALT, share: DRIFT_SHARE })
+      ? null
+      : 'visitor is not one of those who look'
   const unit = plan.unit === 'person' ? event.person : view.visitorId
   if (unit === undefined) return 'nobody knows which person it is of'
   return assign(unit, plan) === event.variant ? null : 'variant is not the one that this visitor is assigned'

@@ -1,7 +1,8 @@
 import { setTimeout as wait } from 'node:timers/promises'
 import { describe, expect, test, vi } from 'vitest'
 import { timeOrderedId } from '../../core/identity/timeOrderedId'
-import { assign } from '../../core/assignment/assignment'
+import { assign, isInTest } from '../../core/assignment/assignment'
+import { DRIFT_SALT, DRIFT_SHARE } from '../../shared/drift'
 import { collect, isOwnOrigin, RefusedBatch, type CollectPorts, type IntakeSite } from './collect'
 import { contentDigest } from './contentDigest'
 import { groupCommit, Overloaded } from './groupCommit'
@@ -140,6 +141,19 @@ describe('an event', () => {
       [0, 'EUR'],
       [12, 'JPY'],
     ])
+  })
+
+  test('tells of elements only where its visitor is one of those who look for them', async () => {
+    const ids = [...Array(200).keys()].map((index) => `visitor-${String(index).padStart(4, '0')}`)
+    const looks = (visitor: string) => isInTest(visitor, { salt: DRIFT_SALT, share: DRIFT_SHARE })
+    const drift = { type: 'drift', experiment: 7, properties: { looked: ['edit-0001'], lost: [], byClues: [] } }
+    const told = async (visitor: string) => {
+      const of = view({ visitor })
+      const { written, why } = await take([of], [event(of, drift)])
+      return [written.events.map(({ experimentId }) => experimentId), why]
+    }
+    expect(await told(ids.find(looks)!)).toEqual([[7], []])
+    expect(await told(ids.find((visitor) => !looks(visitor))!)).toEqual([[], ['visitor is not one of those who look']])
   })
 
   test('says what the site keeps of its details, and nothing else', async () => {

@@ -1,6 +1,9 @@
 import { afterAll, expect, test } from 'vitest'
+import { eq } from 'drizzle-orm'
 import type { Edit } from '../../core/edits/content'
+import { PLAIN_TERMS, type SheetTerms } from '../../core/sheet/terms'
 import { connect } from '../../server/database/connect'
+import { experiment } from '../../server/database/schema'
 import { watchedElements, watchedOfKey } from '../../server/services/drift/watchedElements'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { checkDrift } from '../../server/services/experiments/driftCheck'
@@ -59,6 +62,14 @@ test('browsers of a share of the visitors look for what edits change, and for no
     ['edit-insert', 1, null],
   ])
   expect(await watchedOfKey(database, 'no-such-key')).toEqual([])
+  const terms = (activation: SheetTerms['activation']) =>
+    database
+      .update(experiment)
+      .set({ terms: { ...PLAIN_TERMS, activation } })
+      .where(eq(experiment.id, id))
+  await terms({ on: 'call', name: 'offer' })
+  expect(await watchedElements(database, siteId)).toEqual([])
+  await terms(null)
   await moveExperiment(database, target, 'pause')
   expect([await entryOf(), await watchedElements(database, siteId)]).toEqual([undefined, []])
 })
@@ -76,11 +87,26 @@ test('what browsers no longer find is drift, once enough of them have looked wit
     await folded(database, siteId)
     await checkDrift(database, target, new Date(), onEmptyPages)
     const { soundness, metrics } = await experimentResults(database, await findSheet(database, siteId, id), new Date())
-    expect(metrics[0]!.arms.every(({ visitors }) => visitors === 0)).toBe(true)
+    // What is told of elements makes nobody take part.
+    expect(metrics[0]!.arms.map(({ visitors }) => visitors)).toEqual([TAKING_PART, 0])
     return soundness.flatMap(({ kind, text }) => (kind === 'drift' ? [text] : []))
   }
-  const visitors = (count: number, from = 0) => [...Array(count).keys()].map((index) => `visitor-${from + index}`)
-  expect(await look(visitors(19).map((visitor) => told(visitor, ['edit-lost-1'], [])))).toEqual([])
+  // One more whose browser tells, and who does not take part: another page may be before them.
+  const TAKING_PART = 25
+  const exposed = [...visitors(TAKING_PART - 1), 'visitor-old'].map((visitor): Happening => ({
+    visitor,
+    at: at - 60_000,
+    type: 'exposure',
+    experiment: id,
+    variant: 0,
+  }))
+  await happen(database, site, exposed)
+  await folded(database, siteId)
+  function visitors(count: number): string[] {
+    return [...Array(count).keys()].map((index) => `visitor-${index}`)
+  }
+  const nineteen = visitors(19).map((visitor) => told(visitor, ['edit-lost-1'], []))
+  expect(await look([...nineteen, told('visitor-beside', ['edit-lost-1'], [])])).toEqual([])
   // Long ago, twice by the same visitor, and of another experiment: none of it makes them twenty.
   expect(
     await look([

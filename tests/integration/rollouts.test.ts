@@ -1,7 +1,10 @@
+import { eq } from 'drizzle-orm'
 import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest'
 import { PLAIN_TERMS } from '../../core/sheet/terms'
 import { decide } from '../../delivery/snippet/decide'
 import { connect } from '../../server/database/connect'
+import { site } from '../../server/database/schema'
+import { createAudience, deleteAudience } from '../../server/services/audiences/savedAudiences'
 import { decideFor } from '../../server/services/audiences/dryRun'
 import { changesOf } from '../../server/services/changes'
 import {
@@ -135,6 +138,27 @@ test('only a change that an ended experiment keeps is rolled out, once, and its 
   await expect(changeRollout(database, foreign, { version: 2, isOn: true }, now())).rejects.toThrow('does not exist')
   expect(() => rolloutSchema.validateSync({ share: 0 })).toThrow('To serve it to nobody, stop it.')
   expect(() => rolloutChangeSchema.validateSync({ share: 10_001, version: 1 })).toThrow('100 % at most')
+})
+
+test('nothing is served that an owner has forbidden, and no audience goes that somebody is served by', async () => {
+  const phones = await createAudience(database, siteId, null, { name: 'Phones', conditions: PHONES })
+  const asked = { join: 'all', of: [{ fact: 'audience', is: 'yes', id: phones.id }] } as const
+  const limited = await ended(1, { audience: asked })
+  const made = await startRollout(database, targetOf(limited), all, now())
+  await changeRollout(database, { siteId, rolloutId: made.id, personId: null }, { version: 1, isOn: false }, now())
+  await expect(deleteAudience(database, siteId, null, phones.id)).rejects.toThrow('uses this audience')
+
+  const script = { id: 'edit-script-1', kind: 'script', value: 'go()' } as const
+  const scripted = await ended(1, {
+    variants: [
+      { name: 'Control', weight: 1, edits: [] },
+      { name: 'With code', weight: 1, edits: [script] },
+    ],
+  })
+  await database.update(site).set({ allowsScripts: false }).where(eq(site.id, siteId))
+  await expect(startRollout(database, targetOf(scripted), all, now())).rejects.toThrow('forbidden scripts')
+  await database.update(site).set({ allowsScripts: true }).where(eq(site.id, siteId))
+  await startRollout(database, targetOf(scripted), all, now())
 })
 
 test('it goes to the audience of the experiment or to everybody, never to a holdout, and to environments, too', async () => {

@@ -34,8 +34,8 @@ function words({ reason, variant, activation }: DryRunRow): string {
     <li v-for="row in rows" :key="`${row.kind} ${row.id}`" class="flex flex-col gap-1 border-t border-line py-3">
       <p class="flex flex-wrap items-baseline gap-x-3">
         <NuxtLink
-          v-if="row.kind === 'experiment'"
-          :to="`/sites/${siteId}/experiments/${row.id}`"
+          v-if="row.kind === 'experiment' || row.kind === 'rollout'"
+          :to="`/sites/${siteId}/${row.kind}s/${row.id}`"
           class="font-medium text-accent underline"
           >{{ row.name }}</NuxtLink
         >

@@ -5,8 +5,12 @@ import type { SheetContent } from '~~/core/sheet/content'
 import { gridRows } from '~/sheets/combinationGrid'
 
 /** All combinations of the levels: those of the last factor side by side, the others below one another. */
-const props = defineProps<{ content: SheetContent; mayEdit?: boolean }>()
-defineSlots<{ cell?: (of: { combination: Combination }) => unknown }>()
+const props = defineProps<{
+  content: SheetContent
+  place: { site: number; experiment: number }
+  pictures: ReturnType<typeof useVariantPictures>
+  mayEdit?: boolean
+}>()
 const route = useRoute('sites-site-experiments-experiment')
 const { make } = useSheetChanges()
 const all = computed(() => allCombinations(props.content.factors, props.content.combinationsOff))
@@ -68,7 +72,13 @@ function setOff(combinationsOff: { id: string }[], told: string): void {
                 :compare="`${route.path}/compare?one=0&other=${positionOf(cell.id)}`"
                 @toggle="toggle(cell)"
               />
-              <slot v-if="cell.isOn" name="cell" :combination="cell" />
+              <CombinationPicture
+                v-if="cell.isOn"
+                :variant="cell.id"
+                :name="cell.name"
+                :place="place"
+                :work="pictures"
+              />
             </td>
           </tr>
         </tbody>

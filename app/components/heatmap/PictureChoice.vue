@@ -26,6 +26,8 @@ const choices = computed(() => [
     label: `as it was on ${formatTime(takenAt, props.timeZone)}`,
   })),
 ])
+/** A page is as its picture for so long, in ms: to freeze it twice takes no second one. */
+const FRESH = 10 * 60_000
 const isTaking = ref(false)
 const isAsking = ref(false)
 
@@ -60,7 +62,9 @@ async function keep(): Promise<void> {
 async function fixPage(): Promise<string | null> {
   if (picture.value) return null
   try {
-    chosen.value = String(await take())
+    const [latest] = pictures.value ?? []
+    const isFresh = latest && Date.now() - Date.parse(latest.takenAt) < FRESH
+    chosen.value = String(isFresh ? latest.id : await take())
     await until(() => picture.value).toBeTruthy({ timeout: 5000 })
     await nextTick()
     return null

@@ -51,16 +51,7 @@ function add(): void {
     </template>
     <template v-if="isMultivariate">
       <FactorList :factors="content.factors" />
-      <CombinationGrid class="mt-5" :content="content" may-edit>
-        <template #cell="{ combination }">
-          <CombinationPicture
-            :variant="combination.id"
-            :name="combination.name"
-            :place="store.place"
-            :work="pictures"
-          />
-        </template>
-      </CombinationGrid>
+      <CombinationGrid class="mt-5" :content="content" :place="store.place" :pictures="pictures" may-edit />
     </template>
     <ol v-else class="flex flex-col">
       <VariantRow

@@ -23,16 +23,7 @@ const pictures = useVariantPictures(
     </template>
     <template v-if="content.factors.length > 0">
       <ReadFactors :factors="content.factors" />
-      <CombinationGrid class="mt-5" :content="content">
-        <template #cell="{ combination }">
-          <CombinationPicture
-            :variant="combination.id"
-            :name="combination.name"
-            :place="store.place"
-            :work="pictures"
-          />
-        </template>
-      </CombinationGrid>
+      <CombinationGrid class="mt-5" :content="content" :place="store.place" :pictures="pictures" />
     </template>
     <ol v-else class="flex flex-col">
       <li

@@ -6,6 +6,7 @@ import type { Database, Queries } from '../../database/connect'
 import { experiment, person, savedAudience, savedAudienceVersion } from '../../database/schema'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
+import { rolloutsWhere } from '../rollouts/liveRollouts'
 
 /** Saved audiences of a site by their names, each with who uses it. */
 export async function listAudiences(database: Queries, siteId: number): Promise<SavedAudienceView[]> {
@@ -114,7 +115,9 @@ export async function deleteAudience(
 ): Promise<void> {
   await database.transaction(async (tx) => {
     const { uses } = await find(tx, siteId, audienceId)
-    const user = uses.find((use) => use.kind === 'audience' || use.state !== 'ended')
+    // What an ended experiment has won goes on asking for its audience, also once it is served again.
+    const rolledOut = new Set((await rolloutsWhere(tx, siteId)).map(({ from }) => from.id))
+    const user = uses.find((use) => use.kind === 'audience' || use.state !== 'ended' || rolledOut.has(use.id))
     if (user) throw new HttpProblem(409, `“${user.name}” uses this audience. Take it out there before.`)
     await tx
       .update(savedAudience)

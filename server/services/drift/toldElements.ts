@@ -4,7 +4,10 @@ import type { Queries } from '../../database/connect'
 
 const DAY = 86_400_000
 
-/** What browsers of visitors have told within a day of the elements of an experiment's edits. */
+/**
+ * What browsers have told within a day of the elements of an experiment's edits: those of visitors who take part in it
+ * and are in its numbers. Others may have another page before them.
+ */
 export async function toldElements(
   database: Queries,
   siteId: number,
@@ -20,6 +23,9 @@ export async function toldElements(
         bool_and((e.properties->'byClues' || (e.properties->'lost')) ? l.edit) AS is_by_clues
       FROM event e CROSS JOIN jsonb_array_elements_text(e.properties->'looked') AS l(edit)
       WHERE e.site_id = ${siteId} AND e.type = 'drift' AND e.experiment_id = ${experimentId}
+        AND EXISTS (
+          SELECT FROM exposure x WHERE x.site_id = ${siteId} AND x.experiment_id = ${experimentId}
+            AND x.visitor_id = e.visitor_id AND x.left_out IS NULL)
         AND e.occurred_at >= ${from} AND e.occurred_at <= ${now.toISOString()}
       GROUP BY l.edit, e.visitor_id
     ) of_visitors GROUP BY edit ORDER BY edit`)

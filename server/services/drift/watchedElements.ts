@@ -27,20 +27,23 @@ export async function watchedElements(database: Queries, siteId: number): Promis
     siteId,
     rows.map(({ id }) => id),
   )
-  return rows.flatMap(({ id, salt, share, pageRules }) => {
-    const own = variants.get(id) ?? []
-    const elements = own.flatMap(({ edits }, variant) =>
-      ofThePage(edits)
-        .filter(isOfElement)
-        .map(({ id: edit, selector, clues, page }) => ({
-          ...{ edit, variant, selector, clues: clues ?? null, page: page ?? null },
-        })),
-    )
-    if (elements.length === 0) return []
-    const weights = own.map(({ weight }) => weight)
-    const watched = { experiment: id, salt, share, weights, pages: pageRules.map(withoutId) }
-    return [{ ...watched, elements: elements.slice(0, MOST_ELEMENTS) }]
-  })
+  // What waits for something to appear is not there before.
+  return rows
+    .filter(({ terms }) => terms.activation === null)
+    .flatMap(({ id, salt, share, pageRules }) => {
+      const own = variants.get(id) ?? []
+      const elements = own.flatMap(({ edits }, variant) =>
+        ofThePage(edits)
+          .filter(isOfElement)
+          .map(({ id: edit, selector, clues, page }) => ({
+            ...{ edit, variant, selector, clues: clues ?? null, page: page ?? null },
+          })),
+      )
+      if (elements.length === 0) return []
+      const weights = own.map(({ weight }) => weight)
+      const watched = { experiment: id, salt, share, weights, pages: pageRules.map(withoutId) }
+      return [{ ...watched, elements: elements.slice(0, MOST_ELEMENTS) }]
+    })
 }
 
 /** Edits of what the page itself has: those after one that brings elements of its own may be of these. */

@@ -14,6 +14,7 @@ import type { PreflightFinding } from '../../../core/preflight/preflight'
 import {
   rolloutFindings,
   trafficFindings,
+  unkeptDetailFindings,
   type CountedLately,
   type RunningBeside,
 } from '../../../core/preflight/trafficFindings'
@@ -98,7 +99,7 @@ export async function preflightReport(
 /** What the traffic of the last four weeks says of a sheet, and what its plan comes to with it. */
 export async function lookAtTraffic(database: Database, sheet: ExperimentSheet, now: Date) {
   const { siteId, plan, variants, share, metrics, pageRules, audience: conditions } = sheet
-  const { address, attributes } = await findSite(database, siteId)
+  const { address, attributes, eventDetails } = await findSite(database, siteId)
   const audience = conditions && (await audienceInliner(database, siteId))(conditions, null)
   const all = await seenAddresses(database, siteId, now)
   const seen = all.filter(({ address }) => matchesPage(pageRules, address))
@@ -120,6 +121,7 @@ export async function lookAtTraffic(database: Database, sheet: ExperimentSheet, 
     ...(pageRules.length > 0 && !(replayed && forecast.visitors === 0)
       ? trafficFindings(forecast.visitors, counted, variants, beside)
       : []),
+    ...unkeptDetailFindings(metrics, eventDetails),
     ...rolloutFindings(variants, await rolledOutHere(database, sheet, seen)),
     ...planFindings(plan, reading).map((each) => ({ ...each, section: 'decided' as const })),
     ...(await approvalFindings(database, sheet)),

@@ -23,6 +23,7 @@ export function liveRollouts(database: Queries, siteId: number): Promise<LiveRol
   return rolloutsWhere(database, siteId, eq(rollout.isOn, true))
 }
 
+/** Rollouts of a site in the order of their start, whether they are served or not. */
 export async function rolloutsWhere(
   database: Queries,
   siteId: number,

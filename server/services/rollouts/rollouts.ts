@@ -99,7 +99,8 @@ export async function rolloutDays(
 /**
  * Serves the variant that an ended experiment keeps.
  *
- * @throws HttpProblem 409 for an experiment that has not ended, keeps the original, or is rolled out already
+ * @throws HttpProblem 409 for an experiment that has not ended, keeps the original, or is rolled out already; 422 for a
+ *   variant with a script where an owner has forbidden them
  */
 export async function startRollout(
   database: Database,
@@ -114,6 +115,9 @@ export async function startRollout(
     if (sheet.state !== 'ended') throw new HttpProblem(409, 'End this experiment first, and say what is kept.')
     if (position < 1)
       throw new HttpProblem(409, 'This experiment keeps the page as it is: there is nothing to roll out.')
+    const bringsScript = sheet.variants[position]!.edits.some(({ kind, isOff }) => kind === 'script' && !isOff)
+    if (bringsScript && !sheet.allowsScripts)
+      throw new HttpProblem(422, 'An owner of the site has forbidden scripts in variants, and this one brings one.')
     const [made] = await tx
       .insert(rollout)
       .values({

@@ -37,7 +37,11 @@ const DEVICES: { value: Width; label: string }[] = [
 ]
 const picture = shallowRef<PagePicture | null>(null)
 const choice = useTemplateRef<{ fixPage: () => Promise<string | null> }>('choice')
-provideBeforePicture(() => choice.value?.fixPage() ?? Promise.resolve(null))
+provideBeforePicture(async () => {
+  const problem = (await choice.value?.fixPage()) ?? null
+  const isOfVariant = [filter.value, compared.value].some((each) => each?.segment?.includes('variant:'))
+  return problem ?? (isOfVariant ? 'The page is drawn without the changes of the variant.' : null)
+})
 const own = computed(() => {
   return { siteId, of: of.value, layer: layer.value, picture: picture.value, ...WIDTHS[device.value] }
 })
