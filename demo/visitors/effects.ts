@@ -8,7 +8,7 @@ export type Step = 'home to book' | 'crossing to book' | 'passes to hopper' | 'b
 export const TRUE_EFFECTS: Readonly<Record<string, { step: Step; factors: readonly number[] }>> = {
   'kc-island-headline': { step: 'home to book', factors: [1, 1.5] },
   'kc-fares-first': { step: 'crossing to book', factors: [1, 1.06] },
-  'kc-book-button': { step: 'crossing to book', factors: [1, 1.3, 1.02] },
+  'kc-book-button': { step: 'crossing to book', factors: [1, 1.45, 1.02] },
   'kc-pass-wording': { step: 'passes to hopper', factors: [1, 1] },
   // The button does it; the heading does nothing, alone or beside it.
   'kc-pass-factors': { step: 'passes to hopper', factors: [1, 1.35, 1, 1.35] },
