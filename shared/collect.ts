@@ -11,6 +11,8 @@ export const MOST_VIEWS = 50
 export const MOST_EVENTS = 500
 /** Older than this, in ms, and an event is refused: the snippet does not keep it longer either. */
 export const OLDEST_EVENT = 7 * 24 * 60 * 60 * 1000
+/** A tab may stay open for weeks; what was done in it is what must be new. */
+export const OLDEST_VIEW = 5 * OLDEST_EVENT
 
 export const EVENT_TYPES = [
   'exposure',

@@ -522,7 +522,6 @@ export interface LookView {
   interval: [number, number] | null
   pValue: number | null
   /** Smallest over all looks so far. */
-  smallestPValue: number | null
   fixedInterval: [number, number] | null
   fixedPValue: number | null
 }

@@ -186,6 +186,13 @@ export interface SiteView {
   styleHash: string
 }
 
+/** Views and events that could not be counted for one reason. */
+export interface SetAsideView {
+  reason: string
+  events: number
+  since: string
+}
+
 export interface InstallationFinding {
   check: 'reachable' | 'present' | 'key' | 'head' | 'first'
   passed: boolean

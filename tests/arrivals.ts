@@ -88,9 +88,10 @@ function viewOf(
 
 function eventOf(happening: Happening, view: ViewRow): EventRow {
   const { type = 'custom', at, name = null, amount = null, reference = null } = happening
-  const { siteId, visitorId, receivedAt, sessionId: session, address } = view
+  const { siteId, visitorId, sessionId: session, address } = view
+  const receivedAt = new Date(Math.max(view.receivedAt.getTime(), at + view.offset))
   return {
-    ...{ siteId, visitorId, id: newId(at), madeAt: at, viewId: view.id, receivedAt, type },
+    ...{ siteId, visitorId, id: newId(at), madeAt: at, offset: view.offset, viewId: view.id, receivedAt, type },
     ...{ experimentId: happening.experiment ?? null, variant: happening.variant ?? null },
     ...{ element: happening.element ?? null, label: happening.label ?? null },
     ...{ pageX: happening.place?.[0] ?? null, pageY: happening.place?.[1] ?? null },

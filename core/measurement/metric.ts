@@ -52,6 +52,8 @@ export interface MeasuredEvent {
   amount?: number | null
   /** It has an amount in a currency that the site has no rate for. */
   isUnconverted?: boolean
+  /** Of an amount of money, how it was told: what it counts as may change with the site's currency and rates. */
+  told?: { amount: number; currency: string } | null
   /** Same for all events that tell of the same thing, which counts once. */
   once?: string | null
   /** Of a custom event, what the page's code says of it. */
@@ -109,8 +111,13 @@ export function isOfVisits(source: MetricSource): source is VisitSource {
 }
 
 /** Of what is counted, each has an amount: money, or seconds. */
-export function carriesAmount({ type }: MetricSource): boolean {
-  return type === 'pageAmount' || type === 'event' || type === 'timeInView'
+export function carriesAmount(source: MetricSource): boolean {
+  return carriesMoney(source) || source.type === 'timeInView'
+}
+
+/** Of what is counted, each may have an amount of money. */
+export function carriesMoney({ type }: MetricSource): boolean {
+  return type === 'pageAmount' || type === 'event'
 }
 
 /**

@@ -26,3 +26,14 @@ test('amounts are converted by the rate of their day, or not at all', () => {
   expect(inOwnCurrency(money, 10.01, 'GBP', '2026-04-02')).toBe(11.01)
   expect(inOwnCurrency(money, 10, 'USD', '2026-04-02')).toBeNull()
 })
+
+test.each([
+  [12.33, 1.5, 18.5],
+  [-12.33, 1.5, -18.5],
+  [1.15, 1.1, 1.27],
+  [100, 0.00654321, 0.65],
+  [3, 1e-7, 0],
+])('%d by a rate of %d is %d: half a cent is not lost', (amount, rate, expected) => {
+  const money: Money = { currency: 'EUR', rates: [{ currency: 'GBP', from: '2026-01-01', rate }] }
+  expect(inOwnCurrency(money, amount, 'GBP', '2026-01-01')).toBe(expected)
+})

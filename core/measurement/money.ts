@@ -1,3 +1,5 @@
+import { parseDecimal, rounded } from './decimal'
+
 /** Largest amount that a site may allow. */
 export const LARGEST_AMOUNT = 100_000_000
 
@@ -36,11 +38,7 @@ function findDecimals(currency: string): number {
 
 /** An amount with the decimals that its currency has, rounded half away from zero. */
 export function roundAmount(amount: number, currency: string): number {
-  const decimals = decimalsOf(currency)
-  return (
-    Number((Math.sign(amount) * Math.round(Number(`${Math.abs(amount)}e${decimals}`))).toFixed(0) + `e-${decimals}`) ||
-    0
-  )
+  return rounded(parseDecimal(String(amount)), decimalsOf(currency))
 }
 
 /**
@@ -59,5 +57,9 @@ export function inOwnCurrency(
   let best: DatedRate | null = null
   for (const each of rates)
     if (each.currency === from && each.from <= day && (!best || each.from > best.from)) best = each
-  return best && roundAmount(amount * best.rate, currency)
+  if (!best) return null
+  const [told, rate] = [parseDecimal(String(amount)), parseDecimal(String(best.rate))]
+  // The product of two floating point numbers loses half cents: 18.495 may lie below itself.
+  const product = { digits: told.digits * rate.digits, places: told.places + rate.places }
+  return rounded(product, decimalsOf(currency))
 }

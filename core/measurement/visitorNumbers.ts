@@ -1,3 +1,4 @@
+import { exactSum } from './decimal'
 import { isBefore } from './firstExposure'
 import {
   countedAmount,
@@ -55,19 +56,29 @@ export function addEvents(
 ): VisitorNumbers {
   let { value, denominator, past } = before
   for (const event of events) {
-    const isDuring = event.at >= exposure.at || (event.type === 'page' && event.view === exposure.view)
-    if (isDuring) {
-      if (exposure.until !== null && event.at > exposure.until) continue
+    const time = timeOf(event, exposure)
+    if (time === 'during') {
       value = withEvent(metric, value, event, exposure)
       if (metric.kind === 'ratio' && metric.denominator && isOnItsPages(metric.denominator, event, exposure))
         denominator = sum(denominator, countedAmount(metric.denominator, event))
-    } else if (isPast(event.at, exposure.at)) past = withEvent(metric, past ?? 0, event, exposure)
+    } else if (time === 'past') past = withEvent(metric, past ?? 0, event, exposure)
   }
   return { value, denominator, past }
 }
 
+/** Whether an event counts in an experiment, or is the visitor's past, or neither. */
+export function timeOf({ at, type, view }: MeasuredEvent, exposure: MeasuredExposure): 'during' | 'past' | null {
+  const isDuring = at >= exposure.at || (type === 'page' && view === exposure.view)
+  if (isDuring) return exposure.until === null || at <= exposure.until ? 'during' : null
+  return isPast(at, exposure.at) ? 'past' : null
+}
+
 /** Engagement that names no page is that with the tested ones. */
-function isOnItsPages(source: MetricSource, { address }: MeasuredEvent, { isTested }: MeasuredExposure): boolean {
+export function isOnItsPages(
+  source: MetricSource,
+  { address }: MeasuredEvent,
+  { isTested }: MeasuredExposure,
+): boolean {
   return source.type !== 'engagement' || !!source.page || !isTested || isTested(address)
 }
 
@@ -127,9 +138,11 @@ function withEvent(
   return sum(value, countedAmount(source, event))
 }
 
-/** Amounts are decimals: 0.1 and 0.2 are to make 0.3, whatever the order. */
-function sum(one: number, other: number): number {
-  return other === 0 ? one : Number((one + other).toPrecision(15))
+/** Amounts are decimals: 0.1 and 0.2 are to make 0.3, whatever the order, and whatever is taken back. */
+export function sum(one: number, other: number): number {
+  if (other === 0) return one
+  // What differs in sign cancels, and leaves the digits that floating point numbers get wrong.
+  return one < 0 === other < 0 ? Number((one + other).toPrecision(15)) : exactSum([one, other])
 }
 
 function isPast(at: number, exposedAt: number): boolean {

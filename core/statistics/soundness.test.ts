@@ -46,6 +46,7 @@ describe('reasons to distrust the data', () => {
     ['amounts without a rate', { unconverted: { GBP: 2 } }, 'unconverted', false],
     ['events that could not be counted', { setAside: 1 }, 'set-aside', false],
     ['events that were refused', { refused: 12 }, 'refused', false],
+    ['numbers that are half computed again', { computing: 0.5 }, 'computing', true],
     ['a day without visitors', { days: [{ day: '2026-10-01', visitors: 0 }] }, 'silent-days', false],
   ])('%s', (_, change, kind, isBreaking) => {
     const findings = findUnsoundness({ ...sound, ...change })

@@ -24,6 +24,8 @@ export interface DataIntake {
   persons?: { all: number; onSeveral: number; halfway: number } | null
   /** What the pages say of the edits that they did not say at the start. */
   drift?: readonly string[]
+  /** How much of the numbers is computed anew so far, from 0 to 1; null where all is done. */
+  computing?: number | null
 }
 
 export interface SoundnessFinding {
@@ -38,6 +40,7 @@ export interface SoundnessFinding {
     | 'set-aside'
     | 'refused'
     | 'persons'
+    | 'computing'
   /** Whether results must not be read before it is cleared up. */
   isBreaking: boolean
   text: string
@@ -59,6 +62,12 @@ const SILENCE_ALARM = 1e-6
 export function findUnsoundness(intake: DataIntake): SoundnessFinding[] {
   const { allocation, visitors, crossed, days, arms } = intake
   const findings: SoundnessFinding[] = []
+  if (typeof intake.computing === 'number')
+    findings.push({
+      kind: 'computing',
+      isBreaking: true,
+      text: `These numbers are being computed again: ${percent(intake.computing)} done. Until then they mix old and new ones.`,
+    })
   if (allocation?.alarm)
     findings.push({
       kind: 'allocation',

@@ -180,7 +180,7 @@ function reasonsOf(
 ): string[] {
   switch (kind) {
     case 'distrust':
-      return [...state.unsound, 'Find the cause before reading any result.']
+      return [...state.unsound]
     case 'harm':
       return variant!.guardrails.filter(isHarmed).map((guardrail) => {
         const { name, limit, liftInterval, differenceInterval } = guardrail

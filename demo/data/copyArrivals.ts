@@ -11,7 +11,7 @@ import type { Arrival } from '../../server/intake/writeArrivals'
 const PORTION = 256 * 1024
 const views = VIEW_COLUMNS.filter(([field]) => field !== 'madeAt' && field !== 'offset')
 const VIEW_NAMES = [...views.map(([, name]) => name), 'clock_offset', 'occurred_at']
-const events = EVENT_COLUMNS.filter(([field]) => field !== 'madeAt')
+const events = EVENT_COLUMNS.filter(([field]) => field !== 'madeAt' && field !== 'offset')
 const EVENT_NAMES = [...events.map(([, name]) => name), 'session_id', 'address', 'occurred_at']
 
 /** Views and events as COPY reads them. */

@@ -1,14 +1,10 @@
-import { sql } from 'drizzle-orm'
 import { setResponseStatus } from 'h3'
 import { defineOperation } from '~~/server/routing/operation'
+import { readHealth } from '~~/server/services/health'
 import { version } from '~~/package.json'
 
 export default defineOperation('readHealth', async ({ event, database }) => {
-  try {
-    await database.execute(sql`SELECT 1`)
-    return { status: 'ok', database: 'ok', version }
-  } catch {
-    setResponseStatus(event, 503)
-    return { status: 'degraded', database: 'away', version }
-  }
+  const health = await readHealth(database)
+  if (health.status !== 'ok') setResponseStatus(event, 503)
+  return { ...health, version }
 })

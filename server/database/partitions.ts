@@ -50,8 +50,11 @@ async function addPartition(tx: Queries, table: Partitioned, { name, first, next
   await run(`ALTER TABLE ${table} ATTACH PARTITION ${name} FOR VALUES FROM ('${first}') TO ('${next}')`)
 }
 
-/** Drops the partitions whose newest id is older than a moment; what was summed up from them stays. */
-export async function dropPartitionsBefore(database: Database, moment: Date): Promise<string[]> {
+/**
+ * Drops the partitions of months before a moment in which nothing is left. A clock that was wrong may have put rows
+ * there that are younger than their ids say: their partition stays until they are old.
+ */
+export async function dropEmptyPartitions(database: Database, before: Date): Promise<string[]> {
   const dropped: string[] = []
   for (const table of PARTITIONED) {
     const { rows } = await database.execute<{ name: string }>(
@@ -62,10 +65,19 @@ export async function dropPartitionsBefore(database: Database, moment: Date): Pr
         .slice(table.length + 1)
         .split('_')
         .map(Number)
-      if (!year || !month || Date.UTC(year, month, 1) > moment.getTime()) continue
-      await database.execute(sql.raw(`DROP TABLE ${name}`))
-      dropped.push(name)
+      if (!year || !month || Date.UTC(year, month, 1) > before.getTime()) continue
+      if (await dropIfEmpty(database, table, name)) dropped.push(name)
     }
   }
   return dropped
+}
+
+async function dropIfEmpty(database: Database, table: Partitioned, name: string): Promise<boolean> {
+  return database.transaction(async (tx) => {
+    await tx.execute(sql.raw(`LOCK TABLE ${table} IN ACCESS EXCLUSIVE MODE`))
+    const { rows } = await tx.execute<{ some: boolean }>(sql.raw(`SELECT EXISTS (SELECT FROM ${name}) AS some`))
+    if (rows[0]!.some) return false
+    await tx.execute(sql.raw(`DROP TABLE ${name}`))
+    return true
+  })
 }

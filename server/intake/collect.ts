@@ -10,6 +10,7 @@ import {
   collectedViewSchema,
   LARGEST_BATCH,
   OLDEST_EVENT,
+  OLDEST_VIEW,
   type CollectedEvent,
   type CollectedView,
   type CollectReply,
@@ -26,8 +27,6 @@ import { contentKey, type Arrival } from './writeArrivals'
 
 /** NUL and unpaired surrogates, which JSON may carry and a database text may not. */
 const UNSTORABLE = /\\u(?:0000|d[89a-f][0-9a-f]{2})/i
-/** A tab may stay open for weeks; what was done in it is what must be new. */
-const OLDEST_VIEW = 5 * OLDEST_EVENT
 /** How far the id of an event may lie after the sending: ids of one page run on by themselves when its clock is set back. */
 const TOLERATED_FUTURE = 60_000
 
@@ -303,6 +302,7 @@ export function eventRow(
     visitorId: view.visitorId,
     id: event.id,
     madeAt: timeOfId(event.id),
+    offset: view.offset,
     viewId: view.id,
     receivedAt: view.receivedAt,
     type: event.type,

@@ -43,12 +43,14 @@ export interface ViewRow {
   digest: string
 }
 
-/** One event. Visitor, session, address and clock are those of its view. */
+/** One event. Visitor, session and address are those of its view, and the clock, unless it has leaped since. */
 export interface EventRow {
   siteId: number
   visitorId: string
   id: string
   madeAt: number
+  /** What the clock seems to be off by, in ms, as this batch tells it. */
+  offset: number
   viewId: string
   receivedAt: Date
   type: string
@@ -117,6 +119,7 @@ export const EVENT_COLUMNS: readonly Column<EventRow>[] = [
   ['visitorId', 'visitor_id', 'text'],
   ['id', 'id', 'uuid'],
   ['madeAt', 'made_at', 'float8'],
+  ['offset', 'measured', 'bigint'],
   ['viewId', 'view_id', 'uuid'],
   ['receivedAt', 'received_at', 'timestamptz'],
   ['type', 'type', 'text'],

@@ -1,33 +1,51 @@
-import { and, desc, eq, inArray, isNull, lt, or, sql } from 'drizzle-orm'
+import { and, desc, eq, inArray, lt, ne, or, sql } from 'drizzle-orm'
 import type PgBoss from 'pg-boss'
 import { pageOf, type Paged, type PageQuery } from '../../shared/paging'
 import type { JobView } from '../../shared/site'
-import type { Queries } from '../database/connect'
+import type { Database, Queries } from '../database/connect'
 import { olderThan } from '../database/olderThan'
-import { backgroundJob, experiment } from '../database/schema'
+import { backgroundJob, experiment, experimentMetric, metricVersion } from '../database/schema'
+import type { MetricDefinition } from '../../core/measurement/metric'
 import { HttpProblem } from '../services/HttpProblem'
+import { groupBy } from '../services/results/foldContext'
+import { REFOLDS_LEFT_OPEN } from '../services/results/plans'
 import { PICTURES, REFOLD, type PicturesJob, type RefoldJob } from './queue'
 
-/** Asks for an experiment's numbers to be computed anew, if the transaction comes to its end. */
+/**
+ * Asks for an experiment's numbers to be brought in line with what was changed, if the transaction comes to its end.
+ *
+ * @param added - versions of metrics that are to be measured for the first time
+ */
 export async function requestRefold(
   tx: Queries,
-  queue: PgBoss,
+  queue: Pick<PgBoss, 'send'>,
   siteId: number,
   experimentId: number,
   title: string,
+  added: readonly number[] = [],
 ): Promise<number> {
   const [made] = await tx
     .insert(backgroundJob)
-    .values({ siteId, experimentId, title })
+    .values({ siteId, experimentId, title, added: [...added] })
     .returning({ id: backgroundJob.id })
   const job: RefoldJob = { siteId, experimentId, jobId: made!.id }
   await queue.send(REFOLD, job, {
     db: within(tx),
-    retryLimit: 20,
+    retryLimit: 100,
     retryDelay: 5,
+    retryBackoff: true,
     expireInHours: 12,
   })
   return made!.id
+}
+
+/** Experiments whose numbers were not brought in line to the end: asks for it again. */
+export async function resumeRefolds(database: Database, queue: Pick<PgBoss, 'send'>): Promise<void> {
+  const { rows } = await database.execute<{ site: number; experiment: number; title: string; added: number[] }>(
+    sql.raw(REFOLDS_LEFT_OPEN),
+  )
+  for (const { site, experiment: id, title, added } of rows)
+    await database.transaction((tx) => requestRefold(tx, queue, site, id, title, added))
 }
 
 /** Asks for pictures of an experiment's variants, some seconds from now. */
@@ -65,13 +83,31 @@ function within(tx: Queries): PgBoss.Db {
   }
 }
 
-/** Asks for the numbers of everything that a site has started. */
-export async function requestRefoldOfSite(tx: Queries, queue: PgBoss, siteId: number, title: string): Promise<void> {
+/**
+ * Asks for the numbers of everything that a site has started.
+ *
+ * @param isConcerned - of those, which experiments by their metrics
+ */
+export async function requestRefoldOfSite(
+  tx: Queries,
+  queue: Pick<PgBoss, 'send'>,
+  siteId: number,
+  title: string,
+  isConcerned: (metrics: readonly MetricDefinition[]) => boolean = () => true,
+): Promise<void> {
   const started = await tx
-    .select({ id: experiment.id, name: experiment.name })
+    .select({ id: experiment.id, name: experiment.name, metric: metricVersion })
     .from(experiment)
-    .where(and(eq(experiment.siteId, siteId), sql`${experiment.startedAt} IS NOT NULL`, isNull(experiment.deletedAt)))
-  for (const { id, name } of started) await requestRefold(tx, queue, siteId, id, `${title}: ${name}`)
+    .leftJoin(
+      experimentMetric,
+      and(eq(experimentMetric.siteId, experiment.siteId), eq(experimentMetric.experimentId, experiment.id)),
+    )
+    .leftJoin(metricVersion, eq(metricVersion.id, experimentMetric.metricVersionId))
+    .where(and(eq(experiment.siteId, siteId), sql`${experiment.startedAt} IS NOT NULL`))
+  for (const [id, rows] of groupBy(started, (row) => row.id)) {
+    const metrics = rows.flatMap(({ metric }) => (metric ? [metric] : []))
+    if (isConcerned(metrics)) await requestRefold(tx, queue, siteId, id, `${title}: ${rows[0]!.name}`)
+  }
 }
 
 /** A page of a site's jobs, the latest first. */
@@ -87,32 +123,43 @@ export async function listJobs(
     .orderBy(desc(backgroundJob.id))
     .limit(limit + 1)
   const items = rows.map(({ id, kind, title, state, progress, experimentId, problem, createdAt }) => ({
-    ...{ id, kind, title, state, progress, experimentId, problem },
+    id,
+    kind,
+    title,
+    state,
+    progress,
+    experimentId,
+    problem,
     createdAt: createdAt.toISOString(),
   }))
   return pageOf(items, limit)
 }
 
-/** Cancels a job that has not ended; it stops before its next portion. */
+/**
+ * Cancels a job that has not ended; it stops before its next portion.
+ *
+ * @throws HttpProblem 409 for numbers that are being computed: half of them would be old and half new
+ */
 export async function cancelJob(database: Queries, siteId: number, jobId: number): Promise<void> {
-  const canceled = await database
+  const own = and(eq(backgroundJob.siteId, siteId), eq(backgroundJob.id, jobId))
+  const isOpen = inArray(backgroundJob.state, ['waiting', 'running'])
+  const [found] = await database.select({ kind: backgroundJob.kind }).from(backgroundJob).where(and(own, isOpen))
+  if (!found) throw new HttpProblem(404, 'This job does not exist, or it has ended.')
+  if (found.kind === 'refold')
+    throw new HttpProblem(
+      409,
+      'Numbers are always computed to the end. To get the earlier ones back, take back what has changed them.',
+    )
+  await database
     .update(backgroundJob)
     .set({ state: 'canceled', finishedAt: sql`now()` })
-    .where(
-      and(
-        eq(backgroundJob.siteId, siteId),
-        eq(backgroundJob.id, jobId),
-        inArray(backgroundJob.state, ['waiting', 'running']),
-      ),
-    )
-    .returning({ id: backgroundJob.id })
-  if (canceled.length === 0) throw new HttpProblem(404, 'This job does not exist, or it has ended.')
+    .where(and(own, isOpen))
 }
 
 /**
  * Notes how far a job is.
  *
- * @returns whether it is to go on: not once it was canceled
+ * @returns whether it is to go on: not once it has ended, nor once it was canceled
  */
 export async function noteProgress(
   database: Queries,
@@ -126,7 +173,7 @@ export async function noteProgress(
       and(
         eq(backgroundJob.siteId, siteId),
         eq(backgroundJob.id, jobId),
-        or(inArray(backgroundJob.state, ['waiting', 'running', 'failed'])),
+        inArray(backgroundJob.state, ['waiting', 'running', 'failed']),
       ),
     )
     .returning({ id: backgroundJob.id })
@@ -145,7 +192,8 @@ export async function noteEnd(
     .where(and(eq(backgroundJob.siteId, siteId), eq(backgroundJob.id, jobId)))
 }
 
-/** Forgets jobs that ended long ago. */
+/** Forgets jobs that came to their end long ago. Numbers that were not brought in line are not forgotten. */
 export async function dropOldJobs(database: Queries, before: Date): Promise<void> {
-  await database.delete(backgroundJob).where(lt(backgroundJob.finishedAt, before))
+  const isForgotten = or(ne(backgroundJob.kind, 'refold'), eq(backgroundJob.state, 'done'))
+  await database.delete(backgroundJob).where(and(lt(backgroundJob.finishedAt, before), isForgotten))
 }

@@ -1,7 +1,6 @@
-import { max, sql } from 'drizzle-orm'
-import { firstIdAt } from '../../core/identity/timeOrderedId'
+import { eq, sql } from 'drizzle-orm'
 import type { Database } from '../database/connect'
-import { dropPartitionsBefore, ensurePartitions } from '../database/partitions'
+import { dropEmptyPartitions, ensurePartitions } from '../database/partitions'
 import { site } from '../database/schema'
 import { dropOldSessions } from '../services/accounts/sessions'
 import { forgetRecordings } from '../services/recordings/forgetRecordings'
@@ -19,14 +18,26 @@ export async function keepHouse(database: Database, now: Date): Promise<void> {
   await dropOldJobs(database, new Date(now.getTime() - JOBS_KEPT_DAYS * DAY))
 }
 
-/** Deletes raw views and events that are older than their site keeps them. Sums, values and exposures stay. */
+/**
+ * Deletes views and events that happened longer ago than their site keeps them, and notes from when on they are there.
+ * What was measured from them stays. `tests/integration/retention.test.ts` holds it.
+ */
 export async function forgetRawEvents(database: Database, now: Date): Promise<void> {
-  const [longest] = await database.select({ days: max(site.retentionDays) }).from(site)
-  if (longest?.days) await dropPartitionsBefore(database, new Date(now.getTime() - longest.days * DAY))
   const sites = await database.select({ id: site.id, days: site.retentionDays }).from(site)
   for (const { id, days } of sites) {
-    const oldest = firstIdAt(now.getTime() - days * DAY)
-    await database.execute(sql`DELETE FROM event WHERE site_id = ${id} AND id < ${oldest}`)
-    await database.execute(sql`DELETE FROM page_view WHERE site_id = ${id} AND id < ${oldest}`)
+    const oldest = new Date(now.getTime() - days * DAY)
+    await database.transaction(async (tx) => {
+      const gone = [
+        await tx.execute(sql`DELETE FROM event WHERE site_id = ${id} AND occurred_at < ${oldest.toISOString()}`),
+        await tx.execute(sql`DELETE FROM page_view WHERE site_id = ${id} AND occurred_at < ${oldest.toISOString()}`),
+      ]
+      if (gone.every(({ rowCount }) => rowCount === 0)) return
+      await tx
+        .update(site)
+        .set({ rawSince: sql`greatest(${site.rawSince}, ${oldest.toISOString()}::timestamptz)` })
+        .where(eq(site.id, id))
+    })
   }
+  const longest = Math.max(0, ...sites.map(({ days }) => days))
+  if (longest > 0) await dropEmptyPartitions(database, new Date(now.getTime() - longest * DAY))
 }

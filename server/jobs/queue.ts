@@ -1,6 +1,6 @@
 import PgBoss from 'pg-boss'
 
-/** Computes an experiment's exposures and values anew from what its visitors did. */
+/** Brings an experiment's numbers in line with what was changed. */
 export interface RefoldJob {
   siteId: number
   experimentId: number

@@ -119,9 +119,8 @@ async function setAsideItems(database: Queries, siteId: number): Promise<TodayIt
   const [found] = await database.select({ events: count() }).from(setAside).where(eq(setAside.siteId, siteId))
   if (!found || found.events === 0) return []
   const title = `${found.events.toLocaleString('en-US')} event${found.events === 1 ? '' : 's'} could not be counted`
-  const text =
-    'They are set aside and stop nothing else. The server’s log says why; the sheets say where they are missing.'
-  return [{ kind: 'set-aside', title, text, link: `/sites/${siteId}/setup/site` }]
+  const text = 'They are set aside. An owner can see why, and count them once the cause is fixed.'
+  return [{ kind: 'set-aside', title, text, link: `/sites/${siteId}/setup/site#set-aside` }]
 }
 
 /** What is severe and nobody has taken up. */

@@ -5,17 +5,20 @@ import { connect, type Database } from '../database/connect'
 import { isDatabaseAway } from '../database/isDatabaseAway'
 import { ensurePartitions } from '../database/partitions'
 import { keepHouse } from '../jobs/housekeeping'
-import { noteEnd } from '../jobs/backgroundJobs'
+import { noteEnd, resumeRefolds } from '../jobs/backgroundJobs'
 import { takeVariantPictures, type PictureTools } from '../jobs/pictures'
 import { HOUSEKEEPING, openQueue, PICTURES, REFOLD, type PicturesJob, type RefoldJob } from '../jobs/queue'
 import { refoldExperiment } from '../jobs/refold'
 import { checkDrift, dueForDriftCheck } from '../services/experiments/driftCheck'
 import { followSchedules } from '../services/experiments/schedule'
+import { takeBackEverywhere } from '../services/results/fold'
 import { foldAndSummarize, refreshRunning } from '../services/results/foldAndSummarize'
 import { followRamps } from '../services/traffic/ramps'
 import { pageTrier } from '../services/sites/tryPage'
 
 const FOLD_EVERY = 1000
+/** For how long one site is folded before it is the next one's turn, in ms. */
+const FOLD_BUDGET = 10_000
 /** Verdicts depend on the time that has passed, also where nothing comes. */
 const REFRESH_EVERY = 60 * 60 * 1000
 const AGAIN_AFTER = 2000
@@ -50,10 +53,12 @@ async function main(): Promise<void> {
   })
   await queue.work(HOUSEKEEPING, () => keepHouse(database, new Date()))
   await queue.schedule(HOUSEKEEPING, '17 3 * * *')
+  await untilItWorks(stopping.signal, () => resumeRefolds(database, queue))
+  await untilItWorks(stopping.signal, () => takeBackEverywhere(database.$client))
   console.log('The worker is ready.')
 
   const loops = [
-    repeat(stopping.signal, FOLD_EVERY, () => foldAndSummarize(database)),
+    repeat(stopping.signal, FOLD_EVERY, () => foldAndSummarize(database, new Date(), { budget: FOLD_BUDGET })),
     repeat(stopping.signal, REFRESH_EVERY, () => refreshRunning(database)),
     repeat(stopping.signal, LOOK_EVERY, () => checkAllDrift(database, stopping.signal)),
     repeat(stopping.signal, FOLLOW_EVERY, () => followSchedules(database, new Date())),
@@ -106,7 +111,8 @@ async function untilItWorks<Result>(signal: AbortSignal, work: () => Promise<Res
 }
 
 function report(error: unknown): void {
-  if (!isDatabaseAway(error)) console.error(error)
+  if (error instanceof AggregateError) error.errors.forEach(report)
+  else if (!isDatabaseAway(error)) console.error(error)
 }
 
 main().then(

@@ -4,12 +4,22 @@ import {
   sitePatchSchema,
   type InstallationReport,
   type JobView,
+  type SetAsideView,
   type SiteView,
   type TodayView,
 } from '../site'
 import { newTokenSchema, type NewTokenView, type TokenView } from '../token'
 import { pageSchema, type Paged } from '../paging'
-import { installationReply, jobsReply, newTokenReply, siteReply, todayReply, tokensReply } from '../replies/site'
+import {
+  countedReply,
+  installationReply,
+  jobsReply,
+  newTokenReply,
+  setAsideReply,
+  siteReply,
+  todayReply,
+  tokensReply,
+} from '../replies/site'
 import { answers, answersStream, confirms, type Operation } from './operation'
 
 export const SITE = '/api/sites/{site}'
@@ -91,6 +101,20 @@ export const SITES = {
     summary: 'Work in the background with its progress, the latest first, a page at a time',
     query: pageSchema,
     reply: answers<Paged<JobView>>(jobsReply),
+  },
+  readSetAside: {
+    method: 'get',
+    path: `${SITE}/set-aside`,
+    access: 'owner',
+    summary: 'Views and events that could not be counted, by reason',
+    reply: answers<SetAsideView[]>(setAsideReply),
+  },
+  countSetAside: {
+    method: 'post',
+    path: `${SITE}/set-aside`,
+    access: 'owner',
+    summary: 'Try once more to count what was set aside',
+    reply: answers<{ counted: number; left: number }>(countedReply),
   },
   cancelJob: {
     method: 'delete',

@@ -1,14 +1,21 @@
 import type { CollectReply } from '../collect'
 import { SITE_FILE_FORMAT, type SiteFile } from '../siteFile'
 import { array, mixed } from '../yup'
-import { anything, exactly, listOf, text, whole, yesOrNo } from './pieces'
+import { amount, anything, exactly, listOf, text, whole, yesOrNo } from './pieces'
 
-export const healthReply = exactly<Health>({ status: text(), database: text(), version: text() })
+export const healthReply = exactly<Health>({
+  status: text(),
+  database: text(),
+  version: text(),
+  waitingToBeFolded: amount().nullable(),
+})
 
 export interface Health {
   status: string
   database: string
   version: string
+  /** Seconds that the oldest of what was received and is in no numbers yet has waited, on any site; null while nobody knows. */
+  waitingToBeFolded: number | null
 }
 
 export const collectReply = exactly<CollectReply>({

@@ -3,6 +3,7 @@ import type {
   InstallationReport,
   JobView,
   RateView,
+  SetAsideView,
   SiteView,
   TodayItem,
   TodayView,
@@ -37,6 +38,9 @@ export const siteReply = exactly<SiteView>({
   scriptLine: text(),
   styleHash: text(),
 })
+
+export const setAsideReply = listOf(exactly<SetAsideView>({ reason: text(), events: whole(), since: moment() }))
+export const countedReply = exactly<{ counted: number; left: number }>({ counted: whole(), left: whole() })
 
 export const installationReply = exactly<InstallationReport>({
   address: text(),

@@ -150,7 +150,7 @@ test('killed fifty times while events come twice, late and out of order and a me
     }
   })()
   const folding = (async () => {
-    while (!isOver) await surviving(() => foldNews(database.$client, 5000))
+    while (!isOver) await surviving(() => foldNews(database.$client, { portion: 5000 }))
   })()
   for (let times = 0; times < KILLS; times++) {
     await wait(20 + ((times * 370) % 900))

@@ -288,7 +288,7 @@ describe('what cannot be folded', () => {
   })
 })
 
-test('lists and time series are stored: a look a day, with the smallest p-value so far', async () => {
+test('lists and time series are stored: a look a day', async () => {
   await write(
     Array.from({ length: 200 }, (_, index) => [
       exposed(`visitor-${index}`, 1, index % 2),
@@ -303,7 +303,6 @@ test('lists and time series are stored: a look a day, with the smallest p-value 
   const [look, ...others] = await readLooks(database, team.site.id, experimentId)
   expect(others).toEqual([])
   expect(look).toMatchObject({ variant: 1, visitors: [100, 100], means: [5, 5] })
-  expect(look!.smallestPValue).toBeLessThanOrEqual(look!.pValue!)
   const summary = async () => (await storedSummaries(database, team.site.id, [experimentId])).get(experimentId)
   await expect.poll(summary).toMatchObject({ visitors: 200, verdict: { kind: 'early' } })
 })

@@ -29,7 +29,7 @@ import { createGroup, deleteGroup, listGroups } from '../../server/services/traf
 import { createHoldout, endHoldout, listHoldouts } from '../../server/services/traffic/holdouts'
 import { advanceRamp, followRamps } from '../../server/services/traffic/ramps'
 import { inTransaction } from '../../server/database/inTransaction'
-import { refoldVisitors } from '../../server/services/results/foldPortion'
+import { renewNumbers } from '../../server/services/results/renewNumbers'
 import { NEXT_EXPOSED_VISITORS } from '../../server/services/results/plans'
 import { experimentResults } from '../../server/services/results/results'
 import { eraseVisitor } from '../../server/services/visitors/eraseVisitor'
@@ -447,12 +447,20 @@ test('a person is one on every device: the same variant, and what they do anywhe
 
 async function refoldAll(id: number): Promise<void> {
   const { rows } = await database.$client.query<{ visitor: string }>(NEXT_EXPOSED_VISITORS, [siteId, id, '', 1000])
-  await inTransaction(database.$client, (client) =>
-    refoldVisitors(
+  const visitors = rows.map(({ visitor }) => visitor)
+  await inTransaction(database.$client, async (client) => {
+    for (const table of ['visitor_value', 'statistic'])
+      await client.query(`DELETE FROM ${table} WHERE site_id = $1 AND experiment_id = $2`, [siteId, id])
+    const { rows: metrics } = await client.query<{ id: number }>(
+      'SELECT metric_version_id AS id FROM experiment_metric WHERE site_id = $1 AND experiment_id = $2',
+      [siteId, id],
+    )
+    await renewNumbers(
       client,
       siteId,
       id,
-      rows.map(({ visitor }) => visitor),
-    ),
-  )
+      visitors,
+      metrics.map((metric) => metric.id),
+    )
+  })
 }

@@ -17,10 +17,6 @@ async function refresh(): Promise<void> {
   const latest = await api('listJobs', { site: store.place.site, query: { limit: LATEST } }).catch(() => null)
   if (latest) jobs.value = latest.items
 }
-async function cancel(job: JobView): Promise<void> {
-  await api('cancelJob', { site: store.place.site, job: job.id }).catch(() => {})
-  await refresh()
-}
 onMounted(refresh)
 useIntervalFn(refresh, EVERY)
 </script>
@@ -28,7 +24,7 @@ useIntervalFn(refresh, EVERY)
 <template>
   <ul v-if="own.length > 0" class="flex flex-col gap-2" data-testid="jobs">
     <li v-for="job in own" :key="job.id">
-      <JobProgress :title="job.title" :progress="job.progress" :problem="job.problem" @cancel="cancel(job)" />
+      <JobProgress :title="job.title" :progress="job.progress" :problem="job.problem" has-no-cancel />
     </li>
   </ul>
 </template>

@@ -15,6 +15,7 @@ import {
   timestamp,
   uuid,
 } from 'drizzle-orm/pg-core'
+import type { KeptAmount } from '../../../core/measurement/keptAmounts'
 import type { StoredSummary } from '../../services/results/summaries'
 
 const at = () => timestamp({ withTimezone: true })
@@ -64,6 +65,8 @@ export const visitorValue = pgTable(
     denominator: numeric().notNull().default('0'),
     /** The same metric before the first exposure; null for visitors without an earlier visit. */
     past: numeric(),
+    /** The amounts of money in them; null where the metric counts none, or for rows from before they were kept. */
+    amounts: jsonb().$type<KeptAmount[]>(),
   },
   (table) => [
     primaryKey({ columns: [table.siteId, table.visitorId, table.experimentId, table.metricVersionId] }),
@@ -174,7 +177,7 @@ export const refusal = pgTable(
   (table) => [primaryKey({ columns: [table.siteId, table.day, table.reason] })],
 )
 
-/** What a comparison said on a day: the last look of that day, and the smallest p-value so far. */
+/** What a comparison said on a day: the last look of that day. */
 export const look = pgTable(
   'look',
   {
@@ -192,8 +195,6 @@ export const look = pgTable(
     low: doublePrecision(),
     high: doublePrecision(),
     pValue: doublePrecision(),
-    /** Always valid: the smallest over this look and all before it. */
-    smallestPValue: doublePrecision(),
     fixedLow: doublePrecision(),
     fixedHigh: doublePrecision(),
     fixedPValue: doublePrecision(),
@@ -215,6 +216,21 @@ export const experimentSummary = pgTable(
   (table) => [primaryKey({ columns: [table.siteId, table.experimentId] })],
 )
 
+/**
+ * Experiments whose summary is to be computed: noted in the transaction that changes their numbers, and taken off once
+ * it is stored, so that nothing which breaks in between leaves an old one.
+ */
+export const summaryDue = pgTable(
+  'summary_due',
+  {
+    siteId: integer().notNull(),
+    experimentId: integer().notNull(),
+    /** Counts up each time it is noted: what is noted while a summary is computed stays. */
+    times: integer().notNull().default(1),
+  },
+  (table) => [primaryKey({ columns: [table.siteId, table.experimentId] })],
+)
+
 /** Work in the background that somebody waits for. The queue knows how to do it; here is how far it is. */
 export const backgroundJob = pgTable(
   'background_job',
@@ -224,6 +240,11 @@ export const backgroundJob = pgTable(
     experimentId: integer(),
     kind: text().$type<'refold' | 'pictures'>().notNull().default('refold'),
     title: text().notNull(),
+    /** Versions of metrics that are measured for the first time. */
+    added: integer()
+      .array()
+      .notNull()
+      .default(sql`'{}'::int[]`),
     state: text().$type<'waiting' | 'running' | 'done' | 'failed' | 'canceled'>().notNull().default('waiting'),
     progress: doublePrecision().notNull().default(0),
     problem: text(),

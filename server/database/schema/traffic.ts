@@ -168,3 +168,21 @@ export const session = pgTable(
     index('session_time').on(table.siteId, table.startedAt),
   ],
 )
+
+/** What of a visit is known to be of a person, on each of their devices. */
+export const personSession = pgTable(
+  'person_session',
+  {
+    siteId: integer().notNull(),
+    personId: text().notNull(),
+    visitorId: text().notNull(),
+    sessionId: text().notNull(),
+    startedAt: at().notNull(),
+    endedAt: at().notNull(),
+    views: integer().notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.siteId, table.personId, table.visitorId, table.sessionId] }),
+    index('person_session_visitor').on(table.siteId, table.visitorId),
+  ],
+)

@@ -1,6 +1,7 @@
 import { LRUCache } from 'lru-cache'
 import type { Pool } from 'pg'
 import { ANSWERS, type Asked, type Questions, type Source } from './answers'
+import { isDatabaseAway } from '../../database/isDatabaseAway'
 import { readSiteVisits, type SiteVisits } from './siteVisits'
 import { STATEMENTS, type Stated, type StatedQuestions } from './statements'
 
@@ -19,7 +20,11 @@ export function createArchive(pool: Pool) {
 
   async function sourceOf(siteId: number): Promise<Source> {
     const known = sites.get(siteId) ?? null
-    const site = await readSiteVisits(pool, siteId, known)
+    const site = await readSiteVisits(pool, siteId, known).catch((error: unknown) => {
+      // What breaks in the middle of a portion leaves a part of it behind, which would be added a second time.
+      if (!isDatabaseAway(error)) sites.delete(siteId)
+      throw error
+    })
     sites.set(siteId, site, { noUpdateTTL: site === known })
     return { pool, siteId, site }
   }

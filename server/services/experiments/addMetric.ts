@@ -2,7 +2,7 @@ import { max, and, eq } from 'drizzle-orm'
 import type PgBoss from 'pg-boss'
 import type { SheetMetric } from '../../../core/sheet/content'
 import { MOST_METRICS, type ExperimentSheet } from '../../../shared/experiment'
-import type { Database } from '../../database/connect'
+import type { Database, Queries } from '../../database/connect'
 import { experiment, experimentMetric } from '../../database/schema'
 import { requestRefold } from '../../jobs/backgroundJobs'
 import { announce } from '../../news/announce'
@@ -10,6 +10,7 @@ import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
 import { versionFor } from '../metrics/metricVersions'
 import { compileSiteFile } from '../sites/compileSiteFile'
+import { findSite } from '../sites/sites'
 import { findSheet, lockSheet, type Target } from './sheet'
 
 /** Adds a secondary metric to a started experiment. It is computed in the background for the visitors that were. */
@@ -30,6 +31,7 @@ export async function addMetricToStarted(
       )
     if (before.state === 'draft')
       throw new HttpProblem(409, 'This experiment has not started: add the metric on its sheet.')
+    await checkEventsAreThere(tx, before)
     if (before.metrics.length >= MOST_METRICS) throw new HttpProblem(422, `At most ${MOST_METRICS} metrics.`)
     const metricVersionId = await versionFor(tx, siteId, experimentId, input)
     if (before.metrics.some(({ versionId }) => versionId === metricVersionId))
@@ -60,7 +62,19 @@ export async function addMetricToStarted(
       after: { metric: input.name },
     })
     await compileSiteFile(tx, siteId)
-    await requestRefold(tx, queue, siteId, experimentId, `Computing “${input.name}” for ${before.name}`)
+    const title = `Computing “${input.name}” for ${before.name}`
+    await requestRefold(tx, queue, siteId, experimentId, title, [metricVersionId])
     return findSheet(tx, siteId, experimentId)
   })
+}
+
+/** A metric that nobody asked for before is measured from events, and wrong where some of them are gone. */
+async function checkEventsAreThere(tx: Queries, { siteId, startedAt }: ExperimentSheet): Promise<void> {
+  const { rawSince } = await findSite(tx, siteId)
+  if (!rawSince || !startedAt || Date.parse(startedAt) >= rawSince.getTime()) return
+  const day = rawSince.toISOString().slice(0, 10)
+  throw new HttpProblem(
+    409,
+    `The events before ${day} have been deleted, and this experiment started earlier. No metric can be added any more.`,
+  )
 }

@@ -17,7 +17,7 @@ import { addVisitor, conversionMoments, noMoments, sampleVariance } from '../../
 import type { Database } from '../../database/connect'
 import { groupBy, readFoldContext, type StoredEvent } from '../results/foldContext'
 import { replayAudience, type ReplayedAudience } from './replayAudience'
-import { MEASURED_EVENTS } from '../results/foldPortion'
+import { MEASURED_EVENTS } from '../results/measureVisitors'
 import { eventsOfVisitors, visitsOfVisitors } from '../results/plans'
 
 const DAYS = 28

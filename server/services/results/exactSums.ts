@@ -1,10 +1,5 @@
+import { parseDecimal, scaled, type Decimal } from '../../../core/measurement/decimal'
 import type { Moments } from '../../../core/statistics/moments'
-
-/** A decimal number without rounding: digits × 10^−places. */
-interface Decimal {
-  digits: bigint
-  places: number
-}
 
 /** Sums as the database gives them: decimals in text. */
 export interface ExactSums {
@@ -37,18 +32,7 @@ export function momentsOfSums(count: number, { sums, products }: ExactSums): Mom
 /** Σxy − ΣxΣy/n. */
 function deviationProducts(count: number, products: Decimal, x: Decimal, y: Decimal): number {
   const places = Math.max(products.places, x.places + y.places)
-  const scaled =
-    scale(products, places) * BigInt(count) - x.digits * y.digits * BigInt(10) ** BigInt(places - x.places - y.places)
-  return Number(scaled) / count / 10 ** places
-}
-
-function scale({ digits, places }: Decimal, to: number): bigint {
-  return digits * BigInt(10) ** BigInt(to - places)
-}
-
-function parseDecimal(text: string): Decimal {
-  const point = text.indexOf('.')
-  return point < 0
-    ? { digits: BigInt(text), places: 0 }
-    : { digits: BigInt(text.replace('.', '')), places: text.length - point - 1 }
+  const deviation =
+    scaled(products, places) * BigInt(count) - x.digits * y.digits * BigInt(10) ** BigInt(places - x.places - y.places)
+  return Number(deviation) / count / 10 ** places
 }

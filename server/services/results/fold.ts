@@ -3,31 +3,46 @@ import { inTransaction } from '../../database/inTransaction'
 import { isDatabaseAway } from '../../database/isDatabaseAway'
 import { foldPortion } from './foldPortion'
 import * as plans from './plans'
+import { SiteFault } from './siteFault'
 
 const ROWS_AT_A_TIME = 20_000
-/** More than this in one go is no bad row but a fault of ours, which must not cost rows. */
+/**
+ * So many rows of a site may lie aside. More is no bad row but a fault of ours, which must not cost rows: the site
+ * stands still until it is mended. `tests/integration/foldFaults.test.ts` holds it.
+ */
 const MOST_SET_ASIDE = 50
 
-/** What a fold has changed on a site. */
-export interface SiteFold {
-  siteId: number
-  rows: number
-  experiments: Set<number>
-  /** Time of the latest thing that was folded, in ms since 1970. */
-  asOf: number
+export interface FoldLimits {
+  /** Rows that are folded in one transaction. */
+  portion?: number
+  /** For how long one site is folded before it is the next one's turn, in ms. */
+  budget?: number
 }
 
 /**
- * Folds what is new on every site. Costs what is new. A site that cannot be folded stops no other.
+ * Folds what is new on every site, the site that has waited longest first. Costs what is new. A site that cannot be
+ * folded stops no other: what went wrong is thrown when all had their turn.
  *
- * @returns what has changed, by site
+ * @returns rows that were folded
+ * @throws AggregateError of what went wrong on single sites
  */
-export async function foldNews(pool: Pool, portion = ROWS_AT_A_TIME): Promise<SiteFold[]> {
+export async function foldNews(pool: Pool, limits: FoldLimits = {}): Promise<number> {
   const upTo = await lastVisibleSeq(pool)
   const { rows } = await pool.query<{ id: number }>(plans.SITES_WITH_NEWS, [upTo])
-  const folds: SiteFold[] = []
-  for (const { id } of rows) folds.push(await foldSite(pool, id, upTo, portion))
-  return folds
+  const failures: unknown[] = []
+  let folded = 0
+  for (const { id } of rows) {
+    await foldSite(pool, id, upTo, limits).then(
+      (count) => (folded += count),
+      (error: unknown) => {
+        // No other site can be folded either.
+        if (isDatabaseAway(error)) throw error
+        failures.push(error)
+      },
+    )
+  }
+  if (failures.length > 0) throw new AggregateError(failures, 'Not every site could be folded.')
+  return folded
 }
 
 /**
@@ -35,43 +50,44 @@ export async function foldNews(pool: Pool, portion = ROWS_AT_A_TIME): Promise<Si
  * everything counts once, whatever breaks. Only one process folds a site at a time; others find nothing to do.
  *
  * @param upTo - number up to which everything can be seen
+ * @returns rows that were folded
  */
-export async function foldSite(pool: Pool, siteId: number, upTo: number, portion = ROWS_AT_A_TIME): Promise<SiteFold> {
-  const fold: SiteFold = { siteId, rows: 0, experiments: new Set(), asOf: 0 }
-  let aside = 0
-  for (let size = portion; ;) {
-    let step: { to: number; rows: number } | null
+export async function foldSite(
+  pool: Pool,
+  siteId: number,
+  upTo: number,
+  { portion = ROWS_AT_A_TIME, budget = Infinity }: FoldLimits = {},
+): Promise<number> {
+  const until = Date.now() + budget
+  let folded = 0
+  for (let size = portion; Date.now() < until;) {
+    let rows: number | null
     try {
-      step = await inTransaction(pool, (client) => foldOnce(client, fold, upTo, size))
+      rows = await inTransaction(pool, (client) => foldOnce(client, siteId, upTo, size))
     } catch (error) {
       if (!mayLieInRow(error)) throw error
       // What cannot be folded is found by halves, put aside, and stops nobody.
-      if (size === 1 && ++aside > MOST_SET_ASIDE) throw error
       if (size === 1) await setAside(pool, siteId, upTo, error)
       size = Math.max(1, Math.floor(size / 2))
       continue
     }
-    if (!step) return fold
-    fold.rows += step.rows
+    if (rows === null) return folded
+    folded += rows
     size = Math.min(portion, size * 2)
   }
+  return folded
 }
 
-async function foldOnce(
-  client: PoolClient,
-  fold: SiteFold,
-  upTo: number,
-  size: number,
-): Promise<{ to: number; rows: number } | null> {
-  const lock = await client.query<{ taken: boolean }>(plans.TRY_FOLD_LOCK, [fold.siteId])
+/** @returns rows that were folded, or null when there are none, or somebody else folds them */
+async function foldOnce(client: PoolClient, siteId: number, upTo: number, size: number): Promise<number | null> {
+  const lock = await client.query<{ taken: boolean }>(plans.TRY_FOLD_LOCK, [siteId])
   if (!lock.rows[0]?.taken) return null
-  const next = await nextPortion(client, fold.siteId, upTo, size)
+  const next = await nextPortion(client, siteId, upTo, size)
   if (!next) return null
-  const { experiments, asOf } = await foldPortion(client, fold.siteId, next.from, next.to)
-  await client.query(plans.MOVE_CURSOR, [fold.siteId, next.to, asOf])
-  for (const each of experiments) fold.experiments.add(each)
-  fold.asOf = Math.max(fold.asOf, asOf)
-  return { to: next.to, rows: size }
+  const { experiments, asOf } = await foldPortion(client, siteId, { ...next, folded: next.from })
+  await client.query(plans.MOVE_CURSOR, [siteId, next.to, asOf])
+  await client.query(plans.NOTE_SUMMARIES_DUE, [siteId, [...experiments]])
+  return size
 }
 
 async function nextPortion(
@@ -80,30 +96,78 @@ async function nextPortion(
   upTo: number,
   size: number,
 ): Promise<{ from: number; to: number } | null> {
-  const cursor = await client.query<{ seq: string }>(plans.READ_CURSOR, [siteId])
-  const from = Number(cursor.rows[0]?.seq ?? 0)
+  const from = await readCursor(client, siteId)
   const end = await client.query<{ seq: string | null }>(plans.END_OF_PORTION, [siteId, from, upTo, size])
   const to = end.rows[0]?.seq
   return to ? { from, to: Number(to) } : null
 }
 
+async function readCursor(client: PoolClient, siteId: number): Promise<number> {
+  const cursor = await client.query<{ seq: string }>(plans.READ_CURSOR, [siteId])
+  return Number(cursor.rows[0]?.seq ?? 0)
+}
+
 /** Whether an error may come from what was to be folded: a value that cannot be computed with, or a rule that it breaks. */
 function mayLieInRow(error: unknown): boolean {
+  if (error instanceof SiteFault) return false
   const code = error instanceof Error && 'code' in error ? String(error.code) : ''
   return code === '' ? !isDatabaseAway(error) : /^2[23]/.test(code)
 }
 
-/** Passes over the one next row. Another error than before may have been a passing one; then there is a next time. */
+/**
+ * Passes over the one next row. Another error than before may have been a passing one; then there is a next time.
+ *
+ * @throws the error, where so many rows lie aside that the fault is ours
+ */
 async function setAside(pool: Pool, siteId: number, upTo: number, error: unknown): Promise<void> {
   const reason = error instanceof Error ? error.message.slice(0, 500) : String(error)
   await inTransaction(pool, async (client) => {
     await client.query(plans.TAKE_FOLD_LOCK, [siteId])
+    const aside = await client.query<{ rows: string }>(plans.COUNT_SET_ASIDE, [siteId])
+    if (Number(aside.rows[0]!.rows) >= MOST_SET_ASIDE) throw error
     const next = await nextPortion(client, siteId, upTo, 1)
     if (!next) return
     await client.query(plans.SET_ASIDE, [siteId, next.to, reason])
     await client.query(plans.MOVE_CURSOR, [siteId, next.to, 0])
   })
   console.error(`A row of site ${siteId} could not be folded and was set aside: ${reason}`)
+}
+
+/**
+ * Folds rows that were set aside, each by itself: what kept them from it may be mended by now. What still cannot be
+ * folded stays aside.
+ *
+ * @returns how many were folded, and how many stay aside
+ */
+export async function takeBackSetAside(pool: Pool, siteId: number): Promise<{ folded: number; left: number }> {
+  const { rows } = await pool.query<{ seq: string }>(plans.ROWS_SET_ASIDE, [siteId])
+  let folded = 0
+  for (const { seq } of rows) {
+    const row = Number(seq)
+    const isFolded = await inTransaction(pool, async (client) => {
+      await client.query(plans.TAKE_FOLD_LOCK, [siteId])
+      const { rowCount } = await client.query(plans.TAKE_BACK, [siteId, row])
+      if (rowCount === 0) return false
+      const cursor = await readCursor(client, siteId)
+      const { experiments } = await foldPortion(client, siteId, { from: row - 1, to: row, folded: cursor })
+      await client.query(plans.NOTE_SUMMARIES_DUE, [siteId, [...experiments]])
+      return true
+    }).catch((error: unknown) => {
+      if (!mayLieInRow(error)) throw error
+      return false
+    })
+    if (isFolded) folded++
+  }
+  return { folded, left: rows.length - folded }
+}
+
+/** Takes back what lies aside on any site: once after each start, which may be one of a mended version. */
+export async function takeBackEverywhere(pool: Pool): Promise<void> {
+  const { rows } = await pool.query<{ id: number }>(plans.SITES_WITH_SET_ASIDE)
+  for (const { id } of rows) {
+    const { folded, left } = await takeBackSetAside(pool, id)
+    console.log(`Site ${id}: ${folded} rows that were set aside are counted now, ${left} stay aside.`)
+  }
 }
 
 /** Numbers are handed out before their rows can be seen; once intake holds still, all up to here can be. */

@@ -1,10 +1,12 @@
 import type { PoolClient } from 'pg'
 import { inOwnCurrency, type DatedRate, type Money } from '../../../core/measurement/money'
 import { isOfVisits, type MeasuredEvent, type MetricDefinition } from '../../../core/measurement/metric'
-import type { MeasuredExposure } from '../../../core/measurement/visitorNumbers'
+import { PAST_DAYS, type MeasuredExposure } from '../../../core/measurement/visitorNumbers'
 import { matchesPage, type PageRule } from '../../../core/targeting/pageRule'
 import { siteDays } from '../../../core/time/siteDay'
 import * as plans from './plans'
+
+const DAY = 86_400_000
 
 /** A metric of an experiment, in the version that it is measured by. */
 export interface MeasuredMetric extends MetricDefinition {
@@ -59,11 +61,17 @@ export interface FoldContext {
   leftOut: (experiment: number, visitor: KnownVisitor, exposedAt: number) => string | null
   /** An event with its amount in the site's currency. */
   inMoney: <Event extends StoredEvent>(event: Event) => Event
+  /** What an amount of a moment counts as in the site's currency; null where there is no rate for it. */
+  convert: (told: { amount: number; currency: string | null; at: number }) => number | null
+  /** Whether all events of a visitor since an exposure are still there to be read. */
+  hasEvents: (exposure: { at: number }) => boolean
+  /** Whether those of the past that metrics are adjusted by are there, too. */
+  hasPast: (exposure: { at: number }) => boolean
 }
 
 export async function readFoldContext(client: PoolClient, siteId: number): Promise<FoldContext> {
   const rows = async <Row extends object>(plan: string) => (await client.query<Row>(plan, [siteId])).rows
-  const [site] = await rows<{ timeZone: string; currency: string }>(plans.SITE_MONEY)
+  const [site] = await rows<{ timeZone: string; currency: string; rawSince: number | null }>(plans.SITE_MONEY)
   const rates = await rows<DatedRate>(plans.SITE_RATES)
   const experiments = await rows<StartedExperiment>(plans.STARTED_EXPERIMENTS)
   const measured = await rows<MeasuredMetric & { experiment: number }>(plans.METRICS_OF_EXPERIMENTS)
@@ -73,6 +81,9 @@ export async function readFoldContext(client: PoolClient, siteId: number): Promi
   const exclusions = groupBy(await rows<Exclusion>(plans.EXCLUSIONS), ({ experiment }) => experiment)
   const money: Money = { currency: site!.currency, rates }
   const dayOf = siteDays(site!.timeZone)
+  const convert: FoldContext['convert'] = ({ amount, currency, at }) =>
+    inOwnCurrency(money, amount, currency, dayOf(at))
+  const rawSince = site!.rawSince ?? -Infinity
   return {
     siteId,
     dayOf,
@@ -81,13 +92,18 @@ export async function readFoldContext(client: PoolClient, siteId: number): Promi
     metricsOf: (experiment) => metrics.get(experiment) ?? [],
     needsVisits: measured.some(countsVisits),
     measured: ({ experiment, at, view }) => ({
-      ...{ at, view, until: ends.get(experiment) ?? null },
+      at,
+      view,
+      until: ends.get(experiment) ?? null,
       isTested: (address) => matchesPage(rules.get(experiment) ?? [], address),
     }),
     leftOut: (experiment, visitor, exposedAt) =>
       visitor.leftOut ??
       (exclusions.get(experiment)?.some((each) => excludes(each, visitor, exposedAt)) ? 'excluded' : null),
-    inMoney: (event) => converted(event, money, dayOf),
+    inMoney: (event) => converted(event, convert),
+    convert,
+    hasEvents: ({ at }) => at >= rawSince,
+    hasPast: ({ at }) => at >= rawSince + PAST_DAYS * DAY,
   }
 }
 
@@ -102,10 +118,16 @@ function excludes({ kind, visitor, from, until }: Exclusion, { id, isTeam }: Kno
   return exposedAt >= from! && exposedAt < until!
 }
 
-function converted<Event extends StoredEvent>(event: Event, money: Money, dayOf: (at: number) => string): Event {
-  if (event.amount === null || event.amount === undefined || event.currency === money.currency) return event
-  const amount = inOwnCurrency(money, event.amount, event.currency, dayOf(event.at))
-  return { ...event, amount, isUnconverted: amount === null }
+function converted<Event extends StoredEvent>(event: Event, convert: FoldContext['convert']): Event {
+  const { amount, currency } = event
+  if (amount === null || amount === undefined || currency === null) return event
+  const counted = convert({ amount, currency, at: event.at })
+  return {
+    ...event,
+    amount: counted,
+    isUnconverted: counted === null,
+    told: { amount, currency },
+  }
 }
 
 export function groupBy<Row, Key>(rows: readonly Row[], keyOf: (row: Row) => Key): Map<Key, Row[]> {

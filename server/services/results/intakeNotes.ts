@@ -3,10 +3,11 @@ import type { DataIntake } from '../../../core/statistics/soundness'
 import type { ExperimentSheet } from '../../../shared/experiment'
 import type { Queries } from '../../database/connect'
 import { driftOf } from '../experiments/driftCheck'
+import { isOpenRefold } from './plans'
 
 /** What came to an experiment and is not in its numbers. */
 export type IntakeNotes = Required<
-  Pick<DataIntake, 'leftOut' | 'unconverted' | 'setAside' | 'refused' | 'drift' | 'persons'>
+  Pick<DataIntake, 'leftOut' | 'unconverted' | 'setAside' | 'refused' | 'drift' | 'persons' | 'computing'>
 >
 
 /** Reads what was left out, could not be converted, was set aside, was refused, or is no more as it was at the start. */
@@ -35,8 +36,16 @@ export async function readIntakeNotes(
     setAside: Number(others.rows[0]?.aside ?? 0),
     refused: Number(others.rows[0]?.refused ?? 0),
     persons: terms.unit === 'person' ? await countPersons(database, siteId, id) : null,
+    computing: await howFarComputed(database, siteId, id),
     drift: (await driftOf(database, siteId, [id])).get(id) ?? [],
   }
+}
+
+async function howFarComputed(database: Queries, siteId: number, experimentId: number): Promise<number | null> {
+  const { rows } = await database.execute<{ progress: number | null }>(sql`
+    SELECT min(j.progress) AS progress FROM background_job j
+    WHERE j.site_id = ${siteId} AND j.experiment_id = ${experimentId} AND ${sql.raw(isOpenRefold('j'))}`)
+  return rows[0]?.progress ?? null
 }
 
 /** Persons of an experiment, those who saw it on several devices, and those who were there before they were named. */

@@ -4,7 +4,7 @@ import type { ExperimentResults, ExperimentSheet, LookView } from '../../../shar
 import type { Queries } from '../../database/connect'
 import { look } from '../../database/schema'
 
-/** Stores what each comparison says at a moment: one row a day, whose smallest p-value is that of all looks so far. */
+/** Stores what each comparison says at a moment: one row a day. */
 export async function saveLooks(
   database: Queries,
   sheet: ExperimentSheet,
@@ -29,7 +29,6 @@ export async function saveLooks(
       low: comparison.sequential.lift.interval?.[0] ?? null,
       high: comparison.sequential.lift.interval?.[1] ?? null,
       pValue: comparison.sequential.pValue,
-      smallestPValue: comparison.sequential.pValue,
       fixedLow: comparison.lift.interval?.[0] ?? null,
       fixedHigh: comparison.lift.interval?.[1] ?? null,
       fixedPValue: comparison.pValue,
@@ -61,18 +60,9 @@ export async function saveLooks(
     .values(rows)
     .onConflictDoUpdate({
       target: [look.siteId, look.experimentId, look.metricVersionId, look.variant, look.day],
-      set: { ...set, smallestPValue: sql`least(${look.smallestPValue}, excluded.smallest_p_value)` },
+      set,
       setWhere: eq(look.siteId, siteId),
     })
-  // A p-value that is valid at any moment stays what it once was.
-  await database.execute(sql`
-    UPDATE look l SET smallest_p_value = least(l.smallest_p_value, e.smallest_p_value)
-    FROM (
-      SELECT metric_version_id, variant, min(smallest_p_value) AS smallest_p_value FROM look
-      WHERE site_id = ${siteId} AND experiment_id = ${experimentId} AND day < ${day} GROUP BY 1, 2
-    ) e
-    WHERE l.site_id = ${siteId} AND l.experiment_id = ${experimentId} AND l.day = ${day}
-      AND l.metric_version_id = e.metric_version_id AND l.variant = e.variant`)
 }
 
 /** All looks at an experiment, by metric and variant in the order of the days. */
@@ -91,7 +81,6 @@ export async function readLooks(database: Queries, siteId: number, experimentId:
     lift: row.lift,
     interval: row.low === null || row.high === null ? null : [row.low, row.high],
     pValue: row.pValue,
-    smallestPValue: row.smallestPValue,
     fixedInterval: row.fixedLow === null || row.fixedHigh === null ? null : [row.fixedLow, row.fixedHigh],
     fixedPValue: row.fixedPValue,
   }))

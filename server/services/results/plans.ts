@@ -24,6 +24,11 @@ const CIRCUMSTANCES = [
   'campaign_content',
 ]
 
+/** Whether a job that brings numbers in line has not come to its end, nor a later one of the same experiment. */
+export const isOpenRefold = (job: string) => `${job}.kind = 'refold' AND ${job}.state <> 'done' AND NOT EXISTS (
+    SELECT FROM background_job l WHERE l.site_id = ${job}.site_id AND l.experiment_id = ${job}.experiment_id
+      AND l.kind = 'refold' AND l.state = 'done' AND l.id > ${job}.id)`
+
 /** While nothing is being written, everything with a number can be seen. */
 export const HOLD_INTAKE = `SELECT pg_advisory_xact_lock(${INTAKE_LOCK})`
 export const LAST_SEQ = 'SELECT CASE WHEN is_called THEN last_value ELSE 0 END AS seq FROM arrival_seq'
@@ -32,7 +37,8 @@ export const LAST_SEQ = 'SELECT CASE WHEN is_called THEN last_value ELSE 0 END A
 export const SITES_WITH_NEWS = `
   SELECT s.id FROM site s LEFT JOIN fold_cursor c ON c.site_id = s.id
   WHERE EXISTS (SELECT 1 FROM page_view v WHERE v.site_id = s.id AND v.seq > coalesce(c.seq, 0) AND v.seq <= $1)
-     OR EXISTS (SELECT 1 FROM event e WHERE e.site_id = s.id AND e.seq > coalesce(c.seq, 0) AND e.seq <= $1)`
+     OR EXISTS (SELECT 1 FROM event e WHERE e.site_id = s.id AND e.seq > coalesce(c.seq, 0) AND e.seq <= $1)
+  ORDER BY c.folded_at NULLS FIRST, s.id`
 
 export const TRY_FOLD_LOCK = `SELECT pg_try_advisory_xact_lock(${FOLD_LOCK}, $1) AS taken`
 export const TAKE_FOLD_LOCK = `SELECT pg_advisory_xact_lock(${FOLD_LOCK}, $1)`
@@ -42,6 +48,17 @@ export const MOVE_CURSOR = `
   ON CONFLICT (site_id) DO UPDATE SET seq = excluded.seq, folded_at = now(), as_of = greatest(c.as_of, excluded.as_of)`
 export const SET_ASIDE = `
   INSERT INTO set_aside (site_id, seq, reason) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING`
+
+export const COUNT_SET_ASIDE = 'SELECT count(*) AS rows FROM set_aside WHERE site_id = $1'
+export const ROWS_SET_ASIDE = 'SELECT seq FROM set_aside WHERE site_id = $1 ORDER BY seq'
+export const TAKE_BACK = 'DELETE FROM set_aside WHERE site_id = $1 AND seq = $2'
+/** Sites of which rows lie aside. */
+export const SITES_WITH_SET_ASIDE = 'SELECT DISTINCT site_id AS id FROM set_aside'
+
+/** Notes that summaries are to be computed, in the transaction that makes it necessary. */
+export const NOTE_SUMMARIES_DUE = `
+  INSERT INTO summary_due AS d (site_id, experiment_id) SELECT $1, unnest($2::int[])
+  ON CONFLICT (site_id, experiment_id) DO UPDATE SET times = d.times + 1`
 
 /** Number of the last of so many rows after the cursor. */
 export const END_OF_PORTION = `
@@ -114,6 +131,16 @@ export const SAVE_SESSIONS = `
       ${CIRCUMSTANCES.map((column) => `${column} = CASE WHEN excluded.started_at < s.started_at THEN excluded.${column} ELSE s.${column} END`).join(',\n      ')},
       started_at = least(s.started_at, excluded.started_at)`
 
+/** Visits of persons, on each of their devices: what of a visit is known to be of one. */
+export const SAVE_PERSON_SESSIONS = `
+  INSERT INTO person_session AS s (site_id, person_id, visitor_id, session_id, started_at, ended_at, views)
+  SELECT site_id, person_id, visitor_id, session_id, min(occurred_at), max(occurred_at), count(*)
+  FROM page_view WHERE site_id = $1 AND seq > $2 AND seq <= $3 AND person_id IS NOT NULL
+  GROUP BY site_id, person_id, visitor_id, session_id
+  ON CONFLICT (site_id, person_id, visitor_id, session_id) DO UPDATE
+  SET views = s.views + excluded.views, started_at = least(s.started_at, excluded.started_at),
+      ended_at = greatest(s.ended_at, excluded.ended_at)`
+
 const measured = (visitor: string) => `
   ${visitor} AS visitor, id, view_id AS view, type, ${ms('occurred_at')} AS at, address, element, name,
   CASE type WHEN 'reading' THEN (properties->>'seen')::float8 / 1000 ELSE amount::float8 END AS amount, currency, once, details, experiment_id AS experiment, variant,
@@ -123,14 +150,21 @@ const measuredView = (visitor: string) => `
 
 const ARRIVED = 'site_id = $1 AND seq > $2 AND seq <= $3'
 
-/** Everything new of visitors who take part in an experiment, or do from now on. */
+/** When the first of a portion was received. */
+export const EARLIEST_RECEIPT = `
+  SELECT ${ms('min(at)')} AS at FROM (
+    SELECT min(received_at) AS at FROM page_view WHERE ${ARRIVED}
+    UNION ALL SELECT min(received_at) FROM event WHERE ${ARRIVED}
+  ) received`
+
+/** Everything new of visitors who take part in an experiment of those named, or do from now on. */
 export const newEvents = (hasPersons: boolean) => `
   WITH concerned AS MATERIALIZED (
     SELECT visitor_id FROM event WHERE ${ARRIVED} AND type = 'exposure'
     ${hasPersons ? `UNION SELECT ${AS_PERSON} FROM event WHERE ${ARRIVED} AND type = 'exposure' AND person_id IS NOT NULL` : ''}
     UNION
     SELECT x.visitor_id FROM exposure x
-    WHERE x.site_id = $1 AND x.visitor_id IN (
+    WHERE x.site_id = $1 AND x.experiment_id = ANY($4::int[]) AND x.visitor_id IN (
       SELECT visitor_id FROM page_view WHERE ${ARRIVED}
       UNION SELECT visitor_id FROM event WHERE ${ARRIVED}
       ${
@@ -184,27 +218,26 @@ export const visitsOfVisitors = (hasPersons: boolean) => `
     hasPersons
       ? `
   UNION ALL
-  SELECT ${AS_PERSON}, ${ms('min(occurred_at)')}, ${ms('max(occurred_at)')}, count(*)::int FROM page_view
-  WHERE site_id = $1 AND person_id = ANY(${PERSONS_AMONG('$2')}) GROUP BY person_id, visitor_id, session_id`
+  SELECT ${AS_PERSON}, ${ms('started_at')}, ${ms('ended_at')}, views
+  FROM person_session WHERE site_id = $1 AND person_id = ANY(${PERSONS_AMONG('$2')})`
       : ''
   }`
 
-/** Of orders that were told again, the first time that was known before. */
+/** Of orders that were told again, the first telling that was known before. */
 export const knownOrders = (hasPersons: boolean) => {
   const of = (visitor: string, known: string) => `
-    SELECT ${visitor} AS visitor, once, occurred_at, id FROM event
-    WHERE site_id = $1 AND ${known} AND once = ANY($3::text[]) AND seq <= $4 AND ${notSetAside('event')}`
+    SELECT ${measured(visitor)} FROM event
+    WHERE site_id = $1 AND ${known} AND once = ANY($3::text[]) AND seq <= $4 AND NOT (seq > $5 AND seq <= $6)
+      AND ${notSetAside('event')}`
   const own = of('visitor_id', 'visitor_id = ANY($2::text[])')
   const persons = hasPersons ? ` UNION ALL ${of(AS_PERSON, `person_id = ANY(${PERSONS_AMONG('$2')})`)}` : ''
-  return `
-  SELECT DISTINCT ON (visitor, once) visitor, once, ${ms('occurred_at')} AS at, id
-  FROM (${own}${persons}) orders ORDER BY visitor, once, occurred_at, id`
+  return `SELECT DISTINCT ON (visitor, once) * FROM (${own}${persons}) orders ORDER BY visitor, once, at, id`
 }
 
 export const EXPOSURES_OF_VISITORS = `
   SELECT visitor_id AS visitor, experiment_id AS experiment, variant, ${ms('exposed_at')} AS at, event_id AS id, view_id AS view,
     day::text AS day, crossed, segments, left_out AS "leftOut"
-  FROM exposure WHERE site_id = $1 AND visitor_id = ANY($2::text[])`
+  FROM exposure WHERE site_id = $1 AND visitor_id = ANY($2::text[]) AND experiment_id = ANY($3::int[])`
 
 export const EXPOSING_VIEWS = `
   SELECT v.visitor_id AS visitor, v.id AS view, v.visit, v.device, v.system, v.browser, v.country, v.language,
@@ -223,7 +256,8 @@ export const METRICS_OF_EXPERIMENTS = `
 export const EXCLUSIONS = `
   SELECT experiment_id AS experiment, kind, visitor_id AS visitor, ${ms('"from"')} AS "from", ${ms('until')} AS until
   FROM exclusion WHERE site_id = $1`
-export const SITE_MONEY = 'SELECT time_zone AS "timeZone", currency FROM site WHERE id = $1'
+export const SITE_MONEY = `
+  SELECT time_zone AS "timeZone", currency, ${ms('raw_since')} AS "rawSince" FROM site WHERE id = $1`
 export const SITE_RATES = `SELECT currency, "from"::text AS "from", rate FROM currency_rate WHERE site_id = $1`
 
 const SUMS = [
@@ -264,17 +298,17 @@ export const CHANGE_COUNTS = `
 
 export const VALUES_OF_VISITORS = `
   SELECT v.visitor_id AS visitor, v.experiment_id AS experiment, v.metric_version_id AS metric, v.value::float8 AS value,
-    v.denominator::float8 AS denominator, v.past::float8 AS past, m.cap::float8 AS cap
+    v.denominator::float8 AS denominator, v.past::float8 AS past, m.cap::float8 AS cap, v.amounts
   FROM visitor_value v LEFT JOIN metric_version m ON m.site_id = v.site_id AND m.id = v.metric_version_id
-  WHERE v.site_id = $1 AND v.visitor_id = ANY($2::text[])`
+  WHERE v.site_id = $1 AND v.visitor_id = ANY($2::text[]) AND v.experiment_id = ANY($3::int[])`
 
 export const SAVE_VALUES = `
-  INSERT INTO visitor_value (site_id, visitor_id, experiment_id, metric_version_id, value, denominator, past)
-  SELECT $1, visitor, experiment, metric, value, denominator, past
+  INSERT INTO visitor_value (site_id, visitor_id, experiment_id, metric_version_id, value, denominator, past, amounts)
+  SELECT $1, visitor, experiment, metric, value, denominator, past, amounts
   FROM json_to_recordset($2)
-    AS i(visitor text, experiment integer, metric integer, value numeric, denominator numeric, past numeric)
+    AS i(visitor text, experiment integer, metric integer, value numeric, denominator numeric, past numeric, amounts jsonb)
   ON CONFLICT (site_id, visitor_id, experiment_id, metric_version_id) DO UPDATE
-  SET value = excluded.value, denominator = excluded.denominator, past = excluded.past`
+  SET value = excluded.value, denominator = excluded.denominator, past = excluded.past, amounts = excluded.amounts`
 
 /**
  * Adds values to the sums (sign 1) or takes them out (sign -1), in exact decimals, under each label of their visitors.
@@ -289,6 +323,23 @@ export const CHANGE_SUMS = `
   GROUP BY experiment, metric, variant, d.key, d.value, p IS NOT NULL
   ON CONFLICT (site_id, experiment_id, dimension, value, metric_version_id, variant, has_past) DO UPDATE
   SET ${SUM_NAMES.map((name) => `${name} = s.${name} + excluded.${name}`).join(', ')}`
+
+/** Summaries that are due, but for experiments whose numbers are just being computed anew. */
+export const SUMMARIES_DUE = `
+  SELECT d.site_id AS site, d.experiment_id AS experiment, d.times FROM summary_due d
+  WHERE NOT EXISTS (
+    SELECT FROM background_job j WHERE j.site_id = d.site_id AND j.experiment_id = d.experiment_id AND ${isOpenRefold('j')})
+  ORDER BY 1, 2`
+export const SUMMARY_DONE = 'DELETE FROM summary_due WHERE site_id = $1 AND experiment_id = $2 AND times = $3'
+
+/** Experiments whose numbers nobody will bring in line any more unless it is asked for again, with the latest asking. */
+export const REFOLDS_LEFT_OPEN = `
+  SELECT DISTINCT ON (j.site_id, j.experiment_id) j.site_id AS site, j.experiment_id AS experiment, j.title,
+    (SELECT coalesce(array_agg(DISTINCT metric), '{}') FROM background_job o CROSS JOIN unnest(o.added) metric
+     WHERE o.site_id = j.site_id AND o.experiment_id = j.experiment_id AND o.state <> 'done') AS added
+  FROM background_job j
+  WHERE j.state IN ('canceled', 'failed') AND ${isOpenRefold('j')}
+  ORDER BY j.site_id, j.experiment_id, j.id DESC`
 
 /** Visitors of an experiment, in the order of their ids, for work that goes over all of them. */
 export const NEXT_EXPOSED_VISITORS = `

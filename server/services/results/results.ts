@@ -6,7 +6,7 @@ import { checkAllocation } from '../../../core/statistics/allocation'
 import { decidedPlan } from '../../../core/sheet/planReading'
 import type { Interval, LiftEstimate } from '../../../core/statistics/compareArms'
 import { holm } from '../../../core/statistics/holm'
-import { findUnsoundness } from '../../../core/statistics/soundness'
+import { findUnsoundness, type SoundnessFinding } from '../../../core/statistics/soundness'
 import { dayAfter, daysFrom, siteDays, wholeDays } from '../../../core/time/siteDay'
 import {
   verdict,
@@ -94,16 +94,14 @@ export function readResults(
     allocation,
     metrics,
     soundness,
-    verdict: sheet.startedAt
-      ? readVerdict(
-          sheet,
-          metrics,
-          soundness.filter(({ isBreaking }) => isBreaking).map(({ text }) => text),
-          daysRun,
-          visitors,
-        )
-      : null,
+    verdict: sheet.startedAt ? readVerdict(sheet, metrics, reasonsForDistrust(soundness), daysRun, visitors) : null,
   }
+}
+
+function reasonsForDistrust(soundness: readonly SoundnessFinding[]): string[] {
+  const breaking = soundness.filter(({ isBreaking }) => isBreaking)
+  const hasCause = breaking.some(({ kind }) => kind !== 'computing')
+  return [...breaking.map(({ text }) => text), ...(hasCause ? ['Find the cause before reading any result.'] : [])]
 }
 
 /** Arms go by their positions here: names are the team's to change. */

@@ -1,5 +1,6 @@
 import type { PoolClient } from 'pg'
 import type { FirstExposure } from '../../../core/measurement/firstExposure'
+import type { KeptAmount } from '../../../core/measurement/keptAmounts'
 import { cappedNumbers, type VisitorNumbers } from '../../../core/measurement/visitorNumbers'
 import { groupBy } from './foldContext'
 import * as plans from './plans'
@@ -21,6 +22,8 @@ export interface ValueRow extends VisitorNumbers {
   metric: number
   /** Of the metric. */
   cap: number | null
+  /** The amounts of money in them; null where the metric counts none, or the row is from before they were kept. */
+  amounts: readonly KeptAmount[] | null
 }
 
 /** A visitor's numbers that come into the sums, or go out of them, with the exposure that they belong to. */
@@ -33,13 +36,15 @@ export interface ValueChange {
 /** Exposures by visitor and experiment. */
 export type Exposures = ReadonlyMap<string, ReadonlyMap<number, ExposureRow>>
 
+/** Exposures of visitors in some experiments. */
 export async function readExposures(
   client: PoolClient,
   siteId: number,
   visitors: readonly string[],
+  experiments: readonly number[],
 ): Promise<Exposures> {
-  if (visitors.length === 0) return new Map()
-  const { rows } = await client.query<ExposureRow>(plans.EXPOSURES_OF_VISITORS, [siteId, visitors])
+  if (visitors.length === 0 || experiments.length === 0) return new Map()
+  const { rows } = await client.query<ExposureRow>(plans.EXPOSURES_OF_VISITORS, [siteId, visitors, experiments])
   return new Map(
     [...groupBy(rows, ({ visitor }) => visitor)].map(([visitor, own]) => [
       visitor,
@@ -48,33 +53,96 @@ export async function readExposures(
   )
 }
 
+/** Stored numbers of visitors in some experiments. */
 export async function readValues(
   client: PoolClient,
   siteId: number,
   visitors: readonly string[],
+  experiments: readonly number[],
 ): Promise<readonly ValueRow[]> {
-  if (visitors.length === 0) return []
-  return (await client.query<ValueRow>(plans.VALUES_OF_VISITORS, [siteId, visitors])).rows
+  if (visitors.length === 0 || experiments.length === 0) return []
+  return (await client.query<ValueRow>(plans.VALUES_OF_VISITORS, [siteId, visitors, experiments])).rows
 }
 
-/** Stores exposures and carries the change over to the counts. Values of exposures that were others go. */
-export async function saveExposures(
+/** Whether nothing of a visitor will ever count again. Whom an owner leaves out may come back, and keeps their numbers. */
+export function isOutForGood({ leftOut }: ExposureRow): boolean {
+  return leftOut !== null && leftOut !== 'excluded'
+}
+
+/**
+ * Stores exposures that are new, or turn out to be others than was known. Numbers of the exposures that they take the
+ * place of go: they are to be measured anew.
+ */
+export async function replaceExposures(
   client: PoolClient,
   siteId: number,
-  changed: readonly ExposureRow[],
+  exposures: readonly ExposureRow[],
   known: Exposures,
 ): Promise<void> {
-  if (changed.length === 0) return
-  const before = changed.flatMap(({ visitor, experiment }) => known.get(visitor)?.get(experiment) ?? [])
+  if (exposures.length === 0) return
+  const before = exposures.flatMap((each) => knownOf(known, each) ?? [])
   await dropValues(client, siteId, before)
-  await client.query(plans.SAVE_EXPOSURES, [siteId, JSON.stringify(changed)])
-  await client.query(plans.CHANGE_COUNTS, [siteId, JSON.stringify(countChanges(before, changed))])
+  await storeExposures(client, siteId, before, exposures)
+}
+
+/**
+ * Stores what has changed about exposures that are the same as before: their day, whether they count, whether another
+ * variant was seen. Their numbers stay and move with them from one place in the sums to another.
+ */
+export async function moveExposures(
+  client: PoolClient,
+  siteId: number,
+  exposures: readonly ExposureRow[],
+  known: Exposures,
+): Promise<void> {
+  if (exposures.length === 0) return
+  const before = exposures.map((each) => knownOf(known, each)!)
+  const goneForGood = exposures.filter(isOutForGood)
+  await dropValues(
+    client,
+    siteId,
+    goneForGood.map((each) => knownOf(known, each)!),
+  )
+  await changeSums(client, siteId, await placeChanges(client, siteId, exposures, known))
+  await storeExposures(client, siteId, before, exposures)
+}
+
+/** Numbers of exposures that count under another label than before, or that count no more, or again. */
+async function placeChanges(
+  client: PoolClient,
+  siteId: number,
+  exposures: readonly ExposureRow[],
+  known: Exposures,
+): Promise<ValueChange[]> {
+  const after = new Map(exposures.map((each) => [keyOf(each), each]))
+  const visitors = [...new Set(exposures.map(({ visitor }) => visitor))]
+  const values = await readValues(client, siteId, visitors, [...new Set(exposures.map(({ experiment }) => experiment))])
+  return values.flatMap((value): ValueChange[] => {
+    const to = after.get(keyOf(value))
+    const from = to && knownOf(known, to)
+    if (!to || !from || (from.day === to.day && from.leftOut === to.leftOut)) return []
+    return [
+      { sign: -1, exposure: from, value },
+      { sign: 1, exposure: to, value },
+    ]
+  })
+}
+
+async function storeExposures(
+  client: PoolClient,
+  siteId: number,
+  before: readonly ExposureRow[],
+  after: readonly ExposureRow[],
+): Promise<void> {
+  await client.query(plans.SAVE_EXPOSURES, [siteId, JSON.stringify(after)])
+  await client.query(plans.CHANGE_COUNTS, [siteId, JSON.stringify(countChanges(before, after))])
 }
 
 async function dropValues(client: PoolClient, siteId: number, exposures: readonly ExposureRow[]): Promise<void> {
   if (exposures.length === 0) return
   const byKey = new Map(exposures.map((each) => [keyOf(each), each]))
-  const values = await readValues(client, siteId, [...new Set(exposures.map(({ visitor }) => visitor))])
+  const visitors = [...new Set(exposures.map(({ visitor }) => visitor))]
+  const values = await readValues(client, siteId, visitors, [...new Set(exposures.map(({ experiment }) => experiment))])
   const changes = values.flatMap((value): ValueChange[] => {
     const exposure = byKey.get(keyOf(value))
     return exposure ? [{ sign: -1, exposure, value }] : []
@@ -143,6 +211,11 @@ interface CountChange {
   crossed: number
 }
 
+/** Names a visitor's part in an experiment. */
 export function keyOf({ visitor, experiment }: { visitor: string; experiment: number }): string {
   return `${experiment} ${visitor}`
+}
+
+export function knownOf(known: Exposures, { visitor, experiment }: ExposureRow): ExposureRow | undefined {
+  return known.get(visitor)?.get(experiment)
 }

@@ -23,13 +23,13 @@ const LAST_DAYS = 8
 /**
  * Computes and stores what lists show of experiments, and the looks of the day.
  *
- * @param asOf - moment that verdicts and looks are of
+ * @param now - moment that verdicts and looks are of, but for experiments that have ended before: those are of their end
  */
 export async function refreshSummaries(
   database: Queries,
   siteId: number,
   experimentIds: readonly number[],
-  asOf: Date,
+  now: Date,
 ): Promise<void> {
   const sheets = (await findSheets(database, siteId, experimentIds)).filter(({ startedAt }) => startedAt !== null)
   if (sheets.length === 0) return
@@ -37,6 +37,7 @@ export async function refreshSummaries(
   const rows = []
   for (const sheet of sheets) {
     const own = statistics.get(sheet.id)!
+    const asOf = sheet.endedAt && Date.parse(sheet.endedAt) < now.getTime() ? new Date(sheet.endedAt) : now
     const notes = await readIntakeNotes(database, sheet)
     const results = readResults(sheet, own, notes, asOf)
     const days = [...own.days].sort(([a], [b]) => (a < b ? -1 : 1)).slice(-LAST_DAYS)

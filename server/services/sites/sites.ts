@@ -7,10 +7,13 @@ import type {
   InstallationFinding,
   InstallationReport,
   newSiteSchema,
+  RateView,
   sitePatchSchema,
   SiteView,
 } from '../../../shared/site'
 import type { Database, Queries } from '../../database/connect'
+import { countsMoney } from '../../../core/measurement/keptAmounts'
+import { PAST_DAYS } from '../../../core/measurement/visitorNumbers'
 import { currencyRate, site } from '../../database/schema'
 import { requestRefoldOfSite } from '../../jobs/backgroundJobs'
 import { recordChange } from '../changes'
@@ -32,11 +35,6 @@ export async function siteView(database: Queries, row: SiteRow, vetchOrigin: str
   const { id, name, address, key, timeZone, currency, asksConsent, allowsScripts, firstReportAt } = row
   const { hosts, largestAmount, parameters, attributes, eventDetails, adParameters, handingOn } = row
   const { ownNetworks, retentionDays, ownPath } = row
-  const rates = await database
-    .select()
-    .from(currencyRate)
-    .where(eq(currencyRate.siteId, id))
-    .orderBy(asc(currencyRate.currency), asc(currencyRate.from))
   return {
     ...{
       id,
@@ -58,7 +56,7 @@ export async function siteView(database: Queries, row: SiteRow, vetchOrigin: str
       retentionDays,
       ownPath,
     },
-    rates: rates.map((each) => ({ currency: each.currency, from: each.from, rate: each.rate })),
+    rates: await readRates(database, id),
     firstReportAt: firstReportAt?.toISOString() ?? null,
     scriptLine: scriptLine(ownPath ? `${address}${ownPath}` : vetchOrigin, key),
     styleHash: WAIT_STYLE_HASH,
@@ -139,7 +137,11 @@ export async function updateSite(
       Object.keys(changes).length > 0
         ? await tx.update(site).set(changes).where(eq(site.id, siteId)).returning()
         : [before]
-    if (rates) await saveRates(tx, siteId, rates)
+    const oldRates = await readRates(tx, siteId)
+    const hasOtherRates = rates !== undefined && !hasSameRates(oldRates, rates)
+    if (hasOtherRates) await saveRates(tx, siteId, rates)
+    const hasOtherMoney = hasOtherRates || after!.currency !== before.currency
+    if (after!.currency !== before.currency) await checkAmountsAreKept(tx, before)
     await compileSiteFile(tx, siteId)
     const picked = (row: SiteRow) =>
       Object.fromEntries(Object.keys(changes).map((name) => [name, row[name as keyof SiteRow]]))
@@ -149,13 +151,47 @@ export async function updateSite(
       subject: 'site',
       subjectId: siteId,
       action: 'changed',
-      before: picked(before),
-      after: { ...picked(after!), ...(rates ? { rates } : {}) },
+      before: { ...picked(before), ...(hasOtherRates ? { rates: oldRates } : {}) },
+      after: { ...picked(after!), ...(hasOtherRates ? { rates } : {}) },
     })
-    if (rates !== undefined || after!.currency !== before.currency || after!.timeZone !== before.timeZone)
-      await requestRefoldOfSite(tx, queue, siteId, 'Computing numbers by the new settings')
+    const title = 'Computing numbers by the new settings'
+    if (after!.timeZone !== before.timeZone) await requestRefoldOfSite(tx, queue, siteId, title)
+    else if (hasOtherMoney)
+      await requestRefoldOfSite(tx, queue, siteId, title, (metrics) => metrics.some((each) => countsMoney(each)))
     return after!
   })
+}
+
+async function readRates(tx: Queries, siteId: number): Promise<RateView[]> {
+  return tx
+    .select({ currency: currencyRate.currency, from: currencyRate.from, rate: currencyRate.rate })
+    .from(currencyRate)
+    .where(eq(currencyRate.siteId, siteId))
+    .orderBy(asc(currencyRate.currency), asc(currencyRate.from))
+}
+
+function hasSameRates(one: readonly RateView[], other: readonly RateView[]): boolean {
+  const inOrder = (rates: readonly RateView[]) =>
+    rates.map(({ currency, from, rate }) => `${currency} ${from} ${rate}`).sort()
+  return JSON.stringify(inOrder(one)) === JSON.stringify(inOrder(other))
+}
+
+/** Numbers from before amounts were kept with them cannot be had in another currency once their events are gone. */
+async function checkAmountsAreKept(tx: Queries, { id, currency, rawSince }: SiteRow): Promise<void> {
+  if (!rawSince) return
+  const { rows } = await tx.execute<{ name: string }>(sql`
+    SELECT DISTINCT e.name FROM visitor_value v
+    JOIN metric_version m ON m.site_id = v.site_id AND m.id = v.metric_version_id
+    JOIN exposure x ON x.site_id = v.site_id AND x.visitor_id = v.visitor_id AND x.experiment_id = v.experiment_id
+    JOIN experiment e ON e.site_id = v.site_id AND e.id = v.experiment_id
+    WHERE v.site_id = ${id} AND v.amounts IS NULL AND (v.value <> 0 OR v.denominator <> 0 OR v.past <> 0)
+      AND x.exposed_at < ${rawSince}::timestamptz + make_interval(days => ${PAST_DAYS}) AND m.kind <> 'conversion'
+      AND (m.source->>'type' IN ('pageAmount', 'event') OR m.denominator->>'type' IN ('pageAmount', 'event'))
+    ORDER BY 1 LIMIT 3`)
+  if (rows.length === 0) return
+  const names = rows.map(({ name }) => `“${name}”`).join(', ')
+  const message = `The currency stays ${currency}: amounts of ${names} were summed up before they were kept, and their events have been deleted.`
+  throw new HttpProblem(409, message, { currency: message })
 }
 
 async function saveRates(

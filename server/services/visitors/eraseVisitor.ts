@@ -1,9 +1,9 @@
 import type { Database } from '../../database/connect'
 import { inTransaction } from '../../database/inTransaction'
 import { HttpProblem } from '../HttpProblem'
-import { refoldVisitors } from '../results/foldPortion'
-import { TAKE_FOLD_LOCK } from '../results/plans'
-import { refreshSummaries } from '../results/summaries'
+import { renewNumbers } from '../results/renewNumbers'
+import { refreshDueSummaries } from '../results/foldAndSummarize'
+import { NOTE_SUMMARIES_DUE, TAKE_FOLD_LOCK } from '../results/plans'
 import * as plans from './plans'
 
 /**
@@ -19,7 +19,7 @@ export async function eraseVisitor(
   personId: number | null,
   visitor: string,
 ): Promise<number> {
-  const { rows, experiments } = await inTransaction(database.$client, async (client) => {
+  const rows = await inTransaction(database.$client, async (client) => {
     // Nothing is folded meanwhile that would bring some of it back.
     await client.query(TAKE_FOLD_LOCK, [siteId])
     const persons = await client.query<{ id: string }>(plans.PERSONS, [siteId, visitor])
@@ -28,7 +28,7 @@ export async function eraseVisitor(
     for (const unit of [visitor, ...persons.rows.map(({ id }) => id)]) {
       await client.query(plans.LEAVE_OUT, [siteId, unit])
       const exposed = await client.query<{ id: number }>(plans.EXPERIMENTS, [siteId, unit])
-      for (const { id } of exposed.rows) await refoldVisitors(client, siteId, id, [unit])
+      for (const { id } of exposed.rows) await renewNumbers(client, siteId, id, [unit])
       exposed.rows.forEach(({ id }) => experiments.add(id))
       for (const table of plans.TABLES)
         erased += (await client.query(plans.deleteFrom(table), [siteId, unit])).rowCount ?? 0
@@ -37,8 +37,9 @@ export async function eraseVisitor(
     await client.query(plans.FORGET_IN_LOG, [siteId, visitor])
     await client.query(plans.FORGET_IN_FINDINGS, [siteId, visitor])
     await client.query(plans.NOTE_ERASURE, [siteId, personId])
-    return { rows: erased, experiments: [...experiments] }
+    await client.query(NOTE_SUMMARIES_DUE, [siteId, [...experiments]])
+    return erased
   })
-  await refreshSummaries(database, siteId, experiments, new Date())
+  await refreshDueSummaries(database, new Date())
   return rows
 }

@@ -27,6 +27,7 @@ useIntervalFn(() => {
     <div v-else class="flex flex-col gap-10">
       <ScriptLine :site="site" />
       <InstallationCheck :site="site" :may-check="role !== 'viewer'" />
+      <SetAsideSection v-if="role === 'owner'" :site-id="siteId" :time-zone="site.timeZone" />
       <SiteSettings :site="site" :disabled="role !== 'owner'" @changed="changed" />
       <EnvironmentSection :site-id="siteId" :is-owner="role === 'owner'" @changed="account.reload" />
       <TokenSection v-if="role === 'owner'" :site-id="siteId" :time-zone="site.timeZone" />

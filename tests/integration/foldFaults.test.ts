@@ -1,0 +1,187 @@
+import { eq, sql } from 'drizzle-orm'
+import { afterAll, beforeEach, expect, test } from 'vitest'
+import { connect } from '../../server/database/connect'
+import { event, experiment, look, setAside, site, summaryDue } from '../../server/database/schema'
+import { foldSite, lastVisibleSeq, takeBackSetAside } from '../../server/services/results/fold'
+import { foldAndSummarize } from '../../server/services/results/foldAndSummarize'
+import { experimentResults } from '../../server/services/results/results'
+import { storedSummaries } from '../../server/services/results/summaries'
+import { findSheet } from '../../server/services/experiments/sheet'
+import { happen, type Happening } from '../arrivals'
+import { primaryMetric } from '../metrics'
+import { startedExperiment } from '../startedExperiment'
+import { callerOf, createTeam } from './people'
+import { ownStack } from './ownStack'
+
+const { databaseUrl, url } = ownStack()
+const database = connect(databaseUrl, 4)
+afterAll(() => database.$client.end())
+
+const HOUR = 3_600_000
+const START = Date.now() - 72 * HOUR
+type Team = Awaited<ReturnType<typeof createTeam>>
+let team: Team
+let experimentId: number
+
+beforeEach(async () => {
+  team = await createTeam(database)
+  experimentId = await start(team)
+})
+const start = ({ site: { id } }: Team) =>
+  startedExperiment(database, id, START, primaryMetric('Booked', 'mean', { type: 'event', name: 'order' }))
+
+const did = (visitor: string, hours: number, more: Partial<Happening>): Happening => ({
+  visitor,
+  at: START + hours * HOUR,
+  ...more,
+})
+const seen = (visitor: string, id = experimentId): Happening =>
+  did(visitor, 1, { type: 'exposure', experiment: id, variant: 0 })
+const bought = (visitor: string, hours: number, amount: number, reference?: string) =>
+  did(visitor, hours, { type: 'custom', name: 'order', amount, reference })
+const foldAll = () => foldAndSummarize(database).catch((error: unknown) => error)
+const asideOf = (id: number) => database.$count(setAside, eq(setAside.siteId, id))
+
+async function booked(of: Team = team, id = experimentId) {
+  const { metrics } = await experimentResults(database, await findSheet(database, of.site.id, id), new Date())
+  return metrics[0]!.arms[0]!.sum
+}
+
+async function foldOnce(): Promise<number> {
+  await foldSite(database.$client, team.site.id, await lastVisibleSeq(database.$client)).catch(() => {})
+  return asideOf(team.site.id)
+}
+/** The worker folds, too: whoever has the site's turn sets rows aside. */
+const untilAside = (rows: number) => expect.poll(foldOnce, { timeout: 15_000 }).toBe(rows)
+
+/** Makes a fault of ours: something that the fold does fails for some visitors. */
+async function whileFailing(condition: string, work: () => Promise<void>): Promise<void> {
+  await database.execute(sql.raw(`ALTER TABLE visitor_value ADD CONSTRAINT fault CHECK (NOT (${condition})) NOT VALID`))
+  await work().finally(() => database.execute(sql`ALTER TABLE visitor_value DROP CONSTRAINT fault`))
+}
+
+test('a site that cannot be folded stops no other, and nothing of it is set aside', async () => {
+  const [broken, fine] = [await createTeam(database), await createTeam(database)]
+  const [brokenId, fineId] = [await start(broken), await start(fine)]
+  await database.update(site).set({ timeZone: 'Atlantis/Capital' }).where(eq(site.id, broken.site.id))
+  for (const [of, id] of [
+    [team, experimentId],
+    [broken, brokenId],
+    [fine, fineId],
+  ] as const)
+    await happen(database, of.site, [seen('visitor-a', id), bought('visitor-a', 2, 7)])
+  await foldAll()
+  await foldAll()
+  expect([await booked(), await booked(fine, fineId)]).toEqual([7, 7])
+  expect(await asideOf(broken.site.id)).toBe(0)
+  await expect.poll(async () => (await storedSummaries(database, fine.site.id, [fineId])).get(fineId)?.visitors).toBe(1)
+  await database.update(site).set({ timeZone: 'UTC' }).where(eq(site.id, broken.site.id))
+  await foldAll()
+  expect(await booked(broken, brokenId)).toBe(7)
+})
+
+test('a fault of ours sets a bounded number of rows aside however often it is met, and they all count once it is mended', async () => {
+  await happen(database, team.site, [seen('visitor-ok'), bought('visitor-ok', 2, 5)])
+  await foldAll()
+  const visitors = Array.from({ length: 120 }, (_, index) => `visitor-${index}`)
+  await whileFailing(`site_id = ${team.site.id} AND visitor_id <> 'visitor-ok'`, async () => {
+    await happen(
+      database,
+      team.site,
+      visitors.flatMap((visitor) => [seen(visitor), bought(visitor, 2, 10)]),
+    )
+    await untilAside(50)
+    for (let go = 0; go < 4; go++) expect(await foldOnce()).toBe(50)
+    expect(await takeBackSetAside(database.$client, team.site.id)).toEqual({ folded: 0, left: 50 })
+  })
+  expect(await takeBackSetAside(database.$client, team.site.id)).toEqual({ folded: 50, left: 0 })
+  await foldAll()
+  expect(await booked()).toBe(1205)
+  const { rows } = await database.execute(
+    sql`SELECT sum(events)::int AS events FROM visitor WHERE site_id = ${team.site.id}`,
+  )
+  expect(rows[0]).toEqual({ events: 4 + 120 * 4 })
+})
+
+test('an order that was set aside counts once, though it was told again before it came back', async () => {
+  await happen(database, team.site, [seen('visitor-a')])
+  await foldAll()
+  await whileFailing(`site_id = ${team.site.id} AND value = 30`, async () => {
+    await happen(database, team.site, [bought('visitor-a', 2, 30, 'A')])
+    await untilAside(1)
+  })
+  expect(await asideOf(team.site.id)).toBe(1)
+  await happen(database, team.site, [bought('visitor-a', 3, 30, 'A'), bought('visitor-a', 3, 4, 'B')])
+  await foldAll()
+  expect(await booked()).toBe(34)
+  await takeBackSetAside(database.$client, team.site.id)
+  expect(await booked()).toBe(34)
+})
+
+test('an owner sees why events are set aside and has them counted; nobody else may', async () => {
+  await happen(database, team.site, [seen('visitor-a')])
+  await foldAll()
+  await whileFailing(`site_id = ${team.site.id} AND value = 30`, async () => {
+    await happen(database, team.site, [bought('visitor-a', 2, 30)])
+    await untilAside(1)
+  })
+  const path = `/api/sites/${team.site.id}/set-aside`
+  const editor = await callerOf(url, team.emails.editor)
+  expect([(await editor('GET', path)).status, (await editor('POST', path)).status]).toEqual([403, 403])
+  const owner = await callerOf(url, team.emails.owner)
+  expect(await (await owner('GET', path)).json()).toEqual([
+    { reason: expect.stringContaining('fault'), events: 1, since: expect.any(String) },
+  ])
+  expect(await (await owner('POST', path)).json()).toEqual({ counted: 1, left: 0 })
+  expect(await booked()).toBe(30)
+})
+
+test('one site is folded for a while, and then it is the next one’s turn', async () => {
+  await happen(
+    database,
+    team.site,
+    Array.from({ length: 200 }, (_, index) => bought(`visitor-${index}`, 2, 1)),
+  )
+  const upTo = await lastVisibleSeq(database.$client)
+  const folded = await foldSite(database.$client, team.site.id, upTo, { portion: 10, budget: 0 })
+  expect(folded).toBe(0)
+  await foldAll()
+  const { rows } = await database.execute(
+    sql`SELECT count(*)::int AS visitors FROM visitor WHERE site_id = ${team.site.id}`,
+  )
+  expect(rows[0]).toEqual({ visitors: 200 })
+})
+
+test('health says how long what was received has waited for the fold', async () => {
+  await happen(database, team.site, [{ ...seen('visitor-a'), view: { receivedAt: new Date(START) } }])
+  await database.update(site).set({ timeZone: 'Atlantis/Capital' }).where(eq(site.id, team.site.id))
+  const health = await fetch(`${url}/api/health`)
+  expect([health.status, await health.json()]).toEqual([
+    503,
+    expect.objectContaining({ status: 'behind', database: 'ok', waitingToBeFolded: expect.any(Number) }),
+  ])
+  await database.update(site).set({ timeZone: 'UTC' }).where(eq(site.id, team.site.id))
+  await foldAll()
+  await expect
+    .poll(async () => ((await (await fetch(`${url}/api/health`)).json()) as { status: string }).status)
+    .toBe('ok')
+})
+
+test('a summary is computed though the process ended between the fold and it, also of what has ended', async () => {
+  await happen(database, team.site, [seen('visitor-a')])
+  await database
+    .update(experiment)
+    .set({ state: 'ended', endedAt: new Date(START + 48 * HOUR) })
+    .where(eq(experiment.id, experimentId))
+  await foldSite(database.$client, team.site.id, await lastVisibleSeq(database.$client))
+  // Whoever comes next does it.
+  await foldAll()
+  expect((await storedSummaries(database, team.site.id, [experimentId])).get(experimentId)?.visitors).toBe(1)
+  expect(await database.$count(summaryDue, eq(summaryDue.siteId, team.site.id))).toBe(0)
+  expect(await database.$count(event, eq(event.siteId, team.site.id))).toBe(1)
+  const { rows } = await database.execute<{ day: string }>(
+    sql`SELECT DISTINCT day::text AS day FROM look WHERE site_id = ${team.site.id}`,
+  )
+  expect(rows).toEqual([{ day: new Date(START + 48 * HOUR).toISOString().slice(0, 10) }])
+  expect(await database.$count(look, eq(look.siteId, team.site.id))).toBe(1)
+})
