@@ -68,3 +68,34 @@ test('a path or selector that cannot be read matches nothing', () => {
   expect(isWithin('>>>', '*')).toBe(false)
   expect(isWithin(PATH, '##')).toBe(false)
 })
+
+test('the longest path and selector are compared in steps that grow with both, and not with their combinations', () => {
+  const path = Array(900).fill('a').join('>')
+  for (const selector of [
+    '#x a a a a a a a a',
+    `#x${' a'.repeat(95)}`,
+    `${'a '.repeat(60)}#x`,
+    ':is(:is(:is(#x a a a a a) a a a) a a a) a a',
+    'a:not(#x a a a a a a)',
+  ]) {
+    const steps = countReads(() => isWithin(path, selector))
+    expect(steps).toBeLessThan(900 * selector.length)
+  }
+})
+
+/** How often a tag is compared: what time would say, but the same on every machine. */
+function countReads(work: () => void): number {
+  const lower = String.prototype.toLowerCase
+  let count = 0
+  String.prototype.toLowerCase = function (this: string) {
+    count++
+    if (count > 10_000_000) throw new Error('It does not end.')
+    return lower.call(this)
+  }
+  try {
+    work()
+  } finally {
+    String.prototype.toLowerCase = lower
+  }
+  return count
+}

@@ -73,28 +73,40 @@ function isKept(name: string): boolean {
 
 /**
  * Whether a selector finds the element of a path, or one that it lies in. What cannot be told from the path does not
- * match.
+ * match. Both come from outside: the cost grows with the length of one times the length of the other, and no further.
  *
  * @example isWithin('body>form#finder>button:nth-child(4)', '#finder') // true
  */
 export function isWithin(path: string, selector: string): boolean {
   const steps = stepsOf(path)
-  const groups = groupsOf(selector)
-  return groups.some((tokens) => steps.some((_, index) => matchesAt(steps, index, tokens)))
+  return groupsOf(selector).some((tokens) => placesOf(steps, tokens).includes(true))
 }
 
-/** Whether the last compound of the tokens fits the step, and what stands before it the steps around. */
-function matchesAt(steps: readonly Step[], index: number, tokens: readonly Selector[]): boolean {
-  let start = tokens.length
-  while (start > 0 && !isCombinator(tokens[start - 1]!)) start--
-  if (!tokens.slice(start).every((token) => fits(steps, index, token))) return false
-  if (start === 0) return true
-  const before = tokens.slice(0, start - 1)
-  const combinator = tokens[start - 1]!.type
-  if (combinator === SelectorType.Child) return index > 0 && matchesAt(steps, index - 1, before)
-  if (combinator !== SelectorType.Descendant) return false
-  for (let outer = index - 1; outer >= 0; outer--) if (matchesAt(steps, outer, before)) return true
-  return false
+/** For each step, whether the tokens find its element. Compound by compound, each goes over the steps once. */
+function placesOf(steps: readonly Step[], tokens: readonly Selector[]): boolean[] {
+  let found: boolean[] = steps.map(() => true)
+  let combinator: Selector | null = null
+  for (let start = 0; start <= tokens.length;) {
+    let end = start
+    while (end < tokens.length && !isCombinator(tokens[end]!)) end++
+    found = within(found, combinator)
+    for (const token of tokens.slice(start, end)) {
+      const fitting = placesOfToken(steps, token)
+      found = found.map((isFound, index) => isFound && fitting[index]!)
+    }
+    combinator = tokens[end] ?? null
+    start = end + 1
+  }
+  return found
+}
+
+/** For each step, whether one of those found before stands around it as a combinator asks. */
+function within(found: readonly boolean[], combinator: Selector | null): boolean[] {
+  if (combinator === null) return [...found]
+  if (combinator.type === SelectorType.Child) return found.map((_, index) => index > 0 && found[index - 1]!)
+  if (combinator.type !== SelectorType.Descendant) return found.map(() => false)
+  const first = found.indexOf(true)
+  return found.map((_, index) => first >= 0 && index > first)
 }
 
 function isCombinator({ type }: Selector): boolean {
@@ -108,8 +120,15 @@ function isCombinator({ type }: Selector): boolean {
   )
 }
 
-function fits(steps: readonly Step[], index: number, token: Selector): boolean {
-  const step = steps[index]!
+function placesOfToken(steps: readonly Step[], token: Selector): boolean[] {
+  if (token.type === SelectorType.Pseudo && LOGIC.has(token.name) && Array.isArray(token.data)) {
+    const each = token.data.map((tokens) => placesOf(steps, tokens))
+    return steps.map((_, index) => each.some((places) => places[index]) === (token.name !== 'not'))
+  }
+  return steps.map((step) => fits(step, token))
+}
+
+function fits(step: Step, token: Selector): boolean {
   switch (token.type) {
     case SelectorType.Universal:
       return true
@@ -118,17 +137,13 @@ function fits(steps: readonly Step[], index: number, token: Selector): boolean {
     case SelectorType.Attribute:
       return fitsAttribute(step, token)
     case SelectorType.Pseudo:
-      return fitsPseudo(steps, index, token)
+      return fitsPseudo(step, token)
     default:
       return false
   }
 }
 
-function fitsPseudo(steps: readonly Step[], index: number, { name, data }: PseudoSelector): boolean {
-  const step = steps[index]!
-  if (LOGIC.has(name) && Array.isArray(data)) {
-    return data.some((tokens) => matchesAt(steps, index, tokens)) === (name !== 'not')
-  }
+function fitsPseudo(step: Step, { name, data }: PseudoSelector): boolean {
   if (ALWAYS.has(name)) return true
   const place = name.endsWith('of-type') ? step.ofType : step.child
   if (name.startsWith('first-')) return place === 1

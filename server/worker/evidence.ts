@@ -17,11 +17,12 @@ port.on('message', (call: EvidenceCall) => {
 
 async function replyTo(call: EvidenceCall): Promise<EvidenceReply> {
   const { number, siteId } = call
+  const onPortion = () => port.postMessage({ number, isReading: true } satisfies EvidenceReply)
   try {
     const value =
       call.wants === 'answer'
-        ? await archive.answer(siteId, call.ask, call.question)
-        : await archive.statement(siteId, call.ask, call.question as never)
+        ? await archive.answer(siteId, call.ask, call.question, onPortion)
+        : await archive.statement(siteId, call.ask, call.question as never, onPortion)
     return { number, value }
   } catch (error) {
     if (error instanceof HttpProblem) return { number, problem: { status: error.status, message: error.message } }

@@ -18,9 +18,9 @@ export function createArchive(pool: Pool) {
     ttl: OLDEST,
   })
 
-  async function sourceOf(siteId: number): Promise<Source> {
+  async function sourceOf(siteId: number, onPortion?: () => void): Promise<Source> {
     const known = sites.get(siteId) ?? null
-    const site = await readSiteVisits(pool, siteId, known).catch((error: unknown) => {
+    const site = await readSiteVisits(pool, siteId, known, onPortion).catch((error: unknown) => {
       // What breaks in the middle of a portion leaves a part of it behind, which would be added a second time.
       if (!isDatabaseAway(error)) sites.delete(siteId)
       throw error
@@ -34,12 +34,18 @@ export function createArchive(pool: Pool) {
       siteId: number,
       ask: Ask,
       question: Questions[Ask]['question'],
+      onPortion?: () => void,
     ): Promise<Questions[Ask]['answer']> {
-      return ANSWERS[ask](await sourceOf(siteId), question)
+      return ANSWERS[ask](await sourceOf(siteId, onPortion), question)
     },
     /** The statement over raw views and events that says the same. */
-    async statement<Ask extends Stated>(siteId: number, ask: Ask, question: StatedQuestions[Ask]): Promise<string> {
-      return STATEMENTS[ask](await sourceOf(siteId), question)
+    async statement<Ask extends Stated>(
+      siteId: number,
+      ask: Ask,
+      question: StatedQuestions[Ask],
+      onPortion?: () => void,
+    ): Promise<string> {
+      return STATEMENTS[ask](await sourceOf(siteId, onPortion), question)
     },
   }
 }

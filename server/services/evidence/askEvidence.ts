@@ -9,13 +9,15 @@ export type EvidenceCall = { number: number; siteId: number } & (
   | { wants: 'statement'; ask: Stated; question: StatedQuestions[Stated] }
 )
 export type EvidenceReply = { number: number } & (
-  { value: unknown } | { problem: Pick<HttpProblem, 'status' | 'message'> }
+  { value: unknown } | { problem: Pick<HttpProblem, 'status' | 'message'> } | { isReading: true }
 )
 
 type DistributedOmit<Any, Key extends PropertyKey> = Any extends unknown ? Omit<Any, Key> : never
 
-/** Longer than this, and whoever asked is told to ask for less. */
-const MOST_MILLISECONDS = 120_000
+/** A question that takes longer than this ends the thread: nobody else's is to wait for it. */
+const LONGEST_QUESTION = 60_000
+/** Whoever waits longer than this for their turn and the answer is told to try again. */
+const LONGEST_WAIT = 120_000
 
 export interface EvidenceThread {
   ask: <Ask extends Asked>(
@@ -26,52 +28,91 @@ export interface EvidenceThread {
   statement: <Ask extends Stated>(siteId: number, ask: Ask, question: StatedQuestions[Ask]) => Promise<string>
 }
 
+/** A question, from when it is asked until it is answered or given up. */
+interface Question {
+  call: EvidenceCall
+  done: (value: unknown) => void
+  failed: (problem: Error) => void
+}
+
 /**
- * A thread of its own for reports, so that nothing else waits for them. One that ends is started again with the next
- * question.
+ * A thread of its own for reports, so that nothing else waits for them. It is asked one question after the other. One
+ * whose question outlives its time, or that breaks, is ended; the next question is asked of a new one.
  *
  * @param file - the thread, as it was built
+ * @param most - the longest that one question may take, in ms
  */
-export function openEvidenceThread(file: string, databaseUrl: string): EvidenceThread {
-  const waiting = new Map<number, { done: (value: unknown) => void; failed: (problem: Error) => void }>()
+export function openEvidenceThread(file: string, databaseUrl: string, most = LONGEST_QUESTION): EvidenceThread {
+  const queue: Question[] = []
   let thread: Worker | null = null
+  let running: { question: Question; timer: NodeJS.Timeout } | null = null
   let asked = 0
 
   function open(): Worker {
     const opened = new Worker(file, { workerData: { databaseUrl } })
     opened.on('message', (reply: EvidenceReply) => {
-      const one = waiting.get(reply.number)
-      waiting.delete(reply.number)
-      if ('problem' in reply) one?.failed(new HttpProblem(reply.problem.status, reply.problem.message))
-      else one?.done(reply.value)
+      if (reply.number !== running?.question.call.number) return
+      // Reading what a site ever saw takes as long as there is much of it, and is done once.
+      if ('isReading' in reply) return void running.timer.refresh()
+      const { done, failed } = finish()
+      if ('problem' in reply) failed(new HttpProblem(reply.problem.status, reply.problem.message))
+      else done(reply.value)
+      askNext()
     })
     opened.on('error', (error) => console.error(error))
     opened.on('exit', () => {
-      if (thread !== opened) return
-      thread = null
-      for (const { failed } of waiting.values()) failed(new HttpProblem(503, 'The report was interrupted. Ask again.'))
-      waiting.clear()
+      if (thread === opened) giveUp('The report was interrupted. Ask again.')
     })
     opened.unref()
     return opened
   }
 
-  function call(wanted: DistributedOmit<EvidenceCall, 'number'>): Promise<unknown> {
+  function finish(): Question {
+    const { question, timer } = running!
+    clearTimeout(timer)
+    running = null
+    return question
+  }
+
+  /** Ends the thread with the question that it is at, and goes on with the others. */
+  function giveUp(why: string): void {
+    const ended = thread
+    thread = null
+    void ended?.terminate()
+    if (running) finish().failed(new HttpProblem(503, why))
+    askNext()
+  }
+
+  function askNext(): void {
+    if (running) return
+    const question = queue.shift()
+    if (!question) return
     thread ??= open()
-    const number = ++asked
-    return new Promise((done, failed) => {
-      const timer = setTimeout(() => {
-        waiting.delete(number)
-        failed(new HttpProblem(503, 'The report takes too long. Ask for fewer days, or try again.'))
-      }, MOST_MILLISECONDS)
+    const timer = setTimeout(() => giveUp('The report takes too long. Ask for fewer days.'), most)
+    running = { question, timer }
+    thread.postMessage(question.call)
+  }
+
+  function call(wanted: DistributedOmit<EvidenceCall, 'number'>): Promise<unknown> {
+    return new Promise((resolve, reject) => {
+      const patience = setTimeout(() => {
+        const place = queue.indexOf(question)
+        if (place >= 0) queue.splice(place, 1)
+        reject(new HttpProblem(503, 'The report is not ready yet. Try again in a moment.'))
+      }, LONGEST_WAIT)
       const settle =
         <Value>(work: (value: Value) => void) =>
         (value: Value) => {
-          clearTimeout(timer)
+          clearTimeout(patience)
           work(value)
         }
-      waiting.set(number, { done: settle(done), failed: settle(failed) })
-      thread!.postMessage({ number, ...wanted })
+      const question: Question = {
+        call: { number: ++asked, ...wanted },
+        done: settle(resolve),
+        failed: settle(reject),
+      }
+      queue.push(question)
+      askNext()
     })
   }
 

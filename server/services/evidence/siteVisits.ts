@@ -43,16 +43,25 @@ type Row = readonly unknown[]
  * A site's visits up to what has been folded. Given what was read before, it costs what is new; where the settings have
  * changed by which it was read, all of it is read again.
  *
+ * @param onPortion - called after each portion that was read
  * @throws HttpProblem 404 for a site that does not exist
  */
-export async function readSiteVisits(pool: Pool, siteId: number, known: SiteVisits | null): Promise<SiteVisits> {
+export async function readSiteVisits(
+  pool: Pool,
+  siteId: number,
+  known: SiteVisits | null,
+  onPortion: () => void = () => {},
+): Promise<SiteVisits> {
   const [basis] = (await pool.query<Basis>(plans.BASIS, [siteId])).rows
   if (!basis) throw new HttpProblem(404, 'This site does not exist.')
   const isSame = known && JSON.stringify(known.basis) === JSON.stringify(basis)
   const site = isSame ? known : { visits: new Visits(new URL(basis.address).host), basis, seq: 0 }
   const cursor = await pool.query<{ seq: string }>(plans.FOLDED_UP_TO, [siteId])
   const upTo = Number(cursor.rows[0]?.seq ?? 0)
-  while (site.seq < upTo) await readPortion(pool, siteId, site, upTo)
+  while (site.seq < upTo) {
+    await readPortion(pool, siteId, site, upTo)
+    onPortion()
+  }
   return site
 }
 
