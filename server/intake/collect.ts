@@ -1,4 +1,4 @@
-import { ValidationError } from 'yup'
+import { ValidationError, type InferType } from 'yup'
 import { assign, isInTest, type AssignmentPlan } from '../../core/assignment/assignment'
 import { PERSON } from '../../core/identity/personId'
 import { timeOfId } from '../../core/identity/timeOrderedId'
@@ -116,13 +116,12 @@ export async function collect(request: IncomingRequest, ports: CollectPorts): Pr
   if (!isOwnOrigin(request.origin, site)) {
     throw new RefusedBatch(403, 'Events of this site are taken from its own pages only.', site.id)
   }
-  // What was started a moment ago is exposed already.
-  if (batch.events.some((event) => isUnknownExposure(event, site!)))
+  let taken = takeWhatIsRight(request, batch, site, ports)
+  // What was started a moment ago, or whose share was raised, is exposed already.
+  if (taken.hasStrangeExposure) {
     site = (await ports.findSite(batch.key, true)) ?? site
-
-  const taken = new Taking(request, site, batch.sent)
-  for (const view of batch.views) taken.addView(view, ports)
-  for (const event of batch.events) taken.addEvent(event)
+    taken = takeWhatIsRight(request, batch, site, ports)
+  }
   const network = ports.hashNetwork(request.address, request.receivedAt)
   await checkLimits(taken, site, network, ports, request.receivedAt.getTime())
   for (const view of taken.arrival.views) view.network = network
@@ -136,8 +135,22 @@ export async function collect(request: IncomingRequest, ports: CollectPorts): Pr
   return { site, reply, visitor: arrival.views.at(-1)?.visitorId ?? null }
 }
 
+function takeWhatIsRight(
+  request: IncomingRequest,
+  batch: Batch,
+  site: IntakeSite,
+  ports: Pick<CollectPorts, 'findPlace'>,
+): Taking {
+  const taken = new Taking(request, site, batch.sent)
+  for (const view of batch.views) taken.addView(view, ports)
+  for (const event of batch.events) taken.addEvent(event)
+  return taken
+}
+
 /** Checks what a batch brings and gathers what can be taken. */
 class Taking {
+  /** An exposure is not one that the site as it is known here would give. */
+  hasStrangeExposure = false
   readonly arrival: Arrival = { views: [], events: [] }
   readonly reply: CollectReply = { accepted: 0, refused: [] }
   private readonly views = new Map<string, ViewRow>()
@@ -166,10 +179,9 @@ class Taking {
     if (typeof event === 'string') return this.refuse(incoming, event)
     const view = this.views.get(event.view)
     if (!view) return this.refuse(incoming, 'its page view is not in the batch, or was refused')
-    const why =
-      this.timeProblem(event.id, OLDEST_EVENT) ??
-      exposureProblem(event, view, this.site) ??
-      amountProblem(event, this.site)
+    const exposure = exposureProblem(event, view, this.site)
+    if (exposure !== null && event.type === 'exposure') this.hasStrangeExposure = true
+    const why = this.timeProblem(event.id, OLDEST_EVENT) ?? exposure ?? amountProblem(event, this.site)
     if (why) return this.refuse(incoming, why)
     this.arrival.events.push(eventRow(event, view, this.site))
   }
@@ -185,7 +197,9 @@ class Taking {
   }
 }
 
-function parseBatch(body: string) {
+type Batch = InferType<typeof collectedBatchSchema>
+
+function parseBatch(body: string): Batch {
   try {
     return collectedBatchSchema.validateSync(JSON.parse(body), { strict: true })
   } catch (error) {
@@ -236,13 +250,13 @@ async function checkLimits(
 export function viewRow(
   view: CollectedView,
   request: Pick<IncomingRequest, 'address' | 'userAgent' | 'receivedAt'>,
-  site: Pick<IntakeSite, 'id' | 'address' | 'parameters' | 'attributes' | 'ownNetworks'>,
+  site: Pick<IntakeSite, 'id' | 'address' | 'hosts' | 'parameters' | 'attributes' | 'ownNetworks'>,
   sent: number,
   findPlace: FindPlace,
 ): ViewRow | string {
   const kept = keptAddress(view.address, site.parameters)
   if (!kept) return 'address is not one of the web'
-  if (!isSameSite(new URL(view.address), new URL(site.address))) return 'address is not one of the site’s'
+  if (!isOwnOrigin(new URL(view.address).origin, site)) return 'address is not one of the site’s'
   const { isRobot, ...agent } = readUserAgent(request.userAgent)
   const [source, medium, name, term, content] = campaignOf(kept.query)
   return {
@@ -357,11 +371,6 @@ function exposureProblem(event: CollectedEvent, view: ViewRow, site: IntakeSite)
   const unit = plan.unit === 'person' ? event.person : view.visitorId
   if (unit === undefined) return 'nobody knows which person it is of'
   return assign(unit, plan) === event.variant ? null : 'variant is not the one that this visitor is assigned'
-}
-
-function isUnknownExposure(event: unknown, { assignments }: IntakeSite): boolean {
-  if (!event || typeof event !== 'object' || !('experiment' in event)) return false
-  return typeof event.experiment === 'number' && !assignments.has(event.experiment)
 }
 
 function idOf(incoming: unknown): string | null {

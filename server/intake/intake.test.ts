@@ -207,6 +207,32 @@ test('an exposure right after a start asks for the site anew instead of being re
   expect(findSite).toHaveBeenCalledTimes(2)
 })
 
+test('an exposure right after a share was raised asks for the site anew instead of being refused', async () => {
+  const before: IntakeSite = { ...SITE, assignments: new Map([[7, { ...PLAN, share: 100 }]]) }
+  const newcomers = Array.from({ length: 100 }, (_, index) => `visitor-${index}-new`).filter(
+    (visitor) => assign(visitor, before.assignments.get(7)!) === null,
+  )
+  for (const visitor of newcomers) {
+    const of = view({ visitor })
+    const exposure = event(of, { type: 'exposure', experiment: 7, variant: assign(visitor, PLAN)! })
+    const { reply } = await take([of], [exposure], { findSite: async (_, fresh) => (fresh ? SITE : before) })
+    expect(reply).toEqual({ accepted: 2, refused: [] })
+  }
+  expect(newcomers.length).toBeGreaterThan(90)
+})
+
+test('views and events of the site’s other hosts are taken, and of no others', async () => {
+  const site: IntakeSite = { ...SITE, hosts: ['tickets.example', 'kiosk.example:8443'] }
+  const sent = async (address: string) => {
+    const of = view({ address })
+    return (await take([of], [event(of)], { findSite: async () => site })).why
+  }
+  for (const address of ['https://tickets.example/a', 'https://kiosk.example:8443/b', 'https://www.a.example/c'])
+    expect(await sent(address)).toEqual([])
+  for (const address of ['https://kiosk.example/', 'https://evil.tickets.example/', 'https://other.example/'])
+    expect(await sent(address)).toHaveLength(2)
+})
+
 describe('a view', () => {
   test('keeps neither fragments nor parameters that nobody listed', async () => {
     const { written } = await take(

@@ -45,9 +45,12 @@ export function rememberBriefly<Found extends object | null>(
     const earlier = known.get(key)
     if (!earlier) return (await ask(key)).found
     if (!fresh && earlier.freshUntil > Date.now()) return earlier.found
-    const isUnderWay = asked.has(key)
-    const refreshed = ask(key).catch(() => earlier)
-    if (isUnderWay && !fresh) return earlier.found
+    const underWay = asked.get(key)
+    // What is under way may have been read before that which the caller has seen.
+    const refreshed = (fresh && underWay ? underWay.catch(() => null).then(() => ask(key)) : ask(key)).catch(
+      () => earlier,
+    )
+    if (underWay && !fresh) return earlier.found
     return (await Promise.race([refreshed, wait(PATIENCE, earlier, { ref: false })])).found
   }
 }
