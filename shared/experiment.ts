@@ -1,3 +1,4 @@
+import { VISITOR_ID } from './browserIds'
 import { array, lazy, mixed, number, object, string } from './yup'
 import { audienceSchema } from './condition'
 import { termsSchema } from './terms'
@@ -593,7 +594,7 @@ export const exclusionSchema = object({
     .required('Say who is left out.'),
   visitor: string()
     .trim()
-    .matches(/^[\w-]{8,64}$/, 'Type the visitor’s id as it stands in their cookie.')
+    .matches(VISITOR_ID, 'Type the visitor’s id as it stands in their cookie.')
     .when('kind', { is: 'visitor', then: (schema) => schema.required('Type the visitor’s id.') }),
   from: moment('from when').when('kind', { is: 'span', then: (schema) => schema.required('Say from when.') }),
   until: moment('until when')

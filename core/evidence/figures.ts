@@ -159,6 +159,25 @@ export function eventFigures(kinds: readonly EventKind[]): Figure[] {
   })
 }
 
+/** Figures that are named by what visitors' browsers tell, and what follows their names in the key. */
+const NAMED: Readonly<Record<string, RegExp>> = {
+  pages: / (?:sessions|bounces|exits|conversions)$/,
+  forms: / (?:time|left|refilled|blank)$/,
+}
+
+/**
+ * The name in a figure that visitors' browsers have told: of a page, a field, an element or an event.
+ *
+ * @param report - the report that the figure is of
+ * @returns null for a figure that has a name of ours
+ */
+export function figureNamedBy(report: string, { key }: Pick<Figure, 'key'>): string | null {
+  if (report === 'events') return key.includes(' ') ? key.slice(key.indexOf(' ') + 1) : null
+  if (report === 'clicks') return key.includes('>') ? key : null
+  const ending = NAMED[report]
+  return ending?.test(key) ? key.replace(ending, '') : null
+}
+
 /** A figure beside the same one of other days. */
 export interface FigureChange {
   key: string

@@ -11,6 +11,7 @@ import { openPlaces } from './place'
 import { createTrafficLimits } from './trafficLimits'
 import { readUserAgent } from './userAgent'
 import { contentKey, type Arrival } from './writeArrivals'
+import { visitorId } from '../../tests/visitorId'
 
 const NOW = Date.UTC(2026, 3, 1, 12)
 const DAY = 24 * 3_600_000
@@ -34,7 +35,7 @@ let count = 0
 const idAt = (at: number) => timeOrderedId(at, ++count % 4096, crypto.getRandomValues(new Uint8Array(8)))
 const view = (changes: object = {}) => ({
   id: idAt(NOW - 5000),
-  visitor: 'visitor-0001',
+  visitor: visitorId('visitor-0001'),
   session: 'session',
   address: 'https://a.example/book',
   ...changes,
@@ -112,7 +113,7 @@ describe('an event', () => {
     ['of elements that are none', { type: 'drift', experiment: 7, properties: { looked: [{}] } }, /properties are not/],
     [
       'of a variant that nobody would get',
-      { type: 'exposure', experiment: 7, variant: 1 - assign('visitor-0001', PLAN)! },
+      { type: 'exposure', experiment: 7, variant: 1 - assign(visitorId('visitor-0001'), PLAN)! },
       /assigned/,
     ],
     [
@@ -123,7 +124,7 @@ describe('an event', () => {
   ])('%s is refused', async (_, changes, why) => expect((await refused(changes))[0]).toMatch(why))
 
   test('of the variant that the visitor is assigned is taken', async () => {
-    expect(await refused({ type: 'exposure', experiment: 7, variant: assign('visitor-0001', PLAN) })).toEqual([])
+    expect(await refused({ type: 'exposure', experiment: 7, variant: assign(visitorId('visitor-0001'), PLAN) })).toEqual([])
   })
 
   test('has an amount only where there may be one, in the decimals of its currency', async () => {
@@ -144,7 +145,7 @@ describe('an event', () => {
   })
 
   test('tells of elements only where its visitor is one of those who look for them', async () => {
-    const ids = [...Array(200).keys()].map((index) => `visitor-${String(index).padStart(4, '0')}`)
+    const ids = [...Array(200).keys()].map((index) => visitorId(`visitor-${String(index).padStart(4, '0')}`))
     const looks = (visitor: string) => isInTest(visitor, { salt: DRIFT_SALT, share: DRIFT_SHARE })
     const drift = { type: 'drift', experiment: 7, properties: { looked: ['edit-0001'], lost: [], byClues: [] } }
     const told = async (visitor: string) => {
@@ -200,7 +201,7 @@ test('an exposure right after a start asks for the site anew instead of being re
   const findSite = vi.fn(async (_key: string, fresh?: boolean) => (fresh ? SITE : { ...SITE, assignments: new Map() }))
   const { why } = await take(
     [of],
-    [event(of, { type: 'exposure', experiment: 7, variant: assign('visitor-0001', PLAN) })],
+    [event(of, { type: 'exposure', experiment: 7, variant: assign(visitorId('visitor-0001'), PLAN) })],
     { findSite },
   )
   expect(why).toEqual([])
@@ -209,7 +210,7 @@ test('an exposure right after a start asks for the site anew instead of being re
 
 test('an exposure right after a share was raised asks for the site anew instead of being refused', async () => {
   const before: IntakeSite = { ...SITE, assignments: new Map([[7, { ...PLAN, share: 100 }]]) }
-  const newcomers = Array.from({ length: 100 }, (_, index) => `visitor-${index}-new`).filter(
+  const newcomers = Array.from({ length: 100 }, (_, index) => visitorId(`visitor-${index}-new`)).filter(
     (visitor) => assign(visitor, before.assignments.get(7)!) === null,
   )
   for (const visitor of newcomers) {
@@ -303,7 +304,7 @@ describe('limits', () => {
     const own = createTrafficLimits()
     let taken = 0
     for (let index = 0; index < 500; index++) {
-      const of = view({ visitor: `forged-${String(index).padStart(6, '0')}` })
+      const of = view({ visitor: visitorId(`forged-${String(index).padStart(6, '0')}`) })
       await take([of], [], { limits: own }).then(
         () => taken++,
         (error: unknown) => expect((error as RefusedBatch).status).toBe(429),

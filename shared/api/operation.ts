@@ -50,7 +50,7 @@ export interface Operation {
 }
 
 /** Parameters that are texts; all others are ids, whole numbers from 1 on. */
-export const TEXT_PARAMETERS = ['key', 'visitor', 'visit', 'metric'] as const
+export const TEXT_PARAMETERS = ['key', 'visitor', 'visit', 'metric', 'person'] as const
 type TextParameter = (typeof TEXT_PARAMETERS)[number]
 
 /** The parameters of a path, read off its braces. */

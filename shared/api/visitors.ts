@@ -1,8 +1,25 @@
-import { anything, exactly, whole } from '../replies/pieces'
+import { erasedPersonSchema, type PersonDevice, type PersonExport } from '../person'
+import { anything, exactly, listOf, moment, text, whole } from '../replies/pieces'
 import { answers, type Operation } from './operation'
 import { SITE } from './sites'
 
 const VISITOR = `${SITE}/visitors/{visitor}`
+
+const personReply = exactly<PersonExport>({
+  person: text(),
+  devices: listOf(
+    exactly<PersonDevice>({
+      visitor: text(),
+      views: whole(),
+      firstSeenAt: moment(),
+      lastSeenAt: moment(),
+      otherPersons: whole(),
+    }),
+  ),
+  kept: anything(),
+})
+const PERSON = `${SITE}/persons/{person}`
+const erased = () => answers<{ rows: number }>(exactly<{ rows: number }>({ rows: whole() }))
 
 export const VISITORS = {
   exportVisitor: {
@@ -17,6 +34,21 @@ export const VISITORS = {
     path: VISITOR,
     access: 'owner',
     summary: 'Erase everything that is kept of a visitor, also from the sums',
-    reply: answers<{ rows: number }>(exactly<{ rows: number }>({ rows: whole() })),
+    reply: erased(),
+  },
+  exportPerson: {
+    method: 'get',
+    path: PERSON,
+    access: 'owner',
+    summary: 'Everything that is kept of a person, with the devices that they were seen on',
+    reply: answers<PersonExport>(personReply),
+  },
+  erasePerson: {
+    method: 'delete',
+    path: PERSON,
+    access: 'owner',
+    summary: 'Erase a person, with the devices that are named, also from the sums',
+    body: erasedPersonSchema,
+    reply: erased(),
   },
 } as const satisfies Record<string, Operation>

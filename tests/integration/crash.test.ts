@@ -7,6 +7,7 @@ import { timeOrderedId } from '../../core/identity/timeOrderedId'
 import { startTemporaryStack, type TemporaryStack } from '../../cli/stack/temporaryStack'
 import { connect } from '../../server/database/connect'
 import { createTeam } from './people'
+import { visitorId } from '../visitorId'
 
 let count = 0
 const newId = () => timeOrderedId(Date.now(), ++count % 4096, crypto.getRandomValues(new Uint8Array(8)))
@@ -26,7 +27,9 @@ function stream() {
   let retries = 0
   const sender = async () => {
     while (!isOver) {
-      const views = [{ id: newId(), visitor: 'visitor-crash', session: 'session', address: `${team.site.address}/` }]
+      const views = [
+        { id: newId(), visitor: visitorId('visitor-crash'), session: 'session', address: `${team.site.address}/` },
+      ]
       const events = [...Array(9)].map(() => ({ id: newId(), view: views[0]!.id, type: 'custom', name: 'thing' }))
       for (let isSettled = false; !isSettled;) {
         const body = JSON.stringify({ key: team.site.key, sent: Date.now(), views, events })
@@ -63,7 +66,7 @@ function stream() {
 
 async function expectEachOnce(ids: readonly string[]): Promise<void> {
   const { rows } = await stack.database.execute(
-    sql`SELECT id::text AS id, count(*)::int AS times FROM (SELECT id FROM event WHERE visitor_id = 'visitor-crash' UNION ALL SELECT id FROM page_view WHERE visitor_id = 'visitor-crash') e GROUP BY id`,
+    sql`SELECT id::text AS id, count(*)::int AS times FROM (SELECT id FROM event WHERE visitor_id = ${visitorId('visitor-crash')} UNION ALL SELECT id FROM page_view WHERE visitor_id = ${visitorId('visitor-crash')}) e GROUP BY id`,
   )
   const times = new Map(rows.map((row) => [row.id, row.times]))
   expect(ids.filter((id) => times.get(id) !== 1)).toEqual([])

@@ -9,6 +9,7 @@ import { event, experiment, pageView } from '../../server/database/schema'
 import { createExperiment } from '../../server/services/experiments/experiments'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
+import { visitorId } from '../visitorId'
 
 const { url, databaseUrl } = ownStack()
 const database = connect(databaseUrl, 2)
@@ -27,7 +28,7 @@ let count = 0
 const idAt = (at: number) => timeOrderedId(at, ++count % 4096, crypto.getRandomValues(new Uint8Array(8)))
 const newView = (changes: object = {}) => ({
   id: idAt(Date.now()),
-  visitor: 'visitor-0001',
+  visitor: visitorId('visitor-0001'),
   session: 'session-1',
   address: `${team.site.address}/book`,
   ...changes,
@@ -174,7 +175,7 @@ describe('a clock that is off', () => {
     'by %d ms is corrected, and what it sends again counts once, also after it was set',
     async (skew) => {
       const clock = Date.now() + skew
-      const visitor = `visitor-clock-${skew}`
+      const visitor = visitorId(`v-clock-${skew}`)
       const view = newView({ id: idAt(clock - 10_000), visitor })
       const early = newEvent(view, { id: idAt(clock - 9000) })
       await send(batchOf([view], [early], { sent: clock }))
@@ -187,7 +188,7 @@ describe('a clock that is off', () => {
 
   test('keeps one offset for a view, so that a slow request changes no order', async () => {
     const clock = Date.now() - 58_000
-    const view = newView({ id: idAt(clock - 9000), visitor: 'visitor-slow' })
+    const view = newView({ id: idAt(clock - 9000), visitor: visitorId('visitor-slow') })
     const [exposed, clicked] = [newEvent(view, { id: idAt(clock - 8000) }), newEvent(view, { id: idAt(clock - 4000) })]
     // The first request was under way for seven seconds, the second was not.
     await send(batchOf([view], [exposed], { sent: clock - 7000 }))
@@ -198,7 +199,7 @@ describe('a clock that is off', () => {
 
   test('that is ahead of the partitions moves into one once there is one', async () => {
     const ahead = Date.now() + 300 * DAY
-    const view = newView({ id: idAt(ahead), visitor: 'visitor-ahead' })
+    const view = newView({ id: idAt(ahead), visitor: visitorId('visitor-ahead') })
     await send(batchOf([view], [], { sent: ahead }))
     const where = async () =>
       (
@@ -224,7 +225,7 @@ test('an exposure is taken as soon as the experiment runs, and only of the varia
     .select({ salt: experiment.salt })
     .from(experiment)
     .where(eq(experiment.id, own.id))) as [{ salt: string }]
-  const variant = assign('visitor-0001', { salt, share: 10_000, weights: [1, 1] })!
+  const variant = assign(visitorId('visitor-0001'), { salt, share: 10_000, weights: [1, 1] })!
   const view = newView()
   const exposure = (of: number, shown: number) =>
     newEvent(view, { type: 'exposure', name: undefined, experiment: of, variant: shown })
@@ -253,9 +254,11 @@ test('addresses are kept without fragments and queries, wherever they come from'
 })
 
 test('a path of the site’s own that hands on to Vetch gets a cookie that browsers keep', async () => {
-  const reply = await send(batchOf([newView({ visitor: 'visitor-cookie' })]), { 'sec-fetch-site': 'same-origin' })
+  const reply = await send(batchOf([newView({ visitor: visitorId('visitor-cookie') })]), {
+    'sec-fetch-site': 'same-origin',
+  })
   expect(reply.headers.get('set-cookie')).toMatch(
-    /^vetch_visitor=visitor-cookie; Path=\/; Max-Age=31536000; SameSite=Lax/,
+    /^vetch_visitor=visitor-cookie--------; Path=\/; Max-Age=31536000; SameSite=Lax/,
   )
   expect((await send(batchOf([newView()]), { 'sec-fetch-site': 'cross-site' })).headers.get('set-cookie')).toBeNull()
 })

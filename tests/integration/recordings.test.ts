@@ -17,6 +17,7 @@ import { folded, happen, type Happening } from '../arrivals'
 import { collected } from '../collection'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
+import { visitorId } from '../visitorId'
 
 const { url, databaseUrl } = ownStack()
 const database = connect(databaseUrl, 2)
@@ -36,7 +37,14 @@ function chunk(changes: Record<string, unknown> = {}) {
   const at = Date.now() - 10_000
   const id = (offset: number) => timeOrderedId(at + offset, ++count, new Uint8Array(8))
   return {
-    ...{ key: team.site.key, visitor: 'visitor-recorded', session: 'session-1', view: id(0), id: id(1), number: 0 },
+    ...{
+      key: team.site.key,
+      visitor: visitorId('visitor-recorded'),
+      session: 'session-1',
+      view: id(0),
+      id: id(1),
+      number: 0,
+    },
     ...{ first: at, last: at + 500, events: [{ type: 4, timestamp: at, data: { href: '//x/', width: 9, height: 9 } }] },
     ...changes,
   }
@@ -85,7 +93,7 @@ test('chunks in any order, and twice, make one recording in its order', async ()
     expect((await send(number % 2 ? JSON.stringify(content) : packed(content))).status).toBe(200)
   }
   expect(await kept('in-order')).toMatchObject({ chunks: 4, stored: 4 })
-  const place = { siteId: team.site.id, visitor: 'visitor-recorded', visit: 'in-order' }
+  const place = { siteId: team.site.id, visitor: visitorId('visitor-recorded'), visit: 'in-order' }
   const { events, next } = await readRecordedEvents(database, place, 0)
   expect(next).toBe(null)
   expect(events.map((event) => (event as { data: { step: number } }).data.step)).toEqual([0, 1, 2, 3, 4, 5, 6, 7])
@@ -131,7 +139,7 @@ test('only the share of the visitors is recorded, robots never, and a session on
   const half = await createTeam(database)
   await updateCollection(database, half.site.id, null, collected({ recording: 5000 }))
   const outside = [...Array(50).keys()]
-    .map((index) => `visitor-${index}`)
+    .map((index) => visitorId(`visitor-${index}`))
     .find((visitor) => !isInTest(visitor, { salt: RECORDING_SALT, share: 5000 }))!
   const other = packed(chunk({ key: half.site.key, visitor: outside }))
   expect((await send(other, { origin: half.site.address })).text).toContain('not among those')
@@ -171,7 +179,7 @@ test('recordings are found by what happened in them, and read with the moments o
   for (const [session, events] of visits) {
     await happen(database, own.site, [
       {
-        visitor: `visitor-${session}`,
+        visitor: visitorId(`visitor-${session}`),
         at,
         path: '/book',
         view: { sessionId: session, device: session === 'quick' ? 'desktop' : 'phone' },
@@ -179,7 +187,15 @@ test('recordings are found by what happened in them, and read with the moments o
       },
     ])
     await send(
-      packed(chunk({ key: own.site.key, visitor: `visitor-${session}`, session, first: at + 100, last: at + 9000 })),
+      packed(
+        chunk({
+          key: own.site.key,
+          visitor: visitorId(`visitor-${session}`),
+          session,
+          first: at + 100,
+          last: at + 9000,
+        }),
+      ),
       { origin: own.site.address },
     )
   }
@@ -218,7 +234,7 @@ test('recordings are found by what happened in them, and read with the moments o
   const plan = JSON.stringify({ steps, isStrict: false, limitMinutes: null, isWithinSession: true })
   expect(await found({ plan, left: 0 })).toEqual(['broken', 'left-form', 'quick', 'raging'])
   expect(await found({ plan, left: 1 })).toEqual([])
-  const place = { siteId: own.site.id, visitor: 'visitor-raging', visit: 'raging' }
+  const place = { siteId: own.site.id, visitor: visitorId('visitor-raging'), visit: 'raging' }
   await addNote(database, place, null, { moment: 4000, words: 'Here' })
   const recording = await readRecording(database, evidence, place)
   expect(recording).toMatchObject({ began: at + 100, length: 8900, notes: [{ moment: 4000, words: 'Here' }] })

@@ -441,7 +441,10 @@ test('a person is one on every device: the same variant, and what they do anywhe
   const stated = await database.$client.query<{ visitors: number }>(await archive.statement(siteId, 'pages', range))
   expect(Math.max(...stated.rows.map((row) => row.visitors))).toBe(2)
 
+  // What the other device did stays, as if this one had never been.
   await eraseVisitor(database, siteId, null, other)
+  expect(await read()).toMatchObject({ visitors: inOrder(1, 1), orders: inOrder(1, 0), amounts: inOrder(10, 0) })
+  await eraseVisitor(database, siteId, null, 'desk')
   expect((await read()).visitors).toEqual(inOrder(0, 1))
 })
 

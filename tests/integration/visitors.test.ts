@@ -1,23 +1,28 @@
 import { gzipSync } from 'node:zlib'
-import { sql } from 'drizzle-orm'
-import { afterAll, expect, test } from 'vitest'
+import { eq, sql } from 'drizzle-orm'
+import { afterAll, beforeEach, describe, expect, test } from 'vitest'
 import { timeOrderedId } from '../../core/identity/timeOrderedId'
 import { connect } from '../../server/database/connect'
+import { finding } from '../../server/database/schema'
+import { forgetRawEvents, keepHouse } from '../../server/jobs/housekeeping'
 import { openQueue } from '../../server/jobs/queue'
 import { writeChunk } from '../../server/intake/writeChunk'
 import { createArchive } from '../../server/services/evidence/archive'
 import { addExclusion } from '../../server/services/experiments/exclusions'
 import { findSheet } from '../../server/services/experiments/sheet'
+import { freezeView } from '../../server/services/findings/frozenView'
 import { experimentResults } from '../../server/services/results/results'
 import { eraseVisitor } from '../../server/services/visitors/eraseVisitor'
 import { exportVisitor } from '../../server/services/visitors/exportVisitor'
+import type { FrozenView } from '../../shared/findings'
+import type { PersonExport } from '../../shared/person'
 import { folded, happen, type Happening } from '../arrivals'
 import { primaryMetric } from '../metrics'
 import { startedExperiment } from '../startedExperiment'
-import { createTeam } from './people'
+import { callerOf, createTeam } from './people'
 import { ownStack } from './ownStack'
 
-const { databaseUrl } = ownStack()
+const { databaseUrl, url } = ownStack()
 const database = connect(databaseUrl, 2)
 const queue = await openQueue(databaseUrl, 'sender')
 afterAll(async () => {
@@ -26,6 +31,7 @@ afterAll(async () => {
 })
 
 const ERASED = 'visitor-to-be-erased'
+const HOUR = 3_600_000
 
 function visitOf(visitor: string, experiment: number, variant: number, amount: number): Happening[] {
   const at = Date.now() - 3_600_000
@@ -106,4 +112,223 @@ test('an erased visitor is gone from every table and every number, as if they ha
   }
   await expect(eraseVisitor(database, siteId, null, ERASED)).rejects.toMatchObject({ status: 404 })
   await expect(exportVisitor(database, siteId, ERASED)).rejects.toMatchObject({ status: 404 })
+})
+
+describe('persons', () => {
+  const KNOWN = 'ab'.repeat(16)
+  const OTHER = 'cd'.repeat(16)
+  let team: Awaited<ReturnType<typeof createTeam>>
+  let experimentId: number
+  const START = Date.now() - 3 * 86_400_000
+
+  beforeEach(async () => {
+    team = await createTeam(database)
+    const order = primaryMetric('Order value', 'mean', { type: 'event', name: 'order' })
+    experimentId = await startedExperiment(database, team.site.id, START, order)
+    await database.execute(
+      sql`UPDATE experiment SET terms = jsonb_set(terms, '{unit}', '"person"') WHERE id = ${experimentId}`,
+    )
+  })
+  const seenOn = (visitor: string, hours: number, personId = KNOWN): Happening => ({
+    visitor,
+    at: START + hours * HOUR,
+    type: 'exposure',
+    experiment: experimentId,
+    variant: 1,
+    view: { personId, device: visitor.slice(0, 5), sessionId: `s${hours}` },
+  })
+  const bought = (visitor: string, hours: number, amount: number, personId = KNOWN): Happening => ({
+    visitor,
+    at: START + hours * HOUR,
+    type: 'custom',
+    name: 'order',
+    amount,
+    view: { personId, sessionId: `s${hours}` },
+  })
+  const read = async () => {
+    await folded(database, team.site.id)
+    const sheet = await findSheet(database, team.site.id, experimentId)
+    const { metrics } = await experimentResults(database, sheet, new Date())
+    const { visitors, sum } = metrics[0]!.arms[1]!
+    const { rows } = await database.execute<{ at: Date; device: string }>(sql`
+      SELECT exposed_at AS at, segments->>'device' AS device FROM exposure
+      WHERE site_id = ${team.site.id} AND visitor_id = ${`~${KNOWN}`}`)
+    return { visitors, sum, device: rows[0]?.device ?? null }
+  }
+  const both = () =>
+    happen(database, team.site, [
+      seenOn('phone-of-one', 1),
+      bought('phone-of-one', 2, 10),
+      seenOn('desktop-of-one', 20),
+      bought('desktop-of-one', 21, 7),
+    ])
+
+  test('keep what their other devices did when one is erased, in whatever order it comes', async () => {
+    await both()
+    expect(await read()).toEqual({ visitors: 1, sum: 17, device: 'phone' })
+    await eraseVisitor(database, team.site.id, null, 'phone-of-one')
+    const left = { visitors: 1, sum: 7, device: 'deskt' }
+    expect(await read()).toEqual(left)
+    await happen(database, team.site, [bought('desktop-of-one', 30, 5)])
+    expect(await read()).toEqual({ ...left, sum: 12 })
+    await eraseVisitor(database, team.site.id, null, 'desktop-of-one')
+    expect(await read()).toEqual({ visitors: 0, sum: 0, device: null })
+    for (const table of ['visitor', 'exposure', 'visitor_value', 'person_session', 'page_view'])
+      expect(
+        (await database.execute(sql`SELECT 1 FROM ${sql.raw(table)} WHERE site_id = ${team.site.id}`)).rows,
+      ).toEqual([])
+  })
+
+  test('go with their last device also where their events were deleted before', async () => {
+    await happen(database, team.site, [seenOn('phone-of-one', 1), bought('phone-of-one', 2, 10)])
+    await read()
+    await forgetRawEvents(database, new Date(Date.now() + 500 * 86_400_000))
+    await eraseVisitor(database, team.site.id, null, 'phone-of-one')
+    expect(await read()).toEqual({ visitors: 0, sum: 0, device: null })
+  })
+
+  test('whom a stranger claims to be are neither handed out nor erased with the stranger', async () => {
+    await both()
+    await happen(database, team.site, [{ visitor: 'stranger-who-claims', at: START + HOUR, view: { personId: KNOWN } }])
+    const before = await read()
+    const found = await exportVisitor(database, team.site.id, 'stranger-who-claims')
+    expect(JSON.stringify(found)).not.toMatch(/of-one/)
+    expect([found.exposure, found.visitor_value]).toEqual([[], []])
+    await eraseVisitor(database, team.site.id, null, 'stranger-who-claims')
+    expect(await read()).toEqual(before)
+  })
+
+  test('are found, handed out and erased by themselves, with the devices that are named', async () => {
+    await both()
+    await happen(database, team.site, [
+      seenOn('desktop-of-one', 40, OTHER),
+      bought('desktop-of-one', 41, 100, OTHER),
+      { visitor: 'phone-of-one', at: START + 50 * HOUR, view: { sessionId: 'unnamed' } },
+    ])
+    await read()
+    const owner = await callerOf(url, team.emails.owner)
+    const path = `/api/sites/${team.site.id}/persons/${KNOWN}`
+    const found = (await (await owner('GET', path)).json()) as PersonExport
+    expect(found.devices.map(({ visitor, views, otherPersons }) => [visitor, views, otherPersons])).toEqual([
+      ['desktop-of-one', 2, 1],
+      ['phone-of-one', 2, 0],
+    ])
+    expect([found.kept.exposure!.length, found.kept.event!.length]).toEqual([1, 4])
+    const editor = await callerOf(url, team.emails.editor)
+    expect((await editor('GET', path)).status).toBe(403)
+    expect((await owner('DELETE', path, { visitors: ['somebody-else'] })).status).toBe(422)
+    expect((await owner('DELETE', path, { visitors: ['phone-of-one'] })).status).toBe(200)
+    const left = await read()
+    expect(left).toEqual({ visitors: 2, sum: 107, device: 'deskt' })
+    expect((await owner('DELETE', path, { visitors: ['desktop-of-one'] })).status).toBe(200)
+    expect((await read()).visitors).toBe(0)
+    expect((await owner('GET', path)).status).toBe(404)
+  })
+})
+
+test('an id that is a word is forgotten as an id, and words of findings and the log stay', async () => {
+  const team = await createTeam(database)
+  const siteId = team.site.id
+  const experimentId = await startedExperiment(
+    database,
+    siteId,
+    Date.now() - 86_400_000,
+    primaryMetric('Crossings', 'mean', { type: 'event', name: 'question' }),
+  )
+  const at = Date.now() - HOUR
+  for (const visitor of ['question', 'crossings', 'somebody-else-entirely'])
+    await happen(database, team.site, [
+      { visitor, at, path: '/crossings/', type: 'custom', name: visitor === 'question' ? 'unheard-of' : 'common' },
+    ])
+  await folded(database, siteId)
+  for (const visitor of ['question', 'crossings'])
+    await addExclusion(
+      database,
+      queue,
+      { siteId, experimentId, personId: null },
+      { kind: 'visitor', visitor, reason: 'A question about crossings' },
+    )
+  const day = new Date(at).toISOString().slice(0, 10)
+  const archive = createArchive(database.$client)
+  const frozen = await freezeView(
+    { database, evidence: { ask: archive.answer } as never, siteId },
+    { report: 'events', question: { from: day, to: day }, focus: null, place: 'recordings/question/question' },
+    new Date(),
+  )
+  const [kept] = await database
+    .insert(finding)
+    .values({ siteId, title: 'A question', source: 'view', frozen, severity: 'low' } as never)
+    .returning()
+  expect(frozen.figures.map(({ label }) => label)).toContain('custom unheard-of')
+
+  await eraseVisitor(database, siteId, null, 'question')
+  await eraseVisitor(database, siteId, null, 'crossings')
+  const [now] = await database.select().from(finding).where(eq(finding.id, kept!.id))
+  expect(now!.frozen).toMatchObject({ question: { from: day, to: day }, place: 'recordings/erased/erased' })
+  const labels = (now!.frozen as FrozenView).figures.map(({ label }) => label)
+  expect(labels).toContain('custom common')
+  expect(labels).not.toContain('custom unheard-of')
+  expect(labels).toHaveLength(frozen.figures.length)
+  const { rows: log } = await database.execute<{ after: object }>(sql`
+    SELECT after FROM change_log WHERE site_id = ${siteId} AND action = 'left out' ORDER BY id`)
+  expect(log.map(({ after }) => after)).toEqual(
+    ['question', 'crossings'].map(() => ({
+      kind: 'visitor',
+      visitor: 'erased',
+      reason: 'A question about crossings',
+    })),
+  )
+})
+
+test('what is kept of visitors goes when the site says, and stays while an experiment needs it', async () => {
+  const team = await createTeam(database)
+  const DAY = 86_400_000
+  const old = Date.now() - 100 * DAY
+  const running = await startedExperiment(
+    database,
+    team.site.id,
+    old - DAY,
+    primaryMetric('Back', 'mean', { type: 'visits' }),
+  )
+  const ended = await startedExperiment(
+    database,
+    team.site.id,
+    old - DAY,
+    primaryMetric('Back', 'mean', { type: 'visits' }),
+  )
+  await database.execute(
+    sql`UPDATE experiment SET state = 'ended', ended_at = ${new Date(old + DAY).toISOString()} WHERE id = ${ended}`,
+  )
+  const exposed = (visitor: string, experiment: number): Happening => ({
+    visitor,
+    at: old,
+    type: 'exposure',
+    experiment,
+    variant: 0,
+  })
+  await happen(database, team.site, [
+    { visitor: 'passed-by', at: old },
+    exposed('in-the-ended', ended),
+    exposed('in-the-running', running),
+    { visitor: 'came-lately', at: Date.now() - DAY },
+  ])
+  await folded(database, team.site.id)
+  await database.execute(sql`UPDATE site SET retention_days = 60 WHERE id = ${team.site.id}`)
+  await keepHouse(database, new Date())
+  const kept = async (table: string, column: string) =>
+    (
+      await database.execute<{ id: string }>(
+        sql.raw(`SELECT ${column} AS id FROM ${table} WHERE site_id = ${team.site.id} ORDER BY 1`),
+      )
+    ).rows.map(({ id }) => id)
+  expect(await kept('visitor', 'id')).toEqual(['came-lately', 'in-the-ended', 'in-the-running'])
+  expect(await kept('session', 'visitor_id')).toEqual(['came-lately', 'in-the-running'])
+  expect(await kept('exposure', 'visitor_id')).toEqual(['in-the-ended', 'in-the-running'])
+  await database.execute(
+    sql`UPDATE experiment SET deleted_at = ${new Date(Date.now() - 31 * DAY).toISOString()} WHERE id = ${ended}`,
+  )
+  await keepHouse(database, new Date())
+  await keepHouse(database, new Date())
+  expect(await kept('visitor', 'id')).toEqual(['came-lately', 'in-the-running'])
+  expect(await kept('exposure', 'visitor_id')).toEqual(['in-the-running'])
 })

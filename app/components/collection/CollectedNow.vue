@@ -58,8 +58,22 @@ const whom = computed(() =>
     </dd>
     <dt class="font-medium">For how long</dt>
     <dd>
-      All of it for {{ view.retentionDays }} days, recordings for {{ view.recording.days }} days and
-      {{ formatCount(view.recording.megabytes) }} MB at most; sums without visitors stay.
+      <ul class="list-disc pl-5">
+        <li>Views, clicks, events, behavior and answers: {{ view.retentionDays }} days.</li>
+        <li>
+          Recordings: {{ view.recording.days }} days, and {{ formatCount(view.recording.megabytes) }} MB at most. The
+          oldest are deleted first.
+        </li>
+        <li>
+          Visits, with where they came from: {{ view.retentionDays }} days, and while an experiment runs that counts
+          them.
+        </li>
+        <li>
+          What a visitor adds to an experiment, under the id of their cookie: as long as the experiment, and 30 days
+          more.
+        </li>
+        <li>Sums of experiments, which hold no ids: always.</li>
+      </ul>
     </dd>
     <dt class="font-medium">Never</dt>
     <dd>What people type into pages, and network addresses: a place is looked up, and the address forgotten.</dd>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { saveFile } from '~/data/saveFile'
+import { VISITOR_ID } from '~~/shared/browserIds'
 
 /** What is kept of one visitor: handed out to them, or erased. */
 const props = defineProps<{ siteId: number }>()
@@ -12,7 +13,7 @@ const isWorking = ref(false)
 const id = computed(() => String(visitor.value ?? '').trim())
 
 function check(): boolean {
-  error.value = /^[\w-]{8,64}$/.test(id.value) ? undefined : 'Type the id as it stands in the cookie “vetch_visitor”.'
+  error.value = VISITOR_ID.test(id.value) ? undefined : 'Type the id as it stands in the cookie “vetch_visitor”.'
   return !error.value
 }
 async function work(what: () => Promise<void>): Promise<void> {
@@ -27,7 +28,7 @@ async function work(what: () => Promise<void>): Promise<void> {
     isWorking.value = false
   }
 }
-const handOut = () =>
+const exportOne = () =>
   work(async () => {
     const found = await api('exportVisitor', { site: props.siteId, visitor: id.value })
     saveFile(`visitor-${id.value}.json`, new Blob([JSON.stringify(found, null, 2)], { type: 'application/json' }))
@@ -45,21 +46,21 @@ const erase = () =>
   <div class="flex max-w-2xl flex-col gap-3">
     <p class="text-sm text-ink-soft">
       A visitor finds the id in the cookie <code class="font-mono text-xs">vetch_visitor</code> of their browser.
-      Erasing takes them out of views, events, recordings and the sums of experiments; should the browser come again, it
-      is a new visitor.
+      Erasing deletes their views, events and recordings, and takes them out of the sums of experiments. If the browser
+      comes again, it is a new visitor.
     </p>
     <TextField v-model="visitor" class="max-w-sm" label="Id of the visitor" :error="error" />
     <div class="flex gap-3">
-      <BaseButton :disabled="isWorking" @click="handOut">Export</BaseButton>
+      <BaseButton :disabled="isWorking" @click="exportOne">Export</BaseButton>
       <BaseButton :disabled="isWorking" @click="isAsking = check()">Erase …</BaseButton>
     </div>
     <PlainDialog v-model:open="isAsking" title="Erase this visitor?">
       <p>
-        Everything that is kept of <code class="font-mono text-xs break-all">{{ id }}</code> goes, also from the numbers
-        of experiments. It cannot be brought back.
+        Everything that is kept of <code class="font-mono text-xs break-all">{{ id }}</code> is deleted, also from the
+        numbers of experiments. This cannot be undone.
       </p>
       <template #actions>
-        <BaseButton kind="quiet" @click="isAsking = false">Keep</BaseButton>
+        <BaseButton kind="quiet" @click="isAsking = false">Cancel</BaseButton>
         <BaseButton kind="main" @click="erase">Erase</BaseButton>
       </template>
     </PlainDialog>

@@ -4,6 +4,7 @@ import { firstExposure } from '../../../core/measurement/firstExposure'
 import type { BehaviorType } from '../../../core/evidence/behavior'
 import { leftOutReason, type VisitorTraffic } from '../../../core/traffic/leftOut'
 import { OLDEST_VIEW } from '../../../shared/collect'
+import { addSegments } from './addSegments'
 import { groupBy, readFoldContext, type FoldContext, type KnownVisitor, type StoredEvent } from './foldContext'
 import { addToValues, measureAnew, MEASURED_EVENTS, type Histories } from './measureVisitors'
 import * as plans from './plans'
@@ -17,7 +18,6 @@ import {
   type ExposureRow,
 } from './saveNumbers'
 import { SiteFault } from './siteFault'
-import { segmentsOf, type ExposingView } from './segmentsOf'
 import { tellOrdersApart } from './tellOrdersApart'
 
 const MEASURED: readonly StoredEvent['type'][] = ['page', ...MEASURED_EVENTS]
@@ -218,21 +218,6 @@ function isSighting(
   if (visitor.startsWith(PERSON) !== ofPersons.has(experiment)) return false
   const end = ends.get(experiment) ?? null
   return end === null || at <= end
-}
-
-/** @param browsers - ids of visitors by the events that their browsers told: of a person, whose device it was */
-async function addSegments(
-  client: PoolClient,
-  siteId: number,
-  exposures: readonly ExposureRow[],
-  browsers: ReadonlyMap<string, string>,
-): Promise<void> {
-  if (exposures.length === 0) return
-  const browserOf = ({ id, visitor }: ExposureRow) => browsers.get(id) ?? visitor
-  const asked = JSON.stringify(exposures.map((each) => ({ visitor: browserOf(each), view: each.view })))
-  const { rows } = await client.query<ExposingView>(plans.EXPOSING_VIEWS, [siteId, asked])
-  const views = new Map(rows.map((row) => [`${row.visitor} ${row.view}`, row]))
-  for (const each of exposures) each.segments = segmentsOf(views.get(`${browserOf(each)} ${each.view}`))
 }
 
 /** Events of visitors of whom nothing came before this portion: what arrived is all that they ever did. */

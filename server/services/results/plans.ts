@@ -279,6 +279,27 @@ export const DROP_VALUES = `
   DELETE FROM visitor_value v USING json_to_recordset($2) AS i(visitor text, experiment integer)
   WHERE v.site_id = $1 AND v.visitor_id = i.visitor AND v.experiment_id = i.experiment`
 
+export const DROP_EXPOSURES = `
+  DELETE FROM exposure x USING json_to_recordset($2) AS i(visitor text, experiment integer)
+  WHERE x.site_id = $1 AND x.visitor_id = i.visitor AND x.experiment_id = i.experiment`
+
+/** Every time that a person was seen in an experiment, on any device. */
+export const SIGHTINGS_OF_PERSON = `
+  SELECT experiment_id AS experiment, variant, ${ms('occurred_at')} AS at, id, view_id AS view, visitor_id AS browser
+  FROM event WHERE site_id = $1 AND person_id = substr($2, 2) AND type = 'exposure' AND experiment_id = ANY($3::int[])`
+
+/** What is known of a person, counted from what is left of them. */
+export const COUNT_PERSON = `
+  UPDATE visitor v SET views = c.views, events = c.events, first_seen_at = c.first, last_seen_at = c.last
+  FROM (
+    SELECT count(*) FILTER (WHERE is_view)::int AS views, count(*)::int AS events, min(occurred_at) AS first, max(occurred_at) AS last
+    FROM (
+      SELECT occurred_at, true AS is_view FROM page_view WHERE site_id = $1 AND person_id = substr($2, 2)
+      UNION ALL SELECT occurred_at, false FROM event WHERE site_id = $1 AND person_id = substr($2, 2)
+    ) told
+  ) c
+  WHERE v.site_id = $1 AND v.id = $2 AND c.events > 0`
+
 export const SAVE_EXPOSURES = `
   INSERT INTO exposure (site_id, visitor_id, experiment_id, variant, exposed_at, event_id, view_id, day, crossed, segments, left_out)
   SELECT $1, visitor, experiment, variant, to_timestamp(at / 1000), id, view, day, crossed, segments, "leftOut"

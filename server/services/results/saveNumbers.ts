@@ -85,6 +85,19 @@ export async function replaceExposures(
   await storeExposures(client, siteId, before, exposures)
 }
 
+/** Takes exposures away, with their numbers. */
+export async function dropExposures(
+  client: PoolClient,
+  siteId: number,
+  exposures: readonly ExposureRow[],
+): Promise<void> {
+  if (exposures.length === 0) return
+  await dropValues(client, siteId, exposures)
+  const dropped = exposures.map(({ visitor, experiment }) => ({ visitor, experiment }))
+  await client.query(plans.DROP_EXPOSURES, [siteId, JSON.stringify(dropped)])
+  await client.query(plans.CHANGE_COUNTS, [siteId, JSON.stringify(countChanges(exposures, []))])
+}
+
 /**
  * Stores what has changed about exposures that are the same as before: their day, whether they count, whether another
  * variant was seen. Their numbers stay and move with them from one place in the sums to another.

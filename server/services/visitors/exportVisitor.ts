@@ -1,5 +1,7 @@
 import { gunzip } from 'node:zlib'
 import { promisify } from 'node:util'
+import { PERSON } from '../../../core/identity/personId'
+import type { PersonDevice, PersonExport } from '../../../shared/person'
 import type { Database } from '../../database/connect'
 import { HttpProblem } from '../HttpProblem'
 import * as plans from './plans'
@@ -7,37 +9,73 @@ import * as plans from './plans'
 const unpack = promisify(gunzip)
 
 /**
- * Everything that is kept of a visitor, table by table, with what was recorded of them.
+ * Everything that is kept of a visitor, table by table, with what was recorded of them. What is kept of persons that
+ * they say they are is not theirs alone: that is handed out by `exportPerson`.
  *
  * @throws HttpProblem 404 for an id of which nothing is kept
  */
 export async function exportVisitor(
-  { $client }: Database,
+  database: Database,
   siteId: number,
   visitor: string,
 ): Promise<Record<string, unknown>> {
-  const found: Record<string, unknown> = { id: visitor }
-  let count = 0
-  const persons = await $client.query<{ id: string }>(plans.PERSONS, [siteId, visitor])
-  for (const table of plans.TABLES) {
-    const own: object[] = []
-    for (const unit of [visitor, ...persons.rows.map(({ id }) => id)])
-      own.push(
-        ...(await $client.query<{ row: object }>(plans.rowsOf(table), [siteId, unit])).rows.map(({ row }) => row),
-      )
-    found[table[0]] = own
-    count += own.length
-  }
-  if (count === 0) throw new HttpProblem(404, 'Nothing is kept of a visitor with this id.')
-  const chunks = await $client.query<{ session: string; id: string; content: Buffer }>(plans.RECORDED, [
+  const found = await rowsByTable(database, siteId, plans.TABLES, visitor)
+  if (Object.values(found).every((rows) => rows.length === 0))
+    throw new HttpProblem(404, 'Nothing is kept of a visitor with this id.')
+  const chunks = await database.$client.query<{ session: string; id: string; content: Buffer }>(plans.RECORDED, [
     siteId,
     visitor,
   ])
-  found.recorded = await Promise.all(
+  const recorded = await Promise.all(
     chunks.rows.map(async ({ session, id, content }) => ({
-      ...{ session, id },
+      session,
+      id,
       events: JSON.parse((await unpack(content)).toString('utf8')) as unknown,
     })),
   )
+  return { id: visitor, ...found, recorded }
+}
+
+/**
+ * Everything that is kept of a person: what was told with their id, their numbers, and the devices that they were seen
+ * on. What those devices did before and after belongs to their own ids.
+ *
+ * @param person - what stands for the person; see `personId`
+ * @throws HttpProblem 404 for a person of whom nothing is kept
+ */
+export async function exportPerson(database: Database, siteId: number, person: string): Promise<PersonExport> {
+  const numbers = await rowsByTable(database, siteId, plans.TABLES, PERSON + person)
+  const told = await rowsByTable(database, siteId, plans.PERSON_TABLES, person)
+  const all = { ...numbers, ...told }
+  if (Object.values(all).every((rows) => rows.length === 0))
+    throw new HttpProblem(404, 'Nothing is kept of this person.')
+  const { rows } = await database.$client.query<Omit<PersonDevice, 'firstSeenAt' | 'lastSeenAt'> & Seen>(
+    plans.VISITORS_OF_PERSON,
+    [siteId, person],
+  )
+  const devices = rows.map((row) => ({
+    ...row,
+    firstSeenAt: row.firstSeenAt.toISOString(),
+    lastSeenAt: row.lastSeenAt.toISOString(),
+  }))
+  return { person, devices, kept: all }
+}
+
+interface Seen {
+  firstSeenAt: Date
+  lastSeenAt: Date
+}
+
+async function rowsByTable(
+  { $client }: Database,
+  siteId: number,
+  tables: readonly Parameters<typeof plans.rowsOf>[0][],
+  id: string,
+): Promise<Record<string, object[]>> {
+  const found: Record<string, object[]> = {}
+  for (const table of tables) {
+    const { rows } = await $client.query<{ row: object }>(plans.rowsOf(table), [siteId, id])
+    found[table[0]] = rows.map(({ row }) => row)
+  }
   return found
 }

@@ -1,10 +1,11 @@
-/** All SQL that concerns one visitor as a whole. Every statement names the site; `$2` is the visitor's id. */
+/** All SQL that concerns one visitor or person as a whole. Every statement names the site. */
 
 /** Everything that is kept of visitors by their id, each with the column that names them. */
 export const TABLES = [
   ['page_view', 'visitor_id'],
   ['event', 'visitor_id'],
   ['session', 'visitor_id'],
+  ['person_session', 'visitor_id'],
   ['exposure', 'visitor_id'],
   ['visitor_value', 'visitor_id'],
   ['recording_chunk', 'visitor_id'],
@@ -13,8 +14,15 @@ export const TABLES = [
   ['exclusion', 'visitor_id'],
   ['visitor', 'id'],
 ] as const
-type Table = (typeof TABLES)[number]
+/** What is kept of persons by theirs, beside their numbers, which are kept as a visitor's are. */
+export const PERSON_TABLES = [
+  ['page_view', 'person_id'],
+  ['event', 'person_id'],
+  ['person_session', 'person_id'],
+] as const
+type Table = (typeof TABLES)[number] | (typeof PERSON_TABLES)[number]
 
+/** `$2` is the id. */
 export const deleteFrom = ([table, column]: Table) => `DELETE FROM ${table} WHERE site_id = $1 AND ${column} = $2`
 /** Rows as documents; what a recording holds is unpacked elsewhere. */
 export const rowsOf = ([table, column]: Table) =>
@@ -22,25 +30,40 @@ export const rowsOf = ([table, column]: Table) =>
 
 export const RECORDED =
   'SELECT session_id AS session, id, content FROM recording_chunk WHERE site_id = $1 AND visitor_id = $2 ORDER BY session_id, id'
-/** What stands for the persons that the visitor was known as: their numbers are this visitor's, too. */
-export const PERSONS = `
-  SELECT DISTINCT '~' || person_id AS id FROM (
-    SELECT person_id FROM page_view WHERE site_id = $1 AND visitor_id = $2
-    UNION SELECT person_id FROM event WHERE site_id = $1 AND visitor_id = $2
-  ) named WHERE person_id IS NOT NULL`
+
+/** Persons that a visitor was known as. */
+export const PERSONS_OF_VISITOR =
+  'SELECT DISTINCT person_id AS person FROM person_session WHERE site_id = $1 AND visitor_id = $2'
+export const VISITORS_OF_PERSON = `
+  SELECT visitor_id AS visitor, sum(views)::int AS views, min(started_at) AS "firstSeenAt", max(ended_at) AS "lastSeenAt",
+    (SELECT count(DISTINCT o.person_id)::int FROM person_session o
+     WHERE o.site_id = s.site_id AND o.visitor_id = s.visitor_id AND o.person_id <> s.person_id) AS "otherPersons"
+  FROM person_session s WHERE site_id = $1 AND person_id = $2 GROUP BY site_id, person_id, visitor_id ORDER BY 4 DESC`
 
 /** From now on the visitor is in nobody's numbers. */
 export const LEAVE_OUT = `UPDATE visitor SET left_out = 'erased' WHERE site_id = $1 AND id = $2`
 export const EXPERIMENTS = 'SELECT experiment_id AS id FROM exposure WHERE site_id = $1 AND visitor_id = $2'
-/** Whoever was left out of an experiment by name stands in the log of changes. */
+
+/** Whoever was left out of an experiment by name stands in the log of changes, and nowhere else in it. */
 export const FORGET_IN_LOG = `
   UPDATE change_log
-  SET before = replace(before::text, $2, 'erased')::jsonb, after = replace(after::text, $2, 'erased')::jsonb,
-      words = replace(words, $2, 'erased')
-  WHERE site_id = $1 AND concat(before::text, after::text, words) LIKE '%' || $2 || '%'`
-/** A finding may have been made from a recording of theirs. */
-export const FORGET_IN_FINDINGS = `
-  UPDATE finding SET frozen = replace(frozen::text, $2, 'erased')::jsonb
-  WHERE site_id = $1 AND frozen::text LIKE '%' || $2 || '%'`
+  SET before = CASE WHEN before->>'visitorId' = $2 THEN jsonb_set(before, '{visitorId}', '"erased"') ELSE before END,
+      after = CASE WHEN after->>'visitor' = $2 THEN jsonb_set(after, '{visitor}', '"erased"') ELSE after END
+  WHERE site_id = $1 AND (before->>'visitorId' = $2 OR after->>'visitor' = $2)`
+
+/** Findings that keep a view, with what it is of. */
+export const FROZEN = 'SELECT id, frozen FROM finding WHERE site_id = $1 AND frozen IS NOT NULL'
+export const SAVE_FROZEN = 'UPDATE finding SET frozen = $3 WHERE site_id = $1 AND id = $2'
+/** What a visitor's browser has called things. */
+export const WORDS_OF_VISITOR = `
+  SELECT DISTINCT unnest(ARRAY[name, label, element, address]) AS word FROM event WHERE site_id = $1 AND visitor_id = $2
+  UNION SELECT DISTINCT address FROM page_view WHERE site_id = $1 AND visitor_id = $2`
+/** Of some words those that nobody else's browser has told. */
+export const WORDS_OF_NOBODY_ELSE = `
+  SELECT word FROM unnest($3::text[]) word
+  WHERE NOT EXISTS (SELECT FROM event e WHERE e.site_id = $1 AND e.visitor_id <> $2
+      AND (e.name = word OR e.label = word OR e.element = word OR e.address = word))
+    AND NOT EXISTS (SELECT FROM page_view v WHERE v.site_id = $1 AND v.visitor_id <> $2 AND v.address = word)`
+
 /** That somebody was erased, not who: whoever holds visits in memory reads them anew. */
 export const NOTE_ERASURE = 'INSERT INTO erasure (site_id, person_id) VALUES ($1, $2)'

@@ -5,6 +5,7 @@ const account = useAccountStore()
 const route = useRoute('sites-site-setup-collection')
 const siteId = Number(route.params.site)
 const { value: view, problem, reload } = useLoaded(() => api('readCollection', { site: siteId }))
+const { value: site } = useLoaded(() => api('readSite', { site: siteId }))
 const isOwner = computed(() => account.site(siteId)?.role === 'owner')
 </script>
 
@@ -25,6 +26,10 @@ const isOwner = computed(() => account.site(siteId)?.role === 'owner')
       <section v-if="isOwner" aria-labelledby="one-visitor">
         <h2 id="one-visitor" class="mb-3">One visitor</h2>
         <OneVisitor :site-id="siteId" />
+      </section>
+      <section v-if="isOwner && site" aria-labelledby="one-person">
+        <h2 id="one-person" class="mb-3">One person on all devices</h2>
+        <OnePerson :site-id="siteId" :site-key="site.key" :time-zone="site.timeZone" />
       </section>
     </div>
   </div>

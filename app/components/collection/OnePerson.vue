@@ -1,0 +1,99 @@
+<script setup lang="ts">
+import { saveFile } from '~/data/saveFile'
+import { personId } from '~~/core/identity/personId'
+import type { PersonExport } from '~~/shared/person'
+
+/** What is kept of one person on all their devices: handed out to them, or erased. */
+const props = defineProps<{ siteId: number; siteKey: string; timeZone: string }>()
+const api = useApi()
+const notices = useNoticesStore()
+const given = ref('')
+const error = ref<string>()
+const found = shallowRef<PersonExport | null>(null)
+const chosen = ref<string[]>([])
+const isAsking = ref(false)
+const isWorking = ref(false)
+
+async function work(what: () => Promise<void>): Promise<void> {
+  isWorking.value = true
+  error.value = undefined
+  try {
+    await what()
+  } catch (problem) {
+    if (!(problem instanceof ApiProblem)) throw problem
+    error.value = problem.message
+  } finally {
+    isWorking.value = false
+  }
+}
+const find = () =>
+  work(async () => {
+    found.value = null
+    const own = String(given.value ?? '').trim()
+    if (own === '') {
+      error.value = 'Type the id that your pages give for this person.'
+      return
+    }
+    // The id stays in this browser: only what stands for it is sent.
+    found.value = await api('exportPerson', { site: props.siteId, person: personId(props.siteKey, own) })
+    chosen.value = found.value.devices.filter(({ otherPersons }) => otherPersons === 0).map(({ visitor }) => visitor)
+  })
+const save = () =>
+  saveFile('person.json', new Blob([JSON.stringify(found.value, null, 2)], { type: 'application/json' }))
+const erase = () =>
+  work(async () => {
+    isAsking.value = false
+    const { rows } = await api('erasePerson', {
+      site: props.siteId,
+      person: found.value!.person,
+      body: { visitors: chosen.value },
+    })
+    notices.show(`Erased ${formatCount(rows)} ${rows === 1 ? 'entry' : 'entries'}.`)
+    found.value = null
+    given.value = ''
+  })
+const othersOn = (number: number) =>
+  number === 0 ? 'nobody else' : `${formatCount(number)} other ${number === 1 ? 'person' : 'people'}`
+</script>
+
+<template>
+  <div class="flex max-w-2xl flex-col gap-3">
+    <p class="text-sm text-ink-soft">
+      Where your pages name a person, type the id that they give. It stays in this browser. Only what stands for it is
+      looked up.
+    </p>
+    <form class="flex flex-wrap items-end gap-3" @submit.prevent="find">
+      <TextField v-model="given" class="w-full max-w-sm" label="Id of the person" :error="error" />
+      <BaseButton :disabled="isWorking" type="submit">Find</BaseButton>
+    </form>
+    <div v-if="found" class="flex flex-col gap-3" data-testid="person">
+      <p v-if="found.devices.length === 0">Only numbers are kept. Their visits have been deleted.</p>
+      <fieldset v-else>
+        <legend class="mb-1">Devices to erase with all that was done on them</legend>
+        <label v-for="device in found.devices" :key="device.visitor" class="flex gap-2 border-t border-line py-1">
+          <input v-model="chosen" type="checkbox" :value="device.visitor" class="mt-1" />
+          <span>
+            <code class="font-mono text-xs">{{ device.visitor }}</code>, {{ formatCount(device.views) }}
+            {{ device.views === 1 ? 'page' : 'pages' }}, last seen {{ formatTime(device.lastSeenAt, timeZone) }}, used
+            by {{ othersOn(device.otherPersons) }}
+          </span>
+        </label>
+      </fieldset>
+      <div class="flex gap-3">
+        <BaseButton :disabled="isWorking" @click="save">Export</BaseButton>
+        <BaseButton :disabled="isWorking" @click="isAsking = true">Erase …</BaseButton>
+      </div>
+    </div>
+    <PlainDialog v-model:open="isAsking" title="Erase this person?">
+      <p v-if="found && chosen.length < found.devices.length">
+        The chosen devices are erased. The person stays, with what they did on the others.
+      </p>
+      <p v-else>The person and their devices are erased, also from the numbers of experiments.</p>
+      <p>This cannot be undone.</p>
+      <template #actions>
+        <BaseButton kind="quiet" @click="isAsking = false">Cancel</BaseButton>
+        <BaseButton kind="main" @click="erase">Erase</BaseButton>
+      </template>
+    </PlainDialog>
+  </div>
+</template>

@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { erasePerson } from '~~/server/services/visitors/eraseVisitor'
+
+export default defineOperation('erasePerson', async ({ database, siteId, personId, path, body }) => ({
+  rows: await erasePerson(database, siteId, personId, path.person, body.visitors),
+}))
