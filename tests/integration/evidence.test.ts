@@ -1,17 +1,17 @@
 import { eq, sql } from 'drizzle-orm'
-import { afterAll, beforeAll, expect, test } from 'vitest'
+import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { BANDS } from '../../core/evidence/behavior'
 import { candidateSamples } from '../../core/evidence/candidates/candidates'
 import { dayAfter } from '../../core/time/siteDay'
 import { createRandom } from '../../demo/visitors/random'
 import { connect } from '../../server/database/connect'
 import type { MetricSource } from '../../core/measurement/metric'
-import { metric, metricVersion, site } from '../../server/database/schema'
+import { currencyRate, metric, metricVersion, site } from '../../server/database/schema'
 import { ANSWERS, sessionsOf, type Asked, type Questions } from '../../server/services/evidence/answers'
 import type { EvidenceThread } from '../../server/services/evidence/askEvidence'
 import { listRecordings } from '../../server/services/recordings/recordings'
 import { readSiteVisits, type SiteVisits } from '../../server/services/evidence/siteVisits'
-import { STATEMENTS, type Stated } from '../../server/services/evidence/statements'
+import { STATEMENTS, type Stated } from '../../server/services/evidence/statements/statements'
 import { OTHERS } from '../../core/evidence/overTime'
 import { rangeBefore } from '../../shared/evidence/filter'
 import type { FunnelInput } from '../../shared/evidence/funnel'
@@ -65,6 +65,7 @@ function innerEvents(at: number, path: string): Inner[] {
     at: after(),
     name: pick(['order', 'chat']),
     amount: whole(1, 9000) / 100,
+    currency: pick(['EUR', 'EUR', 'GBP', 'JPY', 'SEK']),
     reference: pick(['A', 'B', 'C', undefined]),
   }))
   for (let times = 0; times < 2; times++)
@@ -156,6 +157,17 @@ beforeAll(async () => {
   const team = await createTeam(database)
   const siteId = team.site.id
   await database.update(site).set({ timeZone: 'Europe/Dublin', currency: 'EUR' }).where(eq(site.id, siteId))
+  // Rates that change at a midnight of the site, and none for kronor.
+  await database.insert(currencyRate).values(
+    (
+      [
+        ['GBP', '2020-01-01', 1.1715],
+        ['GBP', '2026-03-28', 1.25],
+        ['GBP', '2026-10-26', 0.9],
+        ['JPY', '2026-03-29', 0.00615],
+      ] as const
+    ).map(([currency, from, rate]) => ({ siteId, currency, from, rate })),
+  )
   await database
     .insert(metric)
     .values([
@@ -227,14 +239,14 @@ function drawFilter() {
   }
 }
 
-/** Asks for a report and for what its statement says; `compare` is given both, ten times. */
-async function tenTimes<Ask extends Stated & Asked>(
+/** Asks for a report and for what its statement says; `compare` is given both, twelve times. */
+async function twelveTimes<Ask extends Stated & Asked>(
   ask: Ask,
   draw: () => object,
   compare: (answer: Questions[Ask]['answer'], rows: Record<string, unknown>[]) => number,
 ): Promise<void> {
   let compared = 0
-  for (let round = 0; round < 10; round++) {
+  for (let round = 0; round < 12; round++) {
     const question = { ...drawFilter(), ...draw() } as unknown as Questions[Ask]['question']
     const answer = await (
       ANSWERS[ask] as (of: typeof source, asked: typeof question) => Promise<Questions[Ask]['answer']>
@@ -256,7 +268,7 @@ async function tenTimes<Ask extends Stated & Asked>(
 const METRICS = [undefined, 'metric-order', 'metric-help', ...MORE_SOURCES.map((_, index) => `metric-${index}`)]
 
 test('the figures of pages are those of the raw views and events', () =>
-  tenTimes(
+  twelveTimes(
     'pages',
     () => ({ metric: pick(METRICS) }),
     ({ pages }, rows) => {
@@ -268,7 +280,7 @@ test('the figures of pages are those of the raw views and events', () =>
   ))
 
 test('visitors over time, who is new, who is active, and any metric are those of the raw views and events', () =>
-  tenTimes(
+  twelveTimes(
     'overTime',
     () => ({ metric: pick(METRICS), by: pick([undefined, 'device', 'landing']) }),
     ({ series, days }, rows) => {
@@ -300,7 +312,7 @@ const STEPS: FunnelInput['steps'] = [
 ]
 
 test('a funnel counts who took each step, strictly or loosely, in time, in a session or across', () =>
-  tenTimes(
+  twelveTimes(
     'funnel',
     () => {
       const steps = STEPS.filter(() => random.chance(0.5))
@@ -321,7 +333,7 @@ test('a funnel counts who took each step, strictly or loosely, in time, in a ses
   ))
 
 test('forms are told field by field as the raw events tell them', () =>
-  tenTimes(
+  twelveTimes(
     'forms',
     () => ({}),
     ({ forms }, rows) => {
@@ -353,7 +365,7 @@ const MAP = () => ({
 })
 
 test('clicks are counted by element, and each lies in a cell', () =>
-  tenTimes(
+  twelveTimes(
     'clicks',
     () => ({ ...MAP(), kind: pick(['click', 'rage', 'dead']) }),
     ({ elements, clicks }, rows) => {
@@ -364,7 +376,7 @@ test('clicks are counted by element, and each lies in a cell', () =>
   ))
 
 test('reading is told by how far down and how long each part was looked at', () =>
-  tenTimes('reading', MAP, ({ sessions, reach, attention }, [row]) => {
+  twelveTimes('reading', MAP, ({ sessions, reach, attention }, [row]) => {
     expect({ sessions, reach }).toEqual({ sessions: row!.sessions, reach: row!.reach })
     const sums = attention.map((mean) => Math.round(mean * sessions))
     expect(sums).toEqual((row!.attention as number[]).map(Math.round))
@@ -372,7 +384,7 @@ test('reading is told by how far down and how long each part was looked at', () 
   }))
 
 test('kinds of events are counted of everybody, and a page’s neighbors of whom one looks at', async () => {
-  await tenTimes(
+  await twelveTimes(
     'events',
     () => ({ segment: undefined, page: undefined }),
     ({ kinds }, rows) => {
@@ -382,7 +394,7 @@ test('kinds of events are counted of everybody, and a page’s neighbors of whom
       return rows.length
     },
   )
-  await tenTimes(
+  await twelveTimes(
     'flow',
     () => ({ of: pick(['/', '/book', '/help']) }),
     ({ before, after, sources }, rows) => {
@@ -421,7 +433,7 @@ test('recordings are found by what happened in their sessions, as the raw views 
 })
 
 test('a survey is tallied by the last answer of each visitor', () =>
-  tenTimes(
+  twelveTimes(
     'survey',
     () => ({ survey: pick([3, 4]) }),
     ({ asked, answered, questions }, rows) => {
@@ -447,7 +459,7 @@ test('a survey is tallied by the last answer of each visitor', () =>
   ))
 
 test('surveys are counted by who was asked and who answered', () =>
-  tenTimes(
+  twelveTimes(
     'surveys',
     () => ({}),
     ({ surveys }, rows) => {
@@ -532,4 +544,99 @@ test('what comes later is told like what came at once, and changed settings are 
   expect(await ANSWERS.pages({ ...source, site: moved }, { from: '2026-03-28', to: '2026-03-28' })).not.toEqual(
     await ANSWERS.pages(source, { from: '2026-03-28', to: '2026-03-28' }),
   )
+})
+
+describe('a statement', () => {
+  let large: typeof source
+
+  beforeAll(async () => {
+    const team = await createTeam(database)
+    const siteId = team.site.id
+    await database.insert(metric).values({ id: 'large-order', siteId, name: 'Orders' })
+    await database
+      .insert(metricVersion)
+      .values({ siteId, metricId: 'large-order', version: 1, kind: 'mean', source: { type: 'event', name: 'order' } })
+    // A site with 60,000 views and 60,000 events of 12,000 visitors, as a statement writes them quickly.
+    await database.execute(sql`
+      INSERT INTO page_view (site_id, visitor_id, id, seq, session_id, occurred_at, received_at, address, digest, clock_offset, visit, device, system, browser, is_team, is_robot)
+      SELECT ${siteId}, 'large-' || n % 12000, gen_random_uuid(), nextval('arrival_seq'), 's' || n % 24000, at, at,
+        ${team.site.address} || (ARRAY['/', '/book', '/crossings/a', '/help'])[1 + n % 7 % 4], '\\x00', 0, 1 + n / 24000,
+        (ARRAY['phone', 'desktop'])[1 + n % 2], 'Linux', 'Firefox', false, false
+      FROM (SELECT n, timestamptz '2026-10-01' + n % 24000 * interval '1 minute' + n / 24000 * interval '40 s' AS at
+        FROM generate_series(1, 60000) n) told`)
+    await database.execute(sql`
+      INSERT INTO event (site_id, visitor_id, id, seq, session_id, occurred_at, received_at, address, digest, view_id, type, name, amount, currency, once, element, properties)
+      SELECT site_id, visitor_id, gen_random_uuid(), nextval('arrival_seq'), session_id, occurred_at + interval '9 s', received_at, address, digest, id, type,
+        CASE type WHEN 'custom' THEN 'order' WHEN 'field' THEN 'email' WHEN 'form' THEN 'booking' END,
+        CASE type WHEN 'custom' THEN 12.5 END, CASE type WHEN 'custom' THEN 'EUR' END,
+        CASE type WHEN 'custom' THEN session_id END, 'body>form:nth-child(1)',
+        CASE type WHEN 'field' THEN '{"form":"booking","time":900,"hesitation":100,"isBlank":false,"isRefill":false}'::jsonb
+          WHEN 'reading' THEN '{"seen":900,"depth":400,"height":900,"bands":[]}'::jsonb END
+      FROM (SELECT *, (ARRAY['click', 'custom', 'field', 'form', 'submit', 'reading', 'dead'])[1 + seq % 7] AS type
+        FROM page_view WHERE site_id = ${siteId}) told`)
+    await database.execute(sql`ANALYZE page_view, event, visitor`)
+    await folded(database, siteId)
+    large = { pool: database.$client, siteId, site: await readSiteVisits(database.$client, siteId, null) }
+  }, 120_000)
+
+  const month = { from: '2026-10-01', to: '2026-10-18' }
+  const FILTERS = [
+    {},
+    { segment: 'converted:large-order' },
+    { segment: 'unconverted:large-order,device:phone' },
+    { segment: 'device:desktop', page: 'begins:/crossings/' },
+  ]
+  const plan = {
+    steps: [STEPS[0]!, STEPS[3]!, STEPS[5]!],
+    isStrict: true,
+    limitMinutes: 60,
+    isWithinSession: false,
+  }
+  const QUESTIONS: [Stated, object][] = [
+    ['pages', { metric: 'large-order' }],
+    ['overTime', { metric: 'large-order', by: 'device' }],
+    ['funnel', { plan }],
+    ['forms', {}],
+    ['clicks', { of: 'begins:/', kind: 'click', widthFrom: 0, widthBelow: 100_000 }],
+    ['reading', { of: 'begins:/', widthFrom: 0, widthBelow: 100_000 }],
+    ['flow', { of: '/book' }],
+    ['surveys', {}],
+    ['candidates', {}],
+    ['events', {}],
+    ['recordings', { seconds: 30, happened: 'submit,left-form' }],
+  ]
+
+  /** The seconds of one pass over everything in its order: what any report has to do. */
+  async function onePass(): Promise<number> {
+    const began = performance.now()
+    await database.execute(sql`
+      SELECT kind, count(DISTINCT visitor_id), count(*) FILTER (WHERE nth = 1) FROM (
+        SELECT visitor_id, kind, row_number() OVER (PARTITION BY visitor_id, session_id ORDER BY at, seq) AS nth FROM (
+          SELECT visitor_id, session_id, occurred_at AS at, seq, 'page' AS kind FROM page_view WHERE site_id = ${large.siteId}
+          UNION ALL SELECT visitor_id, session_id, occurred_at, seq, type FROM event WHERE site_id = ${large.siteId}
+        ) steps
+      ) told GROUP BY 1`)
+    return (performance.now() - began) / 1000
+  }
+
+  test.each(QUESTIONS)('of %s ends within twenty passes over the events, however it is filtered', async (ask, own) => {
+    const pass = Math.max(await onePass(), await onePass())
+    for (const filter of FILTERS) {
+      const question = { ...month, ...own, ...filter }
+      const statement = await (STATEMENTS[ask] as (of: typeof source, asked: object) => Promise<string>)(
+        large,
+        question,
+      )
+      const client = await database.$client.connect()
+      try {
+        await client.query(`SET statement_timeout = ${Math.ceil(20 * pass * 1000)}`)
+        await client.query(statement)
+      } catch (error) {
+        throw new Error(`${ask} ${JSON.stringify(filter)} did not end in ${20 * pass} s`, { cause: error })
+      } finally {
+        await client.query('RESET statement_timeout').catch(() => {})
+        client.release()
+      }
+    }
+  })
 })

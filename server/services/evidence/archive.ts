@@ -3,7 +3,7 @@ import type { Pool } from 'pg'
 import { ANSWERS, type Asked, type Questions, type Source } from './answers'
 import { isDatabaseAway } from '../../database/isDatabaseAway'
 import { readSiteVisits, type SiteVisits } from './siteVisits'
-import { STATEMENTS, type Stated, type StatedQuestions } from './statements'
+import { STATEMENTS, type Stated, type StatedQuestions } from './statements/statements'
 
 /** Steps of all sites together that are held in memory; a step takes about a hundred bytes. */
 const MOST_STEPS = 40_000_000

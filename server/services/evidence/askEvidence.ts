@@ -1,7 +1,7 @@
 import { Worker } from 'node:worker_threads'
 import { HttpProblem } from '../HttpProblem'
 import type { Asked, Questions } from './answers'
-import type { Stated, StatedQuestions } from './statements'
+import type { Stated, StatedQuestions } from './statements/statements'
 
 /** What is asked of the thread that holds visits in memory, and what it replies. */
 export type EvidenceCall = { number: number; siteId: number } & (
