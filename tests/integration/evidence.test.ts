@@ -9,6 +9,7 @@ import type { MetricSource } from '../../core/measurement/metric'
 import { currencyRate, metric, metricVersion, site } from '../../server/database/schema'
 import { ANSWERS, sessionsOf, type Asked, type Questions } from '../../server/services/evidence/answers'
 import type { EvidenceThread } from '../../server/services/evidence/askEvidence'
+import { createArchive } from '../../server/services/evidence/archive'
 import { listRecordings } from '../../server/services/recordings/recordings'
 import { readSiteVisits, type SiteVisits } from '../../server/services/evidence/siteVisits'
 import { STATEMENTS, type Stated } from '../../server/services/evidence/statements/statements'
@@ -544,6 +545,29 @@ test('what comes later is told like what came at once, and changed settings are 
   expect(await ANSWERS.pages({ ...source, site: moved }, { from: '2026-03-28', to: '2026-03-28' })).not.toEqual(
     await ANSWERS.pages(source, { from: '2026-03-28', to: '2026-03-28' }),
   )
+})
+
+test('what breaks in the middle of a portion is not counted twice once it is mended', async () => {
+  const team = await createTeam(database)
+  const at = Date.UTC(2026, 9, 5, 12)
+  const archive = createArchive(database.$client)
+  const range = { from: '2026-10-05', to: '2026-10-05' }
+  const views = async () => {
+    const { pages } = await archive.answer(team.site.id, 'pages', range)
+    return pages.reduce((sum, page) => sum + page.views, 0)
+  }
+  await happen(database, team.site, [{ visitor: 'visitor-a', at }])
+  await folded(database, team.site.id)
+  expect(await views()).toBe(1)
+  await happen(database, team.site, [
+    { visitor: 'visitor-a', at: at + 1000 },
+    { visitor: 'visitor-b', at: at + 2000, type: 'reading' },
+  ])
+  await folded(database, team.site.id)
+  await expect(views()).rejects.toThrow(TypeError)
+  const whole = JSON.stringify({ seen: 1, depth: 1, height: 1, bands: [] })
+  await database.execute(sql`UPDATE event SET properties = ${whole}::jsonb WHERE site_id = ${team.site.id}`)
+  expect(await views()).toBe(3)
 })
 
 describe('a statement', () => {

@@ -197,6 +197,21 @@ describe('a clock that is off', () => {
     expect(second!.occurredAt.getTime() - first!.occurredAt.getTime()).toBe(4000)
   })
 
+  test('that stood still while the tab slept is corrected for what happens after', async () => {
+    const view = newView({ id: idAt(Date.now() - 10_000), visitor: visitorId('visitor-slept') })
+    const before = newEvent(view, { id: idAt(Date.now() - 9000) })
+    await send(batchOf([view], [before], { sent: Date.now() }))
+    // Three hours later by the clock on the wall, a few seconds later by that of the page.
+    const asleep = 3 * 3_600_000
+    await database.execute(sql`
+      UPDATE page_view SET clock_offset = clock_offset - ${asleep}, occurred_at = occurred_at - interval '3 hours'
+      WHERE id = ${view.id}`)
+    const after = newEvent(view, { id: idAt(Date.now() - 1000) })
+    await send(batchOf([view], [after], { sent: Date.now() }))
+    const [row] = await stored(after.id)
+    expect(Math.abs(Date.now() - 1000 - row!.occurredAt.getTime())).toBeLessThan(5000)
+  })
+
   test('that is ahead of the partitions moves into one once there is one', async () => {
     const ahead = Date.now() + 300 * DAY
     const view = newView({ id: idAt(ahead), visitor: visitorId('visitor-ahead') })
