@@ -62,7 +62,7 @@ export function analyzeVisitors({ plan }: LocatedPlan, read: VisitorsRead): Prin
     alpha: plan.alpha,
     plannedVisitors,
     metrics: plan.metrics.map((metric, index) => {
-      const { arms, segments, cells } = read.metrics[index]!
+      const { arms, shapes, segments, cells } = read.metrics[index]!
       return {
         name: metric.name,
         kind: metric.kind,
@@ -70,6 +70,7 @@ export function analyzeVisitors({ plan }: LocatedPlan, read: VisitorsRead): Prin
         role: metric.role ?? (!hasPrimary && index === 0 ? 'primary' : 'secondary'),
         direction: metric.direction ?? 'up',
         arms,
+        shapes,
         hasCovariate: metric.covariate !== undefined,
         ...(plan.segments ? { segments } : {}),
         ...(plan.factors ? { cells } : {}),

@@ -22,6 +22,7 @@ import type { LiftEstimate } from '../core/statistics/compareArms'
 import type { FactorialReading } from '../core/statistics/factorial'
 import type { Heterogeneity } from '../core/statistics/heterogeneity'
 import type { SoundnessFinding } from '../core/statistics/soundness'
+import type { ReachedVerdict } from '../core/verdict/reachedVerdict'
 import type { Verdict } from '../core/verdict/verdict'
 
 export const MOST_VARIANTS = MOST_COMBINATIONS_ON
@@ -281,6 +282,9 @@ export const planSchema = object({
     .oneOf(['sequential', 'fixed', 'low-risk'] as const)
     .required(),
   lossLimit: share('The accepted loss lies between 0 % and 100 %.'),
+  guardrailRule: string()
+    .oneOf(['unharmed', 'safe'] as const)
+    .default(undefined),
   leastWeeks: weeks('least run'),
   longestWeeks: weeks('longest run'),
   /** null: computed from the traffic. */
@@ -477,7 +481,12 @@ export interface ExperimentResults {
   metrics: MetricResults[]
   /** Reasons not to trust the data, or to look closer. */
   soundness: SoundnessFinding[]
+  /** What to go by. */
   verdict: Verdict | null
+  /** The first verdict that ended the question, with the numbers that it was reached by. */
+  reached: ReachedVerdict | null
+  /** What the numbers of now say, where that is something else. */
+  since: Verdict | null
   foldedAt: string | null
 }
 

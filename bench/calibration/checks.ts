@@ -11,7 +11,10 @@ import { estimateArm } from '../../core/statistics/estimate'
 import { addVisitor, mergeMoments, noMoments, type Moments } from '../../core/statistics/moments'
 import { sampleSize } from '../../core/statistics/power'
 import { adjustForCovariate, compareAdjusted } from '../../core/statistics/varianceReduction'
+import { isConclusion } from '../../core/verdict/reachedVerdict'
 import { rehearse } from '../../core/verdict/rehearsal'
+import { decide, type DecisionPlan, type VerdictKind } from '../../core/verdict/verdict'
+import { UNEQUAL_SPLITS } from './unequalSplits'
 import { plannedMetric, POPULATIONS, type Population } from './populations'
 
 const ALPHA = 0.05
@@ -69,6 +72,44 @@ function checksOf(population: Population): Check[] {
     return { visitors: count, mean: mean!, variance: variance ?? 0 }
   }
 
+  /** The verdict that stands after eight weeks, when the plan was done after four. */
+  const shipsByFixedRule = (draws: Draws) => {
+    const decision: DecisionPlan = {
+      smallestLift: LIFT,
+      alpha: ALPHA,
+      rule: 'fixed',
+      lossLimit: 0.005,
+      leastWeeks: 2,
+      longestWeeks: 8,
+      plannedVisitors: 2 * visitors,
+    }
+    const aDay = Math.ceil(visitors / 28)
+    let [control, variant] = [noMoments(1), noMoments(1)]
+    let reached: VerdictKind | null = null
+    for (let day = 1; day <= 56; day++) {
+      control = mergeMoments(control, population.draw(aDay, 0, draws))
+      variant = mergeMoments(variant, population.draw(aDay, 0, draws))
+      const { lift, pValue } = compare(control, variant)
+      const { kind } = decide(decision, {
+        daysRun: day,
+        visitors: 2 * aDay * day,
+        unsound: [],
+        variants: [
+          {
+            name: 'B',
+            lift: lift.estimate,
+            liftInterval: lift.interval,
+            adjustedPValue: pValue ?? 1,
+            relativeLoss: null,
+            guardrails: [],
+          },
+        ],
+      })
+      if (reached === null && isConclusion({ kind })) reached = kind
+    }
+    return reached === 'ship'
+  }
+
   return [
     {
       name: `${name}: fixed rule, one look, no effect: p < 0.05`,
@@ -119,6 +160,13 @@ function checksOf(population: Population): Check[] {
       runs: 8000,
       ...(population.kind === 'mean' ? { tolerance: 0.03 } : {}),
       simulate: (draws) => Number((atOnce(LIFT, draws).pValue ?? 1) < ALPHA),
+    },
+    {
+      name: `${name}: the fixed rule ships something without an effect, on some morning of eight weeks with its end after four`,
+      nominal: 0.025,
+      bound: 'at most',
+      runs: 3000,
+      simulate: (draws) => Number(shipsByFixedRule(draws)),
     },
     {
       name: `${name}: the verdict ships something without an effect`,
@@ -216,4 +264,4 @@ function adjusted(effect: number, draws: Draws) {
   return compareAdjusted('mean', adjustForCovariate('mean', arms), 0, 1, ALPHA)
 }
 
-export const CHECKS: readonly Check[] = [...POPULATIONS.flatMap(checksOf), ...GENERAL_CHECKS]
+export const CHECKS: readonly Check[] = [...POPULATIONS.flatMap(checksOf), ...GENERAL_CHECKS, ...UNEQUAL_SPLITS]

@@ -33,21 +33,46 @@ export const POPULATIONS: readonly Population[] = [
     kind: 'mean',
     mean: BUYERS * orderMean,
     deviation: Math.sqrt(BUYERS * orderSquare - (BUYERS * orderMean) ** 2),
-    draw(visitors, lift, draws) {
-      const buyers = draws.binomial(visitors, BUYERS * (1 + lift))
-      let mean = 0
-      let squares = 0
-      for (let buyer = 1; buyer <= buyers; buyer++) {
-        const order = Math.exp(draws.normal(LOG_MEAN, LOG_DEVIATION))
-        const gap = order - mean
-        mean += gap / buyer
-        squares += gap * (order - mean)
-      }
-      return mergeMoments(momentsOfMean(buyers, mean, squares), momentsOfMean(visitors - buyers, 0, 0))
-    },
+    draw: (visitors, lift, draws) =>
+      drawAmounts(visitors, { buyers: BUYERS * (1 + lift), logDeviation: LOG_DEVIATION }, draws).moments,
   },
 ]
 
 export function plannedMetric({ kind, mean, deviation }: Population): PlannedMetric {
   return kind === 'conversion' ? { kind, baseline: mean } : { kind, mean, deviation }
+}
+
+/** Some visitors of one metric, with what tells how skewed their values are. */
+export interface DrawnVisitors {
+  moments: Moments
+  /** Sum of the third powers of their values. */
+  cubes: number
+  /** Visitors whose value is not zero. */
+  active: number
+}
+
+export function drawConversions(visitors: number, rate: number, draws: Draws): DrawnVisitors {
+  const converted = draws.binomial(visitors, rate)
+  return { moments: conversionMoments(visitors, converted), cubes: converted, active: converted }
+}
+
+/** Amounts of visitors of whom some buy, each for a lognormal amount. */
+export function drawAmounts(
+  visitors: number,
+  { buyers, logDeviation }: { buyers: number; logDeviation: number },
+  draws: Draws,
+): DrawnVisitors {
+  const active = draws.binomial(visitors, buyers)
+  let mean = 0
+  let squares = 0
+  let cubes = 0
+  for (let buyer = 1; buyer <= active; buyer++) {
+    const order = Math.exp(draws.normal(LOG_MEAN, logDeviation))
+    const gap = order - mean
+    mean += gap / buyer
+    squares += gap * (order - mean)
+    cubes += order ** 3
+  }
+  const moments = mergeMoments(momentsOfMean(active, mean, squares), momentsOfMean(visitors - active, 0, 0))
+  return { moments, cubes, active }
 }

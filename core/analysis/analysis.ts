@@ -7,6 +7,7 @@ import { heterogeneity, type Heterogeneity } from '../statistics/heterogeneity'
 import { holm } from '../statistics/holm'
 import type { Moments } from '../statistics/moments'
 import { posteriorOf, probabilityBest, type Direction, type LiftPrior, type Posterior } from '../statistics/posterior'
+import { shortfallOf, type ArmShape, type Shortfall } from '../statistics/shortfall'
 import { adjustForCovariate, compareAdjusted, type VarianceReduction } from '../statistics/varianceReduction'
 
 export type MetricRole = 'primary' | 'secondary' | 'guardrail'
@@ -20,6 +21,8 @@ export interface MeasuredMetric {
   /** Moments of each arm, the control first: the metric's values and, where there is one, the covariate last. */
   arms: readonly Moments[]
   hasCovariate: boolean
+  /** Of each arm, what tells whether it is near enough to normal to be read; left out where that is not asked. */
+  shapes?: readonly ArmShape[]
   /** By segment and its value, the moments of each arm. */
   segments?: Readonly<Record<string, Readonly<Record<string, readonly Moments[]>>>>
   /** By combination of the factors' levels. */
@@ -53,6 +56,8 @@ export interface VariantComparison extends Comparison {
   variant: string
   /** Holm over the variants for the primary metric, Benjamini–Hochberg over variants and metrics for secondary ones, raw for guardrails. */
   adjustedPValue: number | null
+  /** What is missing before its intervals may be read; null where nothing is. */
+  shortfall: Shortfall | null
   varianceReduction?: VarianceReduction
   segments?: Record<string, { values: Record<string, SegmentReading>; heterogeneity: Heterogeneity }>
 }
@@ -111,6 +116,7 @@ function analyzeMetric(metric: MeasuredMetric, input: AnalysisInput): MetricAnal
       variant,
       ...compareArms(estimates[0]!, estimates[position]!, planFor(metric, input, position)),
       adjustedPValue: null,
+      shortfall: metric.shapes ? shortfallOf(kind, metric.shapes[0]!, metric.shapes[position]!) : null,
       ...(adjustment ? { varianceReduction: compareAdjusted(kind, adjustment, 0, position, input.alpha) } : {}),
       ...(metric.segments ? { segments: readSegments(metric, input, position) } : {}),
     }

@@ -1,5 +1,6 @@
 import { VALUES_OF_KIND, type MetricKind } from '../statistics/estimate'
-import { addVisitor, mergeAll, mergeMoments, noMoments, type Moments } from '../statistics/moments'
+import { addVisitor, firstValues, mergeAll, mergeMoments, noMoments, type Moments } from '../statistics/moments'
+import { armShape, type ArmShape, type ThirdSums } from '../statistics/shortfall'
 import { fillCovariate } from '../statistics/varianceReduction'
 import { winsorizeLimit, type WinsorizeBasis } from '../statistics/winsorize'
 
@@ -23,6 +24,7 @@ export interface TallyPlan {
 /** What the rows of one metric came to. */
 export interface MetricTally {
   arms: Moments[]
+  shapes: ArmShape[]
   segments: Record<string, Record<string, Moments[]>>
   cells: { levels: readonly string[]; moments: Moments }[]
   winsorized: { limit: number; visitors: number } | null
@@ -36,6 +38,9 @@ interface Group {
   count: number
   withPast: Moments[]
   withoutPast: Moments[]
+  /** Of each metric, over all visitors of the group. */
+  thirds: ThirdSums[]
+  active: number[]
 }
 
 /** Values that wait for the limit to winsorize at, which is known at the end only. */
@@ -101,6 +106,7 @@ export class Tally {
     const winsorized = this.plan.metrics.map((metric, position) => this.settleWaiting(metric, position))
     return this.plan.metrics.map((metric, position) => ({
       arms: this.filledArms(metric, position, this.groups),
+      shapes: this.shapesOf(metric, position),
       segments: Object.fromEntries(
         this.plan.segments.map((segment, at) => [
           segment,
@@ -135,6 +141,8 @@ export class Tally {
       count: 0,
       withPast: empty(),
       withoutPast: withoutPast(),
+      thirds: this.plan.metrics.map(() => ({ yyy: 0, yyz: 0, yzz: 0, zzz: 0 })),
+      active: this.plan.metrics.map(() => 0),
     })
     this.byKey.set(key, this.groups.length - 1)
     return this.groups.length - 1
@@ -172,13 +180,27 @@ export class Tally {
       : fillCovariate(withPast, merge('withoutPast', VALUES_OF_KIND[metric.kind]))
   }
 
+  private shapesOf(metric: TalliedMetric, position: number): ArmShape[] {
+    const size = VALUES_OF_KIND[metric.kind]
+    const moments = this.arms(
+      (group) => mergeMoments(firstValues(group.withPast[position]!, size), group.withoutPast[position]!),
+      (each) => mergeAll(each, size),
+    )
+    const thirds = this.arms((group) => group.thirds[position]!, sumOfThirds)
+    const active = this.arms(
+      (group) => group.active[position]!,
+      (counts) => counts.reduce((sum, count) => sum + count, 0),
+    )
+    return moments.map((arm, index) => armShape(metric.kind, arm, active[index]!, thirds[index]!))
+  }
+
   private cellsOf(metric: TalliedMetric, position: number): MetricTally['cells'] {
     const cells = new Map<string, MetricTally['cells'][number]>()
     const size = VALUES_OF_KIND[metric.kind]
     for (const group of this.groups) {
       if (group.levels.length === 0) continue
       const key = group.levels.join('\u0000')
-      const own = mergeMoments(withoutCovariate(group.withPast[position]!, size), group.withoutPast[position]!)
+      const own = mergeMoments(firstValues(group.withPast[position]!, size), group.withoutPast[position]!)
       const known = cells.get(key)
       cells.set(key, { levels: group.levels, moments: known ? mergeMoments(known.moments, own) : own })
     }
@@ -208,6 +230,19 @@ function settle(group: Group, position: number, row: Float64Array): void {
   // NaN in the last place is a covariate that the visitor lacks; addVisitor looks at no more than its moments hold.
   const part = Number.isNaN(row[row.length - 1]!) ? group.withoutPast : group.withPast
   addVisitor(part[position]!, row)
+  const [y = 0, z = 0] = row
+  if (y !== 0) group.active[position]!++
+  const thirds = group.thirds[position]!
+  thirds.yyy += y * y * y
+  thirds.yyz += y * y * z
+  thirds.yzz += y * z * z
+  thirds.zzz += z * z * z
+}
+
+function sumOfThirds(all: readonly ThirdSums[]): ThirdSums {
+  const sum: ThirdSums = { yyy: 0, yyz: 0, yzz: 0, zzz: 0 }
+  for (const each of all) for (const name of Object.keys(sum) as (keyof ThirdSums)[]) sum[name] += each[name]
+  return sum
 }
 
 function keep(waiting: Waiting, group: number, row: Float64Array): void {
@@ -223,12 +258,4 @@ function keep(waiting: Waiting, group: number, row: Float64Array): void {
 function grown<Numbers extends Uint32Array | Float64Array>(from: Numbers, to: Numbers): Numbers {
   to.set(from)
   return to
-}
-
-function withoutCovariate(moments: Moments, size: number): Moments {
-  return {
-    count: moments.count,
-    means: moments.means.slice(0, size),
-    comoments: moments.comoments.slice(0, (size * (size + 1)) / 2),
-  }
 }

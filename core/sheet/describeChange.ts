@@ -24,6 +24,7 @@ const FIELDS: Record<string, string> = {
   deviation: 'standard deviation',
   direction: 'what is better',
   factors: 'factors',
+  guardrailRule: 'what guardrails ask for',
   hypothesis: 'hypothesis',
   kind: 'value',
   leastWeeks: 'least run in weeks',

@@ -83,6 +83,11 @@ export function mergeAll(groups: readonly Moments[], size = groups[0]?.means.len
   return groups.reduce(mergeMoments, noMoments(size))
 }
 
+/** Moments of the first values alone: what comes behind them, such as a covariate, is left out. */
+export function firstValues({ count, means, comoments }: Moments, size: number): Moments {
+  return { count, means: means.slice(0, size), comoments: comoments.slice(0, (size * (size + 1)) / 2) }
+}
+
 /** Σ(xᵢ − x̄ᵢ)(xⱼ − x̄ⱼ) of two of the values. */
 export function comoment(moments: Moments, i: number, j: number): number {
   const [row, column] = i >= j ? [i, j] : [j, i]

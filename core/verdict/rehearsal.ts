@@ -5,7 +5,9 @@ import { normalQuantile, normalUpperTail } from '../statistics/distributions'
 import { fiellerInterval } from '../statistics/fieller'
 import { holm } from '../statistics/holm'
 import { comparePosteriors, type Direction } from '../statistics/posterior'
+import { conversionMoments } from '../statistics/moments'
 import type { PlannedMetric } from '../statistics/power'
+import { armShape, shortfallOf, type Shortfall } from '../statistics/shortfall'
 import { decide, type DecisionPlan, type VariantState, type VerdictKind } from './verdict'
 
 export interface RehearsedMetric {
@@ -53,7 +55,8 @@ export function scenariosOf(smallestLift: number): number[] {
  * Simulates a decision plan: how often would it say what, and when?
  *
  * Every day new visitors come, are split by chance and convert by chance; then the plan is asked. Sums of a mean's
- * day are drawn from the normal distribution with the given deviation. The low-risk rule takes the normal posterior.
+ * day are drawn from the normal distribution with the given deviation: how skewed the values are is left out. The
+ * low-risk rule takes the normal posterior.
  *
  * @param plan - decision plan, weights, what visitors are like, and how many come
  * @param draws - from a seeded generator
@@ -176,13 +179,28 @@ function readVariants(plan: RehearsalPlan, arms: readonly SimulatedArm[]): Varia
     lift: readings[index]!.lift,
     liftInterval: readings[index]!.interval,
     adjustedPValue: adjusted[index]!,
+    shortfall: shortfallIn(plan.primary.metric, control!, variant, 0),
     relativeLoss: plan.decision.rule === 'low-risk' ? relativeLoss(plan.primary, control!, variant) : null,
     guardrails: plan.guardrails.map((guardrail, at) => ({
       name: guardrail.name,
       limit: guardrail.limit,
       liftInterval: readLift(plan, guardrail, at + 1, control!, variant, index + 1).interval,
+      shortfall: shortfallIn(guardrail.metric, control!, variant, at + 1),
     })),
   }))
+}
+
+/** What is missing of conversions; simulated values are normal, and never skewed. */
+function shortfallIn(
+  metric: PlannedMetric,
+  control: SimulatedArm,
+  variant: SimulatedArm,
+  index: number,
+): Shortfall | null {
+  if (metric.kind !== 'conversion') return null
+  const shape = ({ visitors, sums }: SimulatedArm) =>
+    armShape('conversion', conversionMoments(visitors, sums[index]!), sums[index]!, null)
+  return shortfallOf('conversion', shape(control), shape(variant))
 }
 
 interface LiftReading {

@@ -215,3 +215,60 @@ test.each<[string, Partial<ExperimentState>, string, RegExp]>([
   expect(reasons.join(' ')).toMatch(reason)
   expect(reasons.join(' ')).not.toMatch(/to go|still to come/)
 })
+
+describe('an interval that may not be read yet', () => {
+  const few = { arm: 'variant', what: 'conversions', has: 7, needs: 20 } as const
+  const harmed = { name: 'Refunds', limit: 0.02, liftInterval: [-0.3, -0.1] as [number, number] }
+
+  test.each<[string, Partial<DecisionPlan>, Partial<ExperimentState>]>([
+    ['early', {}, { variants: [variant(0.01, 0.2, { shortfall: few })] }],
+    ['early', {}, { variants: [variant(-0.2, 0.01, { shortfall: few })] }],
+    ['early', { rule: 'low-risk' }, { variants: [variant(-0.02, 0.2, { relativeLoss: 0.001, shortfall: few })] }],
+    ['go-on', {}, { variants: [variant(-0.1, 0.2, { guardrails: [{ ...harmed, shortfall: few }] })] }],
+    ['ship', {}, { variants: [variant(0.01, 0.2, { shortfall: few }), variant(0.01, 0.1)] }],
+    ['open', {}, { daysRun: 42, variants: [variant(0.01, 0.2, { shortfall: few })] }],
+  ])('says nothing: %s under %o', (kind, planChanges, stateChanges) => {
+    expect(verdict({ ...plan, ...planChanges }, state(stateChanges)).kind).toBe(kind)
+  })
+
+  test('is named with what is missing', () => {
+    expect(verdict(plan, state({ variants: [variant(0.01, 0.2, { shortfall: few })] })).reasons).toEqual([
+      '“B” has 7 conversions, and needs 20.',
+    ])
+    const skewed = { arm: 'control', what: 'visitors', has: 900, needs: 12_400 } as const
+    expect(
+      verdict(plan, state({ daysRun: 42, variants: [variant(0.01, 0.2, { shortfall: skewed })] })).reasons.join(' '),
+    ).toMatch(/The run is over.*The control has 900 visitors.*about 12,400/)
+  })
+})
+
+describe('guardrails', () => {
+  const guarded = (low: number, high: number) =>
+    state({
+      variants: [variant(0.01, 0.2, { guardrails: [{ name: 'Refunds', limit: 0.05, liftInterval: [low, high] }] })],
+    })
+
+  test('are named in the reasons of a verdict, also where they are wide open', () => {
+    expect(verdict(plan, guarded(-0.4, 0.3)).reasons.at(-1)).toBe(
+      'Guardrail Refunds: at worst −40.0 %; the plan accepts −5.0 %. It is not shown to be safe.',
+    )
+    expect(verdict(plan, guarded(-0.01, 0.3)).reasons.at(-1)).toBe(
+      'Guardrail Refunds: at worst −1.0 %; the plan accepts −5.0 %.',
+    )
+  })
+
+  test('keep a variant from shipping until they are shown to be safe, where the plan asks for it', () => {
+    const safe: DecisionPlan = { ...plan, guardrailRule: 'safe' }
+    expect([verdict(plan, guarded(-0.4, 0.3)).kind, verdict(safe, guarded(-0.4, 0.3)).kind]).toEqual(['ship', 'go-on'])
+    expect(verdict(safe, guarded(-0.04, 0.3)).kind).toBe('ship')
+    const risk = state({
+      variants: [
+        variant(-0.02, 0.2, {
+          relativeLoss: 0.001,
+          guardrails: [{ name: 'Refunds', limit: 0.05, liftInterval: [-0.4, 0.3] }],
+        }),
+      ],
+    })
+    expect(verdict({ ...safe, rule: 'low-risk' }, risk).kind).toBe('go-on')
+  })
+})

@@ -1,4 +1,5 @@
 import type { Interval } from '../statistics/compareArms'
+import type { Shortfall } from '../statistics/shortfall'
 
 /** What was fixed before the start. */
 export interface DecisionPlan {
@@ -14,6 +15,8 @@ export interface DecisionPlan {
   longestWeeks: number
   /** Visitors the plan expects in all arms together by the longest run. */
   plannedVisitors: number
+  /** unharmed, where left out: ships unless a guardrail is shown to be beyond its limit; safe: only once all are shown to be within. */
+  guardrailRule?: 'unharmed' | 'safe'
 }
 
 /** An effect that is held against a share of the control's mean. Signs are turned so that more is better. */
@@ -24,6 +27,8 @@ export interface Effect {
   differenceInterval?: Interval | null
   /** Mean of the control, to which shares are relative. */
   controlMean?: number | null
+  /** What is missing before the intervals may be read. */
+  shortfall?: Shortfall | null
 }
 
 /** What is known about one variant: the effect on the primary metric by the plan's rule. */
@@ -77,7 +82,8 @@ export interface Decision {
  * What a decision plan says to do now.
  *
  * Checked in this order: unsound data, harm to a guardrail, the least run, the primary metric's interval
- * against 0 and against the smallest worthwhile lift, low risk, the longest run.
+ * against 0 and against the smallest worthwhile lift, low risk, the longest run. An interval that may not be read yet
+ * says nothing.
  *
  * @param plan - what was fixed before the start
  * @param state - what the data says so far
@@ -104,12 +110,26 @@ export function decide(plan: DecisionPlan, state: ExperimentState): Decision {
   }
 
   if (plan.rule === 'low-risk') {
-    const safest = bestOf(variants, ({ relativeLoss }) =>
-      relativeLoss !== null && relativeLoss < plan.lossLimit ? -relativeLoss : null,
+    const safest = bestOf(variants, (variant) =>
+      isRiskLow(plan, variant) && mayShip(plan, variant) ? -variant.relativeLoss! : null,
     )
     if (safest !== null) return { kind: 'ship-low-risk', position: safest }
   }
-  return { kind: longestReached || state.isOver ? 'open' : 'go-on', position: null }
+  if (longestReached || state.isOver) return { kind: 'open', position: null }
+  return { kind: variants.some(({ shortfall }) => shortfall) ? 'early' : 'go-on', position: null }
+}
+
+function isRiskLow({ lossLimit }: DecisionPlan, { relativeLoss, shortfall }: VariantState): boolean {
+  return !shortfall && relativeLoss !== null && relativeLoss < lossLimit
+}
+
+/** Where a plan asks for it, every guardrail must be shown to be within its limit. */
+function mayShip({ guardrailRule }: DecisionPlan, { guardrails }: VariantState): boolean {
+  return guardrailRule !== 'safe' || guardrails.every(isSafe)
+}
+
+function isSafe(guardrail: GuardrailState): boolean {
+  return isAbove(guardrail, -guardrail.limit)
 }
 
 function isHarmed(guardrail: GuardrailState): boolean {
@@ -117,17 +137,19 @@ function isHarmed(guardrail: GuardrailState): boolean {
 }
 
 function isWinner(plan: DecisionPlan, variant: VariantState): boolean {
-  return isAbove(variant, 0) && variant.adjustedPValue < plan.alpha
+  return isAbove(variant, 0) && variant.adjustedPValue < plan.alpha && mayShip(plan, variant)
 }
 
 /** Whether the whole interval lies above a share of the control's mean. */
-function isAbove({ liftInterval, differenceInterval, controlMean }: Effect, share: number): boolean {
+function isAbove({ liftInterval, differenceInterval, controlMean, shortfall }: Effect, share: number): boolean {
+  if (shortfall) return false
   if (liftInterval) return liftInterval[0] > share
   return !!differenceInterval && differenceInterval[0] > share * Math.abs(controlMean ?? 0)
 }
 
 /** Whether the whole interval lies below a share of the control's mean. */
-function isBelow({ liftInterval, differenceInterval, controlMean }: Effect, share: number): boolean {
+function isBelow({ liftInterval, differenceInterval, controlMean, shortfall }: Effect, share: number): boolean {
+  if (shortfall) return false
   if (liftInterval) return liftInterval[1] < share
   return !!differenceInterval && differenceInterval[1] < share * Math.abs(controlMean ?? 0)
 }
@@ -154,8 +176,46 @@ export function verdict(plan: DecisionPlan, state: ExperimentState): Verdict {
     kind,
     variant: variant?.name ?? null,
     title: kind === 'early' && state.isOver ? 'Ended too early to say' : titleOf(kind, variant?.name ?? ''),
-    reasons: reasonsOf(kind, plan, state, variant),
+    reasons: [
+      ...reasonsOf(kind, plan, state, variant),
+      ...(kind === 'distrust' || kind === 'harm' ? [] : guardrailReasons(plan, state, variant)),
+    ],
   }
+}
+
+/** What each guardrail says: of the variant that is shipped, or of all. */
+function guardrailReasons(plan: DecisionPlan, { variants }: ExperimentState, shipped: VariantState | null): string[] {
+  const looked = shipped ? [shipped] : variants
+  return looked.flatMap(({ name, guardrails }) =>
+    guardrails.map((guardrail) => {
+      const of = looked.length > 1 ? ` of “${name}”` : ''
+      return `Guardrail ${guardrail.name}${of}: ${guardrailInWords(guardrail)}${isSafe(guardrail) || plan.guardrailRule !== 'safe' ? '' : ' The plan ships only once it is.'}`
+    }),
+  )
+}
+
+function guardrailInWords(guardrail: GuardrailState): string {
+  const { limit, liftInterval, differenceInterval, shortfall } = guardrail
+  if (shortfall) return `not enough to read yet. ${shortfallInWords(shortfall)}`
+  const accepted = `the plan accepts ${percent(-limit)}`
+  const worst = liftInterval
+    ? percent(liftInterval[0])
+    : differenceInterval
+      ? `${amount(differenceInterval[0])} a visitor`
+      : null
+  if (worst === null) return `nothing is known of it yet; ${accepted}.`
+  return isSafe(guardrail)
+    ? `at worst ${worst}; ${accepted}.`
+    : `at worst ${worst}; ${accepted}. It is not shown to be safe.`
+}
+
+/** What is still missing before intervals may be read, as a sentence. */
+export function shortfallInWords({ arm, what, has, needs }: Shortfall, name?: string): string {
+  const whose = arm === 'control' ? 'The control' : name ? `“${name}”` : 'The variant'
+  const [had, wanted] = [has.toLocaleString('en-US'), needs.toLocaleString('en-US')]
+  return what === 'visitors'
+    ? `${whose} has ${had} visitors. Values this skewed need about ${wanted} in an arm that is smaller than the other.`
+    : `${whose} has ${had} ${what}, and needs ${wanted}.`
 }
 
 function titleOf(kind: VerdictKind, name: string): string {
@@ -188,15 +248,17 @@ function reasonsOf(
         return `${name} is worse by at least ${least}; the plan accepts ${percent(limit, false)}.`
       })
     case 'early': {
+      const missing = missingInWords(state)
+      if (state.daysRun >= plan.leastWeeks * 7 && missing.length > 0) return missing
       if (state.isOver)
         return [`The plan asks for at least ${weeks(plan.leastWeeks)}; it ran ${count(state.daysRun, 'day')}.`]
       const reasons = [
         `The plan runs at least ${weeks(plan.leastWeeks)}: ${count(plan.leastWeeks * 7 - state.daysRun, 'day')} to go.`,
       ]
-      const missing = plan.plannedVisitors - state.visitors
-      if (missing > 0)
+      const toCome = plan.plannedVisitors - state.visitors
+      if (toCome > 0)
         reasons.push(
-          `${missing.toLocaleString('en-US')} of ${plan.plannedVisitors.toLocaleString('en-US')} planned visitors are still to come.`,
+          `${toCome.toLocaleString('en-US')} of ${plan.plannedVisitors.toLocaleString('en-US')} planned visitors are still to come.`,
         )
       return reasons
     }
@@ -224,17 +286,24 @@ function reasonsOf(
       return [
         `Should it be worse after all, it costs ${percent(variant!.relativeLoss!, false)} on average; the plan accepts ${percent(plan.lossLimit, false)}.`,
       ]
-    case 'open':
+    case 'open': {
+      const missing = missingInWords(state)
+      if (missing.length > 0) return ['The run is over, and there is not enough to read.', ...missing]
       if (state.isOver && state.daysRun < plan.longestWeeks * 7 && plan.rule !== 'fixed')
         return ['It has ended, and the interval still covers both a worthwhile lift and none.']
       return [
         `The ${state.daysRun < plan.longestWeeks * 7 ? 'one look at the planned visitors' : `longest run of ${weeks(plan.longestWeeks)}`} is over and the interval still covers both a worthwhile lift and none.`,
       ]
+    }
     case 'go-on':
       return [
         `The interval still covers both a worthwhile lift and none; at most ${count(plan.longestWeeks * 7 - state.daysRun, 'day')} to go.`,
       ]
   }
+}
+
+function missingInWords({ variants }: ExperimentState): string[] {
+  return variants.flatMap(({ name, shortfall }) => (shortfall ? [shortfallInWords(shortfall, name)] : []))
 }
 
 function amount(value: number): string {

@@ -124,7 +124,9 @@ describe('an event', () => {
   ])('%s is refused', async (_, changes, why) => expect((await refused(changes))[0]).toMatch(why))
 
   test('of the variant that the visitor is assigned is taken', async () => {
-    expect(await refused({ type: 'exposure', experiment: 7, variant: assign(visitorId('visitor-0001'), PLAN) })).toEqual([])
+    expect(
+      await refused({ type: 'exposure', experiment: 7, variant: assign(visitorId('visitor-0001'), PLAN) }),
+    ).toEqual([])
   })
 
   test('has an amount only where there may be one, in the decimals of its currency', async () => {

@@ -18,6 +18,8 @@ import type { Heterogeneity } from '../../core/statistics/heterogeneity'
 import type { PosteriorComparison } from '../../core/statistics/posterior'
 import type { SoundnessFinding } from '../../core/statistics/soundness'
 import type { VarianceReduction } from '../../core/statistics/varianceReduction'
+import type { Shortfall } from '../../core/statistics/shortfall'
+import type { ReachedVerdict } from '../../core/verdict/reachedVerdict'
 import type { Verdict } from '../../core/verdict/verdict'
 import {
   metricSourceSchema,
@@ -158,6 +160,7 @@ export const sheetReply = exactly<ExperimentSheet>({
     alpha: amount(),
     rule: oneOf<SheetPlan['rule']>('sequential', 'fixed', 'low-risk'),
     lossLimit: amount(),
+    guardrailRule: oneOf<NonNullable<SheetPlan['guardrailRule']>>('unharmed', 'safe').optional(),
     leastWeeks: whole(),
     longestWeeks: whole(),
     plannedVisitors: whole().nullable(),
@@ -226,6 +229,12 @@ const comparison = exactly<VariantComparison>({
     liftInterval: interval().nullable(),
     why,
   }),
+  shortfall: exactly<Shortfall>({
+    arm: oneOf<Shortfall['arm']>('control', 'variant'),
+    what: oneOf<Shortfall['what']>('conversions', 'visitors without a conversion', 'visitors with a value', 'visitors'),
+    has: whole(),
+    needs: whole(),
+  }).nullable(),
   varianceReduction: exactly<VarianceReduction>({
     theta: amount(),
     shareRemoved: amount().nullable(),
@@ -327,6 +336,22 @@ export const resultsReply = exactly<ExperimentResults>({
     }),
   ),
   verdict: verdict.nullable(),
+  reached: exactly<ReachedVerdict>({
+    verdict,
+    at: moment(),
+    daysRun: amount(),
+    visitors: whole(),
+    rule: oneOf<ReachedVerdict['rule']>('sequential', 'fixed', 'low-risk'),
+    variants: listOf(
+      exactly<ReachedVerdict['variants'][number]>({
+        name: text(),
+        visitors: whole(),
+        lift: amount().nullable(),
+        interval: interval().nullable(),
+      }),
+    ),
+  }).nullable(),
+  since: verdict.nullable(),
   foldedAt: moment().nullable(),
 })
 

@@ -15,6 +15,7 @@ const FIELDS = [
   'leastWeeks',
   'longestWeeks',
   'lossLimit',
+  'guardrailRule',
 ] as const
 const {
   draft: written,
@@ -33,6 +34,15 @@ const RULES = {
   fixed: 'One look at the end.',
   'low-risk': 'Also ships when little can be lost.',
 }
+const GUARDRAIL_RULES = {
+  unharmed: 'Ships unless one is shown to be beyond its limit.',
+  safe: 'Ships only once each is shown to be within its limit.',
+}
+const hasGuardrails = computed(() => content.value.metrics.some(({ role }) => role === 'guardrail'))
+const guardrailRule = computed({
+  get: () => written.value.guardrailRule ?? 'unharmed',
+  set: (rule) => (written.value.guardrailRule = rule),
+})
 const weights = computed(() => content.value.variants.map(({ weight }) => weight))
 const reading = computed(() =>
   readPlan({ plan: plan.value, kind: kind.value, weights: weights.value, share: content.value.share }, props.forecast),
@@ -139,6 +149,18 @@ function takeComputed(): void {
         unit="weeks"
         numeric
         :state="state('longestWeeks')"
+        @commit="commit"
+      />
+      <ChoiceField
+        v-if="hasGuardrails"
+        v-model="guardrailRule"
+        label="Guardrails"
+        :hint="GUARDRAIL_RULES[guardrailRule]"
+        :choices="[
+          { value: 'unharmed', label: 'not harmed' },
+          { value: 'safe', label: 'shown to be safe' },
+        ]"
+        :state="state('guardrailRule')"
         @commit="commit"
       />
       <PercentField

@@ -40,6 +40,9 @@ const came = computed(() => {
         having.<template v-if="expected"> The control was expected at {{ expected }}.</template>
       </p>
       <p class="max-w-[72ch]">{{ rule }}</p>
+      <p v-if="plan.guardrailRule === 'safe'" class="max-w-[72ch]">
+        A variant ships only once every guardrail is shown to be within its limit.
+      </p>
       <p class="max-w-[72ch]">
         Runs {{ plan.leastWeeks }} to {{ plan.longestWeeks }} weeks<template v-if="plan.plannedVisitors"
           >, planned for {{ formatCount(plan.plannedVisitors) }} visitors</template

@@ -16,6 +16,7 @@ import {
   uuid,
 } from 'drizzle-orm/pg-core'
 import type { KeptAmount } from '../../../core/measurement/keptAmounts'
+import type { ReachedVerdict } from '../../../core/verdict/reachedVerdict'
 import type { StoredSummary } from '../../services/results/summaries'
 
 const at = () => timestamp({ withTimezone: true })
@@ -112,6 +113,11 @@ export const statistic = pgTable(
     denominatorSum: sum(),
     denominatorSquares: sum(),
     denominatorProducts: sum(),
+    /** Of products of three: they tell how skewed the values are. */
+    cubes: sum(),
+    denominatorBySquares: sum(),
+    denominatorSquaresByValue: sum(),
+    denominatorCubes: sum(),
     pastSum: sum(),
     pastSquares: sum(),
     pastProducts: sum(),
@@ -202,6 +208,17 @@ export const look = pgTable(
   (table) => [
     primaryKey({ columns: [table.siteId, table.experimentId, table.metricVersionId, table.variant, table.day] }),
   ],
+)
+
+/** The first verdict of an experiment that ended the question. It is never changed. */
+export const reachedVerdict = pgTable(
+  'reached_verdict',
+  {
+    siteId: integer().notNull(),
+    experimentId: integer().notNull(),
+    content: jsonb().$type<ReachedVerdict>().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.siteId, table.experimentId] })],
 )
 
 /** What lists and Today show of an experiment, as of the last fold that concerned it. */

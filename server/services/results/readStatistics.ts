@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
-import { noMoments, type Moments } from '../../../core/statistics/moments'
+import { firstValues, mergeMoments, noMoments, type Moments } from '../../../core/statistics/moments'
+import { armShape, type ArmShape, type ThirdSums } from '../../../core/statistics/shortfall'
 import { fillCovariate } from '../../../core/statistics/varianceReduction'
 import type { ExperimentSheet, MetricView } from '../../../shared/experiment'
 import type { Queries } from '../../database/connect'
@@ -15,6 +16,7 @@ export interface MetricStatistics {
   withPast: number
   /** Visitors of each arm whose value is not zero. */
   active: number[]
+  shapes: ArmShape[]
 }
 
 export interface ExperimentStatistics {
@@ -37,7 +39,7 @@ interface CountRow {
 
 /** Sums over visitors: y the value, z the denominator, x the past; doubled letters for sums of products. */
 export interface SumsRow extends Record<
-  'visitors' | 'active' | 'y' | 'yy' | 'z' | 'zz' | 'zy' | 'x' | 'xx' | 'xy' | 'xz',
+  'visitors' | 'active' | 'y' | 'yy' | 'z' | 'zz' | 'zy' | 'yyy' | 'yyz' | 'yzz' | 'zzz' | 'x' | 'xx' | 'xy' | 'xz',
   string
 > {
   metric: number
@@ -56,6 +58,10 @@ export const SUMS = sql.raw(
     total('s.denominator_sum', 'z'),
     total('s.denominator_squares', 'zz'),
     total('s.denominator_products', 'zy'),
+    total('s.cubes', 'yyy'),
+    total('s.denominator_by_squares', 'yyz'),
+    total('s.denominator_squares_by_value', 'yzz'),
+    total('s.denominator_cubes', 'zzz'),
     total('s.past_sum', 'x'),
     total('s.past_squares', 'xx'),
     total('s.past_products', 'xy'),
@@ -162,5 +168,24 @@ export function metricStatistics(
     arms.map(({ pastMoments }) => pastMoments),
     arms.map(({ otherMoments }) => otherMoments),
   )
-  return { moments: filled, hasCovariate: withPast > 1, withPast, active: arms.map(({ active }) => active) }
+  const shapes = arms.map(({ pastMoments, otherMoments, active }, variant) =>
+    armShape(
+      metric.kind,
+      mergeMoments(firstValues(pastMoments, size), otherMoments),
+      active,
+      thirdSums(rows.filter((row) => row.variant === variant)),
+    ),
+  )
+  return {
+    moments: filled,
+    hasCovariate: withPast > 1,
+    withPast,
+    active: arms.map(({ active }) => active),
+    shapes,
+  }
+}
+
+function thirdSums(rows: readonly SumsRow[]): ThirdSums {
+  const sumOf = (name: keyof ThirdSums) => rows.reduce((sum, row) => sum + Number(row[name]), 0)
+  return { yyy: sumOf('yyy'), yyz: sumOf('yyz'), yzz: sumOf('yzz'), zzz: sumOf('zzz') }
 }

@@ -8,6 +8,7 @@ import type { Interval, LiftEstimate } from '../../../core/statistics/compareArm
 import { holm } from '../../../core/statistics/holm'
 import { findUnsoundness, type SoundnessFinding } from '../../../core/statistics/soundness'
 import { dayAfter, daysFrom, siteDays, wholeDays } from '../../../core/time/siteDay'
+import { standingVerdict } from '../../../core/verdict/reachedVerdict'
 import {
   verdict,
   type Effect,
@@ -19,7 +20,9 @@ import type { ExperimentResults, ExperimentSheet, ExperimentSummary, MetricResul
 import type { Queries } from '../../database/connect'
 import { foldCursor } from '../../database/schema'
 import { armView } from './armView'
+import { decisiveLift, decisiveReading } from './decisiveReading'
 import { readIntakeNotes, type IntakeNotes } from './intakeNotes'
+import { readReachedVerdict } from './reachedVerdicts'
 import { readStatistics, type ExperimentStatistics } from './readStatistics'
 
 /** The results of an experiment, from its sufficient statistics alone. */
@@ -31,7 +34,13 @@ export async function experimentResults(
   const statistics = (await readStatistics(database, sheet.siteId, [sheet])).get(sheet.id)!
   const notes = await readIntakeNotes(database, sheet)
   const [cursor] = await database.select().from(foldCursor).where(eq(foldCursor.siteId, sheet.siteId))
-  return { ...readResults(sheet, statistics, notes, now), foldedAt: cursor?.foldedAt?.toISOString() ?? null }
+  const results = readResults(sheet, statistics, notes, now)
+  const reached = await readReachedVerdict(database, sheet.siteId, sheet.id)
+  return {
+    ...results,
+    ...standingVerdict(results.verdict, reached),
+    foldedAt: cursor?.foldedAt?.toISOString() ?? null,
+  }
 }
 
 /** The best variant of the primary metric, with its lift by the plan's rule. */
@@ -50,13 +59,16 @@ export function bestVariant(
   return candidates.sort((a, b) => sign * (b.lift! - a.lift!))[0] ?? null
 }
 
+/** What the numbers of a moment say by themselves. */
+export type ReadResults = Omit<ExperimentResults, 'foldedAt' | 'reached' | 'since'>
+
 /** What the statistics of an experiment say at a moment. */
 export function readResults(
   sheet: ExperimentSheet,
   statistics: ExperimentStatistics,
   notes: IntakeNotes,
   now: Date,
-): Omit<ExperimentResults, 'foldedAt'> {
+): ReadResults {
   const visitors = statistics.visitors.reduce((sum, count) => sum + count, 0)
   const until = sheet.endedAt && Date.parse(sheet.endedAt) < now.getTime() ? new Date(sheet.endedAt) : now
   const daysRun = sheet.startedAt ? wholeDays(Date.parse(sheet.startedAt), until.getTime(), sheet.timeZone) : 0
@@ -123,6 +135,7 @@ function readMetrics(sheet: ExperimentSheet, { visitors, metrics }: ExperimentSt
       direction,
       arms: metrics[index]!.moments,
       hasCovariate: metrics[index]!.hasCovariate,
+      shapes: metrics[index]!.shapes,
       cells: combinations.map((levels, position) => ({ levels, moments: metrics[index]!.moments[position]! })),
     })),
     ...(sheet.factors.length > 1 ? { factors: sheet.factors.map(namedLevels) } : {}),
@@ -152,15 +165,6 @@ function decided(sheet: ExperimentSheet, { role, comparisons }: MetricAnalysis):
     ...comparison,
     adjustedPValue: comparison.sequential.pValue === null ? null : adjusted[index]!,
   }))
-}
-
-/** The reading that the plan's rule decides by. */
-function decisiveReading({ plan }: ExperimentSheet): 'fixed' | 'sequential' {
-  return plan.rule === 'fixed' ? 'fixed' : 'sequential'
-}
-
-function decisiveLift(sheet: ExperimentSheet, comparison: VariantComparison): LiftEstimate {
-  return decisiveReading(sheet) === 'fixed' ? comparison.lift : comparison.sequential.lift
 }
 
 function readVerdict(
@@ -209,6 +213,7 @@ function effectOf(
     interval && (direction === 'up' ? interval : [-interval[1], -interval[0]])
   return {
     lift: lift.estimate === null || direction === 'up' ? lift.estimate : -lift.estimate,
+    shortfall: comparison.shortfall,
     liftInterval: turned(lift.interval),
     differenceInterval: turned(difference),
     controlMean,

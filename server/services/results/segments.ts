@@ -27,9 +27,13 @@ export async function readSegments(database: Queries, sheet: ExperimentSheet): P
     alpha: sheet.plan.alpha,
     plannedVisitors: sheet.plan.plannedVisitors ?? 2,
     metrics: sheet.metrics.map(({ name, kind, role, direction }, index) => ({
-      ...{ name, kind, role, direction },
+      name,
+      kind,
+      role,
+      direction,
       arms: statistics.metrics[index]!.moments,
       hasCovariate: false,
+      shapes: statistics.metrics[index]!.shapes,
       segments: Object.fromEntries(
         byDimension.map(({ dimension, cells }) => [dimension, momentsByPlace(cells, index)]),
       ),

@@ -1,4 +1,5 @@
 import { and, eq, inArray, sql } from 'drizzle-orm'
+import { standingVerdict } from '../../../core/verdict/reachedVerdict'
 import type { Verdict } from '../../../core/verdict/verdict'
 import type { ExperimentSummary } from '../../../shared/experiment'
 import type { Queries } from '../../database/connect'
@@ -7,12 +8,16 @@ import { findSheets } from '../experiments/sheet'
 import { saveLooks } from './looks'
 import { bestVariant, readResults } from './results'
 import { readIntakeNotes } from './intakeNotes'
+import { keepVerdict } from './reachedVerdicts'
 import { readStatistics } from './readStatistics'
 
 /** What lists and Today show of an experiment without computing anything. */
 export interface StoredSummary {
   visitors: number
+  /** What to go by. */
   verdict: Verdict | null
+  /** What the numbers say since that was reached, where it is something else. */
+  since?: Verdict | null
   best: ExperimentSummary['best']
   /** Visitors first exposed on each of the last days, the latest last. */
   lastDays: { day: string; visitors: number }[]
@@ -40,10 +45,12 @@ export async function refreshSummaries(
     const asOf = sheet.endedAt && Date.parse(sheet.endedAt) < now.getTime() ? new Date(sheet.endedAt) : now
     const notes = await readIntakeNotes(database, sheet)
     const results = readResults(sheet, own, notes, asOf)
+    const standing = standingVerdict(results.verdict, await keepVerdict(database, sheet, results, asOf))
     const days = [...own.days].sort(([a], [b]) => (a < b ? -1 : 1)).slice(-LAST_DAYS)
     const content: StoredSummary = {
       visitors: results.visitors,
-      verdict: results.verdict,
+      verdict: standing.verdict,
+      since: standing.since,
       best: bestVariant(sheet, results),
       lastDays: days.map(([day, visitors]) => ({ day, visitors })),
     }

@@ -80,9 +80,9 @@ async function raise(
 
 /** What the results say against more visitors: harm to a guardrail or the primary metric, data not to be trusted. */
 async function reasonsAgainst(tx: Queries, { id, siteId }: ExperimentSheet): Promise<string[]> {
-  const verdict = (await storedSummaries(tx, siteId, [id])).get(id)?.verdict
-  if (!verdict || !AGAINST.includes(verdict.kind)) return []
-  return [`${verdict.title} ${verdict.reasons[0] ?? ''}`.trim()]
+  const summary = (await storedSummaries(tx, siteId, [id])).get(id)
+  const against = [summary?.verdict, summary?.since].find((verdict) => verdict && AGAINST.includes(verdict.kind))
+  return against ? [`${against.title} ${against.reasons[0] ?? ''}`.trim()] : []
 }
 
 function own({ siteId, experimentId }: Target) {

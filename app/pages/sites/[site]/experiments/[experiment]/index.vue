@@ -33,7 +33,13 @@ useShortcuts([
       <SheetHeader :may-edit="mayEdit" class="xl:col-start-1" />
       <div v-if="store.sheet.startedAt && results" class="flex flex-col gap-3 xl:col-start-1">
         <DecisionNote :sheet="store.sheet" :may-edit="mayEdit" />
-        <VerdictNote v-if="results.verdict" :verdict="results.verdict" />
+        <VerdictNote
+          v-if="results.verdict"
+          :verdict="results.verdict"
+          :reached="results.reached"
+          :since="results.since"
+          :time-zone="store.sheet.timeZone"
+        />
       </div>
       <div class="flex min-w-0 flex-col gap-9 xl:col-start-1">
         <SheetResults v-if="store.sheet.startedAt" :sheet="store.sheet" :results="results" :is-stale="isStale" />

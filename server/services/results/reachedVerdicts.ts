@@ -1,0 +1,56 @@
+import { and, eq } from 'drizzle-orm'
+import { isConclusion, type ReachedVerdict } from '../../../core/verdict/reachedVerdict'
+import type { ExperimentResults, ExperimentSheet } from '../../../shared/experiment'
+import type { Queries } from '../../database/connect'
+import { reachedVerdict } from '../../database/schema'
+import { decisiveLift } from './decisiveReading'
+
+/** The first verdict of an experiment that ended the question, or null. */
+export async function readReachedVerdict(
+  database: Queries,
+  siteId: number,
+  experimentId: number,
+): Promise<ReachedVerdict | null> {
+  const [found] = await database
+    .select({ content: reachedVerdict.content })
+    .from(reachedVerdict)
+    .where(and(eq(reachedVerdict.siteId, siteId), eq(reachedVerdict.experimentId, experimentId)))
+  return found?.content ?? null
+}
+
+/**
+ * Keeps what the numbers of a moment say, if that ends the question and nothing has before.
+ *
+ * @returns what is kept by now
+ */
+export async function keepVerdict(
+  database: Queries,
+  sheet: ExperimentSheet,
+  { verdict, metrics, daysRun, visitors }: Pick<ExperimentResults, 'verdict' | 'metrics' | 'daysRun' | 'visitors'>,
+  at: Date,
+): Promise<ReachedVerdict | null> {
+  const known = await readReachedVerdict(database, sheet.siteId, sheet.id)
+  if (known || !verdict || !isConclusion(verdict)) return known
+  const primary = metrics.find(({ metric }) => metric.role === 'primary')
+  const content: ReachedVerdict = {
+    verdict,
+    at: at.toISOString(),
+    daysRun,
+    visitors,
+    rule: sheet.plan.rule,
+    variants: (primary?.comparisons ?? []).map((comparison, index) => {
+      const { estimate, interval } = decisiveLift(sheet, comparison)
+      return {
+        name: sheet.variants[index + 1]!.name,
+        visitors: primary!.arms[index + 1]!.visitors,
+        lift: estimate,
+        interval,
+      }
+    }),
+  }
+  await database
+    .insert(reachedVerdict)
+    .values({ siteId: sheet.siteId, experimentId: sheet.id, content })
+    .onConflictDoNothing()
+  return readReachedVerdict(database, sheet.siteId, sheet.id)
+}
