@@ -15,7 +15,7 @@ import { refreshSummaries } from '../server/services/results/summaries'
 import { createSite } from '../server/services/sites/sites'
 import { today } from '../server/services/today'
 import { arrivalOf, type Happening } from '../tests/arrivals'
-import { primaryMetric } from '../tests/metrics'
+import { PLAN, primaryMetric } from '../tests/metrics'
 import { startedExperiment } from '../tests/startedExperiment'
 import { medianMilliseconds, percentile, rounded, type Measurement } from './measurement'
 
@@ -265,7 +265,7 @@ async function measureLists({ stack: { database }, site }: Prepared): Promise<Me
   }
   await database
     .update(experiment)
-    .set({ state: 'running', startedAt: new Date(Date.now() - 9 * 24 * 3_600_000) })
+    .set({ state: 'running', startedAt: new Date(Date.now() - 9 * 24 * 3_600_000), plan: PLAN })
     .where(eq(experiment.siteId, site.id))
   await refreshSummaries(database, site.id, ids, new Date())
   await database.execute(sql`ANALYZE`)

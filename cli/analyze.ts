@@ -17,7 +17,13 @@ and those that the plan names.
 `
 
 /** What `./vetch analyze` prints. */
-export type PrintedAnalysis = Analysis & { skippedRows: number; plannedVisitors: number; alpha: number }
+export type PrintedAnalysis = Analysis & {
+  skippedRows: number
+  plannedVisitors: number
+  alpha: number
+  /** What whoever reads the numbers has to know. */
+  notes: string[]
+}
 
 export async function run(args: string[]): Promise<number> {
   const { values, positionals } = parseOptions(args, HELP, {
@@ -87,5 +93,16 @@ export function analyzeVisitors({ plan }: LocatedPlan, read: VisitorsRead): Prin
     const quantile = typeof input.winsorize === 'object' ? input.winsorize.quantile : input.winsorize
     return { ...metric, winsorized: { quantile, of, ...winsorized } }
   })
-  return { ...analysis, metrics, alpha: plan.alpha, plannedVisitors, skippedRows: read.skippedRows }
+  return {
+    ...analysis,
+    metrics,
+    alpha: plan.alpha,
+    plannedVisitors,
+    skippedRows: read.skippedRows,
+    notes: plan.plannedVisitors === undefined ? [untunedNote(plannedVisitors)] : [],
+  }
+}
+
+function untunedNote(visitors: number): string {
+  return `The plan names no plannedVisitors, so readings for any look are tuned to the ${visitors.toLocaleString('en-US')} visitors of this file. They do not hold for a later file: write "plannedVisitors" into the plan before you look again.`
 }

@@ -57,6 +57,7 @@ function file(name: string, content: unknown): string {
 }
 
 async function analyzed(csv: string, plan: unknown, ...more: string[]): Promise<PrintedAnalysis> {
+  printed = ''
   await analyze([file('visitors.csv', csv), '--plan', file('plan.json', plan), ...more])
   return JSON.parse(printed) as PrintedAnalysis
 }
@@ -255,6 +256,13 @@ describe('analyze', () => {
     ['too few fields', CSV.replace(/v0-2,control/, 'v0-2'), PLAN, /line 4, column 8: 7 fields, but the header has 8/],
     ['a visitor twice', CSV.replace('v0-2', 'v0-1'), PLAN, /line 4, column 1: the visitor "v0-1" has a row above/],
     ['an open quotation mark', CSV.replace('v0-2', '"v0-2'), PLAN, /line 4, column 1: a quotation mark/],
+    ['a blank field', CSV.replace(/(v0-2,control,\w+,\d,)[\d.]+/, '$1 '), PLAN, /line 4, column 5: the field is empty/],
+    [
+      'a number that is not in plain digits',
+      CSV.replace(/(v0-2,control,\w+,\d,)[\d.]+/, '$10x10'),
+      PLAN,
+      /line 4, column 5: "0x10" is not a number in plain digits/,
+    ],
     ['an empty file', '', PLAN, /line 1, column 1: the file is empty/],
     ['a header alone', `${HEADER}\n`, PLAN, /line 2, column 1: there is no visitor/],
     ['a constant metric', constant(3), PLAN, /line 1, column 4: every visitor has the value 0 in "purchased"/],
@@ -442,4 +450,30 @@ describe('from another folder, as typed at a terminal', () => {
     expect({ status, stdout }).toEqual({ status: 2, stdout: '' })
     expect(stderr).toMatch(/^bad\.csv, line 5, column 2: /)
   })
+})
+
+test('a blank covariate is no past, and not a past of zero', async () => {
+  const metric = (analysis: PrintedAnalysis) => analysis.metrics[1]!.comparisons[0]!.varianceReduction
+  const without = await analyzed(CSV.replace(/(v0-2,control,\w+,\d,[\d.]+,)[\d.]+/, '$1'), PLAN)
+  const blank = await analyzed(CSV.replace(/(v0-2,control,\w+,\d,[\d.]+,)[\d.]+/, '$1 '), PLAN)
+  expect(metric(blank)).toEqual(metric(without))
+})
+
+test('without planned visitors it says what readings for any look are tuned to, and that it does not last', async () => {
+  const { plannedVisitors: _, ...untuned } = PLAN
+  expect((await analyzed(CSV, untuned)).notes).toEqual([
+    expect.stringMatching(/tuned to the [\d,]+ visitors of this file/),
+  ])
+  expect((await analyzed(CSV, PLAN)).notes).toEqual([])
+})
+
+test('power says what looking more than once costs', async () => {
+  printed = ''
+  await power('--kind conversion --baseline 0.05 --lift 0.1 --rule sequential'.split(' '))
+  const { total, oneLook } = JSON.parse(printed) as { total: number; oneLook: { total: number; times: number } }
+  expect(oneLook.times).toBeCloseTo(total / oneLook.total, 2)
+  expect(oneLook.times).toBeGreaterThan(1.5)
+  printed = ''
+  await power('--kind conversion --baseline 0.05 --lift 0.1'.split(' '))
+  expect(JSON.parse(printed)).not.toHaveProperty('oneLook')
 })

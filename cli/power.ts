@@ -92,7 +92,22 @@ function solve(plan: PowerPlan, { power, lift, visitors, daily }: Known) {
       : lift === null
         ? detectable(plan, visitors, power)
         : { power: powerOf(plan, lift, visitors) }
-  return { perArm, total, days: length?.days ?? null, weeks: length?.weeks ?? null, ...found, method: methodOf(plan) }
+  return {
+    perArm,
+    total,
+    days: length?.days ?? null,
+    weeks: length?.weeks ?? null,
+    ...found,
+    ...(visitors === null ? againstOneLook(plan, lift!, power, total) : {}),
+    method: methodOf(plan),
+  }
+}
+
+/** What looking more than once costs: the visitors of one look at the end, and how many times as many these are. */
+function againstOneLook(plan: PowerPlan, lift: number, power: number, total: number) {
+  if (plan.looks.rule === 'fixed') return {}
+  const once = sampleSize({ ...plan, looks: { rule: 'fixed' } }, lift, power).reduce((sum, count) => sum + count, 0)
+  return { oneLook: { total: once, times: Number((total / once).toFixed(2)) } }
 }
 
 function detectable(plan: PowerPlan, visitors: number, power: number) {

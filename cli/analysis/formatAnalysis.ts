@@ -1,4 +1,5 @@
 import type { MetricAnalysis, VariantComparison } from '../../core/analysis/analysis'
+import { shortfallInWords } from '../../core/verdict/verdict'
 import type { PrintedAnalysis } from '../analyze'
 
 /** The analysis as text for people: one table a metric. */
@@ -12,6 +13,7 @@ export function formatAnalysis(analysis: PrintedAnalysis): string {
   ]
   if (allocation.alarm)
     lines.push('ALARM: the visitors are not split as the weights say. Find the cause before reading any result.')
+  lines.push(...analysis.notes)
   for (const metric of analysis.metrics) lines.push('', ...metricLines(metric, analysis.alpha))
   return `${lines.join('\n')}\n`
 }
@@ -43,7 +45,11 @@ function metricLines(metric: MetricAnalysis, alpha: number): string[] {
       probability(metric.probabilityBest[arm] ?? null),
     ])
   }
-  const notes = metric.comparisons.flatMap((comparison) => [...reductionNote(comparison), ...segmentNotes(comparison)])
+  const notes = metric.comparisons.flatMap((comparison) => [
+    ...shortfallNote(comparison),
+    ...reductionNote(comparison),
+    ...segmentNotes(comparison),
+  ])
   const effects =
     metric.factorial?.effects.map(
       (effect) =>
@@ -67,6 +73,10 @@ function readings({ lift, sequential, pValue, adjustedPValue, posterior }: Varia
     p(adjustedPValue),
     probability(posterior.probabilityBetter),
   ]
+}
+
+function shortfallNote({ variant, shortfall }: VariantComparison): string[] {
+  return shortfall ? [`  ${variant}: not enough to read yet. ${shortfallInWords(shortfall, variant)}`] : []
 }
 
 function reductionNote({ variant, varianceReduction }: VariantComparison): string[] {

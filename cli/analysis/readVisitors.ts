@@ -241,14 +241,14 @@ class VisitorReader {
     for (let index = 0; index < layout.numbers.length; index++) {
       const { position, name, isCovariate, isConversion } = layout.numbers[index]!
       const text = row[position]!
-      const number = text === '' ? NaN : Number(text)
-      if (!Number.isFinite(number) && !(isCovariate && text === '')) {
+      const number = readNumber(text)
+      if (!Number.isFinite(number) && !(isCovariate && text.trim() === '')) {
         return this.problem(
           line,
           position + 1,
           text.trim() === ''
             ? `the field is empty, but "${name}" needs a number (0 where nothing happened).`
-            : `"${text}" is not a number, as "${name}" needs.`,
+            : `"${text}" is not a number in plain digits, as "${name}" needs.`,
         )
       }
       if (isConversion && number !== 0 && number !== 1)
@@ -323,4 +323,10 @@ function linesOf(row: string[]): number {
     for (let at = field.indexOf('\n'); at >= 0; at = field.indexOf('\n', at + 1)) lines++
   }
   return lines
+}
+
+/** Digits with a sign, a point and an exponent, as they may be; NaN for anything else, blank fields among it. */
+function readNumber(text: string): number {
+  const plain = text.trim()
+  return /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(plain) ? Number(plain) : NaN
 }

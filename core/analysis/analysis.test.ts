@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { expectClose } from '../../tests/expectations'
 import reference from '../statistics/reference/reference.json'
-import { momentsOfMean, type Moments } from '../statistics/moments'
+import { conversionMoments, momentsOfMean, type Moments } from '../statistics/moments'
 import { decide, type DecisionPlan } from '../verdict/verdict'
 import { analyze, type AnalysisInput } from './analysis'
 import { Tally, type TallyPlan } from './tally'
@@ -296,5 +296,49 @@ describe('what cannot be said', () => {
     expect(metrics[0]!.comparisons[0]!.adjustedPValue).toBe(metrics[0]!.comparisons[0]!.pValue)
     expect(Object.values(metrics[0]!.probabilityBest)).toEqual([null, null, null])
     expect(allocation.alarm).toBe(true)
+  })
+})
+
+describe('whether the values of a segment differ', () => {
+  const ofRates = (rates: [control: number, variant: number][]) => {
+    const visitors = 50_000
+    const moments = (rate: number) => conversionMoments(visitors, Math.round(visitors * rate))
+    const { metrics } = analyze({
+      arms: ['control', 'b'],
+      weights: [1, 1],
+      visitors: [visitors * rates.length, visitors * rates.length],
+      alpha: 0.05,
+      plannedVisitors: 200_000,
+      metrics: [
+        {
+          name: 'purchase',
+          kind: 'conversion',
+          role: 'primary',
+          direction: 'up',
+          arms: [conversionMoments(visitors, 1000), conversionMoments(visitors, 1000)],
+          hasCovariate: false,
+          segments: { device: Object.fromEntries(rates.map((pair, index) => [`value ${index}`, pair.map(moments)])) },
+        },
+      ],
+    })
+    return metrics[0]!.comparisons[0]!.segments!.device!.heterogeneity.pValue!
+  }
+
+  test('is asked of their lifts: the same lift of a rare and of a frequent event is no difference', () => {
+    expect(
+      ofRates([
+        [0.03, 0.0345],
+        [0.09, 0.1035],
+      ]),
+    ).toBeGreaterThan(0.9)
+  })
+
+  test('and the same difference of both is one', () => {
+    expect(
+      ofRates([
+        [0.03, 0.036],
+        [0.09, 0.096],
+      ]),
+    ).toBeLessThan(0.001)
   })
 })

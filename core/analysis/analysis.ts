@@ -5,6 +5,7 @@ import { estimateArm, type ArmEstimate, type MetricKind } from '../statistics/es
 import { factorialEffects, type Factor, type FactorialReading } from '../statistics/factorial'
 import { heterogeneity, type Heterogeneity } from '../statistics/heterogeneity'
 import { holm } from '../statistics/holm'
+import { logLift } from '../statistics/logLift'
 import type { Moments } from '../statistics/moments'
 import { posteriorOf, probabilityBest, type Direction, type LiftPrior, type Posterior } from '../statistics/posterior'
 import { shortfallOf, type ArmShape, type Shortfall } from '../statistics/shortfall'
@@ -166,11 +167,17 @@ function bestOf(
   return Object.fromEntries(arms.map((arm, index) => [arm, best?.[index] ?? null]))
 }
 
-/** Lift within each value of each segment; adjusted over all values of all segments of this comparison. */
+/**
+ * Lift within each value of each segment; adjusted over all values of all segments of this comparison. Whether the values
+ * differ is asked of their lifts, as they are shown: equal lifts of unequal rates have unequal differences.
+ */
 function readSegments(metric: MeasuredMetric, input: AnalysisInput, position: number): VariantComparison['segments'] {
   const plan = planFor(metric, input, position)
   const read = Object.entries(metric.segments!).map(([segment, values]) => ({
     segment,
+    logLifts: Object.values(values).map((arms) =>
+      logLift(estimateArm(metric.kind, arms[0]!), estimateArm(metric.kind, arms[position]!)),
+    ),
     readings: Object.entries(values).map(([value, arms]): [string, SegmentReading] => {
       const [control, variant] = [estimateArm(metric.kind, arms[0]!), estimateArm(metric.kind, arms[position]!)]
       const { difference, lift, pValue } = compareArms(control, variant, plan)
@@ -182,11 +189,11 @@ function readSegments(metric: MeasuredMetric, input: AnalysisInput, position: nu
     benjaminiHochberg,
   )
   return Object.fromEntries(
-    read.map(({ segment, readings }) => [
+    read.map(({ segment, readings, logLifts }) => [
       segment,
       {
         values: Object.fromEntries(readings),
-        heterogeneity: heterogeneity(readings.map(([, { difference }]) => difference)),
+        heterogeneity: heterogeneity(logLifts),
       },
     ]),
   )

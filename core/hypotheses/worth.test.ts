@@ -1,6 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { assembleStatement } from './statement'
+import { expectClose } from '../../tests/expectations'
+import reference from '../statistics/reference/reference.json'
 import { DOUBT, drawTowardPast, learnFromPast } from './pastLifts'
 import { learningCost } from './learningCost'
 import { pert, rangeProblem, type LiftRange } from './pert'
@@ -229,4 +231,12 @@ test.each([
     reason: 'Nobody has a tape measure at hand.',
   }
   expect(assembleStatement({ ...parts, ...changes })).toBe(statement)
+})
+
+test('what is learned from the past agrees with statsmodels', () => {
+  const past = reference.liftPrior.past.map(([lift, variance]) => ({
+    lift: lift!,
+    standardError: Math.sqrt(variance!),
+  }))
+  expectClose(learnFromPast(past)!.mean, reference.liftPrior.mean)
 })

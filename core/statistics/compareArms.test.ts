@@ -189,3 +189,15 @@ describe('what holds for all data', () => {
     )
   })
 })
+
+test('values that never vary are not certain: there is no posterior, and it says why', () => {
+  const constant = (mean: number) => ({ visitors: 50, mean, variance: 0 })
+  const plan = { kind: 'mean', alpha: 0.05, plannedVisitors: { control: 100, variant: 100 } } as const
+  const { posterior, sequential } = compareArms(constant(1), constant(2), plan)
+  expect(posterior).toMatchObject({
+    probabilityBetter: null,
+    liftInterval: null,
+    why: expect.stringContaining('Within'),
+  })
+  expect(sequential.why).toMatch(/Within each arm, all visitors have the same value/)
+})

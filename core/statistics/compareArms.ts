@@ -56,7 +56,7 @@ export interface ComparisonPlan {
   liftPrior?: LiftPrior
 }
 
-const NO_VARIATION = 'All visitors have the same value so far.'
+const NO_VARIATION = 'Within each arm, all visitors have the same value so far.'
 const NO_LIFT_BOUNDS = 'The control’s mean cannot be told from zero yet, so a relative lift has no bounds.'
 const ZERO_CONTROL = 'The control’s mean is zero, so there is no relative lift.'
 
@@ -195,6 +195,9 @@ function posteriorReading(
   variant: ArmEstimate,
   { kind, alpha, direction, liftPrior }: ComparisonPlan,
 ): PosteriorComparison {
+  // Of values that never vary the normal likelihood would be certain. Rates are not: their posterior is exact.
+  if (kind !== 'conversion' && control.variance === 0 && variant.variance === 0)
+    return { ...NO_POSTERIOR, why: NO_VARIATION }
   if (liftPrior && control.mean !== 0) {
     return compareWithLiftPrior(
       { mean: control.mean!, variance: control.variance! / control.visitors },
@@ -215,14 +218,15 @@ function emptyComparison(difference: number | null, lift: number | null, why: st
     pValue: null,
     degreesOfFreedom: null,
     sequential: { interval: null, lift: { estimate: lift, interval: null, ...reason }, pValue: null, ...reason },
-    posterior: {
-      probabilityBetter: null,
-      expectedLoss: null,
-      expectedLossOfControl: null,
-      liftInterval: null,
-      ...reason,
-    },
+    posterior: { ...NO_POSTERIOR, ...reason },
   }
+}
+
+const NO_POSTERIOR = {
+  probabilityBetter: null,
+  expectedLoss: null,
+  expectedLossOfControl: null,
+  liftInterval: null,
 }
 
 function around(center: number, half: number): Interval {

@@ -3,7 +3,6 @@ import { compareArms } from './compareArms'
 import {
   comparePosteriors,
   compareWithLiftPrior,
-  learnLiftPrior,
   liftWithVariance,
   posteriorOf,
   probabilityBest,
@@ -66,20 +65,6 @@ test('the loss of a variant that is surely better keeps its digits far out in th
 })
 
 describe('a prior on lifts', () => {
-  test('learned from past experiments agrees with statsmodels', () => {
-    const prior = learnLiftPrior(
-      reference.liftPrior.past.map(([mean, variance]) => ({ mean: mean!, variance: variance! })),
-    )!
-    expectClose(prior.deviation ** 2, reference.liftPrior.variance)
-    expectClose(prior.mean, reference.liftPrior.mean)
-    expect(
-      learnLiftPrior([
-        { mean: 0.01, variance: 1 },
-        { mean: 0.02, variance: 1 },
-      ]),
-    ).toBeNull()
-  })
-
   test('draws the estimate toward it, less so with more data', () => {
     const prior = { mean: 0, deviation: 0.05 }
     expect(shrinkLift({ mean: 0.1, variance: 0.0025 }, prior)).toEqual({ mean: 0.05, variance: 0.00125 })
@@ -108,4 +93,29 @@ describe('a prior on lifts', () => {
     expect(reading.probabilityBetter!).toBeGreaterThan(0.99)
     expect(reading.expectedLoss!).toBeLessThan(reading.expectedLossOfControl!)
   })
+})
+
+test('probabilities stay within 0 and 1, however far apart the arms are', () => {
+  for (const [a, b] of [
+    [
+      [3, 97],
+      [900, 100],
+    ],
+    [
+      [1, 5000],
+      [4000, 1001],
+    ],
+    [
+      [450, 550],
+      [451, 549],
+    ],
+  ] as const) {
+    const posteriors = [a, b].map(([x, y]) => ({ family: 'beta' as const, a: x + 1, b: y + 1 }))
+    for (const [one, other] of [posteriors, [...posteriors].reverse()] as [Posterior, Posterior][]) {
+      const { probabilityBetter } = comparePosteriors(one!, other!, 0.05)
+      expect(probabilityBetter).toBeGreaterThanOrEqual(0)
+      expect(probabilityBetter).toBeLessThanOrEqual(1)
+    }
+    for (const share of probabilityBest(posteriors)) expect(Math.abs(share - 0.5)).toBeLessThanOrEqual(0.5)
+  }
 })

@@ -131,27 +131,6 @@ export function shrinkLift(
 }
 
 /**
- * A normal prior on relative lifts, learned from past experiments by the method of moments.
- *
- * @param past - lifts and their variances, at least two, with variances above 0
- * @returns null for fewer than two, or where chance alone explains how far they lie apart
- * @see DerSimonian, Laird (1986), Meta-analysis in clinical trials, Controlled Clinical Trials 7, eq. 8
- */
-export function learnLiftPrior(past: readonly { mean: number; variance: number }[]): LiftPrior | null {
-  if (past.length < 2) return null
-  const weighted = (spread: number) => {
-    const weights = past.map((each) => 1 / (each.variance + spread))
-    const total = weights.reduce((sum, weight) => sum + weight, 0)
-    return { weights, total, mean: past.reduce((sum, each, index) => sum + weights[index]! * each.mean, 0) / total }
-  }
-  const fixed = weighted(0)
-  const q = past.reduce((sum, each, index) => sum + fixed.weights[index]! * (each.mean - fixed.mean) ** 2, 0)
-  const squares = fixed.weights.reduce((sum, weight) => sum + weight * weight, 0)
-  const spread = (q - (past.length - 1)) / (fixed.total - squares / fixed.total)
-  return spread > 0 ? { mean: weighted(spread).mean, deviation: Math.sqrt(spread) } : null
-}
-
-/**
  * Probability of each arm to be the best of all.
  *
  * @param posteriors - one an arm, all of one family
@@ -161,7 +140,9 @@ export function learnLiftPrior(past: readonly { mean: number; variance: number }
 export function probabilityBest(posteriors: readonly Posterior[], direction: Direction = 'up'): number[] {
   if (posteriors.every((each): each is Extract<Posterior, { family: 'beta' }> => each.family === 'beta')) {
     // The lowest rate is the highest rate of not converting.
-    return probabilityHighest(direction === 'up' ? posteriors : posteriors.map(({ a, b }) => ({ a: b, b: a })))
+    return probabilityHighest(direction === 'up' ? posteriors : posteriors.map(({ a, b }) => ({ a: b, b: a }))).map(
+      asProbability,
+    )
   }
   const sign = direction === 'up' ? 1 : -1
   const normals = (posteriors as readonly Normal[]).map(({ mean, variance }) => ({
@@ -171,16 +152,17 @@ export function probabilityBest(posteriors: readonly Posterior[], direction: Dir
   return normals.map((own, index) => {
     const others = normals.filter((_, other) => other !== index)
     const othersBelow = (x: number) => others.reduce((product, other) => product * normalBelow(other, x), 1)
-    if (own.deviation === 0) return othersBelow(own.mean)
+    if (own.deviation === 0) return asProbability(othersBelow(own.mean))
     // Panels end where any arm's distribution bends, however narrow it is beside the others.
     const breaks = normals.flatMap(({ mean, deviation }) =>
       BENDS.map((bend) => (mean + bend * deviation - own.mean) / own.deviation),
     )
     const inside = breaks.filter((z) => z > -9 && z < 9)
-    return integratePanels(
+    const probability = integratePanels(
       (z) => normalDensity(z) * othersBelow(own.mean + z * own.deviation),
       [-9, ...inside.sort((a, b) => a - b), 9],
     )
+    return asProbability(probability)
   })
 }
 
@@ -208,13 +190,19 @@ function lossFunction(z: number): number {
   return normalDensity(z) / (1 + z * tail)
 }
 
+/** Sums of a quadrature may leave [0, 1] by an ulp or two. */
+function asProbability(value: number): number {
+  return Math.min(1, Math.max(0, value))
+}
+
 function turned(
   direction: Direction,
-  above: number,
+  probabilityAbove: number,
   shortfall: number,
   excess: number,
   liftInterval: [number, number] | null,
 ): PosteriorComparison {
+  const above = asProbability(probabilityAbove)
   return direction === 'up'
     ? { probabilityBetter: above, expectedLoss: shortfall, expectedLossOfControl: excess, liftInterval }
     : { probabilityBetter: 1 - above, expectedLoss: excess, expectedLossOfControl: shortfall, liftInterval }
