@@ -339,6 +339,6 @@ describe('whether the values of a segment differ', () => {
         [0.03, 0.036],
         [0.09, 0.096],
       ]),
-    ).toBeLessThan(0.001)
+    ).toBeLessThan(0.01)
   })
 })

@@ -1,9 +1,13 @@
+import { normalDensity, normalUpperTail } from '../statistics/distributions'
+import { risingRoot } from '../statistics/rootFinding'
 import { pert, type LiftRange } from './pert'
 
 /** What a variant of an ended experiment achieved; above zero is better. */
 export interface PastLift {
   lift: number
   standardError: number
+  /** The lift that it had to exceed to be chosen as the winner; left out for what was not chosen. */
+  threshold?: number
 }
 
 /** What a next experiment can be expected to achieve, as far as earlier ones tell. */
@@ -30,14 +34,16 @@ export const DOUBT: Record<Strength, number> = { weak: 4, fair: 2, strong: 1 }
 
 /**
  * Mean and spread of the true lifts behind what was measured: random effects by the method of moments, and the spread
- * of a next one with the doubt about the mean in it.
+ * of a next one with the doubt about the mean in it. Lifts of winners are corrected for having been chosen first.
  *
  * @returns null for fewer than three lifts
  * @see DerSimonian, Laird (1986), Meta-analysis in clinical trials, Controlled Clinical Trials 7, eq. for τ²;
  *   Higgins, Thompson, Spiegelhalter (2009), J. R. Statist. Soc. A 172, section 4.1, for the next one
  */
 export function learnFromPast(lifts: readonly PastLift[]): Past | null {
-  const known = lifts.filter(({ lift, standardError }) => Number.isFinite(lift) && standardError > 0)
+  const known = lifts
+    .filter(({ lift, standardError }) => Number.isFinite(lift) && standardError > 0)
+    .map((each) => ({ ...each, lift: correctedLift(each) }))
   if (known.length < FEWEST_PAST) return null
   const weights = known.map(({ standardError }) => 1 / standardError ** 2)
   const sum = total(weights)
@@ -50,6 +56,24 @@ export function learnFromPast(lifts: readonly PastLift[]): Past | null {
     mean: meanOf(known, random),
     deviation: Math.sqrt(between + 1 / total(random)),
   }
+}
+
+/**
+ * A lift without what it owes to having been chosen: a winner was measured at more than a threshold, and those who were
+ * lucky got there more often. The lift under which a winner would be measured like this on average; of a winner that
+ * just got there it may be nothing, and is not taken to be less.
+ *
+ * @see Zhong, Prentice (2008), Bias-reduced estimators and confidence intervals for odds ratios in genome-wide
+ *   association studies, Biostatistics 9, section 2.2, the conditional mean
+ */
+export function correctedLift({ lift, standardError, threshold }: PastLift): number {
+  if (threshold === undefined || lift <= 0) return lift
+  const meanIfChosen = (truth: number) => {
+    const z = (threshold - truth) / standardError
+    return truth + (standardError * normalDensity(z)) / normalUpperTail(z)
+  }
+  if (meanIfChosen(0) >= lift) return 0
+  return risingRoot((truth) => meanIfChosen(truth) - lift, lift, standardError, 1e-12)
 }
 
 /** An expectation drawn toward what was achieved before. */

@@ -3,7 +3,9 @@ import { describe, expect, test } from 'vitest'
 import { assembleStatement } from './statement'
 import { expectClose } from '../../tests/expectations'
 import reference from '../statistics/reference/reference.json'
-import { DOUBT, drawTowardPast, learnFromPast } from './pastLifts'
+import { drawsFrom } from '../random/draws'
+import { seededUniform } from '../random/seededUniform'
+import { correctedLift, DOUBT, drawTowardPast, learnFromPast } from './pastLifts'
 import { learningCost } from './learningCost'
 import { pert, rangeProblem, type LiftRange } from './pert'
 import { rank, rankByScore, weightedScore } from './ranking'
@@ -239,4 +241,21 @@ test('what is learned from the past agrees with statsmodels', () => {
     standardError: Math.sqrt(variance!),
   }))
   expectClose(learnFromPast(past)!.mean, reference.liftPrior.mean)
+})
+
+test('lifts of winners are corrected for having been chosen, and others are left as they are', () => {
+  const draws = drawsFrom(seededUniform(3))
+  const [truth, standardError] = [0.05, 0.04]
+  const threshold = 2 * standardError
+  const measured = Array.from({ length: 4000 }, () => draws.normal(truth, standardError)).filter(
+    (lift) => lift > threshold,
+  )
+  const mean = (lifts: readonly number[]) => lifts.reduce((sum, lift) => sum + lift, 0) / lifts.length
+  // A true lift of 5 % reads as twice as much where it wins.
+  expect(mean(measured)).toBeGreaterThan(0.095)
+  const corrected = measured.map((lift) => correctedLift({ lift, standardError, threshold }))
+  expect(Math.abs(mean(corrected) - truth)).toBeLessThan(0.012)
+  expect(correctedLift({ lift: 0.01, standardError })).toBe(0.01)
+  expect(correctedLift({ lift: threshold * 1.001, standardError, threshold })).toBe(0)
+  expect(correctedLift({ lift: 0.5, standardError, threshold })).toBeCloseTo(0.5, 6)
 })

@@ -2,9 +2,11 @@ import { sql, type SQL } from 'drizzle-orm'
 
 /** SQL that says more than the query builder can. Every statement names the site. */
 
-/** What each variant of an ended experiment achieved by its primary metric, at the last look. */
+/** What each variant of an ended experiment achieved by its primary metric, at the last look, with its interval by the plan's rule. */
 export const PAST_LOOKS = (siteId: number): SQL => sql`
   SELECT DISTINCT ON (l.experiment_id, l.variant) l.lift, l.fixed_low AS low, l.fixed_high AS high,
+    CASE x.plan->>'rule' WHEN 'fixed' THEN l.fixed_low ELSE l.low END AS "decisiveLow",
+    CASE x.plan->>'rule' WHEN 'fixed' THEN l.fixed_high ELSE l.high END AS "decisiveHigh",
     (x.plan->>'alpha')::float8 AS alpha, m.direction
   FROM experiment x
   JOIN experiment_metric m ON m.site_id = ${siteId} AND m.experiment_id = x.id AND m.role = 'primary'

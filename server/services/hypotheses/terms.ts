@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm'
-import { learnFromPast, type Past } from '../../../core/hypotheses/pastLifts'
+import { learnFromPast, type Past, type PastLift } from '../../../core/hypotheses/pastLifts'
 import { normalQuantile } from '../../../core/statistics/distributions'
 import { DEFAULT_TERMS, type RankingTerms } from '../../../shared/hypotheses'
 import type { Database, Queries } from '../../database/connect'
@@ -31,16 +31,31 @@ export async function updateTerms(
   })
 }
 
+interface PastLook {
+  lift: number
+  low: number
+  high: number
+  decisiveLow: number | null
+  decisiveHigh: number | null
+  alpha: number
+  direction: string
+}
+
 /** What ended experiments of a site tell of the lift of a next one; null while they are too few. */
 export async function readPast(database: Queries, siteId: number): Promise<Past | null> {
-  const rows = await database.execute<{ lift: number; low: number; high: number; alpha: number; direction: string }>(
-    PAST_LOOKS(siteId),
-  )
-  return learnFromPast(
-    rows.rows.map(({ lift, low, high, alpha, direction }) => ({
-      lift: direction === 'down' ? -lift : lift,
-      // The interval of a single look, as it was computed: half of it is so many standard errors.
-      standardError: (high - low) / 2 / normalQuantile(1 - alpha / 2),
-    })),
-  )
+  const { rows } = await database.execute<PastLook & Record<string, unknown>>(PAST_LOOKS(siteId))
+  return learnFromPast(rows.map(pastLift))
+}
+
+function pastLift({ lift, low, high, decisiveLow, decisiveHigh, alpha, direction }: PastLook): PastLift {
+  const sign = direction === 'down' ? -1 : 1
+  // The interval of a single look, as it was computed: half of it is so many standard errors.
+  const standardError = (high - low) / 2 / normalQuantile(1 - alpha / 2)
+  const worst = direction === 'down' ? decisiveHigh : decisiveLow
+  const isWinner = worst !== null && sign * worst > 0
+  return {
+    lift: sign * lift,
+    standardError,
+    ...(isWinner ? { threshold: sign * (lift - worst) } : {}),
+  }
 }
