@@ -120,6 +120,8 @@ function fittingSessions(visits: Visits, selected: Uint8Array, { from, until }: 
 export interface ReadingMap {
   /** Sessions that told how far they have read. */
   sessions: number
+  /** Visitors of them. */
+  visitors: number
   /** Median height of the page, in CSS pixels. */
   height: number | null
   /** For each part of the page from top to bottom: sessions that had its middle in the window or above it. */
@@ -136,12 +138,13 @@ export function readingMap(visits: Visits, selected: Uint8Array, page: PageRule,
   const attention = [...reach]
   const heights: number[] = []
   let sessions = 0
+  let [visitors, lastVisitor] = [0, -1]
   let furthest = 0
   let last = -1
   const finish = () => {
     if (last >= 0) for (let band = 0; band < BANDS; band++) if (furthest >= (band + 0.5) / BANDS) reach[band]!++
   }
-  for (const { count, kind, address, session, x, y, extra } of visits.blocks())
+  for (const { count, kind, address, session, visitor, x, y, extra } of visits.blocks())
     for (let row = 0; row < count; row++) {
       if (kind[row] !== KIND.reading || isPage[address[row]!] !== 1 || isFitting[session[row]!] !== 1) continue
       if (session[row] !== last) {
@@ -149,6 +152,9 @@ export function readingMap(visits: Visits, selected: Uint8Array, page: PageRule,
         last = session[row]!
         furthest = 0
         sessions++
+        // Sessions of one visitor follow each other.
+        if (visitor[row] !== lastVisitor) visitors++
+        lastVisitor = visitor[row]!
       }
       const height = Math.max(1, y[row]!)
       heights.push(height)
@@ -160,6 +166,7 @@ export function readingMap(visits: Visits, selected: Uint8Array, page: PageRule,
   heights.sort((a, b) => a - b)
   return {
     sessions,
+    visitors,
     height: heights[Math.floor((heights.length - 1) / 2)] ?? null,
     reach,
     attention: attention.map((ms) => (sessions === 0 ? 0 : ms / sessions)),

@@ -1,3 +1,4 @@
+import { seededUniform } from '../random/seededUniform'
 import { expect, test } from 'vitest'
 import {
   compareFigures,
@@ -11,14 +12,21 @@ import {
 
 const FIELD = { name: 'length', label: 'Length of the vehicle', kind: 'text', hesitation: null }
 const FORM = {
-  ...{ page: '/book', form: 'booking', seen: 100, begun: 80, sent: 30 },
+  ...{ page: '/book', form: 'booking', seen: 100, visitors: 100, begun: 80, sent: 30 },
   fields: [{ ...FIELD, reached: 60, time: [1000, 4000, 9000] as const, refilled: 12, blank: 20, left: 40 }],
 }
 const find = (figures: readonly Figure[], key: string) => figures.find((each) => each.key === key)
 
 test('a form is told by its shares and by each of its fields', () => {
   const figures = formFigures(FORM)
-  expect(find(figures, 'begun')).toEqual({ key: 'begun', label: 'Began it', kind: 'share', count: 80, of: 100 })
+  expect(find(figures, 'begun')).toEqual({
+    key: 'begun',
+    label: 'Began it',
+    kind: 'share',
+    count: 80,
+    of: 100,
+    people: 100,
+  })
   expect(find(figures, 'sent')).toMatchObject({ count: 30, of: 80 })
   expect(find(figures, 'length time')).toMatchObject({ label: 'Length of the vehicle: median time', value: 4000 })
   expect(find(figures, 'length left')).toMatchObject({ count: 40, of: 80 })
@@ -31,7 +39,7 @@ test('a funnel is told step by step, a page by its sessions, a survey by its cho
     { reached: 50, time: [1, 2, 3] as const },
     { reached: 10, time: null },
   ]
-  const funnel = funnelFigures(['Book', 'Travelers', 'Pay'], { steps })
+  const funnel = funnelFigures(['Book', 'Travelers', 'Pay'], { steps, visitors: 200 })
   expect(find(funnel, 'step 3')).toMatchObject({ label: '3. Pay: of the step before', count: 10, of: 50 })
   expect(find(funnel, 'step 3 of all')).toMatchObject({ count: 10, of: 200 })
   const page = { page: '/', views: 9, visitors: 5, sessions: 6, entries: 4, exits: 3, bounces: 2, seen: 900, told: 3 }
@@ -79,10 +87,38 @@ test('of many shares that stayed what they were, one in twenty looks is wrong at
     Array.from({ length: 10 }, (_, index) => {
       let counted = 0
       for (let each = 0; each < 200; each++) if (uniform() < 0.3) counted++
-      return { key: String(index), label: '', kind: 'share', count: counted, of: 200 }
+      return { key: String(index), label: '', kind: 'share', count: counted, of: 200, people: 200 }
     })
   let wrong = 0
   for (let look = 0; look < 300; look++)
     if (compareFigures(draw(), draw(), true).some(({ isDifferent }) => isDifferent)) wrong++
   expect(wrong / 300).toBeLessThan(0.08)
+})
+
+test('what one visitor does in several sessions is no proof of change: a share counts as of its visitors', () => {
+  const uniform = seededUniform(11)
+  /** A hundred visitors with four sessions each, of which each visitor ends here in nearly all or nearly none. */
+  const draw = (): Figure[] => {
+    let counted = 0
+    for (let visitor = 0; visitor < 100; visitor++) {
+      const own = uniform() < 0.4 ? 0.95 : 0.05
+      for (let session = 0; session < 4; session++) if (uniform() < own) counted++
+    }
+    return [{ key: 'exits', label: '', kind: 'share', count: counted, of: 400, people: 100 }]
+  }
+  let wrong = 0
+  for (let look = 0; look < 400; look++) if (compareFigures(draw(), draw(), true)[0]!.isDifferent) wrong++
+  expect(wrong / 400).toBeLessThan(0.08)
+  // As many visitors with a session each do say it.
+  const of = (counted: number): Figure[] => [
+    { key: 'exits', label: '', kind: 'share', count: counted, of: 400, people: 400 },
+  ]
+  expect(compareFigures(of(140), of(190), true)[0]!.isDifferent).toBe(true)
+  // Views from before visitors were kept say nothing.
+  expect(
+    compareFigures([{ key: 'exits', label: '', kind: 'share', count: 1, of: 400 }], of(190), true)[0],
+  ).toMatchObject({
+    difference: null,
+    isDifferent: null,
+  })
 })

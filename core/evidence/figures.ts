@@ -12,8 +12,8 @@ import type { SurveyReport } from './surveyReport'
 /** One number of a report with what it is called, in a form that can be kept and held against a later one. */
 export type Figure = { key: string; label: string } & (
   | { kind: 'count'; value: number }
-  /** So many of so many. */
-  | { kind: 'share'; count: number; of: number }
+  /** So many of so many, and of how many visitors: what one does several times is alike, and counts as one. */
+  | { kind: 'share'; count: number; of: number; people?: number }
   /** ms; null without anybody */
   | { kind: 'time'; value: number | null }
   | { kind: 'mean'; value: number | null }
@@ -23,65 +23,85 @@ export type Figure = { key: string; label: string } & (
 const MOST_ROWS = 20
 
 const count = (key: string, label: string, value: number): Figure => ({ key, label, kind: 'count', value })
-const share = (key: string, label: string, of: number, counted: number): Figure => ({
-  ...{ key, label, kind: 'share', count: counted, of },
+/** @param people - visitors behind `of` */
+const share = (key: string, label: string, of: number, counted: number, people: number): Figure => ({
+  key,
+  label,
+  kind: 'share',
+  count: counted,
+  of,
+  people,
 })
 const time = (key: string, label: string, value: number | null): Figure => ({ key, label, kind: 'time', value })
+
+/** Visitors behind some of the sessions of a report, as many a session as behind all of them. */
+function peopleBehind(of: number, visitors: number, sessions: number): number {
+  return sessions === 0 ? 0 : (of * visitors) / sessions
+}
 
 /** Of one page. */
 export function pageFigures(figures: Omit<PageFigures, 'days'>, hasMetric: boolean): Figure[] {
   const { sessions, visitors, entries, exits, bounces, seen, told, errors, conversions } = figures
+  const people = (of: number) => peopleBehind(of, visitors, sessions)
   return [
     count('visitors', 'Visitors', visitors),
     count('sessions', 'Sessions', sessions),
-    share('entries', 'Entered here', sessions, Math.min(entries, sessions)),
-    share('exits', 'Ended here', sessions, Math.min(exits, sessions)),
-    share('bounces', 'Saw nothing else, of those who entered here', entries, bounces),
+    share('entries', 'Entered here', sessions, Math.min(entries, sessions), visitors),
+    share('exits', 'Ended here', sessions, Math.min(exits, sessions), visitors),
+    share('bounces', 'Saw nothing else, of those who entered here', entries, bounces, people(entries)),
     time('seen', 'Time in view', told === 0 ? null : seen / told),
     count('errors', 'Errors', errors),
-    ...(hasMetric ? [share('conversions', 'Converted after it', sessions, conversions)] : []),
+    ...(hasMetric ? [share('conversions', 'Converted after it', sessions, conversions, visitors)] : []),
   ]
 }
 
 /** Of the pages that most sessions saw. */
 export function pagesFigures(pages: readonly Omit<PageFigures, 'days'>[], hasMetric: boolean): Figure[] {
   return pages.slice(0, MOST_ROWS).flatMap((each) => {
-    const { page, sessions, entries, exits, bounces, conversions } = each
+    const { page, visitors, sessions, entries, exits, bounces, conversions } = each
     return [
       count(`${page} sessions`, `${page}: sessions`, sessions),
-      share(`${page} bounces`, `${page}: bounce rate`, entries, bounces),
-      share(`${page} exits`, `${page}: ended here`, sessions, Math.min(exits, sessions)),
-      ...(hasMetric ? [share(`${page} conversions`, `${page}: converted after it`, sessions, conversions)] : []),
+      share(`${page} bounces`, `${page}: bounce rate`, entries, bounces, peopleBehind(entries, visitors, sessions)),
+      share(`${page} exits`, `${page}: ended here`, sessions, Math.min(exits, sessions), visitors),
+      ...(hasMetric
+        ? [share(`${page} conversions`, `${page}: converted after it`, sessions, conversions, visitors)]
+        : []),
     ]
   })
 }
 
-export function formFigures({ seen, begun, sent, fields }: FormReport): Figure[] {
+export function formFigures({ seen, visitors, begun, sent, fields }: FormReport): Figure[] {
+  const people = (of: number) => peopleBehind(of, visitors, seen)
   return [
     count('seen', 'Sessions that saw it', seen),
-    share('begun', 'Began it', seen, begun),
-    share('sent', 'Sent it, of those who began', begun, Math.min(sent, begun)),
+    share('begun', 'Began it', seen, begun, visitors),
+    share('sent', 'Sent it, of those who began', begun, Math.min(sent, begun), people(begun)),
     ...fields.flatMap(({ name, label, reached, time: spent, refilled, blank, left }) => {
       const called = label || name
       return [
         time(`${name} time`, `${called}: median time`, spent?.[1] ?? null),
-        share(`${name} left`, `${called}: left here, of those who began`, begun, left),
-        share(`${name} refilled`, `${called}: filled again`, reached, refilled),
-        share(`${name} blank`, `${called}: left empty`, reached, blank),
+        share(`${name} left`, `${called}: left here, of those who began`, begun, left, people(begun)),
+        share(`${name} refilled`, `${called}: filled again`, reached, refilled, people(reached)),
+        share(`${name} blank`, `${called}: left empty`, reached, blank, people(reached)),
       ]
     }),
   ]
 }
 
 /** @param names - of the steps, in their order */
-export function funnelFigures(names: readonly string[], { steps }: Pick<FunnelReport, 'steps'>): Figure[] {
+export function funnelFigures(
+  names: readonly string[],
+  { steps, visitors }: Pick<FunnelReport, 'steps' | 'visitors'>,
+): Figure[] {
   const began = steps[0]?.reached ?? 0
+  const people = (of: number) => peopleBehind(of, visitors, began)
   return steps.flatMap(({ reached, time: spent }, index) => {
     const called = `${index + 1}. ${names[index] ?? ''}`
     if (index === 0) return [count('step 1', called, reached)]
+    const shareOf = (key: string, label: string, of: number) => share(key, label, of, reached, people(of))
     return [
-      share(`step ${index + 1}`, `${called}: of the step before`, steps[index - 1]!.reached, reached),
-      share(`step ${index + 1} of all`, `${called}: of all`, began, reached),
+      shareOf(`step ${index + 1}`, `${called}: of the step before`, steps[index - 1]!.reached),
+      shareOf(`step ${index + 1} of all`, `${called}: of all`, began),
       time(`step ${index + 1} time`, `${called}: median time`, spent?.[1] ?? null),
     ]
   })
@@ -93,17 +113,23 @@ export function clickFigures({ clicks, visitors, elements }: ClickMap): Figure[]
     count('visitors', 'Visitors who clicked', visitors),
     ...elements
       .slice(0, MOST_ROWS)
-      .map((each) => share(each.path, `${elementInWords(each)}: of all clicks`, clicks, each.clicks)),
+      .map((each) =>
+        share(each.path, `${elementInWords(each)}: of those who clicked`, visitors, each.visitors, visitors),
+      ),
   ]
 }
 
-export function readingFigures({ sessions, reach }: Pick<ReadingMap, 'sessions' | 'reach'>): Figure[] {
+export function readingFigures({
+  sessions,
+  visitors,
+  reach,
+}: Pick<ReadingMap, 'sessions' | 'visitors' | 'reach'>): Figure[] {
   const quarters = [0.25, 0.5, 0.75, 1]
   return [
     count('sessions', 'Sessions that were told', sessions),
     ...quarters.map((quarter) => {
       const reached = reach[Math.ceil(quarter * BANDS) - 1] ?? 0
-      return share(`reach ${quarter}`, `Came down to ${quarter * 100} % of the page`, sessions, reached)
+      return share(`reach ${quarter}`, `Came down to ${quarter * 100} % of the page`, sessions, reached, visitors)
     }),
   ]
 }
@@ -120,7 +146,7 @@ export function surveyFigures(
 ): Figure[] {
   return [
     count('asked', 'Asked', asked),
-    share('answered', 'Answered', asked, Math.min(answered, asked)),
+    share('answered', 'Answered', asked, Math.min(answered, asked), asked),
     ...questions.flatMap((question): Figure[] => {
       const tally = tallies.find(({ id }) => id === question.id)
       const of = tally?.answered ?? 0
@@ -136,7 +162,7 @@ export function surveyFigures(
           },
         ]
       return question.choices.map(({ id, words }) => {
-        return share(`${question.id} ${id}`, `${question.words} ${words}`, of, counted(id))
+        return share(`${question.id} ${id}`, `${question.words} ${words}`, of, counted(id), of)
       })
     }),
   ]
@@ -193,7 +219,8 @@ export interface FigureChange {
 
 /**
  * Holds figures against the same ones of other days. Shares are compared by Newcombe's interval, at a level by which all
- * of them together hold 95 % (Bonferroni).
+ * of them together hold 95 % (Bonferroni). What one visitor does in several sessions is taken to be the same each time:
+ * a share counts as of its visitors. Nothing is said of views that were kept before their visitors were.
  *
  * @param areIndependent - whether nobody is in both: days that overlap say nothing about change
  */
@@ -203,12 +230,27 @@ export function compareFigures(
   areIndependent: boolean,
 ): FigureChange[] {
   const later = new Map(now.map((each) => [each.key, each]))
-  const shares = then.filter(({ key, kind }) => kind === 'share' && later.get(key)?.kind === 'share').length
+  const shares = then.filter((each) => areShares([each, later.get(each.key) ?? null])).length
   return then.map((each) => {
     const other = later.get(each.key) ?? null
-    const difference =
-      each.kind === 'share' && other?.kind === 'share' ? shareDifference(other, each, 0.05 / Math.max(1, shares)) : null
+    const pair: readonly [Figure, Figure | null] = [each, other]
+    const difference = areShares(pair)
+      ? shareDifference(asOfPeople(pair[1]), asOfPeople(pair[0]), 0.05 / Math.max(1, shares))
+      : null
     const isDifferent = difference && areIndependent ? difference.low > 0 || difference.high < 0 : null
     return { key: each.key, label: each.label, then: each, now: other, difference, isDifferent }
   })
+}
+
+type Share = Extract<Figure, { kind: 'share' }> & { people: number }
+
+/** Whether both are shares of known visitors. */
+function areShares(pair: readonly [Figure, Figure | null]): pair is readonly [Share, Share] {
+  return pair.every((each) => each?.kind === 'share' && each.people !== undefined)
+}
+
+/** The same share, of no more than its visitors. */
+function asOfPeople({ count: counted, of, people }: Share): { count: number; of: number } {
+  const weight = of === 0 ? 0 : Math.min(1, people / of)
+  return { count: counted * weight, of: of * weight }
 }

@@ -9,6 +9,8 @@ export interface FormFigures {
   form: string
   /** Sessions that saw it, began to fill it, and sent it. */
   seen: number
+  /** Visitors who saw it. */
+  visitors: number
   begun: number
   sent: number
 }
@@ -43,6 +45,7 @@ export interface FormSession {
 }
 
 interface FormTally extends FormFigures {
+  lastVisitor: number
   fields: Map<string, FieldTally>
   latest: { at: number; form: SeenForm | null }
 }
@@ -58,10 +61,14 @@ interface FieldTally {
 /** The forms of all pages, those that most sessions saw first. */
 export function formReports(visits: Visits, selected: Uint8Array): FormReport[] {
   const tallies = new Map<string, FormTally>()
-  eachFormSession(visits, selected, (page, form, session, { seen, labels }) => {
+  eachFormSession(visits, selected, (page, form, session, { seen, labels }, number) => {
     const tally = tallyOf(tallies, page, form)
     if (seen.at >= tally.latest.at) tally.latest = seen
     addSession(tally, session)
+    const visitor = visits.sessionVisitor.values[number]!
+    // Sessions of one visitor follow each other.
+    if (visitor !== tally.lastVisitor) tally.visitors++
+    tally.lastVisitor = visitor
     labels.forEach((label, field) => (fieldTally(tally, field).label = label))
   })
   return [...tallies.values()]
@@ -74,7 +81,13 @@ function tallyOf(tallies: Map<string, FormTally>, page: string, form: string): F
   let tally = tallies.get(key)
   if (!tally) {
     tally = {
-      ...{ page, form, seen: 0, begun: 0, sent: 0 },
+      page,
+      form,
+      seen: 0,
+      visitors: 0,
+      lastVisitor: -1,
+      begun: 0,
+      sent: 0,
       ...{ fields: new Map(), latest: { at: -Infinity, form: null } },
     }
     tallies.set(key, tally)
@@ -172,12 +185,17 @@ function addSession(tally: FormTally, { isBegun, isSent, last, fields }: FormSes
   }
 }
 
-function reportOf({ page, form, seen, begun, sent, fields, latest }: FormTally): FormReport {
+function reportOf({ page, form, seen, visitors, begun, sent, fields, latest }: FormTally): FormReport {
   const known = latest.form?.fields ?? []
   const gone = [...fields.keys()].filter((name) => !known.some((each) => each.name === name)).sort()
   const listed = [...known, ...gone.map((name) => ({ name, label: '', kind: '' }))]
   return {
-    ...{ page, form, seen, begun, sent },
+    page,
+    form,
+    seen,
+    visitors,
+    begun,
+    sent,
     fields: listed.map(({ name, label, kind }) => {
       const field = fields.get(name)
       return {

@@ -24,6 +24,8 @@ export interface FunnelStep {
 
 export interface FunnelReport {
   steps: FunnelStep[]
+  /** Visitors who took the first step. */
+  visitors: number
   /** By day of the first step: those who began, and those of them who came to the end. */
   days: { began: number[]; ended: number[] }
 }
@@ -52,7 +54,11 @@ export function funnelReport(
   const began = new Array<number>(days.length - 1).fill(0)
   const ended = [...began]
   const dayOf = dayFinder(days)
-  eachWalk(visits, selected, plan, ({ depth, times: own }) => {
+  let [visitors, last] = [0, -1]
+  eachWalk(visits, selected, plan, ({ depth, times: own }, visitor) => {
+    // Walks of one visitor follow each other.
+    if (visitor !== last) visitors++
+    last = visitor
     for (let step = 0; step < depth; step++) {
       reached[step]!++
       if (step > 0) times[step]!.push(own[step]! - own[step - 1]!)
@@ -64,6 +70,7 @@ export function funnelReport(
   })
   return {
     steps: reached.map((count, step) => ({ reached: count, time: step === 0 ? null : quartiles(times[step]!) })),
+    visitors,
     days: { began, ended },
   }
 }

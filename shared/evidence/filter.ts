@@ -74,6 +74,12 @@ export function rangeBefore<Filter extends FilterQuery>(filter: Filter): Filter 
   return { ...filter, from: dayAfter(filter.from, -count), to: dayAfter(filter.from, -1) }
 }
 
+/** As many days of the same weekdays, whole weeks before: what people do on a weekend is no change. */
+export function sameWeekdaysBefore<Filter extends FilterQuery>(filter: Filter): Filter {
+  const days = 7 * Math.ceil((daysBetween(filter.from, filter.to) + 1) / 7)
+  return { ...filter, from: dayAfter(filter.from, -days), to: dayAfter(filter.to, -days) }
+}
+
 /** The parts of a segment; null for a text that is none. */
 export function readSegment(text: string): SegmentText[] | null {
   const parts = text.split(',').map((part): SegmentText | null => {

@@ -83,7 +83,12 @@ const quartiles = () => array(amount()).strict().length(3).nullable().defined()
 export const formsReply = exactly<FormsView>({
   forms: listOf(
     exactly<FormsView['forms'][number]>({
-      ...{ page: text(), form: text(), seen: whole(), begun: whole(), sent: whole() },
+      page: text(),
+      form: text(),
+      seen: whole(),
+      visitors: whole(),
+      begun: whole(),
+      sent: whole(),
       fields: listOf(
         exactly<FormsView['forms'][number]['fields'][number]>({
           ...{
@@ -119,6 +124,7 @@ export const clicksReply = exactly<ClicksView>({
 
 export const readingReply = exactly<ReadingView>({
   sessions: whole(),
+  visitors: whole(),
   height: whole().nullable(),
   reach: listOf(whole()).length(BANDS),
   attention: listOf(amount()).length(BANDS),
@@ -126,6 +132,7 @@ export const readingReply = exactly<ReadingView>({
 
 export const funnelReply = exactly<FunnelView>({
   steps: listOf(exactly<FunnelView['steps'][number]>({ reached: whole(), time: quartiles() })),
+  visitors: whole(),
   days: exactly<FunnelView['days']>({ began: listOf(whole()), ended: listOf(whole()) }),
   dayNames: listOf(text()),
 })

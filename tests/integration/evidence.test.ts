@@ -14,7 +14,7 @@ import { listRecordings } from '../../server/services/recordings/recordings'
 import { readSiteVisits, type SiteVisits } from '../../server/services/evidence/siteVisits'
 import { STATEMENTS, type Stated } from '../../server/services/evidence/statements/statements'
 import { OTHERS } from '../../core/evidence/overTime'
-import { rangeBefore } from '../../shared/evidence/filter'
+import { sameWeekdaysBefore } from '../../shared/evidence/filter'
 import type { FunnelInput } from '../../shared/evidence/funnel'
 import { folded, happen, type Happening } from '../arrivals'
 import { createTeam } from './people'
@@ -341,7 +341,7 @@ test('forms are told field by field as the raw events tell them', () =>
       const known = rows.filter(({ field }) => field !== null)
       for (const { page, form, fields, ...counts } of forms) {
         const own = rows.find((row) => row.page === page && row.form === form)!
-        expect(counts).toEqual({ seen: own.seen, begun: own.begun, sent: own.sent })
+        expect(counts).toEqual({ seen: own.seen, visitors: own.visitors, begun: own.begun, sent: own.sent })
         for (const { name, label: _, kind: __, ...field } of fields) {
           const row = known.find((each) => each.page === page && each.form === form && each.field === name)
           if (!row) expect([name, field.reached]).toEqual([name, 0])
@@ -474,7 +474,7 @@ test('what might be worth a look is compared by the figures of the raw views and
   let compared = 0
   for (let round = 0; round < 10; round++) {
     const question = drawFilter()
-    const before = await sessionsOf(source, rangeBefore(question))
+    const before = await sessionsOf(source, sameWeekdaysBefore(question))
     const samples = candidateSamples(source.site.visits, await sessionsOf(source, question), before)
     const { times, left, fields, dead, elements, exits } = samples
     const named = (key: string) => {

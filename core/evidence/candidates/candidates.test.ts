@@ -89,3 +89,27 @@ test('a site with nothing in it is left in peace', () => {
   // Three rules at 5 % each would speak on two of twelve sites; that their differences must be large makes it fewer.
   expect(alarms).toBeLessThanOrEqual(3)
 })
+
+test('habits of visitors who come several times are no rising exits', () => {
+  let alarms = 0
+  const rounds = 40
+  for (let round = 0; round < rounds; round++) {
+    const visits = new Visits('site.example')
+    for (const begins of [0, 7 * DAY])
+      for (let index = 0; index < 150; index++) {
+        // Each leaves here in nearly all of their sessions, or in nearly none.
+        const leaving = uniform() < 0.35 ? 0.95 : 0.05
+        for (let session = 0; session < 4; session++) {
+          const step = { visitor: `v${begins}-${index}`, session: `s${begins}-${session}`, kind: 'page' } as const
+          const at = begins + session * DAY + uniform() * DAY
+          visits.add({ ...step, at, address: 'https://site.example/help', circumstances: Array(14).fill(null) })
+          if (uniform() > leaving) visits.add({ ...step, at: at + 1000, address: 'https://site.example/' })
+        }
+      }
+    visits.blocks()
+    const now = selectSessions(visits, { ...ALL_OF, from: 7 * DAY, until: 14 * DAY })
+    const before = selectSessions(visits, { ...ALL_OF, from: 0, until: 7 * DAY })
+    if (findCandidates(visits, now, before).risingExits.length > 0) alarms++
+  }
+  expect(alarms / rounds).toBeLessThanOrEqual(0.1)
+})

@@ -65,7 +65,7 @@ export interface Candidates {
 
 /**
  * What stands out by itself: fields in which phones stay three times as long, or that phones leave more often; elements
- * that are clicked and do nothing; pages whose exits rose against as many days before. Each rule is also asked with its
+ * that are clicked and do nothing; pages whose exits rose against the same weekdays before. Each rule is also asked with its
  * marks dealt out by chance over the same visits, so that it can be said how often it speaks where there is nothing.
  *
  * @param selected - 1 for each session that is looked at
@@ -185,20 +185,36 @@ function deadSamples(visits: Visits, selected: Uint8Array) {
   return { dead, elements }
 }
 
-/** Sessions that ended on a page, of those with a view of it: now, and before. */
+/**
+ * Visitors who left on a page, of those who saw it: now, and before. Of each visitor the first session with the page
+ * counts, since what one does in several sessions is alike.
+ */
 function exitSamples(visits: Visits, selected: Uint8Array, before: Uint8Array): ShareSample[] {
   const pageOf = visits.pageOfAddress.values
   const count = (sessions: Uint8Array) => {
     const pages = new Map<number, Share>()
-    eachSession(visits, sessions, ({ kind, address }, first, end) => {
+    /** What the visitor that is looked at did in their first session with each page. */
+    const own = new Map<number, { at: number; isExit: boolean }>()
+    let visitor = -1
+    const finish = () => {
+      for (const [page, { isExit }] of own) {
+        const share = pages.get(page) ?? { count: 0, of: 0 }
+        pages.set(page, { count: share.count + (isExit ? 1 : 0), of: share.of + 1 })
+      }
+      own.clear()
+    }
+    eachSession(visits, sessions, ({ kind, address, at, visitor: visitors }, first, end) => {
+      if (visitors[first] !== visitor) finish()
+      visitor = visitors[first]!
       const seen = new Set<number>()
       let exit = -1
       for (let row = first; row < end; row++) if (kind[row] === KIND.page) seen.add((exit = pageOf[address[row]!]!))
       for (const page of seen) {
-        const share = pages.get(page) ?? { count: 0, of: 0 }
-        pages.set(page, { count: share.count + (page === exit ? 1 : 0), of: share.of + 1 })
+        const known = own.get(page)
+        if (!known || at[first]! < known.at) own.set(page, { at: at[first]!, isExit: page === exit })
       }
     })
+    finish()
     return pages
   }
   const [now, then] = [count(selected), count(before)]

@@ -13,7 +13,14 @@ import { surveyCounts, surveyReport, type SurveyReport } from '../../../core/evi
 import { stripsOf, type Happened, type Strip } from '../../../core/evidence/strips'
 import { DIMENSIONS, KIND, type Dimension, type Visits } from '../../../core/evidence/visits'
 import { dayAfter, firstMoment, firstMoments } from '../../../core/time/siteDay'
-import { daysBetween, rangeBefore, readPage, readSegment, type FilterQuery } from '../../../shared/evidence/filter'
+import {
+  daysBetween,
+  rangeBefore,
+  readPage,
+  readSegment,
+  sameWeekdaysBefore,
+  type FilterQuery,
+} from '../../../shared/evidence/filter'
 import type { FunnelInput } from '../../../shared/evidence/funnel'
 import type {
   ClicksView,
@@ -191,7 +198,7 @@ export const ANSWERS: Answers = {
   },
 
   async candidates(source, question) {
-    const before = await sessionsOf(source, rangeBefore(question))
+    const before = await sessionsOf(source, sameWeekdaysBefore(question))
     return findCandidates(source.site.visits, await sessionsOf(source, question), before)
   },
 

@@ -2,7 +2,7 @@ import { BANDS } from '../../../../core/evidence/behavior'
 import { ACTIVE_DAYS, OTHERS } from '../../../../core/evidence/overTime'
 import { UNKNOWN } from '../../../../core/evidence/selection'
 import { dayAfter } from '../../../../core/time/siteDay'
-import { rangeBefore, readPage, type FilterQuery } from '../../../../shared/evidence/filter'
+import { readPage, sameWeekdaysBefore, type FilterQuery } from '../../../../shared/evidence/filter'
 import { readHappenings } from '../../../../shared/evidence/recordings'
 import type { Asked, Questions } from '../answers'
 import { metricSource } from '../metricSource'
@@ -154,10 +154,10 @@ LEFT JOIN monthly m ON m.value IS NOT DISTINCT FROM d.value AND m.day = d.day OR
   SELECT DISTINCT ON (visitor_id, session_id, page, form) visitor_id, session_id, page, form, field
   FROM visits ORDER BY visitor_id, session_id, page, form, at DESC, seq DESC
 )
-SELECT s.page, s.form, f.field, s.seen, s.begun, s.sent, coalesce(f.reached, 0)::float8 AS reached, f.time, f.hesitation,
+SELECT s.page, s.form, f.field, s.seen, s.visitors, s.begun, s.sent, coalesce(f.reached, 0)::float8 AS reached, f.time, f.hesitation,
   coalesce(f.refilled, 0)::float8 AS refilled, coalesce(f.blank, 0)::float8 AS blank, coalesce(l.left_at, 0)::float8 AS "left"
 FROM (
-  SELECT page, form, count(*)::float8 AS seen,
+  SELECT page, form, count(*)::float8 AS seen, count(DISTINCT visitor_id)::float8 AS visitors,
     count(*) FILTER (WHERE (visitor_id, session_id, page, form) IN (SELECT visitor_id, session_id, page, form FROM visits))::float8 AS begun,
     count(*) FILTER (WHERE (visitor_id, session_id, page, form) IN (SELECT * FROM sent))::float8 AS sent
   FROM sessions GROUP BY page, form
@@ -245,7 +245,8 @@ FROM own WHERE kind IN ('asked', 'answer') GROUP BY 1 ORDER BY 1`
 
   async candidates(source, question) {
     const { timeZone } = source.site.basis
-    const both = { ...question, from: rangeBefore(question).from }
+    const earlier = sameWeekdaysBefore(question)
+    const both = { ...question, from: earlier.from }
     const onPhone = `"device" IS NOT DISTINCT FROM 'phone'`
     const times = (device: string) => `percentile_disc(0.5) WITHIN GROUP (ORDER BY time) FILTER (WHERE ${device})`
     return `WITH ${await ownSteps(source, both, ['device'])}, now AS (
@@ -271,11 +272,13 @@ FROM own WHERE kind IN ('asked', 'answer') GROUP BY 1 ORDER BY 1`
   FROM now WHERE kind IN ('click', 'dead') AND is_observed
   GROUP BY 1, 2
 ), viewed AS (
-  SELECT visitor_id, session_id, began >= ${midnight(question.from, timeZone)} AS is_now, ${pageColumn(source.site)} AS page,
+  SELECT visitor_id, session_id, began, began >= ${midnight(question.from, timeZone)} AS is_now, ${pageColumn(source.site)} AS page,
     row_number() OVER (PARTITION BY visitor_id, session_id ORDER BY at DESC, seq DESC) = 1 AS is_last
   FROM own WHERE kind = 'page'
+    AND (began >= ${midnight(question.from, timeZone)} OR began < ${midnight(dayAfter(earlier.to), timeZone)})
 ), sessions AS (
-  SELECT visitor_id, session_id, is_now, page, bool_or(is_last) AS is_last FROM viewed GROUP BY 1, 2, 3, 4
+  SELECT DISTINCT ON (visitor_id, is_now, page) is_now, page, bool_or(is_last) OVER (PARTITION BY visitor_id, session_id, page) AS is_last
+  FROM viewed ORDER BY visitor_id, is_now, page, began, session_id
 )
 SELECT 'slowFields' AS rule, page, form, field AS what, ${times(onPhone)} AS marked,
   count(*) FILTER (WHERE ${onPhone})::float8 AS marked_of, ${times(`NOT (${onPhone})`)} AS others,
