@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { ExperimentSheet, MetricResults } from '~~/shared/experiment'
+import { shortfallInWords } from '~~/core/verdict/verdict'
 import { liftInterval, missingReason, type ReadingMethod } from '~~/core/analysis/readings'
 
 const props = defineProps<{
@@ -36,6 +37,9 @@ const reduction = computed(() => comparison.value.varianceReduction)
       :direction="results.metric.direction"
       :harm-limit="results.metric.limit"
     />
+    <p v-if="comparison.shortfall" class="text-sm text-rust" data-testid="shortfall">
+      Not enough to read yet. {{ shortfallInWords(comparison.shortfall, sheet.variants[position]?.name) }}
+    </p>
     <p v-if="!interval" class="text-sm text-ink-soft">{{ missingReason(comparison, method) }}</p>
     <dl class="flex flex-wrap gap-x-8 gap-y-1 [&_dt]:text-sm [&_dt]:text-ink-soft">
       <div>
@@ -83,7 +87,7 @@ const reduction = computed(() => comparison.value.varianceReduction)
           {{ formatPValue(reduction.pValue) }}</ExplainedNumber
         >
         <span class="text-ink-soft">
-          for one look; {{ formatShare(reduction.shareRemoved, 1) }} of the variance removed.</span
+          for one look, at the end; {{ formatShare(reduction.shareRemoved, 1) }} of the variance removed.</span
         ></template
       >
     </p>

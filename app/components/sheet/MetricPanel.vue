@@ -4,7 +4,14 @@ import type { ReadingMethod } from '~~/core/analysis/readings'
 import type { ExperimentSheet, MetricResults } from '~~/shared/experiment'
 
 /** Everything about one metric: what it counts, its arms, and each variant against the control. */
-defineProps<{ sheet: ExperimentSheet; results: MetricResults; method: ReadingMethod; domain: [number, number] }>()
+defineProps<{
+  sheet: ExperimentSheet
+  results: MetricResults
+  method: ReadingMethod
+  domain: [number, number]
+  /** Whether the plan has concluded. */
+  isConcluded?: boolean
+}>()
 </script>
 
 <template>
@@ -13,6 +20,7 @@ defineProps<{ sheet: ExperimentSheet; results: MetricResults; method: ReadingMet
       Counts {{ describeMetric(results.metric) }}, from the first exposure on.
       {{ results.metric.direction === 'down' ? 'Less is better.' : '' }}
     </p>
+    <OneLookNote v-if="results.factorial" :is-concluded="isConcluded" />
     <FactorEffects
       v-if="results.factorial"
       :metric="results.metric"

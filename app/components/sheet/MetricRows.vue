@@ -1,21 +1,28 @@
 <script setup lang="ts">
 import { liftInterval, type ReadingMethod } from '~~/core/analysis/readings'
+import { shortfallInWords } from '~~/core/verdict/verdict'
 import type { ExperimentSheet, MetricResults } from '~~/shared/experiment'
 
 /** Metrics beside the primary one: a line for each variant, and everything about one of them on demand. */
-const props = defineProps<{
-  title: string
-  note: string
-  sheet: ExperimentSheet
-  metrics: readonly MetricResults[]
-  method: ReadingMethod
-}>()
+const props = withDefaults(
+  defineProps<{
+    title: string
+    note: string
+    sheet: ExperimentSheet
+    metrics: readonly MetricResults[]
+    method: ReadingMethod
+    /** Whether the plan has concluded; of guardrails, which are looked at every day, it is not asked. */
+    isConcluded?: boolean
+  }>(),
+  { isConcluded: undefined },
+)
 const domain = computed(() => trackDomain(props.metrics, props.sheet.plan.smallestLift))
 const opened = ref<string | null>(null)
 const explain = useNumberExplanations()
 function isHarmed({ metric, comparisons }: MetricResults, position: number): boolean {
-  const interval = liftInterval(comparisons[position - 1]!, 'sequential')
-  if (metric.limit === null || !interval) return false
+  const comparison = comparisons[position - 1]!
+  const interval = liftInterval(comparison, 'sequential')
+  if (metric.limit === null || !interval || comparison.shortfall) return false
   return metric.direction === 'up' ? interval[1] < -metric.limit : interval[0] > metric.limit
 }
 </script>
@@ -25,6 +32,7 @@ function isHarmed({ metric, comparisons }: MetricResults, position: number): boo
     <h3>
       {{ title }} <span class="text-sm font-normal text-ink-soft">{{ note }}</span>
     </h3>
+    <OneLookNote v-if="isConcluded === false" :is-concluded="isConcluded" />
     <div class="relative overflow-x-auto">
       <table
         class="rows-on-phone w-full border-collapse"
@@ -85,6 +93,9 @@ function isHarmed({ metric, comparisons }: MetricResults, position: number): boo
               <span v-if="isHarmed(results, index + 1)" class="block text-sm font-semibold text-rust"
                 >▼ beyond its limit of {{ formatPercent(results.metric.limit!) }}</span
               >
+              <span v-if="comparison.shortfall" class="block max-w-56 text-sm whitespace-normal text-ink-soft">
+                Not enough to read yet. {{ shortfallInWords(comparison.shortfall) }}
+              </span>
             </td>
             <td role="cell" data-label="Value">
               <ExplainedNumber :load="explain('mean', results, index + 1)">{{

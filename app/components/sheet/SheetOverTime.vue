@@ -5,6 +5,8 @@ import type { ExperimentSheet } from '~~/shared/experiment'
 const props = defineProps<{
   sheet: ExperimentSheet
   /** When the numbers were counted last. */ countedAt: string | null
+  /** Whether the plan has concluded. */
+  isConcluded: boolean
 }>()
 const api = useApi()
 const store = useSheetStore()
@@ -62,6 +64,7 @@ const markers = useDayMarkers(() => props.sheet)
           What visitors were at their first exposure. Intervals hold for one look; p-values are corrected over all
           segments together. Segments explain, and do not decide.
         </p>
+        <OneLookNote :is-concluded="isConcluded" />
         <SegmentTable :sheet="sheet" :metric="metric" :position="position" :segment="segment" />
       </div>
     </template>

@@ -4,6 +4,7 @@ import type { ExperimentResults, ExperimentSheet } from '~~/shared/experiment'
 const props = defineProps<{ sheet: ExperimentSheet; results: ExperimentResults | null; isStale: boolean }>()
 const decisive = computed(() => (props.sheet.plan.rule === 'fixed' ? 'fixed' : 'sequential'))
 const method = useReadingMethod(() => decisive.value)
+const isConcluded = computed(() => !!props.results?.reached)
 const isDistrusted = computed(() => props.results?.verdict?.kind === 'distrust')
 const of = (role: 'primary' | 'secondary' | 'guardrail') =>
   (props.results?.metrics ?? []).filter(({ metric }) => metric.role === role)
@@ -53,7 +54,13 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
             {{ primary.metric.name }}
             <span class="text-sm font-normal text-ink-soft">the primary metric, which decides</span>
           </h3>
-          <MetricPanel :sheet="sheet" :results="primary" :method="method" :domain="domain" />
+          <MetricPanel
+            :sheet="sheet"
+            :results="primary"
+            :method="method"
+            :domain="domain"
+            :is-concluded="isConcluded"
+          />
         </div>
         <MetricRows
           v-if="guardrails.length > 0"
@@ -66,6 +73,7 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
         />
         <MetricRows
           v-if="secondary.length > 0"
+          :is-concluded="isConcluded"
           title="Secondary metrics"
           note="explain, and do not decide"
           :class="{ distrusted: isDistrusted }"
@@ -78,6 +86,7 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
           :class="{ distrusted: isDistrusted }"
           :sheet="sheet"
           :counted-at="results.foldedAt"
+          :is-concluded="isConcluded"
         />
         <AllocationNote
           v-if="results.allocation && !isDistrusted"
