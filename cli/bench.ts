@@ -45,9 +45,15 @@ export async function run(args: string[]): Promise<number> {
   const unknown = args.find((name) => !NAMES.includes(name))
   if (unknown) throw new HumanError(`There is no measurement "${unknown}". There are: ${NAMES.join(', ')}.`)
   const wanted = new Set(args.length > 0 ? args : NAMES)
-  const print = (measurements: Measurement[]) => measurements.forEach((each) => console.log(JSON.stringify(each)))
+  const missed: string[] = []
+  const print = (measurements: Measurement[]) => {
+    for (const each of measurements) {
+      console.log(JSON.stringify(each))
+      if (each.details?.holds === false) missed.push(String(each.details.claim ?? each.name))
+    }
+  }
   for (const [name, measure] of Object.entries(PURE)) if (wanted.has(name)) print(await measure())
-  if ([...wanted].every((name) => name in PURE)) return 0
+  if ([...wanted].every((name) => name in PURE)) return told(missed)
   await buildApplication()
   if (wanted.has('snippet')) print(await measureSnippet())
   if (wanted.has('edits')) print(await measureEdits())
@@ -56,5 +62,11 @@ export async function run(args: string[]): Promise<number> {
   if (wanted.has('hypotheses')) print(await measureHypotheses())
   if (REPORTS.some((name) => wanted.has(name))) print(await measureReports(wanted))
   if (DATABASE.some((name) => wanted.has(name))) print(await measureDatabase(wanted))
-  return 0
+  return told(missed)
+}
+
+/** Says which aims were missed; the exit code tells programs. */
+function told(missed: readonly string[]): number {
+  for (const aim of missed) console.error(`Missed: ${aim}`)
+  return missed.length === 0 ? 0 : 1
 }

@@ -27,7 +27,7 @@ export async function renderSnippet(snippet: string, siteFile: SiteFile): Promis
     etag: `"${createHash('sha256').update(plain).digest('base64url').slice(0, 16)}"`,
     plain,
     brotli: await compress(plain, {
-      // The best there is: a site's file is made once for every change and fetched on every page.
+      // The best there is, since it is fetched on every page. It is made anew whenever the file is asked for after a second.
       params: { [constants.BROTLI_PARAM_QUALITY]: 11, [constants.BROTLI_PARAM_SIZE_HINT]: plain.length },
     }),
   }
