@@ -16,7 +16,10 @@ export const PHONES_WITHOUT_BOOKING: { name: string; conditions: Group } = {
     join: 'all',
     of: [
       { fact: 'device', is: 'oneOf', texts: ['phone', 'tablet'] },
-      { join: 'none', of: [{ fact: 'did', name: 'order', is: 'least', number: 1, days: 28 }] },
+      {
+        join: 'none',
+        of: [{ fact: 'seen', page: { match: 'exact', value: '/book/done' }, is: 'least', number: 1, days: 28 }],
+      },
     ],
   },
 }
@@ -25,7 +28,7 @@ export const FROM_ADS: { name: string; conditions: Group } = {
   conditions: {
     join: 'all',
     of: [
-      { fact: 'sourceKind', is: 'oneOf', texts: ['campaign'] },
+      { fact: 'campaign', is: 'known' },
       { fact: 'country', is: 'oneOf', texts: ['IE', 'GB'] },
     ],
   },
