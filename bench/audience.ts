@@ -76,7 +76,9 @@ async function fill({ database }: TemporaryStack, site: { id: number; address: s
       names.push(visitor)
       for (let view = 0; view < VIEWS_EACH; view++)
         happenings.push({
-          ...{ visitor, at: base + (index % 15) * DAY + view * 60_000, path: `/page-${(index + view) % 30}` },
+          visitor,
+          at: base + (index % 15) * DAY + view * 60_000,
+          path: `/page-${(index + view) % 30}`,
           view: { device: DEVICES[index % 3], country: index % 2 ? 'IE' : 'DE' },
         })
     }

@@ -47,11 +47,28 @@ const audienceOf = (index: number): Group => ({
 
 const NOW = Date.UTC(2026, 6, 31, 15)
 const facts: VisitorFacts = {
-  ...{ now: NOW, device: 'phone', system: 'iOS', browser: 'Safari', browserVersion: '17.4', screenWidth: 390 },
-  ...{ language: 'en-IE', country: 'IE', city: 'Cork', address: 'https://kc.test/book?from=mail', visits: 3 },
-  ...{ landing: 'https://kc.test/passes?utm_medium=email&utm_campaign=Spring%20sailings', referrer: 'mail.example' },
-  ...{ firstSeen: NOW - 10 * DAY, cookies: { loyal: 'yes' }, attributes: { plan: 'Gold', seats: 4 } },
-  ...{ data: { basket: { total: 84.5 } }, events: [{ name: 'order', at: NOW - 3 * DAY }] },
+  now: NOW,
+  device: 'phone',
+  system: 'iOS',
+  browser: 'Safari',
+  browserVersion: '17.4',
+  screenWidth: 390,
+
+  language: 'en-IE',
+  country: 'IE',
+  city: 'Cork',
+  address: 'https://kc.test/book?from=mail',
+  visits: 3,
+
+  landing: 'https://kc.test/passes?utm_medium=email&utm_campaign=Spring%20sailings',
+  referrer: 'mail.example',
+
+  firstSeen: NOW - 10 * DAY,
+  cookies: { loyal: 'yes' },
+  attributes: { plan: 'Gold', seats: 4 },
+
+  data: { basket: { total: 84.5 } },
+  events: [{ name: 'order', at: NOW - 3 * DAY }],
 }
 
 /** The same twenty, as somebody would write them by hand, who reads the addresses once for each page view. */
@@ -86,8 +103,16 @@ function byHand(of: typeof facts, { searchParams, pathname }: URL, address: URL)
 }
 
 const experiments = Array.from({ length: EXPERIMENTS }, (_, index): SiteFileExperiment => ({
-  ...{ kind: 'experiment', id: index + 1, salt: `salt-${index}`, share: 10_000, weights: [1, 1], group: null },
-  ...{ pages: [{ match: 'begins', value: '/book' }], audience: audienceOf(index), edits: [[], []] },
+  kind: 'experiment',
+  id: index + 1,
+  salt: `salt-${index}`,
+  share: 10_000,
+  weights: [1, 1],
+  group: null,
+
+  pages: [{ match: 'begins', value: '/book' }],
+  audience: audienceOf(index),
+  edits: [[], []],
 }))
 
 /** A page view's decisions over fifty experiments of twenty conditions each, and how large their site file is. */
@@ -119,8 +144,15 @@ export async function measureDecide(): Promise<Measurement[]> {
   const value = inMicroseconds(await medianMilliseconds(RUNS, own))
   const reference = inMicroseconds(await medianMilliseconds(RUNS, hand))
   const siteFile: SiteFile = {
-    ...{ format: SITE_FILE_FORMAT, version: 1, key: 'bench', asksConsent: false, currency: 'EUR' },
-    ...{ parameters: [], entries: experiments, amounts: [] },
+    format: SITE_FILE_FORMAT,
+    version: 1,
+    key: 'bench',
+    asksConsent: false,
+    currency: 'EUR',
+
+    parameters: [],
+    entries: experiments,
+    amounts: [],
   }
   const text = JSON.stringify(siteFile)
   return [

@@ -81,7 +81,11 @@ async function measureApplying(browser: Browser, origin: string): Promise<Measur
         window.keepEdits = (edits) => { const keeper = createKeeper(everyKind); keeper.apply(edits); keeper.keep(); return keeper.takeBack }`,
       resolveDir: process.cwd(),
     },
-    ...{ bundle: true, write: false, format: 'iife', minify: true },
+
+    bundle: true,
+    write: false,
+    format: 'iife',
+    minify: true,
   })
   const measurements: Measurement[] = []
   for (const count of COUNTS) {
@@ -126,11 +130,23 @@ async function measureApplying(browser: Browser, origin: string): Promise<Measur
 /** A running experiment in which everybody gets the edits. */
 function siteFile(edits: DeliveredEdit[]): SiteFile {
   return {
-    ...{ format: SITE_FILE_FORMAT, version: 1, key: 'benchbench', asksConsent: false, currency: 'EUR' },
-    ...{ parameters: [], amounts: [] },
+    format: SITE_FILE_FORMAT,
+    version: 1,
+    key: 'benchbench',
+    asksConsent: false,
+    currency: 'EUR',
+
+    parameters: [],
+    amounts: [],
     entries: [
       {
-        ...{ kind: 'experiment', id: 1, salt: 'flicker', share: 10_000, weights: [0, 1], audience: null, group: null },
+        kind: 'experiment',
+        id: 1,
+        salt: 'flicker',
+        share: 10_000,
+        weights: [0, 1],
+        audience: null,
+        group: null,
         pages: [{ match: 'begins', value: '/' }],
         edits: [[], edits],
       },
@@ -160,7 +176,8 @@ async function measureFlicker(browser: Browser, origin: string): Promise<Measure
     const client = await context.newCDPSession(page)
     await client.send('Network.enable')
     await client.send('Network.emulateNetworkConditions', {
-      ...{ offline: false, latency: 150 },
+      offline: false,
+      latency: 150,
       downloadThroughput: (1.6 * 1024 * 1024) / 8,
       uploadThroughput: (750 * 1024) / 8,
     })

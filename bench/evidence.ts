@@ -72,7 +72,10 @@ function manyViews(): Visits {
 
 const PLAN: FunnelPlan = {
   steps: ['/page-0', '/page-1', '/page-2'].map((value) => ({ type: 'visit', page: { match: 'exact', value } })),
-  ...{ isStrict: false, limit: null, isWithinSession: true },
+
+  isStrict: false,
+  limit: null,
+  isWithinSession: true,
 }
 
 /** The same views in PostgreSQL, in the table that they come in. */
@@ -119,7 +122,10 @@ export async function measureReports(names: ReadonlySet<string>): Promise<Measur
       const value = await medianMilliseconds(5, report)
       const reference = await medianMilliseconds(3, () => stack.database.execute(plain))
       measurements.push({
-        ...{ name, value: rounded(value), unit, aim },
+        name,
+        value: rounded(value),
+        unit,
+        aim,
         reference: {
           what: 'the same in plain SQL over one table, ms',
           value: rounded(reference),
@@ -197,7 +203,9 @@ export async function measureHeatmap(): Promise<Measurement[]> {
       throw new Error('The clicks were not counted.')
     first ??= server + picture
     measurements.push({
-      ...{ name: 'heatmap', value: rounded(server + picture), unit: `ms at ${clicks.toLocaleString('en-US')} clicks` },
+      name: 'heatmap',
+      value: rounded(server + picture),
+      unit: `ms at ${clicks.toLocaleString('en-US')} clicks`,
       reference: {
         what: 'the same at 10,000 clicks',
         value: rounded(first),

@@ -45,11 +45,9 @@ export async function measureHypotheses(): Promise<Measurement[]> {
     const reference = await medianMilliseconds(11, read)
     return [
       {
-        ...{
-          name: 'hypotheses',
-          value: rounded(value, 3),
-          unit: `ms to assess and rank ${HYPOTHESES} of ${PAGES} pages`,
-        },
+        name: 'hypotheses',
+        value: rounded(value, 3),
+        unit: `ms to assess and rank ${HYPOTHESES} of ${PAGES} pages`,
         reference: {
           what: 'reading their rows, ms',
           value: rounded(reference, 3),
@@ -67,7 +65,10 @@ export async function measureHypotheses(): Promise<Measurement[]> {
 export async function measureQuarter(): Promise<Measurement[]> {
   const ideas = (count: number): TestableIdea[] =>
     Array.from({ length: count }, (_, id) => ({
-      ...{ id, weeks: 2 + (id % 5), worth: 10 + ((id * 37) % 91), effortDays: 1 + (id % 4) },
+      id,
+      weeks: 2 + (id % 5),
+      worth: 10 + ((id * 37) % 91),
+      effortDays: 1 + (id % 4),
       pages: [...new Set([`/page-${id % 12}`, `/page-${(id * 7) % 12}`])],
     }))
   const measurements: Measurement[] = []
@@ -79,7 +80,9 @@ export async function measureQuarter(): Promise<Measurement[]> {
     const value = await medianMilliseconds(3, () => chooseForQuarter(many, terms))
     const { worth, bound } = chooseForQuarter(many, terms)
     measurements.push({
-      ...{ name: 'quarter', value: rounded(value, 3), unit: `ms for ${count} ideas on 12 pages` },
+      name: 'quarter',
+      value: rounded(value, 3),
+      unit: `ms for ${count} ideas on 12 pages`,
       reference: {
         what: 'the same for 20 ideas, ms',
         value: rounded(reference, 3),

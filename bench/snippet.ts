@@ -41,8 +41,14 @@ function experiments(): TextExperiment[] {
       value: phrase(experiment * EDITS + index + 3),
     }))
   return Array.from({ length: EXPERIMENTS }, (_, index) => ({
-    ...{ kind: 'experiment', id: index + 1, salt: `salt-${index}`, share: 10_000, weights: [0, 1] },
-    ...{ audience: null, group: null },
+    kind: 'experiment',
+    id: index + 1,
+    salt: `salt-${index}`,
+    share: 10_000,
+    weights: [0, 1],
+
+    audience: null,
+    group: null,
     pages: [{ match: 'begins', value: '/' }],
     edits: [[], editsOf(index)],
   }))
@@ -50,7 +56,11 @@ function experiments(): TextExperiment[] {
 
 function siteFile(): SiteFile {
   return {
-    ...{ format: SITE_FILE_FORMAT, version: 1, key: 'benchbench', asksConsent: false, currency: 'EUR' },
+    format: SITE_FILE_FORMAT,
+    version: 1,
+    key: 'benchbench',
+    asksConsent: false,
+    currency: 'EUR',
     parameters: ['utm_source', 'utm_medium', 'utm_campaign', 'utm_term', 'utm_content', 'ref'],
     entries: experiments(),
     amounts: [

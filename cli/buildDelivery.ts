@@ -70,8 +70,16 @@ async function bundled(
   plugins: Plugin[],
 ): Promise<OutputFile[]> {
   const { outputFiles } = await build({
-    ...{ entryPoints, plugins, outdir: '.output/delivery', bundle: true, format: 'iife', target: ['es2020'] },
-    ...{ charset: 'utf8', legalComments: 'none', write: false },
+    entryPoints,
+    plugins,
+    outdir: '.output/delivery',
+    bundle: true,
+    format: 'iife',
+    target: ['es2020'],
+
+    charset: 'utf8',
+    legalComments: 'none',
+    write: false,
     define: { __WITH_RULES__: String(hasRules) },
   })
   return outputFiles

@@ -76,7 +76,10 @@ const expectedFields = {
   direction: string()
     .oneOf(['up', 'down'] as const, 'Choose whether it is to rise or to fall.')
     .default('up'),
-  ...{ low: lift('low'), likely: lift('likely'), high: lift('high') },
+
+  low: lift('low'),
+  likely: lift('likely'),
+  high: lift('high'),
   effortDays: number()
     .transform(nothingForEmpty)
     .typeError('Type the effort in days, such as 2.5.')
@@ -148,7 +151,10 @@ export const similarQuery = object({
   except: wholeId(),
 })
 export const threadQuery = object({
-  ...{ finding: wholeId(), hypothesis: wholeId(), experiment: wholeId(), rollout: wholeId() },
+  finding: wholeId(),
+  hypothesis: wholeId(),
+  experiment: wholeId(),
+  rollout: wholeId(),
 }).test(
   'one',
   'Ask for one finding, hypothesis, experiment or rollout.',
@@ -212,7 +218,12 @@ export const rankingTermsSchema = object({
 })
 export type RankingTerms = InferType<typeof rankingTermsSchema>
 export const DEFAULT_TERMS: RankingTerms = {
-  ...{ dayCost: 500, paybackMonths: 6, longestWeeks: 8, rankBy: 'worth', criteria: [], unitValues: {} },
+  dayCost: 500,
+  paybackMonths: 6,
+  longestWeeks: 8,
+  rankBy: 'worth',
+  criteria: [],
+  unitValues: {},
   limits: { 'worth testing': null, 'in test': null },
 }
 

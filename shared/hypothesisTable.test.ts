@@ -16,13 +16,33 @@ test('columns are known by their headings, those of an export before words that 
 test('a row becomes a hypothesis: percent, addresses, names and lists as people write them', () => {
   expect(
     read({
-      ...{ Title: 'Sizes', Page: '/crossings/*', Metric: 'bookings', Low: "'-2 %", Likely: '5', High: '12,5' },
-      ...{ Effort: '2,5', Evidence: 'Strong', Tags: 'Booking; phone', Owner: 'mara quill', Status: 'Worth testing' },
+      Title: 'Sizes',
+      Page: '/crossings/*',
+      Metric: 'bookings',
+      Low: "'-2 %",
+      Likely: '5',
+      High: '12,5',
+
+      Effort: '2,5',
+      Evidence: 'Strong',
+      Tags: 'Booking; phone',
+      Owner: 'mara quill',
+      Status: 'Worth testing',
     }),
   ).toEqual({
     input: expect.objectContaining({
-      ...{ title: 'Sizes', pages: 'begins:/crossings/', metric: 'metric-book', low: -0.02, likely: 0.05, high: 0.125 },
-      ...{ effortDays: 2.5, strength: 'strong', tags: ['booking', 'phone'], owner: 7, stage: 'worth testing' },
+      title: 'Sizes',
+      pages: 'begins:/crossings/',
+      metric: 'metric-book',
+      low: -0.02,
+      likely: 0.05,
+      high: 0.125,
+
+      effortDays: 2.5,
+      strength: 'strong',
+      tags: ['booking', 'phone'],
+      owner: 7,
+      stage: 'worth testing',
     }),
   })
   for (const [text, pages] of [

@@ -88,12 +88,18 @@ export function readRow(cells: readonly string[], mapping: Mapping, known: Known
     return Number.isNaN(Number(text)) ? text : Number((Number(text) / 100).toFixed(8))
   }
   const fields = {
-    ...{ title: cell('title'), change: cell('change'), reason: cell('reason'), statement: cell('statement') || null },
+    title: cell('title'),
+    change: cell('change'),
+    reason: cell('reason'),
+    statement: cell('statement') || null,
     pages: pagesOf(cell('pages')),
     audience: cell('audience') || null,
     metric: byName(known.metrics, 'metric', 'metric')?.id ?? null,
     direction: /^(down|lower|fall|decrease)/i.test(cell('direction')) ? 'down' : 'up',
-    ...{ low: percent('low'), likely: percent('likely'), high: percent('high') },
+
+    low: percent('low'),
+    likely: percent('likely'),
+    high: percent('high'),
     effortDays: cell('effortDays').replace(',', '.') || null,
     strength: cell('strength').toLowerCase() || 'fair',
     tags: cell('tags')

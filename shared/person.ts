@@ -1,4 +1,4 @@
-import { array, object, string, type InferType } from './yup'
+import { array, object, string } from './yup'
 
 /** A device that a person was seen on. */
 export interface PersonDevice {
@@ -18,12 +18,9 @@ export interface PersonExport {
   kept: Record<string, object[]>
 }
 
-export const PERSON_ID = /^[0-9a-f]{32}$/
-
 export const erasedPersonSchema = object({
   /** Devices that go with all that was done on them. */
   visitors: array(string().max(64).required())
     .max(1000, 'At most 1,000 devices.')
     .required('Say which devices go along.'),
 })
-export type ErasedPerson = InferType<typeof erasedPersonSchema>

@@ -21,10 +21,19 @@ const values = (item: () => Schema) =>
 /** A made-up visitor; whatever is left out is not known of them. */
 const personaFactsSchema = object({
   device: string().oneOf(['phone', 'tablet', 'desktop', 'other'], 'Choose a device.'),
-  ...{ system: word('The system'), browser: word('The browser'), browserVersion: word('The version') },
+
+  system: word('The system'),
+  browser: word('The browser'),
+  browserVersion: word('The version'),
   screenWidth: count('the screen width'),
-  ...{ language: word('The language'), timeZone: word('The time zone'), country: word('The country') },
-  ...{ region: word('The region'), city: word('The city'), landing: word('The landing page', 2000) },
+
+  language: word('The language'),
+  timeZone: word('The time zone'),
+  country: word('The country'),
+
+  region: word('The region'),
+  city: word('The city'),
+  landing: word('The landing page', 2000),
   referrer: word('The host'),
   person: word('The id'),
   visits: count('the number of visits'),

@@ -4,11 +4,29 @@ import { readFromPage } from './pointing'
 const box = { x: 1, y: 2, width: 3, height: 4 }
 const located = { vetch: 'located', token: 't', boxes: [box, null], page: { width: 390, height: 2000 } }
 const element = {
-  ...{ ref: 3, words: 'heading “Fares”', selector: 'h2', matches: 1, isInserted: false, tag: 'h2' },
+  ref: 3,
+  words: 'heading “Fares”',
+  selector: 'h2',
+  matches: 1,
+  isInserted: false,
+  tag: 'h2',
   clues: { tag: 'h2', text: 'Fares', before: '', after: '' },
-  ...{ text: 'Fares', content: 'text', line: null, html: 'Fares', attributes: { id: 'fares' }, classes: [] },
-  ...{ picture: null, look: { color: 'red' }, path: [{ ref: 1, words: 'main part' }], children: [] },
-  ...{ place: 0, siblings: 2, box },
+
+  text: 'Fares',
+  content: 'text',
+  line: null,
+  html: 'Fares',
+  attributes: { id: 'fares' },
+  classes: [],
+
+  picture: null,
+  look: { color: 'red' },
+  path: [{ ref: 1, words: 'main part' }],
+  children: [],
+
+  place: 0,
+  siblings: 2,
+  box,
 }
 const pointed = { vetch: 'pointed', token: 't', elements: [element] }
 const rearranged = { kind: 'rearrange', selector: 'ul', clues: null, order: [1, 0] }

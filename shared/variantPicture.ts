@@ -14,17 +14,26 @@ export interface PageLayout {
 /** Devices that pictures are taken as, and what the page is told of each. */
 export const DEVICES = [
   {
-    ...{ name: 'Phone', width: 390, height: 844, isTouch: true },
+    name: 'Phone',
+    width: 390,
+    height: 844,
+    isTouch: true,
     userAgent:
       'Mozilla/5.0 (Linux; Android 14; Phone) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Mobile Safari/537.36',
   },
   {
-    ...{ name: 'Tablet', width: 820, height: 1180, isTouch: true },
+    name: 'Tablet',
+    width: 820,
+    height: 1180,
+    isTouch: true,
     userAgent:
       'Mozilla/5.0 (Linux; Android 14; Tablet) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36',
   },
   {
-    ...{ name: 'Desktop', width: 1280, height: 800, isTouch: false },
+    name: 'Desktop',
+    width: 1280,
+    height: 800,
+    isTouch: false,
     userAgent: 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36',
   },
 ] as const

@@ -61,27 +61,46 @@ function viewOf(
   changes: Partial<ViewRow> = {},
 ): ViewRow {
   return {
-    ...{ siteId: site.id, visitorId, id: newId(at), madeAt: at, offset: 0, receivedAt: new Date(at), sessionId: 's' },
-    ...{ address: site.address + path, title: null, visit: 1, device: 'desktop', system: 'Linux', browser: 'Firefox' },
-    ...{ browserVersion: null, language: 'en-IE', timeZone: null, country: 'IE', region: null, city: null },
-    ...{
-      referrerHost: null,
-      campaignSource: null,
-      campaignMedium: null,
-      campaign: null,
-      campaignTerm: null,
-      campaignContent: null,
-    },
-    ...{
-      screenWidth: null,
-      screenHeight: null,
-      windowWidth: null,
-      windowHeight: null,
-      network: null,
-      attributes: null,
-      personId: null,
-    },
-    ...{ isTeam: false, isRobot: false, digest: '\\x00' },
+    siteId: site.id,
+    visitorId,
+    id: newId(at),
+    madeAt: at,
+    offset: 0,
+    receivedAt: new Date(at),
+    sessionId: 's',
+
+    address: site.address + path,
+    title: null,
+    visit: 1,
+    device: 'desktop',
+    system: 'Linux',
+    browser: 'Firefox',
+
+    browserVersion: null,
+    language: 'en-IE',
+    timeZone: null,
+    country: 'IE',
+    region: null,
+    city: null,
+
+    referrerHost: null,
+    campaignSource: null,
+    campaignMedium: null,
+    campaign: null,
+    campaignTerm: null,
+    campaignContent: null,
+
+    screenWidth: null,
+    screenHeight: null,
+    windowWidth: null,
+    windowHeight: null,
+    network: null,
+    attributes: null,
+    personId: null,
+
+    isTeam: false,
+    isRobot: false,
+    digest: '\\x00',
     ...changes,
   }
 }
@@ -91,19 +110,37 @@ function eventOf(happening: Happening, view: ViewRow): EventRow {
   const { siteId, visitorId, sessionId: session, address } = view
   const receivedAt = new Date(Math.max(view.receivedAt.getTime(), at + view.offset))
   return {
-    ...{ siteId, visitorId, id: newId(at), madeAt: at, offset: view.offset, viewId: view.id, receivedAt, type },
-    ...{ experimentId: happening.experiment ?? null, variant: happening.variant ?? null },
-    ...{ element: happening.element ?? null, label: happening.label ?? null },
-    ...{ pageX: happening.place?.[0] ?? null, pageY: happening.place?.[1] ?? null },
-    ...{ elementX: happening.within?.[0] ?? null, elementY: happening.within?.[1] ?? null },
-    ...{ name, amount, currency: amount === null ? null : (happening.currency ?? 'EUR'), reference },
+    siteId,
+    visitorId,
+    id: newId(at),
+    madeAt: at,
+    offset: view.offset,
+    viewId: view.id,
+    receivedAt,
+    type,
+
+    experimentId: happening.experiment ?? null,
+    variant: happening.variant ?? null,
+
+    element: happening.element ?? null,
+    label: happening.label ?? null,
+
+    pageX: happening.place?.[0] ?? null,
+    pageY: happening.place?.[1] ?? null,
+
+    elementX: happening.within?.[0] ?? null,
+    elementY: happening.within?.[1] ?? null,
+
+    name,
+    amount,
+    currency: amount === null ? null : (happening.currency ?? 'EUR'),
+    reference,
     once: reference === null ? null : onceKey({ type, name: name ?? '', reference, amount, session, address }),
-    ...{
-      properties: happening.properties ?? null,
-      details: happening.details ?? null,
-      personId: view.personId,
-      digest: '\\x00',
-    },
+
+    properties: happening.properties ?? null,
+    details: happening.details ?? null,
+    personId: view.personId,
+    digest: '\\x00',
   }
 }
 

@@ -5,7 +5,12 @@ const FRESH: Record<SheetList['part'], SheetItem> = {
   pageRules: { id: '', match: 'exact', value: '/' },
   variants: { id: '', name: 'Drawn', weight: 1, edits: [] },
   metrics: {
-    ...{ id: '', name: 'Drawn', kind: 'conversion', direction: 'up', role: 'secondary', limit: null },
+    id: '',
+    name: 'Drawn',
+    kind: 'conversion',
+    direction: 'up',
+    role: 'secondary',
+    limit: null,
     source: { type: 'event', name: 'order' },
     denominator: null,
   },

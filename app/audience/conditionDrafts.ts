@@ -30,10 +30,24 @@ export const FACT_GROUPS: readonly { label: string; facts: readonly Fact[] }[] =
 ]
 
 export const COMPARISON_LABELS: Record<Comparison, string> = {
-  ...{ oneOf: 'is', begins: 'begins with', contains: 'contains', ends: 'ends with', regex: 'fits the expression' },
-  ...{ equals: 'is exactly', least: 'is at least', most: 'is at most', between: 'lies between' },
-  ...{ versionLeast: 'is this or newer', versionMost: 'is this or older', yes: 'is yes', no: 'is no' },
-  ...{ has: 'is a list with', known: 'is there' },
+  oneOf: 'is',
+  begins: 'begins with',
+  contains: 'contains',
+  ends: 'ends with',
+  regex: 'fits the expression',
+
+  equals: 'is exactly',
+  least: 'is at least',
+  most: 'is at most',
+  between: 'lies between',
+
+  versionLeast: 'is this or newer',
+  versionMost: 'is this or older',
+  yes: 'is yes',
+  no: 'is no',
+
+  has: 'is a list with',
+  known: 'is there',
 }
 
 /** A test with nothing in it yet. */

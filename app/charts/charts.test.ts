@@ -37,7 +37,9 @@ test('a lift is drawn in the band of its interval, cut off where the first days 
 test('lines are named at their ends, and no name covers another', () => {
   const day = '2026-03-01'
   const line = (value: number, position: number) => ({
-    ...{ name: `Line ${position}`, label: String(position), position },
+    name: `Line ${position}`,
+    label: String(position),
+    position,
     values: [{ day, value }],
   })
   const option = linesChart({ lines: [line(100, 0), line(99, 1), line(10, 2)], unit: 'orders', format: String }, tokens)

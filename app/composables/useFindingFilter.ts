@@ -31,7 +31,11 @@ export function useFindingFilter() {
     })
   return {
     asked,
-    ...{ search: field('search'), page: field('page'), tag: field('tag'), source: field('source') },
+
+    search: field('search'),
+    page: field('page'),
+    tag: field('tag'),
+    source: field('source'),
     state: field('state'),
   }
 }

@@ -12,7 +12,13 @@ export function useIdeas(siteId: number) {
   const metrics = computed(() => new Map((loaded.value.value?.metrics ?? []).map((each) => [each.id, each])))
   return {
     ...loaded,
-    ...{ api, siteId, metrics, progress, figuresProblem, stop },
+
+    api,
+    siteId,
+    metrics,
+    progress,
+    figuresProblem,
+    stop,
     timeZone: computed(() => account.site(siteId)?.timeZone ?? 'UTC'),
     mayEdit: computed(() => account.site(siteId)?.role !== 'viewer'),
   }

@@ -31,7 +31,11 @@ export function useSurveyDraft(saved: SurveyView) {
   return {
     draft,
     isChanged,
-    ...{ undo, redo, canUndo, canRedo },
+
+    undo,
+    redo,
+    canUndo,
+    canRedo,
     discard: () => (draft.value = draftOf(saved)),
     forget: () => {
       kept.value = null

@@ -39,12 +39,16 @@ export function candidatesInWords(found: CandidatesView, filter: FilterQuery): S
   }
   return [
     ...found.slowFields.map((each) => ({
-      ...{ ...form(each), rule: 'slowFields' as const, key: `slow ${each.page} ${each.form} ${each.field}` },
+      ...form(each),
+      rule: 'slowFields' as const,
+      key: `slow ${each.page} ${each.form} ${each.field}`,
       title: `Phones stay ${(each.median / Math.max(1, each.otherMedian)).toFixed(1)} times as long in “${each.field}” on ${each.page}`,
       why: `Median ${durationInWords(each.median)} of ${formatCount(each.visitors)} visitors on phones, against ${durationInWords(each.otherMedian)} of ${formatCount(each.others)} elsewhere.`,
     })),
     ...found.leftFields.map((each) => ({
-      ...{ ...form(each), rule: 'leftFields' as const, key: `left ${each.page} ${each.form} ${each.field}` },
+      ...form(each),
+      rule: 'leftFields' as const,
+      key: `left ${each.page} ${each.form} ${each.field}`,
       title: `Phones leave the form on ${each.page} at “${each.field}”`,
       why: `${rate(each.marked)} who began it on phones left there, against ${rate(each.others)} elsewhere.`,
     })),
@@ -52,19 +56,29 @@ export function candidatesInWords(found: CandidatesView, filter: FilterQuery): S
       const of = pageText({ match: 'exact', value: each.page })
       const question = { ...filter, of, kind: 'dead', widthFrom: 0, widthBelow: 100_000 }
       return {
-        ...{ rule: 'deadElements' as const, key: `dead ${each.page} ${each.path}`, page: each.page },
+        rule: 'deadElements' as const,
+        key: `dead ${each.page} ${each.path}`,
+        page: each.page,
         title: `“${each.element}” on ${each.page} does nothing when it is clicked`,
         why: `${rate(each.marked)} visitors who clicked it got no answer; of the other elements of the page ${rate(each.others)}.`,
         place: `heatmap?${address(filter, { of, layer: 'dead' })}`,
-        ...{ report: 'clicks' as const, focus: null, question },
+
+        report: 'clicks' as const,
+        focus: null,
+        question,
       }
     }),
     ...found.risingExits.map((each) => ({
-      ...{ rule: 'risingExits' as const, key: `exits ${each.page}`, page: each.page },
+      rule: 'risingExits' as const,
+      key: `exits ${each.page}`,
+      page: each.page,
       title: `More sessions end on ${each.page} than before`,
       why: `${rate(each.marked)} sessions with a view of it ended there, against ${rate(each.others)} in as many days before.`,
       place: `page?${address(filter, { of: each.page })}`,
-      ...{ report: 'pages' as const, focus: each.page, question: { ...filter } },
+
+      report: 'pages' as const,
+      focus: each.page,
+      question: { ...filter },
     })),
   ]
 }

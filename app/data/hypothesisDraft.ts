@@ -25,16 +25,46 @@ export interface HypothesisDraft {
 }
 
 export const newHypothesisDraft = (findings: number[] = []): HypothesisDraft => ({
-  ...{ title: '', change: '', reason: '', statement: null, pages: '', audience: '', metric: '', direction: 'up' },
-  ...{ low: null, likely: null, high: null, effortDays: null, strength: 'fair', tags: '', owner: '', scores: {} },
+  title: '',
+  change: '',
+  reason: '',
+  statement: null,
+  pages: '',
+  audience: '',
+  metric: '',
+  direction: 'up',
+
+  low: null,
+  likely: null,
+  high: null,
+  effortDays: null,
+  strength: 'fair',
+  tags: '',
+  owner: '',
+  scores: {},
   findings,
 })
 
 export const draftOfHypothesis = (from: HypothesisView): HypothesisDraft => ({
-  ...{ title: from.title, change: from.change, reason: from.reason, statement: from.statement },
-  ...{ pages: from.pages ?? '', audience: from.audience ?? '', metric: from.metric ?? '', direction: from.direction },
-  ...{ low: from.low, likely: from.likely, high: from.high, effortDays: from.effortDays, strength: from.strength },
-  ...{ tags: from.tags.join(', '), owner: from.owner ? String(from.owner.id) : '', scores: { ...from.scores } },
+  title: from.title,
+  change: from.change,
+  reason: from.reason,
+  statement: from.statement,
+
+  pages: from.pages ?? '',
+  audience: from.audience ?? '',
+  metric: from.metric ?? '',
+  direction: from.direction,
+
+  low: from.low,
+  likely: from.likely,
+  high: from.high,
+  effortDays: from.effortDays,
+  strength: from.strength,
+
+  tags: from.tags.join(', '),
+  owner: from.owner ? String(from.owner.id) : '',
+  scores: { ...from.scores },
   findings: from.findings.map(({ id }) => id),
 })
 
@@ -56,13 +86,14 @@ export function hypothesisBody({
   const given = Object.entries(scores).filter(([, score]) => score !== '')
   return {
     ...fields,
-    ...{
-      pages: pages || null,
-      audience: audience || null,
-      metric: metric || null,
-      owner: owner ? Number(owner) : null,
-    },
-    ...{ tags: [...new Set(listed)], statement: statement?.trim() || null },
+
+    pages: pages || null,
+    audience: audience || null,
+    metric: metric || null,
+    owner: owner ? Number(owner) : null,
+
+    tags: [...new Set(listed)],
+    statement: statement?.trim() || null,
     scores: Object.fromEntries(given.map(([id, score]) => [id, Number(score)])),
   }
 }

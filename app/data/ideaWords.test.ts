@@ -13,34 +13,51 @@ import type { Group } from '~~/core/targeting/condition'
 import type { Assessment, HypothesisSummary, IdeaMetric } from '~~/shared/hypotheses'
 
 const METRIC: IdeaMetric = {
-  ...{ id: 'metric-a', name: 'Bookings', kind: 'conversion', isMoney: false },
+  id: 'metric-a',
+  name: 'Bookings',
+  kind: 'conversion',
+  isMoney: false,
   source: { type: 'event', name: 'order' },
 }
 const expected = (value: number) => ({ expected: value, low: 0, high: 2 * value })
 const assessment = (changes: Partial<Assessment> = {}): Assessment => ({
   figures: {
-    ...{
-      from: '2026-05-01',
-      to: '2026-05-28',
-      visitors: 400,
-      converters: 40,
-      mean: 0.1,
-      deviation: 0.3,
-      unitValue: 50,
-      problem: null,
-    },
+    from: '2026-05-01',
+    to: '2026-05-28',
+    visitors: 400,
+    converters: 40,
+    mean: 0.1,
+    deviation: 0.3,
+    unitValue: 50,
+    problem: null,
   },
   worth: {
-    ...{ visitorsAWeek: 100, unitsAMonth: 43, gain: expected(4.25), money: expected(212.4), chance: 0.8 },
-    ...{ gainADay: 4.25, moneyADay: 212.4 },
+    visitorsAWeek: 100,
+    unitsAMonth: 43,
+    gain: expected(4.25),
+    money: expected(212.4),
+    chance: 0.8,
+
+    gainADay: 4.25,
+    moneyADay: 212.4,
   },
-  ...{ typedWorth: null, drawn: null, weight: 1, untestable: null },
+
+  typedWorth: null,
+  drawn: null,
+  weight: 1,
+  untestable: null,
   cost: { visitors: 800, weeks: 8, visibleLift: 0.3 },
   ...changes,
 })
 const idea = (changes: Partial<HypothesisSummary> = {}) =>
   ({
-    ...{ id: 1, stage: 'new', pages: 'is:/book', effortDays: 2, likely: 0.1, metric: 'metric-a', audience: null },
+    id: 1,
+    stage: 'new',
+    pages: 'is:/book',
+    effortDays: 2,
+    likely: 0.1,
+    metric: 'metric-a',
+    audience: null,
     assessment: assessment(),
     ...changes,
   }) as HypothesisSummary
@@ -101,7 +118,11 @@ test('a quarter is chosen from what is open, has a value and can be tested; of t
 const SPAN = { begin: Date.UTC(2026, 5, 1), weeks: 13 }
 const PHONES: Group = { join: 'all', of: [{ fact: 'device', is: 'oneOf', texts: ['phone'] }] }
 const run = (startedAt: number, longestWeeks: number, audience: Group | null = null) => ({
-  ...{ id: 1, name: 'Runs', startedAt: new Date(startedAt).toISOString(), longestWeeks, audience },
+  id: 1,
+  name: 'Runs',
+  startedAt: new Date(startedAt).toISOString(),
+  longestWeeks,
+  audience,
   rules: [{ match: 'begins' as const, value: '/book' }],
 })
 

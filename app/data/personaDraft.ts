@@ -13,12 +13,24 @@ export interface PersonaDraft {
 }
 
 export const PERSONA_TEXTS = {
-  ...{ system: 'Operating system', browser: 'Browser', browserVersion: 'Browser version', language: 'Language' },
-  ...{ country: 'Country', region: 'Region', city: 'City', timeZone: 'Time zone' },
-  ...{ landing: 'Landing page', referrer: 'Linked from', person: 'Id that the page gives' },
+  system: 'Operating system',
+  browser: 'Browser',
+  browserVersion: 'Browser version',
+  language: 'Language',
+
+  country: 'Country',
+  region: 'Region',
+  city: 'City',
+  timeZone: 'Time zone',
+
+  landing: 'Landing page',
+  referrer: 'Linked from',
+  person: 'Id that the page gives',
 } as const
 export const PERSONA_NUMBERS = {
-  ...{ screenWidth: 'Screen width', visits: 'Visits', daysSinceFirst: 'Days since the first' },
+  screenWidth: 'Screen width',
+  visits: 'Visits',
+  daysSinceFirst: 'Days since the first',
 } as const
 export type PersonaText = keyof typeof PERSONA_TEXTS
 export type PersonaNumber = keyof typeof PERSONA_NUMBERS

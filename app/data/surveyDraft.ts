@@ -12,7 +12,15 @@ export const KINDS_OF_QUESTION: readonly { value: QuestionKind; label: string }[
 
 export function newQuestion(kind: QuestionKind): Question {
   return asKind(
-    { ...{ id: drawThingId(), kind, words: '', isOptional: false }, choices: [], scale: null, branches: [] },
+    {
+      id: drawThingId(),
+      kind,
+      words: '',
+      isOptional: false,
+      choices: [],
+      scale: null,
+      branches: [],
+    },
     kind,
   )
 }

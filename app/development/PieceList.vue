@@ -16,7 +16,9 @@ const lifts = days.map((day, index) => ({
   interval: [0.08 - 0.9 / (index + 1), 0.08 + 1.4 / (index + 1)] as const,
 }))
 const lines = ['Control', 'Warm'].map((name, position) => ({
-  ...{ name, position, label: variantLetter(position) },
+  name,
+  position,
+  label: variantLetter(position),
   values: days.map((day, index) => ({ day, value: 40 + position * 6 + ((index * 7) % 11) })),
 }))
 interface Row {

@@ -21,7 +21,9 @@ export const LOOK_GROUPS: readonly LookGroup[] = [
     controls: [
       { property: 'font-size', label: 'Size', type: 'length' },
       {
-        ...{ property: 'font-weight', label: 'Weight', type: 'choice' as const },
+        property: 'font-weight',
+        label: 'Weight',
+        type: 'choice' as const,
         choices: ['300', '400', '500', '600', '700', '800'],
       },
       { property: 'font-style', label: 'Slant', type: 'choice', choices: ['normal', 'italic'] },
@@ -29,11 +31,15 @@ export const LOOK_GROUPS: readonly LookGroup[] = [
       { property: 'line-height', label: 'Line height', type: 'length' },
       { property: 'letter-spacing', label: 'Letter spacing', type: 'length' },
       {
-        ...{ property: 'text-transform', label: 'Capitals', type: 'choice' as const },
+        property: 'text-transform',
+        label: 'Capitals',
+        type: 'choice' as const,
         choices: ['none', 'uppercase', 'lowercase', 'capitalize'],
       },
       {
-        ...{ property: 'text-decoration-line', label: 'Line', type: 'choice' as const },
+        property: 'text-decoration-line',
+        label: 'Line',
+        type: 'choice' as const,
         choices: ['none', 'underline', 'line-through'],
       },
     ],
@@ -54,7 +60,9 @@ export const LOOK_GROUPS: readonly LookGroup[] = [
       { property: 'height', label: 'Height', type: 'length' },
       { property: 'max-width', label: 'At most wide', type: 'length' },
       {
-        ...{ property: 'object-fit', label: 'Picture fits by', type: 'choice' as const },
+        property: 'object-fit',
+        label: 'Picture fits by',
+        type: 'choice' as const,
         choices: ['fill', 'contain', 'cover', 'none', 'scale-down'],
       },
     ],
@@ -64,7 +72,9 @@ export const LOOK_GROUPS: readonly LookGroup[] = [
     controls: [
       { property: 'border-width', label: 'Width', type: 'length' },
       {
-        ...{ property: 'border-style', label: 'Style', type: 'choice' as const },
+        property: 'border-style',
+        label: 'Style',
+        type: 'choice' as const,
         choices: ['none', 'solid', 'dashed', 'dotted', 'double'],
       },
       { property: 'border-color', label: 'Color', type: 'color' },

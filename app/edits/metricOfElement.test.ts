@@ -4,7 +4,10 @@ import { countableThings } from './metricOfElement'
 
 const element = (changes: Partial<PointedElement>) =>
   ({
-    ...{ selector: '#find', tag: 'button', text: 'Find a crossing', attributes: {} },
+    selector: '#find',
+    tag: 'button',
+    text: 'Find a crossing',
+    attributes: {},
     clues: { tag: 'button', text: 'Find a crossing', before: '', after: '' },
     ...changes,
   }) as PointedElement

@@ -31,11 +31,15 @@ export function countableThings(element: PointedElement, siteAddress: string, pa
     things.push(
       tag === 'form'
         ? {
-            ...{ name: `Sent: ${words}`, label: 'This form is sent', kind: 'conversion' },
+            name: `Sent: ${words}`,
+            label: 'This form is sent',
+            kind: 'conversion',
             source: { type: 'submit', selector },
           }
         : {
-            ...{ name: `Clicks: ${words}`, label: 'Clicks on it', kind: 'conversion' },
+            name: `Clicks: ${words}`,
+            label: 'Clicks on it',
+            kind: 'conversion',
             source: { type: 'click', selector },
           },
     )

@@ -123,7 +123,10 @@ function analyzeMetric(metric: MeasuredMetric, input: AnalysisInput): MetricAnal
     }
   })
   return {
-    ...{ name, kind, role, direction },
+    name,
+    kind,
+    role,
+    direction,
     arms: Object.fromEntries(input.arms.map((arm, index) => [arm, estimates[index]!])),
     comparisons,
     probabilityBest: bestOf(metric, estimates, input.arms),

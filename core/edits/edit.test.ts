@@ -8,7 +8,9 @@ const clues: ElementClues = { tag: 'h2', text: 'Fares', before: '', after: 'From
 const of = { selector: '#fares', clues }
 const text: EditContent = { kind: 'text', selector: 'h1', original: 'Old', value: 'New' }
 const style = (value: Record<string, string>): EditContent => ({
-  ...{ kind: 'style', ...of, value },
+  kind: 'style',
+  ...of,
+  value,
   original: Object.fromEntries(Object.keys(value).map((name) => [name, '0px'])),
 })
 const classes = (add: string[], remove: string[] = []): EditContent => ({ kind: 'classes', ...of, add, remove })
@@ -18,7 +20,9 @@ test.each<[EditContent, string]>([
   [{ ...text, ...of }, 'Text of heading: “Old” becomes “New”'],
   [
     {
-      ...{ kind: 'richText', ...of, original: 'Go <span data-part="0">now</span>' },
+      kind: 'richText',
+      ...of,
+      original: 'Go <span data-part="0">now</span>',
       value: '<b>Go</b> <span data-part="0">now</span>',
     },
     'Emphasis and links in heading “Go now”',
@@ -33,8 +37,13 @@ test.each<[EditContent, string]>([
   ],
   [
     {
-      ...{ kind: 'attribute', selector: 'a', clues: { ...clues, tag: 'a', text: 'Book' } },
-      ...{ name: 'href', value: '/book?from=top', original: '/book' },
+      kind: 'attribute',
+      selector: 'a',
+      clues: { ...clues, tag: 'a', text: 'Book' },
+
+      name: 'href',
+      value: '/book?from=top',
+      original: '/book',
     },
     'The link “Book” leads to /book?from=top',
   ],
@@ -44,7 +53,9 @@ test.each<[EditContent, string]>([
   ],
   [
     {
-      ...{ kind: 'image', selector: 'img', original: { address: '/a.svg', alt: '' } },
+      kind: 'image',
+      selector: 'img',
+      original: { address: '/a.svg', alt: '' },
       value: { address: 'https://pictures.example/i/pier.webp?w=3', alt: 'The pier' },
     },
     'The img shows pier.webp (“The pier”)',

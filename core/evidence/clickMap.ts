@@ -69,7 +69,8 @@ export function clickMap(
     .slice(0, MOST_ELEMENTS)
   const cells = cellsOf(visits, isFitting, isPage, wanted, listed)
   return {
-    ...{ clicks, visitors },
+    clicks,
+    visitors,
     elements: listed.map((element, index) => ({
       path: visits.elements.texts[element]!,
       label: visits.labels.get(element) ?? null,

@@ -12,9 +12,20 @@ export type IsCounted = (block: Block, row: number) => boolean
 
 /** Kinds of steps that a source looks at. */
 export const KINDS_COUNTED: Record<CountedSource['type'], readonly StepKind[]> = {
-  ...{ visit: ['page'], click: ['click'], submit: ['submit'], pageAmount: ['amount'], event: ['custom'] },
-  ...{ engagement: ['click', 'submit'], error: ['error'], timeInView: ['reading'] },
-  ...{ visits: ['page'], bounces: ['page'], visitTime: ['page'], return: ['page'] },
+  visit: ['page'],
+  click: ['click'],
+  submit: ['submit'],
+  pageAmount: ['amount'],
+  event: ['custom'],
+
+  engagement: ['click', 'submit'],
+  error: ['error'],
+  timeInView: ['reading'],
+
+  visits: ['page'],
+  bounces: ['page'],
+  visitTime: ['page'],
+  return: ['page'],
 }
 
 const DAY = 86_400_000

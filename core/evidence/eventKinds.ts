@@ -38,8 +38,15 @@ export function eventKinds(visits: Visits, days: readonly number[]): EventKind[]
       let entry = found.get(key)
       if (!entry) {
         entry = {
-          ...{ kind: STEP_KINDS[kind[row]!]!, name: visits.names.texts[own] || null, count: 0, visitors: 0 },
-          ...{ days: new Array<number>(days.length - 1).fill(0), last: 0, page: '', lastVisitor: -1 },
+          kind: STEP_KINDS[kind[row]!]!,
+          name: visits.names.texts[own] || null,
+          count: 0,
+          visitors: 0,
+
+          days: new Array<number>(days.length - 1).fill(0),
+          last: 0,
+          page: '',
+          lastVisitor: -1,
         }
         found.set(key, entry)
       }

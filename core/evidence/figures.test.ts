@@ -12,7 +12,12 @@ import {
 
 const FIELD = { name: 'length', label: 'Length of the vehicle', kind: 'text', hesitation: null }
 const FORM = {
-  ...{ page: '/book', form: 'booking', seen: 100, visitors: 100, begun: 80, sent: 30 },
+  page: '/book',
+  form: 'booking',
+  seen: 100,
+  visitors: 100,
+  begun: 80,
+  sent: 30,
   fields: [{ ...FIELD, reached: 60, time: [1000, 4000, 9000] as const, refilled: 12, blank: 20, left: 40 }],
 }
 const find = (figures: readonly Figure[], key: string) => figures.find((each) => each.key === key)

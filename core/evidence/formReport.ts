@@ -88,7 +88,9 @@ function tallyOf(tallies: Map<string, FormTally>, page: string, form: string): F
       lastVisitor: -1,
       begun: 0,
       sent: 0,
-      ...{ fields: new Map(), latest: { at: -Infinity, form: null } },
+
+      fields: new Map(),
+      latest: { at: -Infinity, form: null },
     }
     tallies.set(key, tally)
   }
@@ -199,9 +201,17 @@ function reportOf({ page, form, seen, visitors, begun, sent, fields, latest }: F
     fields: listed.map(({ name, label, kind }) => {
       const field = fields.get(name)
       return {
-        ...{ name, label: label || field?.label || name, kind, reached: field?.times.length ?? 0 },
-        ...{ time: quartiles(field?.times ?? []), hesitation: quartiles(field?.hesitations ?? []) },
-        ...{ refilled: field?.refilled ?? 0, blank: field?.blank ?? 0, left: field?.left ?? 0 },
+        name,
+        label: label || field?.label || name,
+        kind,
+        reached: field?.times.length ?? 0,
+
+        time: quartiles(field?.times ?? []),
+        hesitation: quartiles(field?.hesitations ?? []),
+
+        refilled: field?.refilled ?? 0,
+        blank: field?.blank ?? 0,
+        left: field?.left ?? 0,
       }
     }),
   }

@@ -123,9 +123,20 @@ export function pageReport(
     const sessions = ownSlots.reduce((sum, each) => sum + each, 0)
     found.push({
       page: visits.pages.texts[page]!,
-      ...{ views: views[page]!, visitors: visitors[page]!, sessions, entries: entries[page]! },
-      ...{ exits: exits[page]!, bounces: bounces[page]!, seen: seen[page]!, told: told[page]!, errors: errors[page]! },
-      ...{ conversions: conversions[page]!, converters: converters[page]! },
+
+      views: views[page]!,
+      visitors: visitors[page]!,
+      sessions,
+      entries: entries[page]!,
+
+      exits: exits[page]!,
+      bounces: bounces[page]!,
+      seen: seen[page]!,
+      told: told[page]!,
+      errors: errors[page]!,
+
+      conversions: conversions[page]!,
+      converters: converters[page]!,
       days: [...ownSlots.subarray(1)],
     })
   }

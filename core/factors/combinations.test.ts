@@ -27,27 +27,34 @@ const FACTORS: SheetFactor[] = [
   },
 ]
 const CONTENT: SheetContent = {
-  ...{
-    name: 'Test',
-    hypothesis: '',
-    audience: null,
-    share: 10_000,
-    terms: PLAIN_TERMS,
-    pageRules: [],
-    metrics: [],
-    factors: [],
-    combinationsOff: [],
-  },
+  name: 'Test',
+  hypothesis: '',
+  audience: null,
+  share: 10_000,
+  terms: PLAIN_TERMS,
+  pageRules: [],
+  metrics: [],
+  factors: [],
+  combinationsOff: [],
   variants: [
     { id: 'control', name: 'Control', weight: 2, edits: [] },
     {
-      ...{ id: 'variant-b', name: 'Both', weight: 1 },
+      id: 'variant-b',
+      name: 'Both',
+      weight: 1,
       edits: [edit('warm'), edit('large'), edit('again', '#warm'), { ...edit('later'), isOff: true }],
     },
   ],
   plan: {
-    ...{ smallestLift: 0.05, baseline: 0.05, alpha: 0.05, rule: 'sequential', lossLimit: 0.005 },
-    ...{ leastWeeks: 2, longestWeeks: 6, plannedVisitors: 20_000 },
+    smallestLift: 0.05,
+    baseline: 0.05,
+    alpha: 0.05,
+    rule: 'sequential',
+    lossLimit: 0.005,
+
+    leastWeeks: 2,
+    longestWeeks: 6,
+    plannedVisitors: 20_000,
   },
 }
 const counted = () => {

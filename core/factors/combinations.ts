@@ -48,7 +48,9 @@ export function combinedVariants({ factors, combinationsOff }: FactorParts): She
   return allCombinations(factors, combinationsOff)
     .filter(({ isOn }) => isOn)
     .map(({ id, name, levels }) => ({
-      ...{ id, name, weight: 1 },
+      id,
+      name,
+      weight: 1,
       edits: levels.flatMap(({ edits }) => edits),
       levels: levels.map((level) => level.id),
     }))

@@ -35,7 +35,9 @@ export function learningCost(
   const metric = plannedMetric(kind, mean, mean, deviation)
   if (!metric || aWeek === 0) return { visitors: null, weeks: null, visibleLift: null }
   const plan: PowerPlan = {
-    ...{ metric, alpha: DEFAULT_PLAN.alpha, weights: [1, 1] },
+    metric,
+    alpha: DEFAULT_PLAN.alpha,
+    weights: [1, 1],
     looks: { rule: 'sequential', looks: LOOKS },
   }
   const signed = direction === 'down' ? -lift : lift

@@ -3,7 +3,11 @@ import { describe, expect, test } from 'vitest'
 import { chooseForQuarter, type QuarterTerms, type TestableIdea } from './quarter'
 
 const idea = (id: number, weeks: number, worth: number, pages = ['/book'], effortDays = 1): TestableIdea => ({
-  ...{ id, weeks, worth, pages, effortDays },
+  id,
+  weeks,
+  worth,
+  pages,
+  effortDays,
 })
 const QUARTER: QuarterTerms = { weeks: 13, effortDays: null, taken: [] }
 const idsOf = ({ planned }: { planned: { id: number }[] }) => planned.map(({ id }) => id).sort((a, b) => a - b)

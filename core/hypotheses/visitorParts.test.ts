@@ -28,7 +28,10 @@ test('tests of different parts of a page’s visitors run at the same time, thos
   const audiences = [PHONES, DESKTOPS, PHONES]
   const parts = visitorParts(audiences)
   const ideas = audiences.map((_, index) => ({
-    ...{ id: index + 1, weeks: 8, worth: 10 - index, effortDays: 1 },
+    id: index + 1,
+    weeks: 8,
+    worth: 10 - index,
+    effortDays: 1,
     pages: parts[index]!.map((part) => `/book ${part}`),
   }))
   const { planned } = chooseForQuarter(ideas, { weeks: 13, effortDays: null, taken: [] })

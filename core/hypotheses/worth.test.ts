@@ -164,7 +164,10 @@ describe('the ranking', () => {
     handPlace: number | null = null,
     gainADay: number | null = null,
   ) => ({
-    ...{ id, moneyADay, gainADay, handPlace },
+    id,
+    moneyADay,
+    gainADay,
+    handPlace,
   })
 
   test('the most for a day first, free ones before all, those without value last', () => {
@@ -229,7 +232,11 @@ test.each([
   const parts = {
     findings: ['Phones leave at the length of the vehicle'],
     change: 'Three sizes to choose from. ',
-    ...{ pages: '/book', audience: 'phones', metric: 'Bookings', direction: 'up' as const },
+
+    pages: '/book',
+    audience: 'phones',
+    metric: 'Bookings',
+    direction: 'up' as const,
     reason: 'Nobody has a tape measure at hand.',
   }
   expect(assembleStatement({ ...parts, ...changes })).toBe(statement)

@@ -73,7 +73,10 @@ export function worthOf(traffic: IdeaTraffic, lift: LiftRange, effortDays: numbe
   const brought = unitsAMonth * (unitValue ?? 0) * terms.paybackMonths
   const perDay = (amount: number) => (effortDays === 0 ? null : amount / effortDays)
   return {
-    ...{ visitorsAWeek: visitorsADay * 7, unitsAMonth, gain, money },
+    visitorsAWeek: visitorsADay * 7,
+    unitsAMonth,
+    gain,
+    money,
     chance: unitValue === null ? null : brought > 0 ? 1 - cdf(cost / brought) : 0,
     gainADay: perDay(gain.expected),
     moneyADay: money && perDay(money.expected),

@@ -15,7 +15,11 @@ const text = (path: string, more: Partial<MeasuredText> = {}): MeasuredText => (
   ...more,
 })
 const page = (texts: MeasuredText[], more: Partial<MeasuredPage> = {}): MeasuredPage => ({
-  ...{ width: 390, contentWidth: 390, texts, brokenImages: [], wide: [] },
+  width: 390,
+  contentWidth: 390,
+  texts,
+  brokenImages: [],
+  wide: [],
   ...more,
 })
 const at = (y: number, height = 20, x = 0) => [{ x, y, width: 100, height }]

@@ -143,7 +143,8 @@ function around(...boxes: Box[]): Box {
   const x = Math.min(...boxes.map((box) => box.x))
   const y = Math.min(...boxes.map((box) => box.y))
   return {
-    ...{ x, y },
+    x,
+    y,
     width: Math.max(...boxes.map((box) => box.x + box.width)) - x,
     height: Math.max(...boxes.map((box) => box.y + box.height)) - y,
   }

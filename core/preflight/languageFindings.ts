@@ -37,7 +37,8 @@ export function languageFindings(languages: readonly string[], pages: readonly S
   const paths = other.map(({ path }) => path).join(', ')
   return [
     {
-      ...{ section: 'who', isStop: false },
+      section: 'who',
+      isStop: false,
       text: `The audience asks for ${asked}, and ${paths} ${other.length === 1 ? 'says that it is' : 'say that they are'} in another language. Check whom the variants speak to.`,
     },
   ]

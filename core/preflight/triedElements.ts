@@ -41,7 +41,8 @@ export function triedElementFindings(
   return [
     ...unreached(pages).map((text) => ({ section: 'who' as const, isStop: false, text })),
     ...triedElementProblems(variants, pages, clicked).map(({ what, advice }) => ({
-      ...{ section: 'what' as const, isStop: false },
+      section: 'what' as const,
+      isStop: false,
       text: `${what}${advice}`,
     })),
   ]

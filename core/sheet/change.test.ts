@@ -27,14 +27,26 @@ const CONTENT: SheetContent = {
   ],
   metrics: [
     {
-      ...{ id: 'bookings', name: 'Bookings', kind: 'conversion', direction: 'up', role: 'primary', limit: null },
+      id: 'bookings',
+      name: 'Bookings',
+      kind: 'conversion',
+      direction: 'up',
+      role: 'primary',
+      limit: null,
       source: { type: 'event', name: 'order' },
       denominator: null,
     },
   ],
   plan: {
-    ...{ smallestLift: 0.05, baseline: 0.05, alpha: 0.05, rule: 'sequential', lossLimit: 0.005 },
-    ...{ leastWeeks: 2, longestWeeks: 6, plannedVisitors: 20_000 },
+    smallestLift: 0.05,
+    baseline: 0.05,
+    alpha: 0.05,
+    rule: 'sequential',
+    lossLimit: 0.005,
+
+    leastWeeks: 2,
+    longestWeeks: 6,
+    plannedVisitors: 20_000,
   },
 }
 const VARIANT = { part: 'variants', id: 'variant-b' } as const

@@ -5,7 +5,10 @@ import { changeForEdit } from './editChange'
 const list = { part: 'edits', variant: 'variant-b' } as const
 const text = (value: string, original = 'Old'): EditContent => ({ kind: 'text', selector: 'h1', value, original })
 const style = (value: Record<string, string>, original: Record<string, string>): EditContent => ({
-  ...{ kind: 'style', selector: 'h1', value, original },
+  kind: 'style',
+  selector: 'h1',
+  value,
+  original,
 })
 const kept = (content: EditContent): Edit => ({ ...content, id: 'edit-0001' }) as Edit
 const change = (edits: Edit[], content: EditContent) => changeForEdit(list, edits, content, 'edit-new')
@@ -20,7 +23,10 @@ test('another of the same changes it from its first original, or takes it away',
   const edits = [kept(text('New'))]
   // What is on the page by now is no original.
   expect(change(edits, text('Newest', 'New'))).toEqual({
-    ...{ do: 'set', of, from: { value: 'New' }, to: { value: 'Newest' } },
+    do: 'set',
+    of,
+    from: { value: 'New' },
+    to: { value: 'Newest' },
   })
   expect(change(edits, text('New'))).toBe(null)
   expect(change(edits, text('Old', 'New'))).toEqual({ do: 'remove', list, item: edits[0] })

@@ -83,7 +83,13 @@ export function readPlan({ plan, kind, weights, share }: PlannedSheet, forecast:
   const plannedVisitors = plan.plannedVisitors ?? computedVisitors
   const isPlanned = power !== null && plannedVisitors !== null
   return {
-    ...{ baseline, mean, deviation, visitorsAWeek, needed, plannedVisitors, computedVisitors },
+    baseline,
+    mean,
+    deviation,
+    visitorsAWeek,
+    needed,
+    plannedVisitors,
+    computedVisitors,
     power: isPlanned ? orNull(() => powerOf(power, lift, plannedVisitors)) : null,
     visibleLift: isPlanned ? orNull(() => detectableLift(power, plannedVisitors, WANTED_POWER)) : null,
     weeks: visitorsAWeek && plannedVisitors ? plannedVisitors / visitorsAWeek : null,

@@ -197,7 +197,10 @@ function levelContrasts(
       const around = (center: number, half: number): [number, number] => [center - half, center + half]
       return [
         {
-          ...{ factor: factor.name, level, difference, lift },
+          factor: factor.name,
+          level,
+          difference,
+          lift,
           interval: around(difference, quantile * error),
           liftInterval: lift === null ? null : around(lift, quantile * liftError),
           pValue: 2 * normalUpperTail(Math.abs(difference) / error),

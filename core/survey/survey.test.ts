@@ -2,7 +2,12 @@ import { expect, test } from 'vitest'
 import { END, isAnswered, nextQuestion, NO_ANSWER, unreachable, type Branch, type Question } from './survey'
 
 const question = (id: string, changes: Partial<Question> = {}): Question => ({
-  ...{ id, kind: 'one', words: `${id}?`, isOptional: false, scale: null, branches: [] },
+  id,
+  kind: 'one',
+  words: `${id}?`,
+  isOptional: false,
+  scale: null,
+  branches: [],
   choices: [
     { id: 'yes', words: 'Yes' },
     { id: 'no', words: 'No' },

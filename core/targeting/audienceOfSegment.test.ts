@@ -4,8 +4,15 @@ import { holds } from './condition'
 import type { VisitorFacts } from './visitorFacts'
 
 const visitor: VisitorFacts = {
-  ...{ now: 0, device: 'phone', country: 'IE', language: 'en-IE', visits: 2, variants: { 7: 1 } },
-  ...{ landing: 'https://kc.test/passes?utm_source=spring&utm_medium=email', referrer: 'mail.example' },
+  now: 0,
+  device: 'phone',
+  country: 'IE',
+  language: 'en-IE',
+  visits: 2,
+  variants: { 7: 1 },
+
+  landing: 'https://kc.test/passes?utm_source=spring&utm_medium=email',
+  referrer: 'mail.example',
 }
 
 test.each<[string, string, boolean]>([

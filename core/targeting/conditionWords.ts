@@ -29,21 +29,49 @@ function inWords(condition: Condition, names: ConditionNames, isOutermost: boole
 }
 
 export const FACT_WORDS: Record<Fact, string> = {
-  ...{ device: 'device', system: 'operating system', browser: 'browser', browserVersion: 'browser version' },
-  ...{ screenWidth: 'screen width', language: 'language', country: 'country', region: 'region', city: 'city' },
-  ...{ timeZone: 'time zone', source: 'campaign source', medium: 'campaign medium', campaign: 'campaign' },
-  ...{
-    term: 'campaign term',
-    content: 'campaign content',
-    adCampaign: 'ad campaign',
-    adGroup: 'ad group',
-    parameter: 'address parameter',
-  },
-  ...{ adKeyword: 'ad keyword', referrer: 'linked from' },
-  ...{ sourceKind: 'kind of source', landing: 'landing page', visitor: 'new or returning', visits: 'number of visits' },
-  ...{ daysSinceFirst: 'days since the first visit', seen: 'pages seen before', did: 'events done before' },
-  ...{ weekday: 'weekday', hour: 'hour of the day', date: 'date', cookie: 'cookie', data: 'value in the page’s data' },
-  ...{ attribute: 'attribute', variant: 'variant of an experiment', audience: 'saved audience' },
+  device: 'device',
+  system: 'operating system',
+  browser: 'browser',
+  browserVersion: 'browser version',
+
+  screenWidth: 'screen width',
+  language: 'language',
+  country: 'country',
+  region: 'region',
+  city: 'city',
+
+  timeZone: 'time zone',
+  source: 'campaign source',
+  medium: 'campaign medium',
+  campaign: 'campaign',
+
+  term: 'campaign term',
+  content: 'campaign content',
+  adCampaign: 'ad campaign',
+  adGroup: 'ad group',
+  parameter: 'address parameter',
+
+  adKeyword: 'ad keyword',
+  referrer: 'linked from',
+
+  sourceKind: 'kind of source',
+  landing: 'landing page',
+  visitor: 'new or returning',
+  visits: 'number of visits',
+
+  daysSinceFirst: 'days since the first visit',
+  seen: 'pages seen before',
+  did: 'events done before',
+
+  weekday: 'weekday',
+  hour: 'hour of the day',
+  date: 'date',
+  cookie: 'cookie',
+  data: 'value in the page’s data',
+
+  attribute: 'attribute',
+  variant: 'variant of an experiment',
+  audience: 'saved audience',
 }
 
 function testInWords(test: FactTest, names: ConditionNames): string {

@@ -8,14 +8,12 @@ const DAY = 86_400_000
 const NOW = Date.UTC(2026, 10, 26)
 const phones: Group = { join: 'all', of: [{ fact: 'device', is: 'oneOf', texts: ['phone'] }] }
 const thing = (id: number, more: Partial<DryRunThing> = {}): DryRunThing => ({
-  ...{
-    id,
-    pages: [{ match: 'exact', value: '/' }],
-    audience: null,
-    salt: `salt-${id}`,
-    share: 10_000,
-    weights: [1, 1],
-  },
+  id,
+  pages: [{ match: 'exact', value: '/' }],
+  audience: null,
+  salt: `salt-${id}`,
+  share: 10_000,
+  weights: [1, 1],
   ...more,
 })
 
@@ -58,7 +56,11 @@ test('what is typed of a persona is what browsers would know', () => {
 
 const past = (paths: string[]): Past => ({
   views: paths.map((path, index): PastView => ({
-    ...{ id: String(index), session: 'one', at: NOW + index, address: `https://kc.test${path}`, isTested: true },
+    id: String(index),
+    session: 'one',
+    at: NOW + index,
+    address: `https://kc.test${path}`,
+    isTested: true,
     facts: { device: 'phone', attributes: { plan: 'gold' } },
   })),
   events: [],
@@ -70,7 +72,9 @@ test('a visitor of the past gets a thing on the first view where all is asked fo
     replayTerms(thing(1, more), 'v', past(paths), () => true)
   const gold: Group = { join: 'all', of: [{ fact: 'attribute', name: 'plan', is: 'oneOf', texts: ['gold'] }] }
   expect(replay(['/book', '/', '/'], { audience: gold, weights: [0, 1] })).toMatchObject({
-    ...{ entered: { id: '1' }, variant: 1, reason: null },
+    entered: { id: '1' },
+    variant: 1,
+    reason: null,
   })
   expect(replay(['/book'], {})).toMatchObject({ entered: null, reason: 'page' })
   const none: Group = { join: 'none', of: phones.of }

@@ -4,7 +4,11 @@ import { replayVisitor, unknownFromPast, type Past, type PastView } from './repl
 
 const HOUR = 3_600_000
 const view = (hours: number, path: string, session: string, isTested: boolean): PastView => ({
-  ...{ id: `${hours}`, session, at: hours * HOUR, address: `https://kc.test${path}`, isTested },
+  id: `${hours}`,
+  session,
+  at: hours * HOUR,
+  address: `https://kc.test${path}`,
+  isTested,
   facts: { device: 'phone', visits: session === 'first' ? 1 : 2, referrer: session === 'first' ? 'mail.example' : '' },
 })
 const past: Past = {

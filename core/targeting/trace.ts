@@ -36,12 +36,10 @@ export function trace(condition: Condition, facts: VisitorFacts, audiences: Audi
     const saved = audiences[condition.id ?? 0]
     const inside = saved && trace(saved, facts, audiences)
     return {
-      ...{
-        holds: !!inside && inside.holds === (condition.is !== 'no'),
-        test: condition,
-        found: null,
-        problem: saved ? null : 'gone',
-      },
+      holds: !!inside && inside.holds === (condition.is !== 'no'),
+      test: condition,
+      found: null,
+      problem: saved ? null : 'gone',
       ...(inside ? { audience: inside } : {}),
     }
   }
@@ -50,10 +48,24 @@ export function trace(condition: Condition, facts: VisitorFacts, audiences: Audi
 }
 
 const TYPES: Record<FactTest['is'], readonly string[]> = {
-  ...{ oneOf: ['string'], begins: ['string'], contains: ['string'], ends: ['string'], regex: ['string'] },
-  ...{ equals: ['number'], least: ['number'], most: ['number'], between: ['number'] },
-  ...{ versionLeast: ['string', 'number'], versionMost: ['string', 'number'], yes: ['boolean'], no: ['boolean'] },
-  ...{ has: ['object'], known: ['string', 'number', 'boolean', 'object'] },
+  oneOf: ['string'],
+  begins: ['string'],
+  contains: ['string'],
+  ends: ['string'],
+  regex: ['string'],
+
+  equals: ['number'],
+  least: ['number'],
+  most: ['number'],
+  between: ['number'],
+
+  versionLeast: ['string', 'number'],
+  versionMost: ['string', 'number'],
+  yes: ['boolean'],
+  no: ['boolean'],
+
+  has: ['object'],
+  known: ['string', 'number', 'boolean', 'object'],
 }
 
 function problemOf({ is }: FactTest, found: Value): TestTrace['problem'] {

@@ -6,10 +6,18 @@ import { isHeldOut, variantByBuckets, whyNot, type Circumstances, type Terms } f
 
 const IDS = [...Array(2000).keys()].map((index) => `visitor-${index}`)
 const TERMS: Terms = {
-  ...{ id: 1, pages: [{ match: 'exact', value: '/' }], audience: null, group: null, salt: 'one', share: 10_000 },
+  id: 1,
+  pages: [{ match: 'exact', value: '/' }],
+  audience: null,
+  group: null,
+  salt: 'one',
+  share: 10_000,
 }
 const HERE: Circumstances = {
-  ...{ address: 'https://kc.test/', fulfils: () => true, isActive: () => true, variants: {} },
+  address: 'https://kc.test/',
+  fulfils: () => true,
+  isActive: () => true,
+  variants: {},
 }
 const taking = (terms: Terms, at = HERE) => IDS.filter((id) => whyNot(terms, id, at) === null)
 

@@ -28,7 +28,15 @@ function show({ things, siteFile, audiences, expires }: DeliveredPanel): void {
     ...siteFile,
     persons: true,
     entries: things.map(({ id, pages, audience, salt, share, activation }) => ({
-      ...{ kind: 'experiment', id, pages: [...pages], audience, salt, share, group: null, weights: [], edits: [] },
+      kind: 'experiment',
+      id,
+      pages: [...pages],
+      audience,
+      salt,
+      share,
+      group: null,
+      weights: [],
+      edits: [],
       activation: activation ?? undefined,
     })),
   }

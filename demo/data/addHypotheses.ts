@@ -30,7 +30,12 @@ export async function addHypotheses(
     const [low, likely, high] = lifts ?? [null, null, null]
     const personId = people.get(owner ?? 'Mara Quill') ?? null
     const input = hypothesisSchema.validateSync({
-      ...{ ...fields, low, likely, high, metric: metrics.get(fields.metric), owner: owner && people.get(owner) },
+      ...fields,
+      low,
+      likely,
+      high,
+      metric: metrics.get(fields.metric),
+      owner: owner && people.get(owner),
       findings: fields.findings.map((title) => findings.get(title)!),
     })
     const { id } = await createHypothesis(database, { siteId, personId }, input)

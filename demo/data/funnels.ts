@@ -17,7 +17,10 @@ export const CROSSINGS_FUNNELS: readonly { name: string; plan: FunnelInput }[] =
         page('Payment', 'exact', '/book/pay'),
         page('Booked', 'exact', '/book/done'),
       ],
-      ...{ isStrict: false, limitMinutes: null, isWithinSession: true },
+
+      isStrict: false,
+      limitMinutes: null,
+      isWithinSession: true,
     },
   },
   {
@@ -28,7 +31,10 @@ export const CROSSINGS_FUNNELS: readonly { name: string; plan: FunnelInput }[] =
         { name: 'Book this crossing', source: { type: 'click', selector: '#book-crossing' } },
         page('Booked', 'exact', '/book/done'),
       ],
-      ...{ isStrict: false, limitMinutes: 60 * 24 * 7, isWithinSession: false },
+
+      isStrict: false,
+      limitMinutes: 60 * 24 * 7,
+      isWithinSession: false,
     },
   },
 ]

@@ -177,8 +177,14 @@ async function addRollouts(
     await database.update(changeLog).set({ at }).where(ofRollout)
   }
   return (await liveRollouts(database, siteId)).map(({ row, from }) => ({
-    ...{ id: row.id, salt: row.salt, share: row.share, weights: [1], pages: from.pageRules },
-    ...{ from: row.createdAt.getTime(), until: Number.POSITIVE_INFINITY },
+    id: row.id,
+    salt: row.salt,
+    share: row.share,
+    weights: [1],
+    pages: from.pageRules,
+
+    from: row.createdAt.getTime(),
+    until: Number.POSITIVE_INFINITY,
   }))
 }
 
@@ -252,13 +258,11 @@ async function addExperiments(
     if (!startedAt) continue
     await refreshSummaries(database, siteId, [id], startedAt)
     past.push({
-      ...{
-        id,
-        salt,
-        share,
-        pages: pageRules,
-        group: state === 'running' && sharing ? await sharing.placeOf(id, name) : null,
-      },
+      id,
+      salt,
+      share,
+      pages: pageRules,
+      group: state === 'running' && sharing ? await sharing.placeOf(id, name) : null,
       weights: variants.map((each) => each.weight),
       from: startedAt.getTime(),
       until: endedAt?.getTime() ?? Number.POSITIVE_INFINITY,

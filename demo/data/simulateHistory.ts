@@ -114,7 +114,10 @@ function simulateVisit(
     const here = rollouts.filter(({ from, pages: rules }) => opened >= from && matchesPage(rules, origin + page.path))
     for (const each of here.filter((one) => variantByBuckets(visitor.id, one) !== null))
       collected.events.push({
-        ...{ type: 'exposure', experiment: each.id, variant: 0, view: collected.view.id },
+        type: 'exposure',
+        experiment: each.id,
+        variant: 0,
+        view: collected.view.id,
         // Ids of their own draws: what is served moves nobody's.
         id: timeOrderedId(opened, each.id, createRandom(murmurHash3(collected.view.id, each.id)).bytes(8)),
       })

@@ -13,7 +13,9 @@ export const CROSSINGS_SURVEY: { name: string; startedDaysAgo: number; content: 
   content: {
     questions: [
       question({
-        ...{ id: 'reason', kind: 'one', words: 'What are you here for?' },
+        id: 'reason',
+        kind: 'one',
+        words: 'What are you here for?',
         choices: [
           { id: 'book', words: 'To book a crossing' },
           { id: 'compare', words: 'To compare fares and times' },
@@ -23,7 +25,9 @@ export const CROSSINGS_SURVEY: { name: string; startedDaysAgo: number; content: 
         branches: [onChoice('allowed', 'missing')],
       }),
       question({
-        ...{ id: 'ease', kind: 'scale', words: 'How easy was it to find what you need?' },
+        id: 'ease',
+        kind: 'scale',
+        words: 'How easy was it to find what you need?',
         scale: { low: 1, high: 5, lowWords: 'hard', highWords: 'easy' },
         branches: [{ choice: null, low: 5, high: 5, next: END }],
       }),

@@ -111,8 +111,15 @@ function arrivalOf(
 
 function chunkRow(chunk: RecordedChunk, siteId: number): ChunkRow {
   return {
-    ...{ siteId, visitorId: chunk.visitor, sessionId: chunk.session, id: chunk.id, viewId: chunk.view },
-    ...{ number: chunk.number, first: new Date(chunk.first), last: new Date(chunk.last) },
+    siteId,
+    visitorId: chunk.visitor,
+    sessionId: chunk.session,
+    id: chunk.id,
+    viewId: chunk.view,
+
+    number: chunk.number,
+    first: new Date(chunk.first),
+    last: new Date(chunk.last),
     content: gzipSync(JSON.stringify(chunk.events)),
   }
 }

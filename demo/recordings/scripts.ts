@@ -145,7 +145,9 @@ export const SCRIPTED_VISITS: readonly ScriptedVisit[] = [
   ...(['phone', 'phone', 'desktop'] as const).map((device) => ({ device, country: 'IE', act: books(true) })),
   ...(['desktop', 'desktop', 'phone'] as const).map((device) => ({ device, country: 'DE', act: books(false) })),
   ...['Torrin', 'Ennisay', 'Little Skell', 'Torrin'].map((island, index): ScriptedVisit => ({
-    ...{ device: index % 2 ? 'desktop' : 'phone', country: 'FR', act: clicksTheDrawing(island) },
+    device: index % 2 ? 'desktop' : 'phone',
+    country: 'FR',
+    act: clicksTheDrawing(island),
   })),
   ...(['phone', 'desktop', 'phone'] as const).map((device) => ({ device, country: 'GB', act: returnsFromTimetable })),
   ...(['phone', 'phone', 'desktop'] as const).map((device) => ({ device, country: 'NL', act: looksForDogs })),

@@ -89,8 +89,13 @@ function fieldVisits(random: Random, { events, stay }: PageVisit, form: DemoForm
     const told = (properties: FieldVisit): PageEvent => {
       after += properties.time
       return {
-        ...{ type: 'field', after: Math.round(after), element: field.element },
-        ...{ label: field.label, name: field.name, properties },
+        type: 'field',
+        after: Math.round(after),
+        element: field.element,
+
+        label: field.label,
+        name: field.name,
+        properties,
       }
     }
     const first = told(visit)

@@ -122,7 +122,10 @@ const NEWSLETTER = `${MAIN}>form#newsletter.finder:nth-child(8):nth-of-type(2)`
 /** The forms of the demo site as a browser tells them. A test compares them with what a browser says. */
 export const FORMS: readonly DemoForm[] = [
   {
-    ...{ path: '/', name: 'finder', element: FINDER, isBegun: 0.09 },
+    path: '/',
+    name: 'finder',
+    element: FINDER,
+    isBegun: 0.09,
     fields: [
       field(FINDER, [1, 1], 'crossing', 'Crossing', 'select-one', { weight: 2, isSkipped: 0.3 }),
       field(FINDER, [2, 2], 'date', 'Day', 'date', { weight: 5, isSkipped: 0.2 }),
@@ -130,11 +133,17 @@ export const FORMS: readonly DemoForm[] = [
     ],
   },
   {
-    ...{ path: '/', name: 'newsletter', element: NEWSLETTER, isBegun: 0.01 },
+    path: '/',
+    name: 'newsletter',
+    element: NEWSLETTER,
+    isBegun: 0.01,
     fields: [field(NEWSLETTER, [1, 1], 'email', 'E-mail address', 'email', { weight: 6 })],
   },
   {
-    ...{ path: '/book', name: 'booking', element: BOOKING, isBegun: 0.82 },
+    path: '/book',
+    name: 'booking',
+    element: BOOKING,
+    isBegun: 0.82,
     fields: [
       field(BOOKING, [1, 1], 'crossing', 'Crossing', 'select-one', { weight: 2, isSkipped: 0.5 }),
       field(BOOKING, [2, 2], 'date', 'Day', 'date', { weight: 5 }),
@@ -142,19 +151,26 @@ export const FORMS: readonly DemoForm[] = [
       field(BOOKING, [4, 4], 'children', 'Children', 'number', { weight: 1.5, isSkipped: 0.5 }),
       field(BOOKING, [5, 5], 'vehicle', 'Vehicle', 'select-one', { weight: 2, isSkipped: 0.3 }),
       field(BOOKING, [6, 6], 'length', 'Length of the vehicle in meters, with towbar and…', 'text', {
-        ...{ weight: 4, onPhone: 16 },
+        weight: 4,
+        onPhone: 16,
       }),
     ],
   },
   {
-    ...{ path: '/book/travelers', name: 'travelers', element: TRAVELERS, isBegun: 0.6 },
+    path: '/book/travelers',
+    name: 'travelers',
+    element: TRAVELERS,
+    isBegun: 0.6,
     fields: [
       field(TRAVELERS, [7, 1], 'name', 'Name', 'text', { weight: 5 }),
       field(TRAVELERS, [8, 2], 'email', 'E-mail address', 'email', { weight: 6 }),
     ],
   },
   {
-    ...{ path: '/book/pay', name: 'payment', element: PAYMENT, isBegun: 0.5 },
+    path: '/book/pay',
+    name: 'payment',
+    element: PAYMENT,
+    isBegun: 0.5,
     fields: [field(PAYMENT, [9, 1], 'card', 'Card number (made up: any digits)', 'text', { weight: 9 })],
   },
 ]

@@ -17,7 +17,10 @@ const history: History = {
   rollouts: [],
   experiments: [
     {
-      ...{ id: 5, salt: 'kc-island-headline', share: 10_000, weights: [1, 1] },
+      id: 5,
+      salt: 'kc-island-headline',
+      share: 10_000,
+      weights: [1, 1],
       pages: [{ match: 'exact', value: '/' }],
       from: 0,
       until: Number.POSITIVE_INFINITY,
@@ -93,16 +96,14 @@ test('what simulated browsers send is what intake takes from real ones', async (
       },
       {
         findSite: async () => ({
-          ...{
-            id: 1,
-            address: history.origin,
-            currency: 'EUR',
-            largestAmount: 100_000,
-            hasReported: true,
-            recordingShare: 0,
-            hosts: [],
-            ownNetworks: [],
-          },
+          id: 1,
+          address: history.origin,
+          currency: 'EUR',
+          largestAmount: 100_000,
+          hasReported: true,
+          recordingShare: 0,
+          hosts: [],
+          ownNetworks: [],
           parameters: new Set(['ref', 'utm_source', 'utm_campaign']),
           attributes: new Set<string>(),
           eventDetails: new Set<string>(),

@@ -68,8 +68,15 @@ export async function takeChunk(
     throw new RefusedBatch(429, 'Too much comes at once. Send the chunk again later.', site.id)
 
   const outcome = await ports.write({
-    ...{ siteId: site.id, visitorId: chunk.visitor, sessionId: chunk.session, id: chunk.id, viewId: chunk.view },
-    ...{ number: chunk.number, first: new Date(chunk.first), last: new Date(chunk.last) },
+    siteId: site.id,
+    visitorId: chunk.visitor,
+    sessionId: chunk.session,
+    id: chunk.id,
+    viewId: chunk.view,
+
+    number: chunk.number,
+    first: new Date(chunk.first),
+    last: new Date(chunk.last),
     content: await pack(text),
   })
   if (outcome === 'full') throw refuse('The recording of this session is as large as it may be.')

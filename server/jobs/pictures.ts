@@ -71,7 +71,8 @@ async function takeNext(
   before: ControlLayout | null,
 ): Promise<ControlLayout> {
   const resources = {
-    ...{ trustedOrigins, layoutScript },
+    trustedOrigins,
+    layoutScript,
     ownResource: async (path: string) => {
       const [, key, file] = /^\/pictures\/([\w-]+)\/([\w.]+)$/.exec(path) ?? []
       return key && file ? findSitePicture(database, key, file) : null

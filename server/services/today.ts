@@ -136,11 +136,16 @@ async function findingItems(database: Queries, siteId: number): Promise<TodayIte
 /** What others want to know of whoever looks. */
 async function askedItems(database: Queries, siteId: number, personId: number, now: Date): Promise<TodayItem[]> {
   const approvals = (await openApprovals(database, siteId, personId)).map(({ experimentId, name, by }): TodayItem => ({
-    ...{ kind: 'mention', title: `${by ?? 'Somebody'} asks you to approve of “${name}”` },
-    ...{ text: 'It waits for your answer.', link: `/sites/${siteId}/experiments/${experimentId}#review` },
+    kind: 'mention',
+    title: `${by ?? 'Somebody'} asks you to approve of “${name}”`,
+
+    text: 'It waits for your answer.',
+    link: `/sites/${siteId}/experiments/${experimentId}#review`,
   }))
   const mentions = (await openMentions(database, siteId, personId, now)).map(({ hypothesisId, title, words, by }) => ({
-    ...{ kind: 'mention' as const, title: `${by ?? 'Somebody'} asks you about “${title}”`, text: words },
+    kind: 'mention' as const,
+    title: `${by ?? 'Somebody'} asks you about “${title}”`,
+    text: words,
     link: `/sites/${siteId}/hypotheses/${hypothesisId}`,
   }))
   return [...approvals, ...mentions]

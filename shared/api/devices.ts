@@ -6,8 +6,16 @@ import { SITE } from './sites'
 const DEVICES_PATH = `${SITE}/devices`
 const DEVICE = `${DEVICES_PATH}/{device}`
 const device = exactly<PinnedDevice>({
-  ...{ id: id(), name: text(), link: text(), experimentId: id().nullable(), experiment: text().nullable() },
-  ...{ variant: text().nullable(), createdAt: moment(), expiresAt: moment(), seenAt: moment().nullable() },
+  id: id(),
+  name: text(),
+  link: text(),
+  experimentId: id().nullable(),
+  experiment: text().nullable(),
+
+  variant: text().nullable(),
+  createdAt: moment(),
+  expiresAt: moment(),
+  seenAt: moment().nullable(),
 })
 
 export const DEVICES = {

@@ -6,7 +6,12 @@ import { SITE } from './sites'
 const PICTURES = `${SITE}/page-pictures`
 const PICTURE = `${PICTURES}/{picture}`
 const picture = exactly<PagePicture>({
-  ...{ id: id(), path: text(), width: whole(), height: whole(), takenAt: moment(), person: text().nullable() },
+  id: id(),
+  path: text(),
+  width: whole(),
+  height: whole(),
+  takenAt: moment(),
+  person: text().nullable(),
 })
 
 export const PAGE_PICTURES = {

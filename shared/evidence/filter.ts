@@ -103,8 +103,14 @@ function isPartName(name: string): name is PartName {
 }
 
 const MATCHES: Record<string, PageMatch> = {
-  ...{ is: 'exact', begins: 'begins', contains: 'contains' },
-  ...{ ends: 'ends', fits: 'wildcards', regex: 'regex', there: 'present' },
+  is: 'exact',
+  begins: 'begins',
+  contains: 'contains',
+
+  ends: 'ends',
+  fits: 'wildcards',
+  regex: 'regex',
+  there: 'present',
 }
 const PARTS: readonly AddressPart[] = ['address', 'host', 'path', 'query', 'parameter', 'fragment']
 
@@ -123,7 +129,8 @@ export function readPage(text: string): PageRule | null {
   const isKnown = words.every((word) => word === 'anycase' || word === 'slash') && flags.size === words.length
   if (!match || !isKnown || parameter === '') return null
   const rule: PageRule = {
-    ...{ match, value: text.slice(at + 1) },
+    match,
+    value: text.slice(at + 1),
     ...(part ? { part } : {}),
     ...(parameter === null ? {} : { parameter }),
     ...(flags.has('anycase') ? { ignoresCase: true } : {}),

@@ -7,22 +7,36 @@ import { object } from '../yup'
 
 /** An experiment or another audience. */
 const use = object<Record<keyof Extract<AudienceUse, { kind: 'experiment' }>, never>>({
-  ...{ kind: oneOf('experiment', 'audience'), id: id(), name: text() },
-  ...{ state: stateReply().optional(), version: whole().nullable().optional() },
+  kind: oneOf('experiment', 'audience'),
+  id: id(),
+  name: text(),
+
+  state: stateReply().optional(),
+  version: whole().nullable().optional(),
 })
   .strict()
   .noUnknown()
 
 export const audienceReply = exactly<SavedAudienceView>({
-  ...{ id: id(), name: text(), version: id(), conditions: anything(), problems: listOf(text()), uses: listOf(use) },
-  ...{ changedAt: moment(), changedBy: text().nullable() },
+  id: id(),
+  name: text(),
+  version: id(),
+  conditions: anything(),
+  problems: listOf(text()),
+  uses: listOf(use),
+
+  changedAt: moment(),
+  changedBy: text().nullable(),
 })
 export const audiencesReply = listOf(audienceReply)
 export const audienceVersionsReply = listOf(
   exactly<AudienceVersionView>({ version: id(), conditions: anything(), madeAt: moment(), madeBy: text().nullable() }),
 )
 export const audienceSizeReply = exactly<AudienceSize>({
-  ...{ visitors: whole(), looked: whole(), inside: whole(), unknown: listOf(text()) },
+  visitors: whole(),
+  looked: whole(),
+  inside: whole(),
+  unknown: listOf(text()),
   keptOut: listOf(exactly<AudienceSize['keptOut'][number]>({ words: text(), visitors: whole() })),
 })
 
@@ -36,8 +50,15 @@ export const dryRunReply = exactly<DryRunView>({
   rows: listOf(
     exactly<DryRunRow>({
       kind: oneOf('experiment', 'rollout', 'survey', 'recording', 'behavior'),
-      ...{ id: id(), name: text(), state: stateReply(), reason: reason().nullable(), variant: text().nullable() },
-      ...{ activation: text().nullable(), trace: anything().nullable() },
+
+      id: id(),
+      name: text(),
+      state: stateReply(),
+      reason: reason().nullable(),
+      variant: text().nullable(),
+
+      activation: text().nullable(),
+      trace: anything().nullable(),
     }),
   ),
 })
@@ -46,7 +67,11 @@ export const decisionsReply = listOf(
 )
 export const panelReply = exactly<PanelLink>({ link: text(), expiresAt: moment() })
 export const pastDryRunReply = exactly<PastDryRunView>({
-  ...{ visitors: whole(), looked: whole(), entered: whole(), aDay: amount(), weeks: amount().nullable() },
+  visitors: whole(),
+  looked: whole(),
+  entered: whole(),
+  aDay: amount(),
+  weeks: amount().nullable(),
   reasons: listOf(exactly<PastDryRunView['reasons'][number]>({ reason: reason(), visitors: whole() })),
   conditions: listOf(exactly<PastDryRunView['conditions'][number]>({ words: text(), visitors: whole() })),
   variants: listOf(exactly<PastDryRunView['variants'][number]>({ name: text(), visitors: whole() })),

@@ -17,7 +17,11 @@ export const pageRuleReply = exactly<PageRule>(pageRuleFields)
 export const collectionReply = exactly<CollectionView>({
   behavior: exactly<CollectionView['behavior']>({ share: whole(), pages: listOf(pageRuleReply) }),
   recording: exactly<CollectionView['recording']>({
-    ...{ share: whole(), pages: listOf(pageRuleReply), masksText: yesOrNo(), days: whole(), megabytes: whole() },
+    share: whole(),
+    pages: listOf(pageRuleReply),
+    masksText: yesOrNo(),
+    days: whole(),
+    megabytes: whole(),
   }),
   asksConsent: yesOrNo(),
   retentionDays: whole(),

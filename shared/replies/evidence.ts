@@ -26,8 +26,18 @@ import { amount, anything, exactly, id, listOf, moment, oneOf, text, whole, yesO
 
 const counts = () => listOf(amount())
 const figures = {
-  ...{ views: whole(), visitors: whole(), sessions: whole(), entries: whole(), exits: whole(), bounces: whole() },
-  ...{ seen: amount(), told: whole(), errors: whole(), conversions: whole(), converters: whole() },
+  views: whole(),
+  visitors: whole(),
+  sessions: whole(),
+  entries: whole(),
+  exits: whole(),
+  bounces: whole(),
+
+  seen: amount(),
+  told: whole(),
+  errors: whole(),
+  conversions: whole(),
+  converters: whole(),
 }
 
 export const pagesReply = exactly<PagesView>({
@@ -53,15 +63,17 @@ export const overTimeReply = exactly<OverTimeView>({
   days: listOf(text()),
   series: listOf(
     exactly<OverTimeView['series'][number]>({
-      ...{ value: text().nullable(), visitors: counts(), newVisitors: counts(), returning: counts() },
-      ...{
-        sessions: counts(),
-        views: counts(),
-        weekly: counts(),
-        monthly: counts(),
-        converted: counts(),
-        sum: counts(),
-      },
+      value: text().nullable(),
+      visitors: counts(),
+      newVisitors: counts(),
+      returning: counts(),
+
+      sessions: counts(),
+      views: counts(),
+      weekly: counts(),
+      monthly: counts(),
+      converted: counts(),
+      sum: counts(),
     }),
   ),
   total,
@@ -72,8 +84,14 @@ export const eventsReply = exactly<EventsView>({
   days: listOf(text()),
   kinds: listOf(
     exactly<EventsView['kinds'][number]>({
-      ...{ kind: oneOf(...STEP_KINDS), name: text().nullable(), count: whole(), visitors: whole() },
-      ...{ days: listOf(whole()), last: amount(), page: text() },
+      kind: oneOf(...STEP_KINDS),
+      name: text().nullable(),
+      count: whole(),
+      visitors: whole(),
+
+      days: listOf(whole()),
+      last: amount(),
+      page: text(),
     }),
   ),
   refusals: listOf(exactly<EventsView['refusals'][number]>({ reason: text(), events: whole(), lastDay: text() })),
@@ -91,15 +109,16 @@ export const formsReply = exactly<FormsView>({
       sent: whole(),
       fields: listOf(
         exactly<FormsView['forms'][number]['fields'][number]>({
-          ...{
-            name: text(),
-            label: text(),
-            kind: text(),
-            reached: whole(),
-            time: quartiles(),
-            hesitation: quartiles(),
-          },
-          ...{ refilled: whole(), blank: whole(), left: whole() },
+          name: text(),
+          label: text(),
+          kind: text(),
+          reached: whole(),
+          time: quartiles(),
+          hesitation: quartiles(),
+
+          refilled: whole(),
+          blank: whole(),
+          left: whole(),
         }),
       ),
     }),
@@ -116,7 +135,11 @@ export const clicksReply = exactly<ClicksView>({
   visitors: whole(),
   elements: listOf(
     exactly<ClicksView['elements'][number]>({
-      ...{ path: text(), label: text().nullable(), clicks: whole(), visitors: whole(), cells: listOf(cell) },
+      path: text(),
+      label: text().nullable(),
+      clicks: whole(),
+      visitors: whole(),
+      cells: listOf(cell),
     }),
   ),
   others: whole(),
@@ -141,8 +164,15 @@ export const leftReply = exactly<LeftView>({
 })
 export const eventSampleReply = listOf(
   exactly<SampledEvent>({
-    ...{ at: moment(), visitor: text(), page: text(), element: text().nullable(), label: text().nullable() },
-    ...{ name: text().nullable(), amount: text().nullable(), properties: anything().nullable() },
+    at: moment(),
+    visitor: text(),
+    page: text(),
+    element: text().nullable(),
+    label: text().nullable(),
+
+    name: text().nullable(),
+    amount: text().nullable(),
+    properties: anything().nullable(),
   }),
 )
 const larger = () => {
@@ -152,8 +182,15 @@ const larger = () => {
 export const candidatesReply = exactly<CandidatesView>({
   slowFields: listOf(
     exactly<CandidatesView['slowFields'][number]>({
-      ...{ page: text(), form: text(), field: text(), median: amount(), otherMedian: amount(), p: amount() },
-      ...{ visitors: whole(), others: whole() },
+      page: text(),
+      form: text(),
+      field: text(),
+      median: amount(),
+      otherMedian: amount(),
+      p: amount(),
+
+      visitors: whole(),
+      others: whole(),
     }),
   ),
   leftFields: listOf(exactly<CandidatesView['leftFields'][number]>({ ...larger(), form: text(), field: text() })),
@@ -161,7 +198,8 @@ export const candidatesReply = exactly<CandidatesView>({
   risingExits: listOf(exactly<CandidatesView['risingExits'][number]>(larger())),
   rules: listOf(
     exactly<CandidatesView['rules'][number]>({
-      ...{ rule: oneOf(...CANDIDATE_RULES), tested: whole() },
+      rule: oneOf(...CANDIDATE_RULES),
+      tested: whole(),
       falseAlarms: exactly<FalseAlarms>({ rounds: whole(), alarms: whole() }),
     }),
   ),
@@ -169,7 +207,11 @@ export const candidatesReply = exactly<CandidatesView>({
 export const statementReply = exactly<{ sql: string }>({ sql: text() })
 
 export const savedFunnelReply = exactly<SavedFunnel>({
-  ...{ id: id(), name: text(), plan: anything(), person: text().nullable(), createdAt: moment() },
+  id: id(),
+  name: text(),
+  plan: anything(),
+  person: text().nullable(),
+  createdAt: moment(),
 })
 export const funnelsReply = listOf(savedFunnelReply)
 
@@ -180,18 +222,19 @@ export const choicesReply = exactly<EvidenceChoices>({
   attributes: listOf(text()),
   metrics: listOf(
     exactly<EvidenceChoices['metrics'][number]>({
-      ...{
-        id: text(),
-        name: text(),
-        kind: oneOf('conversion', 'mean', 'ratio'),
-        source: anything(),
-        isMoney: yesOrNo(),
-      },
+      id: text(),
+      name: text(),
+      kind: oneOf('conversion', 'mean', 'ratio'),
+      source: anything(),
+      isMoney: yesOrNo(),
     }),
   ),
   variants: listOf(
     exactly<EvidenceChoices['variants'][number]>({
-      ...{ experimentId: id(), experiment: text(), position: whole(), variant: text() },
+      experimentId: id(),
+      experiment: text(),
+      position: whole(),
+      variant: text(),
     }),
   ),
   pages: listOf(text()),

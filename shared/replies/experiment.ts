@@ -410,8 +410,14 @@ export const exclusionsReply = page(
 export const addedExclusionReply = exactly<{ id: number }>({ id: id() })
 
 export const previewReply = exactly<PreviewView>({
-  ...{ id: id(), variant: text(), path: text(), link: text(), person: text().nullable() },
-  ...{ createdAt: moment(), expiresAt: moment() },
+  id: id(),
+  variant: text(),
+  path: text(),
+  link: text(),
+  person: text().nullable(),
+
+  createdAt: moment(),
+  expiresAt: moment(),
 })
 
 export const pointingReply = exactly<PointingSession>({
@@ -432,8 +438,15 @@ export const variantPicturesReply = exactly<VariantPictures>({
   pages: listOf(text()),
   pictures: listOf(
     exactly<VariantPicture>({
-      ...{ id: id(), variant: text(), path: text(), width: whole(), height: whole(), language: text() },
-      ...{ takenAt: moment(), isStale: yesOrNo() },
+      id: id(),
+      variant: text(),
+      path: text(),
+      width: whole(),
+      height: whole(),
+      language: text(),
+
+      takenAt: moment(),
+      isStale: yesOrNo(),
       problems: listOf(
         exactly<LayoutProblem>({
           kind: oneOf<LayoutProblemKind>('overlap', 'cut', 'overflow', 'image', 'contrast'),

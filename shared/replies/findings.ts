@@ -11,12 +11,25 @@ import {
 import { anything, exactly, id, listOf, moment, oneOf, text, whole, yesOrNo } from './pieces'
 
 const common = {
-  ...{ id: id(), title: text(), severity: oneOf(...SEVERITIES), state: oneOf(...FINDING_STATES) },
-  ...{ source: oneOf(...FINDING_SOURCES), tags: listOf(text()), page: text().nullable(), person: text().nullable() },
-  ...{ createdAt: moment(), picture: id().nullable() },
+  id: id(),
+  title: text(),
+  severity: oneOf(...SEVERITIES),
+  state: oneOf(...FINDING_STATES),
+
+  source: oneOf(...FINDING_SOURCES),
+  tags: listOf(text()),
+  page: text().nullable(),
+  person: text().nullable(),
+
+  createdAt: moment(),
+  picture: id().nullable(),
 }
 export const attachmentReply = exactly<Attachment>({
-  ...{ id: id(), name: text(), type: text(), bytes: whole(), isPicture: yesOrNo() },
+  id: id(),
+  name: text(),
+  type: text(),
+  bytes: whole(),
+  isPicture: yesOrNo(),
 })
 export const findingsReply = exactly<FindingsView>({
   findings: listOf(exactly<FindingSummary>({ ...common, attachments: whole(), merged: whole() })),
@@ -25,17 +38,28 @@ export const findingsReply = exactly<FindingsView>({
 })
 export const findingReply = exactly<FindingView>({
   ...common,
-  ...{ words: text(), version: id(), frozen: anything().nullable(), pin: anything().nullable() },
+
+  words: text(),
+  version: id(),
+  frozen: anything().nullable(),
+  pin: anything().nullable(),
   attachments: listOf(attachmentReply),
   into: exactly<NonNullable<FindingView['into']>>({ id: id(), title: text() }).nullable().defined(),
   merged: listOf(exactly<FindingView['merged'][number]>({ id: id(), title: text(), person: text().nullable() })),
 })
 export const findingNowReply = exactly<FindingNow>({
-  ...{ from: text(), to: text(), isLater: yesOrNo() },
+  from: text(),
+  to: text(),
+  isLater: yesOrNo(),
   changes: listOf(
     exactly<FindingNow['changes'][number]>({
-      ...{ key: text(), label: text(), then: anything(), now: anything().nullable() },
-      ...{ difference: anything().nullable(), isDifferent: anything().nullable() },
+      key: text(),
+      label: text(),
+      then: anything(),
+      now: anything().nullable(),
+
+      difference: anything().nullable(),
+      isDifferent: anything().nullable(),
     }),
   ),
 })

@@ -27,11 +27,14 @@ const place = { from: text(), to: text(), timeZone: text(), currency: text() }
 
 export const metricsReply = listOf(
   exactly<MetricEntry>({
-    ...{ id: text(), name: text(), version: id() },
+    id: text(),
+    name: text(),
+    version: id(),
     ...definition,
     experiments: listOf(
       exactly<MetricEntry['experiments'][number]>({
-        ...{ id: id(), name: text() },
+        id: id(),
+        name: text(),
         state: oneOf<MetricEntry['experiments'][number]['state']>('draft', 'running', 'paused', 'ended'),
       }),
     ),
@@ -52,8 +55,12 @@ export const trialReply = exactly<MetricTrial>({
   figures,
   sample: listOf(
     exactly<CountedEvent>({
-      ...{ at: moment(), visitor: text(), page: text() },
-      ...{ what: text().nullable(), amount: amount().nullable() },
+      at: moment(),
+      visitor: text(),
+      page: text(),
+
+      what: text().nullable(),
+      amount: amount().nullable(),
     }),
   ),
 })

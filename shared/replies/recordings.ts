@@ -9,8 +9,16 @@ import type {
 import { amount, anything, exactly, id, listOf, moment, oneOf, text, whole, yesOrNo } from './pieces'
 
 const strip = {
-  ...{ visitor: text(), session: text(), began: amount(), length: amount(), device: text(), browser: text() },
-  ...{ country: text().nullable(), source: text().nullable(), visits: text().nullable() },
+  visitor: text(),
+  session: text(),
+  began: amount(),
+  length: amount(),
+  device: text(),
+  browser: text(),
+
+  country: text().nullable(),
+  source: text().nullable(),
+  visits: text().nullable(),
   pages: listOf(exactly<RecordedStrip['pages'][number]>({ at: amount(), page: text() })),
   marks: listOf(
     exactly<RecordedStrip['marks'][number]>({ at: amount(), kind: oneOf(...STEP_KINDS), words: text().nullable() }),

@@ -6,9 +6,17 @@ export const reviewReply = exactly<ReviewView>({
   comments: commentsReply,
   approvals: listOf(
     exactly<ApprovalView>({
-      ...{ id: id(), personId: id(), person: text(), isOwn: yesOrNo(), askedBy: text().nullable(), askedAt: moment() },
+      id: id(),
+      personId: id(),
+      person: text(),
+      isOwn: yesOrNo(),
+      askedBy: text().nullable(),
+      askedAt: moment(),
       answer: oneOf<NonNullable<ApprovalView['answer']>>('approved', 'changes').nullable(),
-      ...{ words: text(), answeredAt: moment().nullable(), isOutdated: yesOrNo() },
+
+      words: text(),
+      answeredAt: moment().nullable(),
+      isOutdated: yesOrNo(),
     }),
   ),
   people: listOf(exactly<ReviewView['people'][number]>({ id: id(), name: text() })),

@@ -3,8 +3,16 @@ import { SURVEY_STATES, type SurveyView } from '../survey'
 import { amount, anything, exactly, id, listOf, moment, oneOf, text, whole, yesOrNo } from './pieces'
 
 export const surveyReply = exactly<SurveyView>({
-  ...{ id: id(), name: text(), state: oneOf(...SURVEY_STATES), content: anything(), version: id() },
-  ...{ person: text().nullable(), createdAt: moment(), startedAt: moment().nullable(), endedAt: moment().nullable() },
+  id: id(),
+  name: text(),
+  state: oneOf(...SURVEY_STATES),
+  content: anything(),
+  version: id(),
+
+  person: text().nullable(),
+  createdAt: moment(),
+  startedAt: moment().nullable(),
+  endedAt: moment().nullable(),
 })
 export const surveysReply = listOf(surveyReply)
 
@@ -14,12 +22,18 @@ export const surveyAnswersReply = exactly<SurveyAnswersView>({
   answered: whole(),
   questions: listOf(
     exactly<Tally>({
-      ...{ id: text(), answered: whole(), written: whole() },
+      id: text(),
+      answered: whole(),
+      written: whole(),
       choices: listOf(exactly<Tally['choices'][number]>({ id: text(), count: whole() })),
       values: listOf(exactly<Tally['values'][number]>({ value: whole(), count: whole() })),
       texts: listOf(
         exactly<Tally['texts'][number]>({
-          ...{ visitor: text(), session: text(), at: amount(), text: text(), isRecorded: yesOrNo() },
+          visitor: text(),
+          session: text(),
+          at: amount(),
+          text: text(),
+          isRecorded: yesOrNo(),
         }),
       ),
     }),

@@ -7,10 +7,17 @@ export const stateReply = () => oneOf<ExperimentState>('draft', 'running', 'paus
 
 export const groupsReply = listOf(
   exactly<ExclusionGroupView>({
-    ...{ id: id(), name: text(), kind: oneOf('parts', 'turns'), free: whole().nullable() },
+    id: id(),
+    name: text(),
+    kind: oneOf('parts', 'turns'),
+    free: whole().nullable(),
     members: listOf(
       exactly<GroupMember>({
-        ...{ experiment: id(), name: text(), state: stateReply(), share: whole(), rank: whole() },
+        experiment: id(),
+        name: text(),
+        state: stateReply(),
+        share: whole(),
+        rank: whole(),
         ranges: listOf(listOf(whole()).length(2)),
       }),
     ),
@@ -19,14 +26,22 @@ export const groupsReply = listOf(
 
 export const environmentsReply = listOf(
   exactly<EnvironmentView>({
-    ...{ id: id(), name: text(), address: text(), key: text() },
+    id: id(),
+    name: text(),
+    address: text(),
+    key: text(),
     shown: listOf(exactly<EnvironmentView['shown'][number]>({ experiment: id(), share: whole() })),
   }),
 )
 
 export const holdoutsReply = listOf(
   exactly<HoldoutView>({
-    ...{ id: id(), name: text(), share: whole(), startsAt: moment(), endsAt: moment(), isOpen: yesOrNo() },
+    id: id(),
+    name: text(),
+    share: whole(),
+    startsAt: moment(),
+    endsAt: moment(),
+    isOpen: yesOrNo(),
     experiments: listOf(
       exactly<HoldoutView['experiments'][number]>({ experiment: id(), name: text(), state: stateReply() }),
     ),

@@ -33,7 +33,8 @@ test('a browser tells which elements of edits it does not find on a page that ha
     variants: [
       { name: 'Control', weight: 1, edits: [] },
       {
-        ...{ name: 'B', weight: 1 },
+        name: 'B',
+        weight: 1,
         edits: [
           hide('edit-drawn', '#drawn'),
           { ...hide('edit-named', '#named'), clues },
@@ -75,10 +76,13 @@ test('a browser tells which elements of edits it does not find on a page that ha
       .where(and(eq(event.siteId, team.siteId), eq(event.type, 'drift')))
   await expect.poll(told).toEqual([
     {
-      ...{ visitor: ids.control, experiment: id },
+      visitor: ids.control,
+      experiment: id,
       // Whoever sees the variant has other elements by then, and tells nothing of them.
       properties: {
-        ...{ looked: ['edit-drawn', 'edit-named', 'edit-gone'], lost: ['edit-gone'], byClues: ['edit-named'] },
+        looked: ['edit-drawn', 'edit-named', 'edit-gone'],
+        lost: ['edit-gone'],
+        byClues: ['edit-named'],
       },
     },
   ])

@@ -62,11 +62,14 @@ test('for 10,000 visitors the dry run of their past says what their browsers dec
     const target = { siteId, experimentId: id, personId: null }
     const isGrouped = name === 'everybody' || name === 'phones'
     await fillSheet(database, target, {
-      ...{ pageRules: [{ match: 'begins', value: '/crossings/' }], audience, plan: PLAN },
+      pageRules: [{ match: 'begins', value: '/crossings/' }],
+      audience,
+      plan: PLAN,
       ...(isGrouped ? { share: 3000, terms: { ...PLAIN_TERMS, group: group!.id } } : { share: 7000 }),
       metrics: [primaryMetric('Orders', 'conversion', { type: 'event', name: 'paid' })],
       variants: ['Control', 'B', 'C'].map((variant, index) => ({
-        ...{ name: variant, weight: 1 },
+        name: variant,
+        weight: 1,
         edits:
           index === 0
             ? []
@@ -81,15 +84,17 @@ test('for 10,000 visitors the dry run of their past says what their browsers dec
   const until = new Date()
   const visits = [
     ...simulateHistory({
-      ...{
-        origin: demoOrigin,
-        experiments: [],
-        rollouts: [],
-        behavior: null,
-        survey: null,
-        population: CROSSINGS_POPULATION,
-      },
-      ...{ until, days: 25, visitors: 10_000, seed: 20260711 },
+      origin: demoOrigin,
+      experiments: [],
+      rollouts: [],
+      behavior: null,
+      survey: null,
+      population: CROSSINGS_POPULATION,
+
+      until,
+      days: 25,
+      visitors: 10_000,
+      seed: 20260711,
     }),
   ].flat()
   for (const { pages } of visits)
@@ -100,7 +105,10 @@ test('for 10,000 visitors the dry run of their past says what their browsers dec
   await copyArrivals(database.$client, copyText(arrivals))
 
   const { outputFiles } = await build({
-    ...{ entryPoints: ['tests/browser/liveDecisions.ts'], bundle: true, write: false, format: 'iife' },
+    entryPoints: ['tests/browser/liveDecisions.ts'],
+    bundle: true,
+    write: false,
+    format: 'iife',
     define: { __WITH_RULES__: 'true' },
   })
   await world.serveDemo({ scriptLine: '' })
@@ -166,7 +174,9 @@ function livesOf(
     for (const { view, events } of pages) {
       const { pathname, search } = new URL(view.address)
       life.views.push({
-        ...{ at: timeOfId(view.id), path: pathname + search, referrer: view.referrer ?? '' },
+        at: timeOfId(view.id),
+        path: pathname + search,
+        referrer: view.referrer ?? '',
         events: events
           .filter(({ type }) => type === 'custom')
           .map((event) => ({ name: event.name!, at: timeOfId(event.id) })),

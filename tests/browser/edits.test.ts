@@ -129,7 +129,8 @@ const EACH_KIND: [DeliveredEdit, string][] = [
   [{ kind: 'text', selector: '#fares h2', value: 'Prices' }, '<h2>Prices</h2>'],
   [
     {
-      ...{ kind: 'richText', selector: 'h1' },
+      kind: 'richText',
+      selector: 'h1',
       value: '<b>New:</b> <span data-part="1">our harbor</span>, <span data-part="0">islands</span>',
     },
     '<b>New:</b> <a href="/book">our harbor</a>, <b>islands</b>',
@@ -306,10 +307,16 @@ for (const [name, source] of Object.entries(FRAMEWORKS)) {
   test(`what ${name} draws late and anew is changed when it appears and stays changed`, async ({ world, browser }) => {
     const bundle = await build({
       stdin: { contents: source, resolveDir: process.cwd() },
-      ...{ bundle: true, write: false, minify: true, format: 'iife' },
+
+      bundle: true,
+      write: false,
+      minify: true,
+      format: 'iife',
       define: {
         'process.env.NODE_ENV': '"production"',
-        ...{ __VUE_OPTIONS_API__: 'true', __VUE_PROD_DEVTOOLS__: 'false' },
+
+        __VUE_OPTIONS_API__: 'true',
+        __VUE_PROD_DEVTOOLS__: 'false',
         __VUE_PROD_HYDRATION_MISMATCH_DETAILS__: 'false',
       },
     })

@@ -47,7 +47,10 @@ test('a visitor who hesitates in a form on a phone and leaves is seen in the for
         name: value,
         source: { type: 'visit', page: { match: 'exact', value } },
       })),
-      ...{ isStrict: false, limitMinutes: null, isWithinSession: true },
+
+      isStrict: false,
+      limitMinutes: null,
+      isWithinSession: true,
     },
   })
   await team.signIn(page, 'owner', 'evidence/events')
@@ -144,7 +147,10 @@ test('an element that the page does not have any more is said to be gone, not gu
   await world.serveDemo({ scriptLine: scriptLine(world.url, team.siteKey) })
   const main = 'body>main:nth-child(2):nth-of-type(1)'
   const click = (visitor: string, element: string, label: string): Happening => ({
-    ...{ visitor, at: Date.now() - 60_000, path: '/passes', view: { windowWidth: 390 } },
+    visitor,
+    at: Date.now() - 60_000,
+    path: '/passes',
+    view: { windowWidth: 390 },
     events: [{ type: 'click', at: Date.now() - 59_000, element, label, place: [50, 50], within: [500, 500] }],
   })
   const card = `${main}>div.cards:nth-child(3):nth-of-type(1)>div.card:nth-child(1):nth-of-type(1)>a#choose-hopper.button:nth-child(4):nth-of-type(1)`

@@ -18,7 +18,11 @@ let shared: Promise<Team> | undefined
 const team = (world: World) => (shared ??= createTeam(world, 'multivariate'))
 
 const text = (id: string, selector: string, original: string, value: string): Edit => ({
-  ...{ id, kind: 'text', selector, original, value },
+  id,
+  kind: 'text',
+  selector,
+  original,
+  value,
 })
 
 /** A draft whose only variant changes heading and button of a small page. */
@@ -36,7 +40,9 @@ async function newDraft(world: World, page: Page) {
     variants: [
       { name: 'Control', weight: 1, edits: [] },
       {
-        ...{ id: 'variant-b', name: 'Warm', weight: 1 },
+        id: 'variant-b',
+        name: 'Warm',
+        weight: 1,
         edits: [text('edit-head', 'h1', 'Boats', 'Sail'), text('edit-find', '#find', 'Find', 'Find my ferry')],
       },
     ],

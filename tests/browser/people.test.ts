@@ -95,7 +95,8 @@ test('Today shows the traffic of the days and visitors that one chooses, and a l
   const team = await createTeam(world, 'traffic')
   const day = 24 * 3_600_000
   const seen = (visitor: string, daysAgo: number, device: string) => ({
-    ...{ visitor, at: Date.now() - daysAgo * day },
+    visitor,
+    at: Date.now() - daysAgo * day,
     view: { device, sessionId: `${visitor}-${daysAgo}` },
   })
   const happenings = [

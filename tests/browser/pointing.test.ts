@@ -548,8 +548,12 @@ test('pictures of a variant are taken in the background, and what looks wrong is
   const { variants } = await findSheet(world.database, target.siteId, target.experimentId)
   const edits: Edit[] = [
     {
-      ...{ id: 'edit-0001', kind: 'style', selector: '#side h2' },
-      ...{ value: { color: '#cccccc' }, original: { color: '' } },
+      id: 'edit-0001',
+      kind: 'style',
+      selector: '#side h2',
+
+      value: { color: '#cccccc' },
+      original: { color: '' },
     },
   ]
   await fillSheet(world.database, target, { variants: [variants[0]!, { ...variants[1]!, edits }] })
@@ -605,8 +609,11 @@ test('a metric is chosen from those of the site or from what arrives, and shows 
     ...['Orders, primary', 'Sent a form, secondary', 'Bounce rate, secondary', 'Time in view, secondary'],
   ])
   expect(metrics[2]).toMatchObject({
-    ...{ kind: 'ratio', direction: 'down' },
-    ...{ source: { type: 'bounces' }, denominator: { type: 'visits' } },
+    kind: 'ratio',
+    direction: 'down',
+
+    source: { type: 'bounces' },
+    denominator: { type: 'visits' },
   })
   expect(metrics[3]).toMatchObject({
     source: { type: 'timeInView', page: { match: 'begins', value: '/book' } },

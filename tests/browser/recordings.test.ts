@@ -195,9 +195,17 @@ test('a recording that brings scripts runs none of them in the player', async ({
     { type: 3, timestamp: at + 2000, data: { source: 3, id: 1, x: 0, y: 0 } },
   ]
   await writeChunk(world.database.$client, {
-    ...{ siteId: team.siteId, visitorId: 'visitor-hostile', sessionId: 'hostile', number: 0 },
-    ...{ id: timeOrderedId(at, 0, new Uint8Array(8)), viewId: timeOrderedId(at, 1, new Uint8Array(8)) },
-    ...{ first: new Date(at), last: new Date(at + 2000), content: gzipSync(JSON.stringify(events)) },
+    siteId: team.siteId,
+    visitorId: 'visitor-hostile',
+    sessionId: 'hostile',
+    number: 0,
+
+    id: timeOrderedId(at, 0, new Uint8Array(8)),
+    viewId: timeOrderedId(at, 1, new Uint8Array(8)),
+
+    first: new Date(at),
+    last: new Date(at + 2000),
+    content: gzipSync(JSON.stringify(events)),
   })
   await team.signIn(page, 'viewer', 'evidence/recordings/visitor-hostile/hostile')
   const stage = page.frameLocator('[data-testid=replay] iframe').first()

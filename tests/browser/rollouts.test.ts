@@ -28,7 +28,8 @@ test('what an experiment has won is served to whom it should be, counted, stoppe
     variants: [
       { name: 'Control', weight: 1, edits: [] },
       {
-        ...{ name: 'Sail', weight: 1 },
+        name: 'Sail',
+        weight: 1,
         edits: [{ id: 'edit-rollout-1', kind: 'text', selector: 'h1', original: OLD, value: NEW }],
       },
     ],

@@ -26,12 +26,15 @@ async function launch(world: World, siteId: number, name: string, terms: Partial
   const { id } = await createExperiment(world.database, siteId, null, name)
   const target = { siteId, experimentId: id, personId: null }
   await fillSheet(world.database, target, {
-    ...{ pageRules: [{ match: 'begins', value: '/' }], plan: PLAN, terms: { ...PLAIN_TERMS, ...terms } },
+    pageRules: [{ match: 'begins', value: '/' }],
+    plan: PLAN,
+    terms: { ...PLAIN_TERMS, ...terms },
     metrics: [primaryMetric('Orders', 'conversion', { type: 'event', name: 'paid' })],
     variants: [
       { name: 'Control', weight: 1, edits: [] },
       {
-        ...{ name: 'In', weight: 9999 },
+        name: 'In',
+        weight: 9999,
         edits: [{ id: `edit-${name}-0`, kind: 'text', selector: `#${name}`, original: 'out', value: 'in' }],
       },
     ],
@@ -218,7 +221,10 @@ test('terms are written on the sheet: a ramp, a group and the moment, with what 
   await expect(who).toContainText(words, { ignoreCase: true })
   const [group] = await listGroups(world.database, siteId)
   expect((await findSheet(world.database, siteId, id)).terms).toEqual({
-    ...{ unit: 'visitor', group: group!.id, rank: 2, leaves: false },
+    unit: 'visitor',
+    group: group!.id,
+    rank: 2,
+    leaves: false,
     activation: { on: 'element', selector: '#basket' },
     ramp: [{ share: 500, days: 3 }],
   })
@@ -385,11 +391,12 @@ test('an environment shows drafts by its origin, with the same script line, and 
     world.database,
     { siteId, experimentId: id, personId: null },
     {
-      ...{ pageRules: [{ match: 'exact', value: '/' }] },
+      pageRules: [{ match: 'exact', value: '/' }],
       variants: [
         { name: 'Control', weight: 1, edits: [] },
         {
-          ...{ name: 'In', weight: 9999 },
+          name: 'In',
+          weight: 9999,
           edits: [{ id: 'edit-staged-0', kind: 'text', selector: '#staged', original: 'out', value: 'in' }],
         },
       ],
@@ -445,7 +452,8 @@ test('a person whom the page names gets the same on every device, from then on, 
 }) => {
   const { siteId } = await createTeam(world, 'persons')
   const variants = ['A', 'B', 'C', 'D'].map((name, index) => ({
-    ...{ name, weight: index === 0 ? 1 : 3333 },
+    name,
+    weight: index === 0 ? 1 : 3333,
     edits:
       index === 0
         ? []

@@ -31,7 +31,9 @@ async function newDraft(world: World, name: string, parts: SheetParts = {}) {
     variants: [
       { id: 'variant-a', name: 'Control', weight: 1, edits: [] },
       {
-        ...{ id: 'variant-b', name: 'Other', weight: 9999 },
+        id: 'variant-b',
+        name: 'Other',
+        weight: 9999,
         edits: [{ id: 'edit-0001', kind: 'text', selector: 'h1', original: 'Old', value: name }],
       },
     ],
@@ -149,12 +151,15 @@ async function serveAudiences(world: World) {
     const { id } = await createExperiment(world.database, siteId, null, name)
     const target = { siteId, experimentId: id, personId: null }
     await fillSheet(world.database, target, {
-      ...{ pageRules: [{ match: 'begins', value: '/' }], audience, plan: PLAN },
+      pageRules: [{ match: 'begins', value: '/' }],
+      audience,
+      plan: PLAN,
       metrics: [primaryMetric('Orders', 'conversion', { type: 'event', name: 'paid' })],
       variants: [
         { name: 'Control', weight: 1, edits: [] },
         {
-          ...{ name: 'In', weight: 9999 },
+          name: 'In',
+          weight: 9999,
           edits: [{ id: `edit-${name}-0`, kind: 'text', selector: `#${name}`, original: 'out', value: 'in' }],
         },
       ],

@@ -188,7 +188,11 @@ async function readEvidence(siteId: number, experimentId: number): Promise<void>
   await readSurveyAnswers(database, thread as unknown as EvidenceThread, siteId, { ...filter, survey: surveyId })
   await deleteSurvey(database, survey)
   const note = {
-    ...{ title: 'Seen', words: '', severity: 'low' as const, tags: [], page: null },
+    title: 'Seen',
+    words: '',
+    severity: 'low' as const,
+    tags: [],
+    page: null,
     frozen: null,
     pin: null,
   }
@@ -298,7 +302,10 @@ async function readIdeas(siteId: number, findingId: number, evidence: EvidenceTh
   const now = new Date()
   await database.insert(metric).values({ id: `metric-doors-${siteId}`, siteId, name: 'Orders' })
   await database.insert(metricVersion).values({
-    ...{ siteId, metricId: `metric-doors-${siteId}`, version: 1, kind: 'conversion' },
+    siteId,
+    metricId: `metric-doors-${siteId}`,
+    version: 1,
+    kind: 'conversion',
     source: { type: 'event', name: 'order' },
   })
   const expected = { metric: `metric-doors-${siteId}`, low: 0, likely: 0.1, high: 0.2, effortDays: 1 }
@@ -327,7 +334,10 @@ async function readIdeas(siteId: number, findingId: number, evidence: EvidenceTh
 }
 const FUNNEL = {
   steps: ['a', 'b'].map((name) => ({ name, source: { type: 'event' as const, name } })),
-  ...{ isStrict: false, limitMinutes: null, isWithinSession: true },
+
+  isStrict: false,
+  limitMinutes: null,
+  isWithinSession: true,
 }
 
 test('every statement on what belongs to a site names the site', async () => {

@@ -78,7 +78,10 @@ test('what browsers no longer find is drift, once enough of them have looked wit
   const { team, siteId, id, target } = await running()
   const at = Date.now() - 3_600_000
   const told = (visitor: string, lost: string[], byClues: string[], when = at): Happening => ({
-    ...{ visitor, at: when, type: 'drift', experiment: id },
+    visitor,
+    at: when,
+    type: 'drift',
+    experiment: id,
     properties: { looked: ['edit-lost-1', 'edit-there'], lost, byClues },
   })
   const site = { id: siteId, address: team.site.address }

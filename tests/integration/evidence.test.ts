@@ -48,13 +48,11 @@ function innerEvents(at: number, path: string): Inner[] {
   const maybe = (chance: number, make: () => Inner) => void (random.chance(chance) && events.push(make()))
   for (let times = 0; times < 3; times++)
     maybe(0.4, () => ({
-      ...{
-        type: 'click',
-        at: after(),
-        element: pick(ELEMENTS),
-        label: 'Go on',
-        place: [whole(0, 390), whole(0, 2000)],
-      },
+      type: 'click',
+      at: after(),
+      element: pick(ELEMENTS),
+      label: 'Go on',
+      place: [whole(0, 390), whole(0, 2000)],
       within: [whole(0, 1000), whole(0, 1000)],
     }))
   maybe(0.1, () => ({ type: 'error', at: after(), name: 'It broke' }))
@@ -85,27 +83,36 @@ function innerEvents(at: number, path: string): Inner[] {
       type: 'answer',
       at: after(),
       properties: {
-        ...{ survey: pick([3, 4]), question: pick(['reason', 'ease']), choices: pick([[], ['a'], ['b', 'a']]) },
-        ...{ value: pick([null, 1, 5]), text: pick([null, "Where's the dog?", 'fares']) },
+        survey: pick([3, 4]),
+        question: pick(['reason', 'ease']),
+        choices: pick([[], ['a'], ['b', 'a']]),
+
+        value: pick([null, 1, 5]),
+        text: pick([null, "Where's the dog?", 'fares']),
       },
     }))
   if (path.startsWith('/book') && random.chance(0.8)) {
     const form = path === '/book' ? 'booking' : 'payment'
     events.push({
-      ...{ type: 'form', at: at + 200, element: BOOKING, name: form },
+      type: 'form',
+      at: at + 200,
+      element: BOOKING,
+      name: form,
       properties: { fields: FIELDS.map((name) => ({ name, label: name.toUpperCase(), kind: 'text' })) },
     })
     for (let times = 0; times < 4; times++)
       maybe(0.6, () => ({
-        ...{
-          type: 'field',
-          at: after(),
-          element: `${BOOKING}>input:nth-child(${times + 1})`,
-          name: pick([...FIELDS, 'gone']),
-        },
+        type: 'field',
+        at: after(),
+        element: `${BOOKING}>input:nth-child(${times + 1})`,
+        name: pick([...FIELDS, 'gone']),
         properties: {
-          ...{ form, time: whole(200, 60_000), hesitation: random.chance(0.3) ? null : whole(10, 9000) },
-          ...{ isBlank: random.chance(0.3), isRefill: random.chance(0.2) },
+          form,
+          time: whole(200, 60_000),
+          hesitation: random.chance(0.3) ? null : whole(10, 9000),
+
+          isBlank: random.chance(0.3),
+          isRefill: random.chance(0.2),
         },
       }))
     maybe(0.5, () => ({ type: 'submit', at: at + 55 * SECOND, element: BOOKING }))
@@ -119,18 +126,19 @@ function visit(index: number): Happening[] {
   let at = midnight + whole(-120, 160) * MINUTE + whole(0, 59_999)
   const visitor = `visitor-${whole(1, 90)}`
   const view = {
-    ...{ sessionId: random.chance(0.08) ? `shared-${visitor}` : `session-${index}`, visit: pick([1, 2, 3, null]) },
-    ...{
-      device: pick(['phone', 'desktop', 'tablet']),
-      country: pick(['IE', 'GB', null]),
-      language: pick(['en-IE', 'de', null]),
-    },
-    ...{
-      browser: pick(['Firefox', 'Chrome']),
-      campaignSource: pick(['mail', null, null]),
-      campaign: pick(["o'clock", null]),
-    },
-    ...{ referrerHost: pick(['search.example', null]), windowWidth: pick([390, 820, 1440, null]) },
+    sessionId: random.chance(0.08) ? `shared-${visitor}` : `session-${index}`,
+    visit: pick([1, 2, 3, null]),
+
+    device: pick(['phone', 'desktop', 'tablet']),
+    country: pick(['IE', 'GB', null]),
+    language: pick(['en-IE', 'de', null]),
+
+    browser: pick(['Firefox', 'Chrome']),
+    campaignSource: pick(['mail', null, null]),
+    campaign: pick(["o'clock", null]),
+
+    referrerHost: pick(['search.example', null]),
+    windowWidth: pick([390, 820, 1440, null]),
   }
   return Array.from({ length: whole(1, 5) }, (): Happening => {
     const path = pick(PATHS)

@@ -36,8 +36,14 @@ const PNG = Buffer.from(
   'base64',
 )
 const input = (changes: object = {}) => ({
-  ...{ title: 'Phones leave at the length', words: '', severity: 'high' as const, tags: ['phone'], page: '/book' },
-  ...{ frozen: null, pin: null },
+  title: 'Phones leave at the length',
+  words: '',
+  severity: 'high' as const,
+  tags: ['phone'],
+  page: '/book',
+
+  frozen: null,
+  pin: null,
   ...changes,
 })
 

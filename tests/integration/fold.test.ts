@@ -236,7 +236,9 @@ describe('several metrics', () => {
     const inVisit = (sessionId: string) => ({ view: { sessionId } })
     const reading = (visitor: string, hours: number, seen: number) =>
       row(visitor, hours, {
-        ...{ type: 'reading', path: '/', ...inVisit('first') },
+        type: 'reading',
+        path: '/',
+        ...inVisit('first'),
         properties: { seen, depth: 100, height: 100, bands: Array.from({ length: 20 }, () => 0) },
       })
     const link = { type: 'click', element: 'body>main:nth-child(1)>a#book:nth-child(2)' } as const

@@ -99,7 +99,9 @@ async function visited(): Promise<void> {
     const at = first + (index % 28) * DAY + 3_600_000 + index * 1000
     const order = { type: 'custom' as const, at: at + 5000, name: 'order', amount: 30, reference: `R${index}` }
     return {
-      ...{ visitor: `visitor-${index}`, at, path: index % 2 === 0 ? '/book' : '/elsewhere' },
+      visitor: `visitor-${index}`,
+      at,
+      path: index % 2 === 0 ? '/book' : '/elsewhere',
       view: { sessionId: `session-${index}`, device: index % 4 === 0 ? 'phone' : 'desktop' },
       events: index % 5 === 0 ? [order] : [],
     }
@@ -203,8 +205,14 @@ describe('what is written', () => {
     const note = { title: 'Phones leave at the length', words: '', severity: 'high' as const, tags: [], page: '/book' }
     const seen = await createFinding(database, siteId, personId, { ...note, frozen: null, pin: null })
     const made = await write({
-      ...{ title: 'Sizes', change: 'three sizes to choose from', pages: 'is:/book', audience: 'device:phone' },
-      ...{ metric: orders, reason: 'nobody has a tape measure', findings: [seen.id, seen.id] },
+      title: 'Sizes',
+      change: 'three sizes to choose from',
+      pages: 'is:/book',
+      audience: 'device:phone',
+
+      metric: orders,
+      reason: 'nobody has a tape measure',
+      findings: [seen.id, seen.id],
     })
     expect(made.assembled).toBe(
       'Because we saw that phones leave at the length, we expect that three sizes to choose from on /book for phones will raise orders, because nobody has a tape measure.',
@@ -212,7 +220,9 @@ describe('what is written', () => {
     expect(await findFinding(database, siteId, seen.id)).toMatchObject({ state: 'taken up', version: 2 })
     const changed = hypothesisSchema.validateSync({ title: 'Sizes', metric: orders, statement: 'Sizes help.' })
     expect(await updateHypothesis(database, target(made.id), { ...changed, version: 1 })).toMatchObject({
-      ...{ statement: 'Sizes help.', findings: [], version: 2 },
+      statement: 'Sizes help.',
+      findings: [],
+      version: 2,
     })
     await expect(updateHypothesis(database, target(made.id), { ...changed, version: 1 })).rejects.toThrow(
       /Somebody else/,
@@ -236,7 +246,13 @@ describe('what is written', () => {
   test('of another site is refused with its field', async () => {
     const other = await createTeam(database)
     const strange = await createFinding(database, other.site.id, null, {
-      ...{ title: 'Elsewhere', words: '', severity: 'low', tags: [], page: null, frozen: null, pin: null },
+      title: 'Elsewhere',
+      words: '',
+      severity: 'low',
+      tags: [],
+      page: null,
+      frozen: null,
+      pin: null,
     })
     const [stranger] = await database.select().from(person).where(eq(person.email, other.emails.owner))
     for (const [fields, field] of [
@@ -314,7 +330,9 @@ test('an experiment is made with pages, metric, statement and the likely lift; t
   await refreshFigures(place, NOW)
   const sheet = await makeExperiment(database, target(id))
   expect(sheet).toMatchObject({
-    ...{ name: 'Sizes', state: 'draft', pageRules: [{ match: 'begins', value: '/book' }] },
+    name: 'Sizes',
+    state: 'draft',
+    pageRules: [{ match: 'begins', value: '/book' }],
     hypothesis: expect.stringMatching(/^Because we saw that seen, we expect that sizes/),
     metrics: [{ id: orders, role: 'primary', direction: 'up' }],
     plan: { smallestLift: 0.12, longestWeeks: 26 },

@@ -49,7 +49,9 @@ beforeAll(async () => {
         orders,
         {
           ...primaryMetric('Amount per order', 'ratio', { type: 'event', name: 'order' }),
-          ...{ denominator: REACHED, role: 'secondary' },
+
+          denominator: REACHED,
+          role: 'secondary',
         },
       ],
     },

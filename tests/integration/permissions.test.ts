@@ -44,7 +44,12 @@ beforeAll(async () => {
   const survey = await createSurvey(database, team.site.id, null, SURVEY)
   const frozen = { report: 'pages', question: DAYS, focus: null, place: 'pages', figures: [], at: DAYS.to } as const
   const seen = await createFinding(database, team.site.id, null, {
-    ...{ title: 'Seen', words: '', severity: 'low', tags: [], page: null, pin: null },
+    title: 'Seen',
+    words: '',
+    severity: 'low',
+    tags: [],
+    page: null,
+    pin: null,
     frozen: { ...frozen, figures: [{ key: 'a', label: 'A', kind: 'count', value: 1 }] },
   })
   const target = { siteId: team.site.id, findingId: seen.id, personId: null }
@@ -59,8 +64,14 @@ beforeAll(async () => {
     await database
       .insert(rollout)
       .values({
-        ...{ siteId: team.site.id, experimentId: won.id, variantId: won.variants[1]!.id, salt: 'permissions' },
-        ...{ share: 10_000, isForEverybody: true, isOn: false },
+        siteId: team.site.id,
+        experimentId: won.id,
+        variantId: won.variants[1]!.id,
+        salt: 'permissions',
+
+        share: 10_000,
+        isForEverybody: true,
+        isOn: false,
       })
       .returning()
   )[0]
@@ -111,7 +122,9 @@ const experimentId = () => ids.experiment
 let ids: Record<string, number | string>
 const RANGE = '?from=2026-03-01&to=2026-03-28'
 const FUNNEL = {
-  ...{ isStrict: false, limitMinutes: null, isWithinSession: true },
+  isStrict: false,
+  limitMinutes: null,
+  isWithinSession: true,
   steps: ['/', '/book'].map((value) => ({ name: value, source: { type: 'visit', page: { match: 'exact', value } } })),
 }
 const DAYS = { from: '2026-03-01', to: '2026-03-28' }

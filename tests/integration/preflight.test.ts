@@ -196,7 +196,8 @@ test('several changes in one variant, a redirect without an answer, and a page w
     const { pathname } = new URL(address)
     if (pathname === '/gone') throw new HttpProblem(422, `${address} answered with status 404.`)
     const found = selectors.map((selector) => ({
-      ...{ selector, text: 'x' },
+      selector,
+      text: 'x',
       matches: selector.startsWith('script') && pathname !== '/sound' ? 0 : 1,
     }))
     return { found, policies: [] }

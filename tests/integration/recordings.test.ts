@@ -37,15 +37,16 @@ function chunk(changes: Record<string, unknown> = {}) {
   const at = Date.now() - 10_000
   const id = (offset: number) => timeOrderedId(at + offset, ++count, new Uint8Array(8))
   return {
-    ...{
-      key: team.site.key,
-      visitor: visitorId('visitor-recorded'),
-      session: 'session-1',
-      view: id(0),
-      id: id(1),
-      number: 0,
-    },
-    ...{ first: at, last: at + 500, events: [{ type: 4, timestamp: at, data: { href: '//x/', width: 9, height: 9 } }] },
+    key: team.site.key,
+    visitor: visitorId('visitor-recorded'),
+    session: 'session-1',
+    view: id(0),
+    id: id(1),
+    number: 0,
+
+    first: at,
+    last: at + 500,
+    events: [{ type: 4, timestamp: at, data: { href: '//x/', width: 9, height: 9 } }],
     ...changes,
   }
 }

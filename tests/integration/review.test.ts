@@ -34,7 +34,9 @@ async function draft() {
     variants: [
       { id: 'variant-a', name: 'Control', weight: 1, edits: [] },
       {
-        ...{ id: 'variant-b', name: 'Warm', weight: 1 },
+        id: 'variant-b',
+        name: 'Warm',
+        weight: 1,
         edits: [{ id: 'edit-0001', kind: 'text', selector: 'h1', original: 'Old', value: 'New' }],
       },
     ],

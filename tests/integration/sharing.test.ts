@@ -248,7 +248,9 @@ test('the size of an audience, and what becomes of last week’s visitors, are c
     .where(eq(site.id, siteId))
   const at = Date.now() - DAY
   const visitors = [...Array(20).keys()].map((index) => ({
-    ...{ visitor: `v-${index}`, at: at + index, path: index < 12 ? '/' : '/book' },
+    visitor: `v-${index}`,
+    at: at + index,
+    path: index < 12 ? '/' : '/book',
     view: { device: index % 2 === 0 ? 'phone' : 'desktop' },
   }))
   await happen(database, { id: siteId, address: team.site.address }, visitors)
@@ -322,7 +324,10 @@ test('what pages say of visitors tells segments apart, in the report and in its 
     .where(eq(site.id, siteId))
   const at = Date.now() - DAY
   const says = (visitor: string, path: string, attributes: Record<string, string | number> | null, minute: number) => ({
-    ...{ visitor, at: at + minute * 60_000, path, view: { attributes } },
+    visitor,
+    at: at + minute * 60_000,
+    path,
+    view: { attributes },
   })
   await happen(database, { id: siteId, address: team.site.address }, [
     says('v-1', '/', { plan: 'gold' }, 0),
@@ -382,11 +387,9 @@ test('a person is one on every device: the same variant, and what they do anywhe
     .set({ startedAt: new Date(began - DAY) })
     .where(eq(experiment.id, id))
   const of = (visitor: string, minute: number, more: Partial<Happening>, named: string | null): Happening => ({
-    ...{
-      visitor,
-      at: began + minute * 60_000,
-      view: { personId: named, device: visitor === other ? 'phone' : 'desktop' },
-    },
+    visitor,
+    at: began + minute * 60_000,
+    view: { personId: named, device: visitor === other ? 'phone' : 'desktop' },
     ...more,
   })
   const exposure = { type: 'exposure', experiment: id, variant } as const

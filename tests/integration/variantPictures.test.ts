@@ -51,11 +51,18 @@ afterAll(async () => {
 })
 
 const style = (selector: string, value: Record<string, string>): Edit => ({
-  ...{ id: drawThingId(), kind: 'style', selector, value },
+  id: drawThingId(),
+  kind: 'style',
+  selector,
+  value,
   original: Object.fromEntries(Object.keys(value).map((name) => [name, ''])),
 })
 const text = (selector: string, value: string): Edit => ({
-  ...{ id: drawThingId(), kind: 'text', selector, original: 'Short', value },
+  id: drawThingId(),
+  kind: 'text',
+  selector,
+  original: 'Short',
+  value,
 })
 
 async function draft(edits: Edit[]) {
@@ -103,7 +110,10 @@ test('each variant is photographed on three devices, what looks wrong is found, 
     style('#lead', { color: 'rgb(200, 200, 200)', position: 'relative', top: '-52px' }),
     style('#last', { width: '900px' }),
     {
-      ...{ id: drawThingId(), kind: 'image', selector: '#pier', value: { address: '/gone.png', alt: '' } },
+      id: drawThingId(),
+      kind: 'image',
+      selector: '#pier',
+      value: { address: '/gone.png', alt: '' },
       original: { address: '', alt: '' },
     },
   ])
@@ -158,7 +168,13 @@ test('an uploaded picture is shown, and a variant that sends its visitors elsewh
   )
   const value = { address: `https://vetch.example${path}`, alt: 'The pier' }
   const { at, take, list, change } = await draft([
-    { ...{ id: drawThingId(), kind: 'image', selector: '#pier', value }, original: { address: '', alt: '' } },
+    {
+      id: drawThingId(),
+      kind: 'image',
+      selector: '#pier',
+      value,
+      original: { address: '', alt: '' },
+    },
   ])
   await take()
   expect(wrong(await list())[390]).toEqual([])
@@ -197,7 +213,9 @@ test('editors ask for pictures, one job at a time, and a change of the edits ask
   await take()
   const { variants } = await findSheet(database, at.siteId, at.experimentId)
   const change = {
-    ...{ do: 'add', list: { part: 'edits', variant: variants[1]!.id }, before: null },
+    do: 'add',
+    list: { part: 'edits', variant: variants[1]!.id },
+    before: null,
     item: style('#last', { color: 'rgb(0, 0, 0)' }),
   }
   const changed = await editor('POST', path.replace('pictures', 'changes'), { id: randomUUID(), change })

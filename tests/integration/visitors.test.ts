@@ -64,15 +64,15 @@ test('an erased visitor is gone from every table and every number, as if they ha
   const { siteId, experimentId, read } = await results(true)
   const at = Date.now() - 3_600_000
   await writeChunk(database.$client, {
-    ...{
-      siteId,
-      visitorId: ERASED,
-      sessionId: `session-${ERASED}`,
-      number: 0,
-      first: new Date(at),
-      last: new Date(at + 9),
-    },
-    ...{ id: timeOrderedId(at, 0, new Uint8Array(8)), viewId: timeOrderedId(at, 1, new Uint8Array(8)) },
+    siteId,
+    visitorId: ERASED,
+    sessionId: `session-${ERASED}`,
+    number: 0,
+    first: new Date(at),
+    last: new Date(at + 9),
+
+    id: timeOrderedId(at, 0, new Uint8Array(8)),
+    viewId: timeOrderedId(at, 1, new Uint8Array(8)),
     content: gzipSync(JSON.stringify([{ type: 4, timestamp: at, data: { told: 'once' } }])),
   })
   await addExclusion(

@@ -57,12 +57,18 @@ const rows = computed<Row[]>(() => {
 })
 const columns = computed<TableColumn<Row>[]>(() => [
   {
-    ...{ id: 'words', header: 'Visitors of the last week', isHeading: true, isUnsorted: true },
+    id: 'words',
+    header: 'Visitors of the last week',
+    isHeading: true,
+    isUnsorted: true,
     value: ({ words }) => words,
   },
   { id: 'visitors', header: 'Visitors', value: ({ visitors }) => visitors, isNumeric: true, isUnsorted: true },
   {
-    ...{ id: 'share', header: 'Share', isNumeric: true, isUnsorted: true },
+    id: 'share',
+    header: 'Share',
+    isNumeric: true,
+    isUnsorted: true,
     value: ({ visitors }) => visitors / Math.max(1, view.value?.looked ?? 0),
     show: ({ visitors }) => formatShare(visitors / Math.max(1, view.value?.looked ?? 0), 1),
   },

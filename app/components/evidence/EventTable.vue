@@ -32,13 +32,16 @@ const columns: TableColumn<Kind>[] = [
     isNumeric: true,
   },
   {
-    ...{ id: 'visitors', header: 'Visitors', isNumeric: true },
+    id: 'visitors',
+    header: 'Visitors',
+    isNumeric: true,
     value: ({ visitors }) => visitors,
     show: ({ visitors }) => formatCount(visitors),
   },
   { id: 'trend', header: 'By day', value: () => null, isDrawing: true },
   {
-    ...{ id: 'last', header: 'Last seen' },
+    id: 'last',
+    header: 'Last seen',
     value: ({ last }) => last,
     show: ({ last }) => formatTime(new Date(last).toISOString(), props.timeZone),
   },

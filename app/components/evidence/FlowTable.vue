@@ -16,7 +16,9 @@ const columns = computed<TableColumn<Flow>[]>(() => [
     isNumeric: true,
   },
   {
-    ...{ id: 'share', header: 'Share', isNumeric: true },
+    id: 'share',
+    header: 'Share',
+    isNumeric: true,
     value: ({ views }) => views / total.value,
     show: ({ views }) => formatShare(views / total.value, 1),
   },

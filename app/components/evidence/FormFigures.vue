@@ -24,7 +24,9 @@ const SHARES = {
 type Share = keyof typeof SHARES
 const shares: Share[] = ['reached', 'refilled', 'blank', 'left']
 const shareColumn = (id: Share, header: string): TableColumn<FieldFigures> => ({
-  ...{ id, header, isNumeric: true },
+  id,
+  header,
+  isNumeric: true,
   value: (field) => SHARES[id](field, props.form),
   show: (field) => formatShare(SHARES[id](field, props.form), 1),
 })
@@ -32,13 +34,17 @@ const columns: TableColumn<FieldFigures>[] = [
   { id: 'label', header: 'Field', value: ({ label }) => label, isHeading: true, isUnsorted: true },
   shareColumn('reached', 'Reached'),
   {
-    ...{ id: 'time', header: 'Median time', isNumeric: true },
+    id: 'time',
+    header: 'Median time',
+    isNumeric: true,
     value: ({ time }) => time?.[1] ?? null,
     show: ({ time }) => durationInWords(time?.[1] ?? null),
   },
   { id: 'strip', header: 'Time, quartiles', value: () => null, isDrawing: true },
   {
-    ...{ id: 'hesitation', header: 'Before typing', isNumeric: true },
+    id: 'hesitation',
+    header: 'Before typing',
+    isNumeric: true,
     value: ({ hesitation }) => hesitation?.[1] ?? null,
     show: ({ hesitation }) => durationInWords(hesitation?.[1] ?? null),
   },

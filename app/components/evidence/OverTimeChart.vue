@@ -42,7 +42,9 @@ const rows = computed<Row[]>(() =>
 const columns = computed<TableColumn<Row>[]>(() => [
   { id: 'day', header: 'Day', value: ({ day }) => day, isHeading: true },
   ...lines.value.map(({ name }, index): TableColumn<Row> => ({
-    ...{ id: `series-${index}`, header: name, isNumeric: true },
+    id: `series-${index}`,
+    header: name,
+    isNumeric: true,
     value: ({ values }) => values[index] ?? null,
     show: ({ values }) => (values[index] === null ? '–' : props.format(values[index]!)),
   })),

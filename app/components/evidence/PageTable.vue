@@ -46,7 +46,10 @@ const show: Record<Figure, (value: number | null) => string> = {
   converters: (value) => formatShare(value, 1),
 }
 const column = (id: Figure, header: string, isExtra = false): TableColumn<PageRow> => ({
-  ...{ id, header, isNumeric: true, isExtra },
+  id,
+  header,
+  isNumeric: true,
+  isExtra,
   value: (row) => FIGURES[id](row),
   show: (row) => show[id](FIGURES[id](row)),
 })

@@ -19,7 +19,8 @@ const edits = computed(() => ({ part: 'edits' as const, variant: props.level.id 
 function copy(): void {
   const { level } = props
   const item = {
-    ...{ id: drawThingId(), name: `${level.name.slice(0, 50)}, copied` },
+    id: drawThingId(),
+    name: `${level.name.slice(0, 50)}, copied`,
     edits: level.edits.map((edit) => ({ ...edit, id: drawThingId() })),
   }
   make({ do: 'add', list: list.value, item, before: null }, `Copied ${level.name}.`)

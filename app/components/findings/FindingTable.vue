@@ -14,7 +14,8 @@ const columns: TableColumn<FindingSummary>[] = [
   { id: 'picture', header: 'Picture', value: () => null, isDrawing: true },
   { id: 'title', header: 'Finding', value: ({ title }) => title, isHeading: true },
   {
-    ...{ id: 'severity', header: 'Severity' },
+    id: 'severity',
+    header: 'Severity',
     value: ({ severity }) => SEVERITIES.indexOf(severity),
     show: ({ severity }) => severity,
   },
@@ -24,7 +25,8 @@ const columns: TableColumn<FindingSummary>[] = [
   { id: 'source', header: 'From', value: ({ source }) => SOURCE_WORDS[source] },
   { id: 'person', header: 'By', value: ({ person }) => person, isExtra: true },
   {
-    ...{ id: 'created', header: 'On' },
+    id: 'created',
+    header: 'On',
     value: ({ createdAt }) => createdAt,
     show: ({ createdAt }) => formatDate(createdAt, props.timeZone),
   },

@@ -42,7 +42,9 @@ const columns = computed((): TableColumn<FigureChange>[] => [
   ...(props.now
     ? [
         {
-          ...{ id: 'now', header: 'Now', isNumeric: true },
+          id: 'now',
+          header: 'Now',
+          isNumeric: true,
           value: ({ now }: FigureChange) => numberOf(now),
           show: ({ now }: FigureChange) => shown(now),
         },

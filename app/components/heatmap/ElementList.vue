@@ -21,12 +21,16 @@ const columns: TableColumn<Row>[] = [
     isNumeric: true,
   },
   {
-    ...{ id: 'share', header: 'Share', isNumeric: true },
+    id: 'share',
+    header: 'Share',
+    isNumeric: true,
     value: ({ clicks }) => clicks / props.report.clicks,
     show: ({ clicks }) => formatShare(clicks / props.report.clicks, 1),
   },
   {
-    ...{ id: 'visitors', header: 'Visitors', isNumeric: true },
+    id: 'visitors',
+    header: 'Visitors',
+    isNumeric: true,
     value: ({ visitors }) => visitors,
     show: ({ visitors }) => formatCount(visitors),
   },

@@ -21,7 +21,9 @@ const number = (value: number | string | null) =>
 const idea = computed(() => {
   const [low, likely, high] = [number(draft.value.low), number(draft.value.likely), number(draft.value.high)]
   return {
-    ...{ metric: draft.value.metric || null, audience: draft.value.audience || null, likely },
+    metric: draft.value.metric || null,
+    audience: draft.value.audience || null,
+    likely,
     effortDays: number(draft.value.effortDays),
     typed: low === null || likely === null || high === null || low > high ? null : { low, likely, high },
   }

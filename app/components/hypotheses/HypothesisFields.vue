@@ -28,7 +28,10 @@ const [strength, owner, findings] = [field('strength'), field('owner'), field('f
 const assembled = computed(() =>
   assembleStatement({
     findings: titles.value,
-    ...{ change: draft.value.change, reason: draft.value.reason, direction: draft.value.direction },
+
+    change: draft.value.change,
+    reason: draft.value.reason,
+    direction: draft.value.direction,
     pages: draft.value.pages ? ideaPages(draft.value.pages) : '',
     audience: draft.value.audience ? segmentInWords(draft.value.audience, props.choices) : '',
     metric: props.metrics.find(({ id }) => id === draft.value.metric)?.name ?? '',

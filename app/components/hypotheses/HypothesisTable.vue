@@ -48,7 +48,11 @@ function gainRange({ assessment }: Row): string | null {
 }
 const isByScore = computed(() => props.terms.rankBy === 'score')
 const number = (id: string, header: string, value: (row: Row) => number | null, show: (row: Row) => string) => ({
-  ...{ id, header, value, show, isNumeric: true },
+  id,
+  header,
+  value,
+  show,
+  isNumeric: true,
 })
 const columns = computed<TableColumn<Row>[]>(() => [
   { id: 'place', header: 'Place', value: (row) => row.place },
@@ -56,7 +60,9 @@ const columns = computed<TableColumn<Row>[]>(() => [
   { id: 'stage', header: 'Stage', value: ({ stage }) => stage },
   { id: 'pages', header: 'Pages', value: ({ pages }) => ideaPages(pages), isExtra: true },
   {
-    ...{ id: 'audience', header: 'For', isExtra: true },
+    id: 'audience',
+    header: 'For',
+    isExtra: true,
     value: ({ audience }) => segmentInWords(audience ?? undefined, props.choices),
   },
   { id: 'metric', header: 'Metric', value: (row) => metricOf(row)?.name ?? null, isExtra: true },
@@ -141,7 +147,9 @@ const columns = computed<TableColumn<Row>[]>(() => [
   { id: 'findings', header: 'Findings', value: ({ findings }) => findings, isNumeric: true, isExtra: true },
   { id: 'comments', header: 'Comments', value: ({ comments }) => comments, isNumeric: true, isExtra: true },
   {
-    ...{ id: 'created', header: 'Written', isExtra: true },
+    id: 'created',
+    header: 'Written',
+    isExtra: true,
     value: ({ createdAt }) => createdAt,
     show: ({ createdAt }) => formatDate(createdAt, props.timeZone),
   },

@@ -29,7 +29,9 @@ const draftOf = ({ limits, ...terms }: RankingTerms): Draft => ({
   ...terms,
   criteria: terms.criteria.map((each) => ({ ...each })),
   unitValues: { ...terms.unitValues },
-  ...{ worthTesting: limits['worth testing'], inTest: limits['in test'] },
+
+  worthTesting: limits['worth testing'],
+  inTest: limits['in test'],
 })
 const draft = ref(draftOf(props.terms))
 watch(open, (isOpen) => isOpen && (draft.value = draftOf(props.terms)))

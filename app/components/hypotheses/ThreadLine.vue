@@ -23,20 +23,34 @@ const steps = computed<Step[]>(() => {
   const here = (kind: typeof props.of, id: number) => props.of === kind && props.id === id
   return [
     ...findings.map(({ id, title }) => ({
-      ...{ key: `finding ${id}`, kind: 'Finding', label: title, note: '', isHere: here('finding', id) },
+      key: `finding ${id}`,
+      kind: 'Finding',
+      label: title,
+      note: '',
+      isHere: here('finding', id),
       to: `${base.value}/evidence/findings/${id}`,
     })),
     ...hypotheses.map(({ id, title, stage }) => ({
-      ...{ key: `hypothesis ${id}`, kind: 'Hypothesis', label: title, note: stage, isHere: here('hypothesis', id) },
+      key: `hypothesis ${id}`,
+      kind: 'Hypothesis',
+      label: title,
+      note: stage,
+      isHere: here('hypothesis', id),
       to: `${base.value}/hypotheses/${id}`,
     })),
     ...experiments.map(({ id, name, state, kept }) => ({
-      ...{ key: `experiment ${id}`, kind: 'Experiment', label: name, isHere: here('experiment', id) },
+      key: `experiment ${id}`,
+      kind: 'Experiment',
+      label: name,
+      isHere: here('experiment', id),
       note: kept ? `${state}; ${kept} was kept` : state,
       to: `${base.value}/experiments/${id}`,
     })),
     ...rollouts.map(({ id, variant, isOn, share }) => ({
-      ...{ key: `rollout ${id}`, kind: 'Rollout', label: variant, isHere: here('rollout', id) },
+      key: `rollout ${id}`,
+      kind: 'Rollout',
+      label: variant,
+      isHere: here('rollout', id),
       note: isOn ? `served to ${formatPercent(share / 10_000)}` : 'stopped',
       to: `${base.value}/rollouts/${id}`,
     })),

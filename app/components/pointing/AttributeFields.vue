@@ -11,7 +11,10 @@ const target = computed(() => ({ selector: props.element.selector, clues: props.
 const LABELS: Record<string, string> = { href: 'Leads to', title: 'Title', alt: 'Described as', placeholder: 'Example' }
 type AttributeContent = Extract<EditContent, { kind: 'attribute' }>
 const contentOf = (name: string, value: string | null): AttributeContent => ({
-  ...{ kind: 'attribute', ...target.value, name, value },
+  kind: 'attribute',
+  ...target.value,
+  name,
+  value,
   original: props.element.attributes[name] ?? null,
 })
 const added = ref<string[]>([])

@@ -10,7 +10,11 @@ const props = defineProps<{ element: PointedElement; edits: readonly Edit[] }>()
 const emit = defineEmits<{ commit: [content: EditContent] }>()
 type ClassesContent = Extract<EditContent, { kind: 'classes' }>
 const empty = computed<ClassesContent>(() => ({
-  ...{ kind: 'classes', selector: props.element.selector, clues: props.element.clues, add: [], remove: [] },
+  kind: 'classes',
+  selector: props.element.selector,
+  clues: props.element.clues,
+  add: [],
+  remove: [],
 }))
 const kept = computed(() => {
   const edit = editOfSame(props.edits, empty.value)

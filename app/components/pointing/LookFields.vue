@@ -10,7 +10,11 @@ const props = defineProps<{ elements: readonly PointedElement[]; edits: readonly
 const emit = defineEmits<{ preview: [contents: EditContent[]]; commit: [contents: EditContent[]] }>()
 const first = computed(() => props.elements[0]!)
 const empty = (element: PointedElement): Extract<EditContent, { kind: 'style' }> => ({
-  ...{ kind: 'style', selector: element.selector, clues: element.clues, value: {}, original: {} },
+  kind: 'style',
+  selector: element.selector,
+  clues: element.clues,
+  value: {},
+  original: {},
 })
 function keptOf(element: PointedElement): Declarations {
   const edit = editOfSame(props.edits, empty(element))

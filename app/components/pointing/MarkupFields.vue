@@ -11,7 +11,10 @@ const emit = defineEmits<{ preview: [content: EditContent | null]; commit: [cont
 const target = computed(() => ({ selector: props.element.selector, clues: props.element.clues }))
 const original = computed(() => props.element.html ?? '')
 const contentOf = (value: string): EditContent => ({
-  ...{ kind: 'html', ...target.value, value, original: original.value },
+  kind: 'html',
+  ...target.value,
+  value,
+  original: original.value,
 })
 const kept = computed(() => {
   const edit = editOfSame(props.edits, contentOf(''))

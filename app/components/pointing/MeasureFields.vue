@@ -17,8 +17,15 @@ const isCounted = ({ source }: CountableThing) => metrics.value.some((metric) =>
 function add({ name, kind, source }: CountableThing): void {
   const taken = new Set(metrics.value.map((metric) => metric.name))
   const item: SheetMetric = {
-    ...{ id: drawThingId(), name: taken.has(name) ? `${name.slice(0, 96)}, 2` : name, source },
-    ...{ kind, denominator: null, cap: null, direction: 'up', limit: null },
+    id: drawThingId(),
+    name: taken.has(name) ? `${name.slice(0, 96)}, 2` : name,
+    source,
+
+    kind,
+    denominator: null,
+    cap: null,
+    direction: 'up',
+    limit: null,
     role: hasPrimary.value ? 'secondary' : 'primary',
   }
   make({ do: 'add', list: { part: 'metrics' }, item, before: null }, `${item.name} is measured.`)

@@ -13,7 +13,11 @@ const props = defineProps<{
 const emit = defineEmits<{ commit: [content: EditContent] }>()
 const original = computed<Picture>(() => props.element.picture ?? { address: '', alt: '' })
 const contentOf = (value: Picture): Extract<EditContent, { kind: 'image' }> => ({
-  ...{ kind: 'image', selector: props.element.selector, clues: props.element.clues, value, original: original.value },
+  kind: 'image',
+  selector: props.element.selector,
+  clues: props.element.clues,
+  value,
+  original: original.value,
 })
 const kept = computed<Picture>(() => {
   const edit = editOfSame(props.edits, contentOf(original.value))

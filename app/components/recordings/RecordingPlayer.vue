@@ -26,7 +26,10 @@ const { problem, reload } = useLoaded(async () => {
   const all: object[] = []
   for (let after: number | null = 0; after !== null;) {
     const stretch: RecordedEvents = await api('readRecordedEvents', {
-      ...{ site: props.siteId, visitor: props.visitor, visit: props.visit, query: { after } },
+      site: props.siteId,
+      visitor: props.visitor,
+      visit: props.visit,
+      query: { after },
     })
     all.push(...stretch.events)
     loaded.value = all.length

@@ -16,7 +16,9 @@ const columns: TableColumn<RecordedStrip>[] = [
   { id: 'when', header: 'Began', value: ({ began }) => began, show: when, isHeading: true },
   { id: 'strip', header: 'Visit', value: () => null, isDrawing: true },
   {
-    ...{ id: 'length', header: 'Lasted', isNumeric: true },
+    id: 'length',
+    header: 'Lasted',
+    isNumeric: true,
     value: ({ length }) => length,
     show: ({ length }) => durationInWords(length),
   },

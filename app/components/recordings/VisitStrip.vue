@@ -17,17 +17,15 @@ const IDLE = 15_000
 const length = computed(() => Math.max(1, props.strip.length))
 const x = (at: number) => EDGE + (Math.min(at, length.value) / length.value) * (width.value - 2 * EDGE)
 const SHAPES: Partial<Record<MarkKind, 'dot' | 'open' | 'flag' | 'cross'>> = {
-  ...{
-    click: 'dot',
-    field: 'dot',
-    dead: 'open',
-    rage: 'open',
-    submit: 'flag',
-    amount: 'flag',
-    custom: 'flag',
-    answer: 'flag',
-    error: 'cross',
-  },
+  click: 'dot',
+  field: 'dot',
+  dead: 'open',
+  rage: 'open',
+  submit: 'flag',
+  amount: 'flag',
+  custom: 'flag',
+  answer: 'flag',
+  error: 'cross',
 }
 const breaks = computed(() => {
   const moments = [...props.strip.pages, ...props.strip.marks].map(({ at }) => at).sort((a, b) => a - b)

@@ -14,13 +14,18 @@ const {
 const columns: TableColumn<RolloutDay>[] = [
   { id: 'day', header: 'Day', value: ({ day }) => day, isHeading: true },
   {
-    ...{ id: 'visitors', header: 'Visitors', isNumeric: true, value: ({ visitors }) => visitors },
+    id: 'visitors',
+    header: 'Visitors',
+    isNumeric: true,
+    value: ({ visitors }) => visitors,
     show: ({ visitors }) => formatCount(visitors),
   },
 ]
 const lines = computed(() => [
   {
-    ...{ name: props.rollout.variant.name, label: '', position: props.rollout.variant.position },
+    name: props.rollout.variant.name,
+    label: '',
+    position: props.rollout.variant.position,
     values: (days.value ?? []).map(({ day, visitors }) => ({ day, value: visitors })),
   },
 ])

@@ -26,7 +26,9 @@ const COLUMNS: readonly TableColumn<EnvironmentView>[] = [
   { id: 'name', header: 'Environment', value: ({ name }) => name, isHeading: true },
   { id: 'address', header: 'Origin', value: ({ address }) => address },
   {
-    ...{ id: 'shown', header: 'Shows', isNumeric: true },
+    id: 'shown',
+    header: 'Shows',
+    isNumeric: true,
     value: ({ shown }) => shown.filter(({ share }) => share > 0).length,
   },
   { id: 'actions', header: 'Detach', value: () => null, isDrawing: true },

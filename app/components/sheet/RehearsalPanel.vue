@@ -50,7 +50,9 @@ function run(): void {
 const shipped = ({ shares }: RehearsalScenario) => shares.ship + shares['ship-low-risk']
 const lifted = ({ lift }: RehearsalScenario) => formatLift(props.direction === 'down' ? -lift : lift)
 const share = (id: string, header: string, value: (each: RehearsalScenario) => number) => ({
-  ...{ id, header, value },
+  id,
+  header,
+  value,
   show: (each: RehearsalScenario) => formatShare(value(each), 1),
   isNumeric: true,
 })

@@ -42,7 +42,8 @@ const entries = computed<Entry[]>(() => {
           ['Hypotheses: board', 'board'],
           ['Hypotheses: next quarter', 'quarter'],
         ].map(([label, view]) => ({
-          ...{ label: label!, hint: 'Place' },
+          label: label!,
+          hint: 'Place',
           run: () => navigateTo(`${site}/hypotheses/${view}`),
         })),
         { label: 'Write a hypothesis', hint: 'Action', run: () => navigateTo(`${site}/hypotheses/new`) },

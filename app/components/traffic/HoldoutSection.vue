@@ -10,7 +10,9 @@ const { value: holdouts, problem, reload } = useLoaded(() => api('listHoldouts',
 const { errors, isSaving, save } = useSaving()
 const isAdding = ref(false)
 const draft = reactive<{ name: string; share: number | string | null; until: string }>({
-  ...{ name: '', share: 0.05, until: '' },
+  name: '',
+  share: 0.05,
+  until: '',
 })
 const add = () =>
   save(async () => {
@@ -25,13 +27,18 @@ const end = (holdout: HoldoutView) =>
 const columns: TableColumn<HoldoutView>[] = [
   { id: 'name', header: 'Holdout', value: ({ name }) => name, isHeading: true },
   {
-    ...{ id: 'share', header: 'Visitors', isNumeric: true, value: ({ share }) => share / BUCKETS },
+    id: 'share',
+    header: 'Visitors',
+    isNumeric: true,
+    value: ({ share }) => share / BUCKETS,
     show: ({ share }) => formatShare(share / BUCKETS, 1),
   },
   { id: 'from', header: 'From', value: (row) => row.startsAt, show: (row) => formatDate(row.startsAt, props.timeZone) },
   { id: 'until', header: 'To', value: (row) => row.endsAt, show: (row) => formatDate(row.endsAt, props.timeZone) },
   {
-    ...{ id: 'experiments', header: 'Kept out of', value: (row) => row.experiments.length },
+    id: 'experiments',
+    header: 'Kept out of',
+    value: (row) => row.experiments.length,
     show: (row) => row.experiments.map(({ name }) => name).join(', ') || 'nothing yet',
   },
   { id: 'open', header: 'State', value: (row) => (row.isOpen ? 'open' : 'ended') },

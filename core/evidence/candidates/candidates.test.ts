@@ -82,7 +82,10 @@ test('a site with nothing in it is left in peace', () => {
   let alarms = 0
   for (let site = 0; site < 12; site++) {
     const { slowFields, leftFields, deadElements, risingExits } = look({
-      ...{ slower: 1, leaving: 0.1, dead: 0, exits: [0.3, 0.3] },
+      slower: 1,
+      leaving: 0.1,
+      dead: 0,
+      exits: [0.3, 0.3],
     })
     if ([...slowFields, ...leftFields, ...deadElements, ...risingExits].length > 0) alarms++
   }

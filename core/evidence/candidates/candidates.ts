@@ -81,8 +81,13 @@ export function findCandidates(visits: Visits, selected: Uint8Array, before: Uin
   const median = (values: readonly number[]) => [...values].sort((a, b) => a - b)[Math.floor((values.length - 1) / 2)]!
   return {
     slowFields: slow.found.map(({ sample: { key, marked, others }, p }) => ({
-      ...{ ...fields.get(key)!, p, median: median(marked), otherMedian: median(others) },
-      ...{ visitors: marked.length, others: others.length },
+      ...fields.get(key)!,
+      p,
+      median: median(marked),
+      otherMedian: median(others),
+
+      visitors: marked.length,
+      others: others.length,
     })),
     leftFields: leaving.found.map(({ sample: { key, ...shares }, p }) => ({ ...fields.get(key)!, ...shares, p })),
     deadElements: idle.found.map(({ sample: { key, ...shares }, p }) => ({ ...elements.get(key)!, ...shares, p })),
@@ -92,7 +97,8 @@ export function findCandidates(visits: Visits, selected: Uint8Array, before: Uin
       { rule: 'leftFields', tested: leaving.tested, falseAlarms: falseLargerShares(left, LEFT_LEAST, ROUNDS, uniform) },
       { rule: 'deadElements', tested: idle.tested, falseAlarms: falseLargerShares(dead, DEAD_LEAST, ROUNDS, uniform) },
       {
-        ...{ rule: 'risingExits', tested: rising.tested },
+        rule: 'risingExits',
+        tested: rising.tested,
         falseAlarms: falseLargerShares(exits, EXITS_LEAST, ROUNDS, uniform),
       },
     ],

@@ -45,12 +45,20 @@ export async function createInvitation(
     const [made] = await tx
       .insert(invitation)
       .values({
-        ...{ organisationId, email, role, invitedBy: by.id, hash: hashSecret(secret) },
+        organisationId,
+        email,
+        role,
+        invitedBy: by.id,
+        hash: hashSecret(secret),
         expiresAt: new Date(Date.now() + DAYS * DAY),
       })
       .returning()
     await recordChange(tx, {
-      ...{ siteId, personId: by.id, subject: 'invitation', subjectId: made!.id, action: 'invited' },
+      siteId,
+      personId: by.id,
+      subject: 'invitation',
+      subjectId: made!.id,
+      action: 'invited',
       after: { email, role },
     })
     const [to] = await tx.select().from(organisation).where(eq(organisation.id, organisationId))
@@ -93,7 +101,11 @@ export async function revokeInvitation(
       .returning({ email: invitation.email })
     if (!revoked) throw new HttpProblem(404, 'This invitation is not open any more. Reload the page.')
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'invitation', subjectId: invitationId, action: 'taken back' },
+      siteId,
+      personId,
+      subject: 'invitation',
+      subjectId: invitationId,
+      action: 'taken back',
       before: { email: revoked.email },
     })
   })
@@ -188,7 +200,9 @@ function viewOf(
   by: string | null,
 ): OpenInvitation {
   return {
-    ...{ id, email, role },
+    id,
+    email,
+    role,
     person: by,
     createdAt: createdAt.toISOString(),
     expiresAt: expiresAt.toISOString(),

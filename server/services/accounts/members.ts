@@ -65,7 +65,10 @@ async function alter(database: Database, { siteId, personId, memberId }: Change,
     if (role) await tx.update(membership).set({ role }).where(own)
     else await tx.delete(membership).where(own)
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'member', subjectId: memberId },
+      siteId,
+      personId,
+      subject: 'member',
+      subjectId: memberId,
       action: role ? 'changed' : 'removed',
       before: { role: before.role },
       ...(role ? { after: { role } } : {}),

@@ -59,7 +59,10 @@ export async function listTokens(
     .orderBy(desc(token.id))
     .limit(limit + 1)
   const items = rows.map(({ token: { id, name, scope, beginning, createdAt, usedAt }, person: by }) => ({
-    ...{ id, name, scope, beginning },
+    id,
+    name,
+    scope,
+    beginning,
     person: by,
     createdAt: createdAt.toISOString(),
     usedAt: usedAt?.toISOString() ?? null,

@@ -52,7 +52,9 @@ export async function audienceSize(
   }
   const names = await audienceNames(database, siteId)
   return {
-    ...{ visitors: all, looked: drawn.length, inside },
+    visitors: all,
+    looked: drawn.length,
+    inside,
     unknown: unknownFromPast(audience, attributes).map((fact) => FACT_WORDS[fact]),
     keptOut: conditions.of.map((each, index) => ({
       words: conditionInWords(each, { audiences: names }),

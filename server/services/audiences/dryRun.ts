@@ -47,7 +47,12 @@ export async function dryRunPersona(
   const rows = things.map(({ kind, id, name, state, variants, activation }, index): DryRunRow => {
     const { reason, variant, trace } = answers[index]!
     return {
-      ...{ kind, id, name, state, reason, trace },
+      kind,
+      id,
+      name,
+      state,
+      reason,
+      trace,
       variant: variant === null ? null : variants[variant]!,
       activation: activation ? activationInWords(activation) : null,
     }
@@ -139,7 +144,10 @@ export async function dryRunPast(
   const aDay = pasts.size === 0 ? 0 : ((entered / pasts.size) * all) / WEEK
   const planned = sheet.plan.plannedVisitors ?? (await lookAtTraffic(database, sheet, now)).reading.plannedVisitors
   return {
-    ...{ visitors: all, looked: pasts.size, entered, aDay },
+    visitors: all,
+    looked: pasts.size,
+    entered,
+    aDay,
     reasons: [...reasons].map(([reason, visitors]) => ({ reason, visitors })).sort((a, b) => b.visitors - a.visitors),
     conditions: (sheet.audience?.of ?? []).map((each, index) => ({
       words: conditionInWords(each, names),
@@ -161,7 +169,13 @@ export async function everything(database: Database, siteId: number, now: Date):
     ...(await rolloutThings(database, siteId)),
     ...(await experimentThings(database, siteId, sheets, now)),
     ...surveys.map(({ id: survey, name, state, content: { share, pages } }): Named => ({
-      ...{ kind: 'survey', ...rest, id: survey, name, share, pages, salt: surveySalt(survey) },
+      kind: 'survey',
+      ...rest,
+      id: survey,
+      name,
+      share,
+      pages,
+      salt: surveySalt(survey),
       state: state === 'draft' ? 'draft' : 'running',
     })),
     ...(['behavior', 'recording'] as const).flatMap((kind): Named[] => {
@@ -177,10 +191,19 @@ export async function everything(database: Database, siteId: number, now: Date):
 async function rolloutThings(database: Database, siteId: number): Promise<Named[]> {
   const inline = await audienceInliner(database, siteId)
   return (await liveRollouts(database, siteId)).map(({ row, from, variant, holdouts }) => ({
-    ...{ kind: 'rollout', id: row.id, name: from.name, state: 'running', salt: row.salt, share: row.share },
+    kind: 'rollout',
+    id: row.id,
+    name: from.name,
+    state: 'running',
+    salt: row.salt,
+    share: row.share,
     pages: from.pageRules,
     audience: row.isForEverybody ? null : from.audience && inline(from.audience, from.audienceVersions),
-    ...{ holdouts, activation: from.terms.activation, weights: [1], variants: [variant.name] },
+
+    holdouts,
+    activation: from.terms.activation,
+    weights: [1],
+    variants: [variant.name],
   }))
 }
 
@@ -205,7 +228,13 @@ export async function experimentThings(
     const { salt, audienceVersions } = own.get(id)!
     const first = state === 'draft' && terms.ramp[0] ? terms.ramp[0].share : share
     return {
-      ...{ kind: 'experiment', id, name, state, pages: pageRules, salt, share: first },
+      kind: 'experiment',
+      id,
+      name,
+      state,
+      pages: pageRules,
+      salt,
+      share: first,
       ...(terms.unit === 'person' ? { unit: 'person' as const } : {}),
       audience: audience && inline(audience, state === 'draft' ? null : audienceVersions),
       group: placeIn(groups, salts, sheet, first),

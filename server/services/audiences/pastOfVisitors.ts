@@ -46,7 +46,11 @@ export async function pastOfVisitors(
     const views = own.map((row): PastView => {
       const { id, session, at, address: of, visitor: _, referrer, person, ...facts } = row
       return {
-        ...{ id, session, at, address: of, isTested: isTested({ at, address: of }) },
+        id,
+        session,
+        at,
+        address: of,
+        isTested: isTested({ at, address: of }),
         ...(person === null ? {} : { person }),
         facts: known({ ...facts, referrer: referrer === host ? '' : referrer }),
       }

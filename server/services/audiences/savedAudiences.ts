@@ -25,20 +25,28 @@ export async function listAudiences(database: Queries, siteId: number): Promise<
     .orderBy(asc(savedAudience.name), asc(savedAudience.id))
   const experiments = await database
     .select({
-      ...{ id: experiment.id, name: experiment.name, state: experiment.state, audience: experiment.audience },
+      id: experiment.id,
+      name: experiment.name,
+      state: experiment.state,
+      audience: experiment.audience,
       versions: experiment.audienceVersions,
     })
     .from(experiment)
     .where(and(eq(experiment.siteId, siteId), isNull(experiment.deletedAt), sql`${experiment.audience} IS NOT NULL`))
     .orderBy(asc(experiment.id))
   return rows.map(({ audience: { id, name }, version, by }) => ({
-    ...{ id, name, version: version.version, conditions: version.conditions },
+    id,
+    name,
+    version: version.version,
+    conditions: version.conditions,
     problems: conditionProblems(version.conditions).map(({ text }) => text),
     uses: [
       ...experiments
         .filter(({ audience, versions }) => audiencesIn(audience ?? undefined).includes(id) || versions?.[id])
         .map(({ audience: _, versions, ...each }): AudienceUse => ({
-          ...{ kind: 'experiment', ...each, version: versions?.[id] ?? null },
+          kind: 'experiment',
+          ...each,
+          version: versions?.[id] ?? null,
         })),
       ...rows
         .filter((other) => audiencesIn(other.version.conditions).includes(id))
@@ -64,7 +72,12 @@ export async function createAudience(
     const audienceId = made!.id
     await tx.insert(savedAudienceVersion).values({ siteId, audienceId, version: 1, conditions, createdBy: personId })
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'audience', subjectId: audienceId, action: 'added', after: { name: input.name } },
+      siteId,
+      personId,
+      subject: 'audience',
+      subjectId: audienceId,
+      action: 'added',
+      after: { name: input.name },
     })
     return find(tx, siteId, audienceId)
   })
@@ -98,7 +111,11 @@ export async function updateAudience(
     if (isOther)
       await tx.insert(savedAudienceVersion).values({ siteId, audienceId, version, conditions, createdBy: personId })
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'audience', subjectId: audienceId, action: 'changed' },
+      siteId,
+      personId,
+      subject: 'audience',
+      subjectId: audienceId,
+      action: 'changed',
       before: { name: before.name, version: before.version },
       after: { name: input.name, version },
     })
@@ -123,7 +140,13 @@ export async function deleteAudience(
       .update(savedAudience)
       .set({ deletedAt: new Date() })
       .where(and(eq(savedAudience.siteId, siteId), eq(savedAudience.id, audienceId)))
-    await recordChange(tx, { ...{ siteId, personId, subject: 'audience', subjectId: audienceId, action: 'deleted' } })
+    await recordChange(tx, {
+      siteId,
+      personId,
+      subject: 'audience',
+      subjectId: audienceId,
+      action: 'deleted',
+    })
   })
 }
 
@@ -141,7 +164,10 @@ export async function listAudienceVersions(
     .where(and(eq(savedAudienceVersion.siteId, siteId), eq(savedAudienceVersion.audienceId, audienceId)))
     .orderBy(desc(savedAudienceVersion.version))
   return rows.map(({ version: { version, conditions, createdAt }, by }) => ({
-    ...{ version, conditions, madeAt: createdAt.toISOString(), madeBy: by },
+    version,
+    conditions,
+    madeAt: createdAt.toISOString(),
+    madeBy: by,
   }))
 }
 

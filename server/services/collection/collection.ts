@@ -61,7 +61,11 @@ export async function updateCollection(
     await tx.update(site).set({ collection: settings }).where(eq(site.id, siteId))
     await compileSiteFile(tx, siteId)
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'collection', subjectId: siteId, action: 'changed' },
+      siteId,
+      personId,
+      subject: 'collection',
+      subjectId: siteId,
+      action: 'changed',
       before: { ...before.collection },
       after: { ...settings },
     })

@@ -36,7 +36,11 @@ export async function watchedElements(database: Queries, siteId: number): Promis
         ofThePage(edits)
           .filter(isOfElement)
           .map(({ id: edit, selector, clues, page }) => ({
-            ...{ edit, variant, selector, clues: clues ?? null, page: page ?? null },
+            edit,
+            variant,
+            selector,
+            clues: clues ?? null,
+            page: page ?? null,
           })),
       )
       if (elements.length === 0) return []

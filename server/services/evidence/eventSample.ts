@@ -26,18 +26,15 @@ export async function sampleEvents(
     kind === 'page'
       ? await database
           .select({
-            ...{
-              at: pageView.occurredAt,
-              visitor: pageView.visitorId,
-              address: pageView.address,
-              name: pageView.title,
-            },
-            ...{
-              element: sql<null>`NULL`,
-              label: sql<null>`NULL`,
-              amount: sql<null>`NULL`,
-              properties: sql<null>`NULL`,
-            },
+            at: pageView.occurredAt,
+            visitor: pageView.visitorId,
+            address: pageView.address,
+            name: pageView.title,
+
+            element: sql<null>`NULL`,
+            label: sql<null>`NULL`,
+            amount: sql<null>`NULL`,
+            properties: sql<null>`NULL`,
           })
           .from(pageView)
           .where(within)
@@ -45,8 +42,15 @@ export async function sampleEvents(
           .limit(MOST_SAMPLED)
       : await database
           .select({
-            ...{ at: event.occurredAt, visitor: event.visitorId, address: event.address, name: event.name },
-            ...{ element: event.element, label: event.label, amount: event.amount, properties: event.properties },
+            at: event.occurredAt,
+            visitor: event.visitorId,
+            address: event.address,
+            name: event.name,
+
+            element: event.element,
+            label: event.label,
+            amount: event.amount,
+            properties: event.properties,
           })
           .from(event)
           .where(and(within, eq(event.type, kind), ne(event.type, 'exposure'), name ? eq(event.name, name) : undefined))

@@ -40,7 +40,12 @@ export async function createFunnel(
   const id = await database.transaction(async (tx) => {
     const [made] = await tx.insert(funnel).values({ siteId, name, plan, createdBy: personId }).returning()
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'funnel', subjectId: made!.id, action: 'added', after: { name, plan } },
+      siteId,
+      personId,
+      subject: 'funnel',
+      subjectId: made!.id,
+      action: 'added',
+      after: { name, plan },
     })
     return made!.id
   })
@@ -60,7 +65,11 @@ export async function updateFunnel(
       .set({ name, plan })
       .where(and(eq(funnel.siteId, siteId), eq(funnel.id, funnelId)))
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'funnel', subjectId: funnelId, action: 'changed' },
+      siteId,
+      personId,
+      subject: 'funnel',
+      subjectId: funnelId,
+      action: 'changed',
       before: { name: before.name, plan: before.plan },
       after: { name, plan },
     })
@@ -79,7 +88,11 @@ export async function deleteFunnel(
       .returning()
     if (!gone) throw new HttpProblem(404, GONE)
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'funnel', subjectId: funnelId, action: 'deleted' },
+      siteId,
+      personId,
+      subject: 'funnel',
+      subjectId: funnelId,
+      action: 'deleted',
       before: { name: gone.name, plan: gone.plan },
     })
   })

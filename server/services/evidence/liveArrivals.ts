@@ -69,7 +69,16 @@ export function followArrivals(pool: Pool, siteId: number, own: OwnBrowser | nul
     news.forEach(({ id }) => told.add(id))
     return news.map(({ what, id, at, kind, address, detail, visitor, browser }) => {
       const page = URL.canParse(address) ? new URL(address).pathname : address
-      return { ...{ what, id, at: at.toISOString(), kind, page, detail, visitor, browser } }
+      return {
+        what,
+        id,
+        at: at.toISOString(),
+        kind,
+        page,
+        detail,
+        visitor,
+        browser,
+      }
     })
   }
 }

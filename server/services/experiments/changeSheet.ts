@@ -97,8 +97,16 @@ async function makeChange(
   if (touched.includes('variants') || touched.includes('factors')) await saveVariants(tx, siteId, experimentId, next)
   if (touched.includes('metrics')) await saveMetrics(tx, before, next.metrics)
   await recordChange(tx, {
-    ...{ siteId, personId, subject: 'experiment', subjectId: experimentId, action: 'changed' },
-    ...{ changeId, change, inverse, words: describeChange(content, change) },
+    siteId,
+    personId,
+    subject: 'experiment',
+    subjectId: experimentId,
+    action: 'changed',
+
+    changeId,
+    change,
+    inverse,
+    words: describeChange(content, change),
   })
   if (before.state === 'running') await compileSiteFile(tx, siteId)
   else await compileEnvironments(tx, siteId, experimentId)

@@ -55,7 +55,11 @@ export async function addExclusion(
     const [made] = await tx
       .insert(exclusion)
       .values({
-        ...{ siteId, experimentId, kind: input.kind, reason: input.reason, createdBy: personId },
+        siteId,
+        experimentId,
+        kind: input.kind,
+        reason: input.reason,
+        createdBy: personId,
         visitorId: input.kind === 'visitor' ? input.visitor : null,
         from: input.kind === 'span' ? new Date(input.from!) : null,
         until: input.kind === 'span' ? new Date(input.until!) : null,

@@ -95,7 +95,9 @@ async function readRows(
     .orderBy(...(sort ? [isDown ? desc(by) : asc(by)] : []), desc(experiment.id))
   const rows = await (limit === undefined ? query : query.limit(limit))
   return rows.map(({ own: { id, name, state, pageRules, plan, startedAt, endedAt }, summary }) => ({
-    ...{ id, name, state },
+    id,
+    name,
+    state,
     pages: pageRules.map((rule) => rule.value).join(', '),
     startedAt: startedAt?.toISOString() ?? null,
     endedAt: endedAt?.toISOString() ?? null,

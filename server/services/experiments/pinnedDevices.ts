@@ -36,8 +36,15 @@ export async function listDevices(database: Queries, { siteId, secret, now }: As
     const link = new URL(address)
     link.hash = `vetch-point=${pageToken('device', key, own.id, own.expiresAt.getTime(), secret)}`
     return {
-      ...{ id: own.id, name: own.name, link: link.href, experimentId: own.experimentId, experiment: name },
-      ...{ variant: own.variantId, createdAt: own.createdAt.toISOString(), expiresAt: own.expiresAt.toISOString() },
+      id: own.id,
+      name: own.name,
+      link: link.href,
+      experimentId: own.experimentId,
+      experiment: name,
+
+      variant: own.variantId,
+      createdAt: own.createdAt.toISOString(),
+      expiresAt: own.expiresAt.toISOString(),
       seenAt: own.seenAt?.toISOString() ?? null,
     }
   })

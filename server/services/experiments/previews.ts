@@ -33,8 +33,14 @@ export async function listPreviews(
     const link = new URL(own.path, address)
     link.hash = `vetch-point=${pageToken('preview', key, own.id, own.expiresAt.getTime(), secret)}`
     return {
-      ...{ id: own.id, variant: own.variantId, path: own.path, link: link.href, person: name },
-      ...{ createdAt: own.createdAt.toISOString(), expiresAt: own.expiresAt.toISOString() },
+      id: own.id,
+      variant: own.variantId,
+      path: own.path,
+      link: link.href,
+      person: name,
+
+      createdAt: own.createdAt.toISOString(),
+      expiresAt: own.expiresAt.toISOString(),
     }
   })
 }

@@ -29,7 +29,10 @@ export async function readReview(database: Queries, target: Target): Promise<Rev
     .orderBy(asc(experimentComment.id))
   return {
     comments: rows.map(({ own, person: name }) => ({
-      ...{ id: own.id, person: name, isOwn: own.personId !== null && own.personId === personId, words: own.words },
+      id: own.id,
+      person: name,
+      isOwn: own.personId !== null && own.personId === personId,
+      words: own.words,
       mentions: own.mentions.flatMap((each) => names.get(each) ?? []),
       createdAt: own.createdAt.toISOString(),
     })),
@@ -48,8 +51,15 @@ async function approvalsOf(database: Queries, sheet: ExperimentSheet, reader: nu
     .where(ofExperiment({ siteId: sheet.siteId, experimentId: sheet.id }))
     .orderBy(asc(approval.id))
   return rows.map(({ own, person: name, askedBy }) => ({
-    ...{ id: own.id, personId: own.personId, person: name, isOwn: own.personId === reader, askedBy },
-    ...{ askedAt: own.askedAt.toISOString(), answer: own.answer, words: own.words },
+    id: own.id,
+    personId: own.personId,
+    person: name,
+    isOwn: own.personId === reader,
+    askedBy,
+
+    askedAt: own.askedAt.toISOString(),
+    answer: own.answer,
+    words: own.words,
     answeredAt: own.answeredAt?.toISOString() ?? null,
     isOutdated: own.answer !== null && own.digest !== digest,
   }))

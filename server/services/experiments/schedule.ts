@@ -41,8 +41,15 @@ export async function scheduleExperiment(
       .set({ startsAt, endsAt, scheduleProblem: null })
       .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'experiment', subjectId: experimentId, action: 'scheduled' },
-      ...{ before: { ...before.schedule }, after: { ...times }, words: scheduleInWords(times) },
+      siteId,
+      personId,
+      subject: 'experiment',
+      subjectId: experimentId,
+      action: 'scheduled',
+
+      before: { ...before.schedule },
+      after: { ...times },
+      words: scheduleInWords(times),
     })
     await announce(tx, siteId, { kind: 'sheet', experiment: experimentId, version: before.version })
     return findSheet(tx, siteId, experimentId)

@@ -78,11 +78,23 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
     const ownMetrics = metrics.get(row.id) ?? []
     const { id, name, hypothesis, state, version, pageRules, audience, share, terms, plan } = row
     return {
-      ...{ id, siteId, name, hypothesis, state, version, pageRules, audience, share, terms, plan },
+      id,
+      siteId,
+      name,
+      hypothesis,
+      state,
+      version,
+      pageRules,
+      audience,
+      share,
+      terms,
+      plan,
       currency: owner!.currency,
       timeZone: owner!.timeZone,
       allowsScripts: owner!.allowsScripts,
-      ...{ factors, combinationsOff },
+
+      factors,
+      combinationsOff,
       variants: ownVariants,
       metrics: ownMetrics,
       createdAt: row.createdAt.toISOString(),
@@ -98,17 +110,17 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
       preflight:
         state === 'draft'
           ? preflight({
-              ...{
-                siteAddress: owner!.address,
-                pageRules,
-                audience,
-                share,
-                terms,
-                variants: ownVariants,
-                metrics: ownMetrics,
-                plan,
-              },
-              ...{ factors, combinationsOff },
+              siteAddress: owner!.address,
+              pageRules,
+              audience,
+              share,
+              terms,
+              variants: ownVariants,
+              metrics: ownMetrics,
+              plan,
+
+              factors,
+              combinationsOff,
               isInstalled: owner!.firstReportAt !== null,
               allowsScripts: owner!.allowsScripts,
             })

@@ -51,8 +51,19 @@ type Row = Awaited<ReturnType<typeof summaryRows>>[number]
 function summaryOf({ own, person: name, picture, attachments, merged }: Row): FindingSummary {
   const { id, title, severity, state, source, tags, page, createdAt } = own
   return {
-    ...{ id, title, severity, state, source, tags, page, person: name, createdAt: createdAt.toISOString() },
-    ...{ picture, attachments, merged },
+    id,
+    title,
+    severity,
+    state,
+    source,
+    tags,
+    page,
+    person: name,
+    createdAt: createdAt.toISOString(),
+
+    picture,
+    attachments,
+    merged,
   }
 }
 
@@ -107,7 +118,13 @@ export async function findFinding(database: Queries, siteId: number, findingId: 
           .where(and(eq(finding.siteId, siteId), eq(finding.id, mergedInto)))
   return {
     ...summaryOf(row),
-    ...{ words, version, frozen, pin, into: into ?? null, merged },
+
+    words,
+    version,
+    frozen,
+    pin,
+    into: into ?? null,
+    merged,
     attachments: await attachmentsOf(database, siteId, { findingId }),
   }
 }
@@ -125,7 +142,12 @@ export async function createFinding(
       .values({ ...input, siteId, source, createdBy: personId })
       .returning({ id: finding.id })
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'finding', subjectId: made!.id, action: 'added', after: { title: input.title } },
+      siteId,
+      personId,
+      subject: 'finding',
+      subjectId: made!.id,
+      action: 'added',
+      after: { title: input.title },
     })
     return made!.id
   })
@@ -149,7 +171,11 @@ export async function updateFinding(
     if (changed.length === 0)
       throw new HttpProblem(409, 'Somebody else has changed this finding. Reload it to see how it is now.')
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'finding', subjectId: findingId, action: 'changed' },
+      siteId,
+      personId,
+      subject: 'finding',
+      subjectId: findingId,
+      action: 'changed',
       before: { title, words, severity, state, tags, page },
       after: fields,
     })
@@ -167,7 +193,12 @@ export async function deleteFinding(database: Database, { siteId, findingId, per
       .where(and(eq(finding.siteId, siteId), eq(finding.mergedInto, findingId)))
     await tx.delete(finding).where(and(eq(finding.siteId, siteId), eq(finding.id, findingId)))
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'finding', subjectId: findingId, action: 'deleted', before: { title } },
+      siteId,
+      personId,
+      subject: 'finding',
+      subjectId: findingId,
+      action: 'deleted',
+      before: { title },
     })
   })
 }
@@ -198,7 +229,11 @@ export async function mergeFinding(
       .set({ mergedInto: into })
       .where(and(eq(finding.siteId, siteId), eq(finding.id, findingId)))
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'finding', subjectId: findingId, action: into === null ? 'parted' : 'merged' },
+      siteId,
+      personId,
+      subject: 'finding',
+      subjectId: findingId,
+      action: into === null ? 'parted' : 'merged',
       before: { into: before.into?.id ?? null },
       after: { into },
     })

@@ -39,13 +39,14 @@ export function assess(
     lift && effortDays !== null ? worthOf(traffic, lift, effortDays, terms) : null
   return {
     figures: { ...figures, unitValue },
-    ...{
-      worth: worth(drawn?.range),
-      typedWorth: worth(typed),
-      drawn: drawn?.range ?? null,
-      weight: drawn?.weight ?? null,
-    },
-    ...{ cost, untestable: untestable(figures, cost, likely, terms.longestWeeks) },
+
+    worth: worth(drawn?.range),
+    typedWorth: worth(typed),
+    drawn: drawn?.range ?? null,
+    weight: drawn?.weight ?? null,
+
+    cost,
+    untestable: untestable(figures, cost, likely, terms.longestWeeks),
   }
 }
 

@@ -27,7 +27,10 @@ export async function commentsOf(
       : await database.select({ id: person.id, name: person.name }).from(person).where(inArray(person.id, mentioned))
   const names = new Map(people.map(({ id, name }) => [id, name]))
   return rows.map(({ own: { id, personId, words, mentions, createdAt }, person: name }) => ({
-    ...{ id, person: name, isOwn: personId !== null && personId === reader, words },
+    id,
+    person: name,
+    isOwn: personId !== null && personId === reader,
+    words,
     mentions: mentions.flatMap((each) => names.get(each) ?? []),
     createdAt: createdAt.toISOString(),
   }))

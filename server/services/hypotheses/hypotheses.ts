@@ -75,11 +75,33 @@ type Unplaced = Omit<HypothesisSummary, 'place' | 'computed' | 'byWorth' | 'expe
 function summaryOf({ own, owner, person: by, findings, comments }: Row, context: Context): Unplaced {
   const { id, title, pages, audience, direction, low, likely, high, effortDays, strength, tags, stage } = own
   return {
-    ...{ id, title, pages, audience, metric: own.metricId, direction, low, likely, high, effortDays, strength },
-    ...{ tags, stage, owner: own.ownerId === null ? null : { id: own.ownerId, name: owner ?? '' }, person: by },
-    ...{ createdAt: own.createdAt.toISOString(), version: own.version, scores: own.scores, findings, comments },
+    id,
+    title,
+    pages,
+    audience,
+    metric: own.metricId,
+    direction,
+    low,
+    likely,
+    high,
+    effortDays,
+    strength,
+
+    tags,
+    stage,
+    owner: own.ownerId === null ? null : { id: own.ownerId, name: owner ?? '' },
+    person: by,
+
+    createdAt: own.createdAt.toISOString(),
+    version: own.version,
+    scores: own.scores,
+    findings,
+    comments,
     score: weightedScore(context.terms.criteria, own.scores),
-    ...{ handPlace: own.handPlace, handReason: own.handReason, assessment: assessed(own, context) },
+
+    handPlace: own.handPlace,
+    handReason: own.handReason,
+    assessment: assessed(own, context),
   }
 }
 
@@ -116,9 +138,17 @@ export async function listHypotheses(database: Queries, siteId: number, now: Dat
   return {
     hypotheses: placesOf([...summaries.values()], context.terms.rankBy).map(({ id, place, computed }) => ({
       ...summaries.get(id)!,
-      ...{ place, computed, byWorth: byWorth.get(id)!, experiment: experiments.get(id)![0] ?? null },
+
+      place,
+      computed,
+      byWorth: byWorth.get(id)!,
+      experiment: experiments.get(id)![0] ?? null,
     })),
-    ...{ metrics: [...context.metrics.values()], terms: context.terms, past: context.past, currency },
+
+    metrics: [...context.metrics.values()],
+    terms: context.terms,
+    past: context.past,
+    currency,
     people: await siteMembers(database, siteId),
     stale: await countStale(database, siteId, now),
   }
@@ -144,15 +174,20 @@ export async function findHypothesis(
   const experiments = (await experimentsOf(database, siteId, [hypothesisId])).get(hypothesisId)!
   const { change, reason, statement, stageReason } = row.own
   return {
-    ...{ ...summary, change, reason, statement, stageReason, findings, experiments },
+    ...summary,
+    change,
+    reason,
+    statement,
+    stageReason,
+    findings,
+    experiments,
     assembled: assembleStatement({
       findings: findings.map(({ title }) => title),
-      ...{
-        change,
-        reason,
-        direction: row.own.direction,
-        metric: context.metrics.get(summary.metric ?? '')?.name ?? '',
-      },
+
+      change,
+      reason,
+      direction: row.own.direction,
+      metric: context.metrics.get(summary.metric ?? '')?.name ?? '',
       pages: pagesInWords(summary.pages),
       audience: audienceInWords(summary.audience),
     }),
@@ -216,8 +251,14 @@ async function saveFindings(tx: Queries, { siteId, hypothesisId, personId }: Tar
     .returning({ id: finding.id })
   for (const { id } of taken)
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'finding', subjectId: id, action: 'changed' },
-      ...{ before: { state: 'open' }, after: { state: 'taken up' } },
+      siteId,
+      personId,
+      subject: 'finding',
+      subjectId: id,
+      action: 'changed',
+
+      before: { state: 'open' },
+      after: { state: 'taken up' },
     })
 }
 
@@ -243,7 +284,11 @@ export async function addHypothesis(
       .returning({ id: hypothesis.id })
     await saveFindings(tx, { siteId, hypothesisId: made!.id, personId }, input.findings)
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'hypothesis', subjectId: made!.id, action: 'created' },
+      siteId,
+      personId,
+      subject: 'hypothesis',
+      subjectId: made!.id,
+      action: 'created',
       after: { title: input.title },
     })
     return made!.id
@@ -272,7 +317,11 @@ export async function updateHypothesis(
       (name) => JSON.stringify(columns[name]) !== JSON.stringify(before[name]),
     )
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'hypothesis', subjectId: hypothesisId, action: 'changed' },
+      siteId,
+      personId,
+      subject: 'hypothesis',
+      subjectId: hypothesisId,
+      action: 'changed',
       before: Object.fromEntries(changed.map((name) => [name, before[name]])),
       after: Object.fromEntries(changed.map((name) => [name, columns[name]])),
       words:
@@ -283,10 +332,25 @@ export async function updateHypothesis(
 }
 
 const COLUMN_WORDS: Record<keyof ReturnType<typeof columnsOf>, string> = {
-  ...{ title: 'the title', change: 'the change', reason: 'the reason', statement: 'the statement' },
-  ...{ pages: 'the pages', audience: 'the audience', metricId: 'the metric', direction: 'the direction' },
-  ...{ low: 'the low lift', likely: 'the likely lift', high: 'the high lift', effortDays: 'the effort' },
-  ...{ strength: 'the strength of the evidence', tags: 'the tags', ownerId: 'the owner', scores: 'the scores' },
+  title: 'the title',
+  change: 'the change',
+  reason: 'the reason',
+  statement: 'the statement',
+
+  pages: 'the pages',
+  audience: 'the audience',
+  metricId: 'the metric',
+  direction: 'the direction',
+
+  low: 'the low lift',
+  likely: 'the likely lift',
+  high: 'the high lift',
+  effortDays: 'the effort',
+
+  strength: 'the strength of the evidence',
+  tags: 'the tags',
+  ownerId: 'the owner',
+  scores: 'the scores',
 }
 
 /** Takes a hypothesis out of sight; `restoreHypothesis` brings it back. */
@@ -299,7 +363,12 @@ export async function deleteHypothesis(database: Database, target: Target): Prom
       .set({ deletedAt: new Date() })
       .where(and(eq(hypothesis.siteId, siteId), eq(hypothesis.id, hypothesisId)))
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'hypothesis', subjectId: hypothesisId, action: 'deleted', before: { title } },
+      siteId,
+      personId,
+      subject: 'hypothesis',
+      subjectId: hypothesisId,
+      action: 'deleted',
+      before: { title },
     })
   })
 }
@@ -314,7 +383,11 @@ export async function restoreHypothesis(database: Database, target: Target): Pro
       .returning({ id: hypothesis.id })
     if (restored.length === 0) throw new HttpProblem(404, GONE)
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'hypothesis', subjectId: hypothesisId, action: 'restored' },
+      siteId,
+      personId,
+      subject: 'hypothesis',
+      subjectId: hypothesisId,
+      action: 'restored',
     })
   })
   return findHypothesis(database, siteId, hypothesisId, personId)

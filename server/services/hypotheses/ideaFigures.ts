@@ -47,7 +47,9 @@ export async function computeFigures(
 function figuresOf(reach: Reach, metric: IdeaMetric): Omit<IdeaFigures, 'from' | 'to'> {
   const { visitors, converters, sum, counted } = reach
   return {
-    ...{ visitors, converters, ...spreadOf(reach, metric.kind) },
+    visitors,
+    converters,
+    ...spreadOf(reach, metric.kind),
     // An event without an amount counts as one: sums that differ from the count are amounts.
     problem: null,
     unitValue: isMoney(metric) ? 1 : converters > 0 && sum !== counted ? sum / converters : null,

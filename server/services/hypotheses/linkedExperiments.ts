@@ -23,8 +23,14 @@ async function linked(database: Queries, siteId: number, condition: SQL): Promis
     rows.map(({ own }) => own.decision?.variant).filter((each) => typeof each === 'string'),
   )
   return rows.map(({ own: { id, name, state, plan, decision, hypothesisId }, summary }) => ({
-    ...{ id, name, state, hypothesisId, verdict: summary?.verdict?.title ?? null },
-    ...{ lift: summary?.best?.lift ?? null, interval: summary?.best?.interval ?? null },
+    id,
+    name,
+    state,
+    hypothesisId,
+    verdict: summary?.verdict?.title ?? null,
+
+    lift: summary?.best?.lift ?? null,
+    interval: summary?.best?.interval ?? null,
     smallestLift: plan.smallestLift,
     kept: decision?.variant ? (names.get(decision.variant) ?? null) : null,
   }))

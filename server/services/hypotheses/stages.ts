@@ -33,8 +33,14 @@ export async function setStage(
       .set({ stage, stageReason: isTurn ? reason : before.stageReason, version: before.version + 1 })
       .where(and(eq(hypothesis.siteId, siteId), eq(hypothesis.id, hypothesisId)))
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'hypothesis', subjectId: hypothesisId, action: 'moved' },
-      ...{ before: { stage: before.stage }, after: { stage } },
+      siteId,
+      personId,
+      subject: 'hypothesis',
+      subjectId: hypothesisId,
+      action: 'moved',
+
+      before: { stage: before.stage },
+      after: { stage },
       words: `moved from “${before.stage}” to “${stage}”${reason ? `: ${reason}` : ''}`,
     })
   })
@@ -98,7 +104,12 @@ export async function followExperiment(
     .returning({ id: hypothesis.id })
   for (const { id } of changed)
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'hypothesis', subjectId: id, action: 'moved', after: { stage } },
+      siteId,
+      personId,
+      subject: 'hypothesis',
+      subjectId: id,
+      action: 'moved',
+      after: { stage },
       words: `moved to “${stage}”: ${own.name} has ${moved === 'start' ? 'started' : 'ended'}`,
     })
 }
@@ -144,8 +155,14 @@ export async function placeByHand(
       .set({ handPlace: place, handReason: place === null ? null : reason, version: before.version + 1 })
       .where(and(eq(hypothesis.siteId, siteId), eq(hypothesis.id, hypothesisId)))
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'hypothesis', subjectId: hypothesisId, action: 'placed' },
-      ...{ before: { place: before.handPlace }, after: { place } },
+      siteId,
+      personId,
+      subject: 'hypothesis',
+      subjectId: hypothesisId,
+      action: 'placed',
+
+      before: { place: before.handPlace },
+      after: { place },
       words: place === null ? 'given back to the ranking' : `put to place ${place}: ${reason}`,
     })
   })

@@ -54,10 +54,22 @@ export async function hypothesesTable(
     Place: each.place,
     Title: each.title,
     ...wordsOf(words.get(each.id)),
-    ...{ Pages: each.pages, Audience: each.audience, Metric: names.get(each.metric ?? '') ?? null },
-    ...{ Direction: each.direction, 'Low lift %': percent(each.low), 'Likely lift %': percent(each.likely) },
-    ...{ 'High lift %': percent(each.high), 'Effort days': each.effortDays, Evidence: each.strength },
-    ...{ Tags: each.tags.join(', '), Owner: each.owner?.name ?? null, Stage: each.stage },
+
+    Pages: each.pages,
+    Audience: each.audience,
+    Metric: names.get(each.metric ?? '') ?? null,
+
+    Direction: each.direction,
+    'Low lift %': percent(each.low),
+    'Likely lift %': percent(each.likely),
+
+    'High lift %': percent(each.high),
+    'Effort days': each.effortDays,
+    Evidence: each.strength,
+
+    Tags: each.tags.join(', '),
+    Owner: each.owner?.name ?? null,
+    Stage: each.stage,
     ...computedOf(each),
   }))
 }

@@ -25,7 +25,13 @@ export async function updateTerms(
       .values({ siteId, terms })
       .onConflictDoUpdate({ target: rankingTerms.siteId, set: { terms } })
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'ranking', subjectId: siteId, action: 'changed', before, after: terms },
+      siteId,
+      personId,
+      subject: 'ranking',
+      subjectId: siteId,
+      action: 'changed',
+      before,
+      after: terms,
     })
     return terms
   })

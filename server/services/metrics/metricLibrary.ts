@@ -20,8 +20,13 @@ export interface FiguresPlace {
 export async function listMetrics(database: Queries, siteId: number): Promise<MetricEntry[]> {
   const rows = await database
     .selectDistinctOn([metric.id], {
-      ...{ id: metric.id, name: metric.name, version: metricVersion.version },
-      ...{ kind: metricVersion.kind, source: metricVersion.source, denominator: metricVersion.denominator },
+      id: metric.id,
+      name: metric.name,
+      version: metricVersion.version,
+
+      kind: metricVersion.kind,
+      source: metricVersion.source,
+      denominator: metricVersion.denominator,
       cap: metricVersion.cap,
     })
     .from(metric)
@@ -50,8 +55,11 @@ async function experimentsWith(database: Queries, siteId: number, ids: readonly 
   if (ids.length === 0) return []
   return database
     .selectDistinctOn([experiment.id, metricVersion.metricId], {
-      ...{ metricId: metricVersion.metricId, id: experiment.id },
-      ...{ name: experiment.name, state: experiment.state },
+      metricId: metricVersion.metricId,
+      id: experiment.id,
+
+      name: experiment.name,
+      state: experiment.state,
     })
     .from(experimentMetric)
     .innerJoin(metricVersion, eq(metricVersion.id, experimentMetric.metricVersionId))
@@ -109,7 +117,9 @@ function figuresFrom({ kind }: MetricDefinition, reach: Reach, divisor: Reach | 
   const { mean, deviation } = divisor ? ratioSpread(reach, divisor) : spreadOf(reach, kind)
   const traffic = { days: FIGURE_DAYS, visitors, mean, deviation }
   return {
-    ...{ visitors, converters, value: visitors === 0 ? null : mean },
+    visitors,
+    converters,
+    value: visitors === 0 ? null : mean,
     visibleLift: learningCost(traffic, kind === 'ratio' ? 'mean' : kind, 0, 'up').visibleLift,
   }
 }

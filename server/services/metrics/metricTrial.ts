@@ -26,8 +26,14 @@ const LOOKED_THROUGH = 5000
 const MOST_SAMPLED = 10
 
 const EVENT_TYPES = {
-  ...{ click: ['click'], submit: ['submit'], pageAmount: ['amount'], event: ['custom'] },
-  ...{ engagement: ['click', 'submit'], error: ['error'], timeInView: ['reading'] },
+  click: ['click'],
+  submit: ['submit'],
+  pageAmount: ['amount'],
+  event: ['custom'],
+
+  engagement: ['click', 'submit'],
+  error: ['error'],
+  timeInView: ['reading'],
 } as const
 
 interface Days {
@@ -58,7 +64,9 @@ async function countedEvents(
     .filter((row) => isCounted(source, measured(row)))
     .slice(0, MOST_SAMPLED)
     .map(({ at, visitor, address: of, element, label, name, amount, details }) => ({
-      ...{ at: at.toISOString(), visitor, page: pageOf(of, host) },
+      at: at.toISOString(),
+      visitor,
+      page: pageOf(of, host),
       what: element ? elementInWords({ path: element, label }) : withDetails(name, details),
       amount: amount === null ? null : Number(amount),
     }))
@@ -84,15 +92,21 @@ async function countedVisits(
 ): Promise<CountedEvent[]> {
   const rows = await database
     .select({
-      ...{ visitor: session.visitorId, startedAt: session.startedAt, endedAt: session.endedAt },
-      ...{ views: session.views, entry: session.entryAddress },
+      visitor: session.visitorId,
+      startedAt: session.startedAt,
+      endedAt: session.endedAt,
+
+      views: session.views,
+      entry: session.entryAddress,
     })
     .from(session)
     .where(and(eq(session.siteId, siteId), gte(session.startedAt, from), lt(session.startedAt, until)))
     .orderBy(desc(session.startedAt))
     .limit(LOOKED_THROUGH)
   const visits = rows.map(({ startedAt, endedAt, ...rest }) => ({
-    ...{ ...rest, startedAt: startedAt.getTime(), endedAt: endedAt.getTime() },
+    ...rest,
+    startedAt: startedAt.getTime(),
+    endedAt: endedAt.getTime(),
   }))
   const own = groupBy(visits, ({ visitor }) => visitor)
   return visits
@@ -101,7 +115,9 @@ async function countedVisits(
     .map((visit) => {
       const seconds = Math.round((visit.endedAt - visit.startedAt) / 1000)
       return {
-        ...{ at: new Date(visit.startedAt).toISOString(), visitor: visit.visitor, page: pageOf(visit.entry, host) },
+        at: new Date(visit.startedAt).toISOString(),
+        visitor: visit.visitor,
+        page: pageOf(visit.entry, host),
         what: `${visit.views} ${visit.views === 1 ? 'page' : 'pages'}, ${seconds} s`,
         amount: source.type === 'visitTime' ? seconds : null,
       }
@@ -118,8 +134,12 @@ async function latestOf(
   if (source.type === 'visit') {
     const rows = await database
       .select({
-        ...{ id: pageView.id, at: pageView.occurredAt, visitor: pageView.visitorId },
-        ...{ address: pageView.address, name: pageView.title },
+        id: pageView.id,
+        at: pageView.occurredAt,
+        visitor: pageView.visitorId,
+
+        address: pageView.address,
+        name: pageView.title,
       })
       .from(pageView)
       .where(and(eq(pageView.siteId, siteId), gte(pageView.occurredAt, from), lt(pageView.occurredAt, until)))
@@ -129,8 +149,16 @@ async function latestOf(
   }
   return database
     .select({
-      ...{ id: event.id, at: event.occurredAt, visitor: event.visitorId, address: event.address, type: event.type },
-      ...{ element: event.element, label: event.label, name: event.name, amount: event.amount },
+      id: event.id,
+      at: event.occurredAt,
+      visitor: event.visitorId,
+      address: event.address,
+      type: event.type,
+
+      element: event.element,
+      label: event.label,
+      name: event.name,
+      amount: event.amount,
       details: event.details,
     })
     .from(event)

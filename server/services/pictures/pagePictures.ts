@@ -20,8 +20,13 @@ export async function listPagePictures(
 ): Promise<PagePicture[]> {
   const rows = await database
     .select({
-      ...{ id: pagePicture.id, path: pagePicture.path, width: pagePicture.width, height: pagePicture.height },
-      ...{ takenAt: pagePicture.takenAt, person: person.name },
+      id: pagePicture.id,
+      path: pagePicture.path,
+      width: pagePicture.width,
+      height: pagePicture.height,
+
+      takenAt: pagePicture.takenAt,
+      person: person.name,
     })
     .from(pagePicture)
     .leftJoin(person, eq(person.id, pagePicture.createdBy))

@@ -52,7 +52,11 @@ export function wantedPictures(
           .update(JSON.stringify([path, device, language, allowed]))
           .digest('hex')
         return {
-          ...{ variant: id, path, device, language, digest },
+          variant: id,
+          path,
+          device,
+          language,
+          digest,
           address: (redirect && redirectTarget(redirect.value, page)) ?? page,
           edits: allowed.filter(({ kind }) => kind !== 'redirect'),
         }
@@ -81,9 +85,17 @@ export async function picturesOfSheet(
 export async function listVariantPictures(database: Database, at: Place, now: Date): Promise<VariantPictures> {
   const rows = await database
     .select({
-      ...{ id: variantPicture.id, variant: variantPicture.variantId, path: variantPicture.path },
-      ...{ width: variantPicture.width, height: variantPicture.height, language: variantPicture.language },
-      ...{ takenAt: variantPicture.takenAt, problems: variantPicture.problems, digest: variantPicture.digest },
+      id: variantPicture.id,
+      variant: variantPicture.variantId,
+      path: variantPicture.path,
+
+      width: variantPicture.width,
+      height: variantPicture.height,
+      language: variantPicture.language,
+
+      takenAt: variantPicture.takenAt,
+      problems: variantPicture.problems,
+      digest: variantPicture.digest,
     })
     .from(variantPicture)
     .where(ofExperiment(at))
@@ -122,8 +134,11 @@ export function keyOf(variant: string, path: string, width: number): string {
 async function latestJob(database: Queries, { siteId, experimentId }: Place): Promise<VariantPictures['job']> {
   const [job] = await database
     .select({
-      ...{ id: backgroundJob.id, state: backgroundJob.state },
-      ...{ progress: backgroundJob.progress, problem: backgroundJob.problem },
+      id: backgroundJob.id,
+      state: backgroundJob.state,
+
+      progress: backgroundJob.progress,
+      problem: backgroundJob.problem,
     })
     .from(backgroundJob)
     .where(
@@ -222,8 +237,11 @@ export async function readVariantPicture(
 export async function keptDigests(database: Queries, at: Place): Promise<Map<string, string>> {
   const rows = await database
     .select({
-      ...{ variant: variantPicture.variantId, path: variantPicture.path },
-      ...{ width: variantPicture.width, digest: variantPicture.digest },
+      variant: variantPicture.variantId,
+      path: variantPicture.path,
+
+      width: variantPicture.width,
+      digest: variantPicture.digest,
     })
     .from(variantPicture)
     .where(ofExperiment(at))
@@ -283,8 +301,13 @@ export async function problemsOfPictures(
 ): Promise<Pick<VariantPicture, 'variant' | 'path' | 'width' | 'problems'>[]> {
   const rows = await database
     .select({
-      ...{ variant: variantPicture.variantId, path: variantPicture.path, width: variantPicture.width },
-      ...{ problems: variantPicture.problems, digest: variantPicture.digest, language: variantPicture.language },
+      variant: variantPicture.variantId,
+      path: variantPicture.path,
+      width: variantPicture.width,
+
+      problems: variantPicture.problems,
+      digest: variantPicture.digest,
+      language: variantPicture.language,
     })
     .from(variantPicture)
     .where(ofExperiment(at))

@@ -108,7 +108,8 @@ export async function readRecording(
   const [row] = await database.select().from(recording).where(isThis(place))
   if (!row) throw new HttpProblem(404, 'This recording does not exist any more.')
   const { strips } = await evidence.ask(siteId, 'strips', {
-    ...{ sessions: [{ visitor, session: visit }], happened: { kinds: [], hasLeftForm: false, shortest: 0 } },
+    sessions: [{ visitor, session: visit }],
+    happened: { kinds: [], hasLeftForm: false, shortest: 0 },
   })
   if (!strips[0]) throw new HttpProblem(404, 'The visit of this recording is not known, or is in nobody’s numbers.')
   const offset = await clockOffset(database, place)

@@ -49,9 +49,17 @@ async function viewsOf(
   const counts = await visitorsOf(database, siteId, now)
   return rollouts
     .map(({ row, from, person, variant, position, holdouts }): RolloutView => ({
-      ...{ id: row.id, experiment: from.id, name: from.name, pageRules: from.pageRules, audience: from.audience },
+      id: row.id,
+      experiment: from.id,
+      name: from.name,
+      pageRules: from.pageRules,
+      audience: from.audience,
       variant: { name: variant.name, position, edits: variant.edits.length },
-      ...{ share: row.share, isForEverybody: row.isForEverybody, isOn: row.isOn, version: row.version },
+
+      share: row.share,
+      isForEverybody: row.isForEverybody,
+      isOn: row.isOn,
+      version: row.version,
       person,
       createdAt: row.createdAt.toISOString(),
       changedAt: row.changedAt.toISOString(),
@@ -121,8 +129,16 @@ export async function startRollout(
     const [made] = await tx
       .insert(rollout)
       .values({
-        ...{ siteId, experimentId, variantId: sheet.variants[position]!.id, share, isForEverybody },
-        ...{ salt: randomBytes(6).toString('base64url'), createdBy: personId, createdAt: now, changedAt: now },
+        siteId,
+        experimentId,
+        variantId: sheet.variants[position]!.id,
+        share,
+        isForEverybody,
+
+        salt: randomBytes(6).toString('base64url'),
+        createdBy: personId,
+        createdAt: now,
+        changedAt: now,
       })
       .onConflictDoNothing()
       .returning({ id: rollout.id })
@@ -130,7 +146,11 @@ export async function startRollout(
     await compileSiteFile(tx, siteId)
     await announceOf(tx, siteId, experimentId)
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'rollout', subjectId: made.id, action: 'started' },
+      siteId,
+      personId,
+      subject: 'rollout',
+      subjectId: made.id,
+      action: 'started',
       after: { share, isForEverybody },
       words: `rolled out “${sheet.variants[position]!.name}” to ${audienceWords(share, isForEverybody || !sheet.audience)}`,
     })
@@ -163,7 +183,11 @@ export async function changeRollout(
     await compileSiteFile(tx, siteId)
     await announceOf(tx, siteId, before.experiment)
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'rollout', subjectId: rolloutId, action: 'changed' },
+      siteId,
+      personId,
+      subject: 'rollout',
+      subjectId: rolloutId,
+      action: 'changed',
       before: { share: before.share, isForEverybody: before.isForEverybody, isOn: before.isOn },
       after: { share, isForEverybody, isOn },
       words: changeInWords(before, after),

@@ -135,7 +135,11 @@ async function shownIn(tx: Queries, { id, environmentOf }: SiteRow): Promise<Liv
   // Holdouts and groups share out the visitors of the site itself.
   const rows = found.map(({ row, share }) => ({
     ...row,
-    ...{ share, startedAt: null, buckets: null, terms: { ...row.terms, group: null } },
+
+    share,
+    startedAt: null,
+    buckets: null,
+    terms: { ...row.terms, group: null },
   }))
   return { rows, measured: rows.map((row) => row.id), ...hasPersons(rows) }
 }
@@ -192,7 +196,11 @@ async function experimentEntries(
     const own = variants.get(id) ?? []
     const holdouts = startedAt ? heldOutOf(startedAt) : []
     return {
-      ...{ kind: 'experiment', id, salt, share, pages: pageRules.map(withoutId) },
+      kind: 'experiment',
+      id,
+      salt,
+      share,
+      pages: pageRules.map(withoutId),
       audience: audience && inline(audience, audienceVersions),
       group: placeOf(row),
       ...(holdouts.length > 0 ? { holdouts: holdouts.map((each) => ({ salt: each.salt, share: each.share })) } : {}),
@@ -212,14 +220,20 @@ async function rolloutEntries(tx: Queries, siteId: number, { handingOn }: SiteRo
   return (await liveRollouts(tx, siteId)).map(({ row, from, variant, holdouts }) => {
     const { audience, audienceVersions, terms } = from
     return {
-      ...{ kind: 'experiment', id: row.id, salt: row.salt, share: row.share, pages: from.pageRules.map(withoutId) },
+      kind: 'experiment',
+      id: row.id,
+      salt: row.salt,
+      share: row.share,
+      pages: from.pageRules.map(withoutId),
       audience: row.isForEverybody ? null : audience && inline(audience, audienceVersions),
       group: null,
       ...(holdouts.length > 0 ? { holdouts: holdouts.map(({ salt, share }) => ({ salt, share })) } : {}),
       ...(terms.activation ? { activation: terms.activation } : {}),
       ...(terms.leaves ? { leaves: true as const } : {}),
       ...(handingOn === null ? {} : { names: [from.name, variant.name] as [string, string] }),
-      ...{ weights: [1], edits: [orderEdits(variant.edits).map(deliveredEdit)] },
+
+      weights: [1],
+      edits: [orderEdits(variant.edits).map(deliveredEdit)],
     }
   })
 }
@@ -242,7 +256,12 @@ function driftEntries({ id, environmentOf }: SiteRow, rows: readonly ExperimentR
 
 async function surveyEntries(tx: Queries, siteId: number): Promise<AnySiteFileEntry[]> {
   return (await runningSurveys(tx, siteId)).map(({ id, salt, share, pages }) => ({
-    ...{ kind: 'survey', id, salt, share, pages, audience: null },
+    kind: 'survey',
+    id,
+    salt,
+    share,
+    pages,
+    audience: null,
   }))
 }
 

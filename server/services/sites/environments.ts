@@ -14,7 +14,10 @@ export async function listEnvironments(database: Queries, siteId: number): Promi
   const rows = await database.select().from(site).where(eq(site.environmentOf, siteId)).orderBy(asc(site.id))
   const shares = await database.select().from(environmentShare).where(eq(environmentShare.siteId, siteId))
   return rows.map(({ id, name, address, key }) => ({
-    ...{ id, name, address, key },
+    id,
+    name,
+    address,
+    key,
     shown: shares
       .filter(({ environmentId }) => environmentId === id)
       .map(({ experimentId, share }) => ({ experiment: experimentId, share })),
@@ -49,14 +52,29 @@ export async function createEnvironment(
     const [made] = await tx
       .insert(site)
       .values({
-        ...{ organisationId, timeZone, currency, asksConsent, allowsScripts, parameters, attributes, eventDetails },
-        ...{ name: `${owner.name}, ${input.name}`, address, key, environmentOf: siteId },
+        organisationId,
+        timeZone,
+        currency,
+        asksConsent,
+        allowsScripts,
+        parameters,
+        attributes,
+        eventDetails,
+
+        name: `${owner.name}, ${input.name}`,
+        address,
+        key,
+        environmentOf: siteId,
       })
       .returning()
     await compileSiteFile(tx, made!.id)
     await compileSiteFile(tx, siteId)
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'environment', subjectId: made!.id, action: 'added' },
+      siteId,
+      personId,
+      subject: 'environment',
+      subjectId: made!.id,
+      action: 'added',
       after: { name: input.name, address },
     })
     return listEnvironments(tx, siteId)
@@ -79,7 +97,11 @@ export async function detachEnvironment(
     await compileSiteFile(tx, environmentId)
     await compileSiteFile(tx, siteId)
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'environment', subjectId: environmentId, action: 'detached' },
+      siteId,
+      personId,
+      subject: 'environment',
+      subjectId: environmentId,
+      action: 'detached',
     })
     return listEnvironments(tx, siteId)
   })
@@ -105,7 +127,11 @@ export async function showInEnvironment(
       })
     await compileSiteFile(tx, environment)
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'experiment', subjectId: experimentId, action: 'shown' },
+      siteId,
+      personId,
+      subject: 'experiment',
+      subjectId: experimentId,
+      action: 'shown',
       after: { environment: name, share },
       words: share === 0 ? `shown to nobody on ${name}` : `shown to ${share / 100} % of the visitors of ${name}`,
     })

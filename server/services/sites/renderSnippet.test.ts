@@ -9,11 +9,25 @@ const hide: DeliveredEdit = { kind: 'hide', selector: 'h1', keepsSpace: false } 
 const plain: PageRule = { match: 'exact', value: '/' }
 const other: PageRule = { match: 'ends', value: '/fares' }
 const siteFile = (pages: PageRule[], edits: DeliveredEdit[], amounts: SiteFile['amounts'] = []): SiteFile => ({
-  ...{ format: SITE_FILE_FORMAT, version: 1, key: 'k', asksConsent: false, currency: 'EUR', parameters: [], amounts },
+  format: SITE_FILE_FORMAT,
+  version: 1,
+  key: 'k',
+  asksConsent: false,
+  currency: 'EUR',
+  parameters: [],
+  amounts,
   entries: [
     {
-      ...{ kind: 'experiment', id: 1, salt: 's', share: 1, audience: null, group: null, weights: [1, 1] },
-      ...{ pages, edits: [[], edits] },
+      kind: 'experiment',
+      id: 1,
+      salt: 's',
+      share: 1,
+      audience: null,
+      group: null,
+      weights: [1, 1],
+
+      pages,
+      edits: [[], edits],
     },
   ],
 })

@@ -26,7 +26,10 @@ export async function findIntakeSite(database: Queries, key: string): Promise<In
   if (!found) return null
   const { id, address, currency, largestAmount, hosts, ownNetworks, firstReportAt } = found.own
   return {
-    ...{ id, address, currency, largestAmount },
+    id,
+    address,
+    currency,
+    largestAmount,
     parameters: new Set(found.parameters.parameters),
     attributes: new Set(found.own.attributes),
     eventDetails: new Set(found.own.eventDetails),
@@ -63,7 +66,9 @@ async function startedAssignments(database: Queries, siteId: number): Promise<Ma
   for (const { id, salt, share, terms, weight } of rows) {
     // Of a group its buckets count, and not those of the share.
     const plan = plans.get(id) ?? {
-      ...{ salt, share: terms.group === null ? share : BUCKETS, weights: [] },
+      salt,
+      share: terms.group === null ? share : BUCKETS,
+      weights: [],
       ...(terms.unit === 'person' ? { unit: 'person' as const } : {}),
     }
     plan.weights.push(weight)

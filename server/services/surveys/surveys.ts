@@ -28,7 +28,13 @@ type Row = Awaited<ReturnType<typeof rowsOf>>[number]
 function viewOf({ own, person: name }: Row): SurveyView {
   const { id, name: called, state, content, version, createdAt, startedAt, endedAt } = own
   return {
-    ...{ id, name: called, state, content, version, person: name, createdAt: createdAt.toISOString() },
+    id,
+    name: called,
+    state,
+    content,
+    version,
+    person: name,
+    createdAt: createdAt.toISOString(),
     startedAt: startedAt?.toISOString() ?? null,
     endedAt: endedAt?.toISOString() ?? null,
   }
@@ -58,7 +64,12 @@ export async function createSurvey(
       .values({ siteId, name, content: content as SurveyContent, createdBy: personId })
       .returning()
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'survey', subjectId: made!.id, action: 'added', after: { name, content } },
+      siteId,
+      personId,
+      subject: 'survey',
+      subjectId: made!.id,
+      action: 'added',
+      after: { name, content },
     })
     return made!.id
   })
@@ -88,7 +99,11 @@ export async function updateSurvey(
       throw new HttpProblem(409, 'Somebody else has changed this survey. Reload it to see how it is now.')
     if (before.state === 'running') await compileSiteFile(tx, siteId)
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'survey', subjectId: surveyId, action: 'changed' },
+      siteId,
+      personId,
+      subject: 'survey',
+      subjectId: surveyId,
+      action: 'changed',
       before: { name: before.name, content: before.content },
       after: { name, content },
     })
@@ -114,7 +129,10 @@ export async function setSurveyState(
       .where(and(eq(survey.siteId, siteId), eq(survey.id, surveyId)))
     await compileSiteFile(tx, siteId)
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'survey', subjectId: surveyId },
+      siteId,
+      personId,
+      subject: 'survey',
+      subjectId: surveyId,
       action: state === 'running' ? 'started' : 'ended',
     })
   })
@@ -128,7 +146,11 @@ export async function deleteSurvey(database: Database, { siteId, surveyId, perso
     if (before.startedAt) throw new HttpProblem(409, 'This survey has been shown. End it instead; its answers stay.')
     await tx.delete(survey).where(and(eq(survey.siteId, siteId), eq(survey.id, surveyId)))
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'survey', subjectId: surveyId, action: 'deleted' },
+      siteId,
+      personId,
+      subject: 'survey',
+      subjectId: surveyId,
+      action: 'deleted',
       before: { name: before.name, content: before.content },
     })
   })

@@ -38,10 +38,16 @@ export async function listGroups(database: Queries, siteId: number): Promise<Exc
     const ordered = kind === 'turns' ? own.toSorted((one, other) => one.terms.rank - other.terms.rank) : own
     const parts = partsOf(own)
     return {
-      ...{ id, name, kind },
+      id,
+      name,
+      kind,
       free: kind === 'parts' ? sizeOf(freeRanges(parts)) : null,
       members: ordered.map((each) => ({
-        ...{ experiment: each.id, name: each.name, state: each.state, share: each.share, rank: each.terms.rank },
+        experiment: each.id,
+        name: each.name,
+        state: each.state,
+        share: each.share,
+        rank: each.terms.rank,
         ranges: (each.buckets ?? []).map(([from, to]): [number, number] => [from, to]),
       })),
     }
@@ -63,7 +69,12 @@ export async function createGroup(
     const salt = randomBytes(6).toString('base64url')
     const [made] = await tx.insert(exclusionGroup).values({ siteId, name, kind, salt, createdBy: personId }).returning()
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'exclusion group', subjectId: made!.id, action: 'added', after: { name, kind } },
+      siteId,
+      personId,
+      subject: 'exclusion group',
+      subjectId: made!.id,
+      action: 'added',
+      after: { name, kind },
     })
     return listGroups(tx, siteId)
   })
@@ -85,7 +96,11 @@ export async function deleteGroup(
       .set({ deletedAt: new Date() })
       .where(and(eq(exclusionGroup.siteId, siteId), eq(exclusionGroup.id, groupId)))
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'exclusion group', subjectId: groupId, action: 'deleted' },
+      siteId,
+      personId,
+      subject: 'exclusion group',
+      subjectId: groupId,
+      action: 'deleted',
     })
     return listGroups(tx, siteId)
   })

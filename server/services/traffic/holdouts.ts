@@ -17,7 +17,9 @@ export async function listHoldouts(database: Queries, siteId: number, now: Date)
     .from(experiment)
     .where(and(eq(experiment.siteId, siteId), isNull(experiment.deletedAt)))
   return rows.map((row) => ({
-    ...{ id: row.id, name: row.name, share: row.share },
+    id: row.id,
+    name: row.name,
+    share: row.share,
     startsAt: row.startsAt.toISOString(),
     endsAt: row.endsAt.toISOString(),
     isOpen: row.startsAt <= now && row.endsAt > now,
@@ -57,7 +59,11 @@ export async function createHoldout(
     const values = { siteId, name, share, salt, startsAt: now, endsAt, createdBy: personId }
     const [made] = await tx.insert(holdout).values(values).returning()
     await recordChange(tx, {
-      ...{ siteId, personId, subject: 'holdout', subjectId: made!.id, action: 'started' },
+      siteId,
+      personId,
+      subject: 'holdout',
+      subjectId: made!.id,
+      action: 'started',
       after: { name, share, until },
     })
     return listHoldouts(tx, siteId, now)
@@ -81,7 +87,13 @@ export async function endHoldout(
       )
       .returning()
     if (!ended) throw new HttpProblem(409, 'This holdout has ended already.')
-    await recordChange(tx, { ...{ siteId, personId, subject: 'holdout', subjectId: holdoutId, action: 'ended' } })
+    await recordChange(tx, {
+      siteId,
+      personId,
+      subject: 'holdout',
+      subjectId: holdoutId,
+      action: 'ended',
+    })
     return listHoldouts(tx, siteId, now)
   })
 }

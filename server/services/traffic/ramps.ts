@@ -70,8 +70,14 @@ async function raise(
     })
     .where(own(target))
   await recordChange(tx, {
-    ...{ siteId, personId, subject: 'experiment', subjectId: experimentId, action: 'changed' },
-    ...{ before: { share: before.share }, after: { share } },
+    siteId,
+    personId,
+    subject: 'experiment',
+    subjectId: experimentId,
+    action: 'changed',
+
+    before: { share: before.share },
+    after: { share },
     words: `Traffic share: ${before.share / 100} % became ${share / 100} %, ${isByHand ? 'the next step of the ramp, by hand' : 'as the ramp said'}`,
   })
   await compileSiteFile(tx, siteId)

@@ -14,7 +14,8 @@ export async function sharingFindings(
   const percent = (part: number) => `${Number((part * 100).toFixed(2))} %`
   if (state === 'draft' && left < 1)
     findings.push({
-      ...{ section: 'who', isStop: false },
+      section: 'who',
+      isStop: false,
       text: `A holdout keeps ${percent(1 - left)} of the visitors out of this.`,
     })
   if (terms.group === null) return findings
@@ -28,12 +29,14 @@ export async function sharingFindings(
   const others = live.map(({ name }) => `“${name}”`).join(', ')
   if (state === 'draft' && group.free !== null && group.free < share)
     findings.push({
-      ...{ section: 'who', isStop: true },
+      section: 'who',
+      isStop: true,
       text: `The group “${group.name}” has ${percent(group.free / BUCKETS)} of the visitors left, and this asks for ${percent(share / BUCKETS)}. Lower the traffic share, or end one of ${others}.`,
     })
   else if (live.length > 0)
     findings.push({
-      ...{ section: 'who', isStop: false },
+      section: 'who',
+      isStop: false,
       text: `In the group “${group.name}” it shares no visitor with ${others}.`,
     })
   return findings

@@ -24,13 +24,17 @@ async function changed(): Promise<void> {
 const columns = computed<TableColumn<SavedAudienceView>[]>(() => [
   { id: 'name', header: 'Audience', value: ({ name }) => name, isHeading: true },
   {
-    ...{ id: 'who', header: 'Visitors', isUnsorted: true },
+    id: 'who',
+    header: 'Visitors',
+    isUnsorted: true,
     value: ({ conditions }) => conditionInWords(conditions, names.value),
   },
   { id: 'version', header: 'Version', value: ({ version }) => version, isNumeric: true },
   { id: 'uses', header: 'Used by', value: ({ uses }) => uses.length, isNumeric: true },
   {
-    ...{ id: 'changed', header: 'Changed', value: ({ changedAt }: SavedAudienceView) => changedAt },
+    id: 'changed',
+    header: 'Changed',
+    value: ({ changedAt }: SavedAudienceView) => changedAt,
     show: ({ changedAt }) => formatDate(changedAt, site.value?.timeZone ?? 'UTC'),
   },
 ])

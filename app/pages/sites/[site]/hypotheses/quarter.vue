@@ -67,8 +67,14 @@ const rows = computed<CalendarRow[]>(() => {
     if (until === 0) return []
     return [
       {
-        ...{ key: `experiment ${test.id}`, label: test.name, note: 'runs already', isRunning: true },
-        ...{ to: `/sites/${siteId}/experiments/${test.id}`, from: 0, until },
+        key: `experiment ${test.id}`,
+        label: test.name,
+        note: 'runs already',
+        isRunning: true,
+
+        to: `/sites/${siteId}/experiments/${test.id}`,
+        from: 0,
+        until,
       },
     ]
   })
@@ -76,7 +82,11 @@ const rows = computed<CalendarRow[]>(() => {
     const { title, pages, audience, assessment } = hypothesis(id)
     const length = assessment!.cost!.weeks!
     return {
-      ...{ key: `hypothesis ${id}`, label: title, isRunning: false, from, until: from + length },
+      key: `hypothesis ${id}`,
+      label: title,
+      isRunning: false,
+      from,
+      until: from + length,
       note: `${ideaPages(pages)}${audience ? ` · ${segmentInWords(audience, choices.value)}` : ''} · ${money(assessment!.worth!.money!.expected)} a month`,
       to: `/sites/${siteId}/hypotheses/${id}`,
     }

@@ -41,7 +41,11 @@ const frozenPlace = computed(() => {
 })
 
 const draftOf = ({ title, words, severity, tags, page }: FindingView): FindingDraft => ({
-  ...{ title, words, severity, tags: tags.join(', '), page: page ?? '' },
+  title,
+  words,
+  severity,
+  tags: tags.join(', '),
+  page: page ?? '',
 })
 const draft = ref<FindingDraft | null>(null)
 const { errors, save } = useSaving()
