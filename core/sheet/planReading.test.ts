@@ -1,7 +1,15 @@
 import { describe, expect, test } from 'vitest'
 import { sampleSize } from '../statistics/power'
 import { DEFAULT_PLAN } from './defaultPlan'
-import { decidedPlan, planFindings, readPlan, type Forecast, type PlannedSheet } from './planReading'
+import {
+  decidedPlan,
+  planFindings,
+  readPlan,
+  type Forecast,
+  type PlannedSheet,
+  visitorsWithin,
+  weeksUntil,
+} from './planReading'
 
 const sheet: PlannedSheet = {
   plan: { ...DEFAULT_PLAN, smallestLift: 0.1 },
@@ -76,4 +84,19 @@ test.each<[string, Forecast | null]>([
   expect(readPlan(sheet, forecast)).toMatchObject({ plannedVisitors: null, power: null, weeks: null })
   expect(textsOf(sheet, forecast)).toEqual([[true, expect.stringContaining('Say how many visitors')]])
   expect(() => decidedPlan(sheet.plan)).toThrow(RangeError)
+})
+
+test('further weeks bring as many as the last one did: those who came before are not new', () => {
+  const forecast: Forecast = { ...busy, visitors: 1000, firstSeen: [0.4, 0.25, 0.2, 0.15] }
+  for (const [weeks, visitors] of [
+    [1, 400],
+    [4, 1000],
+    [6, 1300],
+  ] as const)
+    expect(visitorsWithin(forecast, weeks)).toBeCloseTo(visitors, 10)
+  expect(visitorsWithin(forecast, 1.5)).toBeCloseTo(525, 10)
+  expect(weeksUntil(forecast, 1299)).toBe(6)
+  expect(weeksUntil(forecast, 1e9)).toBeNull()
+  // Without knowing when they came first, each week is taken to be alike.
+  expect(visitorsWithin({ ...forecast, firstSeen: undefined }, 6)).toBe(1500)
 })

@@ -24,6 +24,8 @@ export interface Forecast {
   days: number
   /** Visitors of the pages in those days. */
   visitors: number
+  /** Of those, the share who came for the first time in each week of them: fewer every week, since many come again. */
+  firstSeen?: readonly number[]
   /** Visitors that the metric was computed for: all, or a sample of them. */
   sampled: number
   /** Of the primary metric, a visitor's value from the first view of the pages on; null where nobody was there. */
@@ -71,7 +73,8 @@ export function readPlan({ plan, kind, weights, share }: PlannedSheet, forecast:
   const baseline = plan.baseline ?? (kind === 'conversion' ? (known?.mean ?? null) : null)
   const mean = plan.mean ?? (kind === 'conversion' ? null : (known?.mean ?? null))
   const deviation = plan.deviation ?? (kind === 'conversion' ? null : (known?.deviation ?? null))
-  const visitorsAWeek = known ? (known.visitors / known.days) * 7 * (share / 10_000) : null
+  const longest = plan.longestWeeks
+  const visitorsAWeek = known ? (visitorsWithin(known, longest) / longest) * (share / 10_000) : null
 
   const metric = plannedMetric(kind, baseline, mean, deviation)
   const looks: LookPlan = plan.rule === 'fixed' ? { rule: 'fixed' } : { rule: 'sequential', looks: LOOKS }
@@ -94,6 +97,27 @@ export function readPlan({ plan, kind, weights, share }: PlannedSheet, forecast:
     visibleLift: isPlanned ? orNull(() => detectableLift(power, plannedVisitors, WANTED_POWER)) : null,
     weeks: visitorsAWeek && plannedVisitors ? plannedVisitors / visitorsAWeek : null,
   }
+}
+
+/**
+ * Visitors within so many weeks: those who came before are not new, so that each further week brings as many as the last
+ * one that was looked at did.
+ *
+ * @param weeks - above 0
+ * @example visitorsWithin({ days: 14, visitors: 100, firstSeen: [0.7, 0.3], … }, 4) // 70 + 30 + 30 + 30
+ */
+export function visitorsWithin({ days, visitors, firstSeen }: Forecast, weeks: number): number {
+  if (!firstSeen || firstSeen.length === 0) return (visitors / days) * 7 * weeks
+  let sum = 0
+  for (let week = 0; week < weeks; week++) sum += (firstSeen[week] ?? firstSeen.at(-1)!) * Math.min(1, weeks - week)
+  return visitors * sum
+}
+
+/** Weeks until so many visitors have come, in tenths; null where that takes years. */
+export function weeksUntil(forecast: Forecast, visitors: number): number | null {
+  for (let tenths = 1; tenths <= 2000; tenths++)
+    if (visitorsWithin(forecast, tenths / 10) >= visitors) return tenths / 10
+  return null
 }
 
 /** The metric as planning takes it; null while something of it is not known. */

@@ -180,6 +180,7 @@ export const preflightReply = exactly<PreflightReport>({
   forecast: exactly<Forecast>({
     days: whole(),
     visitors: whole(),
+    firstSeen: listOf(amount()).optional(),
     sampled: whole(),
     mean: amount().nullable(),
     deviation: amount().nullable(),

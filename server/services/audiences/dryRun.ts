@@ -1,3 +1,4 @@
+import { weeksUntil } from '../../../core/sheet/planReading'
 import { firstBuckets, takeBuckets } from '../../../core/assignment/bucketSpace'
 import { personId } from '../../../core/identity/personId'
 import { activationInWords } from '../../../core/targeting/activation'
@@ -142,7 +143,10 @@ export async function dryRunPast(
   }
   const names = { audiences: await audienceNames(database, siteId) }
   const aDay = pasts.size === 0 ? 0 : ((entered / pasts.size) * all) / WEEK
-  const planned = sheet.plan.plannedVisitors ?? (await lookAtTraffic(database, sheet, now)).reading.plannedVisitors
+  const { reading, forecast } = await lookAtTraffic(database, sheet, now)
+  const planned = sheet.plan.plannedVisitors ?? reading.plannedVisitors
+  // As many in the first week as were looked at; in later ones fewer are new.
+  const expected = { ...forecast, visitors: (aDay * WEEK) / (forecast.firstSeen?.[0] || WEEK / forecast.days) }
   return {
     visitors: all,
     looked: pasts.size,
@@ -155,7 +159,7 @@ export async function dryRunPast(
     })),
     variants: thing.variants.map((name, index) => ({ name, visitors: variants[index]! })),
     unknown: thing.audience ? unknownFromPast(thing.audience, attributes).map((fact) => FACT_WORDS[fact]) : [],
-    weeks: planned === null || aDay === 0 ? null : planned / (aDay * WEEK),
+    weeks: planned === null || aDay === 0 ? null : weeksUntil(expected, planned),
   }
 }
 

@@ -1,4 +1,4 @@
-import { sql } from 'drizzle-orm'
+import { sql, type SQL } from 'drizzle-orm'
 import {
   addEvents,
   cappedNumbers,
@@ -62,12 +62,15 @@ export async function forecastOf(
     SELECT visitor_id, occurred_at, id FROM page_view
     WHERE site_id = ${siteId} AND occurred_at >= ${lookedBackTo(now)} AND occurred_at < ${now.toISOString()}
       AND NOT is_robot AND NOT is_team AND address = ANY(${sql.param(addresses)}::text[])`
-  const { rows: all } = await database.execute<{ visitors: number }>(
-    sql`SELECT count(DISTINCT visitor_id)::int AS visitors FROM (${seen}) AS seen`,
-  )
-  const everybody = all[0]!.visitors
+  const firstSeen = await firstSeenByWeek(database, seen, now)
+  const everybody = firstSeen.reduce((sum, visitors) => sum + visitors, 0)
+  const shares = everybody === 0 ? [] : firstSeen.map((visitors) => visitors / everybody)
   if (everybody === 0 || (metrics.length === 0 && !audience))
-    return { forecast: { ...nobody, visitors: everybody }, counted: [], replayed: null }
+    return {
+      forecast: { ...nobody, visitors: everybody, firstSeen: shares },
+      counted: [],
+      replayed: null,
+    }
   const every = Math.ceil(everybody / SAMPLE)
   const { rows: came } = await database.execute<Record<string, unknown> & FirstView>(sql`
     SELECT DISTINCT ON (visitor_id) visitor_id AS visitor,
@@ -88,7 +91,13 @@ export async function forecastOf(
     })
   const primary = metrics.find(({ role }) => role === 'primary')
   return {
-    forecast: { ...nobody, visitors, sampled: first.length, ...(primary ? spread(primary, numbersOf(primary)) : {}) },
+    forecast: {
+      ...nobody,
+      visitors,
+      firstSeen: shares,
+      sampled: first.length,
+      ...(primary ? spread(primary, numbersOf(primary)) : {}),
+    },
     counted: metrics.map((metric) => ({
       name: metric.name,
       visitors: first.length,
@@ -96,6 +105,14 @@ export async function forecastOf(
     })),
     replayed,
   }
+}
+
+/** Visitors by the week in which they came for the first time, of those that are looked back to. */
+async function firstSeenByWeek(database: Database, seen: SQL, now: Date): Promise<number[]> {
+  const { rows } = await database.execute<{ week: number; visitors: number }>(sql`
+    SELECT floor(extract(epoch FROM first - ${lookedBackTo(now)}::timestamptz) / ${7 * 86_400})::int AS week, count(*)::int AS visitors
+    FROM (SELECT min(occurred_at) AS first FROM (${seen}) AS seen GROUP BY visitor_id) visitors GROUP BY 1`)
+  return Array.from({ length: DAYS / 7 }, (_, week) => rows.find((row) => row.week === week)?.visitors ?? 0)
 }
 
 interface FirstView {
