@@ -20,6 +20,7 @@ import { createToken } from '../../server/services/accounts/tokens'
 import { collected } from '../collection'
 import { primaryMetric } from '../metrics'
 import { callerOf, createTeam, PASSWORD } from './people'
+import { visitorId } from '../visitorId'
 import { ownStack } from './ownStack'
 
 const { url, databaseUrl } = ownStack()
@@ -101,6 +102,7 @@ beforeAll(async () => {
     device: none,
     metric: 'metric-none',
     visitor: 'visitor-none',
+    person: 'ab'.repeat(16),
     visit: 'visit-none',
     note: none,
   }
@@ -194,7 +196,7 @@ const BODIES: Partial<Record<OperationId, object>> = {
     change: { do: 'set', of: { part: 'sheet' }, from: { hypothesis: '' }, to: { hypothesis: 'For permissions.' } },
   },
   addMetric: { version: 1, metric: { ...metric, role: 'secondary' } },
-  addExclusion: { kind: 'visitor', visitor: 'visitor-0001', reason: 'Because.' },
+  addExclusion: { kind: 'visitor', visitor: visitorId('visitor-0001'), reason: 'Because.' },
   openPointing: { path: '/' },
   createPreview: { variant: 'variant-b', path: '/', days: 2 },
   findWordings: { text: 'Find a crossing', manner: 'warmer' },
@@ -224,6 +226,7 @@ const BODIES: Partial<Record<OperationId, object>> = {
   startExperiment: {},
   scheduleExperiment: { start: null, end: null },
   endExperiment: {},
+  erasePerson: { visitors: [] },
 }
 
 /** A draft has no numbers yet, nobody was recorded, and no picture was taken. */
@@ -233,6 +236,7 @@ const MISSING = new Set<string>([
   'readRecording',
   'readRecordedEvents',
   'exportVisitor',
+  'exportPerson',
   'readPagePicture',
   'readPagePlaces',
   'readVariantPicture',
@@ -301,7 +305,7 @@ describe.each(guarded)('%s', (id, operation) => {
 test('lists come a page at a time, each thing once', async () => {
   const site = `/api/sites/${team.site.id}`
   const exclusions = `${site}/experiments/${experimentId()}/exclusions`
-  for (const visitor of ['visitor-0002', 'visitor-0003'])
+  for (const visitor of ['visitor-0002', 'visitor-0003'].map(visitorId))
     expect((await callers.owner('POST', exclusions, { kind: 'visitor', visitor, reason: 'Ours.' })).status).toBe(200)
   await callerOf(url, team.emails.owner)
   const changes = `${site}/experiments/${experimentId()}/changes`
