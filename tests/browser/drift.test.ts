@@ -11,6 +11,7 @@ import { PLAN, primaryMetric } from '../metrics'
 import { createTeam } from './team'
 import { newVisitor } from './visitor'
 import { test } from './world'
+import { visitorId } from '../visitorId'
 
 test('a browser tells which elements of edits it does not find on a page that has built itself', async ({
   world,
@@ -49,7 +50,7 @@ test('a browser tells which elements of edits it does not find on a page that ha
     .select({ salt: experiment.salt })
     .from(experiment)
     .where(eq(experiment.id, id))
-  const drawn = [...Array(2000).keys()].map((index) => `drift-visitor-${String(index).padStart(6, '0')}`)
+  const drawn = [...Array(2000).keys()].map((index) => visitorId(`drift-visitor-${index}`))
   const looking = drawn.filter((visitor) => isInTest(visitor, { salt: DRIFT_SALT, share: DRIFT_SHARE }))
   const sees = (visitor: string, variant: number) =>
     variantOf(visitor, { salt, share: 10_000, weights: [1, 1] }) === variant

@@ -90,7 +90,9 @@ test('a visitor who hesitates in a form on a phone and leaves is seen in the for
   expect(cells.at(-2)).toContain('100.0 %')
   expect(cells.at(-1)).toContain('100.0 %')
   await page.getByRole('button', { name: 'How do you know?' }).click()
-  await expect(page.getByTestId('statement').getByLabel('Statement')).toContainText("kind IN ('form', 'field')")
+  await expect(page.getByTestId('statement').getByLabel('Statement')).toContainText(
+    "kind IN ('form', 'field', 'submit')",
+  )
   await page.keyboard.press('Escape')
 
   // One key keeps it as a finding, with its figures and a picture.
