@@ -12,6 +12,7 @@ import { standingVerdict } from '../../../core/verdict/reachedVerdict'
 import {
   verdict,
   type Effect,
+  type ExperimentState,
   type GuardrailState,
   type Verdict,
   type VariantState,
@@ -70,7 +71,8 @@ export function readResults(
   now: Date,
 ): ReadResults {
   const visitors = statistics.visitors.reduce((sum, count) => sum + count, 0)
-  const until = sheet.endedAt && Date.parse(sheet.endedAt) < now.getTime() ? new Date(sheet.endedAt) : now
+  const isOver = sheet.endedAt !== null && Date.parse(sheet.endedAt) <= now.getTime()
+  const until = isOver ? new Date(sheet.endedAt!) : now
   const daysRun = sheet.startedAt ? wholeDays(Date.parse(sheet.startedAt), until.getTime(), sheet.timeZone) : 0
   const isSplit =
     sheet.startedAt !== null && sheet.variants.length > 1 && sheet.variants.every(({ weight }) => weight > 0)
@@ -106,7 +108,9 @@ export function readResults(
     allocation,
     metrics,
     soundness,
-    verdict: sheet.startedAt ? readVerdict(sheet, metrics, reasonsForDistrust(soundness), daysRun, visitors) : null,
+    verdict: sheet.startedAt
+      ? readVerdict(sheet, metrics, { unsound: reasonsForDistrust(soundness), daysRun, visitors, isOver })
+      : null,
   }
 }
 
@@ -170,9 +174,7 @@ function decided(sheet: ExperimentSheet, { role, comparisons }: MetricAnalysis):
 function readVerdict(
   sheet: ExperimentSheet,
   metrics: readonly MetricResults[],
-  unsound: readonly string[],
-  daysRun: number,
-  visitors: number,
+  state: Omit<ExperimentState, 'variants'>,
 ): Verdict {
   const primary = metrics.find(({ metric }) => metric.role === 'primary')
   const variants = (primary?.comparisons ?? []).map((comparison, index): VariantState => {
@@ -186,7 +188,7 @@ function readVerdict(
       guardrails: guardrailsOf(sheet, metrics, index),
     }
   })
-  return verdict(decidedPlan(sheet.plan), { daysRun, visitors, unsound, variants, isOver: sheet.endedAt !== null })
+  return verdict(decidedPlan(sheet.plan), { ...state, variants })
 }
 
 /** Guardrails are looked at every day, so their intervals are always valid, whatever the plan's rule. */
