@@ -62,9 +62,9 @@ const othersOn = (number: number) =>
       Where your pages name a person, type the id that they give. It stays in this browser. Only what stands for it is
       looked up.
     </p>
-    <form class="flex flex-wrap items-end gap-3" @submit.prevent="find">
+    <form class="flex flex-wrap items-start gap-3" @submit.prevent="find">
       <TextField v-model="given" class="w-full max-w-sm" label="Id of the person" :error="error" />
-      <BaseButton :disabled="isWorking" type="submit">Find</BaseButton>
+      <BaseButton class="mt-6.5" :disabled="isWorking" type="submit">Find</BaseButton>
     </form>
     <div v-if="found" class="flex flex-col gap-3" data-testid="person">
       <p v-if="found.devices.length === 0">Only numbers are kept. Their visits have been deleted.</p>
