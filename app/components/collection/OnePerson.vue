@@ -8,30 +8,17 @@ const props = defineProps<{ siteId: number; siteKey: string; timeZone: string }>
 const api = useApi()
 const notices = useNoticesStore()
 const given = ref('')
-const error = ref<string>()
 const found = shallowRef<PersonExport | null>(null)
 const chosen = ref<string[]>([])
 const isAsking = ref(false)
-const isWorking = ref(false)
+const { problem, isUnderWay, request } = useRequest()
 
-async function work(what: () => Promise<void>): Promise<void> {
-  isWorking.value = true
-  error.value = undefined
-  try {
-    await what()
-  } catch (problem) {
-    if (!(problem instanceof ApiProblem)) throw problem
-    error.value = problem.message
-  } finally {
-    isWorking.value = false
-  }
-}
 const find = () =>
-  work(async () => {
+  request(async () => {
     found.value = null
     const own = String(given.value ?? '').trim()
     if (own === '') {
-      error.value = 'Type the id that your pages give for this person.'
+      problem.value = 'Type the id that your pages give for this person.'
       return
     }
     // The id stays in this browser: only what stands for it is sent.
@@ -41,7 +28,7 @@ const find = () =>
 const save = () =>
   saveFile('person.json', new Blob([JSON.stringify(found.value, null, 2)], { type: 'application/json' }))
 const erase = () =>
-  work(async () => {
+  request(async () => {
     isAsking.value = false
     const { rows } = await api('erasePerson', {
       site: props.siteId,
@@ -63,8 +50,8 @@ const othersOn = (number: number) =>
       looked up.
     </p>
     <form class="flex flex-wrap items-start gap-3" @submit.prevent="find">
-      <TextField v-model="given" class="w-full max-w-sm" label="Id of the person" :error="error" />
-      <BaseButton class="mt-6.5" :disabled="isWorking" type="submit">Find</BaseButton>
+      <TextField v-model="given" class="w-full max-w-sm" label="Id of the person" :error="problem" />
+      <BaseButton class="mt-6.5" :disabled="isUnderWay" type="submit">Find</BaseButton>
     </form>
     <div v-if="found" class="flex flex-col gap-3" data-testid="person">
       <p v-if="found.devices.length === 0">Only numbers are kept. Their visits have been deleted.</p>
@@ -80,8 +67,8 @@ const othersOn = (number: number) =>
         </label>
       </fieldset>
       <div class="flex gap-3">
-        <BaseButton :disabled="isWorking" @click="save">Export</BaseButton>
-        <BaseButton :disabled="isWorking" @click="isAsking = true">Erase …</BaseButton>
+        <BaseButton :disabled="isUnderWay" @click="save">Export</BaseButton>
+        <BaseButton :disabled="isUnderWay" @click="isAsking = true">Erase …</BaseButton>
       </div>
     </div>
     <PlainDialog v-model:open="isAsking" title="Erase this person?">

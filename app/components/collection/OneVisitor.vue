@@ -7,34 +7,21 @@ const props = defineProps<{ siteId: number }>()
 const api = useApi()
 const notices = useNoticesStore()
 const visitor = ref('')
-const error = ref<string>()
 const isAsking = ref(false)
-const isWorking = ref(false)
+const { problem, isUnderWay, request } = useRequest()
 const id = computed(() => String(visitor.value ?? '').trim())
 
 function check(): boolean {
-  error.value = VISITOR_ID.test(id.value) ? undefined : 'Type the id as it stands in the cookie “vetch_visitor”.'
-  return !error.value
-}
-async function work(what: () => Promise<void>): Promise<void> {
-  if (!check()) return
-  isWorking.value = true
-  try {
-    await what()
-  } catch (problem) {
-    if (!(problem instanceof ApiProblem)) throw problem
-    error.value = problem.message
-  } finally {
-    isWorking.value = false
-  }
+  problem.value = VISITOR_ID.test(id.value) ? undefined : 'Type the id as it stands in the cookie “vetch_visitor”.'
+  return !problem.value
 }
 const exportOne = () =>
-  work(async () => {
+  request(async () => {
     const found = await api('exportVisitor', { site: props.siteId, visitor: id.value })
     saveFile(`visitor-${id.value}.json`, new Blob([JSON.stringify(found, null, 2)], { type: 'application/json' }))
   })
 const erase = () =>
-  work(async () => {
+  request(async () => {
     isAsking.value = false
     const { rows } = await api('eraseVisitor', { site: props.siteId, visitor: id.value })
     notices.show(`Erased ${formatCount(rows)} ${rows === 1 ? 'entry' : 'entries'}.`)
@@ -49,10 +36,10 @@ const erase = () =>
       Erasing deletes their views, events and recordings, and takes them out of the sums of experiments. If the browser
       comes again, it is a new visitor.
     </p>
-    <TextField v-model="visitor" class="max-w-sm" label="Id of the visitor" :error="error" />
+    <TextField v-model="visitor" class="max-w-sm" label="Id of the visitor" :error="problem" />
     <div class="flex gap-3">
-      <BaseButton :disabled="isWorking" @click="exportOne">Export</BaseButton>
-      <BaseButton :disabled="isWorking" @click="isAsking = check()">Erase …</BaseButton>
+      <BaseButton :disabled="isUnderWay" @click="check() && exportOne()">Export</BaseButton>
+      <BaseButton :disabled="isUnderWay" @click="isAsking = check()">Erase …</BaseButton>
     </div>
     <PlainDialog v-model:open="isAsking" title="Erase this visitor?">
       <p>
