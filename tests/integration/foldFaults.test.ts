@@ -2,7 +2,7 @@ import { eq, sql } from 'drizzle-orm'
 import { afterAll, beforeEach, expect, test } from 'vitest'
 import { connect } from '../../server/database/connect'
 import { event, experiment, look, setAside, site, summaryDue } from '../../server/database/schema'
-import { foldSite, lastVisibleSeq, takeBackSetAside } from '../../server/services/results/fold'
+import { foldSite, lastVisibleSeq, takeBackEverywhere, takeBackSetAside } from '../../server/services/results/fold'
 import { foldAndSummarize } from '../../server/services/results/foldAndSummarize'
 import { experimentResults } from '../../server/services/results/results'
 import { storedSummaries } from '../../server/services/results/summaries'
@@ -101,6 +101,23 @@ test('a fault of ours sets a bounded number of rows aside however often it is me
     sql`SELECT sum(events)::int AS events FROM visitor WHERE site_id = ${team.site.id}`,
   )
   expect(rows[0]).toEqual({ events: 4 + 120 * 4 })
+})
+
+test('rows of all sites are taken back at a start, also where one site cannot be folded', async () => {
+  const broken = await createTeam(database)
+  await start(broken)
+  await happen(database, team.site, [seen('visitor-a')])
+  await foldAll()
+  await whileFailing(`site_id = ${team.site.id} AND value = 30`, async () => {
+    await happen(database, team.site, [bought('visitor-a', 2, 30)])
+    await untilAside(1)
+  })
+  // Its turn may come before the other's, and must not end the round.
+  for (const seq of [1, 2]) await database.insert(setAside).values({ siteId: broken.site.id, seq, reason: 'A fault' })
+  await database.update(site).set({ timeZone: 'Atlantis/Capital' }).where(eq(site.id, broken.site.id))
+  await takeBackEverywhere(database.$client)
+  expect([await booked(), await asideOf(team.site.id), await asideOf(broken.site.id)]).toEqual([30, 0, 2])
+  await database.update(site).set({ timeZone: 'UTC' }).where(eq(site.id, broken.site.id))
 })
 
 test('an order that was set aside counts once, though it was told again before it came back', async () => {

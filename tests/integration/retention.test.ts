@@ -304,6 +304,25 @@ describe('once the events are gone', () => {
     expect((await booked())[0]!.sum).toBe(45)
   })
 
+  test('an order of the same amount that turns out to be older counts by the rate of its own day', async () => {
+    const again = (daysAgo: number): Happening => ({
+      visitor: 'visitor-0',
+      at: NOW - daysAgo * DAY,
+      type: 'custom',
+      name: 'order',
+      amount: 10,
+      currency: 'GBP',
+      reference: 'late',
+    })
+    await happen(database, world.site, [again(2)])
+    const before = (await booked())[0]!.sum
+    await happen(database, world.site, [again(4)])
+    expect((await booked())[0]!.sum).toBe(before)
+    const day = new Date(NOW - 3 * DAY).toISOString().slice(0, 10)
+    await set(world, { rates: [...rates(1.17), { currency: 'GBP', from: day, rate: 3 }] })
+    expect((await booked())[0]!.sum).toBe(before)
+  })
+
   test('a visitor who is seen in another variant, or turns out to be of the team, keeps what they did', async () => {
     await happen(database, world.site, [
       { visitor: 'visitor-0', at: NOW - DAY, type: 'exposure', experiment: world.running, variant: 1 },

@@ -27,6 +27,11 @@ const find = () =>
   })
 const save = () =>
   saveFile('person.json', new Blob([JSON.stringify(found.value, null, 2)], { type: 'application/json' }))
+function ask(): void {
+  const isNoneChosen = found.value!.devices.length > 0 && chosen.value.length === 0
+  problem.value = isNoneChosen ? 'Choose the devices to erase.' : undefined
+  isAsking.value = !isNoneChosen
+}
 const erase = () =>
   request(async () => {
     isAsking.value = false
@@ -68,7 +73,7 @@ const othersOn = (number: number) =>
       </fieldset>
       <div class="flex gap-3">
         <BaseButton :disabled="isUnderWay" @click="save">Export</BaseButton>
-        <BaseButton :disabled="isUnderWay" @click="isAsking = true">Erase …</BaseButton>
+        <BaseButton :disabled="isUnderWay" @click="ask">Erase …</BaseButton>
       </div>
     </div>
     <PlainDialog v-model:open="isAsking" title="Erase this person?">

@@ -142,32 +142,44 @@ async function setAside(pool: Pool, siteId: number, upTo: number, error: unknown
 export async function takeBackSetAside(pool: Pool, siteId: number): Promise<{ folded: number; left: number }> {
   const { rows } = await pool.query<{ seq: string }>(plans.ROWS_SET_ASIDE, [siteId])
   let folded = 0
-  for (const { seq } of rows) {
-    const row = Number(seq)
-    const isFolded = await inTransaction(pool, async (client) => {
-      await client.query(plans.TAKE_FOLD_LOCK, [siteId])
-      const { rowCount } = await client.query(plans.TAKE_BACK, [siteId, row])
-      if (rowCount === 0) return false
-      const cursor = await readCursor(client, siteId)
-      const { experiments } = await foldPortion(client, siteId, { from: row - 1, to: row, folded: cursor })
-      await client.query(plans.NOTE_SUMMARIES_DUE, [siteId, [...experiments]])
-      return true
-    }).catch((error: unknown) => {
+  let left = 0
+  for (const { seq } of rows)
+    try {
+      if (await takeBack(pool, siteId, Number(seq))) folded++
+    } catch (error) {
       if (!mayLieInRow(error)) throw error
-      return false
-    })
-    if (isFolded) folded++
-  }
-  return { folded, left: rows.length - folded }
+      left++
+    }
+  return { folded, left }
 }
 
-/** Takes back what lies aside on any site: once after each start, which may be one of a mended version. */
+/** @returns whether the row was folded: not where somebody else has taken it back meanwhile */
+async function takeBack(pool: Pool, siteId: number, row: number): Promise<boolean> {
+  return inTransaction(pool, async (client) => {
+    await client.query(plans.TAKE_FOLD_LOCK, [siteId])
+    const { rowCount } = await client.query(plans.TAKE_BACK, [siteId, row])
+    if (rowCount === 0) return false
+    const cursor = await readCursor(client, siteId)
+    const { experiments } = await foldPortion(client, siteId, { from: row - 1, to: row, folded: cursor })
+    await client.query(plans.NOTE_SUMMARIES_DUE, [siteId, [...experiments]])
+    return true
+  })
+}
+
+/**
+ * Takes back what lies aside on any site: once after each start, which may be one of a mended version. A site that
+ * cannot be folded stops no other; its rows stay aside.
+ */
 export async function takeBackEverywhere(pool: Pool): Promise<void> {
   const { rows } = await pool.query<{ id: number }>(plans.SITES_WITH_SET_ASIDE)
-  for (const { id } of rows) {
-    const { folded, left } = await takeBackSetAside(pool, id)
-    console.log(`Site ${id}: ${folded} rows that were set aside are counted now, ${left} stay aside.`)
-  }
+  for (const { id } of rows)
+    try {
+      const { folded, left } = await takeBackSetAside(pool, id)
+      console.log(`Site ${id}: ${folded} rows that were set aside are counted now, ${left} stay aside.`)
+    } catch (error) {
+      if (isDatabaseAway(error)) throw error
+      console.error(`Site ${id}: rows that were set aside cannot be counted yet.`, error)
+    }
 }
 
 /** Numbers are handed out before their rows can be seen; once intake holds still, all up to here can be. */

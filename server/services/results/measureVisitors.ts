@@ -14,6 +14,7 @@ import { groupBy, type FoldContext, type MeasuredMetric, type StoredEvent } from
 import * as plans from './plans'
 import {
   isOutForGood,
+  isSameValue,
   keyOf,
   readValues,
   saveValues,
@@ -88,8 +89,8 @@ export async function measureFromEvents(
       const own = events.get(visitor) ?? []
       const ofEvents = addEvents(metric, NOTHING, own, measured)
       const numbers = withVisits(metric, ofEvents, visitsOf(visitor), measured)
-      const amounts = amountsOf(metric, own, measured)
-      return isSomething(numbers) || amounts.length > 0 ? [valueRow(exposure, metric, numbers, amounts)] : []
+      const row = valueRow(exposure, metric, numbers, amountsOf(metric, own, measured))
+      return isSomething(row) ? [row] : []
     })
   })
 }
@@ -140,8 +141,8 @@ export async function addToValues(
         const added = withEvents(metric, known, own, measured)
         const now = withTellings(metric, added, earlier.get(visitor) ?? [], measured)
         const numbers = withVisits(metric, now.numbers, visitsOf(visitor), measured)
-        if (isSame(numbers, known ?? NOTHING) && now.amounts?.length === (known?.amounts?.length ?? 0)) continue
         const value = valueRow(exposure, metric, numbers, now.amounts)
+        if (known ? isSameValue(value, known) : !isSomething(value)) continue
         values.push(value)
         if (known) changes.push({ sign: -1, exposure, value: known })
         changes.push({ sign: 1, exposure, value })
@@ -203,10 +204,6 @@ function valueRow(
   }
 }
 
-function isSame(one: VisitorNumbers, other: VisitorNumbers): boolean {
-  return one.value === other.value && one.denominator === other.denominator && one.past === other.past
-}
-
-function isSomething({ value, denominator, past }: VisitorNumbers): boolean {
-  return value !== 0 || denominator !== 0 || past !== null
+function isSomething({ value, denominator, past, amounts }: ValueRow): boolean {
+  return value !== 0 || denominator !== 0 || past !== null || (amounts?.length ?? 0) > 0
 }

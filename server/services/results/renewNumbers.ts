@@ -5,6 +5,7 @@ import { measureFromEvents } from './measureVisitors'
 import * as plans from './plans'
 import {
   isOutForGood,
+  isSameValue,
   keyOf,
   knownOf,
   moveExposures,
@@ -77,7 +78,10 @@ async function renewValues(
   const anew = new Set(measured.map(valueKey))
   const renewed = stored.filter((row) => !anew.has(valueKey(row))).map((row) => inMoneyOf(context, row))
   const before = new Map(stored.map((row) => [valueKey(row), row]))
-  const changed = [...measured, ...renewed].filter((row) => !isSameRow(row, before.get(valueKey(row))))
+  const changed = [...measured, ...renewed].filter((row) => {
+    const earlier = before.get(valueKey(row))
+    return !earlier || !isSameValue(row, earlier)
+  })
   const changes = changed.flatMap((value): ValueChange[] => {
     const exposure = counted.get(keyOf(value))!
     const earlier = before.get(valueKey(value))
@@ -130,14 +134,4 @@ function inMoneyOf(context: FoldContext, row: ValueRow): ValueRow {
 
 function valueKey(row: ValueRow): string {
   return `${keyOf(row)} ${row.metric}`
-}
-
-function isSameRow(one: ValueRow, other: ValueRow | undefined): boolean {
-  if (!other) return false
-  return (
-    one.value === other.value &&
-    one.denominator === other.denominator &&
-    one.past === other.past &&
-    JSON.stringify(one.amounts) === JSON.stringify(other.amounts)
-  )
 }

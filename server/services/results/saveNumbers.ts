@@ -33,6 +33,16 @@ export interface ValueChange {
   value: ValueRow
 }
 
+/** Whether two rows of the same visitor and metric hold the same numbers, with the same amounts in them. */
+export function isSameValue(one: ValueRow, other: ValueRow): boolean {
+  return (
+    one.value === other.value &&
+    one.denominator === other.denominator &&
+    one.past === other.past &&
+    JSON.stringify(one.amounts) === JSON.stringify(other.amounts)
+  )
+}
+
 /** Exposures by visitor and experiment. */
 export type Exposures = ReadonlyMap<string, ReadonlyMap<number, ExposureRow>>
 

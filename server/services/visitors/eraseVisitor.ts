@@ -37,7 +37,8 @@ export async function eraseVisitor(
  * @param person - what stands for the person; see `personId`
  * @param visitors - devices that go with all that was done on them
  * @returns how many rows were erased
- * @throws HttpProblem 404 for a person of whom nothing is kept, 422 for a device on which they were not seen
+ * @throws HttpProblem 404 for a person of whom nothing is kept, 422 for a device on which they were not seen, or
+ *   where they have devices and none is named
  */
 export async function erasePerson(
   database: Database,
@@ -49,11 +50,13 @@ export async function erasePerson(
   return erase(database, siteId, personId, async (client, experiments) => {
     const seen = await client.query<{ visitor: string }>(plans.VISITORS_OF_PERSON, [siteId, person])
     const devices = new Set(seen.rows.map((row) => row.visitor))
-    if (!visitors.every((visitor) => devices.has(visitor)))
+    const chosen = new Set(visitors)
+    if (![...chosen].every((visitor) => devices.has(visitor)))
       throw new HttpProblem(422, 'This person was not seen on one of these devices. Look the person up again.')
+    if (chosen.size === 0 && devices.size > 0) throw new HttpProblem(422, 'Choose the devices to erase.')
     let erased = 0
-    for (const visitor of visitors) erased += await eraseOne(client, siteId, visitor, experiments)
-    if (visitors.length < devices.size) return erased
+    for (const visitor of chosen) erased += await eraseOne(client, siteId, visitor, experiments)
+    if (chosen.size < devices.size) return erased
     erased += await eraseUnit(client, siteId, PERSON + person, experiments)
     if (erased === 0) throw new HttpProblem(404, 'Nothing is kept of this person.')
     return erased
