@@ -11,6 +11,7 @@ const given = ref('')
 const found = shallowRef<PersonExport | null>(null)
 const chosen = ref<string[]>([])
 const isAsking = ref(false)
+const isNoneChosen = computed(() => chosen.value.length === 0 && (found.value?.devices.length ?? 0) > 0)
 const { problem, isUnderWay, request } = useRequest()
 
 const find = () =>
@@ -27,11 +28,6 @@ const find = () =>
   })
 const save = () =>
   saveFile('person.json', new Blob([JSON.stringify(found.value, null, 2)], { type: 'application/json' }))
-function ask(): void {
-  const isNoneChosen = found.value!.devices.length > 0 && chosen.value.length === 0
-  problem.value = isNoneChosen ? 'Choose the devices to erase.' : undefined
-  isAsking.value = !isNoneChosen
-}
 const erase = () =>
   request(async () => {
     isAsking.value = false
@@ -51,12 +47,11 @@ const othersOn = (number: number) =>
 <template>
   <div class="flex max-w-2xl flex-col gap-3">
     <p class="text-sm text-ink-soft">
-      Where your pages name a person, type the id that they give. It stays in this browser. Only what stands for it is
-      looked up.
+      Where your pages name a person, type the id that they give. It stays in this browser, which sends a hash of it.
     </p>
     <form class="flex flex-wrap items-start gap-3" @submit.prevent="find">
       <TextField v-model="given" class="w-full max-w-sm" label="Id of the person" :error="problem" />
-      <BaseButton class="mt-6.5" :disabled="isUnderWay" type="submit">Find</BaseButton>
+      <BaseButton class="sm:mt-6.5" :disabled="isUnderWay" type="submit">Find</BaseButton>
     </form>
     <div v-if="found" class="flex flex-col gap-3" data-testid="person">
       <p v-if="found.devices.length === 0">Only numbers are kept. Their visits have been deleted.</p>
@@ -71,9 +66,10 @@ const othersOn = (number: number) =>
           </span>
         </label>
       </fieldset>
+      <p v-if="isNoneChosen" class="text-sm text-ink-soft">Choose the devices to erase.</p>
       <div class="flex gap-3">
         <BaseButton :disabled="isUnderWay" @click="save">Export</BaseButton>
-        <BaseButton :disabled="isUnderWay" @click="ask">Erase …</BaseButton>
+        <BaseButton :disabled="isUnderWay || isNoneChosen" @click="isAsking = true">Erase …</BaseButton>
       </div>
     </div>
     <PlainDialog v-model:open="isAsking" title="Erase this person?">
