@@ -1,6 +1,7 @@
+import { countingOf, type StepTest, type VisitCounting } from '../measurement/counting'
 import { isWithin } from '../measurement/elementPath'
 import { saysDetail, type EventDetails } from '../measurement/eventDetails'
-import { isOfVisits, LEADING_ELEMENT, type MetricSource, type VisitSource } from '../measurement/metric'
+import type { MetricSource } from '../measurement/metric'
 import { matchesPageRule } from '../targeting/pageRule'
 import { KIND, type Block, type StepKind, type Visits } from './visits'
 
@@ -10,99 +11,74 @@ export type CountedSource = MetricSource
 /** Whether a step of a block is one. */
 export type IsCounted = (block: Block, row: number) => boolean
 
-/** Kinds of steps that a source looks at. */
-export const KINDS_COUNTED: Record<CountedSource['type'], readonly StepKind[]> = {
-  visit: ['page'],
-  click: ['click'],
-  submit: ['submit'],
-  pageAmount: ['amount'],
-  event: ['custom'],
-
-  engagement: ['click', 'submit'],
-  error: ['error'],
-  timeInView: ['reading'],
-
-  visits: ['page'],
-  bounces: ['page'],
-  visitTime: ['page'],
-  return: ['page'],
+/** Kinds of steps that a source looks at: of whole visits, their pages. */
+export function kindsCounted(source: CountedSource): readonly StepKind[] {
+  const counting = countingOf(source)
+  return counting.of === 'visits' ? ['page'] : counting.anyOf.map(({ kind }) => kind)
 }
 
 const DAY = 86_400_000
 
 /**
- * A test for what a source counts, as `isCounted` of `core/measurement` defines it. What it asks of addresses, elements
- * and names is answered once for each of them: a step then costs a lookup. What is counted of whole visits is counted
- * at the last page of each, and so comes after whatever page of it one asks about.
+ * A test for what a source counts, as `core/measurement/counting.ts` says it. What it asks of addresses, elements and
+ * names is answered once for each of them: a step then costs a lookup. What is counted of whole visits is counted at the
+ * last page of each, and so comes after whatever page of it one asks about.
  */
 export function countedSteps(visits: Visits, source: CountedSource): IsCounted {
-  if (isOfVisits(source)) return (block, row) => Number.isFinite(ofVisits(source, block)[row])
-  const isOne = stepTest(visits, source)
-  if (!('page' in source) || !source.page) return isOne
-  const { page } = source
-  const isOn = visits.addresses.table((address) => matchesPageRule(page, address))
+  const counting = countingOf(source)
+  if (counting.of === 'visits') return (block, row) => Number.isFinite(ofVisits(counting, block)[row])
+  const { anyOf, pages, isOnce } = counting
+  const tests = anyOf.map((test) => stepTest(visits, test))
+  const [first, ...others] = tests
+  const fits = others.length === 0 ? first! : (block: Block, row: number) => tests.some((test) => test(block, row))
+  const isOne: IsCounted = isOnce ? (block, row) => block.isRepeat[row] === 0 && fits(block, row) : fits
+  if (!pages || pages === 'tested') return isOne
+  const isOn = visits.addresses.table((address) => matchesPageRule(pages, address))
   return (block, row) => isOn[block.address[row]!] === 1 && isOne(block, row)
 }
 
-function stepTest(visits: Visits, source: Exclude<CountedSource, VisitSource>): IsCounted {
-  const ofKind =
-    (kind: number): IsCounted =>
-    (block, row) =>
-      block.kind[row] === kind
-  const within = (kind: number, selector: string): IsCounted => {
-    const isElement = visits.elements.table((element) => isWithin(element, selector))
-    return (block, row) => block.kind[row] === kind && isElement[block.element[row]!] === 1
+function stepTest(visits: Visits, { kind, within, name, detail }: StepTest): IsCounted {
+  const wanted = KIND[kind]
+  let test: IsCounted = (block, row) => block.kind[row] === wanted
+  const and = (one: IsCounted, other: IsCounted): IsCounted => {
+    return (block, row) => one(block, row) && other(block, row)
   }
-  const named = (kind: number, text: string): IsCounted => {
-    const name = visits.names.find(text) ?? -1
-    return (block, row) => block.kind[row] === kind && block.isRepeat[row] === 0 && block.name[row] === name
+  if (within !== undefined) {
+    const isElement = visits.elements.table((element) => isWithin(element, within))
+    test = and(test, (block, row) => isElement[block.element[row]!] === 1)
   }
-  switch (source.type) {
-    case 'visit':
-      return ofKind(KIND.page)
-    case 'click':
-    case 'submit':
-      return within(KIND[source.type], source.selector)
-    case 'pageAmount':
-      return named(KIND.amount, source.selector)
-    case 'event': {
-      const { detail } = source
-      const isNamed = named(KIND.custom, source.name)
-      if (!detail) return isNamed
-      return (block, row) =>
-        isNamed(block, row) && saysDetail(detail, visits.extras[block.extra[row]!] as EventDetails | null)
-    }
-    case 'engagement': {
-      const isClick = within(KIND.click, LEADING_ELEMENT)
-      return (block, row) => block.kind[row] === KIND.submit || isClick(block, row)
-    }
-    case 'error':
-      return ofKind(KIND.error)
-    case 'timeInView':
-      return ofKind(KIND.reading)
+  if (name !== undefined) {
+    const place = visits.names.find(name) ?? -1
+    test = and(test, (block, row) => block.name[row] === place)
   }
+  if (detail)
+    test = and(test, (block, row) => saysDetail(detail, visits.extras[block.extra[row]!] as EventDetails | null))
+  return test
 }
 
 /** What a counted step adds: its amount, seconds, or one. */
 export function countedAmounts(source: CountedSource): (block: Block, row: number) => number {
-  if (source.type === 'visitTime') return (block, row) => ofVisits(source, block)[row]!
-  if (source.type === 'timeInView') return (block, row) => block.value[row]! / 1000
-  return ({ kind, value }, row) => (kind[row] === KIND.amount || kind[row] === KIND.custom ? value[row]! : 1)
+  const counting = countingOf(source)
+  if (counting.of === 'visits')
+    return counting.adds === 'one' ? () => 1 : (block, row) => ofVisits(counting, block)[row]!
+  if (counting.adds === 'one') return () => 1
+  if (counting.adds === 'seconds') return (block, row) => block.value[row]! / 1000
+  return (block, row) => block.value[row]!
 }
 
 /** What each visit of a block comes to, at its last page; NaN everywhere else. A block that changes is another one. */
-function ofVisits(source: VisitSource, block: Block): Float64Array {
-  const key = JSON.stringify(source)
+function ofVisits(counting: VisitCounting, block: Block): Float64Array {
+  const key = JSON.stringify(counting)
   const known = computed.get(block) ?? new Map<string, Float64Array>()
   computed.set(block, known)
-  const found = known.get(key) ?? visitMarks(source, block)
+  const found = known.get(key) ?? visitMarks(counting, block)
   known.set(key, found)
   return found
 }
 
 const computed = new WeakMap<Block, Map<string, Float64Array>>()
 
-function visitMarks(source: VisitSource, block: Block): Float64Array {
+function visitMarks({ which, adds }: VisitCounting, block: Block): Float64Array {
   const { runs, visitor, kind, at, count } = block
   const marks = new Float64Array(count).fill(NaN)
   let earlier: number[] = []
@@ -114,10 +90,11 @@ function visitMarks(source: VisitSource, block: Block): Float64Array {
     const last = pages.at(-1)!
     const began = at[pages[0]!]!
     const isOne =
-      source.type === 'bounces'
+      which === 'each' ||
+      (which === 'onePage'
         ? pages.length === 1
-        : source.type !== 'return' || earlier.some((time) => time < began && time >= began - source.days * DAY)
-    if (isOne) marks[last] = source.type === 'visitTime' ? Math.round((at[last]! - began) / 1000) : 1
+        : earlier.some((time) => time < began && time >= began - which.withinDays * DAY))
+    if (isOne) marks[last] = adds === 'seconds' ? Math.round((at[last]! - began) / 1000) : 1
     earlier.push(at[last]!)
   }
   return marks

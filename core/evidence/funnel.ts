@@ -1,5 +1,5 @@
 import type { CountedSource } from './countedSteps'
-import { countedSteps, KINDS_COUNTED, type IsCounted } from './countedSteps'
+import { countedSteps, kindsCounted, type IsCounted } from './countedSteps'
 import { quartiles, type Quartiles } from './quartiles'
 import { dayFinder } from './sessionRuns'
 import { KIND, type Block, type Visits } from './visits'
@@ -133,7 +133,7 @@ function eachWalk(
 /** Most steps match nothing: one look at their kind tells. */
 function matcherOfAny(visits: Visits, { steps }: FunnelPlan): IsCounted {
   const isKind = new Uint8Array(256)
-  for (const { type } of steps) for (const kind of KINDS_COUNTED[type]) isKind[KIND[kind]] = 1
+  for (const source of steps) for (const kind of kindsCounted(source)) isKind[KIND[kind]] = 1
   return ({ kind }, row) => isKind[kind[row]!] === 1
 }
 

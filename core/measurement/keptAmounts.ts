@@ -1,5 +1,6 @@
+import { carriesMoney } from './counting'
 import { exactSum } from './decimal'
-import { carriesMoney, isCounted, type MeasuredEvent, type MetricDefinition, type MetricSource } from './metric'
+import { isCounted, type MeasuredEvent, type MetricDefinition, type MetricSource } from './metric'
 import {
   addEvents,
   isOnItsPages,

@@ -1,11 +1,15 @@
 import type { MetricKind } from '../statistics/estimate'
 import { matchesPageRule, type PageRule } from '../targeting/pageRule'
 import { MATCH_WORDS, PART_WORDS } from '../targeting/pageWords'
+import { countingOf, type CountedKind, type StepTest } from './counting'
 import { isWithin } from './elementPath'
 import { detailInWords, saysDetail, type DetailTest, type EventDetails } from './eventDetails'
 
-/** What in a visitor's events a metric counts. */
-export type MetricSource =
+/** What in a visitor's events a metric counts; `counting.ts` says how. */
+export type MetricSource = StepSource | VisitSource
+
+/** What is counted of single steps. */
+export type StepSource =
   /** a visited address */
   | { type: 'visit'; page: PageRule }
   /** a click on an element */
@@ -22,7 +26,6 @@ export type MetricSource =
   | { type: 'error'; page?: PageRule | null }
   /** seconds in which a page could be seen, where a site collects them */
   | { type: 'timeInView'; page?: PageRule | null }
-  | VisitSource
 
 /** What is counted of whole visits. */
 export type VisitSource =
@@ -42,7 +45,7 @@ export interface MeasuredEvent {
   at: number
   /** The page view it happened in; of a page view, itself. */
   view: string
-  type: 'page' | 'click' | 'submit' | 'amount' | 'custom' | 'error' | 'reading'
+  type: CountedKind
   address: string
   /** Path of the element that was clicked, or of the form that was submitted; see `elementPath.ts`. */
   element?: string | null
@@ -71,53 +74,27 @@ export interface MetricDefinition {
   cap?: number | null
 }
 
-/** Elements of which a click is engagement: what leads on, or does something. */
-export const LEADING_ELEMENT = 'a'
-
 /** Whether an event is one that the source counts. What whole visits are counted by is no event's: see `visitSum`. */
 export function isCounted(source: MetricSource, event: MeasuredEvent): boolean {
-  if ('page' in source && source.page && !matchesPageRule(source.page, event.address)) return false
-  switch (source.type) {
-    case 'visit':
-      return event.type === 'page'
-    case 'click':
-    case 'submit':
-      return event.type === source.type && !!event.element && isWithin(event.element, source.selector)
-    case 'pageAmount':
-      return event.type === 'amount' && event.name === source.selector
-    case 'event':
-      return (
-        event.type === 'custom' &&
-        event.name === source.name &&
-        (!source.detail || saysDetail(source.detail, event.details))
-      )
-    case 'engagement':
-      return (
-        event.type === 'submit' ||
-        (event.type === 'click' && !!event.element && isWithin(event.element, LEADING_ELEMENT))
-      )
-    case 'error':
-      return event.type === 'error'
-    case 'timeInView':
-      return event.type === 'reading'
-    default:
-      return false
-  }
+  const counting = countingOf(source)
+  if (counting.of === 'visits') return false
+  const { pages, anyOf } = counting
+  if (pages && pages !== 'tested' && !matchesPageRule(pages, event.address)) return false
+  return anyOf.some((test) => fits(test, event))
+}
+
+function fits({ kind, within, name, detail }: StepTest, event: MeasuredEvent): boolean {
+  return (
+    event.type === kind &&
+    (within === undefined || (!!event.element && isWithin(event.element, within))) &&
+    (name === undefined || event.name === name) &&
+    (!detail || saysDetail(detail, event.details))
+  )
 }
 
 /** Whether whole visits are counted, and not what happens in them. */
 export function isOfVisits(source: MetricSource): source is VisitSource {
-  return ['visits', 'bounces', 'visitTime', 'return'].includes(source.type)
-}
-
-/** Of what is counted, each has an amount: money, or seconds. */
-export function carriesAmount(source: MetricSource): boolean {
-  return carriesMoney(source) || source.type === 'timeInView'
-}
-
-/** Of what is counted, each may have an amount of money. */
-export function carriesMoney({ type }: MetricSource): boolean {
-  return type === 'pageAmount' || type === 'event'
+  return countingOf(source).of === 'visits'
 }
 
 /**
@@ -126,7 +103,7 @@ export function carriesMoney({ type }: MetricSource): boolean {
  */
 export function countedAmount(source: MetricSource, event: MeasuredEvent): number {
   if (!isCounted(source, event) || event.isUnconverted) return 0
-  return carriesAmount(source) ? (event.amount ?? 1) : 1
+  return countingOf(source).adds === 'one' ? 1 : (event.amount ?? 1)
 }
 
 /** One line that says what a source counts. */

@@ -1,3 +1,4 @@
+import { countingOf } from './counting'
 import type { VisitSource } from './metric'
 
 /** One visit of a visitor: pages with less than half an hour of nothing between them. */
@@ -22,26 +23,21 @@ const DAY = 86_400_000
  * @example visitSum({ type: 'bounces' }, [{ startedAt: 0, endedAt: 0, views: 1 }], 0) // 1
  */
 export function visitSum(source: VisitSource, visits: readonly Visit[], since: number): number {
-  switch (source.type) {
-    case 'visits':
-      return visits.length
-    case 'bounces':
-      return visits.filter((visit) => isCountedVisit(source, visit, visits)).length
-    case 'visitTime':
-      return visits.reduce((sum, { startedAt, endedAt }) => sum + Math.round((endedAt - startedAt) / 1000), 0)
-    case 'return': {
-      const within = source.days * DAY
-      if (since !== -Infinity)
-        return visits.filter(({ startedAt }) => startedAt > since && startedAt <= since + within).length
-      return visits.filter((visit) => isCountedVisit(source, visit, visits)).length
-    }
-  }
+  const { which, adds } = countingOf(source)
+  const counted =
+    typeof which === 'object' && since !== -Infinity
+      ? visits.filter(({ startedAt }) => startedAt > since && startedAt <= since + which.withinDays * DAY)
+      : visits.filter((visit) => isCountedVisit(source, visit, visits))
+  return adds === 'one'
+    ? counted.length
+    : counted.reduce((sum, { startedAt, endedAt }) => sum + Math.round((endedAt - startedAt) / 1000), 0)
 }
 
 /** Whether a visit is one that a source counts, among all visits of its visitor. */
 export function isCountedVisit(source: VisitSource, { startedAt, views }: Visit, all: readonly Visit[]): boolean {
-  if (source.type === 'bounces') return views === 1
-  if (source.type !== 'return') return true
-  const from = startedAt - source.days * DAY
+  const { which } = countingOf(source)
+  if (which === 'each') return true
+  if (which === 'onePage') return views === 1
+  const from = startedAt - which.withinDays * DAY
   return all.some(({ endedAt }) => endedAt < startedAt && endedAt >= from)
 }

@@ -1,3 +1,4 @@
+import { countingOf } from './counting'
 import { exactSum } from './decimal'
 import { isBefore } from './firstExposure'
 import {
@@ -73,13 +74,14 @@ export function timeOf({ at, type, view }: MeasuredEvent, exposure: MeasuredExpo
   return isPast(at, exposure.at) ? 'past' : null
 }
 
-/** Engagement that names no page is that with the tested ones. */
+/** Whether an event is on the pages of the experiment, where a source counts only what happens there. */
 export function isOnItsPages(
   source: MetricSource,
   { address }: MeasuredEvent,
   { isTested }: MeasuredExposure,
 ): boolean {
-  return source.type !== 'engagement' || !!source.page || !isTested || isTested(address)
+  const counting = countingOf(source)
+  return counting.of === 'visits' || counting.pages !== 'tested' || !isTested || isTested(address)
 }
 
 /**
