@@ -8,9 +8,9 @@ import { drawsFrom } from '../core/random/draws'
 import { seededUniform } from '../core/random/seededUniform'
 import { conversionMoments } from '../core/statistics/moments'
 import { rehearse, scenariosOf } from '../core/verdict/rehearsal'
-import { medianMilliseconds, rounded, type Measurement } from './measurement'
+import { medianMilliseconds, rounded, sized, type Measurement } from './measurement'
 
-const VISITORS = 1_000_000
+const VISITORS = sized(1_000_000, 2000)
 const METRICS = 5
 
 /** The file, the sufficient statistics and the rehearsal, each beside something simple on the same machine. */

@@ -1,9 +1,9 @@
 import { assign } from '../core/assignment/assignment'
 import { murmurHash3 } from '../core/assignment/murmurHash3'
-import { medianMilliseconds, rounded, type Measurement } from './measurement'
+import { medianMilliseconds, rounded, sized, type Measurement } from './measurement'
 
-const TIMES = 500_000
-const RUNS = 7
+const TIMES = sized(500_000, 5000)
+const RUNS = sized(7, 1)
 
 /** Assignments a second, against one bare hash of the same text each. */
 export async function measureAssign(): Promise<Measurement[]> {

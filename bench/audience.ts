@@ -8,9 +8,9 @@ import { organisation } from '../server/database/schema'
 import { pastOfVisitors } from '../server/services/audiences/pastOfVisitors'
 import { createSite } from '../server/services/sites/sites'
 import { arrivalOf, type Happening } from '../tests/arrivals'
-import { rounded, type Measurement } from './measurement'
+import { rounded, sized, type Measurement } from './measurement'
 
-const VISITORS = 250_000
+const VISITORS = sized(250_000, 2000)
 const VIEWS_EACH = 4
 const VISITORS_AT_A_TIME = 10_000
 const DAY = 86_400_000

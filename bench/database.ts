@@ -17,18 +17,18 @@ import { today } from '../server/services/today'
 import { arrivalOf, type Happening } from '../tests/arrivals'
 import { PLAN, primaryMetric } from '../tests/metrics'
 import { startedExperiment } from '../tests/startedExperiment'
-import { medianMilliseconds, percentile, rounded, type Measurement } from './measurement'
+import { medianMilliseconds, percentile, rounded, sized, type Measurement } from './measurement'
 
 const BATCH = 20
 const CONNECTIONS = 48
-const INTAKE_EVENTS = 120_000
-const FOLD_ROWS = 100_000
-const BUSY_EVENTS = 1_000_000
-const EXPERIMENTS = 200
+const INTAKE_EVENTS = sized(120_000, 6000)
+const FOLD_ROWS = sized(100_000, 2000)
+const BUSY_EVENTS = sized(1_000_000, 40_000)
+const EXPERIMENTS = sized(200, 5)
 const VISITORS_A_COPY = 4000
-const FIRST_EVENTS = 10_000
+const FIRST_EVENTS = sized(10_000, 100)
 const PORTION = 20_000
-const QUIET_ASKED = 1000
+const QUIET_ASKED = sized(1000, 150)
 const WARM_UP = 100
 const ASK_EVERY = 2
 
@@ -128,7 +128,7 @@ function intakeBody({ key }: { key: string }, batch: number): string {
   const id = () => timeOrderedId(now - 1000, ++made % 4096, crypto.getRandomValues(new Uint8Array(8)))
   const view = {
     id: id(),
-    visitor: `bench-${batch % 250}-visitor`,
+    visitor: `bench-${String(batch % 250).padStart(3, '0')}-visitor-0000`,
     session: 'session-1',
     address: 'https://bench.example/crossings/torrin',
     title: 'Torrin',

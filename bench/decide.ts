@@ -5,11 +5,11 @@ import { matchesPage } from '../core/targeting/pageRule'
 import type { VisitorFacts } from '../core/targeting/visitorFacts'
 import { whyNot } from '../core/targeting/whyNot'
 import { SITE_FILE_FORMAT, type SiteFile, type SiteFileExperiment } from '../shared/siteFile'
-import { medianMilliseconds, rounded, type Measurement } from './measurement'
+import { medianMilliseconds, rounded, sized, type Measurement } from './measurement'
 
-const EXPERIMENTS = 50
-const VIEWS = 2000
-const RUNS = 7
+const EXPERIMENTS = sized(50, 5)
+const VIEWS = sized(2000, 50)
+const RUNS = sized(7, 1)
 const DAY = 86_400_000
 
 /** Twenty conditions, of which most must be looked at: the last ones decide. */

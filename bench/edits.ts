@@ -7,12 +7,12 @@ import type { DeliveredEdit } from '../core/edits/content'
 import { renderSnippet } from '../server/services/sites/renderSnippet'
 import { WAIT_STYLE } from '../shared/scriptLine'
 import { SITE_FILE_FORMAT, type SiteFile } from '../shared/siteFile'
-import { percentile, rounded, type Measurement } from './measurement'
+import { percentile, rounded, sized, type Measurement } from './measurement'
 
 const ELEMENTS = 5000
-const RUNS = 15
-const FLICKER_RUNS = 5
-const HOVERS = 300
+const RUNS = sized(15, 2)
+const FLICKER_RUNS = sized(5, 1)
+const HOVERS = sized(300, 20)
 const COUNTS = [1, 10, 100]
 const ROWS = ELEMENTS / 5
 

@@ -5,10 +5,10 @@ import { hypothesis, metric, metricVersion, organisation } from '../server/datab
 import { listHypotheses } from '../server/services/hypotheses/hypotheses'
 import { figureDays } from '../server/services/hypotheses/ideaFigures'
 import { createSite } from '../server/services/sites/sites'
-import { medianMilliseconds, rounded, type Measurement } from './measurement'
+import { medianMilliseconds, rounded, sized, type Measurement } from './measurement'
 
-const HYPOTHESES = 2000
-const PAGES = 100
+const HYPOTHESES = sized(2000, 20)
+const PAGES = sized(100, 10)
 const METRIC = 'bench-orders'
 
 /** Milliseconds to assess and rank two thousand hypotheses, beside reading them. */
@@ -75,7 +75,7 @@ export async function measureQuarter(): Promise<Measurement[]> {
   const terms = { weeks: 13, effortDays: 60, taken: [] }
   const few = ideas(20)
   const reference = await medianMilliseconds(5, () => chooseForQuarter(few, terms))
-  for (const count of [40, 300]) {
+  for (const count of [40, 300].slice(0, sized(2, 1))) {
     const many = ideas(count)
     const value = await medianMilliseconds(3, () => chooseForQuarter(many, terms))
     const { worth, bound } = chooseForQuarter(many, terms)

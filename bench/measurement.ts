@@ -9,6 +9,26 @@ export interface Measurement {
   details?: Record<string, unknown>
 }
 
+/**
+ * Whether only the ways are gone, with a small part of the work: that shows that a benchmark can run, and no figures.
+ * `./vetch test` does so, that none breaks unseen.
+ */
+export const isQuick = process.argv.includes('--quick')
+
+/** The size of what is measured. */
+export function sized(full: number, quick: number): number {
+  return isQuick ? quick : full
+}
+
+/**
+ * @throws Error for a measurement that has measured nothing
+ */
+export function checkMeasured({ name, value, unit }: Measurement): void {
+  const mayBeNothing = unit.startsWith('share of')
+  if (!Number.isFinite(value) || value < 0 || (value === 0 && !mayBeNothing))
+    throw new Error(`"${name}" has measured ${value} ${unit}.`)
+}
+
 /** Milliseconds that work takes, the median of several runs. */
 export async function medianMilliseconds(runs: number, work: () => unknown): Promise<number> {
   const times: number[] = []

@@ -8,14 +8,14 @@ import { createRandom } from '../demo/visitors/random'
 import { renderSnippet } from '../server/services/sites/renderSnippet'
 import { WAIT_STYLE } from '../shared/scriptLine'
 import { SITE_FILE_FORMAT, type SiteFile, type SiteFileExperiment } from '../shared/siteFile'
-import { rounded, type Measurement } from './measurement'
+import { rounded, sized, type Measurement } from './measurement'
 
 type DeliveredText = Extract<DeliveredEdit, { kind: 'text' }>
 type TextExperiment = Omit<SiteFileExperiment, 'edits'> & { edits: DeliveredText[][] }
 
 const EXPERIMENTS = 10
 const EDITS = 5
-const RUNS = 21
+const RUNS = sized(21, 2)
 const ROW = Array.from({ length: 40 }, (_, index) => index)
 
 const SYLLABLES =

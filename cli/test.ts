@@ -44,7 +44,7 @@ export async function run(args: string[]): Promise<number> {
   await Promise.all([
     browser,
     Promise.all([runAll(checks()), built]).then(() => runAll(applicationTypes)),
-    built.then(() => runAll([vitest('unit'), vitest('integration')])),
+    built.then(() => runAll([vitest('unit'), vitest('integration'), QUICK_BENCHMARKS])),
   ])
   await runAll([browserTests()])
   console.log(`\n${total.passed} passed, ${total.failed} failed`)
@@ -91,6 +91,9 @@ function browserTests(): Step {
       })),
   }
 }
+
+/** Every benchmark with a small part of its work, so that none breaks unseen. */
+const QUICK_BENCHMARKS: Step = { name: 'benchmarks, quick form', command: ['./vetch', 'bench', '--quick'] }
 
 /** The compiler for everything that is no component: it takes seconds. */
 const NATIVE_COMPILER = ['node', 'node_modules/typescript-native/bin/tsc', '--noEmit', '-p']

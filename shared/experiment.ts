@@ -186,6 +186,9 @@ function metricSourceOf(source: { type?: unknown } | null | undefined) {
   }
 }
 
+/** Events are kept for a year at most; nobody waits longer for a test. */
+const MOST_WINDOW_DAYS = 90
+
 export const metricSchema = object({
   id: idSchema.required(),
   name: string().trim().max(100, 'The name is longer than 100 characters.').required('Give the metric a name.'),
@@ -201,6 +204,14 @@ export const metricSchema = object({
   cap: number()
     .typeError('Type the most that a visitor counts as, or nothing.')
     .moreThan(0, 'The most that a visitor counts as lies above 0.')
+    .nullable()
+    .default(null),
+  /** Days after the first exposure for which a visitor is measured, and after which they count. */
+  windowDays: number()
+    .typeError('Type for how many days a visitor is measured, or nothing.')
+    .integer('Type whole days.')
+    .min(1, 'A visitor is measured for a day at least.')
+    .max(MOST_WINDOW_DAYS, `A visitor is measured for at most ${MOST_WINDOW_DAYS} days.`)
     .nullable()
     .default(null),
   direction: string()
@@ -396,6 +407,7 @@ export interface MetricView extends SheetMetric {
   versionId: number
   denominator: MetricSource | null
   cap: number | null
+  windowDays: number | null
 }
 
 export type ExperimentState = 'draft' | 'running' | 'paused' | 'ended'

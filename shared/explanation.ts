@@ -44,3 +44,9 @@ export interface Explanation {
   /** Reads the inputs from Vetch's own tables. */
   sql: string
 }
+
+/** The statement that computes the inputs from views and events, or why there is none. */
+export interface EventsStatement {
+  sql: string | null
+  missing: string | null
+}

@@ -18,6 +18,7 @@ export interface MetricEntry {
   source: MetricSource
   denominator: MetricSource | null
   cap: number | null
+  windowDays: number | null
   /** Of the latest definition; earlier ones measure experiments that were started with them. */
   version: number
   experiments: { id: number; name: string; state: 'draft' | 'running' | 'paused' | 'ended' }[]

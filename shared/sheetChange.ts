@@ -40,7 +40,7 @@ const FIELDS: Record<SheetPlace['part'], readonly string[]> = {
   plan: Object.keys(planSchema.fields),
   pageRules: ['match', 'value', 'part', 'parameter', 'isExcluded', 'ignoresCase', 'isStrictSlash'],
   variants: ['name', 'weight'],
-  metrics: ['name', 'kind', 'source', 'denominator', 'cap', 'direction', 'role', 'limit'],
+  metrics: ['name', 'kind', 'source', 'denominator', 'cap', 'windowDays', 'direction', 'role', 'limit'],
   factors: ['name'],
   levels: ['name'],
   combinationsOff: [],

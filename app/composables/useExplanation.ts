@@ -1,14 +1,17 @@
-import type { Explanation } from '~~/shared/explanation'
+import type { EventsStatement, Explanation } from '~~/shared/explanation'
+
+/** What is said of a number; where it can be computed from events too, how to ask for that statement. */
+export type ExplainedFurther = Explanation & { fromEvents?: () => Promise<EventsStatement> }
 
 let latest = 0
 
 /** The number that is being explained, one at a time: what the server says of it, or why it says nothing. */
 export function useExplanation() {
   const isOpen = useState('explanation-open', () => false)
-  const explanation = useState<Explanation | null>('explanation', () => null)
+  const explanation = useState<ExplainedFurther | null>('explanation', () => null)
   const problem = useState<string | null>('explanation-problem', () => null)
 
-  async function open(load: () => Promise<Explanation>): Promise<void> {
+  async function open(load: () => Promise<ExplainedFurther>): Promise<void> {
     const turn = (latest += 1)
     explanation.value = problem.value = null
     isOpen.value = true

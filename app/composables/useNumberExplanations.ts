@@ -1,12 +1,16 @@
 import type { ReadingMethod } from '~~/core/analysis/readings'
 import type { MetricResults } from '~~/shared/experiment'
-import type { Explanation, ExplainedNumber } from '~~/shared/explanation'
+import type { ExplainedNumber } from '~~/shared/explanation'
+import type { ExplainedFurther } from './useExplanation'
 
 /** Asks what stands behind a number of the open sheet: of a metric and one of its arms. */
 export function useNumberExplanations() {
   const api = useApi()
   const store = useSheetStore()
   return (number: ExplainedNumber, results?: MetricResults, variant = 0, method?: ReadingMethod) =>
-    (): Promise<Explanation> =>
-      api('explainNumber', { ...store.place, query: { number, metric: results?.metric.versionId, variant, method } })
+    async (): Promise<ExplainedFurther> => {
+      const asked = { ...store.place, query: { number, metric: results?.metric.versionId, variant, method } }
+      const explanation = await api('explainNumber', asked)
+      return { ...explanation, fromEvents: () => api('readEventsStatement', asked) }
+    }
 }

@@ -5,7 +5,10 @@ import { drawThingId } from '~~/shared/thingId'
 import type { FreshThing } from './sheetWork'
 
 /** A metric that joins a sheet; without an id, it is new to the site. */
-export type ChosenMetric = Pick<SheetMetric, 'name' | 'kind' | 'source' | 'denominator' | 'cap' | 'direction'> & {
+export type ChosenMetric = Pick<
+  SheetMetric,
+  'name' | 'kind' | 'source' | 'denominator' | 'cap' | 'windowDays' | 'direction'
+> & {
   id: string | null
 }
 
@@ -22,6 +25,7 @@ export function blankMetric(role: SheetMetric['role']): SheetMetric {
     source: { type: 'visit', page: { match: 'exact', value: '' } },
     denominator: null,
     cap: null,
+    windowDays: null,
     role,
     limit: null,
   }

@@ -260,6 +260,7 @@ function overlay(served: ExperimentSheet, content: SheetContent): ExperimentShee
     ...metric,
     denominator: metric.denominator ?? null,
     cap: metric.cap ?? null,
+    windowDays: metric.windowDays ?? null,
     versionId: versions.get(metric.id) ?? 0,
   }))
   return { ...served, ...content, metrics }

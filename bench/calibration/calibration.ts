@@ -3,11 +3,12 @@ import { once } from 'node:events'
 import { availableParallelism } from 'node:os'
 import { fileURLToPath } from 'node:url'
 import { createProgress } from '../../cli/progress'
-import { rounded, type Measurement } from '../measurement'
+import { rounded, sized, type Measurement } from '../measurement'
 import { CHECKS } from './checks'
 import type { Portion } from './worker'
 
-const PORTIONS = 8
+const PORTIONS = sized(8, 1)
+const RUNS_OF_QUICK = 4
 
 /**
  * Simulates what the statistics claim about their errors: seeded, in as many processes as there are processors.
@@ -21,7 +22,7 @@ export async function measureCalibration(): Promise<Measurement[]> {
     Array.from({ length: PORTIONS }, (_, portion) => ({
       check,
       seed: check * PORTIONS + portion + 1,
-      runs: Math.ceil(runs / PORTIONS),
+      runs: sized(Math.ceil(runs / PORTIONS), RUNS_OF_QUICK),
     })),
   )
   let next = 0
@@ -41,7 +42,7 @@ export async function measureCalibration(): Promise<Measurement[]> {
   )
   progress.clear()
   return CHECKS.map(({ name, nominal, bound, tolerance = 0, runs: wanted }, index) => {
-    const runs = Math.ceil(wanted / PORTIONS) * PORTIONS
+    const runs = sized(Math.ceil(wanted / PORTIONS) * PORTIONS, RUNS_OF_QUICK)
     const share = happened[index]! / runs
     const error = Math.sqrt((nominal * (1 - nominal)) / runs)
     const slack = 4 * error + tolerance

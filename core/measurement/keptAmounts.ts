@@ -53,7 +53,7 @@ export function amountsOf(
   if (!countsMoney(metric)) return []
   const { kind, source, denominator } = metric
   return events.flatMap((event): KeptAmount[] => {
-    const time = timeOf(event, exposure)
+    const time = timeOf(metric, event, exposure)
     if (!event.told || time === null) return []
     const { amount, currency } = event.told
     const isIn = (each: MetricSource) =>

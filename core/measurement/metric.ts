@@ -72,6 +72,11 @@ export interface MetricDefinition {
   denominator?: MetricSource | null
   /** Most that a visitor's sum counts as (of a ratio, the upper one), so that few outliers do not decide; null for no cap. */
   cap?: number | null
+  /**
+   * The observation window: for how many days after the first exposure a visitor is measured. A visitor counts once
+   * they are over, so that everybody had the same time. Null for as long as the experiment runs.
+   */
+  windowDays?: number | null
 }
 
 /** Whether an event is one that the source counts. What whole visits are counted by is no event's: see `visitSum`. */
@@ -154,11 +159,18 @@ const KIND_WORDS = {
 } as const
 
 /** What a metric counts, as half a sentence. */
-export function describeMetric({ kind, source, denominator, cap = null }: MetricDefinition): string {
+export function describeMetric({ kind, source, denominator, cap = null, windowDays = null }: MetricDefinition): string {
   const counted =
     kind === 'ratio' && denominator
       ? `${describeSource(source)}, divided by ${describeSource(denominator)}`
       : describeSource(source)
   const most = kind === 'conversion' || cap === null ? '' : `, and counts as at most ${cap.toLocaleString('en-US')}`
-  return `${counted}; ${KIND_WORDS[kind]}${most}`
+  return `${counted}; ${KIND_WORDS[kind]}${most}${windowDays === null ? '' : `; ${windowInWords(windowDays)}`}`
+}
+
+/** What an observation window means, as half a sentence. */
+function windowInWords(days: number): string {
+  return days === 1
+    ? 'each visitor is measured for 1 day, and counts once it is over'
+    : `each visitor is measured for ${days} days, and counts once they are over`
 }

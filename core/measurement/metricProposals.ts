@@ -139,7 +139,7 @@ function sentForms({ forms }: ArrivedKinds): ProposedMetric[] {
 }
 
 function definition(kind: MetricDefinition['kind'], source: MetricSource, denominator: MetricSource | null = null) {
-  return { kind, source, denominator, cap: null, direction: 'up' as const }
+  return { kind, source, denominator, cap: null, windowDays: null, direction: 'up' as const }
 }
 
 function count(visitors: number): string {

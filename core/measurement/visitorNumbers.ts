@@ -14,7 +14,7 @@ import { visitSum, type Visit } from './visitSum'
 /** How long before the first exposure the past reaches that a metric is adjusted by. */
 export const PAST_DAYS = 28
 /** What happens this close before the exposure belongs to the same visit, and is no past. */
-const SAME_VISIT_MINUTES = 30
+export const SAME_VISIT_MINUTES = 30
 
 export interface VisitorNumbers {
   value: number
@@ -57,7 +57,7 @@ export function addEvents(
 ): VisitorNumbers {
   let { value, denominator, past } = before
   for (const event of events) {
-    const time = timeOf(event, exposure)
+    const time = timeOf(metric, event, exposure)
     if (time === 'during') {
       value = withEvent(metric, value, event, exposure)
       if (metric.kind === 'ratio' && metric.denominator && isOnItsPages(metric.denominator, event, exposure))
@@ -67,11 +67,23 @@ export function addEvents(
   return { value, denominator, past }
 }
 
-/** Whether an event counts in an experiment, or is the visitor's past, or neither. */
-export function timeOf({ at, type, view }: MeasuredEvent, exposure: MeasuredExposure): 'during' | 'past' | null {
+/** Whether an event counts for a metric, or is the visitor's past, or neither. */
+export function timeOf(
+  metric: Pick<MetricDefinition, 'windowDays'>,
+  { at, type, view }: MeasuredEvent,
+  exposure: MeasuredExposure,
+): 'during' | 'past' | null {
   const isDuring = at >= exposure.at || (type === 'page' && view === exposure.view)
-  if (isDuring) return exposure.until === null || at <= exposure.until ? 'during' : null
+  if (isDuring) return at <= measuredUntil(metric, exposure) ? 'during' : null
   return isPast(at, exposure.at) ? 'past' : null
+}
+
+/** Until when a visitor is measured, in ms since 1970: the end of the experiment, or of the metric's window. */
+function measuredUntil(
+  { windowDays = null }: Pick<MetricDefinition, 'windowDays'>,
+  { at, until }: Pick<MeasuredExposure, 'at' | 'until'>,
+): number {
+  return Math.min(until ?? Infinity, windowDays === null ? Infinity : at + windowDays * 86_400_000)
 }
 
 /** Whether an event is on the pages of the experiment, where a source counts only what happens there. */
@@ -99,10 +111,9 @@ export function withVisits(
 ): VisitorNumbers {
   const { kind, source, denominator } = metric
   const isBefore = ({ endedAt }: Visit) => isPast(endedAt, exposure.at)
+  const until = measuredUntil(metric, exposure)
   const during = visits.filter(
-    (visit) =>
-      visit.endedAt >= exposure.at - SAME_VISIT_MINUTES * 60_000 &&
-      (exposure.until === null || visit.startedAt <= exposure.until),
+    (visit) => visit.endedAt >= exposure.at - SAME_VISIT_MINUTES * 60_000 && visit.startedAt <= until,
   )
   const result = { ...numbers }
   if (isOfVisits(source)) {

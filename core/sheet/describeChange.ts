@@ -21,6 +21,7 @@ const FIELDS: Record<string, string> = {
   combinationsOff: 'combinations',
   denominator: 'what it is divided by',
   cap: 'the most that a visitor counts as',
+  windowDays: 'for how long a visitor is measured',
   deviation: 'standard deviation',
   direction: 'what is better',
   factors: 'factors',

@@ -117,7 +117,7 @@ export function replayTerms(
 }
 
 /** What a browser would have known on a view. */
-function factsAt(view: PastView, { views, events, siteTimeZone, adParameters }: Past): VisitorFacts {
+export function factsAt(view: PastView, { views, events, siteTimeZone, adParameters }: Past): VisitorFacts {
   const landing = views.find(({ session }) => session === view.session)!
   const earlier = ({ at }: { at: number }) => at < view.at
   return {

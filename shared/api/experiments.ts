@@ -22,7 +22,7 @@ import {
   type PreflightReport,
   type SegmentView,
 } from '../experiment'
-import { numberSchema, type Explanation } from '../explanation'
+import { numberSchema, type EventsStatement, type Explanation } from '../explanation'
 import { pageSchema } from '../paging'
 import { commentSchema } from '../hypotheses'
 import { approvalAnswerSchema, approvalRequestSchema, type ReviewView } from '../review'
@@ -33,6 +33,7 @@ import {
   changesReply,
   daysReply,
   exclusionsReply,
+  eventsStatementReply,
   explanationReply,
   experimentsReply,
   looksReply,
@@ -209,6 +210,14 @@ export const EXPERIMENTS = {
     summary: 'What stands behind one number: definition, inputs, formula and statement',
     query: numberSchema,
     reply: answers<Explanation>(explanationReply),
+  },
+  readEventsStatement: {
+    method: 'get',
+    path: `${EXPERIMENT}/explanations/events`,
+    access: 'viewer',
+    summary: 'The statement that computes what a number is made of from views and events',
+    query: numberSchema,
+    reply: answers<EventsStatement>(eventsStatementReply),
   },
   readDays: {
     method: 'get',

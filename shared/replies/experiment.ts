@@ -42,7 +42,7 @@ import {
   type SegmentReadingView,
   type SegmentView,
 } from '../experiment'
-import type { Explanation } from '../explanation'
+import type { EventsStatement, Explanation } from '../explanation'
 import type { VariantPicture, VariantPictures } from '../variantPicture'
 import { editSchema } from '../edits/edit'
 import { pageRuleFields } from './collection'
@@ -66,6 +66,7 @@ const metric = exactly<MetricView>({
   source: metricSourceSchema,
   denominator: lazy((source: unknown) => (source === null ? mixed().nullable() : metricSourceSchema)),
   cap: amount().nullable(),
+  windowDays: whole().nullable(),
   direction,
   role: oneOf<MetricView['role']>('primary', 'secondary', 'guardrail'),
   limit: amount().nullable(),
@@ -365,6 +366,7 @@ export const explanationReply = exactly<Explanation>({
   source: text().nullable(),
   sql: text(),
 })
+export const eventsStatementReply = exactly<EventsStatement>({ sql: text().nullable(), missing: text().nullable() })
 
 const pair = () => listOf(amount().nullable()).length(2)
 export const looksReply = listOf(

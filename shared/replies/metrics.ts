@@ -15,6 +15,7 @@ const definition = {
   source: metricSourceSchema,
   denominator: lazy((source: unknown) => (source === null ? mixed().nullable() : metricSourceSchema)),
   cap: amount().nullable(),
+  windowDays: whole().nullable(),
 }
 const figures = exactly<MetricFigures>({
   visitors: whole(),

@@ -379,7 +379,7 @@ test('every statement on what belongs to a site names the site', async () => {
     await Promise.all([
       readLooks(database, siteId, draft.id),
       findSheet(database, siteId, draft.id).then((sheet) =>
-        Promise.all([readDays(database, sheet), readSegments(database, sheet)]),
+        Promise.all([readDays(database, sheet, new Date()), readSegments(database, sheet, new Date())]),
       ),
       readEvidence(siteId, draft.id),
       listExclusions(database, siteId, draft.id, { limit: 5 }),

@@ -133,6 +133,7 @@ const DAYS = { from: '2026-03-01', to: '2026-03-28' }
 /** What an operation must be asked for. */
 const QUERIES: Partial<Record<OperationId, string>> = {
   explainNumber: '?number=allocation',
+  readEventsStatement: '?number=allocation',
   reportPages: RANGE,
   reportPageFlow: `${RANGE}&of=/book`,
   reportOverTime: RANGE,
@@ -233,6 +234,7 @@ const BODIES: Partial<Record<OperationId, object>> = {
 const MISSING = new Set<string>([
   'readHypothesisFile',
   'explainNumber',
+  'readEventsStatement',
   'readRecording',
   'readRecordedEvents',
   'exportVisitor',

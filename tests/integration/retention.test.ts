@@ -44,6 +44,7 @@ const METRICS: SheetMetric[] = [
   primaryMetric('Booked', 'mean', order),
   primaryMetric('Bookers', 'conversion', order, { role: 'secondary' }),
   primaryMetric('Back', 'mean', { type: 'visits' }, { role: 'secondary' }),
+  primaryMetric('Booked within three days', 'mean', order, { role: 'secondary', windowDays: 3 }),
 ]
 
 /** A site with an experiment that has ended before its events are deleted, and one that runs since then. */
@@ -128,7 +129,7 @@ async function readings({ site: { id: siteId }, ended, running }: World) {
       soundness: soundness.map(({ kind }) => kind),
       arms: metrics.map(({ arms }) => arms),
       intervals: metrics.map(({ comparisons }) => comparisons.map(({ lift, sequential }) => [lift, sequential.pValue])),
-      segments: (await readSegments(database, sheet)).map(({ dimension, metrics: own }) => [
+      segments: (await readSegments(database, sheet, new Date())).map(({ dimension, metrics: own }) => [
         dimension,
         own.map(({ comparisons }) => comparisons),
       ]),

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import type { Explanation } from '~~/shared/explanation'
+import type { ExplainedFurther } from '~/composables/useExplanation'
 
 /** A number that opens to its definition, inputs, formula and statement, as the server tells them. */
-const props = defineProps<{ load: () => Promise<Explanation> }>()
+const props = defineProps<{ load: () => Promise<ExplainedFurther> }>()
 const { open } = useExplanation()
 </script>
 

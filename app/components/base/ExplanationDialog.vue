@@ -22,12 +22,9 @@ onUnmounted(() => (isOpen.value = false))
       <p v-if="explanation.source" class="text-sm text-ink-soft">{{ explanation.source }}</p>
       <details>
         <summary class="text-sm text-ink-soft">The statement that reads it</summary>
-        <pre
-          class="mt-2 max-h-64 overflow-auto rounded border border-line p-3 font-mono text-xs whitespace-pre-wrap"
-          tabindex="0"
-          aria-label="Statement"
-          >{{ explanation.sql }}</pre>
+        <StatementBlock :sql="explanation.sql" label="Statement" />
       </details>
+      <EventsStatementDetails v-if="explanation.fromEvents" :load="explanation.fromEvents" />
     </div>
     <template #actions><BaseButton @click="isOpen = false">Close</BaseButton></template>
   </PlainDialog>

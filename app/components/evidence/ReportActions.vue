@@ -54,11 +54,7 @@ const link = () => window.location.href
         <LoadingNote v-else-if="sql === null" />
         <template v-else>
           <p class="text-sm text-ink-soft">This statement says the same from the raw views and events:</p>
-          <pre
-            class="max-h-80 overflow-auto rounded border border-line p-3 font-mono text-xs whitespace-pre-wrap"
-            tabindex="0"
-            aria-label="Statement"
-            >{{ sql }}</pre>
+          <StatementBlock :sql="sql" label="Statement" />
         </template>
       </div>
       <template #actions>

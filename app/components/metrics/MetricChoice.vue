@@ -24,7 +24,7 @@ const groups = computed(() => [
     note: 'Compared with earlier experiments, and over time.',
     metrics: (entries.value ?? [])
       .filter(({ id, name }) => !props.taken.includes(id) && isFound(name))
-      .map(({ id, name, kind, source, denominator, cap }) => ({
+      .map(({ id, name, kind, source, denominator, cap, windowDays }) => ({
         key: id,
         id,
         name,
@@ -32,6 +32,7 @@ const groups = computed(() => [
         source,
         denominator,
         cap,
+        windowDays,
         direction: 'up' as const,
         reason: '',
       })),
@@ -89,6 +90,7 @@ const groups = computed(() => [
                 source: metric.source,
                 denominator: metric.denominator,
                 cap: metric.cap,
+                windowDays: metric.windowDays,
               }"
             />
           </li>

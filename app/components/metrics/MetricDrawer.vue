@@ -17,6 +17,7 @@ const definition = computed(() => ({
   source: props.entry.source,
   denominator: props.entry.denominator,
   cap: props.entry.cap,
+  windowDays: props.entry.windowDays,
 }))
 const rename = () =>
   save(async () => {

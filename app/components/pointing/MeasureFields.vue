@@ -24,6 +24,7 @@ function add({ name, kind, source }: CountableThing): void {
     kind,
     denominator: null,
     cap: null,
+    windowDays: null,
     direction: 'up',
     limit: null,
     role: hasPrimary.value ? 'secondary' : 'primary',

@@ -24,15 +24,18 @@ function followSource(type: MetricSource['type']): void {
   if (metric.value.kind === 'conversion') metric.value.cap = null
 }
 const SUMMED: readonly MetricSource['type'][] = ['pageAmount', 'timeInView', 'visits', 'visitTime', 'error']
-/** An empty field is no cap; what is no number is kept and told. */
-const cap = computed({
-  get: () => metric.value.cap ?? '',
-  set: (typed: string | number | null) => {
-    const text = String(typed ?? '').trim()
-    const number = Number(text)
-    ;(metric.value as { cap: unknown }).cap = text === '' ? null : Number.isNaN(number) ? text : number
-  },
-})
+/** An empty field is no limit; what is no number is kept and told. */
+const optionalNumber = (name: 'cap' | 'windowDays') =>
+  computed({
+    get: () => metric.value[name] ?? '',
+    set: (typed: string | number | null) => {
+      const text = String(typed ?? '').trim()
+      const number = Number(text)
+      ;(metric.value as Record<typeof name, unknown>)[name] = text === '' ? null : Number.isNaN(number) ? text : number
+    },
+  })
+const cap = optionalNumber('cap')
+const windowDays = optionalNumber('windowDays')
 function followKind(): void {
   metric.value.denominator =
     metric.value.kind === 'ratio'
@@ -95,6 +98,14 @@ function followRole(): void {
       hint="So that a few very large ones do not decide. Empty: no limit."
       numeric
       :state="state('cap')"
+      @commit="emit('commit')"
+    />
+    <TextField
+      v-model="windowDays"
+      label="Observation window, in days"
+      hint="Each visitor is measured for so long, and counts once it is over. Empty: until the experiment ends."
+      numeric
+      :state="state('windowDays')"
       @commit="emit('commit')"
     />
     <ChoiceField

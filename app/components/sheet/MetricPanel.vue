@@ -7,6 +7,8 @@ import type { ExperimentSheet, MetricResults } from '~~/shared/experiment'
 defineProps<{
   sheet: ExperimentSheet
   results: MetricResults
+  /** Everybody who takes part in the experiment. */
+  visitors: number
   method: ReadingMethod
   domain: [number, number]
   /** Whether the plan has concluded. */
@@ -28,6 +30,7 @@ defineProps<{
       :sheet="sheet"
       :domain="domain"
     />
+    <WindowNote :results="results" :visitors="visitors" />
     <ArmTable :sheet="sheet" :results="results" />
     <ComparisonReading
       v-for="(_, index) in results.comparisons"

@@ -8,7 +8,7 @@ const emit = defineEmits<{ toggle: [] }>()
 const { make } = useSheetChanges()
 const saved = useSheetThing<SheetMetric>(
   () => ({ part: 'metrics', id: props.metric.id }),
-  [['name'], ['direction'], ['role', 'limit'], ['kind', 'source', 'denominator', 'cap']],
+  [['name'], ['direction'], ['role', 'limit'], ['kind', 'source', 'denominator', 'cap', 'windowDays']],
 )
 const fresh = useFreshThing<SheetMetric>(() => props.fresh)
 const draft = computed({

@@ -10,6 +10,8 @@ const props = withDefaults(
     note: string
     sheet: ExperimentSheet
     metrics: readonly MetricResults[]
+    /** Everybody who takes part in the experiment. */
+    visitors: number
     method: ReadingMethod
     /** Whether the plan has concluded; of guardrails, which are looked at every day, it is not asked. */
     isConcluded?: boolean
@@ -139,7 +141,7 @@ function isHarmed({ metric, comparisons }: MetricResults, position: number): boo
           </tr>
           <tr v-if="opened === results.metric.id" role="row">
             <td role="cell" colspan="6" class="border-b border-line-strong px-2 py-4">
-              <MetricPanel :sheet="sheet" :results="results" :method="method" :domain="domain" />
+              <MetricPanel :sheet="sheet" :results="results" :visitors="visitors" :method="method" :domain="domain" />
             </td>
           </tr>
         </tbody>

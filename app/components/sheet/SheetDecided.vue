@@ -47,6 +47,7 @@ const weights = computed(() => content.value.variants.map(({ weight }) => weight
 const reading = computed(() =>
   readPlan({ plan: plan.value, kind: kind.value, weights: weights.value, share: content.value.share }, props.forecast),
 )
+const windowDays = computed(() => content.value.metrics.find(({ role }) => role === 'primary')?.windowDays ?? null)
 const metric = computed(() =>
   plannedMetric(kind.value, reading.value.baseline, reading.value.mean, reading.value.deviation),
 )
@@ -176,6 +177,9 @@ function takeComputed(): void {
       <template v-if="reading.weeks && reading.visitorsAWeek"
         >{{ formatCount(reading.plannedVisitors) }} visitors come in about {{ reading.weeks.toFixed(1) }} weeks, at
         {{ formatCount(Math.round(reading.visitorsAWeek)) }} a week.
+        <template v-if="windowDays"
+          >The last of them count {{ windowDays }} {{ windowDays === 1 ? 'day' : 'days' }} later.</template
+        >
       </template>
       <template v-if="findings.length === 0"
         >They show a lift of {{ formatPercent(plan.smallestLift) }} in {{ Math.round(reading.power * 100) }} of 100

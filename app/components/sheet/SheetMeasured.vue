@@ -19,10 +19,10 @@ const opened = ref<string | null>(null)
 
 const isChoosing = ref(false)
 const nextRole = () => (rows.value.some(({ metric }) => metric.role === 'primary') ? 'secondary' : 'primary')
-function choose({ id, name, kind, source, denominator, cap, direction }: ChosenMetric) {
+function choose({ id, name, kind, source, denominator, cap, windowDays, direction }: ChosenMetric) {
   isChoosing.value = false
   const role = content.value.metrics.some((metric) => metric.role === 'primary') ? 'secondary' : 'primary'
-  const definition = { name, kind, source, denominator, cap, direction }
+  const definition = { name, kind, source, denominator, cap, windowDays, direction }
   const item = { id: id ?? drawThingId(), ...definition, role, limit: null } as const
   // A primary one takes the place of the blank that waits to be written.
   if (role === 'primary') kept.fresh = kept.fresh.filter(({ list }) => list.part !== 'metrics')

@@ -57,6 +57,7 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
           <MetricPanel
             :sheet="sheet"
             :results="primary"
+            :visitors="results.visitors"
             :method="method"
             :domain="domain"
             :is-concluded="isConcluded"
@@ -69,6 +70,7 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
           :class="{ distrusted: isDistrusted }"
           :sheet="sheet"
           :metrics="guardrails"
+          :visitors="results.visitors"
           :method="method"
         />
         <MetricRows
@@ -79,6 +81,7 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
           :class="{ distrusted: isDistrusted }"
           :sheet="sheet"
           :metrics="secondary"
+          :visitors="results.visitors"
           :method="method"
         />
         <SheetOverTime

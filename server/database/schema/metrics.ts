@@ -47,6 +47,8 @@ export const metricVersion = pgTable(
     denominator: jsonb().$type<MetricSource>(),
     /** Most that a visitor's sum counts as; null for no cap. */
     cap: doublePrecision(),
+    /** Days for which a visitor is measured, and after which they count; null for as long as the experiment runs. */
+    windowDays: integer(),
     createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   },
   (table) => [uniqueIndex('metric_version_number').on(table.metricId, table.version)],

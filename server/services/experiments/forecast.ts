@@ -53,7 +53,7 @@ export async function forecastOf(
   database: Database,
   siteId: number,
   addresses: readonly string[],
-  { metrics, audience }: { metrics: readonly SheetMetric[]; audience: Group | null },
+  { metrics, audience, kept }: { metrics: readonly SheetMetric[]; audience: Group | null; kept: readonly string[] },
   now: Date,
 ): Promise<{ forecast: Forecast; counted: CountedLately[]; replayed: ReplayedAudience | null }> {
   const nobody: Forecast = { days: DAYS, visitors: 0, sampled: 0, mean: null, deviation: null }
@@ -79,12 +79,12 @@ export async function forecastOf(
   const tested = new Set(addresses)
   const from = Date.parse(lookedBackTo(now))
   const ids = came.map(({ visitor }) => visitor)
-  const replayed = audience ? await replayAudience(database, siteId, audience, ids, tested, from) : null
+  const replayed = audience ? await replayAudience(database, siteId, audience, ids, tested, from, kept) : null
   const first = replayed?.entered ?? came
   const visitors = replayed ? Math.round((everybody * first.length) / Math.max(1, came.length)) : everybody
   const { events, visits } = await doneBy(database, siteId, first)
   const numbersOf = (metric: MetricDefinition) =>
-    first.map(({ visitor, at, view }) => {
+    withWholeWindow(first, metric, now).map(({ visitor, at, view }) => {
       const exposure = { at, view, until: null, isTested: (address: string) => tested.has(address) }
       const ofEvents = addEvents(metric, NOTHING, events.get(visitor) ?? [], exposure)
       return cappedNumbers(withVisits(metric, ofEvents, visits.get(visitor) ?? [], exposure), metric.cap ?? null)
@@ -158,4 +158,15 @@ function spread({ kind }: MetricDefinition, numbers: readonly VisitorNumbers[]):
 /** The moment that forecasts look back to. */
 export function lookedBackTo(now: Date): string {
   return new Date(now.getTime() - DAYS * DAY).toISOString()
+}
+
+/** Those of the visitors whose observation window is over; all of them where it is longer than one can look back. */
+function withWholeWindow(
+  first: readonly FirstView[],
+  { windowDays = null }: MetricDefinition,
+  now: Date,
+): readonly FirstView[] {
+  if (windowDays === null) return first
+  const whole = first.filter(({ at }) => at + windowDays * 86_400_000 <= now.getTime())
+  return whole.length > 0 ? whole : first
 }

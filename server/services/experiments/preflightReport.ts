@@ -107,7 +107,7 @@ export async function lookAtTraffic(database: Database, sheet: ExperimentSheet, 
     forecast: everybody,
     counted,
     replayed,
-  } = await forecastOf(database, siteId, addressesOf(seen), { metrics, audience }, now)
+  } = await forecastOf(database, siteId, addressesOf(seen), { metrics, audience, kept: attributes }, now)
   const left = await leftByHoldouts(database, siteId, now)
   const forecast = { ...everybody, visitors: Math.round(everybody.visitors * left) }
   const beside = await runningBeside(database, sheet, all, seen, now)

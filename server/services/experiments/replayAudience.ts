@@ -1,6 +1,7 @@
 import type { PreflightFinding } from '../../../core/preflight/preflight'
-import type { Group } from '../../../core/targeting/condition'
+import type { FactTest, Group } from '../../../core/targeting/condition'
 import { conditionInWords, FACT_WORDS, type ConditionNames } from '../../../core/targeting/conditionWords'
+import { neverHeld, tallyPast, testTallies } from '../../../core/targeting/neverHeld'
 import { replayVisitor, unknownFromPast } from '../../../core/targeting/replay'
 import type { Database } from '../../database/connect'
 import { pastOfVisitors } from '../audiences/pastOfVisitors'
@@ -13,6 +14,8 @@ export interface ReplayedAudience {
   entered: { visitor: string; at: number; view: string }[]
   /** How many of the others each of its own conditions kept out. */
   failing: number[]
+  /** Tests that held for nobody, whatever they are joined with, and what was found in their place. */
+  neverHeld: { test: FactTest; found: string[] }[]
 }
 
 /**
@@ -20,6 +23,7 @@ export interface ReplayedAudience {
  *
  * @param addresses - of the tested pages
  * @param from - ms since 1970: views before are known, and let nobody in
+ * @param kept - attributes that the site keeps with views
  */
 export async function replayAudience(
   database: Database,
@@ -28,22 +32,26 @@ export async function replayAudience(
   visitors: readonly string[],
   addresses: ReadonlySet<string>,
   from: number,
+  kept: readonly string[],
 ): Promise<ReplayedAudience> {
   const isTested = (view: { at: number; address: string }) => view.at >= from && addresses.has(view.address)
-  const replayed: ReplayedAudience = { visitors: 0, entered: [], failing: audience.of.map(() => 0) }
+  const replayed: ReplayedAudience = { visitors: 0, entered: [], failing: audience.of.map(() => 0), neverHeld: [] }
+  const tallies = testTallies(audience, unknownFromPast(audience, kept))
   for (const [visitor, past] of await pastOfVisitors(database, siteId, visitors, isTested)) {
     const { entered, failing } = replayVisitor(audience, past)
     replayed.visitors++
+    tallyPast(tallies, past)
     if (entered) replayed.entered.push({ visitor, at: Math.floor(entered.at), view: entered.id })
     for (const index of failing) replayed.failing[index]!++
   }
+  replayed.neverHeld = neverHeld(tallies)
   return replayed
 }
 
 /** What an audience would have done, for the column beside the sheet. */
 export function audienceFindings(
   audience: Group,
-  { visitors, entered, failing }: ReplayedAudience,
+  { visitors, entered, failing, neverHeld: never }: ReplayedAudience,
   names: ConditionNames = {},
   kept: readonly string[] = [],
 ): PreflightFinding[] {
@@ -68,5 +76,13 @@ export function audienceFindings(
         ? say(`${looked} the audience would have let in everybody: it rules nobody out.`)
         : say(`${looked} the audience would have let in ${share(entered.length)}.${because}`),
   )
+  for (const { test, found } of never) {
+    const instead = found.length > 0 ? ` Found were: ${found.join(', ')}.` : ''
+    findings.push(
+      say(
+        `“${conditionInWords(test, names)}” held for none of them. Check that it can, and how it is written.${instead}`,
+      ),
+    )
+  }
   return findings
 }

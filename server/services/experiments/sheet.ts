@@ -151,6 +151,7 @@ async function metricsOf(
         source: metricVersion.source,
         denominator: metricVersion.denominator,
         cap: metricVersion.cap,
+        windowDays: metricVersion.windowDays,
         direction: experimentMetric.direction,
         role: experimentMetric.role,
         limit: experimentMetric.harmLimit,

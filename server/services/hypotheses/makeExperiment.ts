@@ -31,7 +31,20 @@ export async function makeExperiment(database: Database, target: Target): Promis
   if (metric) {
     const { id, name, kind, source } = metric
     const { direction } = idea
-    parts.metrics = [{ id, name, kind, source, denominator: null, cap: null, direction, role: 'primary', limit: null }]
+    parts.metrics = [
+      {
+        id,
+        name,
+        kind,
+        source,
+        denominator: null,
+        cap: null,
+        windowDays: null,
+        direction,
+        role: 'primary',
+        limit: null,
+      },
+    ]
   }
   if (idea.likely !== null && idea.likely > 0)
     parts.plan = {

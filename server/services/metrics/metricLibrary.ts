@@ -28,6 +28,7 @@ export async function listMetrics(database: Queries, siteId: number): Promise<Me
       source: metricVersion.source,
       denominator: metricVersion.denominator,
       cap: metricVersion.cap,
+      windowDays: metricVersion.windowDays,
     })
     .from(metric)
     .innerJoin(metricVersion, and(eq(metricVersion.metricId, metric.id), eq(metricVersion.siteId, siteId)))

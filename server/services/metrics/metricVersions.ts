@@ -5,7 +5,7 @@ import type { Queries } from '../../database/connect'
 import { experiment, experimentMetric, metric, metricVersion } from '../../database/schema'
 import { HttpProblem } from '../HttpProblem'
 
-type Definition = Pick<SheetMetric, 'kind' | 'source' | 'denominator' | 'cap'>
+type Definition = Pick<SheetMetric, 'kind' | 'source' | 'denominator' | 'cap' | 'windowDays'>
 
 /**
  * The version of a site's metric that measures what is asked for. A definition that another experiment uses, or one
@@ -24,6 +24,7 @@ export async function versionFor(
     source: input.source,
     denominator: input.kind === 'ratio' ? input.denominator : null,
     cap: input.kind === 'conversion' ? null : (input.cap ?? null),
+    windowDays: input.windowDays ?? null,
   }
   const known = await latestVersion(tx, siteId, input.id)
   if (!known) return addMetric(tx, siteId, input, definition)
@@ -76,7 +77,8 @@ function isSameDefinition(one: Definition, other: Definition): boolean {
     one.kind === other.kind &&
     isSame(one.source, other.source) &&
     isSame(one.denominator, other.denominator) &&
-    one.cap === other.cap
+    one.cap === other.cap &&
+    (one.windowDays ?? null) === (other.windowDays ?? null)
   )
 }
 

@@ -9,9 +9,9 @@ import { readCells } from './readCells'
  * What happened with the visitors of each day, by the day of their first exposure, the earliest first. Each day stands
  * for itself: its interval is that of one look at its own visitors.
  */
-export async function readDays(database: Queries, sheet: ExperimentSheet): Promise<DayView[]> {
+export async function readDays(database: Queries, sheet: ExperimentSheet, now: Date): Promise<DayView[]> {
   const { alpha } = sheet.plan
-  const cells = [...(await readCells(database, sheet, 'day'))].sort((a, b) => (a.value! < b.value! ? -1 : 1))
+  const cells = [...(await readCells(database, sheet, 'day', now))].sort((a, b) => (a.value! < b.value! ? -1 : 1))
   return cells.map(({ value, visitors, metrics }) => ({
     day: value!,
     visitors,

@@ -250,7 +250,7 @@ export const STARTED_EXPERIMENTS = `
   SELECT id AS experiment, ${ms('ended_at')} AS until, page_rules AS "pageRules", terms->>'unit' = 'person' AS "isOfPersons"
   FROM experiment WHERE site_id = $1 AND started_at IS NOT NULL`
 export const METRICS_OF_EXPERIMENTS = `
-  SELECT em.experiment_id AS experiment, m.id, m.kind, m.source, m.denominator, m.cap::float8 AS cap
+  SELECT em.experiment_id AS experiment, m.id, m.kind, m.source, m.denominator, m.cap::float8 AS cap, m.window_days AS "windowDays"
   FROM experiment_metric em JOIN metric_version m ON m.id = em.metric_version_id AND m.site_id = em.site_id
   WHERE em.site_id = $1`
 export const EXCLUSIONS = `
@@ -260,7 +260,8 @@ export const SITE_MONEY = `
   SELECT time_zone AS "timeZone", currency, ${ms('raw_since')} AS "rawSince" FROM site WHERE id = $1`
 export const SITE_RATES = `SELECT currency, "from"::text AS "from", rate FROM currency_rate WHERE site_id = $1`
 
-const SUMS = [
+/** Columns of `statistic`, and how each follows from values y, denominators z and pasts p that come in or go out. */
+export const SUM_FORMULAS = [
   ['visitors', 'sum(sign)'],
   ['active', 'sum(sign * (y <> 0)::int)'],
   ['sum', 'sum(sign * y)'],
@@ -277,7 +278,7 @@ const SUMS = [
   ['past_products', 'coalesce(sum(sign * p * y), 0)'],
   ['past_denominator_products', 'coalesce(sum(sign * p * z), 0)'],
 ] as const
-const SUM_NAMES = SUMS.map(([name]) => name)
+const SUM_NAMES = SUM_FORMULAS.map(([name]) => name)
 
 export const DROP_VALUES = `
   DELETE FROM visitor_value v USING json_to_recordset($2) AS i(visitor text, experiment integer)
@@ -341,7 +342,7 @@ export const SAVE_VALUES = `
  */
 export const CHANGE_SUMS = `
   INSERT INTO statistic AS s (site_id, experiment_id, metric_version_id, variant, dimension, value, has_past, ${SUM_NAMES.join(', ')})
-  SELECT $1, experiment, metric, variant, d.key, d.value, p IS NOT NULL, ${SUMS.map(([, formula]) => formula).join(', ')}
+  SELECT $1, experiment, metric, variant, d.key, d.value, p IS NOT NULL, ${SUM_FORMULAS.map(([, formula]) => formula).join(', ')}
   FROM json_to_recordset($2)
     AS i(sign integer, experiment integer, metric integer, variant smallint, labels jsonb, y numeric, z numeric, p numeric)
   CROSS JOIN LATERAL jsonb_each_text(labels) d

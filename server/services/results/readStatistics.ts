@@ -6,6 +6,7 @@ import type { ExperimentSheet, MetricView } from '../../../shared/experiment'
 import type { Queries } from '../../database/connect'
 import { momentsOfSums } from './exactSums'
 import { groupBy } from './foldContext'
+import { lastWholeDay, wholeWindows } from './wholeWindows'
 
 /** One metric's sufficient statistics, arm by arm. */
 export interface MetricStatistics {
@@ -77,10 +78,12 @@ export async function readStatistics(
   database: Queries,
   siteId: number,
   sheets: readonly ExperimentSheet[],
+  now: Date,
 ): Promise<Map<number, ExperimentStatistics>> {
   const ids = sheets.map((sheet) => sheet.id)
   if (ids.length === 0) return new Map()
   const named = sql.param(ids)
+  const windows = JSON.stringify(wholeWindows(sheets, now))
   const { rows } = await database.execute<{
     counts: CountRow[] | null
     sums: (SumsRow & { experiment: number })[] | null
@@ -94,14 +97,17 @@ export async function readStatistics(
       SELECT json_agg(s) FROM (
         SELECT experiment_id AS experiment, metric_version_id AS metric, variant, has_past AS "hasPast", ${SUMS}
         FROM statistic s
+        LEFT JOIN json_to_recordset(${windows}) AS w(experiment integer, metric integer, "lastDay" text)
+          ON w.experiment = experiment_id AND w.metric = metric_version_id
         WHERE site_id = ${siteId} AND experiment_id = ANY(${named}::int[]) AND dimension = 'day'
+          AND (w."lastDay" IS NULL OR s.value <= w."lastDay")
         GROUP BY 1, 2, 3, 4
       ) s
     ) AS sums`)
   const counts = groupBy(rows[0]?.counts ?? [], ({ experiment }) => experiment)
   const sums = groupBy(rows[0]?.sums ?? [], ({ experiment }) => experiment)
   return new Map(
-    sheets.map((sheet) => [sheet.id, statisticsOf(sheet, counts.get(sheet.id) ?? [], sums.get(sheet.id) ?? [])]),
+    sheets.map((sheet) => [sheet.id, statisticsOf(sheet, counts.get(sheet.id) ?? [], sums.get(sheet.id) ?? [], now)]),
   )
 }
 
@@ -109,27 +115,31 @@ function statisticsOf(
   sheet: ExperimentSheet,
   counts: readonly CountRow[],
   sums: readonly SumsRow[],
+  now: Date,
 ): ExperimentStatistics {
-  const visitors = sheet.variants.map((_, position) =>
-    counts.filter((row) => row.variant === position).reduce((sum, row) => sum + row.visitors, 0),
-  )
+  const visitorsUpTo = (lastDay: string | null) =>
+    sheet.variants.map((_, position) =>
+      counts
+        .filter(({ variant, day }) => variant === position && (lastDay === null || day <= lastDay))
+        .reduce((sum, row) => sum + row.visitors, 0),
+    )
   const days = new Map<string, number>()
   for (const row of counts) days.set(row.day, (days.get(row.day) ?? 0) + row.visitors)
   return {
-    visitors,
+    visitors: visitorsUpTo(null),
     crossed: counts.reduce((sum, row) => sum + row.crossed, 0),
     days,
     metrics: sheet.metrics.map((metric) =>
       metricStatistics(
         metric,
-        visitors,
+        visitorsUpTo(lastWholeDay(sheet, metric, now)),
         sums.filter((row) => row.metric === metric.versionId),
       ),
     ),
   }
 }
 
-/** Statistics of a metric, from the visitors of each arm and the sums of those who have a row. */
+/** Statistics of a metric, from the visitors of each arm who count for it, and the sums of those who have a row. */
 export function metricStatistics(
   metric: MetricView,
   visitors: readonly number[],

@@ -32,7 +32,7 @@ export async function experimentResults(
   sheet: ExperimentSheet,
   now: Date,
 ): Promise<ExperimentResults> {
-  const statistics = (await readStatistics(database, sheet.siteId, [sheet])).get(sheet.id)!
+  const statistics = (await readStatistics(database, sheet.siteId, [sheet], now)).get(sheet.id)!
   const notes = await readIntakeNotes(database, sheet)
   const [cursor] = await database.select().from(foldCursor).where(eq(foldCursor.siteId, sheet.siteId))
   const results = readResults(sheet, statistics, notes, now)
@@ -100,6 +100,9 @@ export function readResults(
       active: Math.max(0, ...statistics.metrics.map(({ active }) => active[position]!)),
     })),
   })
+  const primary = metrics.find(({ metric }) => metric.role === 'primary')
+  // What is decided by is the visitors whose observation window is over.
+  const counted = primary ? primary.arms.reduce((sum, arm) => sum + arm.visitors, 0) : visitors
   return {
     arms: sheet.variants.map(({ name }, position) => ({ name, visitors: statistics.visitors[position]! })),
     visitors,
@@ -109,7 +112,7 @@ export function readResults(
     metrics,
     soundness,
     verdict: sheet.startedAt
-      ? readVerdict(sheet, metrics, { unsound: reasonsForDistrust(soundness), daysRun, visitors, isOver })
+      ? readVerdict(sheet, metrics, { unsound: reasonsForDistrust(soundness), daysRun, visitors: counted, isOver })
       : null,
   }
 }

@@ -11,9 +11,9 @@ import { readStatistics } from './readStatistics'
  * Lifts within each value of each segment, with p-values corrected over all of them, and the test of whether the
  * values differ. What visitors were is taken at their first exposure.
  */
-export async function readSegments(database: Queries, sheet: ExperimentSheet): Promise<SegmentView[]> {
-  const cells = await readCells(database, sheet, 'segment')
-  const statistics = (await readStatistics(database, sheet.siteId, [sheet])).get(sheet.id)!
+export async function readSegments(database: Queries, sheet: ExperimentSheet, now: Date): Promise<SegmentView[]> {
+  const cells = await readCells(database, sheet, 'segment', now)
+  const statistics = (await readStatistics(database, sheet.siteId, [sheet], now)).get(sheet.id)!
   const byDimension = [...groupBy(cells, ({ dimension }) => dimension)].map(([dimension, own]) => ({
     dimension,
     cells: [...own].sort(bySize),

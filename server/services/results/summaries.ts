@@ -38,7 +38,7 @@ export async function refreshSummaries(
 ): Promise<void> {
   const sheets = (await findSheets(database, siteId, experimentIds)).filter(({ startedAt }) => startedAt !== null)
   if (sheets.length === 0) return
-  const statistics = await readStatistics(database, siteId, sheets)
+  const statistics = await readStatistics(database, siteId, sheets, now)
   const rows = []
   for (const sheet of sheets) {
     const own = statistics.get(sheet.id)!

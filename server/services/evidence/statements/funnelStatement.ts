@@ -1,5 +1,5 @@
 import type { Questions } from '../answers'
-import { counted } from './countedSteps'
+import { counted } from '../../statements/countedSteps'
 import { ownSteps, type Source } from './ownSteps'
 
 /**

@@ -6,9 +6,10 @@ import { OTHER_PARTS, readPage, readSegment, type FilterQuery } from '../../../.
 import { metricSource } from '../metricSource'
 import { LANGUAGE, SOURCE, VISITOR } from '../plans'
 import type { SiteVisits } from '../siteVisits'
-import { onPage, pageColumn } from './addressRules'
-import { counted } from './countedSteps'
-import { midnight, text } from './literals'
+import { onPage, pageColumn } from '../../statements/addressRules'
+import { counted } from '../../statements/countedSteps'
+import { midnight, text } from '../../statements/literals'
+import { STEP_NAMES, stepColumns } from '../../statements/stepColumns'
 
 export interface Source {
   pool: Pool
@@ -34,26 +35,6 @@ const COLUMNS: Record<Exclude<Dimension, 'landing'>, string> = {
 }
 const columnOf = (dimension: Dimension, site: SiteVisits) =>
   dimension === 'landing' ? pageColumn(site) : COLUMNS[dimension]
-
-/** What a step is told by, in views and in events. */
-const STEP_COLUMNS = [
-  ['site_id', 'site_id', 'site_id'],
-  ['visitor_id', 'visitor_id', 'visitor_id'],
-  ['session_id', 'session_id', 'session_id'],
-  ['at', 'occurred_at', 'occurred_at'],
-  ['seq', 'seq', 'seq'],
-  ['kind', "'page'", 'type'],
-  ['address', 'address', 'address'],
-  ['element', 'NULL', 'element'],
-  ['name', 'NULL', 'name'],
-  ['label', 'NULL', 'label'],
-  ['amount', 'NULL::numeric', 'amount'],
-  ['currency', 'NULL', 'currency'],
-  ['once', 'NULL', 'once'],
-  ['properties', 'NULL::jsonb', 'properties'],
-  ['details', 'NULL::jsonb', 'details'],
-] as const
-const STEP_NAMES = STEP_COLUMNS.map(([name]) => name)
 
 /** Something that must hold of a session, or must not. */
 interface SessionTest {
@@ -84,15 +65,14 @@ export async function ownSteps(source: Source, filter: FilterQuery, extra: reado
     ),
     ...tests.map(({ isWanted }, index) => `${isWanted ? '' : 'NOT '}fulfils${index + 1}`),
   ]
-  const select = (place: 1 | 2) => STEP_COLUMNS.map((column) => `${column[place]} AS ${column[0]}`).join(', ')
   const named = (column: (dimension: Dimension) => string) =>
     dimensions.map((each) => `,\n    ${column(each)} AS "${each}"`).join('')
   return `steps AS (
-  SELECT ${select(1)},
+  SELECT ${stepColumns('page_view')},
     window_width AS width${named((each) => columnOf(each, site))}
   FROM page_view WHERE site_id = ${siteId}
   UNION ALL
-  SELECT ${select(2)},
+  SELECT ${stepColumns('event')},
     NULL${named(() => 'NULL')}
   FROM event WHERE site_id = ${siteId} AND type NOT IN ('exposure', 'drift')
 ), opened AS (

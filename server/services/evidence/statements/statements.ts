@@ -7,10 +7,10 @@ import { readHappenings } from '../../../../shared/evidence/recordings'
 import type { Asked, Questions } from '../answers'
 import { metricSource } from '../metricSource'
 import type { SiteVisits } from '../siteVisits'
-import { onPage, pageColumn } from './addressRules'
-import { amountOf, counted } from './countedSteps'
+import { onPage, pageColumn } from '../../statements/addressRules'
+import { amountOf, counted } from '../../statements/countedSteps'
 import { funnelStatement } from './funnelStatement'
-import { midnight, text } from './literals'
+import { midnight, text } from '../../statements/literals'
 import { ownSteps, type Source } from './ownSteps'
 
 /**

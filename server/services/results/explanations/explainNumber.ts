@@ -19,6 +19,7 @@ import {
   type Place,
   type Words,
 } from './explanations'
+import { lastWholeDay } from '../wholeWindows'
 import { pastSql, sumsSql, visitorsSql } from './numberSql'
 
 /** What stands behind one number of an experiment, with the statement that reads its inputs. */
@@ -26,11 +27,16 @@ export function explainNumber(
   sheet: ExperimentSheet,
   { allocation, metrics }: Pick<ExperimentResults, 'allocation' | 'metrics'>,
   { number, metric, variant, method }: InferType<typeof numberSchema>,
+  now: Date,
 ): Explanation {
   if (number === 'allocation') {
     if (!allocation) throw new HttpProblem(404, 'There is no split to check yet.')
     const names = sheet.variants.map(({ name }) => name)
-    return { source: null, ...explainAllocation(allocation, names), sql: visitorsSql(sheet) }
+    return {
+      source: null,
+      ...explainAllocation(allocation, names),
+      sql: visitorsSql({ siteId: sheet.siteId, id: sheet.id, lastDay: null }),
+    }
   }
   const results = metrics.find((each) => each.metric.versionId === metric)
   if (!results) throw new HttpProblem(404, 'This metric is not on the sheet any more. Reload the page.')
@@ -38,11 +44,12 @@ export function explainNumber(
   if (variant >= results.arms.length || (isComparison && variant === 0))
     throw new HttpProblem(404, 'There is no such variant to compare with the control. Reload the page.')
   const place: Place = { sheet, results, position: variant }
-  const sql = number === 'visitors' ? visitorsSql(sheet) : sumsSql(sheet, results.metric.versionId)
+  const where = { siteId: sheet.siteId, id: sheet.id, lastDay: lastWholeDay(sheet, results.metric, now) }
+  const sql = number === 'visitors' ? visitorsSql(where) : sumsSql(where, results.metric.versionId)
   if (number !== 'variance-reduction') return { source: null, sql, ...explained() }
   if (!results.comparisons[variant - 1]!.varianceReduction)
     throw new HttpProblem(404, 'Nobody has an earlier visit yet, so there is nothing to take out.')
-  return { source: null, ...explainReduction(place), sql: pastSql(sheet, results.metric.versionId) }
+  return { source: null, ...explainReduction(place), sql: pastSql(where, results.metric.versionId) }
 
   function explained(): Words {
     switch (number) {

@@ -34,6 +34,7 @@ const BOOKED: MetricView = {
   source: { type: 'visit', page: { match: 'exact', value: '/book/done' } },
   denominator: null,
   cap: null,
+  windowDays: null,
   direction: 'up',
   role: 'primary',
   limit: null,

@@ -3,5 +3,5 @@ import { findSheet } from '~~/server/services/experiments/sheet'
 import { readDays } from '~~/server/services/results/days'
 
 export default defineOperation('readDays', async ({ database, siteId, path }) =>
-  readDays(database, await findSheet(database, siteId, path.experiment)),
+  readDays(database, await findSheet(database, siteId, path.experiment), new Date()),
 )

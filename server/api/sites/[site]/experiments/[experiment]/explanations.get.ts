@@ -5,5 +5,6 @@ import { experimentResults } from '~~/server/services/results/results'
 
 export default defineOperation('explainNumber', async ({ database, siteId, path, query }) => {
   const sheet = await findSheet(database, siteId, path.experiment)
-  return explainNumber(sheet, await experimentResults(database, sheet, new Date()), query)
+  const now = new Date()
+  return explainNumber(sheet, await experimentResults(database, sheet, now), query, now)
 })

@@ -3,5 +3,5 @@ import { findSheet } from '~~/server/services/experiments/sheet'
 import { readSegments } from '~~/server/services/results/segments'
 
 export default defineOperation('readSegments', async ({ database, siteId, path }) =>
-  readSegments(database, await findSheet(database, siteId, path.experiment)),
+  readSegments(database, await findSheet(database, siteId, path.experiment), new Date()),
 )

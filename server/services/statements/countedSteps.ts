@@ -1,9 +1,9 @@
-import type { CountedSource } from '../../../../core/evidence/countedSteps'
-import { countingOf, type StepTest, type VisitCounting } from '../../../../core/measurement/counting'
-import { isWithin } from '../../../../core/measurement/elementPath'
-import type { DetailTest } from '../../../../core/measurement/eventDetails'
-import { decimalsOf } from '../../../../core/measurement/money'
-import type { SiteVisits } from '../siteVisits'
+import type { CountedSource } from '../../../core/evidence/countedSteps'
+import { countingOf, type StepCounting, type StepTest, type VisitCounting } from '../../../core/measurement/counting'
+import { isWithin } from '../../../core/measurement/elementPath'
+import type { DetailTest } from '../../../core/measurement/eventDetails'
+import { decimalsOf } from '../../../core/measurement/money'
+import type { Occurring } from './occurring'
 import { onPage } from './addressRules'
 import { text } from './literals'
 
@@ -11,22 +11,37 @@ import { text } from './literals'
  * Whether a row of `steps` is what a source counts, as `core/measurement/counting.ts` says it. Selectors are asked of
  * the elements that occur.
  */
-export function counted(source: CountedSource, site: SiteVisits): string {
+export function counted(source: CountedSource, site: Occurring): string {
   const counting = countingOf(source)
-  if (counting.of === 'visits') return countedVisit(counting)
-  const { anyOf, pages, isOnce } = counting
+  return counting.of === 'visits' ? countedVisit(counting) : countedStep(counting, site)
+}
+
+/** What only the statement knows that a step stands in. */
+export interface StepConditions {
+  /** Whether a step is the first that tells of what it tells of. */
+  isFirst: string
+  /** Whether it is on a page of the experiment; null where there is none. */
+  isOnTested: string | null
+}
+
+/** Whether a row of `steps` is one of those that are counted. */
+export function countedStep(
+  { anyOf, pages, isOnce }: StepCounting,
+  site: Occurring,
+  { isFirst, isOnTested }: StepConditions = { isFirst: IS_FIRST, isOnTested: null },
+): string {
   const tests = anyOf.map((test) => fits(test, site))
   return [
     tests.length === 1 ? tests[0]! : `(${tests.map((test) => `(${test})`).join(' OR ')})`,
-    ...(pages && pages !== 'tested' ? [onPage(pages, site)] : []),
-    ...(isOnce ? [IS_FIRST] : []),
+    ...(pages === 'tested' ? [isOnTested ?? 'true'] : pages ? [onPage(pages, site)] : []),
+    ...(isOnce ? [isFirst] : []),
   ].join(' AND ')
 }
 
 /** Of steps that tell of the same thing again, only the first is counted. */
 const IS_FIRST = `(once IS NULL OR NOT EXISTS (SELECT FROM event e WHERE e.site_id = steps.site_id AND e.visitor_id = steps.visitor_id AND e.once = steps.once AND (e.occurred_at, e.seq) < (steps.at, steps.seq)))`
 
-function fits({ kind, within, name, detail }: StepTest, { visits }: SiteVisits): string {
+function fits({ kind, within, name, detail }: StepTest, { visits }: Occurring): string {
   const elements = (selector: string) => {
     const found = visits.elements.texts.filter((element) => element !== '' && isWithin(element, selector))
     return `element IN (${found.map(text).join(', ') || 'NULL'})`
@@ -63,7 +78,7 @@ function countedVisit({ which }: VisitCounting): string {
 }
 
 /** What a counted row of `steps` adds. */
-export function amountOf(source: CountedSource, site: SiteVisits): string {
+export function amountOf(source: CountedSource, site: Occurring): string {
   const { of, adds } = countingOf(source)
   if (adds === 'one') return '1'
   if (adds === 'money') return moneyOf(site)
@@ -72,7 +87,7 @@ export function amountOf(source: CountedSource, site: SiteVisits): string {
 }
 
 /** An amount in the site's currency by the rate of its day: 1 for an event without one, 0 where there is no rate. */
-function moneyOf({ basis: { currency, timeZone } }: SiteVisits): string {
+function moneyOf({ basis: { currency, timeZone } }: Occurring): string {
   const rate = `(SELECT r.rate::numeric FROM currency_rate r
       WHERE r.site_id = steps.site_id AND r.currency = steps.currency AND r."from" <= (steps.at AT TIME ZONE ${text(timeZone)})::date
       ORDER BY r."from" DESC LIMIT 1)`

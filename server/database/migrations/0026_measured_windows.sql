@@ -1,0 +1,1 @@
+ALTER TABLE "metric_version" ADD COLUMN "window_days" integer;
