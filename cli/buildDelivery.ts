@@ -50,11 +50,11 @@ export async function buildDelivery(): Promise<void> {
   }
   await build({
     entryPoints: {
-      main: 'server/worker/main.ts',
-      inspectPage: 'server/worker/inspectPage.ts',
-      evidence: 'server/worker/evidence.ts',
+      'worker/main': 'server/worker/main.ts',
+      'threads/inspectPage': 'server/threads/inspectPage.ts',
+      'threads/evidence': 'server/threads/evidence.ts',
     },
-    outdir: '.output/worker',
+    outdir: '.output',
     outExtension: { '.js': '.mjs' },
     bundle: true,
     platform: 'node',

@@ -15,10 +15,12 @@ test('a table is exported with plain numbers, and hostile text stays text', () =
   const rows = [
     { name: '=HYPERLINK("http://evil.example")', lift: -0.05 },
     { name: 'Warm "red"', lift: null },
+    { name: "-2+3+cmd|' /C calc'!A0", lift: 0 },
   ]
   expect(tableCsv(columns, rows).split('\r\n')).toEqual([
     '"Variant, name",Lift',
     `"'=HYPERLINK(""http://evil.example"")",-0.05`,
     '"Warm ""red""",',
+    `"'-2+3+cmd|' /C calc'!A0",0`,
   ])
 })

@@ -91,9 +91,3 @@ export function countingOf(source: MetricSource): StepCounting | VisitCounting {
 export function carriesMoney(source: MetricSource): boolean {
   return countingOf(source).adds === 'money'
 }
-
-/** Of what is counted, each has an amount: money, or seconds in view. */
-export function carriesAmount(source: MetricSource): boolean {
-  const counting = countingOf(source)
-  return counting.of === 'steps' && counting.adds !== 'one'
-}

@@ -1,5 +1,4 @@
-const QUARTER_HOUR = 15 * 60_000
-const DAY = 86_400_000
+import { Temporal } from 'temporal-polyfill'
 
 /** A moment that was named by the clock on the wall. */
 export interface LocalMoment {
@@ -19,33 +18,17 @@ export interface LocalMoment {
  * @example localMoment('2026-10-25T01:30', 'Europe/Dublin') // { at: Date.UTC(2026, 9, 25, 0, 30), oddity: 'twice' }
  */
 export function localMoment(local: string, timeZone: string): LocalMoment {
-  const wanted = /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/.test(local) ? Date.parse(`${local}Z`) : NaN
-  if (Number.isNaN(wanted) || !new Date(wanted).toISOString().startsWith(local))
-    throw new RangeError(`${local} is no date and time.`)
-  const shown = clockOf(timeZone)
-  // No zone is further than a day from UTC, and clocks are put forward and back by quarters of an hour.
-  const offset = wanted % QUARTER_HOUR
-  const moments: number[] = []
-  for (let at = wanted - DAY - offset; at <= wanted + DAY; at += QUARTER_HOUR)
-    if (shown(at + offset) === local) moments.push(at + offset)
-  if (moments.length > 0) return { at: moments[0]!, oddity: moments.length > 1 ? 'twice' : null }
-  let forward = wanted - DAY - offset
-  while (shown(forward) < local) forward += QUARTER_HOUR
-  return { at: forward, oddity: 'skipped' }
+  if (!/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/.test(local)) throw new RangeError(`${local} is no date and time.`)
+  const wanted = Temporal.PlainDateTime.from(local, { overflow: 'reject' })
+  const first = wanted.toZonedDateTime(timeZone, { disambiguation: 'earlier' })
+  const last = wanted.toZonedDateTime(timeZone, { disambiguation: 'later' })
+  if (first.equals(last)) return { at: first.epochMilliseconds, oddity: null }
+  if (first.toPlainDateTime().equals(wanted)) return { at: first.epochMilliseconds, oddity: 'twice' }
+  return { at: first.getTimeZoneTransition('next')!.epochMilliseconds, oddity: 'skipped' }
 }
 
 /** What the clock shows at a moment, as `YYYY-MM-DDTHH:MM`. */
 export function localTime(at: number, timeZone: string): string {
-  return clockOf(timeZone)(at)
-}
-
-function clockOf(timeZone: string): (at: number) => string {
-  const fields = { year: 'numeric', month: '2-digit', day: '2-digit', hour: '2-digit', minute: '2-digit' } as const
-  const format = new Intl.DateTimeFormat('en-CA', { ...fields, timeZone, hourCycle: 'h23' })
-  return (at) => {
-    const { year, month, day, hour, minute } = Object.fromEntries(
-      format.formatToParts(at).map(({ type, value }) => [type, value]),
-    )
-    return `${year}-${month}-${day}T${hour}:${minute}`
-  }
+  const shown = Temporal.Instant.fromEpochMilliseconds(Math.floor(at)).toZonedDateTimeISO(timeZone)
+  return shown.toPlainDateTime().toString({ smallestUnit: 'minute' })
 }

@@ -1,3 +1,5 @@
+import { Temporal } from 'temporal-polyfill'
+
 const QUARTER_HOUR = 15 * 60_000
 const MOST_REMEMBERED = 20_000
 
@@ -10,7 +12,8 @@ const MOST_REMEMBERED = 20_000
  * @example siteDays('Europe/Dublin')(Date.UTC(2026, 5, 1, 23, 30)) // '2026-06-02'
  */
 export function siteDays(timeZone: string): (at: number) => string {
-  const format = new Intl.DateTimeFormat('en-CA', { timeZone, year: 'numeric', month: '2-digit', day: '2-digit' })
+  const read = (at: number) => zoned(at, timeZone).toPlainDate().toString()
+  read(0)
   // No zone changes its day or its clock but at a quarter of an hour.
   const known = new Map<number, string>()
   return (at) => {
@@ -18,16 +21,19 @@ export function siteDays(timeZone: string): (at: number) => string {
     let day = known.get(quarter)
     if (day === undefined) {
       if (known.size > MOST_REMEMBERED) known.clear()
-      known.set(quarter, (day = format.format(quarter * QUARTER_HOUR)))
+      known.set(quarter, (day = read(quarter * QUARTER_HOUR)))
     }
     return day
   }
 }
 
+function zoned(at: number, timeZone: string): Temporal.ZonedDateTime {
+  return Temporal.Instant.fromEpochMilliseconds(Math.floor(at)).toZonedDateTimeISO(timeZone)
+}
+
 /** The day after a day, both as `YYYY-MM-DD`. Calendar days: none is skipped where clocks change. */
 export function dayAfter(day: string, days = 1): string {
-  const [year, month, date] = day.split('-').map(Number) as [number, number, number]
-  return new Date(Date.UTC(year, month - 1, date + days)).toISOString().slice(0, 10)
+  return Temporal.PlainDate.from(day).add({ days }).toString()
 }
 
 /** All days from one to another, both included; empty when the second comes first. */
@@ -45,10 +51,8 @@ export function daysFrom(first: string, last: string): string[] {
  * @example wholeDays(Date.UTC(2026, 2, 28, 12), Date.UTC(2026, 2, 29, 11), 'Europe/Dublin') // 1: an hour was skipped
  */
 export function wholeDays(start: number, end: number, timeZone: string): number {
-  const dayOf = siteDays(timeZone)
-  const clock = new Intl.DateTimeFormat('en-GB', { timeZone, timeStyle: 'medium', hourCycle: 'h23' })
-  const days = (Date.parse(dayOf(end)) - Date.parse(dayOf(start))) / 86_400_000
-  return Math.max(0, clock.format(end) < clock.format(start) ? days - 1 : days)
+  const { days } = zoned(start, timeZone).until(zoned(end, timeZone), { largestUnit: 'day' })
+  return Math.max(0, days)
 }
 
 /**
@@ -58,12 +62,7 @@ export function wholeDays(start: number, end: number, timeZone: string): number 
  * @example firstMoment('2026-06-02', 'Europe/Dublin') // Date.UTC(2026, 5, 1, 23)
  */
 export function firstMoment(day: string, timeZone: string): number {
-  const dayOf = siteDays(timeZone)
-  let at = Date.parse(day)
-  // No zone is further than 15 hours away, nor off by less than a quarter of an hour.
-  while (dayOf(at) >= day) at -= 3_600_000
-  while (dayOf(at) < day) at += QUARTER_HOUR
-  return at
+  return Temporal.PlainDate.from(day).toZonedDateTime(timeZone).epochMilliseconds
 }
 
 /** The first moments of days in a row, and that of the day after the last. */

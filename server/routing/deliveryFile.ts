@@ -27,7 +27,7 @@ export function deliveryFile(
 
 /** A thread, as it was built: one that inspects pages, or that holds visits for reports. */
 export function threadFile(name: 'inspectPage' | 'evidence'): string {
-  return join(deliveryFolder(), `../worker/${name}.mjs`)
+  return join(deliveryFolder(), `../threads/${name}.mjs`)
 }
 
 /** The built server stands in .output/server, what is delivered in .output/delivery. */

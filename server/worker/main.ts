@@ -71,7 +71,7 @@ async function main(): Promise<void> {
 
 /** Looks at the pages of what runs. A page that makes trouble keeps no other from being looked at. */
 async function checkAllDrift(database: Database, signal: AbortSignal): Promise<void> {
-  const file = join(deliveryFolder(), '../worker/inspectPage.mjs')
+  const file = join(deliveryFolder(), '../threads/inspectPage.mjs')
   const tryPage = pageTrier(file, trustedOrigins())
   for (const each of await dueForDriftCheck(database, new Date())) {
     if (signal.aborted) return

@@ -427,11 +427,11 @@ test('a page is inspected in a thread of its own, which is ended when it takes t
     base: 'https://vetch.example',
     key: 'KEY1',
   }
-  const thread = resolve('.output/worker/inspectPage.mjs')
+  const thread = resolve('.output/threads/inspectPage.mjs')
   const task = { look: 'installation', page } as const
   expect((await inspectInThread(thread, task, 60_000)).every(({ passed }) => passed)).toBe(true)
   await expect(inspectInThread(thread, task, 1)).rejects.toMatchObject({ status: 422 })
-  await expect(inspectInThread(resolve('.output/worker/nowhere.mjs'), task)).rejects.toMatchObject({ status: 422 })
+  await expect(inspectInThread(resolve('.output/threads/nowhere.mjs'), task)).rejects.toMatchObject({ status: 422 })
 })
 
 test('raw events go after as many days as the site says; what was measured stays, and goes on', async () => {

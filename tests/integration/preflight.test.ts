@@ -81,7 +81,7 @@ const target = (experimentId: number) => ({ siteId: team.site.id, experimentId, 
 const report = (id: number) =>
   preflightReport(database, team.site.id, id, now, async (address, selectors) => {
     const origin = `http://127.0.0.1:${(pages.address() as AddressInfo).port}`
-    const tryPage = pageTrier(resolve('.output/worker/inspectPage.mjs'), [origin])
+    const tryPage = pageTrier(resolve('.output/threads/inspectPage.mjs'), [origin])
     return tryPage(origin + new URL(address).pathname, selectors)
   })
 

@@ -6,18 +6,18 @@ import { openEvidenceThread } from './askEvidence'
 
 /** A thread that never answers for site 1, breaks for site 2, and tells how many questions it has had for others. */
 const THREAD = `
-  import { parentPort } from 'node:worker_threads'
   let had = 0
-  parentPort.on('message', ({ number, siteId }) => {
+  export default function answer({ call: { siteId }, progress }) {
+    progress.postMessage(null)
     had++
     if (siteId === 1) for (;;);
     if (siteId === 7) {
-      for (let said = 1; said <= 6; said++) setTimeout(() => parentPort.postMessage({ number, isReading: true }), said * 150)
-      return setTimeout(() => parentPort.postMessage({ number, value: 'read' }), 1000)
+      for (let said = 1; said <= 6; said++) setTimeout(() => progress.postMessage(null), said * 150)
+      return new Promise((read) => setTimeout(() => read({ value: 'read' }), 1000))
     }
-    if (siteId === 2) throw new Error('It breaks.')
-    parentPort.postMessage({ number, value: had })
-  })`
+    if (siteId === 2) setTimeout(() => { throw new Error('It breaks.') })
+    return siteId === 2 ? new Promise(() => {}) : { value: had }
+  }`
 
 test('a question that never ends is given up, and so is one that breaks; those behind it are answered by a new thread', async () => {
   const file = join(mkdtempSync(join(tmpdir(), 'thread-')), 'thread.mjs')
