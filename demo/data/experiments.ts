@@ -275,7 +275,11 @@ export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
         control,
         { name: 'Names and mail', weight: 1, edits: [text('#to-travelers', 'Go on', 'Go on to names and mail')] },
       ],
-      metrics: [{ ...bookedAmount, role: 'primary', windowDays: 7 }, { ...bookings, role: 'secondary' }, amountPerBooking],
+      metrics: [
+        { ...bookedAmount, role: 'primary', windowDays: 7 },
+        { ...bookings, role: 'secondary' },
+        amountPerBooking,
+      ],
       plan: { ...DEFAULT_PLAN, mean: 20, deviation: 36, smallestLift: 0.05, plannedVisitors: 9000 },
     },
   },
