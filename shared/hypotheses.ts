@@ -317,7 +317,7 @@ export interface HypothesesView {
   hypotheses: HypothesisSummary[]
   metrics: IdeaMetric[]
   terms: RankingTerms
-  past: Past | null
+  past: Past
   currency: string
   people: { id: number; name: string }[]
   /** Figures that are of another day, or missing. */

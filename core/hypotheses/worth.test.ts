@@ -1,8 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { assembleStatement } from './statement'
-import { expectClose } from '../../tests/expectations'
-import reference from '../statistics/reference/reference.json'
 import { drawsFrom } from '../random/draws'
 import { seededUniform } from '../random/seededUniform'
 import { correctedLift, DOUBT, drawTowardPast, learnFromPast } from './pastLifts'
@@ -95,17 +93,36 @@ describe('what an idea is worth', () => {
 describe('what was achieved before', () => {
   const PAST = [0.02, 0.04, 0.12].map((lift) => ({ lift, standardError: 0.02 }))
 
-  test('as computed by hand', () => {
-    // Equal weights of 2,500: mean 0.06, Q = 14, C = 5,000, τ² = 12 / 5,000.
-    const past = learnFromPast(PAST)!
-    expect(past.mean).toBeCloseTo(0.06, 12)
-    expect(past.deviation).toBeCloseTo(Math.sqrt(0.0024 + (0.0004 + 0.0024) / 3), 12)
+  test('is what drawing worlds by chance, and weighing them by how well they fit, comes to', () => {
+    const draws = drawsFrom(seededUniform(5))
+    const sums = { weight: 0, mean: 0, square: 0 }
+    for (let world = 0; world < 400_000; world++) {
+      const [mean, spread] = [draws.normal(0, 0.02), Math.abs(draws.normal(0, 0.05))]
+      const fit = PAST.map(({ lift, standardError }) => {
+        const variance = standardError ** 2 + spread ** 2
+        return Math.exp(-((lift - mean) ** 2) / variance / 2) / Math.sqrt(variance)
+      })
+      const weight = fit.reduce((product, each) => product * each, 1)
+      sums.weight += weight
+      sums.mean += weight * mean
+      sums.square += weight * (mean ** 2 + spread ** 2)
+    }
+    const expected = sums.mean / sums.weight
+    const past = learnFromPast(PAST)
+    expect(past.mean).toBeCloseTo(expected, 3)
+    expect(past.deviation).toBeCloseTo(Math.sqrt(sums.square / sums.weight - expected ** 2), 3)
   })
 
-  test('tells nothing by fewer than three', () => {
-    expect(learnFromPast(PAST.slice(1))).toBeNull()
-    expect(learnFromPast([...PAST.slice(1), { lift: 0.1, standardError: 0 }])).toBeNull()
-    expect(drawTowardPast(RANGE, 'weak', null)).toEqual({ range: RANGE, weight: 1 })
+  test('tells little by few tests, and decides by many', () => {
+    const found = (count: number) =>
+      learnFromPast(
+        Array.from({ length: count }, (_, index) => ({ lift: 0.06 + (index % 2) / 50, standardError: 0.01 })),
+      )
+    expect(learnFromPast([])).toMatchObject({ count: 0, mean: 0 })
+    expect(learnFromPast([{ lift: 0.1, standardError: 0 }])).toEqual(learnFromPast([]))
+    expect(found(1).mean).toBeLessThan(0.02)
+    expect(found(100).mean).toBeCloseTo(0.07, 2)
+    expect(found(100).deviation).toBeLessThan(0.015)
   })
 
   test('draws an expectation, weak evidence the further, and keeps it in order', () => {
@@ -242,12 +259,48 @@ test.each([
   expect(assembleStatement({ ...parts, ...changes })).toBe(statement)
 })
 
-test('what is learned from the past agrees with statsmodels', () => {
-  const past = reference.liftPrior.past.map(([lift, variance]) => ({
-    lift: lift!,
-    standardError: Math.sqrt(variance!),
-  }))
-  expectClose(learnFromPast(past)!.mean, reference.liftPrior.mean)
+/** A team whose ideas are like those of others, which is as sure of them as people are, and tests what it likes best. */
+function ideasOfTeam(draws: ReturnType<typeof drawsFrom>) {
+  const [standardError, spread] = [0.03, 0.04]
+  const idea = () => {
+    const truth = draws.normal(0, spread)
+    // Half of what people are 80 % sure of holds: the guess is off by twice what they say.
+    const said = 0.03
+    const guess = truth + draws.normal(0, 2 * said)
+    const half = said * Math.sqrt(7)
+    return { truth, range: { low: guess - half, likely: guess, high: guess + half } }
+  }
+  const ideas = Array.from({ length: 24 }, idea).sort((a, b) => b.range.likely - a.range.likely)
+  const tested = ideas.slice(0, 5).map(({ truth }) => {
+    const lift = draws.normal(truth, standardError)
+    return { lift, standardError, ...(lift > 2 * standardError ? { threshold: 2 * standardError } : {}) }
+  })
+  return { past: learnFromPast(tested), open: ideas.slice(5) }
+}
+
+test('of ideas with a chance of so much, about so many pay: also where few tests have ended, and of a team that is too sure', () => {
+  const draws = drawsFrom(seededUniform(11))
+  const told = Array.from({ length: 300 }, () => ideasOfTeam(draws)).flatMap(({ past, open }) =>
+    open.map(({ truth, range }) => {
+      const { chance } = worthOf(TRAFFIC, drawTowardPast(range, 'fair', past).range, 1, TERMS)
+      const needed = TERMS.dayCost / (152.2 * 60 * TERMS.paybackMonths)
+      return { chance: chance!, hasPaid: truth > needed }
+    }),
+  )
+  const share = (list: readonly { hasPaid: boolean }[]) => list.filter(({ hasPaid }) => hasPaid).length / list.length
+  for (const [from, to] of [
+    [0, 0.2],
+    [0.2, 0.4],
+    [0.4, 0.6],
+    [0.6, 0.8],
+  ] as const) {
+    const those = told.filter(({ chance }) => chance >= from && chance < to)
+    const said = those.reduce((sum, { chance }) => sum + chance, 0) / those.length
+    expect(those.length, `chances from ${from}`).toBeGreaterThan(150)
+    expect(Math.abs(share(those) - said), `chances from ${from}`).toBeLessThan(0.15)
+  }
+  // Nearly nothing is nearly certain.
+  expect(told.filter(({ chance }) => chance > 0.96).length / told.length).toBeLessThan(0.02)
 })
 
 test('lifts of winners are corrected for having been chosen, and others are left as they are', () => {

@@ -136,7 +136,7 @@ export const hypothesesReply = exactly<HypothesesView>({
     }),
   ),
   terms: termsReply,
-  past: exactly<Past>({ count: whole(), mean: amount(), deviation: amount() }).nullable().defined(),
+  past: exactly<Past>({ count: whole(), mean: amount(), deviation: amount() }),
 
   currency: text(),
   people: listOf(person()),

@@ -35,6 +35,7 @@ import { hypothesesTable, importHypotheses } from '../../server/services/hypothe
 import { today } from '../../server/services/today'
 import { readPast, updateTerms } from '../../server/services/hypotheses/terms'
 import { DEFAULT_TERMS, expectationSchema, hypothesisSchema } from '../../shared/hypotheses'
+import { learnFromPast } from '../../core/hypotheses/pastLifts'
 import { guessMapping, readRow } from '../../shared/hypothesisTable'
 import { folded, happen, type Happening } from '../arrivals'
 import { createTeam } from './people'
@@ -119,7 +120,11 @@ test('reach, rate and value are computed, and from them worth and what it costs 
   const book = await idea({ pages: 'is:/book', metric: orders })
   expect(book.figures).toMatchObject({ visitors: 100, converters: 20, mean: 0.2, unitValue: 30 })
   // 100 in 28 days, 0.2 of them, for 30 each; a tenth more.
-  expect(book.worth!.money!.expected).toBeCloseTo((100 / 28) * (365.25 / 12) * 0.2 * 30 * 0.1, 6)
+  const asTyped = (100 / 28) * (365.25 / 12) * 0.2 * 30 * 0.1
+  expect(book.typedWorth!.money!.expected).toBeCloseTo(asTyped, 6)
+  // No test has ended: what was typed is drawn toward no lift.
+  expect(book.worth!.money!.expected).toBeCloseTo(asTyped * book.weight!, 6)
+  expect(book.weight).toBeLessThan(0.9)
   expect((await idea({ pages: 'is:/book', audience: 'device:phone', metric: orders })).figures.visitors).toBe(50)
   expect((await idea({ metric: orders })).figures).toMatchObject({ visitors: 200, converters: 40 })
 
@@ -438,7 +443,7 @@ test('comments mention members by name, and only their author takes them back', 
 })
 
 test('what ended experiments achieved is read from their last looks', async () => {
-  expect(await readPast(database, siteId)).toBeNull()
+  expect(await readPast(database, siteId)).toMatchObject({ count: 0, mean: 0 })
   const [version] = await database.select().from(metricVersion).where(eq(metricVersion.metricId, orders))
   const half = 0.02 * 1.959963984540054
   for (const [index, lift] of [0.02, 0.04, -0.12].entries()) {
@@ -466,8 +471,13 @@ test('what ended experiments achieved is read from their last looks', async () =
       { ...row, day: '2026-06-02', lift, fixedLow: lift - half, fixedHigh: lift + half },
     ])
   }
-  const past = (await readPast(database, siteId))!
-  expect([past.count, past.mean, past.deviation]).toEqual([3, expect.closeTo(0.06, 9), expect.closeTo(0.0577350269, 9)])
+  const past = await readPast(database, siteId)
+  const known = learnFromPast([0.02, 0.04, 0.12].map((lift) => ({ lift, standardError: 0.02 })))
+  expect([past.count, past.mean, past.deviation]).toEqual([
+    3,
+    expect.closeTo(known.mean, 9),
+    expect.closeTo(known.deviation, 9),
+  ])
   expect(await database.select().from(hypothesis).where(eq(hypothesis.siteId, siteId))).toEqual([])
   expect(await database.select().from(finding).where(eq(finding.siteId, siteId))).toEqual([])
 })

@@ -26,7 +26,7 @@ const props = defineProps<{
   }
   metric: IdeaMetric | undefined
   terms: RankingTerms
-  past: Past | null
+  past: Past
   currency: string
 }>()
 const money = (amount: number) => roundMoney(amount, props.currency)
@@ -74,7 +74,7 @@ const value = computed(() => {
             {{ worth.money ? rangeInWords(worth.money, money) : rangeInWords(worth.gain, roundUnits) }} in eight of ten
             cases<template v-if="worth.money && !metric.isMoney"
               >; {{ roundUnits(worth.gain.expected) }} {{ unitsOf(metric) }}</template
-            ><template v-if="typedMoney && past">. By the lifts as typed: {{ money(typedMoney.expected) }}</template>
+            ><template v-if="typedMoney">. By the lifts as typed: {{ money(typedMoney.expected) }}</template>
           </dd>
           <dt class="text-ink-soft">A day of effort</dt>
           <dd>

@@ -3,20 +3,16 @@ import type { Past } from '~~/core/hypotheses/pastLifts'
 import type { LiftRange } from '~~/core/hypotheses/pert'
 
 /** Lifts as they were typed, what was achieved before, and what becomes of the typed ones: on one scale. */
-const props = defineProps<{ typed: LiftRange; past: Past | null; drawn: LiftRange | null }>()
+const props = defineProps<{ typed: LiftRange; past: Past; drawn: LiftRange | null }>()
 const rows = computed(() => [
   { label: 'typed', low: props.typed.low, likely: props.typed.likely, high: props.typed.high },
-  ...(props.past
-    ? [
-        {
-          label: 'achieved before',
-          low: props.past.mean - 2 * props.past.deviation,
-          likely: props.past.mean,
-          high: props.past.mean + 2 * props.past.deviation,
-        },
-      ]
-    : []),
-  ...(props.past && props.drawn ? [{ label: 'drawn toward it', ...props.drawn }] : []),
+  {
+    label: props.past.count === 0 ? 'common' : 'achieved before',
+    low: props.past.mean - 2 * props.past.deviation,
+    likely: props.past.mean,
+    high: props.past.mean + 2 * props.past.deviation,
+  },
+  ...(props.drawn ? [{ label: 'drawn toward it', ...props.drawn }] : []),
 ])
 const WIDTH = 420
 const LEFT = 118
@@ -45,7 +41,7 @@ const height = computed(() => rows.value.length * ROW + 20)
           y2="0"
           class="stroke-ink"
           :stroke-width="row.label === 'drawn toward it' ? 5 : 2"
-          :stroke-dasharray="row.label === 'achieved before' ? '4 3' : undefined"
+          :stroke-dasharray="row.label === 'achieved before' || row.label === 'common' ? '4 3' : undefined"
         />
         <circle :cx="x(row.likely)" cy="0" r="5" class="fill-raised stroke-ink" stroke-width="2" />
       </g>

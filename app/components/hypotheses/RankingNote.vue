@@ -1,10 +1,13 @@
 <script setup lang="ts">
-import { DOUBT, FEWEST_PAST, type Past } from '~~/core/hypotheses/pastLifts'
+import { BEFORE, DOUBT, type Past } from '~~/core/hypotheses/pastLifts'
 import { roundMoney } from '~/data/ideaWords'
 import type { RankingTerms } from '~~/shared/hypotheses'
 
 /** By what the list is ranked, and what is assumed. */
-defineProps<{ terms: RankingTerms; past: Past | null; currency: string }>()
+const props = defineProps<{ terms: RankingTerms; past: Past; currency: string }>()
+const whatWasAchieved = computed(
+  () => `what ${props.past.count} variants of ended experiments achieved (${formatLift(props.past.mean)} on average)`,
+)
 </script>
 
 <template>
@@ -24,15 +27,15 @@ defineProps<{ terms: RankingTerms; past: Past | null; currency: string }>()
         chance that the gain pays for the days, at {{ roundMoney(terms.dayCost, currency) }} each, within
         {{ formatNumber(terms.paybackMonths) }} months.
       </p>
-      <p v-if="past">
-        Lifts are drawn toward what {{ past.count }} variants of ended experiments achieved:
-        {{ formatLift(past.mean) }} on average, and a next one within
+      <p>
+        Lifts are drawn toward {{ past.count === 0 ? 'what is common' : whatWasAchieved }}: a next one lies within
         {{ formatLift(past.mean - 2 * past.deviation) }} to {{ formatLift(past.mean + 2 * past.deviation) }} in 95 of
-        100 cases. People give ranges that are too narrow: the variance of weak evidence counts {{ DOUBT.weak }} times,
-        of fair evidence {{ DOUBT.fair }} times. That is an assumption.
+        100 cases. Before any test has ended, {{ formatLift(-2 * BEFORE.spreadScale) }} to
+        {{ formatLift(2 * BEFORE.spreadScale) }} is taken for common: about a third of ideas helps.
       </p>
-      <p v-else>
-        Lifts are taken as typed: fewer than {{ FEWEST_PAST }} variants of ended experiments tell what to expect here.
+      <p>
+        People give ranges that are too narrow: the variance of weak evidence counts {{ DOUBT.weak }} times, of fair
+        evidence {{ DOUBT.fair }} times, of strong evidence {{ DOUBT.strong }} times. These are assumptions.
       </p>
       <p>Weeks to learn: an A/B test on all of these visitors that finds the likely lift in 80 of 100 runs.</p>
     </div>

@@ -51,6 +51,9 @@ export function openEvidenceThread(file: string, databaseUrl: string, most = LON
     idleTimeout: Infinity,
   })
 
+  // Of a thread that breaks while it has nothing to do.
+  pool.on('error', (error) => console.error(error))
+
   async function call(wanted: EvidenceCall): Promise<unknown> {
     const { port1: told, port2: progress } = new MessageChannel()
     const ending = new AbortController()

@@ -19,7 +19,7 @@ export interface Expectation {
 /** What an idea's figures are read by. */
 export interface Readings {
   terms: RankingTerms
-  past: Past | null
+  past: Past
 }
 
 /** What an idea is worth and what it costs to learn, by its figures and what is expected of it. */

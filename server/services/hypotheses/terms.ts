@@ -47,8 +47,8 @@ interface PastLook {
   direction: string
 }
 
-/** What ended experiments of a site tell of the lift of a next one; null while they are too few. */
-export async function readPast(database: Queries, siteId: number): Promise<Past | null> {
+/** What ended experiments of a site tell of the lift of a next one. */
+export async function readPast(database: Queries, siteId: number): Promise<Past> {
   const { rows } = await database.execute<PastLook & Record<string, unknown>>(PAST_LOOKS(siteId))
   return learnFromPast(rows.map(pastLift))
 }

@@ -26,6 +26,8 @@ function poolOf(file: string): Tinypool {
     maxThreads: MOST_THREADS,
     resourceLimits: { maxOldGenerationSizeMb: MOST_MEGABYTES },
   })
+  // Of a thread that breaks while it has nothing to do.
+  pool.on('error', (error) => console.error(error))
   pools.set(file, pool)
   return pool
 }
