@@ -165,12 +165,17 @@ export function describeMetric({ kind, source, denominator, cap = null, windowDa
       ? `${describeSource(source)}, divided by ${describeSource(denominator)}`
       : describeSource(source)
   const most = kind === 'conversion' || cap === null ? '' : `, and counts as at most ${cap.toLocaleString('en-US')}`
-  return `${counted}; ${KIND_WORDS[kind]}${most}${windowDays === null ? '' : `; ${windowInWords(windowDays)}`}`
+  return `${counted}; ${KIND_WORDS[kind]}${most}${windowDays === null ? '' : windowInWords(windowDays)}`
+}
+
+/** The same of a metric of an experiment, with from when on it counts. */
+export function describeMeasured(metric: MetricDefinition): string {
+  return `${describeMetric(metric)}${metric.windowDays ? '' : ', from the first exposure on'}`
 }
 
 /** What an observation window means, as half a sentence. */
 function windowInWords(days: number): string {
   return days === 1
-    ? 'each visitor is measured for 1 day, and counts once it is over'
-    : `each visitor is measured for ${days} days, and counts once they are over`
+    ? ', for 1 day from the first exposure on; a visitor counts once it is over'
+    : `, for ${days} days from the first exposure on; a visitor counts once they are over`
 }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { describeMetric } from '~~/core/measurement/metric'
+import { describeMeasured } from '~~/core/measurement/metric'
 import type { ReadingMethod } from '~~/core/analysis/readings'
 import type { ExperimentSheet, MetricResults } from '~~/shared/experiment'
 
@@ -19,7 +19,7 @@ defineProps<{
 <template>
   <div class="flex flex-col gap-5">
     <p class="max-w-[72ch] text-ink-soft">
-      Counts {{ describeMetric(results.metric) }}, from the first exposure on.
+      Counts {{ describeMeasured(results.metric) }}.
       {{ results.metric.direction === 'down' ? 'Less is better.' : '' }}
     </p>
     <OneLookNote v-if="results.factorial" :is-concluded="isConcluded" />

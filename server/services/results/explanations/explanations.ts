@@ -1,6 +1,6 @@
 import type { VariantComparison } from '../../../../core/analysis/analysis'
 import type { ReadingMethod } from '../../../../core/analysis/readings'
-import { describeMetric } from '../../../../core/measurement/metric'
+import { describeMeasured } from '../../../../core/measurement/metric'
 import { PAST_DAYS } from '../../../../core/measurement/visitorNumbers'
 import type { AllocationCheck } from '../../../../core/statistics/allocation'
 import type { ExperimentSheet, MetricResults, MetricView } from '../../../../shared/experiment'
@@ -46,7 +46,7 @@ export function explainSum({ sheet, results, position }: Place): Words {
   return {
     title: `${metric.kind === 'conversion' ? 'Conversions' : 'Sum'} of ${nameOf(sheet, position)}`,
     value: formatSum(metric, arm.sum, sheet.currency),
-    definition: `${metric.name} counts ${describeMetric(metric)}, from the first exposure on.`,
+    definition: `${metric.name} counts ${describeMeasured(metric)}.`,
     inputs:
       metric.kind === 'ratio'
         ? [{ name: 'Sum of the denominator', value: formatCount(arm.denominator) }]
@@ -66,7 +66,7 @@ export function explainMean({ sheet, results, position }: Place): Words {
   return {
     title: `${metric.name}, ${nameOf(sheet, position)}`,
     value: formatMetric(metric, arm.mean, sheet.currency),
-    definition: `${metric.name} counts ${describeMetric(metric)}, from the first exposure on.`,
+    definition: `${metric.name} counts ${describeMeasured(metric)}.`,
     inputs: [
       { name: 'Visitors', value: formatCount(arm.visitors) },
       { name: metric.kind === 'conversion' ? 'Conversions' : 'Sum', value: formatSum(metric, arm.sum, sheet.currency) },
