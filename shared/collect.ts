@@ -32,7 +32,7 @@ const word = (most: number) => string().strict().max(most)
 const personField = () =>
   string()
     .strict()
-    .matches(/^[0-9a-f]{32}$/, 'is not what stands for a person')
+    .matches(/^[0-9a-f]{32}(\.[0-9a-f]{32})?$/, 'is not what stands for a person')
 const MOST_ATTRIBUTES = 30
 function areAttributes(value: unknown): boolean {
   if (typeof value !== 'object' || value === null || Array.isArray(value)) return false
@@ -65,7 +65,7 @@ export const collectedViewSchema = object({
   window: array(pixels().required()).strict().length(2),
   /** Which of the visitor's visits it is, as far as the browser remembers. */
   visit: number().strict().integer().min(1).max(1_000_000),
-  /** What stands for the person, where the page has named one; see `personId`. */
+  /** What stands for the person, where the page has named one, with its proof where it gives one; see `personId`. */
   person: personField(),
   /** What the page said of the visitor, by names. */
   attributes: mixed<Record<string, string | number | boolean>>().test(

@@ -18,6 +18,12 @@ export interface PersonExport {
   kept: Record<string, object[]>
 }
 
+/** By which a site's own server proves who somebody is; null where no proof is asked for. */
+export interface PersonKeyView {
+  key: string | null
+  since: string | null
+}
+
 export const erasedPersonSchema = object({
   /** Devices that go with all that was done on them. */
   visitors: array(string().max(64).required())

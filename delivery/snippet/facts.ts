@@ -1,5 +1,5 @@
 import { browserFacts } from '../../core/targeting/browserFacts'
-import { personId } from '../../core/identity/personId'
+import { isProven, personId } from '../../core/identity/personId'
 import { isActive } from '../../core/targeting/activation'
 import { holds, testsIn, type FactTest } from '../../core/targeting/condition'
 import { matchesPageRule } from '../../core/targeting/pageRule'
@@ -211,6 +211,12 @@ export function noteWaiting(): void {
 /** What stands for the person whom the page has named, where anybody counts as one on every device. */
 export function personNow({ key, persons }: SiteFile): string | undefined {
   return persons && givenPerson !== undefined ? personId(key, givenPerson) : undefined
+}
+
+/** What is told of that person: with its proof, where the page gives one. */
+export function personToTell(siteFile: SiteFile): string | undefined {
+  const person = personNow(siteFile)
+  return person !== undefined && isProven(givenPerson!) ? givenPerson : person
 }
 
 /** What the page has said of the visitor, as far as the site keeps it. */

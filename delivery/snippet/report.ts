@@ -52,7 +52,7 @@ export interface Reporter {
  *
  * @param base - where Vetch answers
  * @param key - the site's: sites on one origin keep theirs apart
- * @param person - what stands for the person at the moment; told with each event
+ * @param person - what is told of the person at the moment, with each event
  */
 export function createReporter(base: string, key: string, person?: () => string | undefined): Reporter {
   const prefix = `vetch_q:${key}:`

@@ -7,7 +7,7 @@ import {
   forgetHappenings,
   noteVariants,
   noteView,
-  personNow,
+  personToTell,
   toldAttributes,
   toldDetails,
   watchElements,
@@ -37,7 +37,7 @@ export interface Counting {
 export function startCounting(siteFile: SiteFile, base: string, visitor: string, applier: Applier): Counting {
   const parameters = new Set(siteFile.parameters)
   const reporter = __WITH_RULES__
-    ? createReporter(base, siteFile.key, () => personNow(siteFile))
+    ? createReporter(base, siteFile.key, () => personToTell(siteFile))
     : createReporter(base, siteFile.key)
   const context = { base, visitor, tell: reporter.add, place: reporter.place }
   const recorders = (['behavior', 'drift', 'recording', 'survey'] as const).map((kind) =>
@@ -69,7 +69,7 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string,
       // The title comes later; where it was is known now, and soon may be somewhere else.
       const { href } = location
       const describe = () => describeView(visitor, href, parameters)
-      const known = () => ({ attributes: toldAttributes(siteFile), person: personNow(siteFile) })
+      const known = () => ({ attributes: toldAttributes(siteFile), person: personToTell(siteFile) })
       reporter.enter(__WITH_RULES__ ? () => ({ ...describe(), ...known() }) : describe)
       for (const { experiment, variant } of shown) reporter.add({ type: 'exposure', experiment, variant })
       if (changing) {

@@ -102,6 +102,7 @@ test('what simulated browsers send is what intake takes from real ones', async (
           largestAmount: 100_000,
           hasReported: true,
           recordingShare: 0,
+          personKey: null,
           hosts: [],
           ownNetworks: [],
           parameters: new Set(['ref', 'utm_source', 'utm_campaign']),

@@ -1,6 +1,7 @@
 import { ValidationError, type InferType } from 'yup'
 import { assign, isInTest, type AssignmentPlan } from '../../core/assignment/assignment'
 import { PERSON } from '../../core/identity/personId'
+import { provenPerson } from '../../core/identity/provenPerson'
 import { timeOfId } from '../../core/identity/timeOrderedId'
 import { roundAmount } from '../../core/measurement/money'
 import { addressText, campaignOf, keptAddress } from '../../core/targeting/address'
@@ -52,6 +53,8 @@ export interface IntakeSite {
   assignments: ReadonlyMap<number, StartedPlan>
   /** Of the visitors, those whose sessions are recorded, in buckets of 10,000. */
   recordingShare: number
+  /** By which the site's own server proves who somebody is; null where persons need no proof. */
+  personKey: string | null
   /** Whether any visitor has reported before. */
   hasReported: boolean
 }
@@ -250,7 +253,7 @@ async function checkLimits(
 export function viewRow(
   view: CollectedView,
   request: Pick<IncomingRequest, 'address' | 'userAgent' | 'receivedAt'>,
-  site: Pick<IntakeSite, 'id' | 'address' | 'hosts' | 'parameters' | 'attributes' | 'ownNetworks'>,
+  site: Pick<IntakeSite, 'id' | 'address' | 'hosts' | 'parameters' | 'attributes' | 'ownNetworks' | 'personKey'>,
   sent: number,
   findPlace: FindPlace,
 ): ViewRow | string {
@@ -285,7 +288,7 @@ export function viewRow(
     windowWidth: view.window?.[0] ?? null,
     windowHeight: view.window?.[1] ?? null,
     attributes: keptOf(view.attributes, site.attributes),
-    personId: view.person ?? null,
+    personId: provenPerson(view.person, site.personKey),
     network: null,
     isTeam: isInNetworks(request.address, site.ownNetworks),
     isRobot,
@@ -303,7 +306,7 @@ function keptOf(told: CollectedView['attributes'], kept: ReadonlySet<string>): E
 export function eventRow(
   event: CollectedEvent,
   view: ViewRow,
-  site: Pick<IntakeSite, 'id' | 'currency' | 'eventDetails'>,
+  site: Pick<IntakeSite, 'id' | 'currency' | 'eventDetails' | 'personKey'>,
 ): EventRow {
   const hasAmount = event.amount !== undefined && carriesAmount(event)
   const currency = hasAmount ? (event.currency ?? site.currency) : null
@@ -342,7 +345,7 @@ export function eventRow(
     }),
     properties: event.properties ?? null,
     details: event.type === 'custom' ? keptOf(event.details, site.eventDetails) : null,
-    personId: event.person ?? view.personId,
+    personId: provenPerson(event.person, site.personKey) ?? view.personId,
     digest: contentDigest(event),
   }
 }
@@ -368,8 +371,8 @@ function exposureProblem(event: CollectedEvent, view: ViewRow, site: IntakeSite)
     return isInTest(view.visitorId, { salt: DRIFT_SALT, share: DRIFT_SHARE })
       ? null
       : 'visitor is not one of those who look'
-  const unit = plan.unit === 'person' ? event.person : view.visitorId
-  if (unit === undefined) return 'nobody knows which person it is of'
+  const unit = plan.unit === 'person' ? provenPerson(event.person, site.personKey) : view.visitorId
+  if (unit === null) return event.person ? 'the person is not proved' : 'nobody knows which person it is of'
   return assign(unit, plan) === event.variant ? null : 'variant is not the one that this visitor is assigned'
 }
 

@@ -1,3 +1,4 @@
+import { keyedPerson, proofOf } from '../../core/identity/provenPerson'
 import { setTimeout as wait } from 'node:timers/promises'
 import { describe, expect, test, vi } from 'vitest'
 import { timeOrderedId } from '../../core/identity/timeOrderedId'
@@ -29,6 +30,7 @@ const SITE: IntakeSite = {
   assignments: new Map([[7, PLAN]]),
   hasReported: true,
   recordingShare: 0,
+  personKey: null,
 }
 const GENEROUS = createTrafficLimits({ eventBurst: 1e9, visitorBurst: 1e9 })
 let count = 0
@@ -234,6 +236,37 @@ test('views and events of the site’s other hosts are taken, and of no others',
     expect(await sent(address)).toEqual([])
   for (const address of ['https://kiosk.example/', 'https://evil.tickets.example/', 'https://other.example/'])
     expect(await sent(address)).toHaveLength(2)
+})
+
+describe('persons of a site that asks for proof', () => {
+  const site: IntakeSite = {
+    ...SITE,
+    personKey: 'key-of-persons',
+    assignments: new Map([[3, { salt: 'of-persons', share: 10_000, weights: [1], unit: 'person' }]]),
+  }
+  const person = keyedPerson('customer-4711', site.personKey!)
+  const proven = `${person}.${proofOf(person, site.personKey!)}`
+  const sent = async (told: string | undefined, findSite: () => Promise<IntakeSite> = async () => site) => {
+    const of = view({ person: told })
+    const exposure = event(of, { type: 'exposure', experiment: 3, variant: 0, element: undefined, person: told })
+    const { written, why } = await take([of], [exposure, event(of, { person: told })], { findSite })
+    return { why, persons: [...written.views, ...written.events].map(({ personId }) => personId) }
+  }
+
+  test('are kept with their proof, and without the proof itself', async () => {
+    expect(await sent(proven)).toEqual({ why: [], persons: [person, person, person] })
+  })
+  test.each([
+    ['somebody else', `${keyedPerson('customer-4712', 'key-of-persons')}.${proven.split('.')[1]}`],
+    ['the same person without proof', person],
+  ])('that a stranger makes up, as %s, are nobody: what was done counts for the visitor', async (_, told) => {
+    expect(await sent(told)).toEqual({ why: ['the person is not proved'], persons: [null, null] })
+  })
+  test('need none where the site asks for none', async () => {
+    const asksForNone = async () => ({ ...site, personKey: null })
+    expect((await sent(person, asksForNone)).persons).toEqual([person, person, person])
+    expect((await sent(proven, asksForNone)).persons).toEqual([person, person, person])
+  })
 })
 
 describe('a view', () => {

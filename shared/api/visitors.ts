@@ -1,4 +1,4 @@
-import { erasedPersonSchema, type PersonDevice, type PersonExport } from '../person'
+import { erasedPersonSchema, type PersonDevice, type PersonExport, type PersonKeyView } from '../person'
 import { anything, exactly, listOf, moment, text, whole } from '../replies/pieces'
 import { answers, type Operation } from './operation'
 import { SITE } from './sites'
@@ -19,6 +19,9 @@ const personReply = exactly<PersonExport>({
   kept: anything(),
 })
 const PERSON = `${SITE}/persons/{person}`
+const PERSON_KEY = `${SITE}/person-key`
+const personKey = () =>
+  answers<PersonKeyView>(exactly<PersonKeyView>({ key: text().nullable(), since: moment().nullable() }))
 const erased = () => answers<{ rows: number }>(exactly<{ rows: number }>({ rows: whole() }))
 
 export const VISITORS = {
@@ -50,5 +53,26 @@ export const VISITORS = {
     summary: 'Erase a person, with the devices that are named, also from the sums',
     body: erasedPersonSchema,
     reply: erased(),
+  },
+  readPersonKey: {
+    method: 'get',
+    path: PERSON_KEY,
+    access: 'owner',
+    summary: 'The key by which the site’s own server proves who somebody is',
+    reply: personKey(),
+  },
+  drawPersonKey: {
+    method: 'post',
+    path: PERSON_KEY,
+    access: 'owner',
+    summary: 'Ask for proof of persons, by a new key',
+    reply: personKey(),
+  },
+  dropPersonKey: {
+    method: 'delete',
+    path: PERSON_KEY,
+    access: 'owner',
+    summary: 'Ask for no proof of persons any more',
+    reply: personKey(),
   },
 } as const satisfies Record<string, Operation>

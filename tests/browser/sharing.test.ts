@@ -1,3 +1,4 @@
+import { createHmac } from 'node:crypto'
 import { createServer } from 'node:http'
 import { expect, type Page } from '@playwright/test'
 import { and, eq } from 'drizzle-orm'
@@ -486,4 +487,47 @@ test('a person whom the page names gets the same on every device, from then on, 
   // What the page calls the person by is told to nobody.
   const told = await world.database.select().from(event).where(eq(event.siteId, siteId))
   expect(JSON.stringify(told)).not.toContain('customer-1')
+})
+
+test('where an owner asks for proof, only ids that the site’s own server has made are of a person', async ({
+  world,
+  browser,
+  page,
+}) => {
+  const { siteId, signIn } = await createTeam(world, 'proof')
+  const id = await launch(world, siteId, 'person', { unit: 'person' })
+  await servePages(world, siteId, ['person'])
+  await signIn(page, 'owner', 'setup/collection')
+  await page.getByRole('button', { name: 'Ask for proof …' }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'Ask for proof' }).click()
+  const key = await page.getByTestId('person-key').innerText()
+  // As the sample beside the key says it.
+  const digits = (text: string) => createHmac('sha256', key).update(text).digest('hex').slice(0, 32)
+  const person = digits('person.customer-1')
+  const proven = `${person}.${digits(`proof.${person}`)}`
+  const forged = `${person}.${digits('proof.customer-1')}`
+  for (const given of [proven, proven, forged, 'customer-1']) {
+    const visitor = await newVisitor(browser)
+    const opened = await visitor.newPage()
+    await opened.goto(`${world.demoOrigin}/`)
+    await push(opened, { person: given })
+    await expect(opened.locator('#person')).toHaveText('in')
+    await push(opened, { event: 'paid' })
+    await reported(opened)
+    await visitor.close()
+  }
+  await folded(world.database, siteId)
+  const results = await experimentResults(world.database, await findSheet(world.database, siteId, id), new Date())
+  expect(results.visitors).toBe(1)
+  const told = await world.database.select().from(event).where(eq(event.siteId, siteId))
+  expect([...new Set(told.map(({ personId }) => personId))].sort()).toEqual([null, person].sort())
+  expect(JSON.stringify(told)).not.toContain(proven.split('.')[1])
+
+  await page.reload()
+  await page.getByLabel('Id of the person').fill('customer-1')
+  await page.getByRole('button', { name: 'Find', exact: true }).click()
+  await expect(page.getByTestId('person').getByRole('checkbox')).toHaveCount(2)
+  await page.getByRole('button', { name: 'Ask for no proof …' }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'Ask for no proof' }).click()
+  await expect(page.getByText('Whoever knows the id of a person can say to be that person.')).toBeVisible()
 })

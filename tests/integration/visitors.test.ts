@@ -226,6 +226,26 @@ describe('persons', () => {
     expect((await read()).visitors).toBe(0)
     expect((await owner('GET', path)).status).toBe(404)
   })
+
+  test('are found on a device whose page named them only after it began', async () => {
+    await both()
+    await happen(database, team.site, [{ ...bought('named-late', 50, 3), view: { sessionId: 'late' } }])
+    await database.execute(sql`
+      UPDATE event SET person_id = ${KNOWN} WHERE site_id = ${team.site.id} AND visitor_id = 'named-late'`)
+    expect((await read()).sum).toBe(20)
+    const owner = await callerOf(url, team.emails.owner)
+    const path = `/api/sites/${team.site.id}/persons/${KNOWN}`
+    const { devices } = (await (await owner('GET', path)).json()) as PersonExport
+    expect(devices.map(({ visitor, views }) => [visitor, views])).toEqual([
+      ['named-late', 0],
+      ['desktop-of-one', 2],
+      ['phone-of-one', 2],
+    ])
+    expect((await owner('DELETE', path, { visitors: devices.map(({ visitor }) => visitor) })).status).toBe(200)
+    expect(await read()).toMatchObject({ visitors: 0, sum: 0 })
+    const { rows } = await database.execute(sql`SELECT 1 FROM event WHERE site_id = ${team.site.id}`)
+    expect(rows).toEqual([])
+  })
 })
 
 test('an id that is a word is forgotten as an id, and words of findings and the log stay', async () => {

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { saveFile } from '~/data/saveFile'
-import { personId } from '~~/core/identity/personId'
+import { isProven, personId } from '~~/core/identity/personId'
+import { keyedPerson } from '~~/core/identity/provenPerson'
 import type { PersonExport } from '~~/shared/person'
 
 /** What is kept of one person on all their devices: handed out to them, or erased. */
-const props = defineProps<{ siteId: number; siteKey: string; timeZone: string }>()
+const props = defineProps<{ siteId: number; siteKey: string; personKey: string | null; timeZone: string }>()
 const api = useApi()
 const notices = useNoticesStore()
 const given = ref('')
@@ -23,9 +24,12 @@ const find = () =>
       return
     }
     // The id stays in this browser: only what stands for it is sent.
-    found.value = await api('exportPerson', { site: props.siteId, person: personId(props.siteKey, own) })
+    found.value = await api('exportPerson', { site: props.siteId, person: personOf(own) })
     chosen.value = found.value.devices.filter(({ otherPersons }) => otherPersons === 0).map(({ visitor }) => visitor)
   })
+/** Where proof is asked for, the id is the one that the site's server starts from, such as a customer number. */
+const personOf = (own: string) =>
+  props.personKey === null || isProven(own) ? personId(props.siteKey, own) : keyedPerson(own, props.personKey)
 const save = () =>
   saveFile('person.json', new Blob([JSON.stringify(found.value, null, 2)], { type: 'application/json' }))
 const erase = () =>
@@ -47,7 +51,12 @@ const othersOn = (number: number) =>
 <template>
   <div class="flex max-w-2xl flex-col gap-3">
     <p class="text-sm text-ink-soft">
-      Where your pages name a person, type the id that they give. It stays in this browser, which sends a hash of it.
+      {{
+        personKey === null
+          ? 'Where your pages name a person, type the id that they give.'
+          : 'Type the id that your server knows the person by.'
+      }}
+      It stays in this browser, which sends a hash of it.
     </p>
     <form class="flex flex-wrap items-start gap-3" @submit.prevent="find">
       <TextField v-model="given" class="w-full max-w-sm" label="Id of the person" :error="problem" />

@@ -90,6 +90,15 @@ export const site = pgTable('site', {
   createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
 })
 
+/** By which a site's own server proves who somebody is. Apart from the site, so that nothing that reads a site reads it. */
+export const personKey = pgTable('person_key', {
+  siteId: integer()
+    .primaryKey()
+    .references(() => site.id),
+  key: text().notNull(),
+  createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+})
+
 /** What one unit of another currency is worth in the site's, from a day on. */
 export const currencyRate = pgTable(
   'currency_rate',

@@ -1,6 +1,7 @@
 import { weeksUntil } from '../../../core/sheet/planReading'
 import { firstBuckets, takeBuckets } from '../../../core/assignment/bucketSpace'
-import { personId } from '../../../core/identity/personId'
+import { isProven, personId } from '../../../core/identity/personId'
+import { keyedPerson } from '../../../core/identity/provenPerson'
 import { activationInWords } from '../../../core/targeting/activation'
 import { conditionInWords, FACT_WORDS } from '../../../core/targeting/conditionWords'
 import { dryRun, type DryRunThing } from '../../../core/targeting/dryRun'
@@ -17,6 +18,7 @@ import { lookAtTraffic } from '../experiments/preflightReport'
 import { saltsOf } from '../experiments/salts'
 import { findSheet, listSheets } from '../experiments/sheet'
 import { HttpProblem } from '../HttpProblem'
+import { findPersonKey } from '../sites/personKey'
 import { findSite } from '../sites/sites'
 import { liveRollouts } from '../rollouts/liveRollouts'
 import { surveySalt } from '../surveys/runningSurveys'
@@ -71,8 +73,14 @@ async function asked(database: Database, siteId: number, persona: Persona, addre
   const moment = { now: now.getTime(), address: onSite(address), siteTimeZone: timeZone, adParameters }
   const pages = persona.pages?.map((each) => ({ ...each, address: onSite(each.address) }))
   const facts = factsOfPersona({ ...persona, landing, pages }, moment)
-  const person = persona.person === undefined ? undefined : personId(key, persona.person)
+  const person = persona.person === undefined ? undefined : await personOf(database, siteId, key, persona.person)
   return { facts, person, things: await everything(database, siteId, now) }
+}
+
+/** What stands for a person by the id that they are known by: where the site asks for proof, as its own server makes it. */
+async function personOf(database: Database, siteId: number, siteKey: string, id: string): Promise<string> {
+  const personKey = await findPersonKey(database, siteId)
+  return personKey === null || isProven(id) ? personId(siteKey, id) : keyedPerson(id, personKey)
 }
 
 function refusedAddress(): HttpProblem {

@@ -4,6 +4,7 @@ import type { SiteFile } from '../../../shared/siteFile'
 import type { Queries } from '../../database/connect'
 import { experiment, rollout, site, siteFile, variant } from '../../database/schema'
 import type { IntakeSite, StartedPlan } from '../../intake/collect'
+import { findPersonKey } from './personKey'
 import { parseNetworks } from '../../routing/clientAddress'
 
 /** The compiled site file of a key, or null when no site has it. */
@@ -37,6 +38,7 @@ export async function findIntakeSite(database: Queries, key: string): Promise<In
     ownNetworks: parseNetworks(ownNetworks),
     assignments:
       found.own.environmentOf === null ? await startedAssignments(database, id) : shownAssignments(found.parameters),
+    personKey: await findPersonKey(database, id),
     recordingShare: found.own.collection.recording.share,
     hasReported: firstReportAt !== null,
   }

@@ -31,14 +31,18 @@ export const rowsOf = ([table, column]: Table) =>
 export const RECORDED =
   'SELECT session_id AS session, id, content FROM recording_chunk WHERE site_id = $1 AND visitor_id = $2 ORDER BY session_id, id'
 
+/** Who was named where: by pages that began, and by what was done after somebody was named. */
+const NAMED = (condition: string) => `
+  SELECT person_id, visitor_id, views, started_at AS first, ended_at AS last FROM person_session WHERE site_id = $1 AND ${condition}
+  UNION ALL
+  SELECT person_id, visitor_id, 0, occurred_at, occurred_at FROM event WHERE site_id = $1 AND ${condition} AND person_id IS NOT NULL`
+
 /** Persons that a visitor was known as. */
-export const PERSONS_OF_VISITOR =
-  'SELECT DISTINCT person_id AS person FROM person_session WHERE site_id = $1 AND visitor_id = $2'
+export const PERSONS_OF_VISITOR = `SELECT DISTINCT person_id AS person FROM (${NAMED('visitor_id = $2')}) named`
 export const VISITORS_OF_PERSON = `
-  SELECT visitor_id AS visitor, sum(views)::int AS views, min(started_at) AS "firstSeenAt", max(ended_at) AS "lastSeenAt",
-    (SELECT count(DISTINCT o.person_id)::int FROM person_session o
-     WHERE o.site_id = s.site_id AND o.visitor_id = s.visitor_id AND o.person_id <> s.person_id) AS "otherPersons"
-  FROM person_session s WHERE site_id = $1 AND person_id = $2 GROUP BY site_id, person_id, visitor_id ORDER BY 4 DESC`
+  SELECT visitor_id AS visitor, sum(views)::int AS views, min(first) AS "firstSeenAt", max(last) AS "lastSeenAt",
+    (SELECT count(DISTINCT person_id)::int FROM (${NAMED('visitor_id = own.visitor_id AND person_id <> $2')}) others) AS "otherPersons"
+  FROM (${NAMED('person_id = $2')}) own GROUP BY visitor_id ORDER BY 4 DESC`
 
 /** From now on the visitor is in nobody's numbers. */
 export const LEAVE_OUT = `UPDATE visitor SET left_out = 'erased' WHERE site_id = $1 AND id = $2`

@@ -6,6 +6,9 @@ const route = useRoute('sites-site-setup-collection')
 const siteId = Number(route.params.site)
 const { value: view, problem, reload } = useLoaded(() => api('readCollection', { site: siteId }))
 const { value: site } = useLoaded(() => api('readSite', { site: siteId }))
+const { value: personKey } = useLoaded(async () =>
+  account.site(siteId)?.role === 'owner' ? api('readPersonKey', { site: siteId }) : null,
+)
 const isOwner = computed(() => account.site(siteId)?.role === 'owner')
 </script>
 
@@ -27,10 +30,16 @@ const isOwner = computed(() => account.site(siteId)?.role === 'owner')
         <h2 id="one-visitor" class="mb-3">One visitor</h2>
         <OneVisitor :site-id="siteId" />
       </section>
-      <section v-if="isOwner && site" aria-labelledby="one-person">
-        <h2 id="one-person" class="mb-3">One person on all devices</h2>
-        <OnePerson :site-id="siteId" :site-key="site.key" :time-zone="site.timeZone" />
-      </section>
+      <template v-if="isOwner && site && personKey">
+        <section aria-labelledby="one-person">
+          <h2 id="one-person" class="mb-3">One person on all devices</h2>
+          <OnePerson :site-id="siteId" :site-key="site.key" :person-key="personKey.key" :time-zone="site.timeZone" />
+        </section>
+        <section aria-labelledby="person-key">
+          <h2 id="person-key" class="mb-3">Proof of persons</h2>
+          <PersonKey :site-id="siteId" :view="personKey" :time-zone="site.timeZone" @changed="personKey = $event" />
+        </section>
+      </template>
     </div>
   </div>
 </template>

@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { dropPersonKey } from '~~/server/services/sites/personKey'
+
+export default defineOperation('dropPersonKey', ({ database, siteId, personId }) =>
+  dropPersonKey(database, { siteId, personId }),
+)

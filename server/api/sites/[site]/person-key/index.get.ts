@@ -1,0 +1,4 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { readPersonKey } from '~~/server/services/sites/personKey'
+
+export default defineOperation('readPersonKey', ({ database, siteId }) => readPersonKey(database, siteId))

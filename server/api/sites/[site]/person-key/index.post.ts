@@ -1,0 +1,6 @@
+import { defineOperation } from '~~/server/routing/operation'
+import { drawPersonKey } from '~~/server/services/sites/personKey'
+
+export default defineOperation('drawPersonKey', ({ database, siteId, personId }) =>
+  drawPersonKey(database, { siteId, personId }),
+)
