@@ -26,7 +26,7 @@ module.exports = {
       from: { path: '^core/', pathNot: '\\.test\\.ts$' },
       to: {
         dependencyTypesNot: ['local', 'undetermined'],
-        pathNot: 'node_modules/(@stdlib|pure-rand|css-what|htmlparser2|redos-detector)/',
+        pathNot: 'node_modules/(@stdlib|@noble\/hashes|pure-rand|css-what|htmlparser2|redos-detector|temporal-polyfill)/',
       },
     },
     {

@@ -35,7 +35,7 @@ interface By {
 export async function drawPersonKey(database: Database, { siteId, personId }: By): Promise<PersonKeyView> {
   return database.transaction(async (tx) => {
     const [own] = await tx.select().from(site).where(eq(site.id, siteId))
-    if (own?.environmentOf != null)
+    if (own && own.environmentOf !== null)
       throw new HttpProblem(409, 'An environment asks for proof as its site does. Change it there.')
     const key = randomBytes(32).toString('hex')
     await tx
