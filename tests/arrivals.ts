@@ -9,7 +9,7 @@ import type { EventRow, ViewRow } from '../server/intake/rows'
 import { writeArrivals, type Arrival } from '../server/intake/writeArrivals'
 import { foldAndSummarize } from '../server/services/results/foldAndSummarize'
 import { lastVisibleSeq } from '../server/services/results/fold'
-import { SITES_WITH_NEWS } from '../server/services/results/plans'
+import { SITES_WITH_NEWS } from '../server/services/results/queries'
 
 /** Something that a visitor did at a moment, in a page view of its own unless one is named. */
 export interface Happening {

@@ -301,7 +301,7 @@ export class Visits {
   private numberOfAddress(text: string): number {
     const number = this.addresses.numberOf(text)
     if (number >= this.pageOfAddress.values.length || this.pageOfAddress.values[number] === 0)
-      this.pageOfAddress.set(number, this.pages.numberOf(pageOf(text, this.siteHost)))
+      this.pageOfAddress.set(number, this.pages.numberOf(pageName(text, this.siteHost)))
     return number
   }
 
@@ -323,7 +323,7 @@ export function attributeText(name: string, value: unknown): string {
 }
 
 /** The page of an address: its path, with its host where that is not the site's. */
-export function pageOf(address: string, siteHost: string): string {
+export function pageName(address: string, siteHost: string): string {
   const [, host = '', path = '/'] = /^\w+:\/\/([^/?#]*)([^?#]*)/.exec(address) ?? []
   return host === siteHost ? path || '/' : host + path
 }

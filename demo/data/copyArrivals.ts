@@ -3,7 +3,7 @@ import { Readable } from 'node:stream'
 import type { Pool } from 'pg'
 import { from as copyFrom } from 'pg-copy-streams'
 import { inTransaction } from '../../server/database/inTransaction'
-import { SHARE_INTAKE_LOCK } from '../../server/intake/plans'
+import { SHARE_INTAKE_LOCK } from '../../server/intake/queries'
 import { asText, EVENT_COLUMNS, VIEW_COLUMNS } from '../../server/intake/rows'
 import type { Arrival } from '../../server/intake/writeArrivals'
 

@@ -1,5 +1,5 @@
 import { setResponseStatus } from 'h3'
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { readHealth } from '~~/server/services/health'
 import { version } from '~~/package.json'
 

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { version } from '~~/package.json'
 import { openApi } from '~~/shared/api/openapi'
 

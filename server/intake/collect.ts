@@ -17,7 +17,7 @@ import {
   type CollectReply,
 } from '../../shared/collect'
 import { DRIFT_SALT, DRIFT_SHARE } from '../../shared/drift'
-import { isInNetworks, type Network } from '../routing/clientAddress'
+import { isInNetworks, type Network } from '../http/clientAddress'
 import { contentDigest } from './contentDigest'
 import { onceKey } from './onceKey'
 import type { FindPlace } from './place'

@@ -1,6 +1,6 @@
 import type { Pool } from 'pg'
 import type { CollectReply } from '../../shared/collect'
-import { COUNT_REFUSALS } from './plans'
+import { COUNT_REFUSALS } from './queries'
 
 const EVERY = 2000
 const MOST_REASONS = 500

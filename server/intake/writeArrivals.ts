@@ -1,6 +1,6 @@
 import type { Pool, PoolClient } from 'pg'
 import { inTransaction } from '../database/inTransaction'
-import { DIGESTS, INSERT_EVENTS, INSERT_VIEWS, SHARE_INTAKE_LOCK } from './plans'
+import { DIGESTS, INSERT_EVENTS, INSERT_VIEWS, SHARE_INTAKE_LOCK } from './queries'
 import { columnArrays, EVENT_COLUMNS, VIEW_COLUMNS, type EventRow, type ViewRow } from './rows'
 
 /** What one batch brings. */

@@ -8,7 +8,7 @@ import { backgroundJob, experiment, experimentMetric, metricVersion } from '../d
 import type { MetricDefinition } from '../../core/measurement/metric'
 import { HttpProblem } from '../services/HttpProblem'
 import { groupBy } from '../services/results/foldContext'
-import { REFOLDS_LEFT_OPEN } from '../services/results/plans'
+import { REFOLDS_LEFT_OPEN } from '../services/results/queries'
 import { PICTURES, REFOLD, type PicturesJob, type RefoldJob } from './queue'
 
 /**

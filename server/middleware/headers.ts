@@ -1,5 +1,5 @@
 import { defineEventHandler, setResponseHeaders } from 'h3'
-import { isEncrypted } from '../routing/requestOrigin'
+import { isEncrypted } from '../http/requestOrigin'
 
 /** What customers' pages load has to be loadable from anywhere. */
 const FOR_CUSTOMERS = /^\/(s\/|collect|record|overlay\.js|recorder\.js|pictures\/|copies\/)/

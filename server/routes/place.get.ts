@@ -1,8 +1,8 @@
 import { defineEventHandler, getQuery, setHeader } from 'h3'
 import { intakePorts } from '~~/server/intake/ports'
 import type { Place } from '~~/server/intake/place'
-import { answerProblem, type Problem } from '~~/server/routing/answerProblem'
-import { sourceAddress } from '~~/server/routing/requestOrigin'
+import { answerProblem, type Problem } from '~~/server/http/answerProblem'
+import { sourceAddress } from '~~/server/http/requestOrigin'
 
 /** Access: anyone; see the operation `readPlace`. The address is looked up and forgotten. */
 export default defineEventHandler(async (event): Promise<Place | Problem> => {

@@ -1,6 +1,6 @@
 import { defineEventHandler, getQuery, setHeader } from 'h3'
 import { database } from '~~/server/database/database'
-import { deliveryFile } from '~~/server/routing/deliveryFile'
+import { deliveryFile } from '~~/server/http/deliveryFile'
 import { renderDrift, watchedOfKey } from '~~/server/services/drift/watchedElements'
 import { renderSurveys, surveysOfKey } from '~~/server/services/surveys/runningSurveys'
 

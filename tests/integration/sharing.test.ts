@@ -30,7 +30,7 @@ import { createHoldout, endHoldout, listHoldouts } from '../../server/services/t
 import { advanceRamp, followRamps } from '../../server/services/traffic/ramps'
 import { inTransaction } from '../../server/database/inTransaction'
 import { renewNumbers } from '../../server/services/results/renewNumbers'
-import { NEXT_EXPOSED_VISITORS } from '../../server/services/results/plans'
+import { NEXT_EXPOSED_VISITORS } from '../../server/services/results/queries'
 import { experimentResults } from '../../server/services/results/results'
 import { eraseVisitor } from '../../server/services/visitors/eraseVisitor'
 import { folded, happen, type Happening } from '../arrivals'

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { accountView } from '~~/server/services/accounts/accounts'
 
 export default defineOperation('readAccount', ({ database, person }) => accountView(database, person))

@@ -1,5 +1,5 @@
-import { defineOperation } from '~~/server/routing/operation'
-import { signInHere } from '~~/server/routing/session'
+import { defineOperation } from '~~/server/http/operation'
+import { signInHere } from '~~/server/http/session'
 import { accountView, createOwner } from '~~/server/services/accounts/accounts'
 
 export default defineOperation('createOwner', async ({ event, database, body }) => {

@@ -1,5 +1,5 @@
-import { defineOperation } from '~~/server/routing/operation'
-import { sourceAddress } from '~~/server/routing/requestOrigin'
+import { defineOperation } from '~~/server/http/operation'
+import { sourceAddress } from '~~/server/http/requestOrigin'
 import { changePassword } from '~~/server/services/accounts/profile'
 import { countAttempt, forgiveAttempt } from '~~/server/services/accounts/throttle'
 

@@ -1,5 +1,5 @@
-import { defineOperation } from '~~/server/routing/operation'
-import { sourceAddress } from '~~/server/routing/requestOrigin'
+import { defineOperation } from '~~/server/http/operation'
+import { sourceAddress } from '~~/server/http/requestOrigin'
 import { sendReset } from '~~/server/services/accounts/passwordReset'
 import { countLetter } from '~~/server/services/accounts/throttle'
 

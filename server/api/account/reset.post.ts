@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { spendReset } from '~~/server/services/accounts/passwordReset'
 
 export default defineOperation('resetPassword', async ({ database, body }) => {

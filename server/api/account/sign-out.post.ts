@@ -1,5 +1,5 @@
-import { defineOperation } from '~~/server/routing/operation'
-import { signOutHere } from '~~/server/routing/session'
+import { defineOperation } from '~~/server/http/operation'
+import { signOutHere } from '~~/server/http/session'
 
 export default defineOperation('signOut', async ({ event }) => {
   await signOutHere(event)

@@ -36,7 +36,7 @@ import type {
 } from '../../../shared/evidence/reports'
 import { HttpProblem } from '../HttpProblem'
 import { metricCount, metricSource, type MetricCount } from './metricSource'
-import { EXPOSED_TO } from './plans'
+import { EXPOSED_TO } from './queries'
 import type { SiteVisits } from './siteVisits'
 
 const MOST_PAGES = 2000

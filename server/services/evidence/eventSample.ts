@@ -1,5 +1,5 @@
 import { and, desc, eq, gte, lt, ne, sql } from 'drizzle-orm'
-import { pageOf } from '../../../core/evidence/visits'
+import { pageName } from '../../../core/evidence/visits'
 import { dayAfter, firstMoment } from '../../../core/time/siteDay'
 import type { SampledEvent } from '../../../shared/evidence/reports'
 import type { Queries } from '../../database/connect'
@@ -56,5 +56,5 @@ export async function sampleEvents(
           .where(and(within, eq(event.type, kind), ne(event.type, 'exposure'), name ? eq(event.name, name) : undefined))
           .orderBy(desc(event.occurredAt))
           .limit(MOST_SAMPLED)
-  return rows.map(({ at, address: of, ...rest }) => ({ ...rest, at: at.toISOString(), page: pageOf(of, host) }))
+  return rows.map(({ at, address: of, ...rest }) => ({ ...rest, at: at.toISOString(), page: pageName(of, host) }))
 }

@@ -1,7 +1,7 @@
 import type { Pool } from 'pg'
 import type { CountedSource } from '../../../core/evidence/countedSteps'
 import { HttpProblem } from '../HttpProblem'
-import { METRIC_SOURCE } from './plans'
+import { METRIC_SOURCE } from './queries'
 
 interface Place {
   pool: Pool

@@ -1,7 +1,7 @@
 import type { AddressesView } from '../../../shared/evidence/reports'
 import type { Database } from '../../database/connect'
 import { findSite } from '../sites/sites'
-import { OCCURRED_ADDRESSES } from './plans'
+import { OCCURRED_ADDRESSES } from './queries'
 
 const DAYS = 28
 /** Rules are tried on these in the browser. */

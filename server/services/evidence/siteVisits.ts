@@ -14,8 +14,8 @@ import {
 import { inOwnCurrency, type DatedRate, type Money } from '../../../core/measurement/money'
 import { siteDays } from '../../../core/time/siteDay'
 import { HttpProblem } from '../HttpProblem'
-import { END_OF_PORTION } from '../results/plans'
-import * as plans from './plans'
+import { END_OF_PORTION } from '../results/queries'
+import * as queries from './queries'
 
 const ROWS_AT_A_TIME = 50_000
 
@@ -52,11 +52,11 @@ export async function readSiteVisits(
   known: SiteVisits | null,
   onPortion: () => void = () => {},
 ): Promise<SiteVisits> {
-  const [basis] = (await pool.query<Basis>(plans.BASIS, [siteId])).rows
+  const [basis] = (await pool.query<Basis>(queries.BASIS, [siteId])).rows
   if (!basis) throw new HttpProblem(404, 'This site does not exist.')
   const isSame = known && JSON.stringify(known.basis) === JSON.stringify(basis)
   const site = isSame ? known : { visits: new Visits(new URL(basis.address).host), basis, seq: 0 }
-  const cursor = await pool.query<{ seq: string }>(plans.FOLDED_UP_TO, [siteId])
+  const cursor = await pool.query<{ seq: string }>(queries.FOLDED_UP_TO, [siteId])
   const upTo = Number(cursor.rows[0]?.seq ?? 0)
   while (site.seq < upTo) {
     await readPortion(pool, siteId, site, upTo)
@@ -70,7 +70,11 @@ async function readPortion(pool: Pool, siteId: number, site: SiteVisits, upTo: n
   const to = Number(end.rows[0]?.seq ?? upTo)
   const rowsOf = async (text: string) =>
     (await pool.query<unknown[]>({ text, values: [siteId, site.seq, to], rowMode: 'array' })).rows
-  const [views, events, leftOut] = [await rowsOf(plans.VIEWS), await rowsOf(plans.EVENTS), await rowsOf(plans.LEFT_OUT)]
+  const [views, events, leftOut] = [
+    await rowsOf(queries.VIEWS),
+    await rowsOf(queries.EVENTS),
+    await rowsOf(queries.LEFT_OUT),
+  ]
   const { basis, visits } = site
   const money = moneyOf(basis)
   // By number: what came at the same moment stays in the order in which it came.
@@ -88,7 +92,7 @@ async function readPortion(pool: Pool, siteId: number, site: SiteVisits, upTo: n
 const textOf = (value: unknown) => (typeof value === 'string' ? value : null)
 const numberOf = (value: unknown) => (typeof value === 'number' ? value : 0)
 
-/** Columns of `plans.VIEWS`. Plain reading by number: this is done for every view that a site ever had. */
+/** Columns of `queries.VIEWS`. Plain reading by number: this is done for every view that a site ever had. */
 function stepOfView(row: Row): Step {
   return {
     visitor: row[0] as string,
@@ -110,7 +114,7 @@ function moneyOf({ currency, rates, timeZone }: Basis): ToOwnCurrency {
   return (amount, from, at) => inOwnCurrency(money, amount, from, dayOf(at))
 }
 
-/** Columns of `plans.EVENTS`. */
+/** Columns of `queries.EVENTS`. */
 function stepOfEvent(row: Row, inMoney: ToOwnCurrency): Step {
   const step: Step = {
     visitor: row[0] as string,

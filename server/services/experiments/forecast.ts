@@ -18,7 +18,7 @@ import type { Database } from '../../database/connect'
 import { groupBy, readFoldContext, type StoredEvent } from '../results/foldContext'
 import { replayAudience, type ReplayedAudience } from './replayAudience'
 import { MEASURED_EVENTS } from '../results/measureVisitors'
-import { eventsOfVisitors, visitsOfVisitors } from '../results/plans'
+import { eventsOfVisitors, visitsOfVisitors } from '../results/queries'
 
 const DAYS = 28
 /** Visitors whose values are computed: their mean is known well enough to plan with. */

@@ -4,7 +4,7 @@ import type { Queries } from '../../database/connect'
 import { finding, hypothesis, hypothesisFinding } from '../../database/schema'
 import { rolloutsWhere } from '../rollouts/liveRollouts'
 import { experimentsByIds, experimentsOf, hypothesisOf } from './linkedExperiments'
-import { SIMILAR_EXPERIMENTS, SIMILAR_HYPOTHESES } from './plans'
+import { SIMILAR_EXPERIMENTS, SIMILAR_HYPOTHESES } from './queries'
 
 const MOST_SIMILAR = 5
 

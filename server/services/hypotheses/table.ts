@@ -4,7 +4,7 @@ import type { HypothesesView, HypothesisSummary } from '../../../shared/hypothes
 import { importedSchema, type ImportReport } from '../../../shared/hypothesisTable'
 import type { Database, Queries } from '../../database/connect'
 import { hypothesis } from '../../database/schema'
-import type { TableRow } from '../../routing/sendTable'
+import type { TableRow } from '../../http/sendTable'
 import { HttpProblem } from '../HttpProblem'
 import { addHypothesis } from './hypotheses'
 import type { Target } from './lockHypothesis'

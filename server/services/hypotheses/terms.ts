@@ -5,7 +5,7 @@ import { DEFAULT_TERMS, type RankingTerms } from '../../../shared/hypotheses'
 import type { Database, Queries } from '../../database/connect'
 import { rankingTerms } from '../../database/schema'
 import { recordChange } from '../changes'
-import { PAST_LOOKS } from './plans'
+import { PAST_LOOKS } from './queries'
 
 /** By what a team ranks. */
 export async function readTerms(database: Queries, siteId: number): Promise<RankingTerms> {

@@ -1,5 +1,5 @@
 import { and, desc, eq, gte, inArray, lt } from 'drizzle-orm'
-import { pageOf } from '../../../core/evidence/visits'
+import { pageName } from '../../../core/evidence/visits'
 import { elementInWords } from '../../../core/measurement/elementInWords'
 import {
   isCounted,
@@ -66,7 +66,7 @@ async function countedEvents(
     .map(({ at, visitor, address: of, element, label, name, amount, details }) => ({
       at: at.toISOString(),
       visitor,
-      page: pageOf(of, host),
+      page: pageName(of, host),
       what: element ? elementInWords({ path: element, label }) : withDetails(name, details),
       amount: amount === null ? null : Number(amount),
     }))
@@ -117,7 +117,7 @@ async function countedVisits(
       return {
         at: new Date(visit.startedAt).toISOString(),
         visitor: visit.visitor,
-        page: pageOf(visit.entry, host),
+        page: pageName(visit.entry, host),
         what: `${visit.views} ${visit.views === 1 ? 'page' : 'pages'}, ${seconds} s`,
         amount: source.type === 'visitTime' ? seconds : null,
       }

@@ -1,5 +1,5 @@
 import type { PoolClient } from 'pg'
-import * as plans from './plans'
+import * as queries from './queries'
 import type { ExposureRow } from './saveNumbers'
 import { segmentsOf, type ExposingView } from './segmentsOf'
 
@@ -17,7 +17,7 @@ export async function addSegments(
   if (exposures.length === 0) return
   const browserOf = ({ id, visitor }: ExposureRow) => browsers.get(id) ?? visitor
   const asked = JSON.stringify(exposures.map((each) => ({ visitor: browserOf(each), view: each.view })))
-  const { rows } = await client.query<ExposingView>(plans.EXPOSING_VIEWS, [siteId, asked])
+  const { rows } = await client.query<ExposingView>(queries.EXPOSING_VIEWS, [siteId, asked])
   const views = new Map(rows.map((row) => [`${row.visitor} ${row.view}`, row]))
   for (const each of exposures) each.segments = segmentsOf(views.get(`${browserOf(each)} ${each.view}`))
 }

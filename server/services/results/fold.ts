@@ -2,7 +2,7 @@ import type { Pool, PoolClient } from 'pg'
 import { inTransaction } from '../../database/inTransaction'
 import { isDatabaseAway } from '../../database/isDatabaseAway'
 import { foldPortion } from './foldPortion'
-import * as plans from './plans'
+import * as queries from './queries'
 import { SiteFault } from './siteFault'
 
 const ROWS_AT_A_TIME = 20_000
@@ -28,7 +28,7 @@ export interface FoldLimits {
  */
 export async function foldNews(pool: Pool, limits: FoldLimits = {}): Promise<number> {
   const upTo = await lastVisibleSeq(pool)
-  const { rows } = await pool.query<{ id: number }>(plans.SITES_WITH_NEWS, [upTo])
+  const { rows } = await pool.query<{ id: number }>(queries.SITES_WITH_NEWS, [upTo])
   const failures: unknown[] = []
   let folded = 0
   for (const { id } of rows) {
@@ -80,13 +80,13 @@ export async function foldSite(
 
 /** @returns rows that were folded, or null when there are none, or somebody else folds them */
 async function foldOnce(client: PoolClient, siteId: number, upTo: number, size: number): Promise<number | null> {
-  const lock = await client.query<{ taken: boolean }>(plans.TRY_FOLD_LOCK, [siteId])
+  const lock = await client.query<{ taken: boolean }>(queries.TRY_FOLD_LOCK, [siteId])
   if (!lock.rows[0]?.taken) return null
   const next = await nextPortion(client, siteId, upTo, size)
   if (!next) return null
   const { experiments, asOf } = await foldPortion(client, siteId, { ...next, folded: next.from })
-  await client.query(plans.MOVE_CURSOR, [siteId, next.to, asOf])
-  await client.query(plans.NOTE_SUMMARIES_DUE, [siteId, [...experiments]])
+  await client.query(queries.MOVE_CURSOR, [siteId, next.to, asOf])
+  await client.query(queries.NOTE_SUMMARIES_DUE, [siteId, [...experiments]])
   return size
 }
 
@@ -97,13 +97,13 @@ async function nextPortion(
   size: number,
 ): Promise<{ from: number; to: number } | null> {
   const from = await readCursor(client, siteId)
-  const end = await client.query<{ seq: string | null }>(plans.END_OF_PORTION, [siteId, from, upTo, size])
+  const end = await client.query<{ seq: string | null }>(queries.END_OF_PORTION, [siteId, from, upTo, size])
   const to = end.rows[0]?.seq
   return to ? { from, to: Number(to) } : null
 }
 
 async function readCursor(client: PoolClient, siteId: number): Promise<number> {
-  const cursor = await client.query<{ seq: string }>(plans.READ_CURSOR, [siteId])
+  const cursor = await client.query<{ seq: string }>(queries.READ_CURSOR, [siteId])
   return Number(cursor.rows[0]?.seq ?? 0)
 }
 
@@ -122,13 +122,13 @@ function mayLieInRow(error: unknown): boolean {
 async function setAside(pool: Pool, siteId: number, upTo: number, error: unknown): Promise<void> {
   const reason = error instanceof Error ? error.message.slice(0, 500) : String(error)
   await inTransaction(pool, async (client) => {
-    await client.query(plans.TAKE_FOLD_LOCK, [siteId])
-    const aside = await client.query<{ rows: string }>(plans.COUNT_SET_ASIDE, [siteId])
+    await client.query(queries.TAKE_FOLD_LOCK, [siteId])
+    const aside = await client.query<{ rows: string }>(queries.COUNT_SET_ASIDE, [siteId])
     if (Number(aside.rows[0]!.rows) >= MOST_SET_ASIDE) throw error
     const next = await nextPortion(client, siteId, upTo, 1)
     if (!next) return
-    await client.query(plans.SET_ASIDE, [siteId, next.to, reason])
-    await client.query(plans.MOVE_CURSOR, [siteId, next.to, 0])
+    await client.query(queries.SET_ASIDE, [siteId, next.to, reason])
+    await client.query(queries.MOVE_CURSOR, [siteId, next.to, 0])
   })
   console.error(`A row of site ${siteId} could not be folded and was set aside: ${reason}`)
 }
@@ -140,7 +140,7 @@ async function setAside(pool: Pool, siteId: number, upTo: number, error: unknown
  * @returns how many were folded, and how many stay aside
  */
 export async function takeBackSetAside(pool: Pool, siteId: number): Promise<{ folded: number; left: number }> {
-  const { rows } = await pool.query<{ seq: string }>(plans.ROWS_SET_ASIDE, [siteId])
+  const { rows } = await pool.query<{ seq: string }>(queries.ROWS_SET_ASIDE, [siteId])
   let folded = 0
   let left = 0
   for (const { seq } of rows)
@@ -156,12 +156,12 @@ export async function takeBackSetAside(pool: Pool, siteId: number): Promise<{ fo
 /** @returns whether the row was folded: not where somebody else has taken it back meanwhile */
 async function takeBack(pool: Pool, siteId: number, row: number): Promise<boolean> {
   return inTransaction(pool, async (client) => {
-    await client.query(plans.TAKE_FOLD_LOCK, [siteId])
-    const { rowCount } = await client.query(plans.TAKE_BACK, [siteId, row])
+    await client.query(queries.TAKE_FOLD_LOCK, [siteId])
+    const { rowCount } = await client.query(queries.TAKE_BACK, [siteId, row])
     if (rowCount === 0) return false
     const cursor = await readCursor(client, siteId)
     const { experiments } = await foldPortion(client, siteId, { from: row - 1, to: row, folded: cursor })
-    await client.query(plans.NOTE_SUMMARIES_DUE, [siteId, [...experiments]])
+    await client.query(queries.NOTE_SUMMARIES_DUE, [siteId, [...experiments]])
     return true
   })
 }
@@ -171,7 +171,7 @@ async function takeBack(pool: Pool, siteId: number, row: number): Promise<boolea
  * cannot be folded stops no other; its rows stay aside.
  */
 export async function takeBackEverywhere(pool: Pool): Promise<void> {
-  const { rows } = await pool.query<{ id: number }>(plans.SITES_WITH_SET_ASIDE)
+  const { rows } = await pool.query<{ id: number }>(queries.SITES_WITH_SET_ASIDE)
   for (const { id } of rows)
     try {
       const { folded, left } = await takeBackSetAside(pool, id)
@@ -185,7 +185,7 @@ export async function takeBackEverywhere(pool: Pool): Promise<void> {
 /** Numbers are handed out before their rows can be seen; once intake holds still, all up to here can be. */
 export async function lastVisibleSeq(pool: Pool): Promise<number> {
   return inTransaction(pool, async (client) => {
-    await client.query(plans.HOLD_INTAKE)
-    return Number((await client.query<{ seq: string }>(plans.LAST_SEQ)).rows[0]?.seq ?? 0)
+    await client.query(queries.HOLD_INTAKE)
+    return Number((await client.query<{ seq: string }>(queries.LAST_SEQ)).rows[0]?.seq ?? 0)
   })
 }

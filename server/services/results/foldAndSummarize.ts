@@ -2,7 +2,7 @@ import { and, inArray, isNull } from 'drizzle-orm'
 import type { Database } from '../../database/connect'
 import { experiment } from '../../database/schema'
 import { foldNews, type FoldLimits } from './fold'
-import { NOTE_SUMMARIES_DUE, SUMMARIES_DUE, SUMMARY_DONE } from './plans'
+import { NOTE_SUMMARIES_DUE, SUMMARIES_DUE, SUMMARY_DONE } from './queries'
 import { refreshSummaries } from './summaries'
 
 /**

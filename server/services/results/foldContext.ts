@@ -4,7 +4,7 @@ import { isOfVisits, type MeasuredEvent, type MetricDefinition } from '../../../
 import { PAST_DAYS, type MeasuredExposure } from '../../../core/measurement/visitorNumbers'
 import { matchesPage, type PageRule } from '../../../core/targeting/pageRule'
 import { siteDays } from '../../../core/time/siteDay'
-import * as plans from './plans'
+import * as queries from './queries'
 
 const DAY = 86_400_000
 
@@ -71,14 +71,14 @@ export interface FoldContext {
 
 export async function readFoldContext(client: PoolClient, siteId: number): Promise<FoldContext> {
   const rows = async <Row extends object>(plan: string) => (await client.query<Row>(plan, [siteId])).rows
-  const [site] = await rows<{ timeZone: string; currency: string; rawSince: number | null }>(plans.SITE_MONEY)
-  const rates = await rows<DatedRate>(plans.SITE_RATES)
-  const experiments = await rows<StartedExperiment>(plans.STARTED_EXPERIMENTS)
-  const measured = await rows<MeasuredMetric & { experiment: number }>(plans.METRICS_OF_EXPERIMENTS)
+  const [site] = await rows<{ timeZone: string; currency: string; rawSince: number | null }>(queries.SITE_MONEY)
+  const rates = await rows<DatedRate>(queries.SITE_RATES)
+  const experiments = await rows<StartedExperiment>(queries.STARTED_EXPERIMENTS)
+  const measured = await rows<MeasuredMetric & { experiment: number }>(queries.METRICS_OF_EXPERIMENTS)
   const metrics = groupBy(measured, ({ experiment }) => experiment)
   const ends = new Map(experiments.map(({ experiment, until }) => [experiment, until]))
   const rules = new Map(experiments.map(({ experiment, pageRules }) => [experiment, pageRules]))
-  const exclusions = groupBy(await rows<Exclusion>(plans.EXCLUSIONS), ({ experiment }) => experiment)
+  const exclusions = groupBy(await rows<Exclusion>(queries.EXCLUSIONS), ({ experiment }) => experiment)
   const money: Money = { currency: site!.currency, rates }
   const dayOf = siteDays(site!.timeZone)
   const convert: FoldContext['convert'] = ({ amount, currency, at }) =>

@@ -7,7 +7,7 @@ import { OLDEST_VIEW } from '../../../shared/collect'
 import { addSegments } from './addSegments'
 import { groupBy, readFoldContext, type FoldContext, type KnownVisitor, type StoredEvent } from './foldContext'
 import { addToValues, measureAnew, MEASURED_EVENTS, type Histories } from './measureVisitors'
-import * as plans from './plans'
+import * as queries from './queries'
 import {
   keyOf,
   knownOf,
@@ -60,11 +60,11 @@ export async function foldPortion(client: PoolClient, siteId: number, portion: P
   const open = await openExperiments(client, context, from, to)
   const hasPersons = context.ofPersons.size > 0
   const visitors = await countVisitors(client, siteId, from, to, hasPersons)
-  await client.query(plans.SAVE_SESSIONS, [siteId, from, to])
-  await client.query(plans.SAVE_PERSON_SESSIONS, [siteId, from, to])
-  await client.query(plans.COUNT_FOREIGN_AMOUNTS, [siteId, from, to])
+  await client.query(queries.SAVE_SESSIONS, [siteId, from, to])
+  await client.query(queries.SAVE_PERSON_SESSIONS, [siteId, from, to])
+  await client.query(queries.COUNT_FOREIGN_AMOUNTS, [siteId, from, to])
 
-  const arrived = (await client.query<ArrivedEvent>(plans.newEvents(hasPersons), [siteId, from, to, open])).rows
+  const arrived = (await client.query<ArrivedEvent>(queries.newEvents(hasPersons), [siteId, from, to, open])).rows
   const concerned = [...new Set([...arrived.map(({ visitor }) => visitor), ...visitors.newlyLeftOut])]
   const known = await readExposures(client, siteId, concerned, open)
   const changed = await changedExposures(client, context, new Set(open), arrived, known, visitors.byId)
@@ -96,7 +96,7 @@ async function openExperiments(
   from: number,
   to: number,
 ): Promise<number[]> {
-  const { rows } = await client.query<{ at: number | null }>(plans.EARLIEST_RECEIPT, [siteId, from, to])
+  const { rows } = await client.query<{ at: number | null }>(queries.EARLIEST_RECEIPT, [siteId, from, to])
   const oldest = (rows[0]?.at ?? 0) - OLDEST_VIEW
   return [...ends].filter(([, until]) => until === null || until >= oldest).map(([experiment]) => experiment)
 }
@@ -135,7 +135,7 @@ function standingExposures(
 }
 
 async function countVisitors(client: PoolClient, siteId: number, from: number, to: number, hasPersons: boolean) {
-  const { rows } = await client.query<KnownVisitor & VisitorTraffic>(plans.countVisitors(hasPersons), [
+  const { rows } = await client.query<KnownVisitor & VisitorTraffic>(queries.countVisitors(hasPersons), [
     siteId,
     from,
     to,
@@ -147,7 +147,7 @@ async function countVisitors(client: PoolClient, siteId: number, from: number, t
     visitor.leftOut = reason
     newlyLeftOut.push({ id: visitor.id, reason })
   }
-  if (newlyLeftOut.length > 0) await client.query(plans.LEAVE_OUT_VISITORS, [siteId, JSON.stringify(newlyLeftOut)])
+  if (newlyLeftOut.length > 0) await client.query(queries.LEAVE_OUT_VISITORS, [siteId, JSON.stringify(newlyLeftOut)])
   return {
     byId: new Map(rows.map((row) => [row.id, row])),
     newlyLeftOut: newlyLeftOut.map(({ id }) => id),

@@ -3,7 +3,7 @@ import type { DataIntake } from '../../../core/statistics/soundness'
 import type { ExperimentSheet } from '../../../shared/experiment'
 import type { Queries } from '../../database/connect'
 import { driftOf } from '../experiments/driftCheck'
-import { isOpenRefold } from './plans'
+import { isOpenRefold } from './queries'
 
 /** What came to an experiment and is not in its numbers. */
 export type IntakeNotes = Required<

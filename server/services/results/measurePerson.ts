@@ -3,7 +3,7 @@ import { firstExposure, type ExposureSighting } from '../../../core/measurement/
 import { addSegments } from './addSegments'
 import { groupBy, readFoldContext, type KnownVisitor } from './foldContext'
 import { measureAnew } from './measureVisitors'
-import * as plans from './plans'
+import * as queries from './queries'
 import { dropExposures, readExposures, replaceExposures, type ExposureRow } from './saveNumbers'
 
 /**
@@ -18,13 +18,13 @@ export async function measurePersonAnew(client: PoolClient, siteId: number, unit
   const experiments = [...context.ofPersons]
   const known = await readExposures(client, siteId, [unit], experiments)
   const standing = [...(known.get(unit)?.values() ?? [])].filter(context.hasEvents)
-  await client.query(plans.COUNT_PERSON, [siteId, unit])
+  await client.query(queries.COUNT_PERSON, [siteId, unit])
   if (standing.length === 0) return []
   const { rows } = await client.query<ExposureSighting & { experiment: number; browser: string }>(
-    plans.SIGHTINGS_OF_PERSON,
+    queries.SIGHTINGS_OF_PERSON,
     [siteId, unit, experiments],
   )
-  const [person] = (await client.query<KnownVisitor>(plans.VISITORS_BY_ID, [siteId, [unit]])).rows
+  const [person] = (await client.query<KnownVisitor>(queries.VISITORS_BY_ID, [siteId, [unit]])).rows
   const sightings = groupBy(rows, ({ experiment }) => experiment)
   const left = standing.flatMap(({ experiment }): ExposureRow[] => {
     const first = firstExposure(null, sightings.get(experiment) ?? [])
@@ -48,7 +48,7 @@ export async function measurePersonAnew(client: PoolClient, siteId: number, unit
     standing.filter(({ experiment }) => !kept.has(experiment)),
   )
   await replaceExposures(client, siteId, left, known)
-  const { rows: cursor } = await client.query<{ seq: string }>(plans.READ_CURSOR, [siteId])
+  const { rows: cursor } = await client.query<{ seq: string }>(queries.READ_CURSOR, [siteId])
   await measureAnew(client, context, left, Number(cursor[0]?.seq ?? 0), new Map())
   return standing.map(({ experiment }) => experiment)
 }

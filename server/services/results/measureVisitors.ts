@@ -11,7 +11,7 @@ import {
 } from '../../../core/measurement/visitorNumbers'
 import type { Visit } from '../../../core/measurement/visitSum'
 import { groupBy, type FoldContext, type MeasuredMetric, type StoredEvent } from './foldContext'
-import * as plans from './plans'
+import * as queries from './queries'
 import {
   isOutForGood,
   isSameValue,
@@ -41,7 +41,7 @@ export type Histories = ReadonlyMap<string, readonly StoredEvent[]>
 async function readHistories(client: PoolClient, context: FoldContext, visitors: readonly string[], to: number) {
   if (visitors.length === 0) return new Map<string, StoredEvent[]>()
   const asked = [context.siteId, visitors, to, MEASURED_EVENTS]
-  const { rows } = await client.query<StoredEvent>(plans.eventsOfVisitors(context.ofPersons.size > 0), asked)
+  const { rows } = await client.query<StoredEvent>(queries.eventsOfVisitors(context.ofPersons.size > 0), asked)
   return groupBy(rows.map(context.inMoney), ({ visitor }) => visitor)
 }
 
@@ -52,7 +52,7 @@ async function readVisits(
   visitors: readonly string[],
 ): Promise<(visitor: string) => readonly Visit[]> {
   if (!needsVisits || visitors.length === 0) return () => []
-  const { rows } = await client.query<Visit & { visitor: string }>(plans.visitsOfVisitors(ofPersons.size > 0), [
+  const { rows } = await client.query<Visit & { visitor: string }>(queries.visitsOfVisitors(ofPersons.size > 0), [
     siteId,
     visitors,
   ])

@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm'
 import type { ExperimentSheet } from '../../../shared/experiment'
 import type { Queries } from '../../database/connect'
 import { groupBy } from './foldContext'
-import { SUM_FORMULAS } from './plans'
+import { SUM_FORMULAS } from './queries'
 import { metricStatistics, SUMS, type MetricStatistics, type SumsRow } from './readStatistics'
 import { wholeWindows } from './wholeWindows'
 

@@ -2,7 +2,7 @@ import type { PoolClient } from 'pg'
 import { countsMoney, inOtherMoney } from '../../../core/measurement/keptAmounts'
 import { readFoldContext, type FoldContext, type KnownVisitor, type MeasuredMetric } from './foldContext'
 import { measureFromEvents } from './measureVisitors'
-import * as plans from './plans'
+import * as queries from './queries'
 import {
   isOutForGood,
   isSameValue,
@@ -47,7 +47,7 @@ async function exposuresByNow(
   visitors: readonly string[],
   known: Exposures,
 ): Promise<ExposureRow[]> {
-  const { rows } = await client.query<KnownVisitor>(plans.VISITORS_BY_ID, [context.siteId, visitors])
+  const { rows } = await client.query<KnownVisitor>(queries.VISITORS_BY_ID, [context.siteId, visitors])
   const people = new Map(rows.map((row) => [row.id, row]))
   return visitors.flatMap((visitor) => {
     const exposure = known.get(visitor)?.get(experiment)
@@ -112,7 +112,7 @@ async function measureMissing(
     (each) => (added.size > 0 && context.hasEvents(each)) || (lacksAmounts.has(keyOf(each)) && context.hasPast(each)),
   )
   if (asked.length === 0) return []
-  const { rows } = await client.query<{ seq: string }>(plans.READ_CURSOR, [context.siteId])
+  const { rows } = await client.query<{ seq: string }>(queries.READ_CURSOR, [context.siteId])
   const isMissing = ({ id }: MeasuredMetric) => added.has(id) || money.has(id)
   const metricsOf = (experiment: number) => context.metricsOf(experiment).filter(isMissing)
   const measured = await measureFromEvents(client, context, asked, Number(rows[0]?.seq ?? 0), metricsOf)

@@ -3,7 +3,7 @@ import type { FirstExposure } from '../../../core/measurement/firstExposure'
 import type { KeptAmount } from '../../../core/measurement/keptAmounts'
 import { cappedNumbers, type VisitorNumbers } from '../../../core/measurement/visitorNumbers'
 import { groupBy } from './foldContext'
-import * as plans from './plans'
+import * as queries from './queries'
 
 /** An exposure as it is stored. */
 export interface ExposureRow extends FirstExposure {
@@ -54,7 +54,7 @@ export async function readExposures(
   experiments: readonly number[],
 ): Promise<Exposures> {
   if (visitors.length === 0 || experiments.length === 0) return new Map()
-  const { rows } = await client.query<ExposureRow>(plans.EXPOSURES_OF_VISITORS, [siteId, visitors, experiments])
+  const { rows } = await client.query<ExposureRow>(queries.EXPOSURES_OF_VISITORS, [siteId, visitors, experiments])
   return new Map(
     [...groupBy(rows, ({ visitor }) => visitor)].map(([visitor, own]) => [
       visitor,
@@ -71,7 +71,7 @@ export async function readValues(
   experiments: readonly number[],
 ): Promise<readonly ValueRow[]> {
   if (visitors.length === 0 || experiments.length === 0) return []
-  return (await client.query<ValueRow>(plans.VALUES_OF_VISITORS, [siteId, visitors, experiments])).rows
+  return (await client.query<ValueRow>(queries.VALUES_OF_VISITORS, [siteId, visitors, experiments])).rows
 }
 
 /** Whether nothing of a visitor will ever count again. Whom an owner leaves out may come back, and keeps their numbers. */
@@ -104,8 +104,8 @@ export async function dropExposures(
   if (exposures.length === 0) return
   await dropValues(client, siteId, exposures)
   const dropped = exposures.map(({ visitor, experiment }) => ({ visitor, experiment }))
-  await client.query(plans.DROP_EXPOSURES, [siteId, JSON.stringify(dropped)])
-  await client.query(plans.CHANGE_COUNTS, [siteId, JSON.stringify(countChanges(exposures, []))])
+  await client.query(queries.DROP_EXPOSURES, [siteId, JSON.stringify(dropped)])
+  await client.query(queries.CHANGE_COUNTS, [siteId, JSON.stringify(countChanges(exposures, []))])
 }
 
 /**
@@ -157,8 +157,8 @@ async function storeExposures(
   before: readonly ExposureRow[],
   after: readonly ExposureRow[],
 ): Promise<void> {
-  await client.query(plans.SAVE_EXPOSURES, [siteId, JSON.stringify(after)])
-  await client.query(plans.CHANGE_COUNTS, [siteId, JSON.stringify(countChanges(before, after))])
+  await client.query(queries.SAVE_EXPOSURES, [siteId, JSON.stringify(after)])
+  await client.query(queries.CHANGE_COUNTS, [siteId, JSON.stringify(countChanges(before, after))])
 }
 
 async function dropValues(client: PoolClient, siteId: number, exposures: readonly ExposureRow[]): Promise<void> {
@@ -171,7 +171,7 @@ async function dropValues(client: PoolClient, siteId: number, exposures: readonl
     return exposure ? [{ sign: -1, exposure, value }] : []
   })
   const dropped = exposures.map(({ visitor, experiment }) => ({ visitor, experiment }))
-  await client.query(plans.DROP_VALUES, [siteId, JSON.stringify(dropped)])
+  await client.query(queries.DROP_VALUES, [siteId, JSON.stringify(dropped)])
   await changeSums(client, siteId, changes)
 }
 
@@ -183,7 +183,7 @@ export async function saveValues(
   changes: readonly ValueChange[],
 ): Promise<void> {
   if (values.length === 0) return
-  await client.query(plans.SAVE_VALUES, [siteId, JSON.stringify(values)])
+  await client.query(queries.SAVE_VALUES, [siteId, JSON.stringify(values)])
   await changeSums(client, siteId, changes)
 }
 
@@ -196,7 +196,7 @@ async function changeSums(client: PoolClient, siteId: number, changes: readonly 
       const { experiment, metric } = row
       return { sign, experiment, metric, variant: exposure.variant, labels: labelsOf(exposure), y, z, p }
     })
-  if (rows.length > 0) await client.query(plans.CHANGE_SUMS, [siteId, JSON.stringify(rows)])
+  if (rows.length > 0) await client.query(queries.CHANGE_SUMS, [siteId, JSON.stringify(rows)])
 }
 
 /** What visitors are counted under: the day of the exposure, and what they were then. */

@@ -2,7 +2,7 @@ import type { PoolClient } from 'pg'
 import { isBefore } from '../../../core/measurement/firstExposure'
 import type { FoldContext, StoredEvent } from './foldContext'
 import type { Portion } from './foldPortion'
-import * as plans from './plans'
+import * as queries from './queries'
 
 /** An order that was known, and the same order told by an event that turns out to be earlier. */
 export interface EarlierTelling {
@@ -25,7 +25,7 @@ export async function tellOrdersApart(
   const earlier = new Map<string, EarlierTelling[]>()
   const orders = arrived.filter(({ once }) => once)
   if (orders.length === 0) return { events: arrived, earlier }
-  const { rows } = await client.query<StoredEvent>(plans.knownOrders(ofPersons.size > 0), [
+  const { rows } = await client.query<StoredEvent>(queries.knownOrders(ofPersons.size > 0), [
     siteId,
     [...new Set(orders.map(({ visitor }) => visitor))],
     [...new Set(orders.map(({ once }) => once))],

@@ -5,7 +5,7 @@ import type { Queries } from '../../database/connect'
 import { experiment, rollout, site, siteFile, variant } from '../../database/schema'
 import type { IntakeSite, StartedPlan } from '../../intake/collect'
 import { findPersonKey } from './personKey'
-import { parseNetworks } from '../../routing/clientAddress'
+import { parseNetworks } from '../../http/clientAddress'
 
 /** The compiled site file of a key, or null when no site has it. */
 export async function findSiteFile(database: Queries, key: string): Promise<SiteFile | null> {

@@ -5,10 +5,10 @@ import { inTransaction } from '../../database/inTransaction'
 import { HttpProblem } from '../HttpProblem'
 import { measurePersonAnew } from '../results/measurePerson'
 import { refreshDueSummaries } from '../results/foldAndSummarize'
-import { NOTE_SUMMARIES_DUE, TAKE_FOLD_LOCK } from '../results/plans'
+import { NOTE_SUMMARIES_DUE, TAKE_FOLD_LOCK } from '../results/queries'
 import { renewNumbers } from '../results/renewNumbers'
 import { forgetInFindings } from './forgetInFindings'
-import * as plans from './plans'
+import * as queries from './queries'
 
 /**
  * Erases everything that is kept of a visitor. They are taken out of the sums of every experiment first, which are then
@@ -48,7 +48,7 @@ export async function erasePerson(
   visitors: readonly string[],
 ): Promise<number> {
   return erase(database, siteId, personId, async (client, experiments) => {
-    const seen = await client.query<{ visitor: string }>(plans.VISITORS_OF_PERSON, [siteId, person])
+    const seen = await client.query<{ visitor: string }>(queries.VISITORS_OF_PERSON, [siteId, person])
     const devices = new Set(seen.rows.map((row) => row.visitor))
     const chosen = new Set(visitors)
     if (![...chosen].every((visitor) => devices.has(visitor)))
@@ -74,7 +74,7 @@ async function erase(
     await client.query(TAKE_FOLD_LOCK, [siteId])
     const experiments = new Set<number>()
     const erased = await work(client, experiments)
-    await client.query(plans.NOTE_ERASURE, [siteId, personId])
+    await client.query(queries.NOTE_ERASURE, [siteId, personId])
     await client.query(NOTE_SUMMARIES_DUE, [siteId, [...experiments]])
     return erased
   })
@@ -88,12 +88,12 @@ async function eraseOne(
   visitor: string,
   experiments: Set<number>,
 ): Promise<number> {
-  const persons = await client.query<{ person: string }>(plans.PERSONS_OF_VISITOR, [siteId, visitor])
+  const persons = await client.query<{ person: string }>(queries.PERSONS_OF_VISITOR, [siteId, visitor])
   await forgetInFindings(client, siteId, visitor)
-  await client.query(plans.FORGET_IN_LOG, [siteId, visitor])
+  await client.query(queries.FORGET_IN_LOG, [siteId, visitor])
   let erased = await eraseUnit(client, siteId, visitor, experiments)
   for (const { person } of persons.rows) {
-    const others = await client.query(plans.VISITORS_OF_PERSON, [siteId, person])
+    const others = await client.query(queries.VISITORS_OF_PERSON, [siteId, person])
     if (others.rowCount === 0) erased += await eraseUnit(client, siteId, PERSON + person, experiments)
     else for (const each of await measurePersonAnew(client, siteId, PERSON + person)) experiments.add(each)
   }
@@ -102,12 +102,12 @@ async function eraseOne(
 
 /** Takes one who counts, a visitor or a person, out of the sums, and deletes all rows with their id. */
 async function eraseUnit(client: PoolClient, siteId: number, unit: string, experiments: Set<number>): Promise<number> {
-  await client.query(plans.LEAVE_OUT, [siteId, unit])
-  const exposed = await client.query<{ id: number }>(plans.EXPERIMENTS, [siteId, unit])
+  await client.query(queries.LEAVE_OUT, [siteId, unit])
+  const exposed = await client.query<{ id: number }>(queries.EXPERIMENTS, [siteId, unit])
   for (const { id } of exposed.rows) await renewNumbers(client, siteId, id, [unit])
   exposed.rows.forEach(({ id }) => experiments.add(id))
   let erased = 0
-  for (const table of plans.TABLES)
-    erased += (await client.query(plans.deleteFrom(table), [siteId, unit])).rowCount ?? 0
+  for (const table of queries.TABLES)
+    erased += (await client.query(queries.deleteFrom(table), [siteId, unit])).rowCount ?? 0
   return erased
 }

@@ -4,7 +4,7 @@ import { PERSON } from '../../../core/identity/personId'
 import type { PersonDevice, PersonExport } from '../../../shared/person'
 import type { Database } from '../../database/connect'
 import { HttpProblem } from '../HttpProblem'
-import * as plans from './plans'
+import * as queries from './queries'
 
 const unpack = promisify(gunzip)
 
@@ -19,10 +19,10 @@ export async function exportVisitor(
   siteId: number,
   visitor: string,
 ): Promise<Record<string, unknown>> {
-  const found = await rowsByTable(database, siteId, plans.TABLES, visitor)
+  const found = await rowsByTable(database, siteId, queries.TABLES, visitor)
   if (Object.values(found).every((rows) => rows.length === 0))
     throw new HttpProblem(404, 'Nothing is kept of a visitor with this id.')
-  const chunks = await database.$client.query<{ session: string; id: string; content: Buffer }>(plans.RECORDED, [
+  const chunks = await database.$client.query<{ session: string; id: string; content: Buffer }>(queries.RECORDED, [
     siteId,
     visitor,
   ])
@@ -44,13 +44,13 @@ export async function exportVisitor(
  * @throws HttpProblem 404 for a person of whom nothing is kept
  */
 export async function exportPerson(database: Database, siteId: number, person: string): Promise<PersonExport> {
-  const numbers = await rowsByTable(database, siteId, plans.TABLES, PERSON + person)
-  const told = await rowsByTable(database, siteId, plans.PERSON_TABLES, person)
+  const numbers = await rowsByTable(database, siteId, queries.TABLES, PERSON + person)
+  const told = await rowsByTable(database, siteId, queries.PERSON_TABLES, person)
   const all = { ...numbers, ...told }
   if (Object.values(all).every((rows) => rows.length === 0))
     throw new HttpProblem(404, 'Nothing is kept of this person.')
   const { rows } = await database.$client.query<Omit<PersonDevice, 'firstSeenAt' | 'lastSeenAt'> & Seen>(
-    plans.VISITORS_OF_PERSON,
+    queries.VISITORS_OF_PERSON,
     [siteId, person],
   )
   const devices = rows.map((row) => ({
@@ -69,12 +69,12 @@ interface Seen {
 async function rowsByTable(
   { $client }: Database,
   siteId: number,
-  tables: readonly Parameters<typeof plans.rowsOf>[0][],
+  tables: readonly Parameters<typeof queries.rowsOf>[0][],
   id: string,
 ): Promise<Record<string, object[]>> {
   const found: Record<string, object[]> = {}
   for (const table of tables) {
-    const { rows } = await $client.query<{ row: object }>(plans.rowsOf(table), [siteId, id])
+    const { rows } = await $client.query<{ row: object }>(queries.rowsOf(table), [siteId, id])
     found[table[0]] = rows.map(({ row }) => row)
   }
   return found

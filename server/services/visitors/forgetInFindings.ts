@@ -1,7 +1,7 @@
 import type { PoolClient } from 'pg'
 import { figureNamedBy } from '../../../core/evidence/figures'
 import type { FrozenView } from '../../../shared/findings'
-import * as plans from './plans'
+import * as queries from './queries'
 
 const FORGOTTEN = 'erased'
 
@@ -10,13 +10,13 @@ const FORGOTTEN = 'erased'
  * that are named by words which nobody but their browser has told. The numbers stay.
  */
 export async function forgetInFindings(client: PoolClient, siteId: number, visitor: string): Promise<void> {
-  const { rows } = await client.query<{ id: number; frozen: FrozenView }>(plans.FROZEN, [siteId])
+  const { rows } = await client.query<{ id: number; frozen: FrozenView }>(queries.FROZEN, [siteId])
   if (rows.length === 0) return
   const own = await wordsOfNobodyElse(client, siteId, visitor, rows)
   for (const { id, frozen } of rows) {
     const forgotten = withoutVisitor(frozen, visitor, own)
     if (JSON.stringify(forgotten) !== JSON.stringify(frozen))
-      await client.query(plans.SAVE_FROZEN, [siteId, id, JSON.stringify(forgotten)])
+      await client.query(queries.SAVE_FROZEN, [siteId, id, JSON.stringify(forgotten)])
   }
 }
 
@@ -26,14 +26,14 @@ async function wordsOfNobodyElse(
   visitor: string,
   findings: readonly { frozen: FrozenView }[],
 ): Promise<ReadonlySet<string>> {
-  const told = await client.query<{ word: string | null }>(plans.WORDS_OF_VISITOR, [siteId, visitor])
+  const told = await client.query<{ word: string | null }>(queries.WORDS_OF_VISITOR, [siteId, visitor])
   const theirs = new Map(told.rows.flatMap(({ word }) => (word ? [[shownAs(word), word] as const] : [])))
   const named = findings.flatMap(({ frozen }) =>
     frozen.figures.flatMap((figure) => figureNamedBy(frozen.report, figure) ?? []),
   )
   const asked = [...new Set(named.flatMap((name) => theirs.get(name) ?? []))]
   if (asked.length === 0) return new Set()
-  const alone = await client.query<{ word: string }>(plans.WORDS_OF_NOBODY_ELSE, [siteId, visitor, asked])
+  const alone = await client.query<{ word: string }>(queries.WORDS_OF_NOBODY_ELSE, [siteId, visitor, asked])
   return new Set(alone.rows.map(({ word }) => shownAs(word)))
 }
 

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { readInvitation } from '~~/server/services/accounts/invitations'
 
 export default defineOperation('readInvitation', ({ database, body }) => readInvitation(database, body.key))

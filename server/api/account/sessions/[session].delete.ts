@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { endSession } from '~~/server/services/accounts/sessions'
 import { HttpProblem } from '~~/server/services/HttpProblem'
 

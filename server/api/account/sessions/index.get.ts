@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { sessionsOf } from '~~/server/services/accounts/sessions'
 
 export default defineOperation('listSessions', ({ database, personId, sessionId, query }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { audienceSize } from '~~/server/services/audiences/audienceSize'
 
 export default defineOperation('sizeAudience', ({ database, siteId, body }) =>

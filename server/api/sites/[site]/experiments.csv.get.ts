@@ -1,5 +1,5 @@
-import { sendTable } from '~~/server/routing/sendTable'
-import { defineOperation } from '~~/server/routing/operation'
+import { sendTable } from '~~/server/http/sendTable'
+import { defineOperation } from '~~/server/http/operation'
 import { readSummaries } from '~~/server/services/experiments/listExperiments'
 import { experimentsTable } from '~~/server/services/results/tables'
 

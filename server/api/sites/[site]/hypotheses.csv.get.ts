@@ -1,5 +1,5 @@
-import { defineOperation } from '~~/server/routing/operation'
-import { sendTable } from '~~/server/routing/sendTable'
+import { defineOperation } from '~~/server/http/operation'
+import { sendTable } from '~~/server/http/sendTable'
 import { listHypotheses } from '~~/server/services/hypotheses/hypotheses'
 import { hypothesesTable } from '~~/server/services/hypotheses/table'
 

@@ -1,5 +1,5 @@
-import { defineOperation } from '~~/server/routing/operation'
-import { evidence } from '~~/server/routing/evidenceThread'
+import { defineOperation } from '~~/server/http/operation'
+import { evidence } from '~~/server/http/evidenceThread'
 import { refreshFigures } from '~~/server/services/hypotheses/ideaFigures'
 
 export default defineOperation('refreshIdeas', ({ database, siteId }) =>

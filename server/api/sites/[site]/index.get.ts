@@ -1,5 +1,5 @@
-import { defineOperation } from '~~/server/routing/operation'
-import { requestOrigin } from '~~/server/routing/requestOrigin'
+import { defineOperation } from '~~/server/http/operation'
+import { requestOrigin } from '~~/server/http/requestOrigin'
 import { findSite, siteView } from '~~/server/services/sites/sites'
 
 export default defineOperation('readSite', async ({ event, database, siteId }) =>

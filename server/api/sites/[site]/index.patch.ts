@@ -1,6 +1,6 @@
 import { senderQueue } from '~~/server/jobs/senderQueue'
-import { defineOperation } from '~~/server/routing/operation'
-import { requestOrigin } from '~~/server/routing/requestOrigin'
+import { defineOperation } from '~~/server/http/operation'
+import { requestOrigin } from '~~/server/http/requestOrigin'
 import { siteView, updateSite } from '~~/server/services/sites/sites'
 
 export default defineOperation('updateSite', async ({ event, database, siteId, personId, body }) => {

@@ -1,7 +1,7 @@
 import { useRuntimeConfig } from '#imports'
-import { threadFile } from '~~/server/routing/deliveryFile'
-import { defineOperation } from '~~/server/routing/operation'
-import { requestOrigin } from '~~/server/routing/requestOrigin'
+import { threadFile } from '~~/server/http/deliveryFile'
+import { defineOperation } from '~~/server/http/operation'
+import { requestOrigin } from '~~/server/http/requestOrigin'
 import { inspectInThread } from '~~/server/services/sites/inspectInThread'
 import { checkInstallation } from '~~/server/services/sites/sites'
 

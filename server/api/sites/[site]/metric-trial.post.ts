@@ -1,6 +1,6 @@
 import type { MetricDefinition } from '~~/core/measurement/metric'
-import { evidence } from '~~/server/routing/evidenceThread'
-import { defineOperation } from '~~/server/routing/operation'
+import { evidence } from '~~/server/http/evidenceThread'
+import { defineOperation } from '~~/server/http/operation'
 import { tryMetric } from '~~/server/services/metrics/metricTrial'
 
 export default defineOperation('tryMetric', ({ database, siteId, body }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
-import { streamNews } from '~~/server/routing/streamNews'
+import { defineOperation } from '~~/server/http/operation'
+import { streamNews } from '~~/server/http/streamNews'
 
 export default defineOperation('readNews', ({ event, siteId }) => streamNews(event, siteId))

@@ -1,5 +1,5 @@
 import { useRuntimeConfig } from '#imports'
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { openPanel } from '~~/server/services/experiments/panel'
 import { findSite } from '~~/server/services/sites/sites'
 

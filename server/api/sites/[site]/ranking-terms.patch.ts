@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { updateTerms } from '~~/server/services/hypotheses/terms'
 
 export default defineOperation('updateRankingTerms', ({ database, siteId, personId, body }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { today } from '~~/server/services/today'
 
 export default defineOperation('readToday', ({ database, siteId, personId }) =>

@@ -1,5 +1,5 @@
 import { useRuntimeConfig } from '#imports'
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { findWordings } from '~~/server/services/wording/assistant'
 
 export default defineOperation('findWordings', ({ event, body }) => {

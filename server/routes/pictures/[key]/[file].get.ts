@@ -1,6 +1,6 @@
 import { defineEventHandler, getRouterParam, setHeader } from 'h3'
 import { database } from '~~/server/database/database'
-import { answerProblem } from '~~/server/routing/answerProblem'
+import { answerProblem } from '~~/server/http/answerProblem'
 import { findSitePicture } from '~~/server/services/pictures/sitePictures'
 
 /** Access: anyone; see the operation `readSitePicture`. */

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { createAudience } from '~~/server/services/audiences/savedAudiences'
 
 export default defineOperation('createAudience', ({ database, siteId, personId, body }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { updateCollection } from '~~/server/services/collection/collection'
 
 export default defineOperation('updateCollection', ({ database, siteId, personId, body }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { unpinDevice } from '~~/server/services/experiments/pinnedDevices'
 
 export default defineOperation('unpinDevice', async ({ database, siteId, path }) => {

@@ -1,5 +1,5 @@
 import { useRuntimeConfig } from '#imports'
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { listDevices } from '~~/server/services/experiments/pinnedDevices'
 
 export default defineOperation('listDevices', ({ event, database, siteId }) =>

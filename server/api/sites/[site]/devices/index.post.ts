@@ -1,5 +1,5 @@
 import { useRuntimeConfig } from '#imports'
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { pinDevice } from '~~/server/services/experiments/pinnedDevices'
 
 export default defineOperation('pinDevice', ({ event, database, siteId, personId, body }) => {

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { createEnvironment } from '~~/server/services/sites/environments'
 
 export default defineOperation('createEnvironment', ({ database, siteId, personId, body }) =>

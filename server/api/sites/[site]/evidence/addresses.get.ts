@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { occurredAddresses } from '~~/server/services/evidence/occurredAddresses'
 
 export default defineOperation('listAddresses', ({ database, siteId }) =>

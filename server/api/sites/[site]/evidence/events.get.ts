@@ -1,5 +1,5 @@
-import { evidence } from '~~/server/routing/evidenceThread'
-import { defineOperation } from '~~/server/routing/operation'
+import { evidence } from '~~/server/http/evidenceThread'
+import { defineOperation } from '~~/server/http/operation'
 import { readRefusals } from '~~/server/services/evidence/choices'
 
 export default defineOperation('reportEvents', async ({ database, siteId, query }) => ({

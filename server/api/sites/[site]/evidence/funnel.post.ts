@@ -1,4 +1,4 @@
-import { evidence } from '~~/server/routing/evidenceThread'
-import { defineOperation } from '~~/server/routing/operation'
+import { evidence } from '~~/server/http/evidenceThread'
+import { defineOperation } from '~~/server/http/operation'
 
 export default defineOperation('reportFunnel', ({ siteId, body }) => evidence().ask(siteId, 'funnel', body))

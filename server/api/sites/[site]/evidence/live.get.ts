@@ -1,5 +1,5 @@
-import { defineOperation } from '~~/server/routing/operation'
-import { streamArrivals } from '~~/server/routing/streamArrivals'
+import { defineOperation } from '~~/server/http/operation'
+import { streamArrivals } from '~~/server/http/streamArrivals'
 
 export default defineOperation('watchArrivals', ({ event, siteId, query }) =>
   streamArrivals(event, siteId, query.mine === 'yes'),

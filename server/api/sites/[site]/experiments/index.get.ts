@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { listExperiments } from '~~/server/services/experiments/listExperiments'
 
 export default defineOperation('listExperiments', ({ database, siteId, query }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { createExperiment } from '~~/server/services/experiments/experiments'
 
 export default defineOperation('createExperiment', ({ database, siteId, personId, body }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { deleteFunnel } from '~~/server/services/evidence/funnels'
 
 export default defineOperation('deleteFunnel', async ({ database, siteId, personId, path }) => {

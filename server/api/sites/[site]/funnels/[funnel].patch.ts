@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { updateFunnel } from '~~/server/services/evidence/funnels'
 
 export default defineOperation('updateFunnel', ({ database, siteId, personId, path, body }) =>

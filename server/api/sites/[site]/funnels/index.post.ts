@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { createFunnel } from '~~/server/services/evidence/funnels'
 
 export default defineOperation('createFunnel', ({ database, siteId, personId, body }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { deleteGroup } from '~~/server/services/traffic/groups'
 
 export default defineOperation('deleteGroup', ({ database, siteId, personId, path }) =>

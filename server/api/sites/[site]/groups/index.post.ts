@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { createGroup } from '~~/server/services/traffic/groups'
 
 export default defineOperation('createGroup', ({ database, siteId, personId, body }) =>

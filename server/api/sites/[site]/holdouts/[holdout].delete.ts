@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { endHoldout } from '~~/server/services/traffic/holdouts'
 
 export default defineOperation('endHoldout', ({ database, siteId, personId, path }) =>

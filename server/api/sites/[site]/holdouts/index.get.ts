@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { listHoldouts } from '~~/server/services/traffic/holdouts'
 
 export default defineOperation('listHoldouts', ({ database, siteId }) => listHoldouts(database, siteId, new Date()))

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { createHoldout } from '~~/server/services/traffic/holdouts'
 
 export default defineOperation('createHoldout', ({ database, siteId, personId, body }) =>

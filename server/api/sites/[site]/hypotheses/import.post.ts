@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { importHypotheses } from '~~/server/services/hypotheses/table'
 
 export default defineOperation('importHypotheses', ({ database, siteId, personId, body }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { listHypotheses } from '~~/server/services/hypotheses/hypotheses'
 
 export default defineOperation('listHypotheses', ({ database, siteId }) => listHypotheses(database, siteId, new Date()))

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { createHypothesis } from '~~/server/services/hypotheses/hypotheses'
 
 export default defineOperation('createHypothesis', ({ database, siteId, personId, body }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { revokeInvitation } from '~~/server/services/accounts/invitations'
 
 export default defineOperation('revokeInvitation', async ({ database, siteId, personId, path }) => {

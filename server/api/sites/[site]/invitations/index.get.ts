@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { listInvitations } from '~~/server/services/accounts/invitations'
 
 export default defineOperation('listInvitations', ({ database, siteId, query }) =>

@@ -1,7 +1,7 @@
 import { invitationLetter } from '~~/server/mail/letters'
 import { sendLetter } from '~~/server/mail/sendLetter'
-import { defineOperation } from '~~/server/routing/operation'
-import { onlyPeople } from '~~/server/routing/onlyPeople'
+import { defineOperation } from '~~/server/http/operation'
+import { onlyPeople } from '~~/server/http/onlyPeople'
 import { createInvitation } from '~~/server/services/accounts/invitations'
 
 export default defineOperation('createInvitation', async ({ database, siteId, person, body }) => {

@@ -1,5 +1,5 @@
-import { defineOperation } from '~~/server/routing/operation'
-import { onlyPeople } from '~~/server/routing/onlyPeople'
+import { defineOperation } from '~~/server/http/operation'
+import { onlyPeople } from '~~/server/http/onlyPeople'
 import { changeRole } from '~~/server/services/accounts/members'
 
 export default defineOperation('changeRole', ({ database, siteId, person, path, body }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { listMembers } from '~~/server/services/accounts/members'
 
 export default defineOperation('listMembers', ({ database, siteId, personId, query }) =>

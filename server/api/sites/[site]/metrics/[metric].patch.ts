@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { renameMetric } from '~~/server/services/metrics/metricLibrary'
 
 export default defineOperation('renameMetric', async ({ database, siteId, path, body }) => {

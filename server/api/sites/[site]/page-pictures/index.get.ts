@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { listPagePictures } from '~~/server/services/pictures/pagePictures'
 
 export default defineOperation('listPagePictures', ({ database, siteId, query }) =>

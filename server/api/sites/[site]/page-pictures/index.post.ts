@@ -1,6 +1,6 @@
 import { useRuntimeConfig } from '#imports'
-import { deliveryFile } from '~~/server/routing/deliveryFile'
-import { defineOperation } from '~~/server/routing/operation'
+import { deliveryFile } from '~~/server/http/deliveryFile'
+import { defineOperation } from '~~/server/http/operation'
 import { keepPagePicture } from '~~/server/services/pictures/pagePictures'
 
 export default defineOperation('keepPagePicture', async ({ event, database, siteId, personId, body }) => {

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { dropPersonKey } from '~~/server/services/sites/personKey'
 
 export default defineOperation('dropPersonKey', ({ database, siteId, personId }) =>

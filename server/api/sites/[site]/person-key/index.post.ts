@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { drawPersonKey } from '~~/server/services/sites/personKey'
 
 export default defineOperation('drawPersonKey', ({ database, siteId, personId }) =>

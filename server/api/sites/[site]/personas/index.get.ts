@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { listPersonas } from '~~/server/services/audiences/personas'
 
 export default defineOperation('listPersonas', ({ database, siteId }) => listPersonas(database, siteId))

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { createPersona } from '~~/server/services/audiences/personas'
 
 export default defineOperation('createPersona', ({ database, siteId, personId, body }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { erasePerson } from '~~/server/services/visitors/eraseVisitor'
 
 export default defineOperation('erasePerson', async ({ database, siteId, personId, path, body }) => ({

@@ -1,5 +1,5 @@
 import { setHeader } from 'h3'
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { exportPerson } from '~~/server/services/visitors/exportVisitor'
 
 export default defineOperation('exportPerson', ({ event, database, siteId, path }) => {

@@ -1,6 +1,6 @@
 import { useRuntimeConfig } from '#imports'
-import { defineOperation } from '~~/server/routing/operation'
-import { readLimitedBytes } from '~~/server/routing/readLimited'
+import { defineOperation } from '~~/server/http/operation'
+import { readLimitedBytes } from '~~/server/http/readLimited'
 import { addSitePicture } from '~~/server/services/pictures/sitePictures'
 import { LARGEST_SITE_PICTURE } from '~~/shared/api/sitePictures'
 

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { countSetAside } from '~~/server/services/results/setAside'
 
 export default defineOperation('countSetAside', ({ database, siteId, personId }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { createSurvey } from '~~/server/services/surveys/surveys'
 
 export default defineOperation('createSurvey', ({ database, siteId, personId, body }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { revokeToken } from '~~/server/services/accounts/tokens'
 
 export default defineOperation('revokeToken', async ({ database, siteId, personId, path }) => {

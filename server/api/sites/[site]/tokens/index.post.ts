@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { createToken } from '~~/server/services/accounts/tokens'
 
 export default defineOperation('createToken', ({ database, siteId, personId, body }) =>

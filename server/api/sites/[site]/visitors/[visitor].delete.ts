@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { eraseVisitor } from '~~/server/services/visitors/eraseVisitor'
 
 export default defineOperation('eraseVisitor', async ({ database, siteId, personId, path }) => ({

@@ -1,5 +1,5 @@
 import { setHeader } from 'h3'
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { exportVisitor } from '~~/server/services/visitors/exportVisitor'
 
 export default defineOperation('exportVisitor', ({ event, database, siteId, path }) => {

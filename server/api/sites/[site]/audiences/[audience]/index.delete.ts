@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { deleteAudience } from '~~/server/services/audiences/savedAudiences'
 
 export default defineOperation('deleteAudience', async ({ database, siteId, personId, path }) => {

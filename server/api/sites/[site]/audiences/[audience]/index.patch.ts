@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { updateAudience } from '~~/server/services/audiences/savedAudiences'
 
 export default defineOperation('updateAudience', ({ database, siteId, personId, path, body }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { listAudienceVersions } from '~~/server/services/audiences/savedAudiences'
 
 export default defineOperation('listAudienceVersions', ({ database, siteId, path }) =>

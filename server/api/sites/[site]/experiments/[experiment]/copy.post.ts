@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { copyExperiment } from '~~/server/services/experiments/experiments'
 
 export default defineOperation('copyExperiment', ({ database, siteId, path, personId }) =>

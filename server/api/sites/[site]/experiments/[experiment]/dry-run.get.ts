@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { dryRunPast } from '~~/server/services/audiences/dryRun'
 
 export default defineOperation('dryRunPast', ({ database, siteId, path }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { endExperiment } from '~~/server/services/experiments/experiments'
 
 export default defineOperation('endExperiment', ({ database, siteId, path, person, personId, body }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { showInEnvironment } from '~~/server/services/sites/environments'
 
 export default defineOperation('showInEnvironment', ({ database, siteId, personId, path, body }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { findSheet } from '~~/server/services/experiments/sheet'
 import { explainNumber } from '~~/server/services/results/explanations/explainNumber'
 import { experimentResults } from '~~/server/services/results/results'

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { deleteExperiment } from '~~/server/services/experiments/experiments'
 
 export default defineOperation('deleteExperiment', async ({ database, siteId, path, personId }) => {

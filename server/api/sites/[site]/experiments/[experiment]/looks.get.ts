@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { findSheet } from '~~/server/services/experiments/sheet'
 import { readLooks } from '~~/server/services/results/looks'
 

@@ -1,5 +1,5 @@
 import { senderQueue } from '~~/server/jobs/senderQueue'
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { addMetricToStarted } from '~~/server/services/experiments/addMetric'
 import type { SheetMetric } from '~~/core/sheet/content'
 

@@ -1,6 +1,6 @@
 import { useRuntimeConfig } from '#imports'
-import { threadFile } from '~~/server/routing/deliveryFile'
-import { defineOperation } from '~~/server/routing/operation'
+import { threadFile } from '~~/server/http/deliveryFile'
+import { defineOperation } from '~~/server/http/operation'
 import { preflightReport } from '~~/server/services/experiments/preflightReport'
 import { pageTrier } from '~~/server/services/sites/tryPage'
 

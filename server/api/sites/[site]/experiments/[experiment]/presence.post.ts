@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { announce } from '~~/server/news/announce'
 import { findSheet } from '~~/server/services/experiments/sheet'
 

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { advanceRamp } from '~~/server/services/traffic/ramps'
 
 export default defineOperation('advanceRamp', ({ database, siteId, personId, path }) =>

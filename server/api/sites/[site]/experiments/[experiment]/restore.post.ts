@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { restoreExperiment } from '~~/server/services/experiments/experiments'
 
 export default defineOperation('restoreExperiment', ({ database, siteId, path, personId }) =>

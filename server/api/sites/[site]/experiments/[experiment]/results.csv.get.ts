@@ -1,5 +1,5 @@
-import { sendTable } from '~~/server/routing/sendTable'
-import { defineOperation } from '~~/server/routing/operation'
+import { sendTable } from '~~/server/http/sendTable'
+import { defineOperation } from '~~/server/http/operation'
 import { findSheet } from '~~/server/services/experiments/sheet'
 import { experimentResults } from '~~/server/services/results/results'
 import { resultsTable } from '~~/server/services/results/tables'

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { startRollout } from '~~/server/services/rollouts/rollouts'
 
 export default defineOperation('startRollout', ({ database, siteId, path, personId, body }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { scheduleExperiment } from '~~/server/services/experiments/schedule'
 
 export default defineOperation('scheduleExperiment', ({ database, siteId, path, personId, body }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { moveExperiment } from '~~/server/services/experiments/experiments'
 
 export default defineOperation('startExperiment', ({ database, siteId, path, personId, body }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { findFinding } from '~~/server/services/findings/findings'
 
 export default defineOperation('readFinding', ({ database, siteId, path }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { mergeFinding } from '~~/server/services/findings/findings'
 
 export default defineOperation('mergeFinding', ({ database, siteId, personId, path, body }) =>

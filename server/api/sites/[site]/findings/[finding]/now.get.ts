@@ -1,5 +1,5 @@
-import { evidence } from '~~/server/routing/evidenceThread'
-import { defineOperation } from '~~/server/routing/operation'
+import { evidence } from '~~/server/http/evidenceThread'
+import { defineOperation } from '~~/server/http/operation'
 import { findFinding } from '~~/server/services/findings/findings'
 import { askAgain } from '~~/server/services/findings/frozenView'
 import { HttpProblem } from '~~/server/services/HttpProblem'

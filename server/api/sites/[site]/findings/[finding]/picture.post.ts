@@ -1,5 +1,5 @@
 import { useRuntimeConfig } from '#imports'
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { takePinPicture } from '~~/server/services/findings/pinPicture'
 
 export default defineOperation('photographFinding', ({ event, database, siteId, personId, path }) => {

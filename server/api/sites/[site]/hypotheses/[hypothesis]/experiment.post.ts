@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { makeExperiment } from '~~/server/services/hypotheses/makeExperiment'
 
 export default defineOperation('makeExperiment', ({ database, siteId, personId, path }) =>

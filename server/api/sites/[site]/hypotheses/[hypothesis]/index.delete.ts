@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { deleteHypothesis } from '~~/server/services/hypotheses/hypotheses'
 
 export default defineOperation('deleteHypothesis', async ({ database, siteId, personId, path }) => {

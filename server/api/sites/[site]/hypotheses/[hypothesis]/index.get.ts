@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { findHypothesis } from '~~/server/services/hypotheses/hypotheses'
 
 export default defineOperation('readHypothesis', ({ database, siteId, personId, path }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { updateHypothesis } from '~~/server/services/hypotheses/hypotheses'
 
 export default defineOperation('updateHypothesis', ({ database, siteId, personId, path, body }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { placeByHand } from '~~/server/services/hypotheses/stages'
 
 export default defineOperation('placeHypothesis', ({ database, siteId, personId, path, body }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { setStage } from '~~/server/services/hypotheses/stages'
 
 export default defineOperation('setHypothesisStage', ({ database, siteId, personId, path, body }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { readPlaces } from '~~/server/services/pictures/pagePictures'
 
 export default defineOperation('readPagePlaces', ({ database, siteId, path }) =>

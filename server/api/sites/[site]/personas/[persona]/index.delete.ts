@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { deletePersona } from '~~/server/services/audiences/personas'
 
 export default defineOperation('deletePersona', async ({ database, siteId, personId, path }) => {

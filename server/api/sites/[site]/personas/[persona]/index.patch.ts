@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { updatePersona } from '~~/server/services/audiences/personas'
 
 export default defineOperation('updatePersona', ({ database, siteId, personId, path, body }) =>

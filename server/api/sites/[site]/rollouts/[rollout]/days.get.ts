@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { rolloutDays } from '~~/server/services/rollouts/rollouts'
 
 export default defineOperation('listRolloutDays', ({ database, siteId, path }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { findRollout } from '~~/server/services/rollouts/rollouts'
 
 export default defineOperation('readRollout', ({ database, siteId, path }) =>

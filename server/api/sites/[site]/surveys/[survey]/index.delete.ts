@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { deleteSurvey } from '~~/server/services/surveys/surveys'
 
 export default defineOperation('deleteSurvey', async ({ database, siteId, personId, path }) => {

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { findSurvey } from '~~/server/services/surveys/surveys'
 
 export default defineOperation('readSurvey', ({ database, siteId, path }) => findSurvey(database, siteId, path.survey))

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { updateSurvey } from '~~/server/services/surveys/surveys'
 
 export default defineOperation('updateSurvey', ({ database, siteId, personId, path, body }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { changesOf } from '~~/server/services/changes'
 
 export default defineOperation('readChanges', ({ database, siteId, path, query }) =>

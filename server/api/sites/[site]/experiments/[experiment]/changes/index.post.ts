@@ -1,6 +1,6 @@
 import type { SheetChange } from '~~/core/sheet/change'
 import { senderQueue } from '~~/server/jobs/senderQueue'
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { changeSheet } from '~~/server/services/experiments/changeSheet'
 import { renewPictures } from '~~/server/services/pictures/variantPictures'
 

@@ -1,5 +1,5 @@
 import { senderQueue } from '~~/server/jobs/senderQueue'
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { removeExclusion } from '~~/server/services/experiments/exclusions'
 
 export default defineOperation('removeExclusion', async ({ database, siteId, path, personId }) => {

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { listExclusions } from '~~/server/services/experiments/exclusions'
 
 export default defineOperation('listExclusions', ({ database, siteId, path, query }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { findSheet } from '~~/server/services/experiments/sheet'
 import { eventsStatement } from '~~/server/services/results/explanations/eventsStatement'
 

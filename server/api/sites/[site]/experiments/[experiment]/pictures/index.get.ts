@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { listVariantPictures } from '~~/server/services/pictures/variantPictures'
 
 export default defineOperation('listVariantPictures', ({ database, siteId, path }) =>

@@ -1,5 +1,5 @@
 import { senderQueue } from '~~/server/jobs/senderQueue'
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { takePictures } from '~~/server/services/pictures/variantPictures'
 
 export default defineOperation('takeVariantPictures', async ({ database, siteId, path, body }) =>

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { revokePreview } from '~~/server/services/experiments/previews'
 
 export default defineOperation('revokePreview', async ({ database, siteId, path }) => {

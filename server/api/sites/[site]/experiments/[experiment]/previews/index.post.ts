@@ -1,5 +1,5 @@
 import { useRuntimeConfig } from '#imports'
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { createPreview } from '~~/server/services/experiments/previews'
 
 export default defineOperation('createPreview', ({ event, database, siteId, personId, path, body }) => {

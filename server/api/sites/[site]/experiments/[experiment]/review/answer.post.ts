@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { answerApproval } from '~~/server/services/experiments/review'
 
 export default defineOperation('answerApproval', ({ database, siteId, personId, path, body }) =>

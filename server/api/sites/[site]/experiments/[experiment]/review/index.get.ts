@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { readReview } from '~~/server/services/experiments/review'
 
 export default defineOperation('readReview', ({ database, siteId, personId, path }) =>

@@ -1,5 +1,5 @@
-import { defineOperation } from '~~/server/routing/operation'
-import { readLimitedBytes } from '~~/server/routing/readLimited'
+import { defineOperation } from '~~/server/http/operation'
+import { readLimitedBytes } from '~~/server/http/readLimited'
 import { addAttachment } from '~~/server/services/attachments'
 import { LARGEST_ATTACHMENT } from '~~/shared/findings'
 

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { deleteAttachment } from '~~/server/services/attachments'
 
 export default defineOperation('deleteHypothesisFile', async ({ database, siteId, path }) => {

@@ -1,5 +1,5 @@
-import { defineOperation } from '~~/server/routing/operation'
-import { sendAttachment } from '~~/server/routing/sendAttachment'
+import { defineOperation } from '~~/server/http/operation'
+import { sendAttachment } from '~~/server/http/sendAttachment'
 import { readAttachment } from '~~/server/services/attachments'
 
 export default defineOperation('readHypothesisFile', async ({ event, database, siteId, path }) =>

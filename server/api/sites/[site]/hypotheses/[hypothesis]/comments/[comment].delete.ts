@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { deleteComment } from '~~/server/services/hypotheses/comments'
 
 export default defineOperation('deleteHypothesisComment', async ({ database, siteId, personId, path }) => {

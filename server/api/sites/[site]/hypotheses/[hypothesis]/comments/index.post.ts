@@ -1,6 +1,6 @@
 import { mentionLetter } from '~~/server/mail/letters'
 import { sendLetter } from '~~/server/mail/sendLetter'
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { addComment } from '~~/server/services/hypotheses/comments'
 
 export default defineOperation('addHypothesisComment', async ({ database, siteId, person, personId, path, body }) => {

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { readRecordedEvents } from '~~/server/services/recordings/recordings'
 
 export default defineOperation('readRecordedEvents', ({ database, siteId, path, query }) =>

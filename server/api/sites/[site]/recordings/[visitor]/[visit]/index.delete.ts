@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { deleteRecording } from '~~/server/services/recordings/recordings'
 
 export default defineOperation('deleteRecording', async ({ database, siteId, path }) => {

@@ -1,5 +1,5 @@
 import { senderQueue } from '~~/server/jobs/senderQueue'
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { restoreState } from '~~/server/services/experiments/restoreState'
 import { renewPictures } from '~~/server/services/pictures/variantPictures'
 

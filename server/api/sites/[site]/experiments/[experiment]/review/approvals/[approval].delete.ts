@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { withdrawApproval } from '~~/server/services/experiments/review'
 
 export default defineOperation('withdrawApproval', async ({ database, siteId, path }) => {

@@ -1,6 +1,6 @@
 import { approvalLetter } from '~~/server/mail/letters'
 import { sendLetter } from '~~/server/mail/sendLetter'
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { askApproval } from '~~/server/services/experiments/review'
 
 export default defineOperation('askApproval', async ({ database, siteId, person, personId, path, body }) => {

@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { deleteComment } from '~~/server/services/experiments/review'
 
 export default defineOperation('deleteExperimentComment', async ({ database, siteId, personId, path }) => {

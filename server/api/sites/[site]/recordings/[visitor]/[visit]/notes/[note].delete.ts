@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { removeNote } from '~~/server/services/recordings/notes'
 
 export default defineOperation('removeRecordingNote', async ({ database, siteId, path }) => {

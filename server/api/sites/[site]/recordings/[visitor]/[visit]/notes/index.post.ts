@@ -1,4 +1,4 @@
-import { defineOperation } from '~~/server/routing/operation'
+import { defineOperation } from '~~/server/http/operation'
 import { addNote } from '~~/server/services/recordings/notes'
 
 export default defineOperation('addRecordingNote', ({ database, siteId, personId, path, body }) =>
