@@ -4,7 +4,7 @@ import { holds, type Condition, type Group } from '../core/targeting/condition'
 import { matchesPage } from '../core/targeting/pageRule'
 import type { VisitorFacts } from '../core/targeting/visitorFacts'
 import { whyNot } from '../core/targeting/whyNot'
-import { SITE_FILE_FORMAT, type SiteFile, type SiteFileExperiment } from '../shared/siteFile'
+import { SITE_FILE_FORMAT, type SiteFile, type SiteFileExperiment } from '../shared/delivery/siteFile'
 import { medianMilliseconds, rounded, sized, type Measurement } from './measurement'
 
 const EXPERIMENTS = sized(50, 5)

@@ -5,8 +5,8 @@ import { build } from 'esbuild'
 import { browserProgram } from '../cli/stack/browser'
 import type { DeliveredEdit } from '../core/edits/content'
 import { renderSnippet } from '../server/services/sites/renderSnippet'
-import { WAIT_STYLE } from '../shared/scriptLine'
-import { SITE_FILE_FORMAT, type SiteFile } from '../shared/siteFile'
+import { WAIT_STYLE } from '../shared/delivery/scriptLine'
+import { SITE_FILE_FORMAT, type SiteFile } from '../shared/delivery/siteFile'
 import { percentile, rounded, sized, type Measurement } from './measurement'
 
 const ELEMENTS = 5000

@@ -14,8 +14,8 @@ import { createDemoSite } from '../demo/site/server'
 import { organisation } from '../server/database/schema'
 import { updateCollection } from '../server/services/collection/collection'
 import { createSite } from '../server/services/sites/sites'
-import { EVERYWHERE } from '../shared/collection'
-import { scriptLine } from '../shared/scriptLine'
+import { EVERYWHERE } from '../shared/collection/collection'
+import { scriptLine } from '../shared/delivery/scriptLine'
 import { medianMilliseconds, rounded, sized, type Measurement } from './measurement'
 
 const DAY = 86_400_000

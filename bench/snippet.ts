@@ -6,8 +6,8 @@ import { browserProgram } from '../cli/stack/browser'
 import type { DeliveredEdit } from '../core/edits/content'
 import { createRandom } from '../demo/visitors/random'
 import { renderSnippet } from '../server/services/sites/renderSnippet'
-import { WAIT_STYLE } from '../shared/scriptLine'
-import { SITE_FILE_FORMAT, type SiteFile, type SiteFileExperiment } from '../shared/siteFile'
+import { WAIT_STYLE } from '../shared/delivery/scriptLine'
+import { SITE_FILE_FORMAT, type SiteFile, type SiteFileExperiment } from '../shared/delivery/siteFile'
 import { rounded, sized, type Measurement } from './measurement'
 
 type DeliveredText = Extract<DeliveredEdit, { kind: 'text' }>

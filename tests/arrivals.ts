@@ -1,7 +1,7 @@
 import type { EventDetails } from '../core/measurement/eventDetails'
 import type { Behavior } from '../core/evidence/behavior'
 import { timeOrderedId } from '../core/identity/timeOrderedId'
-import type { CollectedEvent } from '../shared/collect'
+import type { CollectedEvent } from '../shared/intake/collect'
 import type { Database } from '../server/database/connect'
 import { inTransaction } from '../server/database/inTransaction'
 import { onceKey } from '../server/intake/onceKey'

@@ -1,4 +1,4 @@
-import { FINDING_SOURCES, FINDING_STATES } from '~~/shared/findings'
+import { FINDING_SOURCES, FINDING_STATES } from '~~/shared/findings/finding'
 
 const NAMES = ['search', 'page', 'tag', 'source', 'state'] as const
 type Name = (typeof NAMES)[number]

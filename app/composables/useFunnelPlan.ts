@@ -1,6 +1,6 @@
 import { EMPTY_PLAN, planText } from '~/data/funnelDraft'
 import type { FunnelInput, SavedFunnel } from '~~/shared/evidence/funnel'
-import { readPlan } from '~~/shared/evidence/recordings'
+import { readPlan } from '~~/shared/recordings/recording'
 
 /** The funnel that a view is of: one that was kept, by its number in the address, or one written out in it. */
 export function useFunnelPlan(saved: () => readonly SavedFunnel[]) {

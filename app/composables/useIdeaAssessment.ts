@@ -1,4 +1,4 @@
-import { expectationSchema, type Assessment } from '~~/shared/hypotheses'
+import { expectationSchema, type Assessment } from '~~/shared/hypotheses/hypothesis'
 import { hypothesisBody, type HypothesisDraft } from '~/data/hypothesisDraft'
 
 const PATIENCE = 400

@@ -1,4 +1,4 @@
-import { STAGES, type HypothesisSummary } from '~~/shared/hypotheses'
+import { STAGES, type HypothesisSummary } from '~~/shared/hypotheses/hypothesis'
 
 const NAMES = ['search', 'about', 'tag', 'owner', 'stage'] as const
 type Name = (typeof NAMES)[number]

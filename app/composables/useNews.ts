@@ -1,4 +1,4 @@
-import type { News } from '~~/shared/news'
+import type { News } from '~~/shared/sites/news'
 
 /** What has changed on a site; null when some may have been missed. */
 const heard = createEventHook<[site: number, news: News | null]>()

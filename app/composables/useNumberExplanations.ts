@@ -1,6 +1,6 @@
 import type { ReadingMethod } from '~~/core/analysis/readings'
-import type { MetricResults } from '~~/shared/experiment'
-import type { ExplainedNumber } from '~~/shared/explanation'
+import type { MetricResults } from '~~/shared/experiments/experiment'
+import type { ExplainedNumber } from '~~/shared/experiments/explanation'
 import type { ExplainedFurther } from './useExplanation'
 
 /** Asks what stands behind a number of the open sheet: of a metric and one of its arms. */

@@ -1,6 +1,6 @@
 import type { MaybeRefOrGetter, Ref } from 'vue'
-import type { PointingSession } from '~~/shared/experiment'
-import { readFromPage, type FromPage, type ToPage } from '~~/shared/pointing'
+import type { PointingSession } from '~~/shared/experiments/experiment'
+import { readFromPage, type FromPage, type ToPage } from '~~/shared/edits/pointing'
 
 /** A page that has the script line answers well within this time, in ms. */
 const PATIENCE = 8000

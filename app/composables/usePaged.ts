@@ -1,4 +1,4 @@
-import type { Paged } from '~~/shared/paging'
+import type { Paged } from '~~/shared/api/paging'
 
 /**
  * A list that is loaded a page at a time: what is there so far, and whether there is more.

@@ -1,4 +1,4 @@
-import type { PreflightReport } from '~~/shared/experiment'
+import type { PreflightReport } from '~~/shared/experiments/experiment'
 
 /** A person types on while it is looked at: after a pause only. */
 const PAUSE = 700

@@ -1,4 +1,4 @@
-import { PRESENCE_EVERY } from '~~/shared/news'
+import { PRESENCE_EVERY } from '~~/shared/sites/news'
 import { drawThingId } from '~~/shared/thingId'
 
 /**

@@ -1,4 +1,4 @@
-import { readHappenings, readPlan, type Happening } from '~~/shared/evidence/recordings'
+import { readHappenings, readPlan, type Happening } from '~~/shared/recordings/recording'
 
 /** What recordings are searched by beside the filter, kept in the address. */
 export function useRecordingSearch() {

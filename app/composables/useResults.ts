@@ -1,4 +1,4 @@
-import type { ExperimentResults } from '~~/shared/experiment'
+import type { ExperimentResults } from '~~/shared/experiments/experiment'
 
 const EVERY = 5000
 

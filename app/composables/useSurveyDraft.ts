@@ -1,4 +1,4 @@
-import type { SurveyContent, SurveyView } from '~~/shared/survey'
+import type { SurveyContent, SurveyView } from '~~/shared/surveys/survey'
 
 interface Draft {
   name: string

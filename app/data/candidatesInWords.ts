@@ -3,7 +3,7 @@ import type { CandidateRule } from '~~/core/evidence/candidates/candidates'
 import type { Share } from '~~/core/statistics/newcombe'
 import { pageText, type FilterQuery } from '~~/shared/evidence/filter'
 import type { CandidatesView } from '~~/shared/evidence/reports'
-import type { FrozenReport } from '~~/shared/findings'
+import type { FrozenReport } from '~~/shared/findings/finding'
 
 /** Something worth a look, as it is read, and the view that shows it. */
 export interface ShownCandidate {

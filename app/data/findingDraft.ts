@@ -1,4 +1,4 @@
-import type { FindingSource, FindingState, Severity } from '~~/shared/findings'
+import type { FindingSource, FindingState, Severity } from '~~/shared/findings/finding'
 
 /** What somebody writes of a finding. Tags as they are typed, separated by commas. */
 export interface FindingDraft {

@@ -10,7 +10,7 @@ import {
 } from './ideaWords'
 import { pagesOf, quarterQuestion, untilWeek, whyNotTestable } from './quarterIdeas'
 import type { Group } from '~~/core/targeting/condition'
-import type { Assessment, HypothesisSummary, IdeaMetric } from '~~/shared/hypotheses'
+import type { Assessment, HypothesisSummary, IdeaMetric } from '~~/shared/hypotheses/hypothesis'
 
 const METRIC: IdeaMetric = {
   id: 'metric-a',

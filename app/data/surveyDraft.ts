@@ -1,6 +1,6 @@
 import { END, type Moment, type Question, type QuestionKind } from '~~/core/survey/survey'
-import { EVERYWHERE } from '~~/shared/collection'
-import type { SurveyContent } from '~~/shared/survey'
+import { EVERYWHERE } from '~~/shared/collection/collection'
+import type { SurveyContent } from '~~/shared/surveys/survey'
 import { drawThingId } from '~~/shared/thingId'
 
 export const KINDS_OF_QUESTION: readonly { value: QuestionKind; label: string }[] = [

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest'
-import type { PointedElement } from '~~/shared/pointing'
+import type { PointedElement } from '~~/shared/edits/pointing'
 import { countableThings } from './metricOfElement'
 
 const element = (changes: Partial<PointedElement>) =>

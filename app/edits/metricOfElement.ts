@@ -3,7 +3,7 @@ import { selectorProblem } from '~~/core/measurement/elementPath'
 import type { MetricSource } from '~~/core/measurement/metric'
 import { parseAmount } from '~~/core/measurement/parseAmount'
 import { formatNumber } from '~~/shared/formats'
-import type { PointedElement } from '~~/shared/pointing'
+import type { PointedElement } from '~~/shared/edits/pointing'
 
 /** Something about an element that can be counted, under the name that the metric gets. */
 export interface CountableThing {

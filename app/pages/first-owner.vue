@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useForm } from 'vee-validate'
-import { ownerSchema } from '~~/shared/account'
+import { ownerSchema } from '~~/shared/accounts/account'
 
 definePageMeta({ layout: 'door' })
 useHead({ title: 'Create the owner · Vetch' })

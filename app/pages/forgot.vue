@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useForm } from 'vee-validate'
-import { resetRequestSchema } from '~~/shared/account'
+import { resetRequestSchema } from '~~/shared/accounts/account'
 
 definePageMeta({ layout: 'door' })
 useHead({ title: 'Forgotten password · Vetch' })

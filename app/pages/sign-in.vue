@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useForm } from 'vee-validate'
-import { signInSchema } from '~~/shared/account'
-import { isOwnPath } from '~~/shared/ownPath'
+import { signInSchema } from '~~/shared/accounts/account'
+import { isOwnPath } from '~~/shared/delivery/ownPath'
 
 definePageMeta({ layout: 'door' })
 useHead({ title: 'Sign in · Vetch' })

@@ -9,8 +9,8 @@ import {
 } from '~~/core/sheet/change'
 import type { SheetContent } from '~~/core/sheet/content'
 import { isSame } from '~~/core/sheet/isSame'
-import { contentOf, type ExperimentSheet } from '~~/shared/experiment'
-import { prepareChange } from '~~/shared/sheetChange'
+import { contentOf, type ExperimentSheet } from '~~/shared/experiments/experiment'
+import { prepareChange } from '~~/shared/experiments/sheetChange'
 import { isBegun } from './freshThings'
 
 /** A change on its way to the server. */

@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import type { SheetMetric } from '~~/core/sheet/content'
-import type { News } from '~~/shared/news'
+import type { News } from '~~/shared/sites/news'
 import { openKept } from '~/sheets/keptWork'
 import { createSheetWork, type SheetWork } from '~/sheets/sheetWork'
 

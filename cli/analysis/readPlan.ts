@@ -8,7 +8,7 @@ import {
   type ParseError,
 } from 'jsonc-parser'
 import { ValidationError } from 'yup'
-import { analysisPlanSchema, type AnalysisPlan } from '../../shared/analysisPlan'
+import { analysisPlanSchema, type AnalysisPlan } from '../../shared/experiments/analysisPlan'
 import { HumanError } from '../HumanError'
 import { pathFromCaller } from '../pathFromCaller'
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { prepareChange } from '../../shared/sheetChange'
+import { prepareChange } from '../../shared/experiments/sheetChange'
 import { applyChange, ChangeRefused, itemsOf, thingAt, type SheetChange } from './change'
 import { asMultivariate } from '../factors/kindOfTest'
 import { drawThingId } from '../../shared/thingId'

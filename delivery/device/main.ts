@@ -1,4 +1,4 @@
-import type { ToldDevice } from '../../shared/toldDevice'
+import type { ToldDevice } from '../../shared/delivery/toldDevice'
 
 declare const __VETCH_DEVICE__: ToldDevice
 

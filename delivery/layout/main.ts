@@ -1,5 +1,5 @@
 import type { DeliveredEdit } from '../../core/edits/content'
-import { LAYOUT_MARK, type PageLayout } from '../../shared/variantPicture'
+import { LAYOUT_MARK, type PageLayout } from '../../shared/pictures/variantPicture'
 import { everyKind } from '../edits/everyKind'
 import { createKeeper } from '../snippet/keepApplied'
 import { measurePage } from './measurePage'

@@ -1,5 +1,5 @@
 import type { Place } from '../../core/edits/insert'
-import type { MadeOnPage, Step } from '../../shared/pointing'
+import type { MadeOnPage, Step } from '../../shared/edits/pointing'
 import { siblingsOf, targetOf } from './describe'
 import type { DropMark } from './marker'
 

@@ -1,4 +1,4 @@
-import type { FromPage, ToPage } from '../../shared/pointing'
+import type { FromPage, ToPage } from '../../shared/edits/pointing'
 
 const script = document.currentScript as HTMLScriptElement
 /** Path that a copy of a page takes itself to be at; undefined on the page itself. */

@@ -1,7 +1,7 @@
 import { finder } from '@medv/finder'
 import { describeElement, type OfElement } from '../../core/edits/element'
 import type { Declarations } from '../../core/edits/style'
-import type { ElementContent, NamedElement, PointedElement } from '../../shared/pointing'
+import type { ElementContent, NamedElement, PointedElement } from '../../shared/edits/pointing'
 import { cluesOf } from '../edits/findElement'
 import { refOf } from './refs'
 import { countMatches } from './shownEdits'

@@ -1,4 +1,4 @@
-import type { MadeOnPage } from '../../shared/pointing'
+import type { MadeOnPage } from '../../shared/edits/pointing'
 import { dropAt, editsOfDrop, type Drop } from './arrange'
 import { targetOf } from './describe'
 import type { Handle, Marker } from './marker'

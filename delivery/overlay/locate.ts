@@ -1,5 +1,5 @@
 import { withoutClasses } from '../../core/measurement/elementPath'
-import type { Box } from '../../shared/pointing'
+import type { Box } from '../../shared/edits/pointing'
 import { elementPath } from '../snippet/elementPath'
 
 const PAUSE = 300

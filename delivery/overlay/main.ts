@@ -1,4 +1,4 @@
-import type { PointedElement, ToPage } from '../../shared/pointing'
+import type { PointedElement, ToPage } from '../../shared/edits/pointing'
 import { findElement } from '../edits/findElement'
 import { watchNavigation } from '../snippet/navigation'
 import { editsOfStep } from './arrange'

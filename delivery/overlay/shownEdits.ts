@@ -1,6 +1,6 @@
 import { isOfElement, type Edit } from '../../core/edits/content'
 import { matchesPage } from '../../core/targeting/pageRule'
-import type { EditOutcome } from '../../shared/pointing'
+import type { EditOutcome } from '../../shared/edits/pointing'
 import { everyKind } from '../edits/everyKind'
 import { findByClues } from '../edits/findElement'
 import { createKeeper, type Keeper } from '../snippet/keepApplied'

@@ -1,6 +1,6 @@
 import { dryRun } from '../../core/targeting/dryRun'
-import type { DeliveredPanel } from '../../shared/panel'
-import type { SiteFile } from '../../shared/siteFile'
+import type { DeliveredPanel } from '../../shared/delivery/panel'
+import type { SiteFile } from '../../shared/delivery/siteFile'
 import { everyKind } from '../edits/everyKind'
 import { leave, tokenOfTab } from '../preview/place'
 import { circumstancesNow, forgetHappenings, gatherFacts, noteEvent, watchElements, watchFacts } from '../snippet/facts'

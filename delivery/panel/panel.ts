@@ -2,7 +2,7 @@ import { activationInWords } from '../../core/targeting/activation'
 import { conditionInWords, type ConditionNames } from '../../core/targeting/conditionWords'
 import type { DryRunAnswer } from '../../core/targeting/dryRun'
 import type { Trace } from '../../core/targeting/trace'
-import type { PanelThing } from '../../shared/panel'
+import type { PanelThing } from '../../shared/delivery/panel'
 import { leave } from '../preview/place'
 import { keptChoices } from './choices'
 

@@ -1,4 +1,4 @@
-import { PLACES_MARK, type ElementPlace } from '../../shared/pagePicture'
+import { PLACES_MARK, type ElementPlace } from '../../shared/pictures/pagePicture'
 import { elementPath } from '../snippet/elementPath'
 
 const MOST_ELEMENTS = 4000

@@ -1,5 +1,5 @@
 import { matchesPage } from '../../core/targeting/pageRule'
-import type { DeliveredPreview } from '../../shared/preview'
+import type { DeliveredPreview } from '../../shared/delivery/preview'
 import { everyKind } from '../edits/everyKind'
 import { createKeeper, type Keeper } from '../snippet/keepApplied'
 import { watchNavigation } from '../snippet/navigation'

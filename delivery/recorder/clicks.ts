@@ -1,4 +1,4 @@
-import type { TellBehavior } from '../../shared/recorder'
+import type { TellBehavior } from '../../shared/intake/recorder'
 import { elementPath, labelOf } from '../snippet/elementPath'
 import { isSurvey } from '../snippet/listen'
 import { guarded } from '../snippet/safely'

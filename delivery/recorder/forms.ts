@@ -1,5 +1,5 @@
 import { MOST_FIELDS } from '../../core/evidence/behavior'
-import type { TellBehavior } from '../../shared/recorder'
+import type { TellBehavior } from '../../shared/intake/recorder'
 import { elementPath } from '../snippet/elementPath'
 import { guarded } from '../snippet/safely'
 import type { Watch } from './main'

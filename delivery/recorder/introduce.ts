@@ -1,4 +1,4 @@
-import { recorderMark, type FetchedKind, type StartRecorder } from '../../shared/recorder'
+import { recorderMark, type FetchedKind, type StartRecorder } from '../../shared/intake/recorder'
 import { safely } from '../snippet/safely'
 
 /** Tells the snippet that has fetched this script how its recorder is started. */

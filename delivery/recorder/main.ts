@@ -1,4 +1,4 @@
-import type { Recorder, RecorderContext, TellBehavior } from '../../shared/recorder'
+import type { Recorder, RecorderContext, TellBehavior } from '../../shared/intake/recorder'
 import { guarded, safely } from '../snippet/safely'
 import { introduce } from './introduce'
 import { watchClicks } from './clicks'

@@ -1,5 +1,5 @@
 import { record } from '@rrweb/record'
-import type { Recorder, RecorderContext } from '../../shared/recorder'
+import type { Recorder, RecorderContext } from '../../shared/intake/recorder'
 import { newId } from '../snippet/clock'
 import { guarded, safely } from '../snippet/safely'
 import { introduce } from '../recorder/introduce'

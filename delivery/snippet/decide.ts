@@ -2,7 +2,7 @@ import { assign, variantOf } from '../../core/assignment/assignment'
 import type { DeliveredEdit } from '../../core/edits/content'
 import { matchesPage } from '../../core/targeting/pageRule'
 import { unitOf, whyNot, type Circumstances } from '../../core/targeting/whyNot'
-import type { SiteFile } from '../../shared/siteFile'
+import type { SiteFile } from '../../shared/delivery/siteFile'
 import { safely } from './safely'
 
 export interface Decision {

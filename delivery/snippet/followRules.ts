@@ -1,4 +1,4 @@
-import type { SiteFile } from '../../shared/siteFile'
+import type { SiteFile } from '../../shared/delivery/siteFile'
 import type { Applier } from '../edits/applier'
 import { decide, type Decision } from './decide'
 import { circumstancesNow } from './facts'

@@ -1,4 +1,4 @@
-import type { SiteFile } from '../../shared/siteFile'
+import type { SiteFile } from '../../shared/delivery/siteFile'
 import type { Decision } from './decide'
 import { safely } from './safely'
 

@@ -1,4 +1,4 @@
-import type { SiteFile } from '../../shared/siteFile'
+import type { SiteFile } from '../../shared/delivery/siteFile'
 import { textOnly } from '../edits/textOnly'
 import { startSnippet } from './start'
 

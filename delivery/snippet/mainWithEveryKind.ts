@@ -1,4 +1,4 @@
-import type { SiteFile } from '../../shared/siteFile'
+import type { SiteFile } from '../../shared/delivery/siteFile'
 import { everyKind } from '../edits/everyKind'
 import { startSnippet } from './start'
 

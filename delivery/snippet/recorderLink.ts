@@ -6,8 +6,8 @@ import {
   type Recorder,
   type RecorderContext,
   type StartRecorder,
-} from '../../shared/recorder'
-import type { SiteFile } from '../../shared/siteFile'
+} from '../../shared/intake/recorder'
+import type { SiteFile } from '../../shared/delivery/siteFile'
 import { fetchScript } from './fetchScript'
 import { safely } from './safely'
 

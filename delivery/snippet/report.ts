@@ -1,4 +1,4 @@
-import type { CollectedEvent, CollectedView } from '../../shared/collect'
+import type { CollectedEvent, CollectedView } from '../../shared/intake/collect'
 import { newId, now } from './clock'
 import { readStorage, storedNames, writeStorage } from './keeping'
 import { guarded, safely } from './safely'

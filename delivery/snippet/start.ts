@@ -1,4 +1,4 @@
-import type { SiteFile } from '../../shared/siteFile'
+import type { SiteFile } from '../../shared/delivery/siteFile'
 import type { Applier } from '../edits/applier'
 import { listenForCommands, type EventCommand } from './commands'
 import { keepAnswer, mayCount } from './consent'

@@ -1,6 +1,6 @@
 import { isAnswered, nextQuestion, NO_ANSWER, type Question, type SurveyAnswer } from '../../core/survey/survey'
-import { SURVEY_TAG } from '../../shared/recorder'
-import type { SurveyContent } from '../../shared/survey'
+import { SURVEY_TAG } from '../../shared/intake/recorder'
+import type { SurveyContent } from '../../shared/surveys/survey'
 import { questionFields } from './questionFields'
 import { STYLE } from './style'
 import { make } from './make'

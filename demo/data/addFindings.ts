@@ -7,7 +7,7 @@ import type { EvidenceThread } from '../../server/services/evidence/askEvidence'
 import { addAttachment } from '../../server/services/attachments'
 import { createFinding, mergeFinding, updateFinding } from '../../server/services/findings/findings'
 import { freezeView } from '../../server/services/findings/frozenView'
-import type { FrozenInput } from '../../shared/findings'
+import type { FrozenInput } from '../../shared/findings/finding'
 import { SEEN_DAYS, type DemoFinding } from './findings'
 
 const DAY = 24 * 60 * 60 * 1000

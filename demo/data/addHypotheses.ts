@@ -9,7 +9,7 @@ import { createHypothesis } from '../../server/services/hypotheses/hypotheses'
 import { refreshFigures } from '../../server/services/hypotheses/ideaFigures'
 import { placeByHand } from '../../server/services/hypotheses/stages'
 import { updateTerms } from '../../server/services/hypotheses/terms'
-import { DEFAULT_TERMS, hypothesisSchema } from '../../shared/hypotheses'
+import { DEFAULT_TERMS, hypothesisSchema } from '../../shared/hypotheses/hypothesis'
 import { DEMO_TERMS, DEMO_UNIT_VALUES, type DemoHypothesis } from './hypotheses'
 
 const DAY = 24 * 60 * 60 * 1000

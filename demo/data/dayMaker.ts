@@ -1,6 +1,6 @@
 import { timeOfId } from '../../core/identity/timeOrderedId'
 import { openPlaces, type FindPlace } from '../../server/intake/place'
-import { BEHAVIOR_SALT } from '../../shared/siteFile'
+import { BEHAVIOR_SALT } from '../../shared/delivery/siteFile'
 import { copyText } from './copyArrivals'
 import { DEMO_DAYS, DEMO_SITES } from './demoSites'
 import type { DaysWanted, SimulatedDay } from './simulatedDays'

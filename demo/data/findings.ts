@@ -1,4 +1,4 @@
-import type { FindingState, FrozenReport, Pin, Severity } from '../../shared/findings'
+import type { FindingState, FrozenReport, Pin, Severity } from '../../shared/findings/finding'
 
 /** Something that the team has noted, and the view that it was seen in. */
 export interface DemoFinding {

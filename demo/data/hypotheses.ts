@@ -1,5 +1,5 @@
 import type { Strength } from '../../core/hypotheses/pastLifts'
-import type { Stage } from '../../shared/hypotheses'
+import type { Stage } from '../../shared/hypotheses/hypothesis'
 
 /** What the demo's team expects of a change, and what has become of it. */
 export interface DemoHypothesis {

@@ -1,5 +1,5 @@
 import { END, type Question } from '../../core/survey/survey'
-import type { SurveyContent } from '../../shared/survey'
+import type { SurveyContent } from '../../shared/surveys/survey'
 
 const onChoice = (choice: string, next: string) => ({ choice, low: null, high: null, next })
 const question = (

@@ -7,8 +7,8 @@ import { hashNetwork } from '../../server/intake/hashNetwork'
 import type { FindPlace } from '../../server/intake/place'
 import type { ChunkRow } from '../../server/intake/takeChunk'
 import type { Arrival } from '../../server/intake/writeArrivals'
-import type { CollectedEvent, CollectedView } from '../../shared/collect'
-import type { RecordedChunk } from '../../shared/record'
+import type { CollectedEvent, CollectedView } from '../../shared/intake/collect'
+import type { RecordedChunk } from '../../shared/intake/record'
 import { MADE_UP_NETWORKS } from '../../stand-ins/place/networks'
 
 /** Where the visits are kept that were recorded on the demo site; `recordVisits.ts` makes them anew. */

@@ -1,5 +1,5 @@
 import { timeOrderedId } from '../../core/identity/timeOrderedId'
-import type { CollectedEvent, CollectedView } from '../../shared/collect'
+import type { CollectedEvent, CollectedView } from '../../shared/intake/collect'
 import type { PageVisit } from './journey'
 import type { Random } from './random'
 import type { Visitor } from './visitor'

@@ -1,4 +1,4 @@
-import type { CollectedEvent } from '../../shared/collect'
+import type { CollectedEvent } from '../../shared/intake/collect'
 import { LOST_REPORTS, TRUE_EFFECTS, type Step } from './effects'
 import type { DemoElement } from './elements'
 import type { Random } from './random'

@@ -1,4 +1,4 @@
-import type { CollectedEvent } from '../../shared/collect'
+import type { CollectedEvent } from '../../shared/intake/collect'
 import { CROSSINGS, fare } from '../site/crossings'
 import { KIOSK_ELEMENTS } from './elements'
 import { openSession, robotSession, type Journey } from './journey'

@@ -1,7 +1,7 @@
 import { isInTest } from '../../core/assignment/assignment'
 import { isAnswered, nextQuestion, NO_ANSWER, type Question, type SurveyAnswer } from '../../core/survey/survey'
 import { matchesPage } from '../../core/targeting/pageRule'
-import type { DeliveredSurvey } from '../../shared/survey'
+import type { DeliveredSurvey } from '../../shared/surveys/survey'
 import type { PageEvent, PageVisit } from './journey'
 import type { Random } from './random'
 import type { Visitor } from './visitor'

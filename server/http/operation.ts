@@ -1,6 +1,6 @@
 import { createError, defineEventHandler, getHeader, getQuery, getRouterParam, isError, type H3Event } from 'h3'
 import { ValidationError, type Schema } from 'yup'
-import { ROLES, type Role } from '~~/shared/account'
+import { ROLES, type Role } from '~~/shared/accounts/account'
 import {
   parametersOf,
   TEXT_PARAMETERS,
@@ -12,7 +12,7 @@ import {
   type ReplyOf,
 } from '~~/shared/api/operation'
 import { OPERATIONS, type OperationId, type Operations } from '~~/shared/api/operations'
-import { ROLE_OF_SCOPE } from '~~/shared/token'
+import { ROLE_OF_SCOPE } from '~~/shared/accounts/token'
 import { database } from '../database/database'
 import type { Database } from '../database/connect'
 import { isDatabaseAway } from '../database/isDatabaseAway'

@@ -15,8 +15,8 @@ import {
   type CollectedEvent,
   type CollectedView,
   type CollectReply,
-} from '../../shared/collect'
-import { DRIFT_SALT, DRIFT_SHARE } from '../../shared/drift'
+} from '../../shared/intake/collect'
+import { DRIFT_SALT, DRIFT_SHARE } from '../../shared/intake/drift'
 import { isInNetworks, type Network } from '../http/clientAddress'
 import { contentDigest } from './contentDigest'
 import { onceKey } from './onceKey'

@@ -2,7 +2,7 @@
  * All SQL of intake, in the order in which it runs within one transaction. What writes is not prepared: a plan that was
  * made while a month's tables were empty would be kept while they fill, and go over all of a site's rows.
  */
-import { OLDEST_EVENT, OLDEST_VIEW } from '../../shared/collect'
+import { OLDEST_EVENT, OLDEST_VIEW } from '../../shared/intake/collect'
 import { INTAKE_LOCK } from '../database/locks'
 import { EVENT_COLUMNS, VIEW_COLUMNS } from './rows'
 

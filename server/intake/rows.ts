@@ -1,6 +1,6 @@
 import type { EventDetails } from '../../core/measurement/eventDetails'
 import type { Behavior } from '../../core/evidence/behavior'
-import type { CollectedView } from '../../shared/collect'
+import type { CollectedView } from '../../shared/intake/collect'
 
 /** Views and events as they are written: one list of columns for each, from which the statements are made. */
 

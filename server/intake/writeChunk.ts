@@ -1,5 +1,5 @@
 import type { Pool } from 'pg'
-import { LARGEST_RECORDING } from '../../shared/record'
+import { LARGEST_RECORDING } from '../../shared/intake/record'
 import { inTransaction } from '../database/inTransaction'
 import type { ChunkRow } from './takeChunk'
 

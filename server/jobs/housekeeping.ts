@@ -1,6 +1,6 @@
 import { eq, sql } from 'drizzle-orm'
 import { PERSON } from '../../core/identity/personId'
-import { OLDEST_VIEW } from '../../shared/collect'
+import { OLDEST_VIEW } from '../../shared/intake/collect'
 import type { Database } from '../database/connect'
 import { dropEmptyPartitions, ensurePartitions } from '../database/partitions'
 import { site } from '../database/schema'

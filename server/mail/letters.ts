@@ -1,4 +1,4 @@
-import type { Role } from '../../shared/account'
+import type { Role } from '../../shared/accounts/account'
 
 export interface Letter {
   subject: string

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import type { News } from '../../shared/news'
+import type { News } from '../../shared/sites/news'
 import type { Queries } from '../database/connect'
 
 export const NEWS_CHANNEL = 'vetch_news'

@@ -1,7 +1,7 @@
 import { setTimeout as wait } from 'node:timers/promises'
 import pg from 'pg'
 import { useRuntimeConfig } from '#imports'
-import type { News } from '../../shared/news'
+import type { News } from '../../shared/sites/news'
 import { NEWS_CHANNEL } from './announce'
 
 type Subscriber = (news: News) => void

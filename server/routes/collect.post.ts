@@ -8,7 +8,7 @@ import type { Problem } from '~~/server/http/answerProblem'
 import { readLimited } from '~~/server/http/readLimited'
 import { isEncrypted, sourceAddress, userAgentOf } from '~~/server/http/requestOrigin'
 import { noteFirstReport } from '~~/server/services/sites/sites'
-import { LARGEST_BATCH, type CollectReply } from '~~/shared/collect'
+import { LARGEST_BATCH, type CollectReply } from '~~/shared/intake/collect'
 
 /** Access: anyone; see the operation `collect`. Origin and content are checked by intake. */
 export default defineEventHandler(async (event): Promise<CollectReply | Problem> => {

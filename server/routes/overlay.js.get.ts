@@ -8,8 +8,8 @@ import { sessionOfPointing } from '~~/server/services/experiments/pointing'
 import { shownOnDevice } from '~~/server/services/experiments/pinnedDevices'
 import { shownInPanel } from '~~/server/services/experiments/panel'
 import { shownByPreview } from '~~/server/services/experiments/previews'
-import { PANEL_PLACE } from '~~/shared/panel'
-import { PREVIEW_PLACE } from '~~/shared/preview'
+import { PANEL_PLACE } from '~~/shared/delivery/panel'
+import { PREVIEW_PLACE } from '~~/shared/delivery/preview'
 
 /**
  * Access: anyone with a valid token, of somebody who is still signed in, a preview or a pinned device; see the operation

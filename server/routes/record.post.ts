@@ -7,7 +7,7 @@ import type { Problem } from '~~/server/http/answerProblem'
 import { answerRefusal } from '~~/server/http/answerRefusal'
 import { readLimitedBytes } from '~~/server/http/readLimited'
 import { userAgentOf } from '~~/server/http/requestOrigin'
-import { LARGEST_CHUNK } from '~~/shared/record'
+import { LARGEST_CHUNK } from '~~/shared/intake/record'
 
 /** Access: anyone; see the operation `record`. Origin and content are checked by intake. */
 export default defineEventHandler(async (event): Promise<{ kept: boolean } | Problem> => {

@@ -1,6 +1,6 @@
 import { fileTypeFromBuffer } from 'file-type'
 import { and, asc, count, eq, sql } from 'drizzle-orm'
-import { LARGEST_ATTACHMENT, MOST_ATTACHMENTS, type Attachment } from '../../shared/findings'
+import { LARGEST_ATTACHMENT, MOST_ATTACHMENTS, type Attachment } from '../../shared/findings/finding'
 import type { Database, Queries } from '../database/connect'
 import { attachment, finding, hypothesis } from '../database/schema'
 import { HttpProblem } from './HttpProblem'

@@ -1,6 +1,6 @@
 import { and, desc, eq, sql } from 'drizzle-orm'
-import type { ChangeView } from '../../shared/experiment'
-import { pageOf, type Paged, type PageQuery } from '../../shared/paging'
+import type { ChangeView } from '../../shared/experiments/experiment'
+import { pageOf, type Paged, type PageQuery } from '../../shared/api/paging'
 import type { Queries } from '../database/connect'
 import { olderThan } from '../database/olderThan'
 import { changeLog, person } from '../database/schema'

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import type { Health } from '../../shared/replies/delivery'
+import type { Health } from '../../shared/delivery/replies'
 import type { Queries } from '../database/connect'
 
 /** What waits longer than this to be folded, in seconds, waits for somebody to look why. */

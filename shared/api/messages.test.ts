@@ -3,7 +3,7 @@ import { expect, test } from 'vitest'
 import { ValidationError, type Schema } from 'yup'
 import type { Operation } from './operation'
 import { OPERATIONS } from './operations'
-import { sheetContentSchema } from '../experiment'
+import { sheetContentSchema } from '../experiments/experiment'
 
 /** What the library says where nobody has said it better. */
 const RAW =

@@ -1,6 +1,6 @@
 import type { InferType, Schema } from '../yup'
-import type { Role } from '../account'
-import { exactly, yesOrNo } from '../replies/pieces'
+import type { Role } from '../accounts/account'
+import { exactly, yesOrNo } from './replyPieces'
 
 /**
  * Who may call an operation: anybody; whoever is signed in; the owner of an organisation;

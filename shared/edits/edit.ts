@@ -8,8 +8,8 @@ import { PLACES } from '../../core/edits/insert'
 import { LONGEST_MARKUP } from '../../core/edits/markup'
 import type { Declarations } from '../../core/edits/style'
 import { LONGEST_TEXT } from '../../core/edits/text'
-import { pageRuleSchema } from '../pageRule'
-import { selectorSchema } from '../selector'
+import { pageRuleSchema } from '../audiences/pageRule'
+import { selectorSchema } from './selector'
 
 const LONGEST_ORIGINAL = 20_000
 const textOf = (longest: number, what: string) =>

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import type { Manner } from '../../shared/wording'
+import type { Manner } from '../../shared/wording/wording'
 import { wordingIdeas } from './wordingRules'
 
 const ideas = (text: string, manner: Manner, around = '') => wordingIdeas({ text, manner, element: 'button', around })

@@ -1,4 +1,4 @@
-import type { Manner } from '../../shared/wording'
+import type { Manner } from '../../shared/wording/wording'
 
 /** What is asked of a writing assistant. */
 export interface WordingAsked {

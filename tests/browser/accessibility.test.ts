@@ -6,7 +6,7 @@ import { createExperiment, endExperiment, moveExperiment } from '../../server/se
 import { addComment } from '../../server/services/hypotheses/comments'
 import { createHypothesis } from '../../server/services/hypotheses/hypotheses'
 import { startRollout } from '../../server/services/rollouts/rollouts'
-import { hypothesisSchema } from '../../shared/hypotheses'
+import { hypothesisSchema } from '../../shared/hypotheses/hypothesis'
 import { folded, happen } from '../arrivals'
 import { createGroup } from '../../server/services/traffic/groups'
 import { PLAN, primaryMetric } from '../metrics'

@@ -1,7 +1,7 @@
 import { expect, type Page } from '@playwright/test'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
-import type { Role } from '../../shared/account'
+import type { Role } from '../../shared/accounts/account'
 import { PLAN, primaryMetric } from '../metrics'
 import { createTeam, type Team } from './team'
 import { test, type World } from './world'

@@ -2,7 +2,7 @@ import { expect, type Locator, type Page } from '@playwright/test'
 import { eq } from 'drizzle-orm'
 import { experiment, site } from '../../server/database/schema'
 import { findSheet } from '../../server/services/experiments/sheet'
-import { scriptLine } from '../../shared/scriptLine'
+import { scriptLine } from '../../shared/delivery/scriptLine'
 import { createTeam, saved } from './team'
 import { test } from './world'
 

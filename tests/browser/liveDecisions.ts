@@ -1,7 +1,7 @@
 import { decide } from '../../delivery/snippet/decide'
 import { circumstancesNow, forgetFacts, noteEvent, noteView } from '../../delivery/snippet/facts'
 import { forgetVisitor, joinSessionNow } from '../../delivery/snippet/visitor'
-import type { SiteFile } from '../../shared/siteFile'
+import type { SiteFile } from '../../shared/delivery/siteFile'
 
 /** What a visitor's browser went through: where they came from, what they opened when, and the events on each page. */
 export interface LiveVisitor {

@@ -7,7 +7,7 @@ import { createExperiment, moveExperiment } from '../../server/services/experime
 import { findSheet } from '../../server/services/experiments/sheet'
 import { experimentResults } from '../../server/services/results/results'
 import { createSite, noteFirstReport } from '../../server/services/sites/sites'
-import { scriptLine } from '../../shared/scriptLine'
+import { scriptLine } from '../../shared/delivery/scriptLine'
 import { PLAN, primaryMetric } from '../metrics'
 import { book, headlinesSeen, newVisitor, reported } from './visitor'
 import { test } from './world'

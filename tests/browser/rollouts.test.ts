@@ -1,7 +1,7 @@
 import { expect } from '@playwright/test'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
-import { scriptLine } from '../../shared/scriptLine'
+import { scriptLine } from '../../shared/delivery/scriptLine'
 import { PLAN, primaryMetric } from '../metrics'
 import { createTeam } from './team'
 import { headlinesSeen, newVisitor, reported } from './visitor'

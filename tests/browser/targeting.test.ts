@@ -8,7 +8,7 @@ import { fillSheet, type SheetParts } from '../../server/services/experiments/ch
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { findSheet } from '../../server/services/experiments/sheet'
 import { findSite } from '../../server/services/sites/sites'
-import { scriptLine } from '../../shared/scriptLine'
+import { scriptLine } from '../../shared/delivery/scriptLine'
 import { folded, happen } from '../arrivals'
 import { PLAN, primaryMetric } from '../metrics'
 import { createTeam, saved, type Team } from './team'

@@ -2,7 +2,7 @@ import { expect, type Page } from '@playwright/test'
 import { membership, organisation, person } from '../../server/database/schema'
 import { hashPassword } from '../../server/services/accounts/password'
 import { createSite, noteFirstReport } from '../../server/services/sites/sites'
-import type { Role } from '../../shared/account'
+import type { Role } from '../../shared/accounts/account'
 import type { World } from './world'
 
 const PASSWORD = 'a-long-enough-password'

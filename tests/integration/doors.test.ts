@@ -62,7 +62,7 @@ import { makeExperiment } from '../../server/services/hypotheses/makeExperiment'
 import { followExperiment, placeByHand, setStage } from '../../server/services/hypotheses/stages'
 import { hypothesesTable, importHypotheses } from '../../server/services/hypotheses/table'
 import { updateTerms } from '../../server/services/hypotheses/terms'
-import { DEFAULT_TERMS, expectationSchema, hypothesisSchema } from '../../shared/hypotheses'
+import { DEFAULT_TERMS, expectationSchema, hypothesisSchema } from '../../shared/hypotheses/hypothesis'
 import { addAttachment, deleteAttachment, readAttachment } from '../../server/services/attachments'
 import {
   createFinding,
@@ -99,7 +99,7 @@ import {
   problemsOfPictures,
   readVariantPicture,
 } from '../../server/services/pictures/variantPictures'
-import { DEVICES } from '../../shared/variantPicture'
+import { DEVICES } from '../../shared/pictures/variantPicture'
 import { addSitePicture, findSitePicture } from '../../server/services/pictures/sitePictures'
 import { readSurveyAnswers } from '../../server/services/surveys/surveyAnswers'
 import { CROSSINGS_SURVEY } from '../../demo/data/survey'
@@ -111,7 +111,7 @@ import { experimentResults } from '../../server/services/results/results'
 import { inspectInThread } from '../../server/services/sites/inspectInThread'
 import { noteFirstReport, updateSite, findSite } from '../../server/services/sites/sites'
 import { today } from '../../server/services/today'
-import { scriptLine } from '../../shared/scriptLine'
+import { scriptLine } from '../../shared/delivery/scriptLine'
 import { folded, happen } from '../arrivals'
 import { PLAN, primaryMetric } from '../metrics'
 import { createTeam } from './people'

@@ -2,7 +2,7 @@ import { membership, organisation, person } from '../../server/database/schema'
 import type { Database } from '../../server/database/connect'
 import { hashPassword } from '../../server/services/accounts/password'
 import { createSite } from '../../server/services/sites/sites'
-import type { Role } from '../../shared/account'
+import type { Role } from '../../shared/accounts/account'
 
 export const PASSWORD = 'a-long-enough-password'
 let count = 0

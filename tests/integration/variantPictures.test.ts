@@ -14,7 +14,7 @@ import { preflightReport } from '../../server/services/experiments/preflightRepo
 import { findSheet } from '../../server/services/experiments/sheet'
 import { addSitePicture } from '../../server/services/pictures/sitePictures'
 import { listVariantPictures } from '../../server/services/pictures/variantPictures'
-import type { VariantPictures } from '../../shared/variantPicture'
+import type { VariantPictures } from '../../shared/pictures/variantPicture'
 import { drawThingId } from '../../shared/thingId'
 import { callerOf, createTeam } from './people'
 import { ownStack } from './ownStack'

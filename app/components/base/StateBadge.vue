@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ExperimentState } from '~~/shared/experiment'
+import type { ExperimentState } from '~~/shared/experiments/experiment'
 
 defineProps<{ state: ExperimentState }>()
 const SIGNS: Record<ExperimentState, string> = { draft: '✎', running: '▶', paused: 'Ⅱ', ended: '■' }

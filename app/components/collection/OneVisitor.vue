@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { saveFile } from '~/data/saveFile'
-import { VISITOR_ID } from '~~/shared/browserIds'
+import { VISITOR_ID } from '~~/shared/intake/browserIds'
 
 /** What is kept of one visitor: handed out to them, or erased. */
 const props = defineProps<{ siteId: number }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { ChangeView } from '~~/shared/experiment'
-import type { Paged } from '~~/shared/paging'
+import type { ChangeView } from '~~/shared/experiments/experiment'
+import type { Paged } from '~~/shared/api/paging'
 
 /** Who changed what on one thing, the latest first; read anew with each version of it. */
 const props = defineProps<{

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { CommentView } from '~~/shared/hypotheses'
+import type { CommentView } from '~~/shared/hypotheses/hypothesis'
 
 /** What is said of something. */
 const props = defineProps<{

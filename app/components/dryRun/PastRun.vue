@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { ExperimentSummary } from '~~/shared/experiment'
-import type { PastDryRunView } from '~~/shared/persona'
+import type { ExperimentSummary } from '~~/shared/experiments/experiment'
+import type { PastDryRunView } from '~~/shared/audiences/persona'
 import type { TableColumn } from '~/data/tableColumn'
 
 /** What would have become of the visitors of the last week with an experiment. */

@@ -4,7 +4,7 @@ import { EllipsisHorizontalIcon } from '@heroicons/vue/20/solid'
 import { isOfElement, type Edit } from '~~/core/edits/content'
 import { describeEdit, editName } from '~~/core/edits/edit'
 import type { SheetLevel } from '~~/core/sheet/content'
-import type { EditOutcome } from '~~/shared/pointing'
+import type { EditOutcome } from '~~/shared/edits/pointing'
 
 /** All edits of a variant in the order of being applied, and what can be done with each. */
 const props = defineProps<{

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { STATED } from '~~/shared/api/evidence'
-import { FROZEN_REPORTS } from '~~/shared/findings'
+import type { STATED } from '~~/shared/evidence/operations'
+import { FROZEN_REPORTS } from '~~/shared/findings/finding'
 
 /** What can be done with every report: see how it is known, and pass it on. */
 const props = defineProps<{

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { LARGEST_ATTACHMENT, type Attachment } from '~~/shared/findings'
+import { LARGEST_ATTACHMENT, type Attachment } from '~~/shared/findings/finding'
 
 /** Files of a finding or a hypothesis. New ones are dropped here or chosen. */
 const props = defineProps<{

@@ -3,7 +3,7 @@ import { findingBody, newFindingDraft } from '~/data/findingDraft'
 import { pictureOfView } from '~/data/pictureOfView'
 import { namedPath } from '~~/core/targeting/pageRule'
 import { readPage } from '~~/shared/evidence/filter'
-import type { FrozenReport } from '~~/shared/findings'
+import type { FrozenReport } from '~~/shared/findings/finding'
 
 /** Freezes what is seen as a finding: the question with its figures, a picture, and what somebody says of it. */
 const props = defineProps<{

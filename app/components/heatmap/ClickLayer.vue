@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { elementInWords } from '~~/core/measurement/elementInWords'
 import type { ClicksView } from '~~/shared/evidence/reports'
-import type { Box } from '~~/shared/pointing'
+import type { Box } from '~~/shared/edits/pointing'
 
 /** Clicks over a page: density with contour lines, counts at the strongest elements, and the element under the pointer. */
 const props = defineProps<{

@@ -3,7 +3,7 @@ import { elementInWords } from '~~/core/measurement/elementInWords'
 import type { TableColumn } from '~/data/tableColumn'
 import type { ClickedElement } from '~~/core/evidence/clickMap'
 import type { ClicksView } from '~~/shared/evidence/reports'
-import type { Box } from '~~/shared/pointing'
+import type { Box } from '~~/shared/edits/pointing'
 
 /** What was clicked, the most clicked first, and what of it the page does not have any more. */
 const props = defineProps<{ report: ClicksView; boxes: readonly (Box | null)[] | null; label: string }>()

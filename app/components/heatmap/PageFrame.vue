@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Edit } from '~~/core/edits/content'
-import type { Box } from '~~/shared/pointing'
+import type { Box } from '~~/shared/edits/pointing'
 import { plainEdits } from '~/edits/plainEdits'
 
 /** A page of the site as it is now, at a width, as tall as it is; tells where elements stand on it. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { withoutClasses } from '~~/core/measurement/elementPath'
-import type { PagePicture } from '~~/shared/pagePicture'
-import type { Box } from '~~/shared/pointing'
+import type { PagePicture } from '~~/shared/pictures/pagePicture'
+import type { Box } from '~~/shared/edits/pointing'
 
 /** A page as it was on some day, at its width; tells where elements stood on it. */
 const props = defineProps<{

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { draggable } from '@atlaskit/pragmatic-drag-and-drop/element/adapter'
 import { gainInWords, weeksInWords } from '~/data/ideaWords'
-import type { HypothesisSummary, IdeaMetric, Stage } from '~~/shared/hypotheses'
+import type { HypothesisSummary, IdeaMetric, Stage } from '~~/shared/hypotheses/hypothesis'
 
 /** A hypothesis on the board, with how its experiment stands. */
 const props = defineProps<{

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { dropTargetForElements } from '@atlaskit/pragmatic-drag-and-drop/element/adapter'
-import type { Stage } from '~~/shared/hypotheses'
+import type { Stage } from '~~/shared/hypotheses/hypothesis'
 
 /** A stage of the board: takes cards, up to its limit. */
 const props = defineProps<{ stage: Stage; count: number; limit: number | null }>()

@@ -11,7 +11,7 @@ import {
 import type { TableColumn } from '~/data/tableColumn'
 import { segmentInWords } from '~/composables/segmentNames'
 import type { EvidenceChoices } from '~~/shared/evidence/reports'
-import type { HypothesisSummary, RankingTerms } from '~~/shared/hypotheses'
+import type { HypothesisSummary, RankingTerms } from '~~/shared/hypotheses/hypothesis'
 
 /** Hypotheses in their places, each with what it is worth and what it costs to learn. */
 const props = defineProps<{

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { BEFORE, DOUBT, type Past } from '~~/core/hypotheses/pastLifts'
 import { roundMoney } from '~/data/ideaWords'
-import type { RankingTerms } from '~~/shared/hypotheses'
+import type { RankingTerms } from '~~/shared/hypotheses/hypothesis'
 
 /** By what the list is ranked, and what is assumed. */
 const props = defineProps<{ terms: RankingTerms; past: Past; currency: string }>()

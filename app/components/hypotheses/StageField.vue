@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { STAGE_CHOICES } from '~/data/hypothesisDraft'
-import type { Stage } from '~~/shared/hypotheses'
+import type { Stage } from '~~/shared/hypotheses/hypothesis'
 
 /** The stage of a hypothesis. Setting aside and taking up again ask why. */
 const props = defineProps<{ stage: Stage; title: string; isBare?: boolean }>()

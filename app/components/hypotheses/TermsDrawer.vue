@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { MOST_CRITERIA, type IdeaMetric, type RankingTerms } from '~~/shared/hypotheses'
+import { MOST_CRITERIA, type IdeaMetric, type RankingTerms } from '~~/shared/hypotheses/hypothesis'
 
 /** By what a team ranks: costs, what a unit is worth, scores of its own, and limits of stages. */
 const props = defineProps<{

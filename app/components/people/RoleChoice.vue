@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Role } from '~~/shared/account'
+import type { Role } from '~~/shared/accounts/account'
 
 defineProps<{ label: string; isBare?: boolean }>()
 const role = defineModel<Role>({ required: true })

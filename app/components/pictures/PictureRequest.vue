@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { picturesRequestSchema } from '~~/shared/variantPicture'
+import { picturesRequestSchema } from '~~/shared/pictures/variantPicture'
 
 /** In which language, and a button to take pictures with. */
 const props = defineProps<{ isAny: boolean; isBusy: boolean }>()

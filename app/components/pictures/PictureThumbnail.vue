@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { VariantPicture } from '~~/shared/variantPicture'
+import type { VariantPicture } from '~~/shared/pictures/variantPicture'
 
 /** The top of a picture, and how much looks wrong on all of it. */
 defineProps<{ picture: VariantPicture; address: string; title: string }>()

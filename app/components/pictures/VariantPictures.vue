@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { SheetVariant } from '~~/core/sheet/content'
-import { DEVICES, type VariantPicture } from '~~/shared/variantPicture'
+import { DEVICES, type VariantPicture } from '~~/shared/pictures/variantPicture'
 
 /** How every variant looks on a phone, a tablet and a desktop, and what looks wrong there. */
 const props = defineProps<{

@@ -2,7 +2,7 @@
 import { attributeKind } from '~~/core/edits/attribute'
 import type { Edit, EditContent } from '~~/core/edits/content'
 import { editOfSame } from '~~/core/sheet/editChange'
-import type { PointedElement } from '~~/shared/pointing'
+import type { PointedElement } from '~~/shared/edits/pointing'
 
 /** Attributes of the element, where a link leads first, and its classes. */
 const props = defineProps<{ element: PointedElement; edits: readonly Edit[] }>()

@@ -3,7 +3,7 @@ import { XMarkIcon } from '@heroicons/vue/20/solid'
 import { classesKind } from '~~/core/edits/classes'
 import type { Edit, EditContent } from '~~/core/edits/content'
 import { editOfSame } from '~~/core/sheet/editChange'
-import type { PointedElement } from '~~/shared/pointing'
+import type { PointedElement } from '~~/shared/edits/pointing'
 
 /** Classes of the element: those that it has, those that it gets, those that it loses. */
 const props = defineProps<{ element: PointedElement; edits: readonly Edit[] }>()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Edit, EditContent } from '~~/core/edits/content'
 import { isOfElement } from '~~/core/edits/content'
-import type { PointedElement, Step } from '~~/shared/pointing'
+import type { PointedElement, Step } from '~~/shared/edits/pointing'
 
 /** All ways to change the element that was pointed at. */
 const props = defineProps<{

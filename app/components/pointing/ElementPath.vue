@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ChevronRightIcon } from '@heroicons/vue/20/solid'
-import type { PointedElement } from '~~/shared/pointing'
+import type { PointedElement } from '~~/shared/edits/pointing'
 
 /** What the element stands in, and what it holds: each leads there. */
 const props = defineProps<{ element: PointedElement }>()

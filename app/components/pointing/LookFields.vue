@@ -3,7 +3,7 @@ import { COMPUTED_AS, LOOK_GROUPS } from '~/edits/lookControls'
 import type { Edit, EditContent } from '~~/core/edits/content'
 import { parseDeclarations, type Declarations } from '~~/core/edits/style'
 import { editOfSame } from '~~/core/sheet/editChange'
-import type { PointedElement } from '~~/shared/pointing'
+import type { PointedElement } from '~~/shared/edits/pointing'
 
 /** The look of one or several elements, by controls and by CSS. */
 const props = defineProps<{ elements: readonly PointedElement[]; edits: readonly Edit[] }>()

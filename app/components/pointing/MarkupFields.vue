@@ -3,7 +3,7 @@ import { useMarkupDraft } from '~/edits/markupDrafts'
 import type { Edit, EditContent } from '~~/core/edits/content'
 import { placeInWords, PLACES, type Place } from '~~/core/edits/insert'
 import { editOfSame } from '~~/core/sheet/editChange'
-import type { PointedElement } from '~~/shared/pointing'
+import type { PointedElement } from '~~/shared/edits/pointing'
 
 /** What is inside of the element as HTML, and something new beside it or in it. */
 const props = defineProps<{ element: PointedElement; edits: readonly Edit[] }>()

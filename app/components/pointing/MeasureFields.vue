@@ -2,8 +2,8 @@
 import { countableThings, type CountableThing } from '~/edits/metricOfElement'
 import { isSame } from '~~/core/sheet/isSame'
 import type { SheetMetric } from '~~/core/sheet/content'
-import { MOST_METRICS } from '~~/shared/experiment'
-import type { PointedElement } from '~~/shared/pointing'
+import { MOST_METRICS } from '~~/shared/experiments/experiment'
+import type { PointedElement } from '~~/shared/edits/pointing'
 import { drawThingId } from '~~/shared/thingId'
 
 /** Makes what visitors do with the element a metric of the experiment. */

@@ -2,7 +2,7 @@
 import type { Edit, EditContent } from '~~/core/edits/content'
 import { imageKind, type Picture } from '~~/core/edits/image'
 import { editOfSame } from '~~/core/sheet/editChange'
-import type { PointedElement } from '~~/shared/pointing'
+import type { PointedElement } from '~~/shared/edits/pointing'
 
 /** Another picture: a file of one's own, or the address of one. */
 const props = defineProps<{

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Edit, EditContent } from '~~/core/edits/content'
 import { editOfSame } from '~~/core/sheet/editChange'
-import type { PointedElement, Step } from '~~/shared/pointing'
+import type { PointedElement, Step } from '~~/shared/edits/pointing'
 
 /** Where the element stands, and whether it is there at all. */
 const props = defineProps<{ element: PointedElement; edits: readonly Edit[] }>()

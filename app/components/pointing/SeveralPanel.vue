@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Edit, EditContent } from '~~/core/edits/content'
-import type { PointedElement } from '~~/shared/pointing'
+import type { PointedElement } from '~~/shared/edits/pointing'
 
 /** What can be done with several elements at once. Dragging one of them on the page takes all along. */
 const props = defineProps<{ elements: readonly PointedElement[]; edits: readonly Edit[] }>()

@@ -5,7 +5,7 @@ import { markupText } from '~~/core/edits/markup'
 import { LONGEST_TEXT } from '~~/core/edits/text'
 import { editOfSame } from '~~/core/sheet/editChange'
 import { elementKind } from '~~/core/measurement/elementKind'
-import type { PointedElement } from '~~/shared/pointing'
+import type { PointedElement } from '~~/shared/edits/pointing'
 
 /** The words of an element, shown on the page as they are typed. */
 const props = defineProps<{ siteId: number; element: PointedElement; edits: readonly Edit[] }>()

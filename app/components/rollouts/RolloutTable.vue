@@ -2,7 +2,7 @@
 import { BUCKETS } from '~~/core/assignment/assignment'
 import { pageRulesInWords } from '~~/core/targeting/pageWords'
 import type { TableColumn } from '~/data/tableColumn'
-import type { RolloutView } from '~~/shared/rollout'
+import type { RolloutView } from '~~/shared/rollouts/rollout'
 
 /** What is served of what experiments have won. */
 const props = defineProps<{ siteId: number; rollouts: readonly RolloutView[]; timeZone: string }>()

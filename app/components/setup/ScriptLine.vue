@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { SiteView } from '~~/shared/site'
+import type { SiteView } from '~~/shared/sites/site'
 
 const props = defineProps<{ site: SiteView }>()
 const { copy, copied } = useClipboard({ legacy: true })

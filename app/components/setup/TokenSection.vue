@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { TableColumn } from '~/data/tableColumn'
-import { TOKEN_SCOPES, type NewTokenView, type TokenScope, type TokenView } from '~~/shared/token'
+import { TOKEN_SCOPES, type NewTokenView, type TokenScope, type TokenView } from '~~/shared/accounts/token'
 
 /** Tokens of programs that act on the site. */
 const props = defineProps<{ siteId: number; timeZone: string }>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ExperimentSheet, MetricResults } from '~~/shared/experiment'
+import type { ExperimentSheet, MetricResults } from '~~/shared/experiments/experiment'
 
 const props = defineProps<{ sheet: ExperimentSheet; results: MetricResults }>()
 const HEADINGS = {

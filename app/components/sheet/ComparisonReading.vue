@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ExperimentSheet, MetricResults } from '~~/shared/experiment'
+import type { ExperimentSheet, MetricResults } from '~~/shared/experiments/experiment'
 import { shortfallInWords } from '~~/core/verdict/verdict'
 import { liftInterval, missingReason, type ReadingMethod } from '~~/core/analysis/readings'
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ExperimentSheet } from '~~/shared/experiment'
+import type { ExperimentSheet } from '~~/shared/experiments/experiment'
 
 /** What was decided at the end. */
 const props = defineProps<{ sheet: ExperimentSheet; mayEdit: boolean }>()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { describeMeasured } from '~~/core/measurement/metric'
 import type { ReadingMethod } from '~~/core/analysis/readings'
-import type { ExperimentSheet, MetricResults } from '~~/shared/experiment'
+import type { ExperimentSheet, MetricResults } from '~~/shared/experiments/experiment'
 
 /** Everything about one metric: what it counts, its arms, and each variant against the control. */
 defineProps<{

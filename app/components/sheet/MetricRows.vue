@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { liftInterval, type ReadingMethod } from '~~/core/analysis/readings'
 import { shortfallInWords } from '~~/core/verdict/verdict'
-import type { ExperimentSheet, MetricResults } from '~~/shared/experiment'
+import type { ExperimentSheet, MetricResults } from '~~/shared/experiments/experiment'
 
 /** Metrics beside the primary one: a line for each variant, and everything about one of them on demand. */
 const props = withDefaults(

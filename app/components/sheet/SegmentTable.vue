@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { intervalColumns } from '~/data/intervalColumns'
 import type { TableColumn } from '~/data/tableColumn'
-import type { ExperimentSheet, MetricView, SegmentReadingView, SegmentView } from '~~/shared/experiment'
+import type { ExperimentSheet, MetricView, SegmentReadingView, SegmentView } from '~~/shared/experiments/experiment'
 
 /** One variant against the control within each value of one segment, and whether the values differ. */
 const props = defineProps<{

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { JobView } from '~~/shared/site'
+import type { JobView } from '~~/shared/sites/site'
 
 /** Work in the background on this experiment's numbers, with its progress. */
 const store = useSheetStore()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ExperimentResults, ExperimentSheet } from '~~/shared/experiment'
+import type { ExperimentResults, ExperimentSheet } from '~~/shared/experiments/experiment'
 
 const props = defineProps<{ sheet: ExperimentSheet; results: ExperimentResults | null; isStale: boolean }>()
 const decisive = computed(() => (props.sheet.plan.rule === 'fixed' ? 'fixed' : 'sequential'))

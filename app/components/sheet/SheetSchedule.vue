@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { localMoment, localTime } from '~~/core/time/localMoment'
-import type { ExperimentSheet } from '~~/shared/experiment'
+import type { ExperimentSheet } from '~~/shared/experiments/experiment'
 
 /** When the experiment starts and ends by itself: told, and set in a dialog. */
 const props = defineProps<{ sheet: ExperimentSheet; mayEdit: boolean }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { beginningPath } from '~~/core/targeting/pageRule'
-import type { ExperimentResults, PreflightReport } from '~~/shared/experiment'
+import type { ExperimentResults, PreflightReport } from '~~/shared/experiments/experiment'
 
 const props = defineProps<{
   mayEdit: boolean

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { MOST_VARIANTS } from '~~/shared/experiment'
+import { MOST_VARIANTS } from '~~/shared/experiments/experiment'
 import { asMultivariate, asSplitTest } from '~~/core/factors/kindOfTest'
 import { drawThingId } from '~~/shared/thingId'
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ExperimentResults, ExperimentSheet } from '~~/shared/experiment'
+import type { ExperimentResults, ExperimentSheet } from '~~/shared/experiments/experiment'
 
 /** The decision plan as sentences, with how far the run is in it. */
 const props = defineProps<{ sheet: ExperimentSheet; results: ExperimentResults | null }>()

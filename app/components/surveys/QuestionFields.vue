@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { asKind, KINDS_OF_QUESTION, newChoice, waysOn } from '~/data/surveyDraft'
 import { END, type Branch, type Question, type QuestionKind } from '~~/core/survey/survey'
-import { MOST_CHOICES } from '~~/shared/survey'
+import { MOST_CHOICES } from '~~/shared/surveys/survey'
 
 /** One question: what it asks, how it is answered, and where the answers lead. */
 const props = defineProps<{

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { newQuestion } from '~/data/surveyDraft'
 import type { Question } from '~~/core/survey/survey'
-import { MOST_QUESTIONS, type SurveyContent } from '~~/shared/survey'
+import { MOST_QUESTIONS, type SurveyContent } from '~~/shared/surveys/survey'
 
 /** All of a survey: its questions, whom it asks, and when. */
 const props = defineProps<{ siteId: number; errors: Readonly<Record<string, string>>; disabled: boolean }>()

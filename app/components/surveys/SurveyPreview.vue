@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { showSurvey } from '~~/delivery/survey/surveyPanel'
-import type { SurveyContent } from '~~/shared/survey'
+import type { SurveyContent } from '~~/shared/surveys/survey'
 
 /** A survey as visitors see it: the same that stands on pages, and goes on as they would. */
 const props = defineProps<{ content: SurveyContent }>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { TodayItem } from '~~/shared/site'
+import type { TodayItem } from '~~/shared/sites/site'
 
 /** What needs a person, the most urgent first. */
 defineProps<{ needs: readonly TodayItem[] }>()

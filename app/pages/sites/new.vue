@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useForm } from 'vee-validate'
-import { newSiteSchema } from '~~/shared/site'
+import { newSiteSchema } from '~~/shared/sites/site'
 
 useHead({ title: 'Add a site · Vetch' })
 const api = useApi()

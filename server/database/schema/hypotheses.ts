@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { doublePrecision, index, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core'
 import type { Strength } from '../../../core/hypotheses/pastLifts'
-import type { IdeaFigures, RankingTerms, Stage } from '../../../shared/hypotheses'
+import type { IdeaFigures, RankingTerms, Stage } from '../../../shared/hypotheses/hypothesis'
 import { direction } from './experiments'
 import { finding } from './evidence'
 import { metric } from './metrics'

@@ -16,9 +16,9 @@ import {
   uuid,
 } from 'drizzle-orm/pg-core'
 import type { SheetChange } from '../../../core/sheet/change'
-import type { CollectionSettings } from '../../../shared/collection'
+import type { CollectionSettings } from '../../../shared/collection/collection'
 import type { AdParameters } from '../../../core/targeting/visitorFacts'
-import type { HandingOn, SiteFile } from '../../../shared/siteFile'
+import type { HandingOn, SiteFile } from '../../../shared/delivery/siteFile'
 import { organisation, person } from './people'
 
 export const site = pgTable('site', {

@@ -8,7 +8,7 @@ import { requestOrigin } from '~~/server/http/requestOrigin'
 import { isOpenSession } from '~~/server/services/accounts/sessions'
 import { readPageCopy, sessionOfPointing } from '~~/server/services/experiments/pointing'
 import { HttpProblem } from '~~/server/services/HttpProblem'
-import { toldDeviceOf, toldDeviceSchema } from '~~/shared/toldDevice'
+import { toldDeviceOf, toldDeviceSchema } from '~~/shared/delivery/toldDevice'
 
 /** What stands in it is not ours: it has no origin, and so neither cookies nor a say in Vetch. */
 const WITHOUT_ORIGIN = "sandbox allow-scripts allow-forms; frame-ancestors 'self'"

@@ -1,6 +1,6 @@
 import { and, asc, eq, sql } from 'drizzle-orm'
 import type { InferType } from 'yup'
-import type { AccountView, ownerSchema, Role, SiteRef } from '../../../shared/account'
+import type { AccountView, ownerSchema, Role, SiteRef } from '../../../shared/accounts/account'
 import type { Database, Queries } from '../../database/connect'
 import { membership, organisation, person, site } from '../../database/schema'
 import { HttpProblem } from '../HttpProblem'

@@ -1,6 +1,6 @@
 import { and, desc, eq, isNull, lt, or, sql } from 'drizzle-orm'
-import { pageOf, type Paged, type PageQuery } from '../../../shared/paging'
-import type { NewTokenView, TokenScope, TokenView } from '../../../shared/token'
+import { pageOf, type Paged, type PageQuery } from '../../../shared/api/paging'
+import type { NewTokenView, TokenScope, TokenView } from '../../../shared/accounts/token'
 import type { Database, Queries } from '../../database/connect'
 import { olderThan } from '../../database/olderThan'
 import { person, token } from '../../database/schema'

@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto'
 import { and, asc, eq, isNull } from 'drizzle-orm'
-import type { PersonaInput, PersonaView } from '../../../shared/persona'
+import type { PersonaInput, PersonaView } from '../../../shared/audiences/persona'
 import type { Database, Queries } from '../../database/connect'
 import { testPersona } from '../../database/schema'
 import { recordChange } from '../changes'

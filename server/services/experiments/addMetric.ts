@@ -1,7 +1,7 @@
 import { max, and, eq } from 'drizzle-orm'
 import type PgBoss from 'pg-boss'
 import type { SheetMetric } from '../../../core/sheet/content'
-import { MOST_METRICS, type ExperimentSheet } from '../../../shared/experiment'
+import { MOST_METRICS, type ExperimentSheet } from '../../../shared/experiments/experiment'
 import type { Database, Queries } from '../../database/connect'
 import { experiment, experimentMetric } from '../../database/schema'
 import { requestRefold } from '../../jobs/backgroundJobs'

@@ -1,6 +1,6 @@
 import { and, asc, desc, eq, ilike, inArray, isNull, or, sql, type SQL } from 'drizzle-orm'
-import type { ExperimentSort, ExperimentState, ExperimentSummary } from '../../../shared/experiment'
-import { pageOf, type Paged } from '../../../shared/paging'
+import type { ExperimentSort, ExperimentState, ExperimentSummary } from '../../../shared/experiments/experiment'
+import { pageOf, type Paged } from '../../../shared/api/paging'
 import type { Queries } from '../../database/connect'
 import { experiment, experimentSummary } from '../../database/schema'
 import type { StoredSummary } from '../results/summaries'

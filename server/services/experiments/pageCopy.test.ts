@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest'
-import { scriptLine } from '../../../shared/scriptLine'
+import { scriptLine } from '../../../shared/delivery/scriptLine'
 import { copyOfPage } from './pageCopy'
 
 const parts = {

@@ -1,6 +1,6 @@
 import { eq } from 'drizzle-orm'
 import { deliveredEdit, orderEdits } from '../../../core/edits/edit'
-import type { DeliveredPanel, PanelLink } from '../../../shared/panel'
+import type { DeliveredPanel, PanelLink } from '../../../shared/delivery/panel'
 import type { Database } from '../../database/connect'
 import { site } from '../../database/schema'
 import { isOpenSession } from '../accounts/sessions'

@@ -26,7 +26,7 @@ import {
 } from '../../../core/preflight/triedElements'
 import { planFindings, readPlan } from '../../../core/sheet/planReading'
 import { matchesPage, namedPath } from '../../../core/targeting/pageRule'
-import type { ExperimentSheet, PreflightReport } from '../../../shared/experiment'
+import type { ExperimentSheet, PreflightReport } from '../../../shared/experiments/experiment'
 import {
   lineFindings,
   redirectFindings,

@@ -1,7 +1,7 @@
 import { and, asc, desc, eq, inArray, isNull } from 'drizzle-orm'
 import { combinedVariants } from '../../../core/factors/combinations'
 import { preflight } from '../../../core/preflight/preflight'
-import type { ExperimentSheet, MetricView, RampView } from '../../../shared/experiment'
+import type { ExperimentSheet, MetricView, RampView } from '../../../shared/experiments/experiment'
 import type { Queries } from '../../database/connect'
 import { experiment, experimentMetric, metric, metricVersion, site } from '../../database/schema'
 import { HttpProblem } from '../HttpProblem'

@@ -8,7 +8,7 @@ import type {
   FindingView,
   findingsQuery,
   FrozenView,
-} from '../../../shared/findings'
+} from '../../../shared/findings/finding'
 import type { Database, Queries } from '../../database/connect'
 import { attachment, finding, person } from '../../database/schema'
 import { recordChange } from '../changes'

@@ -12,7 +12,7 @@ import {
 } from '../../../core/evidence/figures'
 import { dayAfter, siteDays } from '../../../core/time/siteDay'
 import { daysBetween } from '../../../shared/evidence/filter'
-import type { FindingNow, FrozenInput, FrozenReport, FrozenView } from '../../../shared/findings'
+import type { FindingNow, FrozenInput, FrozenReport, FrozenView } from '../../../shared/findings/finding'
 import type { Queries } from '../../database/connect'
 import type { Questions } from '../evidence/answers'
 import type { EvidenceThread } from '../evidence/askEvidence'

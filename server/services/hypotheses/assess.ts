@@ -3,7 +3,7 @@ import { drawTowardPast, type Past, type Strength } from '../../../core/hypothes
 import type { LiftRange } from '../../../core/hypotheses/pert'
 import { worthOf } from '../../../core/hypotheses/worth'
 import { formatPercent } from '../../../shared/formats'
-import type { Assessment, IdeaFigures, IdeaMetric, RankingTerms } from '../../../shared/hypotheses'
+import type { Assessment, IdeaFigures, IdeaMetric, RankingTerms } from '../../../shared/hypotheses/hypothesis'
 import { FIGURE_DAYS } from './ideaFigures'
 
 /** What a person expects of an idea. */

@@ -1,5 +1,5 @@
 import type { InferType } from 'yup'
-import type { Assessment, expectationSchema } from '../../../shared/hypotheses'
+import type { Assessment, expectationSchema } from '../../../shared/hypotheses/hypothesis'
 import type { Queries } from '../../database/connect'
 import type { EvidenceThread } from '../evidence/askEvidence'
 import { siteMetrics } from '../evidence/choices'

@@ -9,7 +9,7 @@ import type {
   HypothesisSummary,
   HypothesisView,
   IdeaMetric,
-} from '../../../shared/hypotheses'
+} from '../../../shared/hypotheses/hypothesis'
 import type { Database, Queries } from '../../database/connect'
 import { finding, hypothesis, hypothesisFinding } from '../../database/schema'
 import { siteMembers } from '../accounts/siteMembers'

@@ -1,5 +1,5 @@
 import { and, desc, eq, inArray, isNull, type SQL } from 'drizzle-orm'
-import type { LinkedExperiment } from '../../../shared/hypotheses'
+import type { LinkedExperiment } from '../../../shared/hypotheses/hypothesis'
 import type { Queries } from '../../database/connect'
 import { experiment, experimentSummary, variant } from '../../database/schema'
 

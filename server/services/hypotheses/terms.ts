@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm'
 import { learnFromPast, type Past, type PastLift } from '../../../core/hypotheses/pastLifts'
 import { normalQuantile } from '../../../core/statistics/distributions'
-import { DEFAULT_TERMS, type RankingTerms } from '../../../shared/hypotheses'
+import { DEFAULT_TERMS, type RankingTerms } from '../../../shared/hypotheses/hypothesis'
 import type { Database, Queries } from '../../database/connect'
 import { rankingTerms } from '../../database/schema'
 import { recordChange } from '../changes'

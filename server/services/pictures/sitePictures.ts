@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto'
 import { and, eq } from 'drizzle-orm'
-import { LARGEST_SITE_PICTURE } from '../../../shared/api/sitePictures'
+import { LARGEST_SITE_PICTURE } from '../../../shared/pictures/siteOperations'
 import type { Queries } from '../../database/connect'
 import { site, sitePicture } from '../../database/schema'
 import { PICTURES, typeOf } from '../attachments'

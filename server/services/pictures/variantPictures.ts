@@ -5,8 +5,13 @@ import type { DeliveredEdit } from '../../../core/edits/content'
 import { deliveredEdit, orderEdits } from '../../../core/edits/edit'
 import { redirectTarget } from '../../../core/edits/redirect'
 import { matchesPage } from '../../../core/targeting/pageRule'
-import type { ExperimentSheet } from '../../../shared/experiment'
-import { DEVICES, type Device, type VariantPicture, type VariantPictures } from '../../../shared/variantPicture'
+import type { ExperimentSheet } from '../../../shared/experiments/experiment'
+import {
+  DEVICES,
+  type Device,
+  type VariantPicture,
+  type VariantPictures,
+} from '../../../shared/pictures/variantPicture'
 import type { Database, Queries } from '../../database/connect'
 import { backgroundJob, variantPicture } from '../../database/schema'
 import { requestPictures } from '../../jobs/backgroundJobs'

@@ -10,7 +10,7 @@ import {
   type RecordedEvents,
   type RecordingsView,
   type RecordingView,
-} from '../../../shared/evidence/recordings'
+} from '../../../shared/recordings/recording'
 import type { Database, Queries } from '../../database/connect'
 import { pageView, recording, recordingChunk, recordingNote } from '../../database/schema'
 import { HttpProblem } from '../HttpProblem'

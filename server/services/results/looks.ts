@@ -1,6 +1,6 @@
 import { and, asc, eq, sql } from 'drizzle-orm'
 import { siteDays } from '../../../core/time/siteDay'
-import type { ExperimentResults, ExperimentSheet, LookView } from '../../../shared/experiment'
+import type { ExperimentResults, ExperimentSheet, LookView } from '../../../shared/experiments/experiment'
 import type { Queries } from '../../database/connect'
 import { look } from '../../database/schema'
 

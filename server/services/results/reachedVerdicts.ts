@@ -1,6 +1,6 @@
 import { and, eq } from 'drizzle-orm'
 import { isConclusion, type ReachedVerdict } from '../../../core/verdict/reachedVerdict'
-import type { ExperimentResults, ExperimentSheet } from '../../../shared/experiment'
+import type { ExperimentResults, ExperimentSheet } from '../../../shared/experiments/experiment'
 import type { Queries } from '../../database/connect'
 import { reachedVerdict } from '../../database/schema'
 import { decisiveLift } from './decisiveReading'

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import type { ExperimentSheet } from '../../../shared/experiment'
+import type { ExperimentSheet } from '../../../shared/experiments/experiment'
 import type { Queries } from '../../database/connect'
 import { groupBy } from './foldContext'
 import { SUM_FORMULAS } from './queries'

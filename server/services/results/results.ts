@@ -17,7 +17,12 @@ import {
   type Verdict,
   type VariantState,
 } from '../../../core/verdict/verdict'
-import type { ExperimentResults, ExperimentSheet, ExperimentSummary, MetricResults } from '../../../shared/experiment'
+import type {
+  ExperimentResults,
+  ExperimentSheet,
+  ExperimentSummary,
+  MetricResults,
+} from '../../../shared/experiments/experiment'
 import type { Queries } from '../../database/connect'
 import { foldCursor } from '../../database/schema'
 import { armView } from './armView'

@@ -1,7 +1,7 @@
 import { analyze } from '../../../core/analysis/analysis'
 import { estimateArm } from '../../../core/statistics/estimate'
 import type { Moments } from '../../../core/statistics/moments'
-import type { ExperimentSheet, SegmentView } from '../../../shared/experiment'
+import type { ExperimentSheet, SegmentView } from '../../../shared/experiments/experiment'
 import type { Queries } from '../../database/connect'
 import { groupBy } from './foldContext'
 import { readCells, type Cell } from './readCells'

@@ -1,4 +1,4 @@
-import type { ExperimentResults, ExperimentSummary } from '../../../shared/experiment'
+import type { ExperimentResults, ExperimentSummary } from '../../../shared/experiments/experiment'
 
 /** One row an experiment. */
 export function experimentsTable(summaries: readonly ExperimentSummary[]) {

@@ -1,5 +1,5 @@
 import { dayAfter, siteDays } from '../../../core/time/siteDay'
-import type { ExperimentSheet, MetricView } from '../../../shared/experiment'
+import type { ExperimentSheet, MetricView } from '../../../shared/experiments/experiment'
 
 /** Where clocks are put forward, a day is this much shorter. */
 const SHORTER_DAY = 3_600_000

@@ -8,8 +8,8 @@ import type { SheetPageRule } from '../../../core/sheet/content'
 import { testsIn, type FactTest } from '../../../core/targeting/condition'
 import type { PageRule } from '../../../core/targeting/pageRule'
 import type { GroupPlace } from '../../../core/targeting/whyNot'
-import { EVERYWHERE } from '../../../shared/collection'
-import { DRIFT_SALT, DRIFT_SHARE } from '../../../shared/drift'
+import { EVERYWHERE } from '../../../shared/collection/collection'
+import { DRIFT_SALT, DRIFT_SHARE } from '../../../shared/intake/drift'
 import {
   BEHAVIOR_SALT,
   RECORDING_SALT,
@@ -17,7 +17,7 @@ import {
   type AnySiteFileEntry,
   type ListenedAmount,
   type SiteFile,
-} from '../../../shared/siteFile'
+} from '../../../shared/delivery/siteFile'
 import type { Queries } from '../../database/connect'
 import { COMPILE_LOCK } from '../../database/locks'
 import { environmentShare, experiment, experimentMetric, metricVersion, site, siteFile } from '../../database/schema'

@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest'
 import type { DeliveredEdit } from '../../../core/edits/content'
 import type { PageRule } from '../../../core/targeting/pageRule'
-import { SITE_FILE_FORMAT, type SiteFile } from '../../../shared/siteFile'
+import { SITE_FILE_FORMAT, type SiteFile } from '../../../shared/delivery/siteFile'
 import { snippetFor } from './renderSnippet'
 
 const text: DeliveredEdit = { kind: 'text', selector: 'h1', value: 'New' } as DeliveredEdit

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto'
 import { promisify } from 'node:util'
 import { brotliCompress, constants } from 'node:zlib'
 import { isPlainRule } from '../../../core/targeting/pageRule'
-import type { AnySiteFileEntry, SiteFile } from '../../../shared/siteFile'
+import type { AnySiteFileEntry, SiteFile } from '../../../shared/delivery/siteFile'
 
 const compress = promisify(brotliCompress)
 

@@ -1,6 +1,6 @@
 import { and, asc, eq, isNotNull } from 'drizzle-orm'
 import { BUCKETS } from '../../../core/assignment/assignment'
-import type { SiteFile } from '../../../shared/siteFile'
+import type { SiteFile } from '../../../shared/delivery/siteFile'
 import type { Queries } from '../../database/connect'
 import { experiment, rollout, site, siteFile, variant } from '../../database/schema'
 import type { IntakeSite, StartedPlan } from '../../intake/collect'

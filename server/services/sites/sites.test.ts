@@ -1,6 +1,6 @@
 import { createServer, type Server } from 'node:http'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
-import { scriptLine } from '../../../shared/scriptLine'
+import { scriptLine } from '../../../shared/delivery/scriptLine'
 import { rememberBriefly } from '../rememberBriefly'
 import { fetchPage } from './fetchPage'
 import { inspectInstallation } from './inspectInstallation'

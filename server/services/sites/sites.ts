@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto'
 import { and, asc, eq, isNull, sql } from 'drizzle-orm'
 import type PgBoss from 'pg-boss'
 import type { InferType } from 'yup'
-import { scriptLine, WAIT_STYLE_HASH } from '../../../shared/scriptLine'
+import { scriptLine, WAIT_STYLE_HASH } from '../../../shared/delivery/scriptLine'
 import type {
   InstallationFinding,
   InstallationReport,
@@ -10,7 +10,7 @@ import type {
   RateView,
   sitePatchSchema,
   SiteView,
-} from '../../../shared/site'
+} from '../../../shared/sites/site'
 import type { Database, Queries } from '../../database/connect'
 import { countsMoney } from '../../../core/measurement/keptAmounts'
 import { PAST_DAYS } from '../../../core/measurement/visitorNumbers'

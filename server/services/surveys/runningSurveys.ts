@@ -1,5 +1,5 @@
 import { and, asc, eq } from 'drizzle-orm'
-import type { DeliveredSurvey } from '../../../shared/survey'
+import type { DeliveredSurvey } from '../../../shared/surveys/survey'
 import type { Queries } from '../../database/connect'
 import { site, survey } from '../../database/schema'
 

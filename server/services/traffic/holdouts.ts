@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto'
 import { and, eq, gt, isNull, lte } from 'drizzle-orm'
 import { localMoment } from '../../../core/time/localMoment'
-import type { HoldoutInput, HoldoutView } from '../../../shared/traffic'
+import type { HoldoutInput, HoldoutView } from '../../../shared/traffic/traffic'
 import type { Database, Queries } from '../../database/connect'
 import { experiment, holdout } from '../../database/schema'
 import { recordChange } from '../changes'

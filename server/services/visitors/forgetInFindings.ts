@@ -1,6 +1,6 @@
 import type { PoolClient } from 'pg'
 import { figureNamedBy } from '../../../core/evidence/figures'
-import type { FrozenView } from '../../../shared/findings'
+import type { FrozenView } from '../../../shared/findings/finding'
 import * as queries from './queries'
 
 const FORGOTTEN = 'erased'

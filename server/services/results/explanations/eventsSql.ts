@@ -3,7 +3,7 @@ import { countingOf, type StepCounting, type VisitCounting } from '../../../../c
 import type { MetricSource } from '../../../../core/measurement/metric'
 import { PAST_DAYS, SAME_VISIT_MINUTES } from '../../../../core/measurement/visitorNumbers'
 import { matchesPage } from '../../../../core/targeting/pageRule'
-import type { ExperimentSheet, MetricView } from '../../../../shared/experiment'
+import type { ExperimentSheet, MetricView } from '../../../../shared/experiments/experiment'
 import { amountOf, countedStep } from '../../statements/countedSteps'
 import { text } from '../../statements/literals'
 import type { Occurring } from '../../statements/occurring'

@@ -1,7 +1,7 @@
 import type { InferType } from 'yup'
 import { liftInterval } from '../../../../core/analysis/readings'
-import type { ExperimentResults, ExperimentSheet } from '../../../../shared/experiment'
-import type { Explanation, numberSchema } from '../../../../shared/explanation'
+import type { ExperimentResults, ExperimentSheet } from '../../../../shared/experiments/experiment'
+import type { Explanation, numberSchema } from '../../../../shared/experiments/explanation'
 import { formatInterval } from '../../../../shared/formats'
 import { HttpProblem } from '../../HttpProblem'
 import {

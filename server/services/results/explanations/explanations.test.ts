@@ -3,7 +3,7 @@ import { analyze } from '../../../../core/analysis/analysis'
 import { describeMetric } from '../../../../core/measurement/metric'
 import { checkAllocation } from '../../../../core/statistics/allocation'
 import { conversionMoments, type Moments } from '../../../../core/statistics/moments'
-import type { ExperimentSheet, MetricResults, MetricView } from '../../../../shared/experiment'
+import type { ExperimentSheet, MetricResults, MetricView } from '../../../../shared/experiments/experiment'
 import { formatInterval } from '../../../../shared/formats'
 import {
   explainAllocation,

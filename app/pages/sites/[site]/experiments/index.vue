@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ExperimentSummary } from '~~/shared/experiment'
+import type { ExperimentSummary } from '~~/shared/experiments/experiment'
 
 const STATES = [
   { value: '', label: 'all' },

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { STAGES, type Stage } from '~~/shared/hypotheses'
+import { STAGES, type Stage } from '~~/shared/hypotheses/hypothesis'
 
 useHead({ title: 'Board of hypotheses · Vetch' })
 const route = useRoute('sites-site-hypotheses-board')

@@ -1,7 +1,13 @@
 <script setup lang="ts">
 import Papa from 'papaparse'
 import { ideaPages } from '~/data/ideaWords'
-import { guessMapping, IMPORT_FIELDS, readRow, type ImportReport, type Mapping } from '~~/shared/hypothesisTable'
+import {
+  guessMapping,
+  IMPORT_FIELDS,
+  readRow,
+  type ImportReport,
+  type Mapping,
+} from '~~/shared/hypotheses/hypothesisTable'
 
 useHead({ title: 'Import hypotheses · Vetch' })
 const route = useRoute('sites-site-hypotheses-import')

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { conditionInWords } from '~~/core/targeting/conditionWords'
 import { pageRulesInWords } from '~~/core/targeting/pageWords'
-import type { RolloutChange } from '~~/shared/rollout'
+import type { RolloutChange } from '~~/shared/rollouts/rollout'
 
 const route = useRoute('sites-site-rollouts-rollout')
 const siteId = Number(route.params.site)

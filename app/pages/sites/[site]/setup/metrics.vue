@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { MetricEntry } from '~~/shared/metrics'
+import type { MetricEntry } from '~~/shared/metrics/metric'
 
 useHead({ title: 'Metrics · Vetch' })
 const api = useApi()

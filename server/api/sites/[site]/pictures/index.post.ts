@@ -2,7 +2,7 @@ import { useRuntimeConfig } from '#imports'
 import { defineOperation } from '~~/server/http/operation'
 import { readLimitedBytes } from '~~/server/http/readLimited'
 import { addSitePicture } from '~~/server/services/pictures/sitePictures'
-import { LARGEST_SITE_PICTURE } from '~~/shared/api/sitePictures'
+import { LARGEST_SITE_PICTURE } from '~~/shared/pictures/siteOperations'
 
 export default defineOperation('uploadPicture', async ({ event, database, siteId, personId, query }) => {
   const content = await readLimitedBytes(event, LARGEST_SITE_PICTURE)

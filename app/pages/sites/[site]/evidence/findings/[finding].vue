@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { findingBody, SOURCE_WORDS, STATE_CHOICES, type FindingDraft } from '~/data/findingDraft'
-import type { FindingState, FindingView } from '~~/shared/findings'
+import type { FindingState, FindingView } from '~~/shared/findings/finding'
 
 const route = useRoute('sites-site-evidence-findings-finding')
 const siteId = Number(route.params.site)

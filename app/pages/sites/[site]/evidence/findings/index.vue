@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { newFindingDraft, findingBody, SOURCE_WORDS, STATE_CHOICES } from '~/data/findingDraft'
-import { FINDING_SOURCES } from '~~/shared/findings'
+import { FINDING_SOURCES } from '~~/shared/findings/finding'
 
 useHead({ title: 'Findings · Vetch' })
 const route = useRoute('sites-site-evidence-findings')

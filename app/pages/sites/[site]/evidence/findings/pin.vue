@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { findingBody, newFindingDraft } from '~/data/findingDraft'
 import { elementInWords } from '~~/core/measurement/elementInWords'
-import type { PointedElement } from '~~/shared/pointing'
+import type { PointedElement } from '~~/shared/edits/pointing'
 
 useHead({ title: 'Pin a finding · Vetch' })
 const route = useRoute('sites-site-evidence-findings-pin')

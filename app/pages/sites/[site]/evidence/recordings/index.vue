@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { HAPPENINGS, type Happening } from '~~/shared/evidence/recordings'
+import { HAPPENINGS, type Happening } from '~~/shared/recordings/recording'
 
 useHead({ title: 'Recordings · Vetch' })
 const route = useRoute('sites-site-evidence-recordings')

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { PAGE_WIDTHS, type PageWidth } from '~/edits/pageWidths'
 import { beginningPath } from '~~/core/targeting/pageRule'
-import { DEVICES, languageSchema } from '~~/shared/variantPicture'
+import { DEVICES, languageSchema } from '~~/shared/pictures/variantPicture'
 import { compareEdits } from '~~/core/edits/compareEdits'
 
 const route = useRoute('sites-site-experiments-experiment-compare')

@@ -2,7 +2,7 @@
 import { editableThings } from '~/edits/editableThings'
 import { firstPageOf } from '~/edits/firstPage'
 import type { Edit, EditContent } from '~~/core/edits/content'
-import type { EditOutcome, FromPage, PointedElement, Step, ToPage } from '~~/shared/pointing'
+import type { EditOutcome, FromPage, PointedElement, Step, ToPage } from '~~/shared/edits/pointing'
 
 const route = useRoute('sites-site-experiments-experiment-point')
 const store = useSheetStore()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { draftOfHypothesis, hypothesisBody, type HypothesisDraft } from '~/data/hypothesisDraft'
 import { ideaPages } from '~/data/ideaWords'
-import type { CommentView, HypothesisView, Stage } from '~~/shared/hypotheses'
+import type { CommentView, HypothesisView, Stage } from '~~/shared/hypotheses/hypothesis'
 
 const route = useRoute('sites-site-hypotheses-hypothesis')
 const siteId = Number(route.params.site)

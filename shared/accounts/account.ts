@@ -1,0 +1,85 @@
+import { object, string } from '../yup'
+
+export const ROLES = ['viewer', 'editor', 'owner'] as const
+export type Role = (typeof ROLES)[number]
+
+const email = string()
+  .trim()
+  .email('Type an e-mail address, such as mara@example.test.')
+  .max(200)
+  .required('Type your e-mail address.')
+
+const newPassword = string()
+  .min(10, 'Use at least 10 characters.')
+  .max(200, 'The password is longer than 200 characters.')
+  .required('Choose a password.')
+const personName = string().trim().max(100, 'The name is longer than 100 characters.').required('Type your name.')
+/** The secret of a link. */
+const key = string().strict().typeError('The link is not complete.').max(100).required('The link is not complete.')
+
+export const signInSchema = object({
+  email,
+  password: string().max(200, 'The password is longer than 200 characters.').required('Type your password.'),
+})
+
+export const ownerSchema = object({
+  name: personName,
+  email,
+  organisation: string().trim().max(100).required('Type the name of your organisation.'),
+  password: newPassword,
+})
+
+export const profileSchema = object({ name: personName })
+
+export const passwordChangeSchema = object({
+  current: string().max(200).required('Type the password that you have now.'),
+  password: newPassword,
+})
+
+export const resetRequestSchema = object({ email })
+export const resetSchema = object({ key, password: newPassword })
+
+export const invitationKeySchema = object({ key })
+/** Who is known signs in with the password they have; who is new chooses name and password. */
+export const acceptInvitationSchema = object({
+  key,
+  name: string().trim().max(100, 'The name is longer than 100 characters.').default(''),
+  password: string().max(200, 'The password is longer than 200 characters.').required('Type a password.'),
+})
+
+/** What somebody who was asked to join sees before they do. */
+export interface InvitationView {
+  organisation: string
+  role: Role
+  email: string
+  /** Whether the address has an account here already. */
+  hasAccount: boolean
+}
+
+export interface SiteRef {
+  id: number
+  name: string
+  address: string
+  /** Reporting time zone. */
+  timeZone: string
+  role: Role
+}
+
+/** Who is signed in, and what they may see. */
+export interface AccountView {
+  person: { name: string; email: string } | null
+  /** Nobody has an account yet: the first visitor of the application creates the owner. */
+  needsOwner: boolean
+  sites: SiteRef[]
+  mayAddSites: boolean
+}
+
+/** One place where somebody is signed in. */
+export interface SessionView {
+  id: number
+  device: string
+  createdAt: string
+  usedAt: string
+  /** The one that asks. */
+  isOwn: boolean
+}

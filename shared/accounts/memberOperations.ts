@@ -1,0 +1,55 @@
+import { newInvitationSchema, roleSchema, type MemberView, type NewInvitation, type OpenInvitation } from './member'
+import { pageSchema, type Paged } from '../api/paging'
+import { invitationsReply, memberReply, membersReply, newInvitationReply } from './memberReplies'
+import { answers, confirms, type Operation } from '../api/operation'
+import { SITE } from '../sites/operations'
+
+/** Who belongs to the organisation of a site. */
+export const MEMBERS = {
+  listMembers: {
+    method: 'get',
+    path: `${SITE}/members`,
+    access: 'viewer',
+    summary: 'Who belongs to the organisation of a site, a page at a time',
+    query: pageSchema,
+    reply: answers<Paged<MemberView>>(membersReply),
+  },
+  changeRole: {
+    method: 'patch',
+    path: `${SITE}/members/{member}`,
+    access: 'owner',
+    summary: 'Give a member another role',
+    body: roleSchema,
+    reply: answers<MemberView>(memberReply),
+  },
+  removeMember: {
+    method: 'delete',
+    path: `${SITE}/members/{member}`,
+    access: 'owner',
+    summary: 'Take a member out of the organisation',
+    reply: confirms('removed'),
+  },
+  listInvitations: {
+    method: 'get',
+    path: `${SITE}/invitations`,
+    access: 'owner',
+    summary: 'Who was asked to join and has not answered, a page at a time',
+    query: pageSchema,
+    reply: answers<Paged<OpenInvitation>>(invitationsReply),
+  },
+  createInvitation: {
+    method: 'post',
+    path: `${SITE}/invitations`,
+    access: 'owner',
+    summary: 'Ask somebody to join; the link is shown once',
+    body: newInvitationSchema,
+    reply: answers<NewInvitation>(newInvitationReply),
+  },
+  revokeInvitation: {
+    method: 'delete',
+    path: `${SITE}/invitations/{invitation}`,
+    access: 'owner',
+    summary: 'Take an invitation back',
+    reply: confirms('revoked'),
+  },
+} as const satisfies Record<string, Operation>

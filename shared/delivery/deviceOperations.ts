@@ -1,0 +1,52 @@
+import { deviceSchema, deviceShowsSchema, type PinnedDevice } from './pinnedDevice'
+import { exactly, id, listOf, moment, text } from '../api/replyPieces'
+import { answers, confirms, type Operation } from '../api/operation'
+import { SITE } from '../sites/operations'
+
+const DEVICES_PATH = `${SITE}/devices`
+const DEVICE = `${DEVICES_PATH}/{device}`
+const device = exactly<PinnedDevice>({
+  id: id(),
+  name: text(),
+  link: text(),
+  experimentId: id().nullable(),
+  experiment: text().nullable(),
+
+  variant: text().nullable(),
+  createdAt: moment(),
+  expiresAt: moment(),
+  seenAt: moment().nullable(),
+})
+
+export const DEVICES = {
+  listDevices: {
+    method: 'get',
+    path: DEVICES_PATH,
+    access: 'editor',
+    summary: 'Pinned devices, and what each of them shows',
+    reply: answers<PinnedDevice[]>(listOf(device)),
+  },
+  pinDevice: {
+    method: 'post',
+    path: DEVICES_PATH,
+    access: 'editor',
+    summary: 'Make a link that pins the device on which it is opened',
+    body: deviceSchema,
+    reply: answers<PinnedDevice>(device),
+  },
+  showOnDevice: {
+    method: 'patch',
+    path: DEVICE,
+    access: 'editor',
+    summary: 'Choose what a pinned device shows, from its next page on',
+    body: deviceShowsSchema,
+    reply: answers<PinnedDevice>(device),
+  },
+  unpinDevice: {
+    method: 'delete',
+    path: DEVICE,
+    access: 'editor',
+    summary: 'Let a device be like that of any visitor, from its next page on',
+    reply: confirms('unpinned'),
+  },
+} as const satisfies Record<string, Operation>

@@ -1,0 +1,19 @@
+import type { DeliveredEdit } from '../../core/edits/content'
+import type { PageRule } from '../../core/targeting/pageRule'
+
+/** Where the build of the preview expects what it shows. */
+export const PREVIEW_PLACE = '__VETCH_PREVIEW__'
+
+/** What a preview shows on a customer's page. */
+export interface DeliveredPreview {
+  experiment: string
+  pages: PageRule[]
+  /** The control first. */
+  variants: { name: string; edits: DeliveredEdit[] }[]
+  /** The variant that is shown first. */
+  first: number
+  /** In ms since 1970. */
+  expires: number
+  /** Name of the device, where a device is pinned and not a link opened. */
+  device: string | null
+}

@@ -1,0 +1,56 @@
+import type { CollectReply } from '../intake/collect'
+import { SITE_FILE_FORMAT, type SiteFile } from './siteFile'
+import { array, mixed } from '../yup'
+import { amount, anything, exactly, listOf, text, whole, yesOrNo } from '../api/replyPieces'
+
+export const healthReply = exactly<Health>({
+  status: text(),
+  database: text(),
+  version: text(),
+  waitingToBeFolded: amount().nullable(),
+})
+
+export interface Health {
+  status: string
+  database: string
+  version: string
+  /** Seconds that the oldest of what was received and is in no numbers yet has waited, on any site; null while nobody knows. */
+  waitingToBeFolded: number | null
+}
+
+export const collectReply = exactly<CollectReply>({
+  accepted: whole(),
+  refused: listOf(exactly<CollectReply['refused'][number]>({ id: text().nullable(), why: text() })),
+})
+
+export const recordReply = exactly<{ kept: boolean }>({ kept: yesOrNo() })
+
+/** Its entries are the snippet's own affair: it comes with the server that compiles them. */
+export const siteFileReply = exactly<SiteFile>({
+  format: whole().oneOf([SITE_FILE_FORMAT]),
+  version: whole(),
+  key: text(),
+  asksConsent: yesOrNo(),
+  currency: text(),
+  parameters: listOf(text()),
+  timeZone: text().optional(),
+  attributes: array(text()).optional(),
+  details: array(text()).optional(),
+  persons: yesOrNo().optional(),
+  ads: mixed().optional(),
+  handingOn: mixed().optional(),
+  environments: mixed().optional(),
+  entries: listOf(anything()),
+  amounts: listOf(anything()),
+})
+
+export interface VisitorPlace {
+  country: string | null
+  region: string | null
+  city: string | null
+}
+export const placeReply = exactly<VisitorPlace>({
+  country: text().nullable(),
+  region: text().nullable(),
+  city: text().nullable(),
+})

@@ -1,0 +1,58 @@
+import type { ChangeView } from '../experiments/experiment'
+import { pageSchema, type Paged } from '../api/paging'
+import { changesReply } from '../experiments/replies'
+import { rolloutDaysReply, rolloutReply, rolloutsReply } from './replies'
+import { rolloutChangeSchema, rolloutSchema, type RolloutDay, type RolloutView } from './rollout'
+import { answers, type Operation } from '../api/operation'
+import { SITE } from '../sites/operations'
+
+const ROLLOUT = `${SITE}/rollouts/{rollout}` as const
+const rollout = answers<RolloutView>(rolloutReply)
+
+export const ROLLOUTS = {
+  listRollouts: {
+    method: 'get',
+    path: `${SITE}/rollouts`,
+    access: 'viewer',
+    summary: 'What experiments have won and is served from then on, the latest first',
+    reply: answers<RolloutView[]>(rolloutsReply),
+  },
+  startRollout: {
+    method: 'post',
+    path: `${SITE}/experiments/{experiment}/rollout`,
+    access: 'editor',
+    summary: 'Serve the variant that an ended experiment keeps',
+    body: rolloutSchema,
+    reply: rollout,
+  },
+  readRollout: {
+    method: 'get',
+    path: ROLLOUT,
+    access: 'viewer',
+    summary: 'One rollout',
+    reply: rollout,
+  },
+  changeRollout: {
+    method: 'patch',
+    path: ROLLOUT,
+    access: 'editor',
+    summary: 'Stop a rollout, serve it again, or change to whom it goes',
+    body: rolloutChangeSchema,
+    reply: rollout,
+  },
+  listRolloutDays: {
+    method: 'get',
+    path: `${ROLLOUT}/days`,
+    access: 'viewer',
+    summary: 'Visitors who got a rollout, by day, over the last four weeks',
+    reply: answers<RolloutDay[]>(rolloutDaysReply),
+  },
+  listRolloutChanges: {
+    method: 'get',
+    path: `${ROLLOUT}/changes`,
+    access: 'viewer',
+    summary: 'Who changed what on a rollout, the latest first',
+    query: pageSchema,
+    reply: answers<Paged<ChangeView>>(changesReply),
+  },
+} as const satisfies Record<string, Operation>

@@ -1,0 +1,246 @@
+import { array, boolean, number, object, string, type Schema } from '../yup'
+import { LARGEST_AMOUNT } from '../../core/measurement/money'
+import type { AdParameters } from '../../core/targeting/visitorFacts'
+import type { ExperimentSummary } from '../experiments/experiment'
+import { isOwnPath } from '../delivery/ownPath'
+import type { HandingOn } from '../delivery/siteFile'
+
+const address = string()
+  .trim()
+  .required('Type the address of the site, such as https://www.example.test.')
+  .test(
+    'address',
+    'Type the address with http:// or https://, such as https://www.example.test.',
+    (value) => URL.canParse(value) && /^https?:$/.test(new URL(value).protocol),
+  )
+const name = string().trim().max(80, 'The name is longer than 80 characters.')
+const timeZone = string().test(
+  'time-zone',
+  'Choose a time zone, such as Europe/Dublin.',
+  (value) => value === undefined || isTimeZone(value),
+)
+
+export const newSiteSchema = object({ address, name: name.required('Give the site a name.'), timeZone })
+
+const currency = string()
+  .trim()
+  .uppercase()
+  .test(
+    'currency',
+    'Choose a currency by its three letters, such as EUR.',
+    (value) => value === undefined || isCurrency(value),
+  )
+
+const rateSchema = object({
+  currency: currency.required('Name the currency, such as GBP.'),
+  from: string()
+    .matches(/^\d{4}-\d{2}-\d{2}$/, 'Type the day from which the rate holds, such as 2026-03-01.')
+    .test('day', 'There is no such day.', (value) => !Number.isNaN(Date.parse(value ?? '')))
+    .required('Type the day from which the rate holds.'),
+  rate: number()
+    .typeError('Type what one unit is worth, such as 1.17.')
+    .moreThan(0, 'A rate is above 0.')
+    .max(1e6, 'A rate is at most 1,000,000.')
+    .required('Type what one unit is worth, such as 1.17.'),
+})
+
+const parameterName = string()
+  .trim()
+  .matches(/^[\w.~-]{0,60}$/, 'Name a query parameter as it stands in the address, such as ad_group.')
+  .default('')
+const pageName = (example: string) =>
+  string()
+    .trim()
+    .matches(/^([A-Za-z_$][\w$]{0,59})?$/, `Type a name of the page’s window, such as ${example}.`)
+    .default('')
+
+export const sitePatchSchema = object({
+  name: name.min(1, 'Give the site a name.'),
+  timeZone,
+  hosts: array(
+    string()
+      .trim()
+      .lowercase()
+      .matches(
+        /^(?!-)[a-z0-9.-]{1,253}(:\d{1,5})?$/,
+        'Type a host such as book.example.test, with its port if it has one.',
+      )
+      .required('Type a host.'),
+  ).max(50, 'At most 50 hosts.'),
+  asksConsent: boolean(),
+  allowsScripts: boolean(),
+  currency,
+  rates: array(rateSchema.required()).max(500, 'At most 500 rates.'),
+  largestAmount: number()
+    .typeError('Type the largest amount as a number.')
+    .moreThan(0, 'The largest amount is above 0.')
+    .max(LARGEST_AMOUNT, 'The largest amount is at most 100,000,000.'),
+  parameters: array(
+    string()
+      .trim()
+      .matches(/^[\w.~-]{1,60}$/, 'Name a query parameter as it stands in the address, such as ref.')
+      .required('Name the parameter.'),
+  ).max(50, 'At most 50 parameters.'),
+  attributes: array(
+    string()
+      .trim()
+      .matches(/^[\w.-]{1,60}$/, 'Name an attribute as the page gives it, such as plan.')
+      .required('Name the attribute.'),
+  ).max(30, 'At most 30 attributes.'),
+  eventDetails: array(
+    string()
+      .trim()
+      .matches(/^[\w.-]{1,60}$/, 'Name a detail as the page gives it, such as vehicle.')
+      .required('Name the detail.'),
+  ).max(30, 'At most 30 details.'),
+  adParameters: object({
+    campaign: parameterName,
+    group: parameterName,
+    keyword: parameterName,
+  }).default(undefined) as unknown as Schema<AdParameters | undefined>,
+  handingOn: object({
+    list: pageName('pageData'),
+    call: pageName('onVariant'),
+    event: boolean().default(false),
+  })
+    .nullable()
+    .default(undefined) as unknown as Schema<HandingOn | null | undefined>,
+  ownNetworks: array(
+    string()
+      .trim()
+      .test('network', 'Type a network such as 203.0.113.0/24, or an address.', (value) => isNetwork(value ?? ''))
+      .required('Type a network.'),
+  ).max(100, 'At most 100 networks.'),
+  retentionDays: number()
+    .typeError('Type the days as a whole number.')
+    .integer('Type the days as a whole number.')
+    .min(60, 'Raw events are kept for at least 60 days: what is measured in an experiment needs them.')
+    .max(3650, 'At most 3,650 days.'),
+  ownPath: string()
+    .trim()
+    .nullable()
+    .transform((value: unknown) => (value === '' ? null : value))
+    .test(
+      'own-path',
+      'Type a path of the site, such as /vetch.',
+      (value) => value === null || value === undefined || (isOwnPath(value) && /^\/[\w/-]+[^/]$/.test(value)),
+    ),
+})
+
+/** Names such as Europe/Dublin. Offsets are left out: programs read their signs differently. */
+function isTimeZone(value: string): boolean {
+  try {
+    return /^(UTC|[A-Z]\w+(\/[\w+-]+)+)$/.test(value) && new Intl.DateTimeFormat('en', { timeZone: value }) !== null
+  } catch {
+    return false
+  }
+}
+
+function isCurrency(value: string): boolean {
+  return Intl.supportedValuesOf('currency').includes(value)
+}
+
+/** The server reads it once more, with a library; this only says early what a person has mistyped. */
+function isNetwork(value: string): boolean {
+  return /^(\d{1,3}(\.\d{1,3}){3}(\/([12]?\d|3[0-2]))?|[0-9a-f:]*:[0-9a-f:]*(\/(\d{1,2}|1[01]\d|12[0-8]))?)$/i.test(
+    value,
+  )
+}
+
+export interface RateView {
+  currency: string
+  from: string
+  rate: number
+}
+
+export interface SiteView {
+  id: number
+  name: string
+  address: string
+  key: string
+  timeZone: string
+  currency: string
+  asksConsent: boolean
+  /** Whether variants may bring scripts of their own to the pages. */
+  allowsScripts: boolean
+  /** Other hosts with pages of the site. */
+  hosts: string[]
+  /** What one unit of other currencies is worth, by the day from which it holds. */
+  rates: RateView[]
+  largestAmount: number
+  /** Query parameters that are kept with addresses. */
+  parameters: string[]
+  /** What pages say of their visitors that is kept with views. */
+  attributes: string[]
+  eventDetails: string[]
+  adParameters: AdParameters
+  /** Where pages are told what their visitors see; null for nowhere. */
+  handingOn: HandingOn | null
+  ownNetworks: string[]
+  retentionDays: number
+  ownPath: string | null
+  firstReportAt: string | null
+  /** The line that goes into the head of every page. */
+  scriptLine: string
+  /** Source expression for a content security policy that restricts styles. */
+  styleHash: string
+}
+
+/** Views and events that could not be counted for one reason. */
+export interface SetAsideView {
+  reason: string
+  events: number
+  since: string
+}
+
+export interface InstallationFinding {
+  check: 'reachable' | 'present' | 'key' | 'head' | 'first'
+  passed: boolean
+  text: string
+}
+
+export interface InstallationReport {
+  address: string
+  findings: InstallationFinding[]
+  firstReportAt: string | null
+}
+
+export const installationCheckSchema = object({
+  path: string()
+    .trim()
+    .test('own-path', 'Begin the address with a slash, such as /book.', isOwnPath)
+    .max(1000)
+    .default('/'),
+})
+
+export interface TodayItem {
+  kind: 'allocation' | 'verdict' | 'silent' | 'drift' | 'set-aside' | 'install' | 'draft' | 'finding' | 'mention'
+  title: string
+  text: string
+  link: string
+}
+
+/** Where a site stands today. */
+export interface TodayView {
+  /** What needs a person, the most urgent first. */
+  needs: TodayItem[]
+  /** What runs or is paused, the latest first. */
+  live: ExperimentSummary[]
+  /** What ended in the last four weeks, the latest first. */
+  ended: ExperimentSummary[]
+}
+
+/** Work in the background that somebody has asked for. */
+export interface JobView {
+  id: number
+  kind: 'refold' | 'pictures'
+  /** What it does, in words. */
+  title: string
+  state: 'waiting' | 'running' | 'done' | 'failed' | 'canceled'
+  /** From 0 to 1. */
+  progress: number
+  experimentId: number | null
+  /** Why it failed. */
+  problem: string | null
+  createdAt: string
+}

@@ -1,0 +1,73 @@
+import { filterSchema } from '../evidence/filter'
+import { surveyQuery, type SurveyAnswersView, type SurveyCounts } from '../evidence/reports'
+import { surveyAnswersReply, surveyCountsReply, surveyReply, surveysReply } from './replies'
+import { surveyChangeSchema, surveySchema, surveyStateSchema, type SurveyView } from './survey'
+import { answers, confirms, type Operation } from '../api/operation'
+import { SITE } from '../sites/operations'
+
+const SURVEYS_PATH = `${SITE}/surveys`
+const SURVEY = `${SURVEYS_PATH}/{survey}`
+
+export const SURVEYS = {
+  listSurveys: {
+    method: 'get',
+    path: SURVEYS_PATH,
+    access: 'viewer',
+    summary: 'Surveys of the site, the latest first',
+    reply: answers<SurveyView[]>(surveysReply),
+  },
+  readSurvey: {
+    method: 'get',
+    path: SURVEY,
+    access: 'viewer',
+    summary: 'What a survey asks, whom and when',
+    reply: answers<SurveyView>(surveyReply),
+  },
+  createSurvey: {
+    method: 'post',
+    path: SURVEYS_PATH,
+    access: 'editor',
+    summary: 'Write a survey; nobody sees it before it is started',
+    body: surveySchema,
+    reply: answers<SurveyView>(surveyReply),
+  },
+  updateSurvey: {
+    method: 'patch',
+    path: SURVEY,
+    access: 'editor',
+    summary: 'Change what a survey asks, whom and when',
+    body: surveyChangeSchema,
+    reply: answers<SurveyView>(surveyReply),
+  },
+  setSurveyState: {
+    method: 'post',
+    path: `${SURVEY}/state`,
+    access: 'editor',
+    summary: 'Show a survey to visitors, or to nobody any more',
+    body: surveyStateSchema,
+    reply: answers<SurveyView>(surveyReply),
+  },
+  deleteSurvey: {
+    method: 'delete',
+    path: SURVEY,
+    access: 'editor',
+    summary: 'Delete a survey that was never shown',
+    reply: confirms('deleted'),
+  },
+  reportSurvey: {
+    method: 'get',
+    path: `${SITE}/evidence/survey`,
+    access: 'viewer',
+    summary: 'What was answered to a survey, question by question',
+    query: surveyQuery,
+    reply: answers<SurveyAnswersView>(surveyAnswersReply),
+  },
+  reportSurveys: {
+    method: 'get',
+    path: `${SITE}/evidence/surveys`,
+    access: 'viewer',
+    summary: 'How many were asked and answered, by survey',
+    query: filterSchema,
+    reply: answers<SurveyCounts>(surveyCountsReply),
+  },
+} as const satisfies Record<string, Operation>

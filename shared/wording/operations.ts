@@ -1,0 +1,15 @@
+import { exactly, listOf, oneOf, text } from '../api/replyPieces'
+import { wordingSchema, type WordingIdeas } from './wording'
+import { answers, type Operation } from '../api/operation'
+import { SITE } from '../sites/operations'
+
+export const WORDING = {
+  findWordings: {
+    method: 'post',
+    path: `${SITE}/wording-ideas`,
+    access: 'editor',
+    summary: 'Other wordings of a text, in a manner',
+    body: wordingSchema,
+    reply: answers<WordingIdeas>(exactly<WordingIdeas>({ ideas: listOf(text()), source: oneOf('rules', 'assistant') })),
+  },
+} as const satisfies Record<string, Operation>
