@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest'
-import { MOST_VARIANTS } from '../../shared/experiments/experiment'
+import { MOST_VARIANTS } from '../../shared/experiments/sheetParts'
 import { VARIANT_SHAPES, variantShape, variantToken } from './variantShapes'
 
 test('no two variants of an experiment have the same mark', () => {

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest'
-import type { MetricResults } from '~~/shared/experiments/experiment'
+import type { MetricResults } from '~~/shared/experiments/results'
 import { symmetricDomain, trackDomain } from './readings'
 
 test.each<[string, number[], number, number]>([

@@ -1,4 +1,4 @@
-import type { MetricResults } from '~~/shared/experiments/experiment'
+import type { MetricResults } from '~~/shared/experiments/results'
 
 /**
  * One scale for all tracks of some metrics, so that they can be compared: never narrower than twice the smallest

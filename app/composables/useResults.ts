@@ -1,4 +1,4 @@
-import type { ExperimentResults } from '~~/shared/experiments/experiment'
+import type { ExperimentResults } from '~~/shared/experiments/results'
 
 const EVERY = 5000
 

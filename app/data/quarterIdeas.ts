@@ -5,7 +5,7 @@ import type { Group } from '~~/core/targeting/condition'
 import { matchesPage, matchesPageRule, type PageRule } from '~~/core/targeting/pageRule'
 import { readPage, readSegment } from '~~/shared/evidence/filter'
 import type { HypothesisSummary } from '~~/shared/hypotheses/hypothesis'
-import type { ExperimentSummary } from '~~/shared/experiments/experiment'
+import type { ExperimentSummary } from '~~/shared/experiments/experimentList'
 
 /** A test that runs already, with the pages that it has, and of whom. */
 export type RunningTest = Pick<ExperimentSummary, 'id' | 'name' | 'startedAt' | 'longestWeeks'> & {

@@ -4,7 +4,7 @@ import { linesChart } from '~/charts/linesChart'
 import { LIFT_COLUMNS } from '~/sheets/liftRows'
 import type { TableColumn } from '~/data/tableColumn'
 import { dayAfter } from '~~/core/time/siteDay'
-import { MOST_VARIANTS } from '~~/shared/experiments/experiment'
+import { MOST_VARIANTS } from '~~/shared/experiments/sheetParts'
 
 /** The pieces in one color scheme, with made-up data. */
 defineProps<{ scheme: string }>()

@@ -1,6 +1,7 @@
 import { count, eq } from 'drizzle-orm'
 import { siteDays } from '../../core/time/siteDay'
-import type { ExperimentSheet, ExperimentSummary } from '../../shared/experiments/experiment'
+import type { ExperimentSheet } from '../../shared/experiments/experiment'
+import type { ExperimentSummary } from '../../shared/experiments/experimentList'
 import type { TodayItem, TodayView } from '../../shared/sites/site'
 import type { Queries } from '../database/connect'
 import { setAside } from '../database/schema'

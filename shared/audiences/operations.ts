@@ -5,7 +5,7 @@ import {
   type AudienceVersionView,
   type SavedAudienceView,
 } from './audience'
-import { pointingSchema } from '../experiments/experiment'
+import { pointingSchema } from '../experiments/pointing'
 import type { PanelLink } from '../delivery/panel'
 import {
   dryRunSchema,

@@ -1,5 +1,5 @@
 import { array, boolean, number, object, string, type InferType } from '../yup'
-import { metricSourceSchema } from '../experiments/experiment'
+import { metricSourceSchema } from '../metrics/metricSchema'
 import { filterFields, SPAN } from './filter'
 
 export const FEWEST_STEPS = 2

@@ -28,7 +28,7 @@ import {
 import { filterSchema } from './filter'
 import { recordingsQuery } from '../recordings/recording'
 import { funnelQuestionSchema, leftQuestionSchema, savedFunnelSchema, type SavedFunnel } from './funnel'
-import { pointingSchema, type PointingSession } from '../experiments/experiment'
+import { pointingSchema, type PointingSession } from '../experiments/pointing'
 import { pointingReply } from '../experiments/replies'
 import * as replies from './replies'
 import { answers, answersStream, confirms, type Operation } from '../api/operation'

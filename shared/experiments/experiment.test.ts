@@ -1,7 +1,8 @@
 import { describe, expect, test } from 'vitest'
 import { ValidationError } from 'yup'
 import { primaryMetric } from '../../tests/metrics'
-import { newExperimentSchema, sheetContentSchema } from './experiment'
+import { newExperimentSchema } from './experimentList'
+import { sheetContentSchema } from './experiment'
 import { drawThingId } from '../thingId'
 
 const BOOKED = { type: 'visit', page: { match: 'exact', value: '/book/done' } } as const

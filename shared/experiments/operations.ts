@@ -1,29 +1,14 @@
-import {
-  addedMetricSchema,
-  decisionSchema,
-  exclusionSchema,
-  experimentListSchema,
-  newExperimentSchema,
-  pointingSchema,
-  presenceSchema,
-  previewSchema,
-  readVersionSchema,
-  scheduleSchema,
-  type ChangeView,
-  type DayView,
-  type ExclusionView,
-  type ExperimentResults,
-  type ExperimentSheet,
-  type ExperimentSummary,
-  type LookView,
-  type Paged,
-  type PointingSession,
-  type PreviewView,
-  type PreflightReport,
-  type SegmentView,
-} from './experiment'
+import { addedMetricSchema } from '../metrics/metricSchema'
+import { decisionSchema, readVersionSchema, type ExperimentSheet, type PreflightReport } from './experiment'
+import { exclusionSchema, type ExclusionView } from './exclusion'
+import { experimentListSchema, newExperimentSchema, type ExperimentSummary } from './experimentList'
+import { pointingSchema, presenceSchema, type PointingSession } from './pointing'
+import { previewSchema, type PreviewView } from './previewLink'
+import { scheduleSchema } from './schedule'
+import type { ChangeView } from './change'
+import type { DayView, ExperimentResults, LookView, SegmentView } from './results'
 import { numberSchema, type EventsStatement, type Explanation } from './explanation'
-import { pageSchema } from '../api/paging'
+import { pageSchema, type Paged } from '../api/paging'
 import { commentSchema } from '../hypotheses/hypothesis'
 import { approvalAnswerSchema, approvalRequestSchema, type ReviewView } from './review'
 import { reviewReply } from './reviewReplies'

@@ -21,27 +21,23 @@ import type { VarianceReduction } from '../../core/statistics/varianceReduction'
 import type { Shortfall } from '../../core/statistics/shortfall'
 import type { ReachedVerdict } from '../../core/verdict/reachedVerdict'
 import type { Verdict } from '../../core/verdict/verdict'
-import {
-  metricSourceSchema,
-  type RampView,
-  type Schedule,
-  type ArmView,
-  type ChangeView,
-  type DayView,
-  type ExclusionView,
-  type ExperimentResults,
-  type ExperimentSheet,
-  type ExperimentState,
-  type ExperimentSummary,
-  type LookView,
-  type MetricResults,
-  type MetricView,
-  type PointingSession,
-  type PreviewView,
-  type PreflightReport,
-  type SegmentReadingView,
-  type SegmentView,
-} from './experiment'
+import { metricSourceSchema } from '../metrics/metricSchema'
+import type { RampView, Schedule } from './schedule'
+import type {
+  ArmView,
+  DayView,
+  ExperimentResults,
+  LookView,
+  MetricResults,
+  SegmentReadingView,
+  SegmentView,
+} from './results'
+import type { ChangeView } from './change'
+import type { ExclusionView } from './exclusion'
+import type { ExperimentSheet, ExperimentState, MetricView, PreflightReport } from './experiment'
+import type { ExperimentSummary } from './experimentList'
+import type { PointingSession } from './pointing'
+import type { PreviewView } from './previewLink'
 import type { EventsStatement, Explanation } from './explanation'
 import type { VariantPicture, VariantPictures } from '../pictures/variantPicture'
 import { editSchema } from '../edits/edit'

@@ -14,16 +14,10 @@ import {
 import { SHEET_PARTS, type SheetContent } from '../../core/sheet/content'
 import { combinedVariants } from '../../core/factors/combinations'
 import { EDIT_FIELDS, editSchema } from '../edits/edit'
-import {
-  combinationOffSchema,
-  factorSchema,
-  levelSchema,
-  metricSchema,
-  planSchema,
-  sheetContentSchema,
-  sheetPageRuleSchema,
-  variantSchema,
-} from './experiment'
+import { combinationOffSchema, factorSchema, levelSchema, sheetPageRuleSchema, variantSchema } from './sheetParts'
+import { metricSchema } from '../metrics/metricSchema'
+import { planSchema } from './planSchema'
+import { sheetContentSchema } from './experiment'
 
 const ITEMS: Record<SheetList['part'], Schema> = {
   pageRules: sheetPageRuleSchema,

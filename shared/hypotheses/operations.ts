@@ -1,4 +1,5 @@
-import type { ChangeView, ExperimentSheet } from '../experiments/experiment'
+import type { ChangeView } from '../experiments/change'
+import type { ExperimentSheet } from '../experiments/experiment'
 import {
   commentSchema,
   expectationSchema,

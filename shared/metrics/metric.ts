@@ -1,6 +1,6 @@
 import type { MetricDefinition, MetricSource } from '../../core/measurement/metric'
 import type { MetricKind } from '../../core/statistics/estimate'
-import { metricSchema } from '../experiments/experiment'
+import { metricSchema } from './metricSchema'
 import { object, string } from '../yup'
 
 export const metricNameSchema = object({

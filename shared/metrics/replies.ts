@@ -1,5 +1,5 @@
 import { lazy, mixed } from '../yup'
-import { metricSourceSchema } from '../experiments/experiment'
+import { metricSourceSchema } from './metricSchema'
 import type { CountedEvent, MetricEntry, MetricFigures, MetricFiguresView, MetricProposal, MetricTrial } from './metric'
 import { amount, anything, exactly, id, listOf, moment, oneOf, text, whole } from '../api/replyPieces'
 

@@ -1,4 +1,4 @@
-import type { ChangeView } from '../experiments/experiment'
+import type { ChangeView } from '../experiments/change'
 import { pageSchema, type Paged } from '../api/paging'
 import { changesReply } from '../experiments/replies'
 import { rolloutDaysReply, rolloutReply, rolloutsReply } from './replies'

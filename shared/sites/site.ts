@@ -1,7 +1,7 @@
 import { array, boolean, number, object, string, type Schema } from '../yup'
 import { LARGEST_AMOUNT } from '../../core/measurement/money'
 import type { AdParameters } from '../../core/targeting/visitorFacts'
-import type { ExperimentSummary } from '../experiments/experiment'
+import type { ExperimentSummary } from '../experiments/experimentList'
 import { isOwnPath } from '../delivery/ownPath'
 import type { HandingOn } from '../delivery/siteFile'
 

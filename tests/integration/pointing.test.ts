@@ -6,7 +6,7 @@ import { createToken } from '../../server/services/accounts/tokens'
 import { createExperiment } from '../../server/services/experiments/experiments'
 import { openPointing, readPageCopy, sessionOfPointing } from '../../server/services/experiments/pointing'
 import { createSite } from '../../server/services/sites/sites'
-import type { PointingSession } from '../../shared/experiments/experiment'
+import type { PointingSession } from '../../shared/experiments/pointing'
 import { callerOf, createTeam } from './people'
 import { ownStack } from './ownStack'
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ExperimentSummary } from '~~/shared/experiments/experiment'
+import type { ExperimentSummary } from '~~/shared/experiments/experimentList'
 import type { PastDryRunView } from '~~/shared/audiences/persona'
 import type { TableColumn } from '~/data/tableColumn'
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useForm } from 'vee-validate'
-import { newExperimentSchema } from '~~/shared/experiments/experiment'
+import { newExperimentSchema } from '~~/shared/experiments/experimentList'
 
 const props = defineProps<{ siteId: number }>()
 const open = defineModel<boolean>('open', { required: true })

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { SheetFactor } from '~~/core/sheet/content'
-import { MOST_LEVELS } from '~~/shared/experiments/experiment'
+import { MOST_LEVELS } from '~~/shared/experiments/sheetParts'
 import { drawThingId } from '~~/shared/thingId'
 import { freshName } from '~/sheets/freshName'
 

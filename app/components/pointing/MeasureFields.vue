@@ -2,7 +2,7 @@
 import { countableThings, type CountableThing } from '~/edits/metricOfElement'
 import { isSame } from '~~/core/sheet/isSame'
 import type { SheetMetric } from '~~/core/sheet/content'
-import { MOST_METRICS } from '~~/shared/experiments/experiment'
+import { MOST_METRICS } from '~~/shared/experiments/sheetParts'
 import type { PointedElement } from '~~/shared/edits/pointing'
 import { drawThingId } from '~~/shared/thingId'
 

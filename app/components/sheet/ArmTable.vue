@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import type { ExperimentSheet, MetricResults } from '~~/shared/experiments/experiment'
+import type { ExperimentSheet } from '~~/shared/experiments/experiment'
+import type { MetricResults } from '~~/shared/experiments/results'
 
 const props = defineProps<{ sheet: ExperimentSheet; results: MetricResults }>()
 const HEADINGS = {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import type { ExperimentSheet, MetricResults } from '~~/shared/experiments/experiment'
+import type { ExperimentSheet } from '~~/shared/experiments/experiment'
+import type { MetricResults } from '~~/shared/experiments/results'
 import { shortfallInWords } from '~~/core/verdict/verdict'
 import { liftInterval, missingReason, type ReadingMethod } from '~~/core/analysis/readings'
 

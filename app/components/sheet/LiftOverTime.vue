@@ -2,7 +2,8 @@
 import { liftChart } from '~/charts/liftChart'
 import type { DayMarker } from '~/charts/dayMarkers'
 import { builtUpLifts, dailyLifts, LIFT_COLUMNS, type LiftView } from '~/sheets/liftRows'
-import type { DayView, ExperimentSheet, LookView, MetricView } from '~~/shared/experiments/experiment'
+import type { DayView, LookView } from '~~/shared/experiments/results'
+import type { ExperimentSheet, MetricView } from '~~/shared/experiments/experiment'
 
 /** The lift of one variant with its interval: as it built up, or of each day alone. */
 const props = defineProps<{

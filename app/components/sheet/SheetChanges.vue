@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ChangeView } from '~~/shared/experiments/experiment'
+import type { ChangeView } from '~~/shared/experiments/change'
 
 const store = useSheetStore()
 const api = useApi()

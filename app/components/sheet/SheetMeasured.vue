@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { SheetMetric } from '~~/core/sheet/content'
-import { MOST_METRICS } from '~~/shared/experiments/experiment'
+import { MOST_METRICS } from '~~/shared/experiments/sheetParts'
 import { drawThingId } from '~~/shared/thingId'
 import { blankMetric, type ChosenMetric } from '~/sheets/freshThings'
 

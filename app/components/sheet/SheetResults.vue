@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import type { ExperimentResults, ExperimentSheet } from '~~/shared/experiments/experiment'
+import type { ExperimentResults } from '~~/shared/experiments/results'
+import type { ExperimentSheet } from '~~/shared/experiments/experiment'
 
 const props = defineProps<{ sheet: ExperimentSheet; results: ExperimentResults | null; isStale: boolean }>()
 const decisive = computed(() => (props.sheet.plan.rule === 'fixed' ? 'fixed' : 'sequential'))

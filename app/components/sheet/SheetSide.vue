@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { beginningPath } from '~~/core/targeting/pageRule'
-import type { ExperimentResults, PreflightReport } from '~~/shared/experiments/experiment'
+import type { ExperimentResults } from '~~/shared/experiments/results'
+import type { PreflightReport } from '~~/shared/experiments/experiment'
 
 const props = defineProps<{
   mayEdit: boolean

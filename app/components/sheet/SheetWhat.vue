@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { MOST_VARIANTS } from '~~/shared/experiments/experiment'
+import { MOST_VARIANTS } from '~~/shared/experiments/sheetParts'
 import { asMultivariate, asSplitTest } from '~~/core/factors/kindOfTest'
 import { drawThingId } from '~~/shared/thingId'
 

@@ -1,7 +1,7 @@
 import { and, desc, eq } from 'drizzle-orm'
 import type PgBoss from 'pg-boss'
 import type { InferType } from 'yup'
-import type { ExclusionView, exclusionSchema } from '../../../shared/experiments/experiment'
+import type { ExclusionView, exclusionSchema } from '../../../shared/experiments/exclusion'
 import { pageOf, type Paged, type PageQuery } from '../../../shared/api/paging'
 import type { Database, Queries } from '../../database/connect'
 import { olderThan } from '../../database/olderThan'

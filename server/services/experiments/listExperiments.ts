@@ -1,5 +1,6 @@
 import { and, asc, desc, eq, ilike, inArray, isNull, or, sql, type SQL } from 'drizzle-orm'
-import type { ExperimentSort, ExperimentState, ExperimentSummary } from '../../../shared/experiments/experiment'
+import type { ExperimentSort, ExperimentSummary } from '../../../shared/experiments/experimentList'
+import type { ExperimentState } from '../../../shared/experiments/experiment'
 import { pageOf, type Paged } from '../../../shared/api/paging'
 import type { Queries } from '../../database/connect'
 import { experiment, experimentSummary } from '../../database/schema'

@@ -1,7 +1,7 @@
 import { and, desc, eq, gt, isNull } from 'drizzle-orm'
 import type { InferType } from 'yup'
 import { deliveredEdit, orderEdits } from '../../../core/edits/edit'
-import type { previewSchema, PreviewView } from '../../../shared/experiments/experiment'
+import type { previewSchema, PreviewView } from '../../../shared/experiments/previewLink'
 import type { DeliveredPreview } from '../../../shared/delivery/preview'
 import type { Queries } from '../../database/connect'
 import { person, preview, site } from '../../database/schema'

@@ -1,6 +1,7 @@
 import { compareArms } from '../../../core/statistics/compareArms'
 import { estimateArm } from '../../../core/statistics/estimate'
-import type { DayView, ExperimentSheet } from '../../../shared/experiments/experiment'
+import type { DayView } from '../../../shared/experiments/results'
+import type { ExperimentSheet } from '../../../shared/experiments/experiment'
 import type { Queries } from '../../database/connect'
 import { armView } from './armView'
 import { readCells } from './readCells'

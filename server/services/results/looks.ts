@@ -1,6 +1,7 @@
 import { and, asc, eq, sql } from 'drizzle-orm'
 import { siteDays } from '../../../core/time/siteDay'
-import type { ExperimentResults, ExperimentSheet, LookView } from '../../../shared/experiments/experiment'
+import type { ExperimentResults, LookView } from '../../../shared/experiments/results'
+import type { ExperimentSheet } from '../../../shared/experiments/experiment'
 import type { Queries } from '../../database/connect'
 import { look } from '../../database/schema'
 

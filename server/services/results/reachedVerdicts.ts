@@ -1,6 +1,7 @@
 import { and, eq } from 'drizzle-orm'
 import { isConclusion, type ReachedVerdict } from '../../../core/verdict/reachedVerdict'
-import type { ExperimentResults, ExperimentSheet } from '../../../shared/experiments/experiment'
+import type { ExperimentResults } from '../../../shared/experiments/results'
+import type { ExperimentSheet } from '../../../shared/experiments/experiment'
 import type { Queries } from '../../database/connect'
 import { reachedVerdict } from '../../database/schema'
 import { decisiveLift } from './decisiveReading'

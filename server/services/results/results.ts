@@ -17,12 +17,9 @@ import {
   type Verdict,
   type VariantState,
 } from '../../../core/verdict/verdict'
-import type {
-  ExperimentResults,
-  ExperimentSheet,
-  ExperimentSummary,
-  MetricResults,
-} from '../../../shared/experiments/experiment'
+import type { ExperimentResults, MetricResults } from '../../../shared/experiments/results'
+import type { ExperimentSheet } from '../../../shared/experiments/experiment'
+import type { ExperimentSummary } from '../../../shared/experiments/experimentList'
 import type { Queries } from '../../database/connect'
 import { foldCursor } from '../../database/schema'
 import { armView } from './armView'

@@ -1,4 +1,5 @@
-import type { ExperimentResults, ExperimentSummary } from '../../../shared/experiments/experiment'
+import type { ExperimentResults } from '../../../shared/experiments/results'
+import type { ExperimentSummary } from '../../../shared/experiments/experimentList'
 
 /** One row an experiment. */
 export function experimentsTable(summaries: readonly ExperimentSummary[]) {

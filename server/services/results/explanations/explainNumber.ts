@@ -1,6 +1,7 @@
 import type { InferType } from 'yup'
 import { liftInterval } from '../../../../core/analysis/readings'
-import type { ExperimentResults, ExperimentSheet } from '../../../../shared/experiments/experiment'
+import type { ExperimentResults } from '../../../../shared/experiments/results'
+import type { ExperimentSheet } from '../../../../shared/experiments/experiment'
 import type { Explanation, numberSchema } from '../../../../shared/experiments/explanation'
 import { formatInterval } from '../../../../shared/formats'
 import { HttpProblem } from '../../HttpProblem'

@@ -3,7 +3,8 @@ import type { ReadingMethod } from '../../../../core/analysis/readings'
 import { describeMeasured } from '../../../../core/measurement/metric'
 import { PAST_DAYS } from '../../../../core/measurement/visitorNumbers'
 import type { AllocationCheck } from '../../../../core/statistics/allocation'
-import type { ExperimentSheet, MetricResults, MetricView } from '../../../../shared/experiments/experiment'
+import type { ExperimentSheet, MetricView } from '../../../../shared/experiments/experiment'
+import type { MetricResults } from '../../../../shared/experiments/results'
 import type { Explanation } from '../../../../shared/experiments/explanation'
 import {
   formatAmount,

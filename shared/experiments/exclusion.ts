@@ -1,0 +1,45 @@
+import { VISITOR_ID } from '../intake/browserIds'
+import { object, string } from '../yup'
+
+/** Who is left out of an experiment's numbers, by whom, and why. */
+export interface ExclusionView {
+  id: number
+  kind: 'visitor' | 'team' | 'span'
+  visitor: string | null
+  from: string | null
+  until: string | null
+  reason: string
+  person: string | null
+  at: string
+}
+
+const moment = (what: string) =>
+  string()
+    .strict()
+    .typeError(`Say ${what}.`)
+    .test(
+      'moment',
+      `Say ${what} as a date and time.`,
+      (value) => value === undefined || !Number.isNaN(Date.parse(value)),
+    )
+
+export const exclusionSchema = object({
+  kind: string()
+    .oneOf(['visitor', 'team', 'span'] as const, 'Leave out a visitor, the team’s own networks, or a span of time.')
+    .required('Say who is left out.'),
+  visitor: string()
+    .trim()
+    .matches(VISITOR_ID, 'Type the visitor’s id as it stands in their cookie.')
+    .when('kind', { is: 'visitor', then: (schema) => schema.required('Type the visitor’s id.') }),
+  from: moment('from when').when('kind', { is: 'span', then: (schema) => schema.required('Say from when.') }),
+  until: moment('until when')
+    .when('kind', { is: 'span', then: (schema) => schema.required('Say until when.') })
+    .test('order', 'The end lies before the beginning.', (until, { parent }) => {
+      const from = (parent as { from?: string }).from
+      return until === undefined || from === undefined || Date.parse(from) < Date.parse(until)
+    }),
+  reason: string()
+    .trim()
+    .max(500, 'The reason is longer than 500 characters.')
+    .required('Say why, for those who read the numbers.'),
+}).noUnknown()
