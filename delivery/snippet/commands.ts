@@ -1,4 +1,4 @@
-import { noteCommand } from './facts'
+import { noteCommand } from './toldByPage'
 import { guarded } from './safely'
 
 /** A custom event that the page reports: `(window.vetch ||= []).push({ event: 'order', amount: 84.5, currency: 'EUR', id: 'KC-1' })`. */

@@ -1,15 +1,16 @@
-import type { SiteFile } from '../../shared/delivery/siteFile'
-import type { Applier } from '../edits/applier'
-import { listenForCommands, type EventCommand } from './commands'
-import { keepAnswer, mayCount } from './consent'
 import { murmurHash3 } from '../../core/assignment/murmurHash3'
+import { listenForCommands, type EventCommand } from './commands'
 import { fetchScript } from './fetchScript'
-import { forgetFacts, noteEvent, noteWaiting } from './facts'
 import { startPointing } from './pointing'
-import { reveal } from './reveal'
-import { guarded, safely } from './safely'
+import { keepAnswer, mayCount } from './consent'
+import type { SiteFile } from '../../shared/delivery/siteFile'
 import { startCounting, type Counting } from './views'
+import { noteWaiting } from './toldByPage'
+import { reveal } from './reveal'
 import { forgetVisitor, identify } from './visitor'
+import type { Applier } from '../edits/applier'
+import { guarded, safely } from './safely'
+import { forgetFacts, noteEvent } from './facts'
 
 /** What a page does before the visitor has agreed is kept in memory, and only so much of it. */
 const MOST_WAITING = 100

@@ -1,28 +1,22 @@
-import { addressText, keptAddress } from '../../core/targeting/address'
 import type { SiteFile } from '../../shared/delivery/siteFile'
-import type { Applier } from '../edits/applier'
-import { catchUp } from './clock'
-import type { EventCommand } from './commands'
-import {
-  forgetHappenings,
-  noteVariants,
-  noteView,
-  personToTell,
-  toldAttributes,
-  toldDetails,
-  watchElements,
-  watchFacts,
-} from './facts'
-import { decide, type Decision } from './decide'
-import { handOn } from './handOn'
-import { createKeeper } from './keepApplied'
-import { listenForEvents, readAmounts } from './listen'
-import { watchNavigation } from './navigation'
-import { linkRecorder } from './recorderLink'
-import { createReporter, type NewEvent, type NewView } from './report'
-import { isTooLate } from './reveal'
-import { followRules } from './followRules'
 import { guarded, safely } from './safely'
+import { listenForEvents, readAmounts } from './listen'
+import { forgetHappenings, watchElements } from './happenings'
+import { catchUp } from './clock'
+import { isTooLate } from './reveal'
+import type { EventCommand } from './commands'
+import { noteVariants, noteView } from './rememberedVisitor'
+import { watchNavigation } from './navigation'
+import { addressText, keptAddress } from '../../core/targeting/address'
+import type { Applier } from '../edits/applier'
+import { followRules } from './followRules'
+import { personToTell, toldAttributes, toldDetails } from './toldByPage'
+import { watchFacts } from './factChanges'
+import { decide, type Decision } from './decide'
+import { createKeeper } from './keepApplied'
+import { createReporter, type NewEvent, type NewView } from './report'
+import { handOn } from './handOn'
+import { linkRecorder } from './recorderLink'
 
 export interface Counting {
   event: (event: EventCommand) => void

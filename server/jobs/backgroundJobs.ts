@@ -7,7 +7,7 @@ import { olderThan } from '../database/olderThan'
 import { backgroundJob, experiment, experimentMetric, metricVersion } from '../database/schema'
 import type { MetricDefinition } from '../../core/measurement/metric'
 import { HttpProblem } from '../services/HttpProblem'
-import { groupBy } from '../services/results/foldContext'
+import { groupBy } from '../services/groupBy'
 import { REFOLDS_LEFT_OPEN } from '../services/results/queries'
 import { PICTURES, REFOLD, type PicturesJob, type RefoldJob } from './queue'
 

@@ -1,5 +1,6 @@
 import { decide } from '../../delivery/snippet/decide'
-import { circumstancesNow, forgetFacts, noteEvent, noteView } from '../../delivery/snippet/facts'
+import { circumstancesNow, forgetFacts, noteEvent } from '../../delivery/snippet/facts'
+import { noteView } from '../../delivery/snippet/rememberedVisitor'
 import { forgetVisitor, joinSessionNow } from '../../delivery/snippet/visitor'
 import type { SiteFile } from '../../shared/delivery/siteFile'
 

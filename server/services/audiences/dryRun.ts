@@ -14,7 +14,7 @@ import type { DecisionView, DryRunRow, DryRunView, PastDryRunView } from '../../
 import { BEHAVIOR_SALT, RECORDING_SALT } from '../../../shared/delivery/siteFile'
 import type { ExclusionGroupView } from '../../../shared/traffic/traffic'
 import type { Database } from '../../database/connect'
-import { lookAtTraffic } from '../experiments/preflightReport'
+import { lookAtTraffic } from '../experiments/lookAtTraffic'
 import { saltsOf } from '../experiments/salts'
 import { findSheet, listSheets } from '../experiments/sheet'
 import { HttpProblem } from '../HttpProblem'

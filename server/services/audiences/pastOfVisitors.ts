@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import type { Past, PastView } from '../../../core/targeting/replay'
 import type { Database } from '../../database/connect'
-import { groupBy } from '../results/foldContext'
+import { groupBy } from '../groupBy'
 import { findSite } from '../sites/sites'
 
 interface Row extends Record<string, unknown> {

@@ -17,7 +17,7 @@ import { compileSiteFile } from '../sites/compileSiteFile'
 import { findSite } from '../sites/sites'
 import { reserveBuckets } from '../traffic/groups'
 import { fillSheet } from './changeSheet'
-import { lookAtTraffic } from './preflightReport'
+import { lookAtTraffic } from './lookAtTraffic'
 import { findSheet, lockSheet, type Target } from './sheet'
 import { saveVariants } from './variants'
 

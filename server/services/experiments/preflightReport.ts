@@ -1,7 +1,3 @@
-import { isOfElement } from '../../../core/edits/content'
-import { sql } from 'drizzle-orm'
-import { isWithin, selectorProblem } from '../../../core/measurement/elementPath'
-import { changedLevels, type NamedLevel } from '../../../core/preflight/factorFindings'
 import {
   askedLanguages,
   languageFindings,
@@ -9,48 +5,27 @@ import {
   NAMES_LANGUAGE,
   type SpokenPage,
 } from '../../../core/preflight/languageFindings'
-import { policyFindings, type PagePolicies } from '../../../core/preflight/policyFindings'
+import { policyFindings } from '../../../core/preflight/policyFindings'
 import type { PreflightFinding } from '../../../core/preflight/preflight'
-import {
-  rolloutFindings,
-  trafficFindings,
-  unkeptDetailFindings,
-  type CountedLately,
-  type RunningBeside,
-} from '../../../core/preflight/trafficFindings'
+import type { CountedLately } from '../../../core/preflight/trafficFindings'
 import {
   triedElementFindings,
-  triedMetricFindings,
   type TriedMetric,
+  triedMetricFindings,
   type TriedPage,
 } from '../../../core/preflight/triedElements'
-import { planFindings, readPlan } from '../../../core/sheet/planReading'
+import { lineFindings, redirectFindings } from '../../../core/preflight/variantFindings'
 import { matchesPage, namedPath } from '../../../core/targeting/pageRule'
 import type { ExperimentSheet, PreflightReport } from '../../../shared/experiments/experiment'
-import {
-  lineFindings,
-  redirectFindings,
-  variantFindings,
-  type TriedTarget,
-} from '../../../core/preflight/variantFindings'
 import type { Database } from '../../database/connect'
-import type { CountedPage } from '../sites/countElements'
-import { HttpProblem } from '../HttpProblem'
-import { liveRollouts } from '../rollouts/liveRollouts'
 import { problemsOfPictures } from '../pictures/variantPictures'
 import { findSite } from '../sites/sites'
-import { forecastOf, lookedBackTo, seenAddresses, type SeenAddress } from './forecast'
-import { audienceNames } from '../audiences/audienceSize'
-import { audienceInliner } from '../audiences/savedAudiences'
-import { sharingFindings } from '../traffic/sharingFindings'
-import { leftByHoldouts } from '../traffic/holdouts'
-import { audienceFindings } from './replayAudience'
-import { approvalFindings } from './review'
-import { findSheet, listSheets } from './sheet'
+import { editedThings } from './editedThings'
+import type { SeenAddress } from './forecast'
+import { addressesOf, lookAtTraffic } from './lookAtTraffic'
+import { findSheet } from './sheet'
 import { MOST_TESTED_PAGES, pathsOf, testedPages } from './testedPages'
-
-/** Fetches a page of the site, counts what selectors find on it, and reads its content security policies. */
-export type TryPage = (address: string, selectors: readonly string[]) => Promise<CountedPage>
+import { clickedSelectors, editSelectors, type TryPage, tryPages, tryTargets } from './triedPages'
 
 /** What can only be known by looking: at the traffic, at the pages, and at what runs beside. */
 export async function preflightReport(
@@ -96,49 +71,11 @@ export async function preflightReport(
   }
 }
 
-/** What the traffic of the last four weeks says of a sheet, and what its plan comes to with it. */
-export async function lookAtTraffic(database: Database, sheet: ExperimentSheet, now: Date) {
-  const { siteId, plan, variants, share, metrics, pageRules, audience: conditions } = sheet
-  const { address, attributes, eventDetails } = await findSite(database, siteId)
-  const audience = conditions && (await audienceInliner(database, siteId))(conditions, null)
-  const all = await seenAddresses(database, siteId, now)
-  const seen = all.filter(({ address }) => matchesPage(pageRules, address))
-  const {
-    forecast: everybody,
-    counted,
-    replayed,
-  } = await forecastOf(database, siteId, addressesOf(seen), { metrics, audience, kept: attributes }, now)
-  const left = await leftByHoldouts(database, siteId, now)
-  const forecast = { ...everybody, visitors: Math.round(everybody.visitors * left) }
-  const beside = await runningBeside(database, sheet, all, seen, now)
-  const weights = variants.map(({ weight }) => weight)
-  const reading = readPlan({ plan, kind: metrics[0]?.kind ?? 'conversion', weights, share }, forecast)
-  const names = { audiences: conditions ? await audienceNames(database, siteId) : {} }
-  const findings: PreflightFinding[] = [
-    ...variantFindings(editedThings(sheet), pageRules, address),
-    ...(conditions && replayed ? audienceFindings(conditions, replayed, names, attributes) : []),
-    ...(await sharingFindings(database, sheet, left)),
-    ...(pageRules.length > 0 && !(replayed && forecast.visitors === 0)
-      ? trafficFindings(forecast.visitors, counted, variants, beside)
-      : []),
-    ...unkeptDetailFindings(metrics, eventDetails),
-    ...rolloutFindings(variants, await rolledOutHere(database, sheet, seen)),
-    ...planFindings(plan, reading).map((each) => ({ ...each, section: 'decided' as const })),
-    ...(await approvalFindings(database, sheet)),
-  ]
-  return { forecast, seen, all, counted, reading, findings, audience }
-}
-
 function spokenPages(tried: readonly TriedPage[], languages: readonly string[]): SpokenPage[] {
   return tried.map(({ path, found }) => {
     const has = (wanted: string) => found.some(({ selector, matches }) => selector === wanted && (matches ?? 0) > 0)
     return { path, isNamed: has(NAMES_LANGUAGE), fits: languages.map(languageSelector).some(has) }
   })
-}
-
-/** What edits are said of: the variants beside the control, or the levels of a multivariate test. */
-export function editedThings({ factors, variants }: ExperimentSheet): readonly NamedLevel[] {
-  return factors.length > 0 ? changedLevels(factors) : variants.slice(1)
 }
 
 /** What looks wrong on pictures of the variants as they are now. */
@@ -161,34 +98,6 @@ async function pictureFindings(
   })
 }
 
-/** Clicks that are looked through, the latest. */
-const LOOKED_THROUGH = 5000
-
-/** Which selectors of the edits lead to something that visitors of these pages clicked. */
-export async function clickedSelectors(
-  database: Database,
-  sheet: ExperimentSheet,
-  addresses: readonly string[],
-  now: Date,
-): Promise<ReadonlySet<string>> {
-  const answerable = editSelectors(sheet).filter((selector) => selectorProblem(selector) === null)
-  if (answerable.length === 0 || addresses.length === 0) return new Set()
-  const { rows } = await database.execute<{ element: string }>(sql`
-    SELECT DISTINCT element FROM (
-      SELECT element FROM event
-      WHERE site_id = ${sheet.siteId} AND type IN ('click', 'submit') AND occurred_at >= ${lookedBackTo(now)}
-        AND address = ANY(${sql.param(addresses)}::text[]) AND element IS NOT NULL
-      ORDER BY occurred_at DESC LIMIT ${LOOKED_THROUGH}
-    ) AS latest`)
-  return new Set(answerable.filter((selector) => rows.some(({ element }) => isWithin(element, selector))))
-}
-
-export function editSelectors(sheet: ExperimentSheet): string[] {
-  return [
-    ...new Set(editedThings(sheet).flatMap(({ edits }) => edits.filter(isOfElement).map(({ selector }) => selector))),
-  ]
-}
-
 /** The metrics that count clicks or submissions, with what they counted lately. */
 function countedElements({ metrics }: ExperimentSheet, counted: readonly CountedLately[]): TriedMetric[] {
   return metrics.flatMap(({ name, source }) => {
@@ -206,113 +115,4 @@ function unseenPages({ pageRules, metrics }: ExperimentSheet, all: readonly Seen
     (rule) => namedPath(rule) !== null && !all.some(({ address }) => matchesPage([rule], address)),
   )
   return [...new Set(unseen.map(({ value }) => value))].slice(0, MOST_TESTED_PAGES)
-}
-
-/** The pages that variants send their visitors to. */
-export async function tryTargets(
-  { variants }: ExperimentSheet,
-  all: readonly SeenAddress[],
-  siteAddress: string,
-  lineSelector: string,
-  tryPage: TryPage,
-): Promise<TriedTarget[]> {
-  const wanted = variants.flatMap(({ name, edits }) =>
-    edits.flatMap((edit) => (edit.kind === 'redirect' && !edit.isOff ? [{ variant: name, value: edit.value }] : [])),
-  )
-  return Promise.all(
-    wanted.map(async ({ variant, value }) => {
-      const [tried] = await tryPages([value], siteAddress, [lineSelector], tryPage)
-      const { href, pathname } = new URL(value, siteAddress)
-      const isOwn = href.startsWith(`${siteAddress}/`)
-      // Where visitors have reported from the line is, however it comes to the page.
-      const isSeen = isOwn && all.some((each) => matchesPage([{ match: 'exact', value: pathname }], each.address))
-      return { variant, ...tried!, isSeen }
-    }),
-  )
-}
-
-export async function tryPages(
-  paths: readonly string[],
-  siteAddress: string,
-  selectors: readonly string[],
-  tryPage: TryPage,
-): Promise<(TriedPage & PagePolicies)[]> {
-  if (selectors.length === 0) return []
-  return Promise.all(
-    paths.map(async (path): Promise<TriedPage & PagePolicies> => {
-      try {
-        return { path, problem: null, ...(await tryPage(new URL(path, siteAddress).href, selectors)) }
-      } catch (error) {
-        if (!(error instanceof HttpProblem)) throw error
-        return { path, problem: error.message, found: [], policies: [] }
-      }
-    }),
-  )
-}
-
-async function rolledOutHere(database: Database, sheet: ExperimentSheet, seen: readonly SeenAddress[]) {
-  const served = await liveRollouts(database, sheet.siteId)
-  return served
-    .filter(({ from }) => sharesPage(from.pageRules, sheet.pageRules, seen))
-    .map(({ from, variant }) => ({ name: from.name, edits: variant.edits }))
-}
-
-async function runningBeside(
-  database: Database,
-  sheet: ExperimentSheet,
-  all: readonly SeenAddress[],
-  seen: readonly SeenAddress[],
-  now: Date,
-): Promise<RunningBeside[]> {
-  const isBeside = ({ id, terms }: ExperimentSheet) =>
-    id !== sheet.id && (terms.group === null || terms.group !== sheet.terms.group)
-  const others = (await listSheets(database, sheet.siteId, ['running'])).filter(isBeside)
-  return Promise.all(
-    others.map(async ({ name, variants, pageRules }) => ({
-      name,
-      variants,
-      sharesPage: sharesPage(pageRules, sheet.pageRules, seen),
-      sharedVisitors: await sharedVisitors(
-        database,
-        sheet.siteId,
-        addressesOf(seen),
-        addressesOf(all.filter(({ address }) => matchesPage(pageRules, address))),
-        now,
-      ),
-    })),
-  )
-}
-
-/** Whether some page is matched by both: one that was visited, or one that both name. */
-function sharesPage(
-  theirs: ExperimentSheet['pageRules'],
-  mine: ExperimentSheet['pageRules'],
-  seenOfMine: readonly SeenAddress[],
-): boolean {
-  return (
-    seenOfMine.some(({ address }) => matchesPage(theirs, address)) ||
-    theirs.some((rule) => mine.some(({ match, value }) => match === rule.match && value === rule.value))
-  )
-}
-
-async function sharedVisitors(
-  database: Database,
-  siteId: number,
-  mine: readonly string[],
-  theirs: readonly string[],
-  now: Date,
-): Promise<number> {
-  if (mine.length === 0 || theirs.length === 0) return 0
-  const visitorsOf = (addresses: readonly string[]) => sql`
-    SELECT visitor_id FROM page_view
-    WHERE site_id = ${siteId} AND occurred_at >= ${lookedBackTo(now)} AND NOT is_robot AND NOT is_team
-      AND address = ANY(${sql.param(addresses)}::text[])`
-  const { rows } = await database.execute<{ visitors: number }>(
-    sql`SELECT count(*)::int AS visitors FROM (${visitorsOf(mine)} INTERSECT ${visitorsOf(theirs)}) AS shared`,
-  )
-  return rows[0]!.visitors
-}
-
-function addressesOf(seen: readonly SeenAddress[]): string[] {
-  return seen.map(({ address }) => address)
 }

@@ -17,7 +17,7 @@ import type { CountedEvent, MetricProposal, MetricTrial } from '../../../shared/
 import type { Queries } from '../../database/connect'
 import { event, pageView, session } from '../../database/schema'
 import { figureDays } from '../hypotheses/ideaFigures'
-import { groupBy } from '../results/foldContext'
+import { groupBy } from '../groupBy'
 import { findSite } from '../sites/sites'
 import { figuresOf, listMetrics, type FiguresPlace } from './metricLibrary'
 

@@ -1,10 +1,13 @@
-import type { PoolClient } from 'pg'
-import { inOwnCurrency, type DatedRate, type Money } from '../../../core/measurement/money'
-import { isOfVisits, type MeasuredEvent, type MetricDefinition } from '../../../core/measurement/metric'
-import { PAST_DAYS, type MeasuredExposure } from '../../../core/measurement/visitorNumbers'
+import { isOfVisits, type MetricDefinition } from '../../../core/measurement/metric'
+import { type DatedRate, inOwnCurrency, type Money } from '../../../core/measurement/money'
+import { type MeasuredExposure, PAST_DAYS } from '../../../core/measurement/visitorNumbers'
 import { matchesPage, type PageRule } from '../../../core/targeting/pageRule'
 import { siteDays } from '../../../core/time/siteDay'
+import { groupBy } from '../groupBy'
+import { excludes, type Exclusion, type KnownVisitor } from './exclusion'
 import * as queries from './queries'
+import { converted, type Convert, type StoredEvent } from './storedEvent'
+import type { PoolClient } from 'pg'
 
 const DAY = 86_400_000
 
@@ -18,31 +21,6 @@ interface StartedExperiment {
   until: number | null
   pageRules: PageRule[]
   isOfPersons: boolean | null
-}
-
-interface Exclusion {
-  experiment: number
-  kind: 'visitor' | 'team' | 'span'
-  visitor: string | null
-  from: number | null
-  until: number | null
-}
-
-/** What is known of a visitor when it is decided whether they count. */
-export interface KnownVisitor {
-  id: string
-  isTeam: boolean
-  /** Why they are in nobody's numbers, or null. */
-  leftOut: string | null
-}
-
-/** An event as the database gives it: its amount in its own currency. */
-export interface StoredEvent extends MeasuredEvent {
-  /** Who is one unit: a visitor's id, or that of a person. */
-  visitor: string
-  /** Id of the visitor whose browser told it. */
-  browser?: string
-  currency: string | null
 }
 
 /** What the fold goes by on a site: read once for a portion. */
@@ -62,7 +40,7 @@ export interface FoldContext {
   /** An event with its amount in the site's currency. */
   inMoney: <Event extends StoredEvent>(event: Event) => Event
   /** What an amount of a moment counts as in the site's currency; null where there is no rate for it. */
-  convert: (told: { amount: number; currency: string | null; at: number }) => number | null
+  convert: Convert
   /** Whether all events of a visitor since an exposure are still there to be read. */
   hasEvents: (exposure: { at: number }) => boolean
   /** Whether those of the past that metrics are adjusted by are there, too. */
@@ -81,8 +59,7 @@ export async function readFoldContext(client: PoolClient, siteId: number): Promi
   const exclusions = groupBy(await rows<Exclusion>(queries.EXCLUSIONS), ({ experiment }) => experiment)
   const money: Money = { currency: site!.currency, rates }
   const dayOf = siteDays(site!.timeZone)
-  const convert: FoldContext['convert'] = ({ amount, currency, at }) =>
-    inOwnCurrency(money, amount, currency, dayOf(at))
+  const convert: Convert = ({ amount, currency, at }) => inOwnCurrency(money, amount, currency, dayOf(at))
   const rawSince = site!.rawSince ?? -Infinity
   return {
     siteId,
@@ -110,33 +87,4 @@ export async function readFoldContext(client: PoolClient, siteId: number): Promi
 /** Whether a metric, or what it is divided by, is counted of whole visits. */
 export function countsVisits({ source, denominator }: MetricDefinition): boolean {
   return isOfVisits(source) || (!!denominator && isOfVisits(denominator))
-}
-
-function excludes({ kind, visitor, from, until }: Exclusion, { id, isTeam }: KnownVisitor, exposedAt: number): boolean {
-  if (kind === 'visitor') return visitor === id
-  if (kind === 'team') return isTeam
-  return exposedAt >= from! && exposedAt < until!
-}
-
-function converted<Event extends StoredEvent>(event: Event, convert: FoldContext['convert']): Event {
-  const { amount, currency } = event
-  if (amount === null || amount === undefined || currency === null) return event
-  const counted = convert({ amount, currency, at: event.at })
-  return {
-    ...event,
-    amount: counted,
-    isUnconverted: counted === null,
-    told: { amount, currency },
-  }
-}
-
-export function groupBy<Row, Key>(rows: readonly Row[], keyOf: (row: Row) => Key): Map<Key, Row[]> {
-  const groups = new Map<Key, Row[]>()
-  for (const row of rows) {
-    const key = keyOf(row)
-    const group = groups.get(key)
-    if (group) group.push(row)
-    else groups.set(key, [row])
-  }
-  return groups
 }

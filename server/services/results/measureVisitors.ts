@@ -10,7 +10,9 @@ import {
   type VisitorNumbers,
 } from '../../../core/measurement/visitorNumbers'
 import type { Visit } from '../../../core/measurement/visitSum'
-import { groupBy, type FoldContext, type MeasuredMetric, type StoredEvent } from './foldContext'
+import { groupBy } from '../groupBy'
+import type { FoldContext, MeasuredMetric } from './foldContext'
+import type { StoredEvent } from './storedEvent'
 import * as queries from './queries'
 import {
   isOutForGood,

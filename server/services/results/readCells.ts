@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import type { ExperimentSheet } from '../../../shared/experiments/experiment'
 import type { Queries } from '../../database/connect'
-import { groupBy } from './foldContext'
+import { groupBy } from '../groupBy'
 import { SUM_FORMULAS } from './queries'
 import { metricStatistics, SUMS, type MetricStatistics, type SumsRow } from './readStatistics'
 import { wholeWindows } from './wholeWindows'

@@ -5,7 +5,7 @@ import { fillCovariate } from '../../../core/statistics/varianceReduction'
 import type { ExperimentSheet, MetricView } from '../../../shared/experiments/experiment'
 import type { Queries } from '../../database/connect'
 import { momentsOfSums } from './exactSums'
-import { groupBy } from './foldContext'
+import { groupBy } from '../groupBy'
 import { lastWholeDay, wholeWindows } from './wholeWindows'
 
 /** One metric's sufficient statistics, arm by arm. */

@@ -1,6 +1,7 @@
 import type { PoolClient } from 'pg'
 import { countsMoney, inOtherMoney } from '../../../core/measurement/keptAmounts'
-import { readFoldContext, type FoldContext, type KnownVisitor, type MeasuredMetric } from './foldContext'
+import { readFoldContext, type FoldContext, type MeasuredMetric } from './foldContext'
+import type { KnownVisitor } from './exclusion'
 import { measureFromEvents } from './measureVisitors'
 import * as queries from './queries'
 import {

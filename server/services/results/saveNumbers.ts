@@ -2,7 +2,7 @@ import type { PoolClient } from 'pg'
 import type { FirstExposure } from '../../../core/measurement/firstExposure'
 import type { KeptAmount } from '../../../core/measurement/keptAmounts'
 import { cappedNumbers, type VisitorNumbers } from '../../../core/measurement/visitorNumbers'
-import { groupBy } from './foldContext'
+import { groupBy } from '../groupBy'
 import * as queries from './queries'
 
 /** An exposure as it is stored. */

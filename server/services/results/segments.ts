@@ -4,7 +4,7 @@ import type { Moments } from '../../../core/statistics/moments'
 import type { ExperimentSheet } from '../../../shared/experiments/experiment'
 import type { SegmentView } from '../../../shared/experiments/results'
 import type { Queries } from '../../database/connect'
-import { groupBy } from './foldContext'
+import { groupBy } from '../groupBy'
 import { readCells, type Cell } from './readCells'
 import { readStatistics } from './readStatistics'
 

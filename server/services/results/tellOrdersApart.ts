@@ -1,6 +1,7 @@
 import type { PoolClient } from 'pg'
 import { isBefore } from '../../../core/measurement/firstExposure'
-import type { FoldContext, StoredEvent } from './foldContext'
+import type { FoldContext } from './foldContext'
+import type { StoredEvent } from './storedEvent'
 import type { Portion } from './foldPortion'
 import * as queries from './queries'
 

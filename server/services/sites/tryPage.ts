@@ -1,4 +1,4 @@
-import type { TryPage } from '../experiments/preflightReport'
+import type { TryPage } from '../experiments/triedPages'
 import { fetchPage } from './fetchPage'
 import { inspectInThread } from './inspectInThread'
 

@@ -1,0 +1,124 @@
+import type { PreflightFinding } from '../../../core/preflight/preflight'
+import {
+  rolloutFindings,
+  type RunningBeside,
+  trafficFindings,
+  unkeptDetailFindings,
+} from '../../../core/preflight/trafficFindings'
+import { variantFindings } from '../../../core/preflight/variantFindings'
+import { planFindings, readPlan } from '../../../core/sheet/planReading'
+import { matchesPage } from '../../../core/targeting/pageRule'
+import type { ExperimentSheet } from '../../../shared/experiments/experiment'
+import type { Database } from '../../database/connect'
+import { audienceNames } from '../audiences/audienceSize'
+import { audienceInliner } from '../audiences/savedAudiences'
+import { liveRollouts } from '../rollouts/liveRollouts'
+import { findSite } from '../sites/sites'
+import { leftByHoldouts } from '../traffic/holdouts'
+import { sharingFindings } from '../traffic/sharingFindings'
+import { forecastOf, lookedBackTo, type SeenAddress, seenAddresses } from './forecast'
+import { editedThings } from './editedThings'
+import { audienceFindings } from './replayAudience'
+import { approvalFindings } from './review'
+import { listSheets } from './sheet'
+import { sql } from 'drizzle-orm'
+
+/** What the traffic of the last four weeks says of a sheet, and what its plan comes to with it. */
+export async function lookAtTraffic(database: Database, sheet: ExperimentSheet, now: Date) {
+  const { siteId, plan, variants, share, metrics, pageRules, audience: conditions } = sheet
+  const { address, attributes, eventDetails } = await findSite(database, siteId)
+  const audience = conditions && (await audienceInliner(database, siteId))(conditions, null)
+  const all = await seenAddresses(database, siteId, now)
+  const seen = all.filter(({ address }) => matchesPage(pageRules, address))
+  const {
+    forecast: everybody,
+    counted,
+    replayed,
+  } = await forecastOf(database, siteId, addressesOf(seen), { metrics, audience, kept: attributes }, now)
+  const left = await leftByHoldouts(database, siteId, now)
+  const forecast = { ...everybody, visitors: Math.round(everybody.visitors * left) }
+  const beside = await runningBeside(database, sheet, all, seen, now)
+  const weights = variants.map(({ weight }) => weight)
+  const reading = readPlan({ plan, kind: metrics[0]?.kind ?? 'conversion', weights, share }, forecast)
+  const names = { audiences: conditions ? await audienceNames(database, siteId) : {} }
+  const findings: PreflightFinding[] = [
+    ...variantFindings(editedThings(sheet), pageRules, address),
+    ...(conditions && replayed ? audienceFindings(conditions, replayed, names, attributes) : []),
+    ...(await sharingFindings(database, sheet, left)),
+    ...(pageRules.length > 0 && !(replayed && forecast.visitors === 0)
+      ? trafficFindings(forecast.visitors, counted, variants, beside)
+      : []),
+    ...unkeptDetailFindings(metrics, eventDetails),
+    ...rolloutFindings(variants, await rolledOutHere(database, sheet, seen)),
+    ...planFindings(plan, reading).map((each) => ({ ...each, section: 'decided' as const })),
+    ...(await approvalFindings(database, sheet)),
+  ]
+  return { forecast, seen, all, counted, reading, findings, audience }
+}
+
+async function rolledOutHere(database: Database, sheet: ExperimentSheet, seen: readonly SeenAddress[]) {
+  const served = await liveRollouts(database, sheet.siteId)
+  return served
+    .filter(({ from }) => sharesPage(from.pageRules, sheet.pageRules, seen))
+    .map(({ from, variant }) => ({ name: from.name, edits: variant.edits }))
+}
+
+async function runningBeside(
+  database: Database,
+  sheet: ExperimentSheet,
+  all: readonly SeenAddress[],
+  seen: readonly SeenAddress[],
+  now: Date,
+): Promise<RunningBeside[]> {
+  const isBeside = ({ id, terms }: ExperimentSheet) =>
+    id !== sheet.id && (terms.group === null || terms.group !== sheet.terms.group)
+  const others = (await listSheets(database, sheet.siteId, ['running'])).filter(isBeside)
+  return Promise.all(
+    others.map(async ({ name, variants, pageRules }) => ({
+      name,
+      variants,
+      sharesPage: sharesPage(pageRules, sheet.pageRules, seen),
+      sharedVisitors: await sharedVisitors(
+        database,
+        sheet.siteId,
+        addressesOf(seen),
+        addressesOf(all.filter(({ address }) => matchesPage(pageRules, address))),
+        now,
+      ),
+    })),
+  )
+}
+
+/** Whether some page is matched by both: one that was visited, or one that both name. */
+function sharesPage(
+  theirs: ExperimentSheet['pageRules'],
+  mine: ExperimentSheet['pageRules'],
+  seenOfMine: readonly SeenAddress[],
+): boolean {
+  return (
+    seenOfMine.some(({ address }) => matchesPage(theirs, address)) ||
+    theirs.some((rule) => mine.some(({ match, value }) => match === rule.match && value === rule.value))
+  )
+}
+
+async function sharedVisitors(
+  database: Database,
+  siteId: number,
+  mine: readonly string[],
+  theirs: readonly string[],
+  now: Date,
+): Promise<number> {
+  if (mine.length === 0 || theirs.length === 0) return 0
+  const visitorsOf = (addresses: readonly string[]) => sql`
+    SELECT visitor_id FROM page_view
+    WHERE site_id = ${siteId} AND occurred_at >= ${lookedBackTo(now)} AND NOT is_robot AND NOT is_team
+      AND address = ANY(${sql.param(addresses)}::text[])`
+  const { rows } = await database.execute<{ visitors: number }>(
+    sql`SELECT count(*)::int AS visitors FROM (${visitorsOf(mine)} INTERSECT ${visitorsOf(theirs)}) AS shared`,
+  )
+  return rows[0]!.visitors
+}
+
+export function addressesOf(seen: readonly SeenAddress[]): string[] {
+  return seen.map(({ address }) => address)
+}

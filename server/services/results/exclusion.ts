@@ -1,0 +1,27 @@
+/** Whom somebody has left out of an experiment's numbers: a visitor, the team, or all of a span of time. */
+export interface Exclusion {
+  experiment: number
+  kind: 'visitor' | 'team' | 'span'
+  visitor: string | null
+  from: number | null
+  until: number | null
+}
+
+/** What is known of a visitor when it is decided whether they count. */
+export interface KnownVisitor {
+  id: string
+  isTeam: boolean
+  /** Why they are in nobody's numbers, or null. */
+  leftOut: string | null
+}
+
+/** Whether an exclusion is of a visitor who was first exposed at a moment. */
+export function excludes(
+  { kind, visitor, from, until }: Exclusion,
+  { id, isTeam }: KnownVisitor,
+  exposedAt: number,
+): boolean {
+  if (kind === 'visitor') return visitor === id
+  if (kind === 'team') return isTeam
+  return exposedAt >= from! && exposedAt < until!
+}
