@@ -12,6 +12,7 @@ const AT_A_TIME = 6
 test('from a hunch to exact counts: an A/B test with sixty real visitors', async ({ world, page, browser }) => {
   const { url, demoOrigin } = world
   let line = ''
+  let snippet = ''
 
   await test.step('the first person creates the owner, signs out and in again', async () => {
     await page.goto(url)
@@ -108,7 +109,7 @@ test('from a hunch to exact counts: an A/B test with sixty real visitors', async
     await expect(page.getByLabel('Name of variant B')).toHaveCount(0)
     await expect(page.locator('#what')).toContainText(NEW)
     await expect(page.getByTestId('verdict')).toContainText('Too early to say')
-    const snippet = /http[^"]+\.js/.exec(line)![0]
+    snippet = /http[^"]+\.js/.exec(line)![0]
     await expect.poll(async () => (await fetch(snippet)).text(), { timeout: 10_000 }).toContain(NEW)
   })
 
@@ -168,7 +169,7 @@ test('from a hunch to exact counts: an A/B test with sixty real visitors', async
     await expect(page.getByTestId('decision')).toContainText('Variant B is kept')
     await expect(page.getByTestId('decision')).toContainText('Sixty visitors liked it.')
     await expect(page.getByText('Ended. Everybody sees the original.')).toBeVisible()
-    await page.waitForTimeout(1500)
+    await expect.poll(async () => (await fetch(snippet)).text(), { timeout: 10_000 }).not.toContain(NEW)
     for (let index = 0; index < 4; index++) {
       const visitor = await newVisitor(browser)
       expect(await headlinesSeen(await visitor.newPage(), demoOrigin)).toEqual([OLD])

@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises'
-import { expect, type Page } from '@playwright/test'
+import { expect, type Page, type Request } from '@playwright/test'
 import { sql } from 'drizzle-orm'
 import { updateCollection } from '../../server/services/collection/collection'
 import { readRecordedEvents } from '../../server/services/recordings/recordings'
@@ -10,7 +10,7 @@ import { scriptLine } from '../../shared/delivery/scriptLine'
 import { folded, happen } from '../arrivals'
 import { collected } from '../collection'
 import { createTeam, type Team } from './team'
-import { newVisitor, reported } from './visitor'
+import { decided, newVisitor, reported } from './visitor'
 import { test, type World } from './world'
 
 async function recordedTeam(world: World, name: string, masksText = false): Promise<Team> {
@@ -63,6 +63,10 @@ async function recordedText(world: World, siteId: number): Promise<string> {
   return text
 }
 
+const isChunk = (request: Request) => request.url().includes('/record?')
+/** Waits until a piece of the recording has been taken. */
+const chunkSent = (visitor: Page) => visitor.waitForResponse((reply) => isChunk(reply.request()) && reply.ok())
+
 test('a session is recorded across pages without what was typed, survives a lost connection, and is played', async ({
   world,
   browser,
@@ -79,19 +83,20 @@ test('a session is recorded across pages without what was typed, survives a lost
   await visitor.getByLabel('Day').pressSequentially('06172027')
   await visitor.getByLabel(/Length of the vehicle/).pressSequentially('4711.2599', { delay: 20 })
   await visitor.locator('h1').click()
-  await visitor.waitForTimeout(1200)
+  await chunkSent(visitor)
   // For a while nothing gets through; the page is left meanwhile.
   await context.route('**/record?**', (route) => route.abort())
+  const lost = visitor.waitForEvent('requestfailed', isChunk)
   await visitor.getByLabel('Adults').fill('7')
-  await visitor.waitForTimeout(3000)
+  await lost
   await visitor.getByRole('button', { name: 'Go on' }).click()
   await visitor.getByLabel('Name').waitFor()
   await context.unroute('**/record?**')
   await visitor.getByLabel('Name').fill('Xanthippe Unmistakable')
   await visitor.getByRole('button', { name: 'Go on to payment' }).click()
-  await visitor.waitForTimeout(2800)
+  await chunkSent(visitor)
   await visitor.goto(`${world.demoOrigin}/help`)
-  await visitor.waitForTimeout(2800)
+  await chunkSent(visitor)
   await reported(visitor)
   await isRecorded(visitor)
   await context.close()
@@ -138,7 +143,7 @@ test('texts are masked where the site says so, and nobody is recorded against th
   await quiet.addInitScript(() => Object.defineProperty(navigator, 'globalPrivacyControl', { value: true }))
   const unseen = await quiet.newPage()
   await unseen.goto(`${world.demoOrigin}/help`)
-  await unseen.waitForTimeout(500)
+  await decided(unseen)
   expect(await unseen.evaluate(() => document.querySelectorAll('script[src*="recorder"]').length)).toBe(0)
   await quiet.close()
   const context = await newVisitor(browser)
@@ -147,7 +152,7 @@ test('texts are masked where the site says so, and nobody is recorded against th
   await visitor.waitForFunction(() =>
     performance.getEntriesByType('resource').some(({ name }) => /kind=recording/.test(name)),
   )
-  await visitor.waitForTimeout(2800)
+  await chunkSent(visitor)
   await isRecorded(visitor)
   await context.close()
   const text = await recordedText(world, team.siteId)
@@ -211,7 +216,7 @@ test('a recording that brings scripts runs none of them in the player', async ({
   const stage = page.frameLocator('[data-testid=replay] iframe').first()
   await expect(stage.getByText('Click')).toBeAttached()
   await page.getByRole('button', { name: 'Play' }).click()
-  await page.waitForTimeout(1000)
+  await expect(page.getByRole('button', { name: 'Play' })).toBeVisible({ timeout: 20_000 })
   expect(await page.evaluate(() => 'ranHere' in window)).toBe(false)
   expect(await page.locator('[data-testid=replay] iframe').first().getAttribute('sandbox')).toBe('allow-same-origin')
   await expect(page.getByRole('button', { name: 'Delete' })).toHaveCount(0)
@@ -228,13 +233,14 @@ test('what was recorded and not sent is forgotten when consent is withdrawn', as
       async () => (await indexedDB.databases()).filter(({ name }) => /recording/.test(name ?? '')).length,
     )
   await expect.poll(kept).toBe(1)
+  const lost = visitor.waitForEvent('requestfailed', isChunk)
   await visitor.getByLabel('Adults').fill('3')
-  await visitor.waitForTimeout(3000)
+  await lost
   await visitor.evaluate(() => (window as unknown as { vetch: object[] }).vetch.push({ consent: false }))
   await expect.poll(kept).toBe(0)
   await context.unroute('**/record?**')
   await visitor.goto(`${world.demoOrigin}/help`)
-  await visitor.waitForTimeout(1500)
+  await decided(visitor)
   expect(await kept()).toBe(0)
   await context.close()
 })
@@ -244,7 +250,7 @@ test('an owner hands out what is kept of a visitor, and erases it', async ({ wor
   const context = await newVisitor(browser)
   const visitor = await context.newPage()
   await visitor.goto(`${world.demoOrigin}/book`)
-  await visitor.waitForTimeout(3200)
+  await chunkSent(visitor)
   await reported(visitor)
   const id = (await context.cookies()).find(({ name }) => name === 'vetch_visitor')!.value
   await context.close()

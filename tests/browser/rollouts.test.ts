@@ -4,7 +4,7 @@ import { createExperiment, moveExperiment } from '../../server/services/experime
 import { scriptLine } from '../../shared/delivery/scriptLine'
 import { PLAN, primaryMetric } from '../metrics'
 import { createTeam } from './team'
-import { headlinesSeen, newVisitor, reported } from './visitor'
+import { headlinesSeen, newVisitor, reported, served } from './visitor'
 import { test } from './world'
 
 const OLD = 'Three islands, one small harbor'
@@ -59,7 +59,7 @@ test('what an experiment has won is served to whom it should be, counted, stoppe
   await expect(page.getByText('Ended, and rolled out.')).toBeVisible()
   const thread = page.getByRole('navigation', { name: 'Thread' })
   await expect(thread).toContainText('Sail served to 100 %')
-  await page.waitForTimeout(1500)
+  await served(url, team.siteKey, '"weights":[1]')
   expect(await seen('de-DE')).toEqual([NEW])
   expect(await seen('en-IE')).toEqual([OLD])
 
@@ -75,12 +75,12 @@ test('what an experiment has won is served to whom it should be, counted, stoppe
   await page.getByLabel('everybody on its pages').check()
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByTestId('reach')).not.toContainText('of these only')
-  await page.waitForTimeout(1500)
+  await served(url, team.siteKey, '"de"', false)
   expect(await seen('en-IE')).toEqual([NEW])
 
   await page.getByRole('button', { name: 'Stop serving' }).click()
   await expect(page.getByTestId('state')).toContainText('stopped')
-  await page.waitForTimeout(1500)
+  await served(url, team.siteKey, NEW, false)
   expect(await seen('de-DE', 2)).toEqual([OLD])
   await page.getByRole('button', { name: 'Undo' }).last().click()
   await expect(page.getByTestId('state')).toContainText('served')

@@ -120,7 +120,7 @@ test('keeps events while intake cannot be reached, and sends them on the next pa
   const { page, close } = await visit(browser, world.demoOrigin, (each) =>
     each.route('**/collect', (route) => route.abort()),
   )
-  await page.waitForTimeout(600)
+  await page.waitForEvent('requestfailed', (request) => request.url().endsWith('/collect'))
   expect(await eventsOf(world, siteId)).toBe(before)
   expect(
     await page.evaluate(() => Object.keys(localStorage).filter((name) => name.startsWith('vetch_q:')).length),

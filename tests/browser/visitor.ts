@@ -1,4 +1,4 @@
-import type { Browser, BrowserContext, BrowserContextOptions, Page } from '@playwright/test'
+import { expect, type Browser, type BrowserContext, type BrowserContextOptions, type Page } from '@playwright/test'
 
 interface Sampled {
   painted: string[]
@@ -32,7 +32,7 @@ export async function newVisitor(browser: Browser, options: BrowserContextOption
 /** Opens a page and returns every headline that could be seen on it, from the first frame on. */
 export async function headlinesSeen(page: Page, address: string): Promise<string[]> {
   await page.goto(address)
-  await page.waitForFunction(() => performance.getEntriesByName('first-contentful-paint').length > 0)
+  await decided(page)
   await page.evaluate(() => new Promise((frame) => requestAnimationFrame(() => requestAnimationFrame(frame))))
   return page.evaluate(() => (window as unknown as Sampled).painted)
 }
@@ -62,4 +62,16 @@ export async function reported(page: Page): Promise<void> {
       localStorage.getItem('vetch_session') !== null &&
       !Object.keys(localStorage).some((name) => name.startsWith('vetch_q:')),
   )
+}
+
+/** Waits until the page is shown: the snippet has decided, or has nothing to do. */
+export async function decided(page: Page): Promise<void> {
+  await page.waitForFunction(() => performance.getEntriesByName('first-contentful-paint').length > 0)
+}
+
+/** Waits until what Vetch serves holds a text, or holds it no more: browsers get it so from then on. */
+export async function served(address: string, key: string, text: string, isThere = true): Promise<void> {
+  await expect
+    .poll(async () => (await (await fetch(`${address}/s/${key}.json`, { cache: 'no-store' })).text()).includes(text))
+    .toBe(isThere)
 }
