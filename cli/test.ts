@@ -5,6 +5,8 @@ import { buildApplication } from './stack/build'
 import { installDebianPackages } from './stack/command'
 import { isPostgresInstalled } from './stack/cluster'
 import { installBrowser } from './stack/browser'
+import { changedFiles } from './testing/changedFiles'
+import { concernedTests } from './testing/concernedTests'
 
 interface Count {
   passed: number
@@ -23,7 +25,7 @@ const RESULTS = resolve('test-results')
 export async function run(args: string[]): Promise<number> {
   if (args.includes('--help')) {
     console.log(
-      'Usage: ./vetch test\n\nRuns lint, types, unit, integration and browser tests on the built application.',
+      'Usage: ./vetch test [--changed [COMMIT]]\n\nRuns lint, types, unit, integration and browser tests on the built application.\n--changed runs what a change since a commit concerns: it takes minutes, and does not replace the whole.',
     )
     return 0
   }
@@ -32,6 +34,8 @@ export async function run(args: string[]): Promise<number> {
   rmSync(RESULTS, { recursive: true, force: true })
   mkdirSync(RESULTS, { recursive: true })
   const total: Count = { passed: 0, failed: 0 }
+  const place = args.indexOf('--changed')
+  const changed = place < 0 ? null : changedFiles(args[place + 1])
   const runAll = async (list: readonly Step[]) => {
     for (const step of list) {
       const own = await runStep(step)
@@ -41,12 +45,13 @@ export async function run(args: string[]): Promise<number> {
   }
   // What reads the sources and what runs them do not wait for each other; browsers, which keep time, run alone.
   const built = buildApplication()
+  const tests = changed ? testsOf(changed) : EVERYTHING
   await Promise.all([
     browser,
     Promise.all([runAll(checks()), built]).then(() => runAll(applicationTypes)),
-    built.then(() => runAll([vitest('unit'), vitest('integration'), QUICK_BENCHMARKS])),
+    built.then(() => runAll(tests.beside)),
   ])
-  await runAll([browserTests()])
+  await runAll(tests.alone)
   console.log(`\n${total.passed} passed, ${total.failed} failed`)
   return total.failed === 0 ? 0 : 1
 }
@@ -62,14 +67,14 @@ async function runStep({ name, command, count }: Step): Promise<Count> {
   return own
 }
 
-function vitest(project: string): Step {
+function vitest(project: string, chosen: readonly string[] = []): Step {
   const file = `${RESULTS}/${project}.json`
   return {
     name: `${project} tests`,
     command: [
       'npx',
       'vitest',
-      'run',
+      ...(project === 'unit' && chosen.length > 0 ? ['related', '--run', ...chosen] : ['run', ...chosen]),
       '--project',
       project,
       '--reporter=default',
@@ -80,10 +85,10 @@ function vitest(project: string): Step {
   }
 }
 
-function browserTests(): Step {
+function browserTests(chosen: readonly string[] = []): Step {
   return {
     name: 'browser tests',
-    command: ['npx', 'playwright', 'test'],
+    command: ['npx', 'playwright', 'test', ...chosen],
     count: () =>
       readCounts(`${RESULTS}/browser.json`, (report) => ({
         passed: report.stats.expected,
@@ -94,6 +99,36 @@ function browserTests(): Step {
 
 /** Every benchmark with a small part of its work, so that none breaks unseen. */
 const QUICK_BENCHMARKS: Step = { name: 'benchmarks, quick form', command: ['./vetch', 'bench', '--quick'] }
+
+interface Tests {
+  /** Those that run beside each other and the checks. */
+  beside: readonly Step[]
+  /** Those that keep time. */
+  alone: readonly Step[]
+}
+
+const EVERYTHING: Tests = {
+  beside: [vitest('unit'), vitest('integration'), QUICK_BENCHMARKS],
+  alone: [browserTests()],
+}
+
+/** What a change concerns: unit tests by what they import, the others by their subjects. */
+function testsOf(changed: readonly string[]): Tests {
+  const names = concernedTests(changed)
+  const filesOf = (folder: string) =>
+    names.map((name) => `tests/${folder}/${name}.test.ts`).filter((path) => existsSync(path))
+  const [integration, browser] = [filesOf('integration'), filesOf('browser')]
+  const sources = changed.filter((path) => /\.(ts|vue)$/.test(path) && !path.startsWith('tests/'))
+  console.log(`${changed.length} files have changed. Tests of: ${names.join(', ') || 'nothing'}.`)
+  return {
+    beside: [
+      ...(sources.length > 0 ? [vitest('unit', sources)] : []),
+      ...(integration.length > 0 ? [vitest('integration', integration)] : []),
+      ...(changed.some((path) => path.startsWith('bench/')) ? [QUICK_BENCHMARKS] : []),
+    ],
+    alone: browser.length > 0 ? [browserTests(browser)] : [],
+  }
+}
 
 /** The compiler for everything that is no component: it takes seconds. */
 const NATIVE_COMPILER = ['node', 'node_modules/typescript-native/bin/tsc', '--noEmit', '-p']
