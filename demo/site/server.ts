@@ -1,5 +1,6 @@
 import { randomBytes } from 'node:crypto'
 import { readFileSync } from 'node:fs'
+import { createRequire } from 'node:module'
 import { createServer, type Server } from 'node:http'
 import { bookPage, donePage, payPage, readBooking, totalOf, travelersPage, type Confirmed } from './booking'
 import { layout, PAGES, type Page } from './pages'
@@ -7,6 +8,9 @@ import { readForm } from './readForm'
 
 const MOST_BOOKINGS = 10_000
 const style = readFileSync(new URL('./style.css', import.meta.url))
+const fontFile = (weight: number) =>
+  readFileSync(createRequire(import.meta.url).resolve(`@fontsource/gelasio/files/gelasio-latin-${weight}-normal.woff2`))
+const FONTS = new Map([400, 700].map((weight) => [`/fonts/gelasio-${weight}.woff2`, fontFile(weight)]))
 
 export interface DemoSiteOptions {
   /** What stands in each page's head. */
@@ -38,6 +42,8 @@ export function createDemoSite({ scriptLine, contentSecurityPolicy }: DemoSiteOp
   return createServer(async (request, response) => {
     const url = new URL(request.url ?? '/', 'http://demo.invalid')
     const path = url.pathname.length > 1 ? url.pathname.replace(/\/$/, '') : '/'
+    const font = FONTS.get(path)
+    if (font) return response.writeHead(200, { 'content-type': 'font/woff2' }).end(font)
     if (path === '/style.css') return response.writeHead(200, { 'content-type': 'text/css' }).end(style)
     if (request.method === 'POST' && path === '/book/pay') {
       const ref = book(new URLSearchParams(await readForm(request)))
