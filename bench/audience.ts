@@ -9,11 +9,11 @@ import { pastOfVisitors } from '../server/services/audiences/pastOfVisitors'
 import { createSite } from '../server/services/sites/sites'
 import { arrivalOf, type Happening } from '../tests/arrivals'
 import { rounded, sized, type Measurement } from './measurement'
+import { DAY } from '../core/time/units'
 
 const VISITORS = sized(250_000, 2000)
 const VIEWS_EACH = 4
 const VISITORS_AT_A_TIME = 10_000
-const DAY = 86_400_000
 const DEVICES = ['phone', 'desktop', 'tablet']
 
 /** Five conditions, of which some are asked of what was done before. */

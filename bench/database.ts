@@ -18,6 +18,7 @@ import { arrivalOf, type Happening } from '../tests/arrivals'
 import { PLAN, primaryMetric } from '../tests/metrics'
 import { startedExperiment } from '../tests/startedExperiment'
 import { medianMilliseconds, percentile, rounded, sized, type Measurement } from './measurement'
+import { DAY } from '../core/time/units'
 
 const BATCH = 20
 const CONNECTIONS = 48
@@ -45,7 +46,7 @@ async function prepare(): Promise<Prepared> {
   const experimentId = await startedExperiment(
     stack.database,
     site.id,
-    Date.now() - 20 * 24 * 3_600_000,
+    Date.now() - 20 * DAY,
     primaryMetric('Booked', 'mean', { type: 'event', name: 'order' }),
   )
   return { stack, site, experimentId }
@@ -55,10 +56,10 @@ let made = 0
 
 /** Visitors with an exposure in a page view, two more views, and for one in five an order: four and a half rows each. */
 function visitorEvents({ site, experimentId }: Prepared, visitors: number): Arrival[] {
-  const base = Date.now() - 14 * 24 * 3_600_000
+  const base = Date.now() - 14 * DAY
   return Array.from({ length: visitors }, (_, index) => {
     const visitor = `bench-${++made}-visitor`
-    const at = (minutes: number) => base + (index % 14) * 24 * 3_600_000 + minutes * 60_000
+    const at = (minutes: number) => base + (index % 14) * DAY + minutes * 60_000
     const happenings: Happening[] = [
       { visitor, at: at(0), type: 'exposure', experiment: experimentId, variant: index % 2 },
       { visitor, at: at(1) },
@@ -265,7 +266,7 @@ async function measureLists({ stack: { database }, site }: Prepared): Promise<Me
   }
   await database
     .update(experiment)
-    .set({ state: 'running', startedAt: new Date(Date.now() - 9 * 24 * 3_600_000), plan: PLAN })
+    .set({ state: 'running', startedAt: new Date(Date.now() - 9 * DAY), plan: PLAN })
     .where(eq(experiment.siteId, site.id))
   await refreshSummaries(database, site.id, ids, new Date())
   await database.execute(sql`ANALYZE`)

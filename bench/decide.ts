@@ -6,11 +6,11 @@ import type { VisitorFacts } from '../core/targeting/visitorFacts'
 import { whyNot } from '../core/targeting/whyNot'
 import { SITE_FILE_FORMAT, type SiteFile, type SiteFileExperiment } from '../shared/delivery/siteFile'
 import { medianMilliseconds, rounded, sized, type Measurement } from './measurement'
+import { DAY } from '../core/time/units'
 
 const EXPERIMENTS = sized(50, 5)
 const VIEWS = sized(2000, 50)
 const RUNS = sized(7, 1)
-const DAY = 86_400_000
 
 /** Twenty conditions, of which most must be looked at: the last ones decide. */
 const CONDITIONS: Condition[] = [

@@ -17,8 +17,8 @@ import { createSite } from '../server/services/sites/sites'
 import { EVERYWHERE } from '../shared/collection/collection'
 import { scriptLine } from '../shared/delivery/scriptLine'
 import { medianMilliseconds, rounded, sized, type Measurement } from './measurement'
+import { DAY } from '../core/time/units'
 
-const DAY = 86_400_000
 const DAYS = 90
 const START = Date.UTC(2026, 0, 1)
 const ALL = { from: START, until: START + DAYS * DAY, segment: [], page: null }

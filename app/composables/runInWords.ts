@@ -1,13 +1,12 @@
 import { wholeDays } from '~~/core/time/siteDay'
 import { formatDate } from '~~/shared/formats'
+import { DAY } from '~~/core/time/units'
 
 interface Run {
   startedAt: string | null
   endedAt: string | null
   longestWeeks: number
 }
-
-const DAY = 86_400_000
 
 /** Day of a run, from 1 on. */
 export function dayOfRun({ startedAt }: Pick<Run, 'startedAt'>, timeZone: string, now = Date.now()): number {

@@ -11,6 +11,7 @@ import {
 import { pagesOf, quarterQuestion, untilWeek, whyNotTestable } from './quarterIdeas'
 import type { Group } from '~~/core/targeting/condition'
 import type { Assessment, HypothesisSummary, IdeaMetric } from '~~/shared/hypotheses/hypothesis'
+import { DAY } from '~~/core/time/units'
 
 const METRIC: IdeaMetric = {
   id: 'metric-a',
@@ -139,7 +140,7 @@ test('tests for different devices need different visitors of a page; a running o
 
 test('pages of a running test are taken until its longest run is over', () => {
   const { begin } = SPAN
-  const week = 7 * 86_400_000
+  const week = 7 * DAY
   expect(untilWeek(run(begin - 2.5 * week, 6), begin, 13)).toBe(4)
   expect(untilWeek(run(begin - 8 * week, 6), begin, 13)).toBe(0)
   expect(quarterQuestion([], [run(begin - 8 * week, 6)], ['/book'], SPAN).taken).toEqual([])

@@ -6,6 +6,7 @@ import { matchesPage, matchesPageRule, type PageRule } from '~~/core/targeting/p
 import { readPage, readSegment } from '~~/shared/evidence/filter'
 import type { HypothesisSummary } from '~~/shared/hypotheses/hypothesis'
 import type { ExperimentSummary } from '~~/shared/experiments/experimentList'
+import { DAY } from '~~/core/time/units'
 
 /** A test that runs already, with the pages that it has, and of whom. */
 export type RunningTest = Pick<ExperimentSummary, 'id' | 'name' | 'startedAt' | 'longestWeeks'> & {
@@ -13,7 +14,7 @@ export type RunningTest = Pick<ExperimentSummary, 'id' | 'name' | 'startedAt' | 
   audience: Group | null
 }
 
-const WEEK = 7 * 86_400_000
+const WEEK = 7 * DAY
 const addressOf = (page: string) => `https://site.invalid${page.startsWith('/') ? page : `/${page}`}`
 
 /** Pages of the site that a rule is about; a rule that no known page fulfils stands for itself. */

@@ -4,6 +4,7 @@ import { saysDetail, type EventDetails } from '../measurement/eventDetails'
 import type { MetricSource } from '../measurement/metric'
 import { matchesPageRule } from '../targeting/pageRule'
 import { KIND, type Block, type StepKind, type Visits } from './visits'
+import { DAY } from '../time/units'
 
 /** What is counted in visits: the same as metrics count, in each of them. */
 export type CountedSource = MetricSource
@@ -16,8 +17,6 @@ export function kindsCounted(source: CountedSource): readonly StepKind[] {
   const counting = countingOf(source)
   return counting.of === 'visits' ? ['page'] : counting.anyOf.map(({ kind }) => kind)
 }
-
-const DAY = 86_400_000
 
 /**
  * A test for what a source counts, as `core/measurement/counting.ts` says it. What it asks of addresses, elements and

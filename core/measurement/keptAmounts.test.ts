@@ -4,8 +4,8 @@ import { amountsOf, inOtherMoney, withEarlierTelling } from './keptAmounts'
 import type { MeasuredEvent, MetricDefinition } from './metric'
 import { inOwnCurrency, type Money } from './money'
 import { addEvents, NOTHING } from './visitorNumbers'
+import { HOUR } from '../time/units'
 
-const HOUR = 3_600_000
 const EXPOSED = Date.UTC(2026, 5, 1)
 const exposure = { at: EXPOSED, view: 'exposing', until: EXPOSED + 60 * HOUR }
 const order = { type: 'event', name: 'order' } as const

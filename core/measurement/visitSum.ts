@@ -1,5 +1,6 @@
 import { countingOf } from './counting'
 import type { VisitSource } from './metric'
+import { DAY } from '../time/units'
 
 /** One visit of a visitor: pages with less than half an hour of nothing between them. */
 export interface Visit {
@@ -9,8 +10,6 @@ export interface Visit {
   /** Pages that were opened. */
   views: number
 }
-
-const DAY = 86_400_000
 
 /**
  * What a source counts of whole visits of one visitor. A visit of one page lasts 0 s: when it was left nobody knows.

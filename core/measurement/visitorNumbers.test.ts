@@ -2,8 +2,8 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import type { MeasuredEvent, MetricDefinition, MetricSource } from './metric'
 import { addEvents, cappedNumbers, firstOfEach, NOTHING, withVisits } from './visitorNumbers'
+import { HOUR } from '../time/units'
 
-const HOUR = 3_600_000
 const EXPOSED = 100 * 24 * HOUR
 let count = 0
 const event = (hours: number, more: Partial<MeasuredEvent>): MeasuredEvent => ({

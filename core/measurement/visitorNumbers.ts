@@ -10,6 +10,7 @@ import {
   type MetricSource,
 } from './metric'
 import { visitSum, type Visit } from './visitSum'
+import { DAY } from '../time/units'
 
 /** How long before the first exposure the past reaches that a metric is adjusted by. */
 export const PAST_DAYS = 28
@@ -83,7 +84,7 @@ function measuredUntil(
   { windowDays = null }: Pick<MetricDefinition, 'windowDays'>,
   { at, until }: Pick<MeasuredExposure, 'at' | 'until'>,
 ): number {
-  return Math.min(until ?? Infinity, windowDays === null ? Infinity : at + windowDays * 86_400_000)
+  return Math.min(until ?? Infinity, windowDays === null ? Infinity : at + windowDays * DAY)
 }
 
 /** Whether an event is on the pages of the experiment, where a source counts only what happens there. */
@@ -159,7 +160,7 @@ export function sum(one: number, other: number): number {
 }
 
 function isPast(at: number, exposedAt: number): boolean {
-  return at < exposedAt - SAME_VISIT_MINUTES * 60_000 && at >= exposedAt - PAST_DAYS * 86_400_000
+  return at < exposedAt - SAME_VISIT_MINUTES * 60_000 && at >= exposedAt - PAST_DAYS * DAY
 }
 
 /**

@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest'
 import { rampMove, rampProblem } from './ramp'
+import { DAY } from '../time/units'
 
-const DAY = 86_400_000
 const STEPS = [
   { share: 500, days: 2 },
   { share: 2000, days: 3 },

@@ -1,4 +1,5 @@
 import type { RampStep } from './terms'
+import { DAY } from '../time/units'
 
 /** Where a ramp stands: which of its steps, and since when. */
 export interface RampState {
@@ -15,8 +16,6 @@ export type RampMove =
   | { do: 'wait'; until: number }
   | { do: 'hold'; reason: string }
 
-const DAY = 86_400_000
-
 /**
  * What a ramp says to do at a moment: a step lasts its days, and the next one is taken only while nothing speaks
  * against it. A share is never lowered: a step that a person has passed by hand is passed over.
@@ -27,7 +26,7 @@ const DAY = 86_400_000
  * @param against - reasons not to go on, in words
  * @param now - ms since 1970
  * @returns what to do; `hold` only where the step is due
- * @example rampMove([{ share: 500, days: 2 }], 10_000, 500, { step: 0, since: 0 }, [], 2 * 86_400_000)
+ * @example rampMove([{ share: 500, days: 2 }], 10_000, 500, { step: 0, since: 0 }, [], 2 * DAY)
  * // { do: 'raise', share: 10000, next: null }
  */
 export function rampMove(

@@ -3,8 +3,8 @@ import type { Group } from './condition'
 import { dryRun, type DryRunThing } from './dryRun'
 import { factsOfPersona, linesOfValues, valuesOfLines } from './persona'
 import { replayTerms, type Past, type PastView } from './replay'
+import { DAY } from '../time/units'
 
-const DAY = 86_400_000
 const NOW = Date.UTC(2026, 10, 26)
 const phones: Group = { join: 'all', of: [{ fact: 'device', is: 'oneOf', texts: ['phone'] }] }
 const thing = (id: number, more: Partial<DryRunThing> = {}): DryRunThing => ({

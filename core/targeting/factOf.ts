@@ -4,11 +4,10 @@ import { matchesPageRule } from './pageRule'
 import { readAddress } from './readAddress'
 import { sourceKind } from './sourceKind'
 import { WEEKDAYS, type VisitorFacts } from './visitorFacts'
+import { DAY } from '../time/units'
 
 /** What is found for a test; null for what is not known. */
 export type Value = string | number | boolean | readonly unknown[] | null
-
-const DAY = 86_400_000
 
 /** The value that a test asks about. Never throws, whatever the page has given. */
 export function factOf(test: FactTest, facts: VisitorFacts): Value {

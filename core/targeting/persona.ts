@@ -1,4 +1,5 @@
 import type { VisitorFacts } from './visitorFacts'
+import { DAY } from '../time/units'
 
 /** Facts that are typed as browsers know them; the rest hangs on the moment. */
 type PlainFact =
@@ -35,8 +36,6 @@ export interface PersonaMoment extends Pick<VisitorFacts, 'siteTimeZone' | 'adPa
   now: number
   address: string
 }
-
-const DAY = 86_400_000
 
 /**
  * A persona as a visitor at a moment, on a page.

@@ -1,8 +1,8 @@
 import { expect, test } from 'vitest'
 import type { Group } from './condition'
 import { replayVisitor, unknownFromPast, type Past, type PastView } from './replay'
+import { HOUR } from '../time/units'
 
-const HOUR = 3_600_000
 const view = (hours: number, path: string, session: string, isTested: boolean): PastView => ({
   id: `${hours}`,
   session,

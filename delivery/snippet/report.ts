@@ -3,8 +3,9 @@ import { newId, now } from './clock'
 import { readStorage, storedNames, writeStorage } from './keeping'
 import { guarded, safely } from './safely'
 import { joinSession, joinSessionNow, type Session } from './visitor'
+import { DAY } from '../../core/time/units'
 
-const OLDEST = 7 * 24 * 60 * 60 * 1000
+const OLDEST = 7 * DAY
 const MOST_EVENTS = 300
 /** Browsers take 64 KB of requests that outlive their page, all together. */
 const BATCH_BYTES = 24_000

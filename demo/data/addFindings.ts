@@ -9,8 +9,7 @@ import { createFinding, mergeFinding, updateFinding } from '../../server/service
 import { freezeView } from '../../server/services/findings/frozenView'
 import type { FrozenInput } from '../../shared/findings/finding'
 import { SEEN_DAYS, type DemoFinding } from './findings'
-
-const DAY = 24 * 60 * 60 * 1000
+import { DAY } from '../../core/time/units'
 
 /** Notes what the team has found, each with the figures that its view had then. */
 export async function addFindings(

@@ -11,8 +11,7 @@ import { placeByHand } from '../../server/services/hypotheses/stages'
 import { updateTerms } from '../../server/services/hypotheses/terms'
 import { DEFAULT_TERMS, hypothesisSchema } from '../../shared/hypotheses/hypothesis'
 import { DEMO_TERMS, DEMO_UNIT_VALUES, type DemoHypothesis } from './hypotheses'
-
-const DAY = 24 * 60 * 60 * 1000
+import { DAY } from '../../core/time/units'
 
 /** Writes what the team expects, links it with findings and experiments, and computes its figures. */
 export async function addHypotheses(

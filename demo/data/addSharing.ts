@@ -15,8 +15,7 @@ import {
   IN_HOME_GROUP,
   PHONES_WITHOUT_BOOKING,
 } from './sharing'
-
-const DAY = 24 * 60 * 60 * 1000
+import { DAY } from '../../core/time/units'
 
 export interface DemoSharing {
   /** What a sheet of the demo says beside its content, by its name. */

@@ -29,9 +29,9 @@ import { DEMO_DAYS, DEMO_SITES } from './demoSites'
 import type { DemoExperiment } from './experiments'
 import { simulatedDays, type PreparedSite } from './simulatedDays'
 import type { PastExperiment } from './simulateHistory'
+import { DAY } from '../../core/time/units'
 
 const TIME_ZONE = 'Europe/Dublin'
-const DAY = 24 * 60 * 60 * 1000
 /** When experiments and surveys start and end, in UTC: whatever the hour of the load, they meet the same visitors. */
 const START_HOUR = 8
 const ANALYZED_AFTER = new Set([1, 3, 7, 14, 27, 29, 35, 45, 60])

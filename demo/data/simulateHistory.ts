@@ -14,8 +14,7 @@ import type { Met } from '../visitors/journey'
 import type { Population } from '../visitors/population'
 import { createRandom } from '../visitors/random'
 import { drawVisitor, type Visitor } from '../visitors/visitor'
-
-const DAY = 24 * 60 * 60 * 1000
+import { DAY } from '../../core/time/units'
 
 /** An experiment with the time in which it ran, in ms since 1970. */
 export type PastExperiment = Pick<SiteFileExperiment, 'id' | 'salt' | 'share' | 'weights' | 'pages'> & {

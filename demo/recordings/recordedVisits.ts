@@ -10,6 +10,7 @@ import type { Arrival } from '../../server/intake/writeArrivals'
 import type { CollectedEvent, CollectedView } from '../../shared/intake/collect'
 import type { RecordedChunk } from '../../shared/intake/record'
 import { MADE_UP_NETWORKS } from '../../stand-ins/place/networks'
+import { HOUR } from '../../core/time/units'
 
 /** Where the visits are kept that were recorded on the demo site; `recordVisits.ts` makes them anew. */
 export const RECORDED_VISITS = fileURLToPath(new URL('./visits.json.gz', import.meta.url))
@@ -23,7 +24,6 @@ export interface RecordedVisit {
   chunks: RecordedChunk[]
 }
 
-const HOUR = 60 * 60 * 1000
 /** A visit every few hours, the latest a few hours ago. */
 const EVERY = 5 * HOUR
 

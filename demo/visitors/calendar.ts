@@ -1,6 +1,6 @@
 import type { Random } from './random'
+import { DAY } from '../../core/time/units'
 
-const DAY = 24 * 60 * 60 * 1000
 /** Monday first. */
 const WEEK = [0.95, 0.9, 0.92, 1, 1.15, 1.25, 1.2]
 const HOURS = [2, 1, 1, 1, 1, 2, 5, 10, 14, 17, 19, 20, 22, 20, 18, 18, 19, 22, 26, 30, 31, 27, 16, 7]

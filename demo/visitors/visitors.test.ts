@@ -10,6 +10,7 @@ import { BEHAVIOR_TYPES, SURVEY_TYPES } from '../../core/evidence/behavior'
 import { fare, CROSSINGS } from '../site/crossings'
 import { ELEMENTS } from './elements'
 import { CROSSINGS_POPULATION } from './population'
+import { DAY } from '../../core/time/units'
 
 const until = new Date(Date.UTC(2026, 3, 1, 12))
 const history: History = {
@@ -48,7 +49,7 @@ test('what came before the day of the load is the same whatever its hour', () =>
   const before = (hour: number) =>
     [...simulateHistory({ ...few, until: new Date(midnight + hour * 3_600_000) })]
       .flat()
-      .map(({ pages }) => pages.filter(({ view }) => timeOfId(view.id) < midnight - 24 * 3_600_000))
+      .map(({ pages }) => pages.filter(({ view }) => timeOfId(view.id) < midnight - DAY))
       .filter((pages) => pages.length > 0)
   expect(before(7)).toEqual(before(21))
 })
@@ -60,7 +61,7 @@ test('what was put in can be found: the variant brings more bookings, phones few
   for (const visit of [...simulateHistory(history)].flat()) {
     const { pages, visitor } = visit
     const times = pages.flatMap(({ view, events }) => [view, ...events]).map(({ id }) => timeOfId(id))
-    expect(times.every((at) => at <= until.getTime() && at > until.getTime() - 61 * 24 * 3_600_000)).toBe(true)
+    expect(times.every((at) => at <= until.getTime() && at > until.getTime() - 61 * DAY)).toBe(true)
     const events = pages.flatMap((page) => page.events)
     const exposure = events.find(({ type }) => type === 'exposure')
     if (exposure && !visitor.isRobot) {

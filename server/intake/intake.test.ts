@@ -13,9 +13,9 @@ import { createTrafficLimits } from './trafficLimits'
 import { readUserAgent } from './userAgent'
 import { contentKey, type Arrival } from './writeArrivals'
 import { visitorId } from '../../tests/visitorId'
+import { DAY } from '../../core/time/units'
 
 const NOW = Date.UTC(2026, 3, 1, 12)
-const DAY = 24 * 3_600_000
 const PLAN = { salt: 'kc', share: 10_000, weights: [1, 1] }
 const SITE: IntakeSite = {
   id: 1,

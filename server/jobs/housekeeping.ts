@@ -7,8 +7,8 @@ import { site } from '../database/schema'
 import { dropOldSessions } from '../services/accounts/sessions'
 import { forgetRecordings } from '../services/recordings/forgetRecordings'
 import { dropOldJobs } from './backgroundJobs'
+import { DAY } from '../../core/time/units'
 
-const DAY = 24 * 60 * 60 * 1000
 const JOBS_KEPT_DAYS = 30
 /** For how long the visitors of a deleted experiment are kept, so that it can be restored. */
 const DELETED_KEPT_DAYS = 30

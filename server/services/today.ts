@@ -12,8 +12,8 @@ import { listSheets } from './experiments/sheet'
 import { listFindings } from './findings/findings'
 import { openMentions } from './hypotheses/comments'
 import { findSite } from './sites/sites'
+import { HOUR } from '../../core/time/units'
 
-const HOUR = 3_600_000
 const HOURS_OF_SILENCE = 24
 const CONCLUSIVE = new Set(['ship', 'ship-low-risk', 'no-difference', 'harm', 'open'])
 

@@ -1,9 +1,10 @@
 import { array, boolean, number, object, string, type Schema } from '../yup'
 import { BANDS, LONGEST_ANSWER, MOST_FIELDS, type BehaviorType, type SurveyType } from '../../core/evidence/behavior'
+import { DAY } from '../../core/time/units'
 
 /** What of behavior and answers is taken: everything that browsers tell is checked, type by type. */
 const LONGEST_NAME = 60
-const LONGEST_TIME = 24 * 60 * 60 * 1000
+const LONGEST_TIME = DAY
 const TALLEST = 10_000_000
 /** Choices that one answer names. */
 const MOST_CHOICES = 12

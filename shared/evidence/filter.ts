@@ -1,3 +1,4 @@
+import { DAY } from '../../core/time/units'
 import { object, string } from '../yup'
 import { dayAfter } from '../../core/time/siteDay'
 import { beginningPath, type AddressPart, type PageMatch, type PageRule } from '../../core/targeting/pageRule'
@@ -65,7 +66,7 @@ function isDay(value: string): boolean {
 
 /** Days from one to another. */
 export function daysBetween(from: string, to: string): number {
-  return Math.round((Date.parse(to) - Date.parse(from)) / 86_400_000)
+  return Math.round((Date.parse(to) - Date.parse(from)) / DAY)
 }
 
 /** As many days before. */

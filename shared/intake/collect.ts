@@ -3,6 +3,7 @@ import { LARGEST_AMOUNT } from '../../core/measurement/money'
 import { BEHAVIOR_TYPES, SURVEY_TYPES, type Behavior } from '../../core/evidence/behavior'
 import { hasPropertiesOf } from '../collection/behavior'
 import { sessionField, siteKeyField, timeOrderedField, visitorField } from './browserIds'
+import { DAY } from '../../core/time/units'
 
 /** Largest body that `POST /collect` reads, in bytes. */
 export const LARGEST_BATCH = 64 * 1024
@@ -10,7 +11,7 @@ export const LARGEST_BATCH = 64 * 1024
 export const MOST_VIEWS = 50
 export const MOST_EVENTS = 500
 /** Older than this, in ms, and an event is refused: the snippet does not keep it longer either. */
-export const OLDEST_EVENT = 7 * 24 * 60 * 60 * 1000
+export const OLDEST_EVENT = 7 * DAY
 /** A tab may stay open for weeks; what was done in it is what must be new. */
 export const OLDEST_VIEW = 5 * OLDEST_EVENT
 

@@ -10,8 +10,7 @@ import { hypothesisSchema } from '../../shared/hypotheses/hypothesis'
 import { folded, happen, type Happening } from '../arrivals'
 import { createTeam, type Team } from './team'
 import { test, type World } from './world'
-
-const DAY = 24 * 3_600_000
+import { DAY } from '../../core/time/units'
 
 /** A metric of the site: visits to the last page of the booking. */
 async function addMetric({ database }: World, { siteId }: Team): Promise<string> {

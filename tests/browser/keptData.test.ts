@@ -8,8 +8,8 @@ import { primaryMetric } from '../metrics'
 import { startedExperiment } from '../startedExperiment'
 import { createTeam } from './team'
 import { test } from './world'
+import { HOUR } from '../../core/time/units'
 
-const HOUR = 3_600_000
 const START = Date.now() - 72 * HOUR
 
 test('an owner finds a person by the id of the pages, hands out what is kept, and erases it', async ({

@@ -8,9 +8,10 @@ import { PLAN, primaryMetric } from '../metrics'
 import { startedExperiment } from '../startedExperiment'
 import { createTeam, saved, type Team } from './team'
 import { test, type World } from './world'
+import { DAY } from '../../core/time/units'
 
 const DAYS = 20
-const START = Date.now() - DAYS * 24 * 3_600_000
+const START = Date.now() - DAYS * DAY
 let prepared: Promise<Team & { experimentId: number; draftId: number }> | undefined
 
 /** An experiment with three arms and metrics of every kind and role, 20 days old, and a draft. */
@@ -221,7 +222,7 @@ test('numbers that must not be trusted are struck through', async ({ page, world
     primaryMetric('Orders', 'conversion', { type: 'event', name: 'order' }),
   )
   const happenings = [...Array(400).keys()].map((index): Happening => {
-    const at = START + (index % 18) * 24 * 3_600_000 + 3_600_000
+    const at = START + (index % 18) * DAY + 3_600_000
     return { visitor: `crooked-${index}`, at, type: 'exposure', experiment: split, variant: index % 5 === 0 ? 1 : 0 }
   })
   await happen(world.database, { id: prepared.siteId, address: prepared.siteAddress }, happenings)

@@ -13,13 +13,12 @@ import { primaryMetric } from '../metrics'
 import { startedExperiment } from '../startedExperiment'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
+import { DAY } from '../../core/time/units'
 
 const { databaseUrl } = ownStack()
 const database = connect(databaseUrl, 4)
 afterAll(() => database.$client.end())
 
-const HOUR = 3_600_000
-const DAY = 24 * HOUR
 const NOW = Date.now()
 const START = NOW - 20 * DAY
 

@@ -117,6 +117,7 @@ import { PLAN, primaryMetric } from '../metrics'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
 import { onEmptyPages } from '../triedPages'
+import { DAY } from '../../core/time/units'
 
 const { url, databaseUrl } = ownStack()
 const database = connect(databaseUrl, 2)
@@ -125,7 +126,6 @@ afterAll(async () => {
   await queue.stop({ graceful: false })
   await database.$client.end()
 })
-const DAY = 24 * 3_600_000
 const EDIT = { id: 'edit-0001', kind: 'text', selector: 'h1', original: 'Old', value: 'New' } as const
 const order = { type: 'event', name: 'order' } as const
 

@@ -17,6 +17,7 @@ import { PLAN, primaryMetric } from '../metrics'
 import { onEmptyPages } from '../triedPages'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
+import { DAY } from '../../core/time/units'
 
 const database = connect(ownStack().databaseUrl, 3)
 afterAll(() => database.$client.end())
@@ -113,7 +114,7 @@ test('what browsers no longer find is drift, once enough of them have looked wit
   // Long ago, twice by the same visitor, and of another experiment: none of it makes them twenty.
   expect(
     await look([
-      told('visitor-old', ['edit-lost-1'], [], at - 2 * 86_400_000),
+      told('visitor-old', ['edit-lost-1'], [], at - 2 * DAY),
       told('visitor-1', ['edit-lost-1'], []),
       { ...told('visitor-other', ['edit-lost-1'], []), experiment: id + 100_000 },
     ]),

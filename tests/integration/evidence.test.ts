@@ -19,6 +19,7 @@ import type { FunnelInput } from '../../shared/evidence/funnel'
 import { folded, happen, type Happening } from '../arrivals'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
+import { DAY } from '../../core/time/units'
 
 const { databaseUrl } = ownStack()
 const database = connect(databaseUrl, 3)
@@ -122,7 +123,7 @@ function innerEvents(at: number, path: string): Inner[] {
 
 /** A visit close to midnight or to a change of clocks, now and then with another tab beside it. */
 function visit(index: number): Happening[] {
-  const midnight = Math.floor(CHANGES[index % 2]! / 86_400_000) * 86_400_000 + whole(-3, 3) * 86_400_000
+  const midnight = Math.floor(CHANGES[index % 2]! / DAY) * DAY + whole(-3, 3) * DAY
   let at = midnight + whole(-120, 160) * MINUTE + whole(0, 59_999)
   const visitor = `visitor-${whole(1, 90)}`
   const view = {

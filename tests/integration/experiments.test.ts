@@ -16,6 +16,7 @@ import { drawThingId } from '../../shared/thingId'
 import { PLAN, primaryMetric } from '../metrics'
 import { callerOf, createTeam } from './people'
 import { ownStack } from './ownStack'
+import { DAY } from '../../core/time/units'
 
 const { url, databaseUrl } = ownStack()
 const database = connect(databaseUrl, 2)
@@ -448,7 +449,7 @@ describe('results', () => {
     experimentId: sheet.id,
     variant,
     dimension: 'day',
-    value: new Date(Date.now() - daysAgo * 86_400_000).toISOString().slice(0, 10),
+    value: new Date(Date.now() - daysAgo * DAY).toISOString().slice(0, 10),
     visitors,
     crossed: 0,
   })
@@ -460,7 +461,7 @@ describe('results', () => {
   const startedDaysAgo = (days: number) =>
     database
       .update(experiment)
-      .set({ startedAt: new Date(Date.now() - days * 86_400_000) })
+      .set({ startedAt: new Date(Date.now() - days * DAY) })
       .where(eq(experiment.id, sheet.id))
   const today = async () =>
     ((await (await editor('GET', `/api/sites/${team.site.id}/today`)).json()) as TodayView).needs.filter(({ link }) =>

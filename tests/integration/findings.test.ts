@@ -23,6 +23,7 @@ import { scriptLine } from '../../shared/delivery/scriptLine'
 import { folded, happen, type Happening } from '../arrivals'
 import { callerOf, createTeam } from './people'
 import { ownStack } from './ownStack'
+import { DAY } from '../../core/time/units'
 
 const { url, databaseUrl } = ownStack()
 const database = connect(databaseUrl, 3)
@@ -30,7 +31,6 @@ afterAll(() => database.$client.end())
 let team: Awaited<ReturnType<typeof createTeam>>
 let editor: Awaited<ReturnType<typeof callerOf>>
 
-const DAY = 86_400_000
 const PNG = Buffer.from(
   'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
   'base64',

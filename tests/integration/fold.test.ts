@@ -11,12 +11,13 @@ import { primaryMetric } from '../metrics'
 import { startedExperiment } from '../startedExperiment'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
+import { DAY } from '../../core/time/units'
 
 const { databaseUrl } = ownStack()
 const database = connect(databaseUrl, 4)
 afterAll(() => database.$client.end())
 
-const START = Date.now() - 3 * 24 * 3_600_000
+const START = Date.now() - 3 * DAY
 let team: Awaited<ReturnType<typeof createTeam>>
 let experimentId: number
 

@@ -12,12 +12,12 @@ import { primaryMetric } from '../metrics'
 import { startedExperiment } from '../startedExperiment'
 import { callerOf, createTeam } from './people'
 import { ownStack } from './ownStack'
+import { HOUR } from '../../core/time/units'
 
 const { databaseUrl, url } = ownStack()
 const database = connect(databaseUrl, 4)
 afterAll(() => database.$client.end())
 
-const HOUR = 3_600_000
 const START = Date.now() - 72 * HOUR
 type Team = Awaited<ReturnType<typeof createTeam>>
 let team: Team

@@ -14,6 +14,7 @@ import { primaryMetric } from '../metrics'
 import { startedExperiment } from '../startedExperiment'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
+import { HOUR } from '../../core/time/units'
 
 /** Two hundred thousand views and events. */
 const VISITORS = 18_500
@@ -21,7 +22,6 @@ const KILLS = 50
 /** Arrivals that are written together. */
 const PORTION = 400
 const order = { type: 'event', name: 'order' } as const
-const HOUR = 3_600_000
 const START = Date.now() - 5 * 24 * HOUR
 const { databaseUrl } = ownStack()
 const database = connect(databaseUrl, 4)

@@ -40,13 +40,13 @@ import { guessMapping, readRow } from '../../shared/hypotheses/hypothesisTable'
 import { folded, happen, type Happening } from '../arrivals'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
+import { DAY } from '../../core/time/units'
 
 const { databaseUrl } = ownStack()
 const database = connect(databaseUrl, 3)
 afterAll(() => database.$client.end())
 
 const NOW = new Date('2026-06-15T10:00:00Z')
-const DAY = 86_400_000
 let team: Awaited<ReturnType<typeof createTeam>>
 let siteId: number
 let place: { database: typeof database; evidence: EvidenceThread; siteId: number }

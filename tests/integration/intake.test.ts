@@ -10,12 +10,12 @@ import { createExperiment } from '../../server/services/experiments/experiments'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
 import { visitorId } from '../visitorId'
+import { DAY } from '../../core/time/units'
 
 const { url, databaseUrl } = ownStack()
 const database = connect(databaseUrl, 2)
 let team: Awaited<ReturnType<typeof createTeam>>
 let other: Awaited<ReturnType<typeof createTeam>>
-const DAY = 24 * 3_600_000
 const YEARS = 3 * 365 * DAY
 
 beforeAll(async () => {

@@ -8,9 +8,9 @@ import { folded, happen, type Happening } from '../arrivals'
 import { primaryMetric } from '../metrics'
 import { callerOf, createTeam } from './people'
 import { ownStack } from './ownStack'
+import { DAY } from '../../core/time/units'
 
 const VISITORS = 400
-const DAY = 86_400_000
 const { url, databaseUrl } = ownStack()
 const database = connect(databaseUrl, 2)
 let team: Awaited<ReturnType<typeof createTeam>>

@@ -16,6 +16,7 @@ import { primaryMetric } from '../metrics'
 import { startedExperiment } from '../startedExperiment'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
+import { HOUR } from '../../core/time/units'
 
 const { databaseUrl } = ownStack()
 const database = connect(databaseUrl, 4)
@@ -25,7 +26,6 @@ afterAll(async () => {
   await database.$client.end()
 })
 
-const HOUR = 3_600_000
 const START = Date.now() - 3 * 24 * HOUR
 const order: SheetMetric['source'] = { type: 'event', name: 'order' }
 let team: Awaited<ReturnType<typeof createTeam>>

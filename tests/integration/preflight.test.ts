@@ -26,9 +26,9 @@ import { PLAN, primaryMetric } from '../metrics'
 import { drawnChange } from '../sheetChanges'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
+import { DAY } from '../../core/time/units'
 
 const VISITORS = 2800
-const DAY = 86_400_000
 const database = connect(ownStack().databaseUrl, 4)
 const now = new Date()
 let team: Awaited<ReturnType<typeof createTeam>>

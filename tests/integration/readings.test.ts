@@ -18,12 +18,12 @@ import { primaryMetric } from '../metrics'
 import { startedExperiment } from '../startedExperiment'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
+import { HOUR } from '../../core/time/units'
 
 const { databaseUrl } = ownStack()
 const database = connect(databaseUrl, 4)
 afterAll(() => database.$client.end())
 
-const HOUR = 3_600_000
 const DAYS = 5
 /** Noon: every day has visitors enough, whenever this runs. */
 const START = Math.floor(Date.now() / (24 * HOUR)) * 24 * HOUR - (DAYS + 1) * 24 * HOUR + 12 * HOUR

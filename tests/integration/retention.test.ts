@@ -20,6 +20,7 @@ import { primaryMetric } from '../metrics'
 import { startedExperiment } from '../startedExperiment'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
+import { DAY } from '../../core/time/units'
 
 const { databaseUrl } = ownStack()
 const database = connect(databaseUrl, 4)
@@ -37,7 +38,6 @@ async function work(): Promise<void> {
   for (const job of jobs.splice(0)) await refoldExperiment(database, job)
 }
 
-const DAY = 86_400_000
 const NOW = Math.floor(Date.now() / DAY) * DAY
 const order = { type: 'event', name: 'order' } as const
 const METRICS: SheetMetric[] = [

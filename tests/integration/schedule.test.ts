@@ -12,9 +12,9 @@ import { today } from '../../server/services/today'
 import { PLAN, primaryMetric } from '../metrics'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
+import { HOUR } from '../../core/time/units'
 
 const database = connect(ownStack().databaseUrl, 2)
-const HOUR = 3_600_000
 let team: Awaited<ReturnType<typeof createTeam>>
 let id: number
 beforeAll(async () => {

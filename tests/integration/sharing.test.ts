@@ -38,9 +38,9 @@ import { PLAN, primaryMetric } from '../metrics'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
 import { onEmptyPages } from '../triedPages'
+import { DAY } from '../../core/time/units'
 
 const database = connect(ownStack().databaseUrl, 3)
-const DAY = 86_400_000
 let team: Awaited<ReturnType<typeof createTeam>>
 let siteId: number
 beforeAll(() => Object.assign(globalThis, { __WITH_RULES__: true }))

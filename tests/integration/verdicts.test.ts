@@ -12,12 +12,12 @@ import { PLAN, primaryMetric } from '../metrics'
 import { startedExperiment } from '../startedExperiment'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
+import { DAY } from '../../core/time/units'
 
 const { databaseUrl } = ownStack()
 const database = connect(databaseUrl, 4)
 afterAll(() => database.$client.end())
 
-const DAY = 86_400_000
 const START = Date.now() - 20 * DAY
 const order = { type: 'event', name: 'order' } as const
 

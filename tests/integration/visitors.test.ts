@@ -21,6 +21,7 @@ import { primaryMetric } from '../metrics'
 import { startedExperiment } from '../startedExperiment'
 import { callerOf, createTeam } from './people'
 import { ownStack } from './ownStack'
+import { HOUR } from '../../core/time/units'
 
 const { databaseUrl, url } = ownStack()
 const database = connect(databaseUrl, 2)
@@ -31,7 +32,6 @@ afterAll(async () => {
 })
 
 const ERASED = 'visitor-to-be-erased'
-const HOUR = 3_600_000
 
 function visitOf(visitor: string, experiment: number, variant: number, amount: number): Happening[] {
   const at = Date.now() - 3_600_000

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { DAY } from '~~/core/time/units'
 /** Weeks beside each other, a row for each test: what runs already, and what is planned. */
 export interface CalendarRow {
   key: string
@@ -11,7 +12,7 @@ export interface CalendarRow {
   isRunning: boolean
 }
 const props = defineProps<{ rows: readonly CalendarRow[]; weeks: number; begin: number; timeZone: string }>()
-const WEEK = 7 * 86_400_000
+const WEEK = 7 * DAY
 const heads = computed(() =>
   Array.from({ length: props.weeks }, (_, week) => {
     const at = new Date(props.begin + week * WEEK)

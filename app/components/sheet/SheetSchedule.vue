@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { DAY } from '~~/core/time/units'
 import { localMoment, localTime } from '~~/core/time/localMoment'
 import type { ExperimentSheet } from '~~/shared/experiments/experiment'
 
@@ -54,7 +55,7 @@ const isPartWeek = computed(
     !isWholeWeeks(isDraft.value ? draft.start : local(props.sheet.startedAt), draft.end),
 )
 function isWholeWeeks(from: string, to: string): boolean {
-  return from.slice(11) === to.slice(11) && (Date.parse(`${to}Z`) - Date.parse(`${from}Z`)) % (WEEK * 86_400_000) === 0
+  return from.slice(11) === to.slice(11) && (Date.parse(`${to}Z`) - Date.parse(`${from}Z`)) % (WEEK * DAY) === 0
 }
 const words = computed(() => {
   const { start, end } = props.sheet.schedule

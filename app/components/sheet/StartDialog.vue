@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { DAY } from '~~/core/time/units'
 import type { PreflightFinding } from '~~/core/preflight/preflight'
 import { conditionInWords } from '~~/core/targeting/conditionWords'
 import { pageRulesInWords } from '~~/core/targeting/pageWords'
@@ -13,7 +14,6 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ start: [] }>()
 const open = defineModel<boolean>('open', { required: true })
-const DAY = 86_400_000
 
 const reading = computed(() => {
   const { plan, metrics, variants, share } = props.sheet

@@ -4,8 +4,8 @@ import { FIELD_SEPARATOR } from '../formReport'
 import { selectSessions } from '../selection'
 import { Visits, type Step } from '../visits'
 import { findCandidates } from './candidates'
+import { DAY } from '../../time/units'
 
-const DAY = 86_400_000
 const uniform = seededUniform(3)
 const ALL_OF = { segment: [], page: null }
 

@@ -11,9 +11,9 @@ import { findSite } from '../sites/sites'
 import type { Person } from './accounts'
 import { hashPassword, verifyPassword } from './password'
 import { hashSecret, newSecret } from './sessions'
+import { DAY } from '../../../core/time/units'
 
 const DAYS = 7
-const DAY = 86_400_000
 const GONE = 'This invitation has run out, was used, or was taken back. Ask for another.'
 
 interface Made extends OpenInvitation {

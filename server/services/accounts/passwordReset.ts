@@ -6,8 +6,7 @@ import { sendLetter, type MailSettings } from '../../mail/sendLetter'
 import { HttpProblem } from '../HttpProblem'
 import { setPassword } from './profile'
 import { hashSecret, newSecret } from './sessions'
-
-const HOUR = 3_600_000
+import { HOUR } from '../../../core/time/units'
 
 /**
  * Sends a link to choose a new password to the address of an account, however it was typed; to nobody where there is no

@@ -7,6 +7,7 @@ import { olderThan } from '../../database/olderThan'
 import { accountSession, knownDevice, person } from '../../database/schema'
 import { readUserAgent } from '../../intake/userAgent'
 import type { Person } from './accounts'
+import { DAY } from '../../../core/time/units'
 
 /** A session that is not used for so long ends. */
 export const SESSION_DAYS = 14
@@ -119,7 +120,7 @@ export async function dropOldSessions(database: Queries): Promise<void> {
 }
 
 function daysAgo(days: number): Date {
-  return new Date(Date.now() - days * 24 * 60 * 60 * 1000)
+  return new Date(Date.now() - days * DAY)
 }
 
 /** Whether a session still signs somebody in. */

@@ -28,6 +28,7 @@ import { holdoutsOf } from '../traffic/heldOut'
 import { audienceNames, visitorsSince } from './audienceSize'
 import { pastOfVisitors } from './pastOfVisitors'
 import { audienceInliner } from './savedAudiences'
+import { DAY } from '../../../core/time/units'
 
 type Named = DryRunThing & Pick<DryRunRow, 'kind' | 'name' | 'state'> & { variants: readonly string[] }
 
@@ -113,7 +114,6 @@ export async function decideFor(
 
 const LIVE = ['running', 'paused'] as const
 const WEEK = 7
-const DAY = 86_400_000
 /** Visitors of the past who are looked at. */
 const MOST_LOOKED = 10_000
 

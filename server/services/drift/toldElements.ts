@@ -1,8 +1,7 @@
 import { sql } from 'drizzle-orm'
 import type { ElementTold } from '../../../core/drift/toldDrift'
 import type { Queries } from '../../database/connect'
-
-const DAY = 86_400_000
+import { DAY } from '../../../core/time/units'
 
 /**
  * What browsers have told within a day of the elements of an experiment's edits: those of visitors who take part in it

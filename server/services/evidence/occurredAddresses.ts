@@ -2,6 +2,7 @@ import type { AddressesView } from '../../../shared/evidence/reports'
 import type { Database } from '../../database/connect'
 import { findSite } from '../sites/sites'
 import { OCCURRED_ADDRESSES } from './queries'
+import { DAY } from '../../../core/time/units'
 
 const DAYS = 28
 /** Rules are tried on these in the browser. */
@@ -10,7 +11,7 @@ const MOST = 2000
 /** The addresses that visitors opened in the last four weeks, those with the most visitors first. */
 export async function occurredAddresses(database: Database, siteId: number, now: Date): Promise<AddressesView> {
   const { address } = await findSite(database, siteId)
-  const from = new Date(now.getTime() - DAYS * 86_400_000)
+  const from = new Date(now.getTime() - DAYS * DAY)
   const { rows } = await database.$client.query<AddressesView['addresses'][number]>(OCCURRED_ADDRESSES, [
     ...[siteId, from, now, DAYS, MOST],
   ])

@@ -21,13 +21,13 @@ import type { StoredEvent } from '../results/storedEvent'
 import { replayAudience, type ReplayedAudience } from './replayAudience'
 import { MEASURED_EVENTS } from '../results/measureVisitors'
 import { eventsOfVisitors, visitsOfVisitors } from '../results/queries'
+import { DAY } from '../../../core/time/units'
 
 const DAYS = 28
 /** Visitors whose values are computed: their mean is known well enough to plan with. */
 const SAMPLE = 4000
 /** Distinct addresses that rules are held against. */
 const MOST_ADDRESSES = 20_000
-const DAY = 86_400_000
 /** Above every number that arrivals get. */
 const NEWEST = String(2n ** 63n - 1n)
 
@@ -169,6 +169,6 @@ function withWholeWindow(
   now: Date,
 ): readonly FirstView[] {
   if (windowDays === null) return first
-  const whole = first.filter(({ at }) => at + windowDays * 86_400_000 <= now.getTime())
+  const whole = first.filter(({ at }) => at + windowDays * DAY <= now.getTime())
   return whole.length > 0 ? whole : first
 }

@@ -11,8 +11,7 @@ import { liveRollouts } from '../rollouts/liveRollouts'
 import { findSiteFile } from '../sites/siteFiles'
 import { pageToken, readPageToken } from './pageToken'
 import { listSheets } from './sheet'
-
-const HOUR = 3_600_000
+import { HOUR } from '../../../core/time/units'
 
 /** A link to a page of the site that shows the panel for an hour, to whoever is signed in with one session. */
 export function openPanel(

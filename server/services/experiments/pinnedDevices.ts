@@ -9,8 +9,9 @@ import { findSite } from '../sites/sites'
 import { pageToken, readPageToken } from './pageToken'
 import { shownVariants } from './previews'
 import { findSheet } from './sheet'
+import { DAY } from '../../../core/time/units'
 
-const YEAR = 365 * 86_400_000
+const YEAR = 365 * DAY
 const GONE = 'This device is pinned no more.'
 
 interface Asking {

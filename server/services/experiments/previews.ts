@@ -9,8 +9,7 @@ import { HttpProblem } from '../HttpProblem'
 import { findSite } from '../sites/sites'
 import { pageToken, readPageToken } from './pageToken'
 import { findSheet, type Target } from './sheet'
-
-const DAY = 86_400_000
+import { DAY } from '../../../core/time/units'
 
 const isHeld = (now: Date) => and(isNull(preview.revokedAt), gt(preview.expiresAt, now))
 

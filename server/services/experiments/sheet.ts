@@ -7,8 +7,7 @@ import type { Queries } from '../../database/connect'
 import { experiment, experimentMetric, metric, metricVersion, site } from '../../database/schema'
 import { HttpProblem } from '../HttpProblem'
 import { factorsOf, variantsOf } from './variants'
-
-const DAY = 86_400_000
+import { DAY } from '../../../core/time/units'
 
 type ExperimentRow = typeof experiment.$inferSelect
 

@@ -6,6 +6,7 @@ import { siteMembers } from '../accounts/siteMembers'
 import { mentionedIn } from '../accounts/mentions'
 import { HttpProblem } from '../HttpProblem'
 import { lockHypothesis, type Target } from './lockHypothesis'
+import { DAY } from '../../../core/time/units'
 
 /** What was said of a hypothesis, the earliest first. */
 export async function commentsOf(
@@ -70,7 +71,7 @@ export async function openMentions(
   personId: number,
   now: Date,
 ): Promise<{ hypothesisId: number; title: string; words: string; by: string | null }[]> {
-  const since = new Date(now.getTime() - MENTION_DAYS * 24 * 60 * 60 * 1000)
+  const since = new Date(now.getTime() - MENTION_DAYS * DAY)
   return database
     .selectDistinctOn([hypothesisComment.hypothesisId], {
       hypothesisId: hypothesisComment.hypothesisId,

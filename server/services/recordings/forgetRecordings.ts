@@ -1,13 +1,14 @@
 import { eq, sql } from 'drizzle-orm'
 import type { Database } from '../../database/connect'
 import { recording, site } from '../../database/schema'
+import { DAY } from '../../../core/time/units'
 
 /** Deletes recordings that are older than their site keeps them, and the oldest of those that are too large together. */
 export async function forgetRecordings(database: Database, now: Date): Promise<void> {
   const sites = await database.select({ id: site.id, collection: site.collection }).from(site)
   for (const { id, collection } of sites) {
     const { days, megabytes } = collection.recording
-    const oldest = new Date(now.getTime() - days * 24 * 60 * 60 * 1000).toISOString()
+    const oldest = new Date(now.getTime() - days * DAY).toISOString()
     await database.transaction(async (tx) => {
       await tx.execute(sql`
         DELETE FROM recording r USING (

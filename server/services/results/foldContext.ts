@@ -8,8 +8,7 @@ import { excludes, type Exclusion, type KnownVisitor } from './exclusion'
 import * as queries from './queries'
 import { converted, type Convert, type StoredEvent } from './storedEvent'
 import type { PoolClient } from 'pg'
-
-const DAY = 86_400_000
+import { DAY } from '../../../core/time/units'
 
 /** A metric of an experiment, in the version that it is measured by. */
 export interface MeasuredMetric extends MetricDefinition {

@@ -12,6 +12,7 @@ import { HttpProblem } from '../HttpProblem'
 import { compileSiteFile } from '../sites/compileSiteFile'
 import { findSite } from '../sites/sites'
 import { rolloutsWhere, type LiveRollout } from './liveRollouts'
+import { DAY } from '../../../core/time/units'
 
 const WEEK = 7
 const SHOWN_DAYS = 28
@@ -77,7 +78,7 @@ const exposuresTo = (siteId: number, from: Date) => sql`
   WHERE e.site_id = ${siteId} AND e.type = 'exposure' AND e.occurred_at >= ${from.toISOString()}`
 
 async function visitorsOf(database: Queries, siteId: number, now: Date): Promise<Map<number, number>> {
-  const from = new Date(now.getTime() - WEEK * 86_400_000)
+  const from = new Date(now.getTime() - WEEK * DAY)
   const { rows } = await database.execute<{ id: number; visitors: number }>(sql`
     SELECT r.id, count(DISTINCT e.visitor_id)::int AS visitors ${exposuresTo(siteId, from)} GROUP BY r.id`)
   return new Map(rows.map(({ id, visitors }) => [id, visitors]))
@@ -95,7 +96,7 @@ export async function rolloutDays(
   const today = siteDays(timeZone)(now.getTime())
   const first = dayAfter(today, 1 - SHOWN_DAYS)
   // A day more than is shown: wherever it lies, the first day is whole.
-  const from = new Date(now.getTime() - (SHOWN_DAYS + 1) * 86_400_000)
+  const from = new Date(now.getTime() - (SHOWN_DAYS + 1) * DAY)
   const { rows } = await database.execute<{ day: string; visitors: number }>(sql`
     SELECT to_char(e.occurred_at AT TIME ZONE ${timeZone}, 'YYYY-MM-DD') AS day,
       count(DISTINCT e.visitor_id)::int AS visitors

@@ -12,8 +12,7 @@ import { findSite } from '../../sites/sites'
 import type { Occurring } from '../../statements/occurring'
 import { lastWholeDay } from '../wholeWindows'
 import { eventsSql } from './eventsSql'
-
-const DAY = 86_400_000
+import { DAY } from '../../../../core/time/units'
 
 /**
  * The statement that computes what a number is made of from views and events, where these are still there.
