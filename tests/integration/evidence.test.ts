@@ -579,6 +579,50 @@ test('what breaks in the middle of a portion is not counted twice once it is men
   expect(await views()).toBe(3)
 })
 
+test('a site with more steps than can be held says so, and holds up no other; together, the last asked for stay', async () => {
+  const at = Date.UTC(2026, 9, 5, 12)
+  const range = { from: '2026-10-05', to: '2026-10-05' }
+  const siteWith = async (views: number) => {
+    const { site: made } = await createTeam(database)
+    const more = async (count: number) => {
+      await happen(
+        database,
+        made,
+        Array.from({ length: count }, (_, index) => ({ visitor: `visitor-${index}`, at: at + index })),
+      )
+      await folded(database, made.id)
+    }
+    await more(views)
+    return { id: made.id, more }
+  }
+  const read: unknown[] = []
+  const pool = {
+    query: (...args: unknown[]) => {
+      read.push(args)
+      return (database.$client.query as (...each: unknown[]) => unknown)(...args)
+    },
+  } as unknown as typeof database.$client
+  const archive = createArchive(pool, 100)
+  const views = async (siteId: number) => {
+    read.length = 0
+    const { pages } = await archive.answer(siteId, 'pages', range)
+    return pages.reduce((sum, page) => sum + page.views, 0)
+  }
+  const [small, other, large] = [await siteWith(40), await siteWith(50), await siteWith(101)]
+  expect([await views(small.id), await views(other.id)]).toEqual([40, 50])
+  await expect(views(large.id)).rejects.toMatchObject({ status: 422, message: expect.stringContaining('100 steps') })
+  // Both still lie in memory: only what is new is asked for.
+  expect(await views(other.id)).toBe(50)
+  const known = read.length
+  // With what has come to it, there is no room for the other one any more, which is read anew.
+  await small.more(30)
+  expect(await views(small.id)).toBe(70)
+  expect(await views(other.id)).toBe(50)
+  expect(read.length).toBeGreaterThan(known)
+  await small.more(31)
+  await expect(views(small.id)).rejects.toMatchObject({ status: 422 })
+})
+
 describe('a statement', () => {
   let large: typeof source
 

@@ -1,31 +1,57 @@
+import { totalmem } from 'node:os'
 import { LRUCache } from 'lru-cache'
 import type { Pool } from 'pg'
 import { ANSWERS, type Asked, type Questions, type Source } from './answers'
 import { isDatabaseAway } from '../../database/isDatabaseAway'
+import { HttpProblem } from '../HttpProblem'
 import { readSiteVisits, type SiteVisits } from './siteVisits'
 import { STATEMENTS, type Stated, type StatedQuestions } from './statements/statements'
 
 /** Steps of all sites together that are held in memory; a step takes 200 bytes, and up to 470 where there are only views. */
 const MOST_STEPS = 40_000_000
+/** Of the machine's memory, for steps: the other processes and the database need theirs. */
+const SHARE_OF_MEMORY = 0.4
+const BYTES_A_STEP = 230
 /** What is deleted in the database, by its retention or because a visitor asked for it, is read anew by then. */
 const OLDEST = 6 * 60 * 60 * 1000
 
-/** Answers questions about sites' visits, which it reads as far as they have come and keeps for the next question. */
-export function createArchive(pool: Pool) {
+/** How many steps reports can hold on this machine. */
+function mostSteps(): number {
+  return Math.min(MOST_STEPS, Math.floor((totalmem() * SHARE_OF_MEMORY) / BYTES_A_STEP))
+}
+
+/**
+ * Answers questions about sites' visits, which it reads as far as they have come and keeps for the next question. Where
+ * sites together have more steps than can be held, the one that was asked longest ago goes, and is read anew when asked.
+ *
+ * @param most - steps of all sites together that may be held
+ */
+export function createArchive(pool: Pool, most = mostSteps()) {
   const sites = new LRUCache<number, SiteVisits>({
-    maxSize: MOST_STEPS,
+    maxSize: most,
     sizeCalculation: ({ visits }) => visits.steps + 1,
     ttl: OLDEST,
   })
 
   async function sourceOf(siteId: number, onPortion?: () => void): Promise<Source> {
     const known = sites.get(siteId) ?? null
-    const site = await readSiteVisits(pool, siteId, known, onPortion).catch((error: unknown) => {
+    const checkSize = ({ visits }: SiteVisits) => {
+      onPortion?.()
+      if (visits.steps < most) return
+      throw new HttpProblem(
+        422,
+        `This site has more than ${most.toLocaleString('en-US')} steps of visits, which is more than reports can hold here. Keep events for fewer days, or run Vetch on a machine with more memory.`,
+      )
+    }
+    const site = await readSiteVisits(pool, siteId, known, checkSize).catch((error: unknown) => {
       // What breaks in the middle of a portion leaves a part of it behind, which would be added a second time.
       if (!isDatabaseAway(error)) sites.delete(siteId)
       throw error
     })
-    sites.set(siteId, site, { noUpdateTTL: site === known })
+    // The cache measures what is new to it only, and a known site has grown.
+    const ttl = site === known ? sites.getRemainingTTL(siteId) : OLDEST
+    sites.delete(siteId)
+    sites.set(siteId, site, { ttl })
     return { pool, siteId, site }
   }
 

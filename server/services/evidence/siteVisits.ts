@@ -50,7 +50,7 @@ export async function readSiteVisits(
   pool: Pool,
   siteId: number,
   known: SiteVisits | null,
-  onPortion: () => void = () => {},
+  onPortion: (site: SiteVisits) => void = () => {},
 ): Promise<SiteVisits> {
   const [basis] = (await pool.query<Basis>(queries.BASIS, [siteId])).rows
   if (!basis) throw new HttpProblem(404, 'This site does not exist.')
@@ -60,7 +60,7 @@ export async function readSiteVisits(
   const upTo = Number(cursor.rows[0]?.seq ?? 0)
   while (site.seq < upTo) {
     await readPortion(pool, siteId, site, upTo)
-    onPortion()
+    onPortion(site)
   }
   return site
 }
