@@ -26,7 +26,8 @@ module.exports = {
       from: { path: '^core/', pathNot: '\\.test\\.ts$' },
       to: {
         dependencyTypesNot: ['local', 'undetermined'],
-        pathNot: 'node_modules/(@stdlib|@noble\/hashes|pure-rand|css-what|htmlparser2|redos-detector|temporal-polyfill)/',
+        pathNot:
+          'node_modules/(@stdlib|@noble\/hashes|pure-rand|css-what|htmlparser2|redos-detector|temporal-polyfill)/',
       },
     },
     {
