@@ -3,6 +3,7 @@ import type { ExperimentSort, ExperimentSummary } from '../../../shared/experime
 import type { ExperimentState } from '../../../shared/experiments/experiment'
 import { pageOf, type Paged } from '../../../shared/api/paging'
 import type { Queries } from '../../database/connect'
+import { containing } from '../../database/containing'
 import { experiment, experimentSummary } from '../../database/schema'
 import type { StoredSummary } from '../results/summaries'
 
@@ -45,7 +46,7 @@ export function readSummaries(
 
 /** Experiments whose name or addresses hold a text, in whatever case. */
 function found(search: string) {
-  const pattern = `%${search.replace(/[\\%_]/g, '\\$&')}%`
+  const pattern = containing(search)
   return or(ilike(experiment.name, pattern), sql`${experiment.pageRules}::text ILIKE ${pattern}`)
 }
 

@@ -10,6 +10,7 @@ import type {
   FrozenView,
 } from '../../../shared/findings/finding'
 import type { Database, Queries } from '../../database/connect'
+import { containing } from '../../database/containing'
 import { attachment, finding, person } from '../../database/schema'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
@@ -75,7 +76,7 @@ export async function listFindings(
 ): Promise<FindingsView> {
   const conditions: SQL[] = [isNull(finding.mergedInto)]
   for (const word of search?.trim().split(/\s+/).filter(Boolean) ?? []) {
-    const pattern = `%${word.replace(/[%_\\]/g, '\\$&')}%`
+    const pattern = containing(word)
     // What was merged into it is searched with it.
     conditions.push(sql`EXISTS (SELECT FROM finding s WHERE s.site_id = ${siteId}
       AND (s.id = "finding"."id" OR s.merged_into = "finding"."id")
