@@ -68,7 +68,7 @@ test.beforeEach(async ({ world }) => {
 
 test('works under a strict content security policy', async ({ world, browser }) => {
   const { key } = await changedSite(world)
-  const contentSecurityPolicy = `default-src 'none'; script-src ${world.url}; connect-src ${world.url}; style-src 'self' '${WAIT_STYLE_HASH}'; form-action 'self'`
+  const contentSecurityPolicy = `default-src 'none'; script-src ${world.url}; connect-src ${world.url}; style-src 'self' '${WAIT_STYLE_HASH}'; font-src 'self'; form-action 'self'`
   await world.serveDemo({ scriptLine: scriptLine(world.url, key), contentSecurityPolicy })
   const { page, headlines, errors, close } = await visit(browser, world.demoOrigin)
   expect(headlines).toEqual([NEW])

@@ -248,7 +248,7 @@ test('a page with globals of its own keeps them, and gets no errors from ours', 
   const errors = errorsOf(page)
   await page.goto(`${world.demoOrigin}/one`)
   await page.locator('h1').click()
-  await reported(page)
+  await page.waitForTimeout(600)
   expect(await page.evaluate(() => (window as unknown as { vetch: () => string }).vetch())).toBe('the page’s own')
   expect(await page.locator('h1').isVisible()).toBe(true)
   expect(errors).toEqual([])
