@@ -25,7 +25,7 @@ export interface Forecast {
   /** Visitors of the pages in those days. */
   visitors: number
   /** Of those, the share who came for the first time in each week of them: fewer every week, since many come again. */
-  firstSeen?: readonly number[]
+  firstSeen?: number[]
   /** Visitors that the metric was computed for: all, or a sample of them. */
   sampled: number
   /** Of the primary metric, a visitor's value from the first view of the pages on; null where nobody was there. */

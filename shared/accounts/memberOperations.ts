@@ -1,5 +1,5 @@
-import { newInvitationSchema, roleSchema, type MemberView, type NewInvitation, type OpenInvitation } from './member'
-import { pageSchema, type Paged } from '../api/paging'
+import { newInvitationSchema, roleSchema } from './member'
+import { pageSchema } from '../api/paging'
 import { invitationsReply, memberReply, membersReply, newInvitationReply } from './memberReplies'
 import { answers, confirms, type Operation } from '../api/operation'
 import { SITE } from '../sites/operations'
@@ -12,7 +12,7 @@ export const MEMBERS = {
     access: 'viewer',
     summary: 'Who belongs to the organisation of a site, a page at a time',
     query: pageSchema,
-    reply: answers<Paged<MemberView>>(membersReply),
+    reply: answers(membersReply),
   },
   changeRole: {
     method: 'patch',
@@ -20,7 +20,7 @@ export const MEMBERS = {
     access: 'owner',
     summary: 'Give a member another role',
     body: roleSchema,
-    reply: answers<MemberView>(memberReply),
+    reply: answers(memberReply),
   },
   removeMember: {
     method: 'delete',
@@ -35,7 +35,7 @@ export const MEMBERS = {
     access: 'owner',
     summary: 'Who was asked to join and has not answered, a page at a time',
     query: pageSchema,
-    reply: answers<Paged<OpenInvitation>>(invitationsReply),
+    reply: answers(invitationsReply),
   },
   createInvitation: {
     method: 'post',
@@ -43,7 +43,7 @@ export const MEMBERS = {
     access: 'owner',
     summary: 'Ask somebody to join; the link is shown once',
     body: newInvitationSchema,
-    reply: answers<NewInvitation>(newInvitationReply),
+    reply: answers(newInvitationReply),
   },
   revokeInvitation: {
     method: 'delete',

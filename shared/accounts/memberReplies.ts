@@ -1,8 +1,7 @@
 import { ROLES } from './account'
-import type { MemberView, NewInvitation, OpenInvitation } from './member'
 import { exactly, id, moment, oneOf, page, text, yesOrNo } from '../api/replyPieces'
 
-export const memberReply = exactly<MemberView>({
+export const memberReply = exactly({
   id: id(),
   name: text(),
   email: text(),
@@ -19,5 +18,5 @@ const open = {
   createdAt: moment(),
   expiresAt: moment(),
 }
-export const invitationsReply = page(exactly<OpenInvitation>(open))
-export const newInvitationReply = exactly<NewInvitation>({ ...open, link: text(), isSent: yesOrNo() })
+export const invitationsReply = page(exactly(open))
+export const newInvitationReply = exactly({ ...open, link: text(), isSent: yesOrNo() })

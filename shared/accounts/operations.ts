@@ -7,11 +7,8 @@ import {
   resetRequestSchema,
   resetSchema,
   signInSchema,
-  type AccountView,
-  type InvitationView,
-  type SessionView,
 } from './account'
-import { pageSchema, type Paged } from '../api/paging'
+import { pageSchema } from '../api/paging'
 import { accountReply, invitationReply, sessionsReply } from './replies'
 import { answers, confirms, type Operation } from '../api/operation'
 
@@ -21,7 +18,7 @@ export const ACCOUNT = {
     path: '/api/account',
     access: 'anyone',
     summary: 'Who is signed in and which sites they may see',
-    reply: answers<AccountView>(accountReply),
+    reply: answers(accountReply),
   },
   createOwner: {
     method: 'post',
@@ -29,7 +26,7 @@ export const ACCOUNT = {
     access: 'anyone',
     summary: 'Create the first account; refused once there is one',
     body: ownerSchema,
-    reply: answers<AccountView>(accountReply),
+    reply: answers(accountReply),
   },
   signIn: {
     method: 'post',
@@ -37,7 +34,7 @@ export const ACCOUNT = {
     access: 'anyone',
     summary: 'Sign in',
     body: signInSchema,
-    reply: answers<AccountView>(accountReply),
+    reply: answers(accountReply),
   },
   signOut: {
     method: 'post',
@@ -52,7 +49,7 @@ export const ACCOUNT = {
     access: 'person',
     summary: 'Change one’s own name',
     body: profileSchema,
-    reply: answers<AccountView>(accountReply),
+    reply: answers(accountReply),
   },
   changePassword: {
     method: 'post',
@@ -84,7 +81,7 @@ export const ACCOUNT = {
     access: 'anyone',
     summary: 'What an invitation is to, by the secret of its link',
     body: invitationKeySchema,
-    reply: answers<InvitationView>(invitationReply),
+    reply: answers(invitationReply),
   },
   acceptInvitation: {
     method: 'post',
@@ -92,7 +89,7 @@ export const ACCOUNT = {
     access: 'anyone',
     summary: 'Join an organisation, and sign in',
     body: acceptInvitationSchema,
-    reply: answers<AccountView>(accountReply),
+    reply: answers(accountReply),
   },
   listSessions: {
     method: 'get',
@@ -100,7 +97,7 @@ export const ACCOUNT = {
     access: 'person',
     summary: 'Where one is signed in oneself, a page at a time',
     query: pageSchema,
-    reply: answers<Paged<SessionView>>(sessionsReply),
+    reply: answers(sessionsReply),
   },
   endSession: {
     method: 'delete',

@@ -17,13 +17,13 @@ export interface Answer<Reply> {
   readonly schema: Schema | null
 }
 
-export function answers<Reply>(schema: Schema): Answer<Reply> {
+export function answers<Any extends Schema>(schema: Any): Answer<InferType<Any>> {
   return { schema }
 }
 
 /** Says that it was done. */
 export function confirms<Done extends string>(done: Done): Answer<Record<Done, boolean>> {
-  return answers(exactly<Record<string, boolean>>({ [done]: yesOrNo() }))
+  return answers(exactly({ [done]: yesOrNo() })) as Answer<Record<Done, boolean>>
 }
 
 /** An answer that is a file rather than a document of ours. */

@@ -1,20 +1,6 @@
-import {
-  audienceSizeSchema,
-  savedAudienceSchema,
-  type AudienceSize,
-  type AudienceVersionView,
-  type SavedAudienceView,
-} from './audience'
+import { audienceSizeSchema, savedAudienceSchema } from './audience'
 import { pointingSchema } from '../experiments/pointing'
-import type { PanelLink } from '../delivery/panel'
-import {
-  dryRunSchema,
-  personaSchema,
-  type DecisionView,
-  type DryRunView,
-  type PastDryRunView,
-  type PersonaView,
-} from './persona'
+import { dryRunSchema, personaSchema } from './persona'
 import {
   audienceReply,
   audienceSizeReply,
@@ -39,7 +25,7 @@ export const AUDIENCES = {
     path: `${SITE}/audiences`,
     access: 'viewer',
     summary: 'Saved audiences with who uses them',
-    reply: answers<SavedAudienceView[]>(audiencesReply),
+    reply: answers(audiencesReply),
   },
   createAudience: {
     method: 'post',
@@ -47,7 +33,7 @@ export const AUDIENCES = {
     access: 'editor',
     summary: 'Save conditions on visitors under a name',
     body: savedAudienceSchema,
-    reply: answers<SavedAudienceView>(audienceReply),
+    reply: answers(audienceReply),
   },
   updateAudience: {
     method: 'patch',
@@ -55,7 +41,7 @@ export const AUDIENCES = {
     access: 'editor',
     summary: 'Change an audience: what runs goes on with the version that it has',
     body: savedAudienceSchema,
-    reply: answers<SavedAudienceView>(audienceReply),
+    reply: answers(audienceReply),
   },
   deleteAudience: {
     method: 'delete',
@@ -69,7 +55,7 @@ export const AUDIENCES = {
     path: `${AUDIENCE}/versions`,
     access: 'viewer',
     summary: 'What an audience asked before',
-    reply: answers<AudienceVersionView[]>(audienceVersionsReply),
+    reply: answers(audienceVersionsReply),
   },
   sizeAudience: {
     method: 'post',
@@ -77,14 +63,14 @@ export const AUDIENCES = {
     access: 'viewer',
     summary: 'How many visitors of the last four weeks conditions would have let in',
     body: audienceSizeSchema,
-    reply: answers<AudienceSize>(audienceSizeReply),
+    reply: answers(audienceSizeReply),
   },
   listPersonas: {
     method: 'get',
     path: `${SITE}/personas`,
     access: 'viewer',
     summary: 'Made-up visitors for dry runs',
-    reply: answers<PersonaView[]>(personasReply),
+    reply: answers(personasReply),
   },
   createPersona: {
     method: 'post',
@@ -92,7 +78,7 @@ export const AUDIENCES = {
     access: 'editor',
     summary: 'Save a made-up visitor',
     body: personaSchema,
-    reply: answers<PersonaView>(personaReply),
+    reply: answers(personaReply),
   },
   updatePersona: {
     method: 'patch',
@@ -100,7 +86,7 @@ export const AUDIENCES = {
     access: 'editor',
     summary: 'Change a made-up visitor',
     body: personaSchema,
-    reply: answers<PersonaView>(personaReply),
+    reply: answers(personaReply),
   },
   deletePersona: {
     method: 'delete',
@@ -115,7 +101,7 @@ export const AUDIENCES = {
     access: 'viewer',
     summary: 'What a made-up visitor would get on a page, and why',
     body: dryRunSchema,
-    reply: answers<DryRunView>(dryRunReply),
+    reply: answers(dryRunReply),
   },
   openPanel: {
     method: 'post',
@@ -123,7 +109,7 @@ export const AUDIENCES = {
     access: 'viewer',
     summary: 'Get a link, for an hour, that shows on the live page what runs there and why; nothing is counted',
     body: pointingSchema,
-    reply: answers<PanelLink>(panelReply),
+    reply: answers(panelReply),
   },
   decide: {
     method: 'post',
@@ -131,13 +117,13 @@ export const AUDIENCES = {
     access: 'viewer',
     summary: 'What a visitor gets on a page of what runs, as their browser would decide; nothing is counted',
     body: dryRunSchema,
-    reply: answers<DecisionView[]>(decisionsReply),
+    reply: answers(decisionsReply),
   },
   dryRunPast: {
     method: 'get',
     path: `${SITE}/experiments/{experiment}/dry-run`,
     access: 'viewer',
     summary: 'What would have become of the visitors of the last week with an experiment',
-    reply: answers<PastDryRunView>(pastDryRunReply),
+    reply: answers(pastDryRunReply),
   },
 } as const satisfies Record<string, Operation>

@@ -1,7 +1,8 @@
-import type { AudienceSize, AudienceUse, AudienceVersionView, SavedAudienceView } from './audience'
-import type { PanelLink } from '../delivery/panel'
-import type { DecisionView, DryRunRow, DryRunView, PastDryRunView, PersonaView } from './persona'
-import { amount, anything, exactly, id, listOf, moment, oneOf, text, whole } from '../api/replyPieces'
+import { amount, anything, deciding, exactly, id, listOf, moment, oneOf, text, whole } from '../api/replyPieces'
+import type { Persona } from '../../core/targeting/persona'
+import type { Trace } from '../../core/targeting/trace'
+import type { Group } from '../../core/targeting/condition'
+import type { AudienceUse } from './audience'
 import { stateReply } from '../traffic/replies'
 import { object } from '../yup'
 
@@ -17,38 +18,38 @@ const use = object<Record<keyof Extract<AudienceUse, { kind: 'experiment' }>, ne
   .strict()
   .noUnknown()
 
-export const audienceReply = exactly<SavedAudienceView>({
+export const audienceReply = exactly({
   id: id(),
   name: text(),
   version: id(),
-  conditions: anything(),
+  conditions: anything<Group>(),
   problems: listOf(text()),
-  uses: listOf(use),
+  uses: listOf(deciding<AudienceUse>(use)),
 
   changedAt: moment(),
   changedBy: text().nullable(),
 })
 export const audiencesReply = listOf(audienceReply)
 export const audienceVersionsReply = listOf(
-  exactly<AudienceVersionView>({ version: id(), conditions: anything(), madeAt: moment(), madeBy: text().nullable() }),
+  exactly({ version: id(), conditions: anything<Group>(), madeAt: moment(), madeBy: text().nullable() }),
 )
-export const audienceSizeReply = exactly<AudienceSize>({
+export const audienceSizeReply = exactly({
   visitors: whole(),
   looked: whole(),
   inside: whole(),
   unknown: listOf(text()),
-  keptOut: listOf(exactly<AudienceSize['keptOut'][number]>({ words: text(), visitors: whole() })),
+  keptOut: listOf(exactly({ words: text(), visitors: whole() })),
 })
 
-export const personaReply = exactly<PersonaView>({ id: id(), name: text(), visitor: text(), facts: anything() })
+export const personaReply = exactly({ id: id(), name: text(), visitor: text(), facts: anything<Persona>() })
 export const personasReply = listOf(personaReply)
 
 const reason = () => oneOf('page', 'audience', 'person', 'holdout', 'group', 'share', 'waits')
-export const dryRunReply = exactly<DryRunView>({
+export const dryRunReply = exactly({
   address: text(),
   visitor: text(),
   rows: listOf(
-    exactly<DryRunRow>({
+    exactly({
       kind: oneOf('experiment', 'rollout', 'survey', 'recording', 'behavior'),
 
       id: id(),
@@ -58,22 +59,20 @@ export const dryRunReply = exactly<DryRunView>({
       variant: text().nullable(),
 
       activation: text().nullable(),
-      trace: anything().nullable(),
+      trace: anything<Trace>().nullable(),
     }),
   ),
 })
-export const decisionsReply = listOf(
-  exactly<DecisionView>({ experiment: id(), name: text(), variant: whole(), variantName: text() }),
-)
-export const panelReply = exactly<PanelLink>({ link: text(), expiresAt: moment() })
-export const pastDryRunReply = exactly<PastDryRunView>({
+export const decisionsReply = listOf(exactly({ experiment: id(), name: text(), variant: whole(), variantName: text() }))
+export const panelReply = exactly({ link: text(), expiresAt: moment() })
+export const pastDryRunReply = exactly({
   visitors: whole(),
   looked: whole(),
   entered: whole(),
   aDay: amount(),
   weeks: amount().nullable(),
-  reasons: listOf(exactly<PastDryRunView['reasons'][number]>({ reason: reason(), visitors: whole() })),
-  conditions: listOf(exactly<PastDryRunView['conditions'][number]>({ words: text(), visitors: whole() })),
-  variants: listOf(exactly<PastDryRunView['variants'][number]>({ name: text(), visitors: whole() })),
+  reasons: listOf(exactly({ reason: reason(), visitors: whole() })),
+  conditions: listOf(exactly({ words: text(), visitors: whole() })),
+  variants: listOf(exactly({ name: text(), visitors: whole() })),
   unknown: listOf(text()),
 })

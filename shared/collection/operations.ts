@@ -1,4 +1,4 @@
-import { collectionSchema, type CollectionView } from './collection'
+import { collectionSchema } from './collection'
 import { collectionReply } from './replies'
 import { answers, type Operation } from '../api/operation'
 import { SITE } from '../sites/operations'
@@ -9,7 +9,7 @@ export const COLLECTION = {
     path: `${SITE}/collection`,
     access: 'viewer',
     summary: 'What is collected beside views, clicks and sent forms, and how much came lately',
-    reply: answers<CollectionView>(collectionReply),
+    reply: answers(collectionReply),
   },
   updateCollection: {
     method: 'patch',
@@ -17,6 +17,6 @@ export const COLLECTION = {
     access: 'owner',
     summary: 'Choose what is collected, on which pages and of how many visitors',
     body: collectionSchema,
-    reply: answers<CollectionView>(collectionReply),
+    reply: answers(collectionReply),
   },
 } as const satisfies Record<string, Operation>

@@ -1,6 +1,5 @@
-import type { CollectionView } from './collection'
+import { amount, deciding, exactly, id, listOf, oneOf, text, whole, yesOrNo } from '../api/replyPieces'
 import type { PageRule } from '../../core/targeting/pageRule'
-import { amount, exactly, id, listOf, oneOf, text, whole, yesOrNo } from '../api/replyPieces'
 
 /** Fields of a rule on addresses. */
 export const pageRuleFields = {
@@ -12,11 +11,11 @@ export const pageRuleFields = {
   ignoresCase: yesOrNo().nullable().optional(),
   isStrictSlash: yesOrNo().nullable().optional(),
 }
-export const pageRuleReply = exactly<PageRule>(pageRuleFields)
+export const pageRuleReply = deciding<PageRule>(exactly(pageRuleFields))
 
-export const collectionReply = exactly<CollectionView>({
-  behavior: exactly<CollectionView['behavior']>({ share: whole(), pages: listOf(pageRuleReply) }),
-  recording: exactly<CollectionView['recording']>({
+export const collectionReply = exactly({
+  behavior: exactly({ share: whole(), pages: listOf(pageRuleReply) }),
+  recording: exactly({
     share: whole(),
     pages: listOf(pageRuleReply),
     masksText: yesOrNo(),
@@ -26,7 +25,7 @@ export const collectionReply = exactly<CollectionView>({
   asksConsent: yesOrNo(),
   retentionDays: whole(),
   recordedBytes: amount(),
-  lately: exactly<CollectionView['lately']>({
+  lately: exactly({
     visitors: whole(),
     behaving: whole(),
     events: whole(),
@@ -34,7 +33,7 @@ export const collectionReply = exactly<CollectionView>({
     asked: whole(),
   }),
   surveys: listOf(
-    exactly<CollectionView['surveys'][number]>({
+    exactly({
       id: id(),
       name: text(),
       pages: listOf(pageRuleReply),

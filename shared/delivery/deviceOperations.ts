@@ -1,11 +1,11 @@
-import { deviceSchema, deviceShowsSchema, type PinnedDevice } from './pinnedDevice'
+import { deviceSchema, deviceShowsSchema } from './pinnedDevice'
 import { exactly, id, listOf, moment, text } from '../api/replyPieces'
 import { answers, confirms, type Operation } from '../api/operation'
 import { SITE } from '../sites/operations'
 
 const DEVICES_PATH = `${SITE}/devices`
 const DEVICE = `${DEVICES_PATH}/{device}`
-const device = exactly<PinnedDevice>({
+const device = exactly({
   id: id(),
   name: text(),
   link: text(),
@@ -24,7 +24,7 @@ export const DEVICES = {
     path: DEVICES_PATH,
     access: 'editor',
     summary: 'Pinned devices, and what each of them shows',
-    reply: answers<PinnedDevice[]>(listOf(device)),
+    reply: answers(listOf(device)),
   },
   pinDevice: {
     method: 'post',
@@ -32,7 +32,7 @@ export const DEVICES = {
     access: 'editor',
     summary: 'Make a link that pins the device on which it is opened',
     body: deviceSchema,
-    reply: answers<PinnedDevice>(device),
+    reply: answers(device),
   },
   showOnDevice: {
     method: 'patch',
@@ -40,7 +40,7 @@ export const DEVICES = {
     access: 'editor',
     summary: 'Choose what a pinned device shows, from its next page on',
     body: deviceShowsSchema,
-    reply: answers<PinnedDevice>(device),
+    reply: answers(device),
   },
   unpinDevice: {
     method: 'delete',

@@ -1,15 +1,6 @@
-import { collectedBatchSchema, type CollectReply } from '../intake/collect'
+import { collectedBatchSchema } from '../intake/collect'
 import { chunkSchema } from '../intake/record'
-import type { SiteFile } from './siteFile'
-import {
-  collectReply,
-  placeReply,
-  healthReply,
-  recordReply,
-  siteFileReply,
-  type Health,
-  type VisitorPlace,
-} from './replies'
+import { collectReply, placeReply, healthReply, recordReply, siteFileReply } from './replies'
 import { anything } from '../api/replyPieces'
 import { answers, answersFile, type Operation } from '../api/operation'
 
@@ -20,14 +11,14 @@ export const DELIVERY = {
     path: '/api/health',
     access: 'anyone',
     summary: 'Whether Vetch and its database answer',
-    reply: answers<Health>(healthReply),
+    reply: answers(healthReply),
   },
   describeApi: {
     method: 'get',
     path: '/api/openapi.json',
     access: 'anyone',
     summary: 'This description',
-    reply: answers<object>(anything()),
+    reply: answers(anything<object>()),
   },
   collect: {
     method: 'post',
@@ -35,7 +26,7 @@ export const DELIVERY = {
     access: 'anyone',
     summary: 'Take a batch of views and events from a visitor’s page (JSON, sent as text/plain)',
     body: collectedBatchSchema,
-    reply: answers<CollectReply>(collectReply),
+    reply: answers(collectReply),
   },
   readSnippet: {
     method: 'get',
@@ -50,7 +41,7 @@ export const DELIVERY = {
     path: '/s/{key}.json',
     access: 'anyone',
     summary: 'The compiled site file',
-    reply: answers<SiteFile>(siteFileReply),
+    reply: answers(siteFileReply),
   },
   readPlace: {
     method: 'get',
@@ -58,7 +49,7 @@ export const DELIVERY = {
     access: 'anyone',
     summary:
       'Where the caller is, as far as the lookup files know: for conditions on the place, asked at most once a visit',
-    reply: answers<VisitorPlace>(placeReply),
+    reply: answers(placeReply),
   },
   readRecorder: {
     method: 'get',
@@ -74,7 +65,7 @@ export const DELIVERY = {
     access: 'anyone',
     summary: 'Take a chunk of a recording from a visitor’s page (JSON, as it is or compressed with gzip)',
     body: chunkSchema,
-    reply: answers<{ kept: boolean }>(recordReply),
+    reply: answers(recordReply),
   },
   readOverlay: {
     method: 'get',

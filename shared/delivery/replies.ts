@@ -1,9 +1,8 @@
-import type { CollectReply } from '../intake/collect'
 import { SITE_FILE_FORMAT, type SiteFile } from './siteFile'
 import { array, mixed } from '../yup'
 import { amount, anything, exactly, listOf, text, whole, yesOrNo } from '../api/replyPieces'
 
-export const healthReply = exactly<Health>({
+export const healthReply = exactly({
   status: text(),
   database: text(),
   version: text(),
@@ -18,15 +17,15 @@ export interface Health {
   waitingToBeFolded: number | null
 }
 
-export const collectReply = exactly<CollectReply>({
+export const collectReply = exactly({
   accepted: whole(),
-  refused: listOf(exactly<CollectReply['refused'][number]>({ id: text().nullable(), why: text() })),
+  refused: listOf(exactly({ id: text().nullable(), why: text() })),
 })
 
-export const recordReply = exactly<{ kept: boolean }>({ kept: yesOrNo() })
+export const recordReply = exactly({ kept: yesOrNo() })
 
 /** Its entries are the snippet's own affair: it comes with the server that compiles them. */
-export const siteFileReply = exactly<SiteFile>({
+export const siteFileReply = exactly({
   format: whole().oneOf([SITE_FILE_FORMAT]),
   version: whole(),
   key: text(),
@@ -40,16 +39,11 @@ export const siteFileReply = exactly<SiteFile>({
   ads: mixed().optional(),
   handingOn: mixed().optional(),
   environments: mixed().optional(),
-  entries: listOf(anything()),
-  amounts: listOf(anything()),
+  entries: listOf(anything<SiteFile['entries'][number]>()),
+  amounts: listOf(anything<SiteFile['amounts'][number]>()),
 })
 
-export interface VisitorPlace {
-  country: string | null
-  region: string | null
-  city: string | null
-}
-export const placeReply = exactly<VisitorPlace>({
+export const placeReply = exactly({
   country: text().nullable(),
   region: text().nullable(),
   city: text().nullable(),

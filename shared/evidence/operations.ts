@@ -1,5 +1,4 @@
-import type { Schema } from '../yup'
-import { mixed, object, string } from '../yup'
+import { mixed, object, string, type Schema } from '../yup'
 import {
   clicksQuery,
   eventSampleQuery,
@@ -11,24 +10,11 @@ import {
   pagesQuery,
   readingQuery,
   surveyQuery,
-  type AddressesView,
-  type CandidatesView,
-  type ClicksView,
-  type EventsView,
-  type EvidenceChoices,
-  type FlowView,
-  type FormsView,
-  type FunnelView,
-  type LeftView,
-  type OverTimeView,
-  type PagesView,
-  type ReadingView,
-  type SampledEvent,
 } from './reports'
 import { filterSchema } from './filter'
 import { recordingsQuery } from '../recordings/recording'
-import { funnelQuestionSchema, leftQuestionSchema, savedFunnelSchema, type SavedFunnel } from './funnel'
-import { pointingSchema, type PointingSession } from '../experiments/pointing'
+import { funnelQuestionSchema, leftQuestionSchema, savedFunnelSchema } from './funnel'
+import { pointingSchema } from '../experiments/pointing'
 import { pointingReply } from '../experiments/replies'
 import * as replies from './replies'
 import { answers, answersStream, confirms, type Operation } from '../api/operation'
@@ -66,14 +52,14 @@ export const EVIDENCE_OPERATIONS = {
     path: `${EVIDENCE}/addresses`,
     access: 'viewer',
     summary: 'The addresses that occurred in the last four weeks, with their visitors a day',
-    reply: answers<AddressesView>(replies.addressesReply),
+    reply: answers(replies.addressesReply),
   },
   readEvidenceChoices: {
     method: 'get',
     path: `${EVIDENCE}/choices`,
     access: 'viewer',
     summary: 'What reports can be asked by: values of the last four weeks, metrics, variants and pages',
-    reply: answers<EvidenceChoices>(replies.choicesReply),
+    reply: answers(replies.choicesReply),
   },
   reportPages: {
     method: 'get',
@@ -81,7 +67,7 @@ export const EVIDENCE_OPERATIONS = {
     access: 'viewer',
     summary: 'Figures of every page, with those of as many days before',
     query: pagesQuery,
-    reply: answers<PagesView>(replies.pagesReply),
+    reply: answers(replies.pagesReply),
   },
   reportPageFlow: {
     method: 'get',
@@ -89,7 +75,7 @@ export const EVIDENCE_OPERATIONS = {
     access: 'viewer',
     summary: 'Where visitors of a page come from and go next',
     query: flowQuery,
-    reply: answers<FlowView>(replies.flowReply),
+    reply: answers(replies.flowReply),
   },
   reportOverTime: {
     method: 'get',
@@ -97,7 +83,7 @@ export const EVIDENCE_OPERATIONS = {
     access: 'viewer',
     summary: 'Visitors, sessions, who is active, and a metric, by day and by the values of a dimension',
     query: overTimeQuery,
-    reply: answers<OverTimeView>(replies.overTimeReply),
+    reply: answers(replies.overTimeReply),
   },
   reportEvents: {
     method: 'get',
@@ -105,7 +91,7 @@ export const EVIDENCE_OPERATIONS = {
     access: 'viewer',
     summary: 'Every kind of event that arrived, by day, and what was refused',
     query: eventsQuery,
-    reply: answers<EventsView>(replies.eventsReply),
+    reply: answers(replies.eventsReply),
   },
   sampleEvents: {
     method: 'get',
@@ -113,7 +99,7 @@ export const EVIDENCE_OPERATIONS = {
     access: 'viewer',
     summary: 'The latest events of a kind as they were told, within some days',
     query: eventSampleQuery,
-    reply: answers<SampledEvent[]>(replies.eventSampleReply),
+    reply: answers(replies.eventSampleReply),
   },
   watchArrivals: {
     method: 'get',
@@ -130,7 +116,7 @@ export const EVIDENCE_OPERATIONS = {
     access: 'viewer',
     summary: 'Every form, field by field',
     query: formsQuery,
-    reply: answers<FormsView>(replies.formsReply),
+    reply: answers(replies.formsReply),
   },
   reportClicks: {
     method: 'get',
@@ -138,7 +124,7 @@ export const EVIDENCE_OPERATIONS = {
     access: 'viewer',
     summary: 'Where people click on some pages, by element and cell',
     query: clicksQuery,
-    reply: answers<ClicksView>(replies.clicksReply),
+    reply: answers(replies.clicksReply),
   },
   reportReading: {
     method: 'get',
@@ -146,7 +132,7 @@ export const EVIDENCE_OPERATIONS = {
     access: 'viewer',
     summary: 'How far down some pages are read, and how long each part is looked at',
     query: readingQuery,
-    reply: answers<ReadingView>(replies.readingReply),
+    reply: answers(replies.readingReply),
   },
   reportCandidates: {
     method: 'get',
@@ -154,7 +140,7 @@ export const EVIDENCE_OPERATIONS = {
     access: 'viewer',
     summary: 'What stands out by itself, by rule, with how often each rule speaks where there is nothing',
     query: filterSchema,
-    reply: answers<CandidatesView>(replies.candidatesReply),
+    reply: answers(replies.candidatesReply),
   },
   openPage: {
     method: 'post',
@@ -162,7 +148,7 @@ export const EVIDENCE_OPERATIONS = {
     access: 'viewer',
     summary: 'Get a short-lived token to show a page of the site, uncounted, under a report',
     body: pointingSchema,
-    reply: answers<PointingSession>(pointingReply),
+    reply: answers(pointingReply),
   },
   reportFunnel: {
     method: 'post',
@@ -170,7 +156,7 @@ export const EVIDENCE_OPERATIONS = {
     access: 'viewer',
     summary: 'How many take each step of a way',
     body: funnelQuestionSchema,
-    reply: answers<FunnelView>(replies.funnelReply),
+    reply: answers(replies.funnelReply),
   },
   reportFunnelLeft: {
     method: 'post',
@@ -178,7 +164,7 @@ export const EVIDENCE_OPERATIONS = {
     access: 'viewer',
     summary: 'Visitors who came as far as a step and no further, the latest first',
     body: leftQuestionSchema,
-    reply: answers<LeftView>(replies.leftReply),
+    reply: answers(replies.leftReply),
   },
   stateReport: {
     method: 'post',
@@ -186,14 +172,14 @@ export const EVIDENCE_OPERATIONS = {
     access: 'viewer',
     summary: 'The statement over raw views and events that says what a report says',
     body: statementSchema,
-    reply: answers<{ sql: string }>(replies.statementReply),
+    reply: answers(replies.statementReply),
   },
   listFunnels: {
     method: 'get',
     path: `${SITE}/funnels`,
     access: 'viewer',
     summary: 'The funnels that were kept',
-    reply: answers<SavedFunnel[]>(replies.funnelsReply),
+    reply: answers(replies.funnelsReply),
   },
   createFunnel: {
     method: 'post',
@@ -201,7 +187,7 @@ export const EVIDENCE_OPERATIONS = {
     access: 'editor',
     summary: 'Keep a funnel under a name',
     body: savedFunnelSchema,
-    reply: answers<SavedFunnel>(replies.savedFunnelReply),
+    reply: answers(replies.savedFunnelReply),
   },
   updateFunnel: {
     method: 'patch',
@@ -209,7 +195,7 @@ export const EVIDENCE_OPERATIONS = {
     access: 'editor',
     summary: 'Change a funnel that was kept',
     body: savedFunnelSchema,
-    reply: answers<SavedFunnel>(replies.savedFunnelReply),
+    reply: answers(replies.savedFunnelReply),
   },
   deleteFunnel: {
     method: 'delete',

@@ -1,27 +1,11 @@
-import { array, mixed } from '../yup'
+import { mixed, tuple, type Schema } from '../yup'
+import type { Quartiles } from '../../core/evidence/quartiles'
+import type { FunnelInput } from './funnel'
+import type { MetricSource } from '../../core/measurement/metric'
 import { CANDIDATE_RULES } from '../../core/evidence/candidates/candidates'
-import type { FalseAlarms } from '../../core/evidence/candidates/rules'
 import { CELLS } from '../../core/evidence/clickMap'
 import { BANDS } from '../../core/evidence/behavior'
 import { DIMENSIONS, STEP_KINDS } from '../../core/evidence/visits'
-import type { Share } from '../../core/statistics/newcombe'
-import type { SavedFunnel } from './funnel'
-import type {
-  AddressesView,
-  CandidatesView,
-  ClicksView,
-  EventsView,
-  EvidenceChoices,
-  FlowView,
-  FormsView,
-  FunnelView,
-  LeftView,
-  OverTimeView,
-  PageRow,
-  PagesView,
-  ReadingView,
-  SampledEvent,
-} from './reports'
 import { amount, anything, exactly, id, listOf, moment, oneOf, text, whole, yesOrNo } from '../api/replyPieces'
 
 const counts = () => listOf(amount())
@@ -40,29 +24,29 @@ const figures = {
   converters: whole(),
 }
 
-export const pagesReply = exactly<PagesView>({
+export const pagesReply = exactly({
   days: listOf(text()),
   others: whole(),
   sessions: whole(),
   visitors: whole(),
   pages: listOf(
-    exactly<PageRow>({
+    exactly({
       ...figures,
       page: text(),
       days: listOf(whole()),
-      before: exactly<NonNullable<PageRow['before']>>(figures).nullable(),
+      before: exactly(figures).nullable(),
     }),
   ),
 })
 
-const flow = listOf(exactly<FlowView['before'][number]>({ name: text().nullable(), views: whole() }))
-export const flowReply = exactly<FlowView>({ before: flow, after: flow, sources: flow })
+const flow = listOf(exactly({ name: text().nullable(), views: whole() }))
+export const flowReply = exactly({ before: flow, after: flow, sources: flow })
 
-const total = exactly<OverTimeView['total']>({ visitors: whole(), sessions: whole(), views: whole() })
-export const overTimeReply = exactly<OverTimeView>({
+const total = exactly({ visitors: whole(), sessions: whole(), views: whole() })
+export const overTimeReply = exactly({
   days: listOf(text()),
   series: listOf(
-    exactly<OverTimeView['series'][number]>({
+    exactly({
       value: text().nullable(),
       visitors: counts(),
       newVisitors: counts(),
@@ -80,10 +64,10 @@ export const overTimeReply = exactly<OverTimeView>({
   before: total,
 })
 
-export const eventsReply = exactly<EventsView>({
+export const eventsReply = exactly({
   days: listOf(text()),
   kinds: listOf(
-    exactly<EventsView['kinds'][number]>({
+    exactly({
       kind: oneOf(...STEP_KINDS),
       name: text().nullable(),
       count: whole(),
@@ -94,13 +78,13 @@ export const eventsReply = exactly<EventsView>({
       page: text(),
     }),
   ),
-  refusals: listOf(exactly<EventsView['refusals'][number]>({ reason: text(), events: whole(), lastDay: text() })),
+  refusals: listOf(exactly({ reason: text(), events: whole(), lastDay: text() })),
 })
 
-const quartiles = () => array(amount()).strict().length(3).nullable().defined()
-export const formsReply = exactly<FormsView>({
+const quartiles = () => tuple([amount(), amount(), amount()]).strict().nullable().defined() as Schema<Quartiles | null>
+export const formsReply = exactly({
   forms: listOf(
-    exactly<FormsView['forms'][number]>({
+    exactly({
       page: text(),
       form: text(),
       seen: whole(),
@@ -108,7 +92,7 @@ export const formsReply = exactly<FormsView>({
       begun: whole(),
       sent: whole(),
       fields: listOf(
-        exactly<FormsView['forms'][number]['fields'][number]>({
+        exactly({
           name: text(),
           label: text(),
           kind: text(),
@@ -125,16 +109,18 @@ export const formsReply = exactly<FormsView>({
   ),
 })
 
-const cell = mixed().test(
-  'cell',
-  '${path} is no cell with its clicks',
-  (value) => Array.isArray(value) && value.length === 2 && Number(value[0]) < CELLS * CELLS && Number(value[1]) > 0,
-)
-export const clicksReply = exactly<ClicksView>({
+const cell = mixed<[cell: number, clicks: number]>()
+  .defined()
+  .test(
+    'cell',
+    '${path} is no cell with its clicks',
+    (value) => Array.isArray(value) && value.length === 2 && Number(value[0]) < CELLS * CELLS && Number(value[1]) > 0,
+  )
+export const clicksReply = exactly({
   clicks: whole(),
   visitors: whole(),
   elements: listOf(
-    exactly<ClicksView['elements'][number]>({
+    exactly({
       path: text(),
       label: text().nullable(),
       clicks: whole(),
@@ -145,7 +131,7 @@ export const clicksReply = exactly<ClicksView>({
   others: whole(),
 })
 
-export const readingReply = exactly<ReadingView>({
+export const readingReply = exactly({
   sessions: whole(),
   visitors: whole(),
   height: whole().nullable(),
@@ -153,17 +139,17 @@ export const readingReply = exactly<ReadingView>({
   attention: listOf(amount()).length(BANDS),
 })
 
-export const funnelReply = exactly<FunnelView>({
-  steps: listOf(exactly<FunnelView['steps'][number]>({ reached: whole(), time: quartiles() })),
+export const funnelReply = exactly({
+  steps: listOf(exactly({ reached: whole(), time: quartiles() })),
   visitors: whole(),
-  days: exactly<FunnelView['days']>({ began: listOf(whole()), ended: listOf(whole()) }),
+  days: exactly({ began: listOf(whole()), ended: listOf(whole()) }),
   dayNames: listOf(text()),
 })
-export const leftReply = exactly<LeftView>({
-  visitors: listOf(exactly<LeftView['visitors'][number]>({ visitor: text(), at: moment() })),
+export const leftReply = exactly({
+  visitors: listOf(exactly({ visitor: text(), at: moment() })),
 })
 export const eventSampleReply = listOf(
-  exactly<SampledEvent>({
+  exactly({
     at: moment(),
     visitor: text(),
     page: text(),
@@ -172,16 +158,16 @@ export const eventSampleReply = listOf(
 
     name: text().nullable(),
     amount: text().nullable(),
-    properties: anything().nullable(),
+    properties: anything<object>().nullable(),
   }),
 )
 const larger = () => {
-  const share = () => exactly<Share>({ count: whole(), of: whole() })
+  const share = () => exactly({ count: whole(), of: whole() })
   return { page: text(), marked: share(), others: share(), p: amount() }
 }
-export const candidatesReply = exactly<CandidatesView>({
+export const candidatesReply = exactly({
   slowFields: listOf(
-    exactly<CandidatesView['slowFields'][number]>({
+    exactly({
       page: text(),
       form: text(),
       field: text(),
@@ -193,44 +179,42 @@ export const candidatesReply = exactly<CandidatesView>({
       others: whole(),
     }),
   ),
-  leftFields: listOf(exactly<CandidatesView['leftFields'][number]>({ ...larger(), form: text(), field: text() })),
-  deadElements: listOf(exactly<CandidatesView['deadElements'][number]>({ ...larger(), path: text(), element: text() })),
-  risingExits: listOf(exactly<CandidatesView['risingExits'][number]>(larger())),
+  leftFields: listOf(exactly({ ...larger(), form: text(), field: text() })),
+  deadElements: listOf(exactly({ ...larger(), path: text(), element: text() })),
+  risingExits: listOf(exactly(larger())),
   rules: listOf(
-    exactly<CandidatesView['rules'][number]>({
+    exactly({
       rule: oneOf(...CANDIDATE_RULES),
       tested: whole(),
-      falseAlarms: exactly<FalseAlarms>({ rounds: whole(), alarms: whole() }),
+      falseAlarms: exactly({ rounds: whole(), alarms: whole() }),
     }),
   ),
 })
-export const statementReply = exactly<{ sql: string }>({ sql: text() })
+export const statementReply = exactly({ sql: text() })
 
-export const savedFunnelReply = exactly<SavedFunnel>({
+export const savedFunnelReply = exactly({
   id: id(),
   name: text(),
-  plan: anything(),
+  plan: anything<FunnelInput>(),
   person: text().nullable(),
   createdAt: moment(),
 })
 export const funnelsReply = listOf(savedFunnelReply)
 
-export const choicesReply = exactly<EvidenceChoices>({
-  dimensions: listOf(
-    exactly<EvidenceChoices['dimensions'][number]>({ dimension: oneOf(...DIMENSIONS), values: listOf(text()) }),
-  ),
+export const choicesReply = exactly({
+  dimensions: listOf(exactly({ dimension: oneOf(...DIMENSIONS), values: listOf(text()) })),
   attributes: listOf(text()),
   metrics: listOf(
-    exactly<EvidenceChoices['metrics'][number]>({
+    exactly({
       id: text(),
       name: text(),
       kind: oneOf('conversion', 'mean', 'ratio'),
-      source: anything(),
+      source: anything<MetricSource>(),
       isMoney: yesOrNo(),
     }),
   ),
   variants: listOf(
-    exactly<EvidenceChoices['variants'][number]>({
+    exactly({
       experimentId: id(),
       experiment: text(),
       position: whole(),
@@ -241,7 +225,7 @@ export const choicesReply = exactly<EvidenceChoices>({
   currency: text(),
 })
 
-export const addressesReply = exactly<AddressesView>({
+export const addressesReply = exactly({
   host: text(),
-  addresses: listOf(exactly<AddressesView['addresses'][number]>({ address: text(), visitors: amount() })),
+  addresses: listOf(exactly({ address: text(), visitors: amount() })),
 })

@@ -43,7 +43,7 @@ export interface SampledEvent {
   label: string | null
   name: string | null
   amount: string | null
-  properties: unknown
+  properties: object | null
 }
 
 /** Whether only what comes from the own browser is told. */

@@ -1,16 +1,14 @@
 import { addedMetricSchema } from '../metrics/metricSchema'
-import { decisionSchema, readVersionSchema, type ExperimentSheet, type PreflightReport } from './experiment'
-import { exclusionSchema, type ExclusionView } from './exclusion'
-import { experimentListSchema, newExperimentSchema, type ExperimentSummary } from './experimentList'
-import { pointingSchema, presenceSchema, type PointingSession } from './pointing'
-import { previewSchema, type PreviewView } from './previewLink'
+import { decisionSchema, readVersionSchema } from './experiment'
+import { exclusionSchema } from './exclusion'
+import { experimentListSchema, newExperimentSchema } from './experimentList'
+import { pointingSchema, presenceSchema } from './pointing'
+import { previewSchema } from './previewLink'
 import { scheduleSchema } from './schedule'
-import type { ChangeView } from './change'
-import type { DayView, ExperimentResults, LookView, SegmentView } from './results'
-import { numberSchema, type EventsStatement, type Explanation } from './explanation'
-import { pageSchema, type Paged } from '../api/paging'
+import { numberSchema } from './explanation'
+import { pageSchema } from '../api/paging'
 import { commentSchema } from '../hypotheses/hypothesis'
-import { approvalAnswerSchema, approvalRequestSchema, type ReviewView } from './review'
+import { approvalAnswerSchema, approvalRequestSchema } from './review'
 import { reviewReply } from './reviewReplies'
 import { changeRequestSchema } from './sheetChange'
 import {
@@ -31,12 +29,12 @@ import {
   variantPicturesReply,
 } from './replies'
 import { listOf } from '../api/replyPieces'
-import { picturesRequestSchema, type VariantPictures } from '../pictures/variantPicture'
+import { picturesRequestSchema } from '../pictures/variantPicture'
 import { answers, answersFile, confirms, type Operation } from '../api/operation'
 import { SITE } from '../sites/operations'
 
 const EXPERIMENT = `${SITE}/experiments/{experiment}` as const
-const sheet = answers<ExperimentSheet>(sheetReply)
+const sheet = answers(sheetReply)
 
 export const EXPERIMENTS = {
   listExperiments: {
@@ -45,7 +43,7 @@ export const EXPERIMENTS = {
     access: 'viewer',
     summary: 'The experiments of a site, the latest first, a page at a time',
     query: experimentListSchema,
-    reply: answers<Paged<ExperimentSummary>>(experimentsReply),
+    reply: answers(experimentsReply),
   },
   exportExperiments: {
     method: 'get',
@@ -90,7 +88,7 @@ export const EXPERIMENTS = {
     path: `${EXPERIMENT}/preflight`,
     access: 'viewer',
     summary: 'What the traffic, the pages and the plan of a draft say before its start',
-    reply: answers<PreflightReport>(preflightReply),
+    reply: answers(preflightReply),
   },
   deleteExperiment: {
     method: 'delete',
@@ -171,7 +169,7 @@ export const EXPERIMENTS = {
     path: `${EXPERIMENT}/results`,
     access: 'viewer',
     summary: 'What happened so far, and the verdict',
-    reply: answers<ExperimentResults>(resultsReply),
+    reply: answers(resultsReply),
   },
   exportResults: {
     method: 'get',
@@ -186,7 +184,7 @@ export const EXPERIMENTS = {
     path: `${EXPERIMENT}/looks`,
     access: 'viewer',
     summary: 'What each comparison said day by day',
-    reply: answers<LookView[]>(looksReply),
+    reply: answers(looksReply),
   },
   explainNumber: {
     method: 'get',
@@ -194,7 +192,7 @@ export const EXPERIMENTS = {
     access: 'viewer',
     summary: 'What stands behind one number: definition, inputs, formula and statement',
     query: numberSchema,
-    reply: answers<Explanation>(explanationReply),
+    reply: answers(explanationReply),
   },
   readEventsStatement: {
     method: 'get',
@@ -202,21 +200,21 @@ export const EXPERIMENTS = {
     access: 'viewer',
     summary: 'The statement that computes what a number is made of from views and events',
     query: numberSchema,
-    reply: answers<EventsStatement>(eventsStatementReply),
+    reply: answers(eventsStatementReply),
   },
   readDays: {
     method: 'get',
     path: `${EXPERIMENT}/days`,
     access: 'viewer',
     summary: 'What happened with the visitors of each day',
-    reply: answers<DayView[]>(daysReply),
+    reply: answers(daysReply),
   },
   readSegments: {
     method: 'get',
     path: `${EXPERIMENT}/segments`,
     access: 'viewer',
     summary: 'What happened within each value of each segment, corrected for their number',
-    reply: answers<SegmentView[]>(segmentsReply),
+    reply: answers(segmentsReply),
   },
   readChanges: {
     method: 'get',
@@ -224,7 +222,7 @@ export const EXPERIMENTS = {
     access: 'viewer',
     summary: 'Who changed what, the latest first, a page at a time',
     query: pageSchema,
-    reply: answers<Paged<ChangeView>>(changesReply),
+    reply: answers(changesReply),
   },
   listExclusions: {
     method: 'get',
@@ -232,7 +230,7 @@ export const EXPERIMENTS = {
     access: 'viewer',
     summary: 'Who is left out of the numbers, and why, a page at a time',
     query: pageSchema,
-    reply: answers<Paged<ExclusionView>>(exclusionsReply),
+    reply: answers(exclusionsReply),
   },
   addExclusion: {
     method: 'post',
@@ -240,7 +238,7 @@ export const EXPERIMENTS = {
     access: 'owner',
     summary: 'Leave a visitor, the team’s networks or a span of time out of the numbers',
     body: exclusionSchema,
-    reply: answers<{ id: number }>(addedExclusionReply),
+    reply: answers(addedExclusionReply),
   },
   removeExclusion: {
     method: 'delete',
@@ -255,14 +253,14 @@ export const EXPERIMENTS = {
     access: 'editor',
     summary: 'Get a short-lived token to point at elements of a page',
     body: pointingSchema,
-    reply: answers<PointingSession>(pointingReply),
+    reply: answers(pointingReply),
   },
   listPreviews: {
     method: 'get',
     path: `${EXPERIMENT}/previews`,
     access: 'editor',
     summary: 'Links that show a variant, as long as they hold, the latest first',
-    reply: answers<PreviewView[]>(listOf(previewReply)),
+    reply: answers(listOf(previewReply)),
   },
   createPreview: {
     method: 'post',
@@ -270,7 +268,7 @@ export const EXPERIMENTS = {
     access: 'editor',
     summary: 'Make a link that shows a variant to whoever has it',
     body: previewSchema,
-    reply: answers<PreviewView>(previewReply),
+    reply: answers(previewReply),
   },
   revokePreview: {
     method: 'delete',
@@ -284,7 +282,7 @@ export const EXPERIMENTS = {
     path: `${EXPERIMENT}/pictures`,
     access: 'viewer',
     summary: 'Pictures of the variants at three widths, with what looks wrong on them',
-    reply: answers<VariantPictures>(variantPicturesReply),
+    reply: answers(variantPicturesReply),
   },
   takeVariantPictures: {
     method: 'post',
@@ -292,7 +290,7 @@ export const EXPERIMENTS = {
     access: 'editor',
     summary: 'Take the pictures of the variants that are missing or out of date',
     body: picturesRequestSchema,
-    reply: answers<VariantPictures>(variantPicturesReply),
+    reply: answers(variantPicturesReply),
   },
   readVariantPicture: {
     method: 'get',
@@ -307,7 +305,7 @@ export const EXPERIMENTS = {
     path: `${EXPERIMENT}/review`,
     access: 'viewer',
     summary: 'What was said of an experiment, and who approves of it',
-    reply: answers<ReviewView>(reviewReply),
+    reply: answers(reviewReply),
   },
   addExperimentComment: {
     method: 'post',
@@ -315,7 +313,7 @@ export const EXPERIMENTS = {
     access: 'viewer',
     summary: 'Say something of an experiment; @ and a name mention a member',
     body: commentSchema,
-    reply: answers<ReviewView>(reviewReply),
+    reply: answers(reviewReply),
   },
   deleteExperimentComment: {
     method: 'delete',
@@ -330,7 +328,7 @@ export const EXPERIMENTS = {
     access: 'editor',
     summary: 'Ask a member to approve of an experiment, once more where they have answered',
     body: approvalRequestSchema,
-    reply: answers<ReviewView>(reviewReply),
+    reply: answers(reviewReply),
   },
   answerApproval: {
     method: 'post',
@@ -338,7 +336,7 @@ export const EXPERIMENTS = {
     access: 'viewer',
     summary: 'Approve of an experiment that one was asked about, or ask for changes',
     body: approvalAnswerSchema,
-    reply: answers<ReviewView>(reviewReply),
+    reply: answers(reviewReply),
   },
   withdrawApproval: {
     method: 'delete',

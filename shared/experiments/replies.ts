@@ -1,50 +1,9 @@
-import { lazy, mixed } from '../yup'
-import type { VariantComparison } from '../../core/analysis/analysis'
-import type { LayoutProblem, LayoutProblemKind } from '../../core/layout/layoutProblems'
-import type { PreflightFinding } from '../../core/preflight/preflight'
-import type {
-  Decision,
-  SheetFactor,
-  SheetLevel,
-  SheetPageRule,
-  SheetPlan,
-  SheetVariant,
-} from '../../core/sheet/content'
-import type { Forecast } from '../../core/sheet/planReading'
-import type { AllocationCheck } from '../../core/statistics/allocation'
-import type { DifferenceEstimate, LiftEstimate, SequentialReading } from '../../core/statistics/compareArms'
-import type { EffectName, FactorialEffect, FactorialReading, LevelContrast } from '../../core/statistics/factorial'
-import type { Heterogeneity } from '../../core/statistics/heterogeneity'
-import type { PosteriorComparison } from '../../core/statistics/posterior'
-import type { SoundnessFinding } from '../../core/statistics/soundness'
-import type { VarianceReduction } from '../../core/statistics/varianceReduction'
-import type { Shortfall } from '../../core/statistics/shortfall'
-import type { ReachedVerdict } from '../../core/verdict/reachedVerdict'
-import type { Verdict } from '../../core/verdict/verdict'
-import { metricSourceSchema } from '../metrics/metricSchema'
-import type { RampView, Schedule } from './schedule'
-import type {
-  ArmView,
-  DayView,
-  ExperimentResults,
-  LookView,
-  MetricResults,
-  SegmentReadingView,
-  SegmentView,
-} from './results'
-import type { ChangeView } from './change'
-import type { ExclusionView } from './exclusion'
-import type { ExperimentSheet, ExperimentState, MetricView, PreflightReport } from './experiment'
-import type { ExperimentSummary } from './experimentList'
-import type { PointingSession } from './pointing'
-import type { PreviewView } from './previewLink'
-import type { EventsStatement, Explanation } from './explanation'
-import type { VariantPicture, VariantPictures } from '../pictures/variantPicture'
-import { editSchema } from '../edits/edit'
-import { pageRuleFields } from '../collection/replies'
+import type { Edit } from '../../core/edits/content'
+import { lazy, mixed, tuple, type Schema } from '../yup'
 import {
   amount,
   anything,
+  deciding,
   exactly,
   id,
   interval,
@@ -56,24 +15,42 @@ import {
   whole,
   yesOrNo,
 } from '../api/replyPieces'
+import type { MetricSource } from '../../core/measurement/metric'
+import type { SheetTerms } from '../../core/sheet/terms'
+import type { Group } from '../../core/targeting/condition'
+import type { LayoutProblemKind } from '../../core/layout/layoutProblems'
+import type { PreflightFinding } from '../../core/preflight/preflight'
+import type { SheetPageRule, SheetPlan } from '../../core/sheet/content'
+import type { SoundnessFinding } from '../../core/statistics/soundness'
+import type { Shortfall } from '../../core/statistics/shortfall'
+import type { ReachedVerdict } from '../../core/verdict/reachedVerdict'
+import type { Verdict } from '../../core/verdict/verdict'
+import { metricSourceSchema } from '../metrics/metricSchema'
+import type { ExclusionView } from './exclusion'
+import type { ExperimentState, MetricView } from './experiment'
+import type { VariantPictures } from '../pictures/variantPicture'
+import { editSchema } from '../edits/edit'
+import { pageRuleFields } from '../collection/replies'
 
 const state = oneOf<ExperimentState>('draft', 'running', 'paused', 'ended')
 const direction = oneOf<MetricView['direction']>('up', 'down')
 
-const verdict = exactly<Verdict>({
+const verdict = exactly({
   kind: oneOf<Verdict['kind']>('distrust', 'harm', 'early', 'ship', 'no-difference', 'ship-low-risk', 'open', 'go-on'),
   variant: text().nullable(),
   title: text(),
   reasons: listOf(text()),
 })
 
-const metric = exactly<MetricView>({
+const metric = exactly({
   id: text(),
   versionId: id(),
   name: text(),
   kind: oneOf<MetricView['kind']>('conversion', 'mean', 'ratio'),
-  source: metricSourceSchema,
-  denominator: lazy((source: unknown) => (source === null ? mixed().nullable() : metricSourceSchema)),
+  source: deciding<MetricSource>(metricSourceSchema),
+  denominator: deciding<MetricSource | null>(
+    lazy((source: unknown) => (source === null ? mixed().nullable() : metricSourceSchema)),
+  ),
   cap: amount().nullable(),
   windowDays: whole().nullable(),
   direction,
@@ -81,7 +58,7 @@ const metric = exactly<MetricView>({
   limit: amount().nullable(),
 })
 
-const finding = exactly<PreflightFinding>({
+const finding = exactly({
   section: oneOf<PreflightFinding['section']>('why', 'what', 'who', 'measured', 'decided'),
   text: text(),
   isStop: yesOrNo(),
@@ -91,19 +68,19 @@ const effect = {
   factors: listOf(text()),
   levels: listOf(text()),
 }
-const factorial = exactly<FactorialReading>({
+const factorial = exactly({
   effects: listOf(
-    exactly<FactorialEffect>({
+    exactly({
       ...effect,
       estimate: amount(),
       standardError: amount(),
       interval: interval(),
       pValue: amount(),
-      aliases: listOf(exactly<EffectName>(effect)).optional(),
+      aliases: listOf(exactly(effect)).optional(),
     }),
   ),
   contrasts: listOf(
-    exactly<LevelContrast>({
+    exactly({
       factor: text(),
       level: text(),
       difference: amount(),
@@ -114,8 +91,8 @@ const factorial = exactly<FactorialReading>({
       adjustedPValue: amount(),
     }),
   ),
-  bestCell: exactly<NonNullable<FactorialReading['bestCell']>>({
-    levels: anything(),
+  bestCell: exactly({
+    levels: anything<Record<string, string>>(),
     visitors: whole(),
     mean: amount(),
     fitted: amount(),
@@ -124,7 +101,7 @@ const factorial = exactly<FactorialReading>({
   why: text().optional(),
 })
 
-export const sheetReply = exactly<ExperimentSheet>({
+export const sheetReply = exactly({
   id: id(),
   siteId: id(),
   currency: text(),
@@ -134,38 +111,38 @@ export const sheetReply = exactly<ExperimentSheet>({
   hypothesis: text(),
   state,
   version: id(),
-  audience: anything().nullable(),
-  terms: anything(),
-  ramp: exactly<RampView>({ step: whole(), until: moment(), final: whole(), problem: text().nullable() })
-    .nullable()
-    .defined(),
-  schedule: exactly<Schedule>({ start: moment().nullable(), end: moment().nullable(), problem: text().nullable() }),
+  audience: anything<Group>().nullable(),
+  terms: anything<SheetTerms>(),
+  ramp: exactly({ step: whole(), until: moment(), final: whole(), problem: text().nullable() }).nullable().defined(),
+  schedule: exactly({ start: moment().nullable(), end: moment().nullable(), problem: text().nullable() }),
   pageRules: listOf(
-    exactly<SheetPageRule>({
-      id: text(),
-      ...pageRuleFields,
-    }),
+    deciding<SheetPageRule>(
+      exactly({
+        id: text(),
+        ...pageRuleFields,
+      }),
+    ),
   ),
   share: whole(),
   factors: listOf(
-    exactly<SheetFactor>({
+    exactly({
       id: text(),
       name: text(),
-      levels: listOf(exactly<SheetLevel>({ id: text(), name: text(), edits: listOf(editSchema) })),
+      levels: listOf(exactly({ id: text(), name: text(), edits: listOf(deciding<Edit>(editSchema)) })),
     }),
   ),
-  combinationsOff: listOf(exactly<{ id: string }>({ id: text() })),
+  combinationsOff: listOf(exactly({ id: text() })),
   variants: listOf(
-    exactly<SheetVariant>({
+    exactly({
       id: text(),
       name: text(),
       weight: whole(),
-      edits: listOf(editSchema),
+      edits: listOf(deciding<Edit>(editSchema)),
       levels: listOf(text()).nullable().optional(),
     }),
   ),
   metrics: listOf(metric),
-  plan: exactly<SheetPlan>({
+  plan: exactly({
     smallestLift: amount(),
     alpha: amount(),
     rule: oneOf<SheetPlan['rule']>('sequential', 'fixed', 'low-risk'),
@@ -181,13 +158,13 @@ export const sheetReply = exactly<ExperimentSheet>({
   createdAt: moment(),
   startedAt: moment().nullable(),
   endedAt: moment().nullable(),
-  decision: exactly<Decision>({ variant: text().nullable(), reason: text(), person: text().nullable() }).nullable(),
+  decision: exactly({ variant: text().nullable(), reason: text(), person: text().nullable() }).nullable(),
   preflight: listOf(finding),
 })
 
-export const preflightReply = exactly<PreflightReport>({
+export const preflightReply = exactly({
   version: id(),
-  forecast: exactly<Forecast>({
+  forecast: exactly({
     days: whole(),
     visitors: whole(),
     firstSeen: listOf(amount()).optional(),
@@ -199,7 +176,7 @@ export const preflightReply = exactly<PreflightReport>({
   findings: listOf(finding),
 })
 
-export const experimentSummary = exactly<ExperimentSummary>({
+export const experimentSummary = exactly({
   id: id(),
   name: text(),
   state,
@@ -210,7 +187,7 @@ export const experimentSummary = exactly<ExperimentSummary>({
   verdict: verdict.nullable(),
   smallestLift: amount(),
   longestWeeks: whole(),
-  best: exactly<NonNullable<ExperimentSummary['best']>>({
+  best: exactly({
     variant: text(),
     position: whole(),
     lift: amount().nullable(),
@@ -221,32 +198,32 @@ export const experimentsReply = page(experimentSummary)
 
 const why = text().optional()
 const lift = { estimate: amount().nullable(), interval: interval().nullable(), why }
-const liftEstimate = exactly<LiftEstimate>(lift)
-const difference = exactly<DifferenceEstimate>({ ...lift, standardError: amount().nullable() })
+const liftEstimate = exactly(lift)
+const difference = exactly({ ...lift, standardError: amount().nullable() })
 const pValue = amount().nullable()
 
-const comparison = exactly<VariantComparison>({
+const comparison = exactly({
   variant: text(),
   difference,
   lift: liftEstimate,
   pValue,
   adjustedPValue: pValue,
   degreesOfFreedom: amount().nullable(),
-  sequential: exactly<SequentialReading>({ interval: interval().nullable(), lift: liftEstimate, pValue, why }),
-  posterior: exactly<PosteriorComparison>({
+  sequential: exactly({ interval: interval().nullable(), lift: liftEstimate, pValue, why }),
+  posterior: exactly({
     probabilityBetter: amount().nullable(),
     expectedLoss: amount().nullable(),
     expectedLossOfControl: amount().nullable(),
     liftInterval: interval().nullable(),
     why,
   }),
-  shortfall: exactly<Shortfall>({
+  shortfall: exactly({
     arm: oneOf<Shortfall['arm']>('control', 'variant'),
     what: oneOf<Shortfall['what']>('conversions', 'visitors without a conversion', 'visitors with a value', 'visitors'),
     has: whole(),
     needs: whole(),
   }).nullable(),
-  varianceReduction: exactly<VarianceReduction>({
+  varianceReduction: exactly({
     theta: amount(),
     shareRemoved: amount().nullable(),
     difference,
@@ -257,8 +234,8 @@ const comparison = exactly<VariantComparison>({
   segments: mixed().oneOf([undefined]),
 })
 
-const heterogeneity = exactly<Heterogeneity>({ q: amount().nullable(), degreesOfFreedom: whole(), pValue, why })
-const arm = exactly<ArmView>({
+const heterogeneity = exactly({ q: amount().nullable(), degreesOfFreedom: whole(), pValue, why })
+const arm = exactly({
   visitors: whole(),
   sum: amount(),
   denominator: amount(),
@@ -267,25 +244,23 @@ const arm = exactly<ArmView>({
 })
 
 export const daysReply = listOf(
-  exactly<DayView>({
+  exactly({
     day: text(),
     visitors: listOf(whole()),
-    metrics: listOf(
-      exactly<DayView['metrics'][number]>({ metricVersionId: id(), arms: listOf(arm), lifts: listOf(liftEstimate) }),
-    ),
+    metrics: listOf(exactly({ metricVersionId: id(), arms: listOf(arm), lifts: listOf(liftEstimate) })),
   }),
 )
 
 export const segmentsReply = listOf(
-  exactly<SegmentView>({
+  exactly({
     dimension: text(),
     metrics: listOf(
-      exactly<SegmentView['metrics'][number]>({
+      exactly({
         metricVersionId: id(),
         comparisons: listOf(
-          exactly<SegmentView['metrics'][number]['comparisons'][number]>({
+          exactly({
             readings: listOf(
-              exactly<SegmentReadingView>({
+              exactly({
                 value: text().nullable(),
                 visitors: whole(),
                 controlMean: amount().nullable(),
@@ -303,12 +278,12 @@ export const segmentsReply = listOf(
   }),
 )
 
-export const resultsReply = exactly<ExperimentResults>({
-  arms: listOf(exactly<ExperimentResults['arms'][number]>({ name: text(), visitors: whole() })),
+export const resultsReply = exactly({
+  arms: listOf(exactly({ name: text(), visitors: whole() })),
   visitors: whole(),
   crossed: whole(),
   daysRun: amount(),
-  allocation: exactly<AllocationCheck>({
+  allocation: exactly({
     observed: listOf(amount()),
     expected: listOf(amount()),
     chiSquare: amount(),
@@ -318,7 +293,7 @@ export const resultsReply = exactly<ExperimentResults>({
     alarm: yesOrNo(),
   }).nullable(),
   metrics: listOf(
-    exactly<MetricResults>({
+    exactly({
       metric,
       arms: listOf(arm),
       comparisons: listOf(comparison),
@@ -328,7 +303,7 @@ export const resultsReply = exactly<ExperimentResults>({
     }),
   ),
   soundness: listOf(
-    exactly<SoundnessFinding>({
+    exactly({
       kind: oneOf<SoundnessFinding['kind']>(
         'allocation',
         'crossed',
@@ -347,14 +322,14 @@ export const resultsReply = exactly<ExperimentResults>({
     }),
   ),
   verdict: verdict.nullable(),
-  reached: exactly<ReachedVerdict>({
+  reached: exactly({
     verdict,
     at: moment(),
     daysRun: amount(),
     visitors: whole(),
     rule: oneOf<ReachedVerdict['rule']>('sequential', 'fixed', 'low-risk'),
     variants: listOf(
-      exactly<ReachedVerdict['variants'][number]>({
+      exactly({
         name: text(),
         visitors: whole(),
         lift: amount().nullable(),
@@ -366,24 +341,25 @@ export const resultsReply = exactly<ExperimentResults>({
   foldedAt: moment().nullable(),
 })
 
-export const explanationReply = exactly<Explanation>({
+export const explanationReply = exactly({
   title: text(),
   value: text(),
   definition: text(),
-  inputs: listOf(exactly<Explanation['inputs'][number]>({ name: text(), value: text() })),
+  inputs: listOf(exactly({ name: text(), value: text() })),
   formula: text(),
   source: text().nullable(),
   sql: text(),
 })
-export const eventsStatementReply = exactly<EventsStatement>({ sql: text().nullable(), missing: text().nullable() })
+export const eventsStatementReply = exactly({ sql: text().nullable(), missing: text().nullable() })
 
-const pair = () => listOf(amount().nullable()).length(2)
+const pair = () =>
+  tuple([amount().nullable(), amount().nullable()]).strict().required() as Schema<[number | null, number | null]>
 export const looksReply = listOf(
-  exactly<LookView>({
+  exactly({
     metricVersionId: id(),
     variant: whole(),
     day: text(),
-    visitors: pair(),
+    visitors: interval(),
     means: pair(),
     lift: amount().nullable(),
     interval: interval().nullable(),
@@ -394,20 +370,20 @@ export const looksReply = listOf(
 )
 
 export const changesReply = page(
-  exactly<ChangeView>({
+  exactly({
     id: id(),
     at: moment(),
     person: text().nullable(),
     action: text(),
     words: text().nullable(),
     mayRestore: yesOrNo(),
-    before: anything().nullable(),
-    after: anything().nullable(),
+    before: anything<Record<string, unknown>>().nullable(),
+    after: anything<Record<string, unknown>>().nullable(),
   }),
 )
 
 export const exclusionsReply = page(
-  exactly<ExclusionView>({
+  exactly({
     id: id(),
     kind: oneOf<ExclusionView['kind']>('visitor', 'team', 'span'),
     visitor: text().nullable(),
@@ -419,9 +395,9 @@ export const exclusionsReply = page(
   }),
 )
 
-export const addedExclusionReply = exactly<{ id: number }>({ id: id() })
+export const addedExclusionReply = exactly({ id: id() })
 
-export const previewReply = exactly<PreviewView>({
+export const previewReply = exactly({
   id: id(),
   variant: text(),
   path: text(),
@@ -432,24 +408,24 @@ export const previewReply = exactly<PreviewView>({
   expiresAt: moment(),
 })
 
-export const pointingReply = exactly<PointingSession>({
+export const pointingReply = exactly({
   token: text(),
   address: text(),
   copy: text(),
   expiresAt: moment(),
 })
 
-const job = exactly<NonNullable<VariantPictures['job']>>({
+const job = exactly({
   id: id(),
   state: oneOf<NonNullable<VariantPictures['job']>['state']>('waiting', 'running', 'done', 'failed', 'canceled'),
   progress: amount(),
   problem: text().nullable(),
 })
-export const variantPicturesReply = exactly<VariantPictures>({
+export const variantPicturesReply = exactly({
   canTake: yesOrNo(),
   pages: listOf(text()),
   pictures: listOf(
-    exactly<VariantPicture>({
+    exactly({
       id: id(),
       variant: text(),
       path: text(),
@@ -460,10 +436,10 @@ export const variantPicturesReply = exactly<VariantPictures>({
       takenAt: moment(),
       isStale: yesOrNo(),
       problems: listOf(
-        exactly<LayoutProblem>({
+        exactly({
           kind: oneOf<LayoutProblemKind>('overlap', 'cut', 'overflow', 'image', 'contrast'),
           text: text(),
-          box: exactly<LayoutProblem['box']>({ x: amount(), y: amount(), width: amount(), height: amount() }),
+          box: exactly({ x: amount(), y: amount(), width: amount(), height: amount() }),
         }),
       ),
     }),

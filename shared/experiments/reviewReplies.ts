@@ -1,11 +1,11 @@
-import type { ApprovalView, ReviewView } from './review'
+import type { ApprovalView } from './review'
 import { commentsReply } from '../hypotheses/replies'
 import { exactly, id, listOf, moment, oneOf, text, yesOrNo } from '../api/replyPieces'
 
-export const reviewReply = exactly<ReviewView>({
+export const reviewReply = exactly({
   comments: commentsReply,
   approvals: listOf(
-    exactly<ApprovalView>({
+    exactly({
       id: id(),
       personId: id(),
       person: text(),
@@ -19,5 +19,5 @@ export const reviewReply = exactly<ReviewView>({
       isOutdated: yesOrNo(),
     }),
   ),
-  people: listOf(exactly<ReviewView['people'][number]>({ id: id(), name: text() })),
+  people: listOf(exactly({ id: id(), name: text() })),
 })

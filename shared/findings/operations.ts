@@ -1,14 +1,4 @@
-import {
-  attachmentQuery,
-  findingChangeSchema,
-  findingSchema,
-  findingsQuery,
-  mergeSchema,
-  type Attachment,
-  type FindingNow,
-  type FindingsView,
-  type FindingView,
-} from './finding'
+import { attachmentQuery, findingChangeSchema, findingSchema, findingsQuery, mergeSchema } from './finding'
 import { attachmentReply, findingNowReply, findingReply, findingsReply } from './replies'
 import { answers, answersFile, confirms, type Operation } from '../api/operation'
 import { SITE } from '../sites/operations'
@@ -22,7 +12,7 @@ export const FINDINGS = {
     access: 'viewer',
     summary: 'Findings of the site, searched and filtered, the latest first',
     query: findingsQuery,
-    reply: answers<FindingsView>(findingsReply),
+    reply: answers(findingsReply),
   },
   createFinding: {
     method: 'post',
@@ -30,14 +20,14 @@ export const FINDINGS = {
     access: 'editor',
     summary: 'Keep what was seen: a view with its figures, a note on an element of a page, or words alone',
     body: findingSchema,
-    reply: answers<FindingView>(findingReply),
+    reply: answers(findingReply),
   },
   readFinding: {
     method: 'get',
     path: FINDING,
     access: 'viewer',
     summary: 'A finding with its proof',
-    reply: answers<FindingView>(findingReply),
+    reply: answers(findingReply),
   },
   updateFinding: {
     method: 'patch',
@@ -45,7 +35,7 @@ export const FINDINGS = {
     access: 'editor',
     summary: 'Change what a finding says, its tags or its state',
     body: findingChangeSchema,
-    reply: answers<FindingView>(findingReply),
+    reply: answers(findingReply),
   },
   deleteFinding: {
     method: 'delete',
@@ -59,7 +49,7 @@ export const FINDINGS = {
     path: `${FINDING}/now`,
     access: 'viewer',
     summary: 'The frozen view asked again, for as many days up to today, beside then',
-    reply: answers<FindingNow>(findingNowReply),
+    reply: answers(findingNowReply),
   },
   mergeFinding: {
     method: 'post',
@@ -67,14 +57,14 @@ export const FINDINGS = {
     access: 'editor',
     summary: 'Merge a finding into one that says the same, or take it out again',
     body: mergeSchema,
-    reply: answers<FindingView>(findingReply),
+    reply: answers(findingReply),
   },
   photographFinding: {
     method: 'post',
     path: `${FINDING}/picture`,
     access: 'editor',
     summary: 'Take a picture of the page that a finding is pinned to',
-    reply: answers<Attachment>(attachmentReply),
+    reply: answers(attachmentReply),
   },
   addAttachment: {
     method: 'post',
@@ -82,7 +72,7 @@ export const FINDINGS = {
     access: 'editor',
     summary: 'Attach a file: the body is the file itself',
     query: attachmentQuery,
-    reply: answers<Attachment>(attachmentReply),
+    reply: answers(attachmentReply),
   },
   readAttachment: {
     method: 'get',

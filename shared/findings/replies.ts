@@ -1,13 +1,5 @@
-import {
-  FINDING_SOURCES,
-  FINDING_STATES,
-  SEVERITIES,
-  type Attachment,
-  type FindingNow,
-  type FindingsView,
-  type FindingSummary,
-  type FindingView,
-} from './finding'
+import type { FigureChange } from '../../core/evidence/figures'
+import { FINDING_SOURCES, FINDING_STATES, SEVERITIES, type FrozenView, type Pin } from './finding'
 import { anything, exactly, id, listOf, moment, oneOf, text, whole, yesOrNo } from '../api/replyPieces'
 
 const common = {
@@ -24,42 +16,42 @@ const common = {
   createdAt: moment(),
   picture: id().nullable(),
 }
-export const attachmentReply = exactly<Attachment>({
+export const attachmentReply = exactly({
   id: id(),
   name: text(),
   type: text(),
   bytes: whole(),
   isPicture: yesOrNo(),
 })
-export const findingsReply = exactly<FindingsView>({
-  findings: listOf(exactly<FindingSummary>({ ...common, attachments: whole(), merged: whole() })),
+export const findingsReply = exactly({
+  findings: listOf(exactly({ ...common, attachments: whole(), merged: whole() })),
   tags: listOf(text()),
   pages: listOf(text()),
 })
-export const findingReply = exactly<FindingView>({
+export const findingReply = exactly({
   ...common,
 
   words: text(),
   version: id(),
-  frozen: anything().nullable(),
-  pin: anything().nullable(),
+  frozen: anything<FrozenView>().nullable(),
+  pin: anything<Pin>().nullable(),
   attachments: listOf(attachmentReply),
-  into: exactly<NonNullable<FindingView['into']>>({ id: id(), title: text() }).nullable().defined(),
-  merged: listOf(exactly<FindingView['merged'][number]>({ id: id(), title: text(), person: text().nullable() })),
+  into: exactly({ id: id(), title: text() }).nullable().defined(),
+  merged: listOf(exactly({ id: id(), title: text(), person: text().nullable() })),
 })
-export const findingNowReply = exactly<FindingNow>({
+export const findingNowReply = exactly({
   from: text(),
   to: text(),
   isLater: yesOrNo(),
   changes: listOf(
-    exactly<FindingNow['changes'][number]>({
+    exactly({
       key: text(),
       label: text(),
-      then: anything(),
-      now: anything().nullable(),
+      then: anything<FigureChange['then']>(),
+      now: anything<FigureChange['then']>().nullable(),
 
-      difference: anything().nullable(),
-      isDifferent: anything().nullable(),
+      difference: anything<NonNullable<FigureChange['difference']>>().nullable(),
+      isDifferent: yesOrNo().nullable(),
     }),
   ),
 })

@@ -1,5 +1,3 @@
-import type { ChangeView } from '../experiments/change'
-import type { ExperimentSheet } from '../experiments/experiment'
 import {
   commentSchema,
   expectationSchema,
@@ -10,19 +8,11 @@ import {
   similarQuery,
   stageSchema,
   threadQuery,
-  type Assessment,
-  type CommentView,
-  type HypothesesView,
-  type HypothesisView,
-  type RankingTerms,
-  type RefreshedFigures,
-  type Similar,
-  type Thread,
 } from './hypothesis'
-import { importSchema, type ImportReport } from './hypothesisTable'
-import { attachmentQuery, type Attachment } from '../findings/finding'
+import { importSchema } from './hypothesisTable'
+import { attachmentQuery } from '../findings/finding'
 import { attachmentReply } from '../findings/replies'
-import { pageSchema, type Paged } from '../api/paging'
+import { pageSchema } from '../api/paging'
 import { changesReply, sheetReply } from '../experiments/replies'
 import * as replies from './replies'
 import { answers, answersFile, confirms, type Operation } from '../api/operation'
@@ -38,7 +28,7 @@ export const HYPOTHESES = {
     access: 'viewer',
     summary:
       'Hypotheses of the site in the order of their places, with what they are worth and what they cost to learn',
-    reply: answers<HypothesesView>(replies.hypothesesReply),
+    reply: answers(replies.hypothesesReply),
   },
   createHypothesis: {
     method: 'post',
@@ -46,7 +36,7 @@ export const HYPOTHESES = {
     access: 'editor',
     summary: 'Write a hypothesis, from findings or from nothing',
     body: hypothesisSchema,
-    reply: answers<HypothesisView>(replies.hypothesisReply),
+    reply: answers(replies.hypothesisReply),
   },
   exportHypotheses: {
     method: 'get',
@@ -62,14 +52,14 @@ export const HYPOTHESES = {
     access: 'editor',
     summary: 'Import hypotheses, each by itself: those that are refused are named, the others are kept',
     body: importSchema,
-    reply: answers<ImportReport>(replies.importReply),
+    reply: answers(replies.importReply),
   },
   readHypothesis: {
     method: 'get',
     path: HYPOTHESIS,
     access: 'viewer',
     summary: 'A hypothesis with its findings, experiments and comments',
-    reply: answers<HypothesisView>(replies.hypothesisReply),
+    reply: answers(replies.hypothesisReply),
   },
   updateHypothesis: {
     method: 'patch',
@@ -77,7 +67,7 @@ export const HYPOTHESES = {
     access: 'editor',
     summary: 'Change what a hypothesis says',
     body: hypothesisChangeSchema,
-    reply: answers<HypothesisView>(replies.hypothesisReply),
+    reply: answers(replies.hypothesisReply),
   },
   deleteHypothesis: {
     method: 'delete',
@@ -91,7 +81,7 @@ export const HYPOTHESES = {
     path: `${HYPOTHESIS}/restore`,
     access: 'editor',
     summary: 'Bring a deleted hypothesis back',
-    reply: answers<HypothesisView>(replies.hypothesisReply),
+    reply: answers(replies.hypothesisReply),
   },
   setHypothesisStage: {
     method: 'post',
@@ -99,7 +89,7 @@ export const HYPOTHESES = {
     access: 'editor',
     summary: 'Move a hypothesis to another stage; setting aside and taking up again say why',
     body: stageSchema,
-    reply: answers<HypothesisView>(replies.hypothesisReply),
+    reply: answers(replies.hypothesisReply),
   },
   placeHypothesis: {
     method: 'post',
@@ -107,7 +97,7 @@ export const HYPOTHESES = {
     access: 'editor',
     summary: 'Put a hypothesis to a place of the list by hand, or give it back to the ranking',
     body: handPlaceSchema,
-    reply: answers<HypothesisView>(replies.hypothesisReply),
+    reply: answers(replies.hypothesisReply),
   },
   listHypothesisChanges: {
     method: 'get',
@@ -115,7 +105,7 @@ export const HYPOTHESES = {
     access: 'viewer',
     summary: 'Who changed what on a hypothesis, the latest first',
     query: pageSchema,
-    reply: answers<Paged<ChangeView>>(changesReply),
+    reply: answers(changesReply),
   },
   addHypothesisComment: {
     method: 'post',
@@ -123,7 +113,7 @@ export const HYPOTHESES = {
     access: 'viewer',
     summary: 'Say something of a hypothesis; @ and a name mention a member',
     body: commentSchema,
-    reply: answers<CommentView[]>(replies.commentsReply),
+    reply: answers(replies.commentsReply),
   },
   deleteHypothesisComment: {
     method: 'delete',
@@ -138,7 +128,7 @@ export const HYPOTHESES = {
     access: 'editor',
     summary: 'Attach a file to a hypothesis: the body is the file itself',
     query: attachmentQuery,
-    reply: answers<Attachment>(attachmentReply),
+    reply: answers(attachmentReply),
   },
   readHypothesisFile: {
     method: 'get',
@@ -160,7 +150,7 @@ export const HYPOTHESES = {
     path: `${HYPOTHESIS}/experiment`,
     access: 'editor',
     summary: 'Make a draft that tests a hypothesis',
-    reply: answers<ExperimentSheet>(sheetReply),
+    reply: answers(sheetReply),
   },
   assessIdea: {
     method: 'post',
@@ -168,7 +158,7 @@ export const HYPOTHESES = {
     access: 'viewer',
     summary: 'Reach, rate, worth and learning cost of an idea that is not written yet',
     body: expectationSchema,
-    reply: answers<Assessment>(replies.assessmentReply),
+    reply: answers(replies.assessmentReply),
   },
   refreshIdeas: {
     method: 'post',
@@ -176,7 +166,7 @@ export const HYPOTHESES = {
     access: 'viewer',
     summary:
       'Compute some of the figures of hypotheses that are missing or of another day; call again until none is left',
-    reply: answers<RefreshedFigures>(replies.refreshedReply),
+    reply: answers(replies.refreshedReply),
   },
   findSimilar: {
     method: 'get',
@@ -184,7 +174,7 @@ export const HYPOTHESES = {
     access: 'viewer',
     summary: 'Hypotheses and experiments that are like a text, with what came of them',
     query: similarQuery,
-    reply: answers<Similar>(replies.similarReply),
+    reply: answers(replies.similarReply),
   },
   readThread: {
     method: 'get',
@@ -192,7 +182,7 @@ export const HYPOTHESES = {
     access: 'viewer',
     summary: 'What leads to a finding, hypothesis or experiment, and what follows from it',
     query: threadQuery,
-    reply: answers<Thread>(replies.threadReply),
+    reply: answers(replies.threadReply),
   },
   updateRankingTerms: {
     method: 'patch',
@@ -200,6 +190,6 @@ export const HYPOTHESES = {
     access: 'editor',
     summary: 'Change by what hypotheses are ranked: costs, payback, scores of the team’s own, limits of stages',
     body: rankingTermsSchema,
-    reply: answers<RankingTerms>(replies.termsReply),
+    reply: answers(replies.termsReply),
   },
 } as const satisfies Record<string, Operation>

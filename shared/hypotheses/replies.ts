@@ -1,24 +1,7 @@
-import { STRENGTHS, type Past } from '../../core/hypotheses/pastLifts'
-import type { LiftRange } from '../../core/hypotheses/pert'
-import type { Expected, Worth } from '../../core/hypotheses/worth'
-import type { LearningCost } from '../../core/hypotheses/learningCost'
+import type { MetricSource } from '../../core/measurement/metric'
+import { STRENGTHS } from '../../core/hypotheses/pastLifts'
 import { FINDING_SOURCES } from '../findings/finding'
-import {
-  STAGES,
-  type Assessment,
-  type CommentView,
-  type HypothesesView,
-  type HypothesisSummary,
-  type HypothesisView,
-  type IdeaFigures,
-  type IdeaMetric,
-  type LinkedExperiment,
-  type RankingTerms,
-  type RefreshedFigures,
-  type Similar,
-  type Thread,
-} from './hypothesis'
-import type { ImportReport } from './hypothesisTable'
+import { STAGES, type IdeaMetric } from './hypothesis'
 import { attachmentReply } from '../findings/replies'
 import {
   amount,
@@ -37,10 +20,10 @@ import { number } from '../yup'
 
 const orNone = () => number().strict().nullable().defined()
 const stage = () => oneOf(...STAGES)
-const person = () => exactly<{ id: number; name: string }>({ id: id(), name: text() })
+const person = () => exactly({ id: id(), name: text() })
 
 const figures = () =>
-  exactly<IdeaFigures>({
+  exactly({
     from: text(),
     to: text(),
     visitors: whole(),
@@ -51,9 +34,9 @@ const figures = () =>
     unitValue: orNone(),
     problem: text().nullable(),
   })
-const expected = () => exactly<Expected>({ expected: amount(), low: amount(), high: amount() })
+const expected = () => exactly({ expected: amount(), low: amount(), high: amount() })
 const worth = () =>
-  exactly<Worth>({
+  exactly({
     visitorsAWeek: amount(),
     unitsAMonth: amount(),
     gain: expected(),
@@ -65,17 +48,17 @@ const worth = () =>
   })
     .nullable()
     .defined()
-export const assessmentReply = exactly<Assessment>({
+export const assessmentReply = exactly({
   figures: figures(),
   worth: worth(),
   typedWorth: worth(),
   weight: orNone(),
-  drawn: exactly<LiftRange>({ low: amount(), likely: amount(), high: amount() }).nullable().defined(),
-  cost: exactly<LearningCost>({ visitors: orNone(), weeks: orNone(), visibleLift: orNone() }).nullable().defined(),
+  drawn: exactly({ low: amount(), likely: amount(), high: amount() }).nullable().defined(),
+  cost: exactly({ visitors: orNone(), weeks: orNone(), visibleLift: orNone() }).nullable().defined(),
   untestable: text().nullable(),
 })
 const experiment = () =>
-  exactly<LinkedExperiment>({
+  exactly({
     id: id(),
     name: text(),
     state: oneOf('draft', 'running', 'paused', 'ended'),
@@ -109,7 +92,7 @@ const common = {
   person: text().nullable(),
   createdAt: moment(),
   version: id(),
-  scores: anything(),
+  scores: anything<Record<string, number>>(),
   score: orNone(),
 
   handPlace: orNone(),
@@ -118,18 +101,18 @@ const common = {
   assessment: assessmentReply.nullable().defined(),
   experiment: latest(),
 }
-export const termsReply = exactly<RankingTerms>({
+export const termsReply = exactly({
   dayCost: amount(),
   paybackMonths: amount(),
   longestWeeks: whole(),
   rankBy: oneOf('worth', 'score'),
-  criteria: listOf(exactly<RankingTerms['criteria'][number]>({ id: text(), name: text(), weight: amount() })),
-  unitValues: anything(),
-  limits: exactly<RankingTerms['limits']>({ 'worth testing': orNone(), 'in test': orNone() }),
+  criteria: listOf(exactly({ id: text(), name: text(), weight: amount() })),
+  unitValues: anything<Record<string, number>>(),
+  limits: exactly({ 'worth testing': orNone(), 'in test': orNone() }),
 })
-export const hypothesesReply = exactly<HypothesesView>({
+export const hypothesesReply = exactly({
   hypotheses: listOf(
-    exactly<HypothesisSummary>({
+    exactly({
       ...common,
       findings: whole(),
       comments: whole(),
@@ -139,23 +122,23 @@ export const hypothesesReply = exactly<HypothesesView>({
     }),
   ),
   metrics: listOf(
-    exactly<IdeaMetric>({
+    exactly({
       id: text(),
       name: text(),
-      kind: text(),
-      source: anything(),
+      kind: oneOf<IdeaMetric['kind']>('conversion', 'mean', 'ratio'),
+      source: anything<MetricSource>(),
       isMoney: yesOrNo(),
     }),
   ),
   terms: termsReply,
-  past: exactly<Past>({ count: whole(), mean: amount(), deviation: amount() }),
+  past: exactly({ count: whole(), mean: amount(), deviation: amount() }),
 
   currency: text(),
   people: listOf(person()),
   stale: whole(),
 })
 export const commentsReply = listOf(
-  exactly<CommentView>({
+  exactly({
     id: id(),
     person: text().nullable(),
     isOwn: yesOrNo(),
@@ -164,7 +147,7 @@ export const commentsReply = listOf(
     createdAt: moment(),
   }),
 )
-export const hypothesisReply = exactly<HypothesisView>({
+export const hypothesisReply = exactly({
   ...common,
 
   change: text(),
@@ -173,7 +156,7 @@ export const hypothesisReply = exactly<HypothesisView>({
   assembled: text(),
   stageReason: text().nullable(),
   findings: listOf(
-    exactly<HypothesisView['findings'][number]>({
+    exactly({
       id: id(),
       title: text(),
       source: oneOf(...FINDING_SOURCES),
@@ -185,9 +168,9 @@ export const hypothesisReply = exactly<HypothesisView>({
   comments: commentsReply,
   attachments: listOf(attachmentReply),
 })
-export const similarReply = exactly<Similar>({
+export const similarReply = exactly({
   hypotheses: listOf(
-    exactly<Similar['hypotheses'][number]>({
+    exactly({
       id: id(),
       title: text(),
       stage: stage(),
@@ -197,12 +180,12 @@ export const similarReply = exactly<Similar>({
   ),
   experiments: listOf(experiment()),
 })
-export const threadReply = exactly<Thread>({
-  findings: listOf(exactly<Thread['findings'][number]>({ id: id(), title: text() })),
-  hypotheses: listOf(exactly<Thread['hypotheses'][number]>({ id: id(), title: text(), stage: stage() })),
+export const threadReply = exactly({
+  findings: listOf(exactly({ id: id(), title: text() })),
+  hypotheses: listOf(exactly({ id: id(), title: text(), stage: stage() })),
   experiments: listOf(experiment()),
   rollouts: listOf(
-    exactly<Thread['rollouts'][number]>({
+    exactly({
       id: id(),
       name: text(),
       variant: text(),
@@ -211,8 +194,8 @@ export const threadReply = exactly<Thread>({
     }),
   ),
 })
-export const importReply = exactly<ImportReport>({
+export const importReply = exactly({
   imported: whole(),
-  refused: listOf(exactly<ImportReport['refused'][number]>({ row: whole(), message: text() })),
+  refused: listOf(exactly({ row: whole(), message: text() })),
 })
-export const refreshedReply = exactly<RefreshedFigures>({ done: whole(), left: whole() })
+export const refreshedReply = exactly({ done: whole(), left: whole() })

@@ -1,11 +1,4 @@
-import {
-  metricNameSchema,
-  metricTrialSchema,
-  type MetricEntry,
-  type MetricFiguresView,
-  type MetricProposal,
-  type MetricTrial,
-} from './metric'
+import { metricNameSchema, metricTrialSchema } from './metric'
 import { figuresReply, metricsReply, proposalsReply, trialReply } from './replies'
 import { answers, confirms, type Operation } from '../api/operation'
 import { SITE } from '../sites/operations'
@@ -18,21 +11,21 @@ export const METRICS = {
     path: METRICS_PATH,
     access: 'viewer',
     summary: 'Metrics of the site with their definitions, and who uses them',
-    reply: answers<MetricEntry[]>(metricsReply),
+    reply: answers(metricsReply),
   },
   readMetricFigures: {
     method: 'get',
     path: `${SITE}/metric-figures`,
     access: 'viewer',
     summary: 'What each metric came to in the last four weeks',
-    reply: answers<MetricFiguresView>(figuresReply),
+    reply: answers(figuresReply),
   },
   proposeMetrics: {
     method: 'get',
     path: `${SITE}/metric-proposals`,
     access: 'viewer',
     summary: 'Metrics that the events of the site suggest',
-    reply: answers<MetricProposal[]>(proposalsReply),
+    reply: answers(proposalsReply),
   },
   tryMetric: {
     method: 'post',
@@ -40,7 +33,7 @@ export const METRICS = {
     access: 'viewer',
     summary: 'What a definition counts, before it is kept',
     body: metricTrialSchema,
-    reply: answers<MetricTrial>(trialReply),
+    reply: answers(trialReply),
   },
   renameMetric: {
     method: 'patch',

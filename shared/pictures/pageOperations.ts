@@ -1,11 +1,11 @@
-import { pagePictureSchema, type ElementPlace, type PagePicture } from './pagePicture'
+import { pagePictureSchema, type ElementPlace } from './pagePicture'
 import { anything, exactly, id, listOf, moment, text, whole } from '../api/replyPieces'
 import { answers, answersFile, confirms, type Operation } from '../api/operation'
 import { SITE } from '../sites/operations'
 
 const PICTURES = `${SITE}/page-pictures`
 const PICTURE = `${PICTURES}/{picture}`
-const picture = exactly<PagePicture>({
+const picture = exactly({
   id: id(),
   path: text(),
   width: whole(),
@@ -21,7 +21,7 @@ export const PAGE_PICTURES = {
     access: 'viewer',
     summary: 'Pictures of a page that were kept, the latest first',
     query: pagePictureSchema,
-    reply: answers<PagePicture[]>(listOf(picture)),
+    reply: answers(listOf(picture)),
   },
   keepPagePicture: {
     method: 'post',
@@ -29,7 +29,7 @@ export const PAGE_PICTURES = {
     access: 'editor',
     summary: 'Take a picture of a page as it is now, and keep it',
     body: pagePictureSchema,
-    reply: answers<PagePicture>(picture),
+    reply: answers(picture),
   },
   readPagePicture: {
     method: 'get',
@@ -44,7 +44,7 @@ export const PAGE_PICTURES = {
     path: `${PICTURE}/places`,
     access: 'viewer',
     summary: 'Where the elements of a picture stand: path, place and size',
-    reply: answers<ElementPlace[]>(listOf(anything())),
+    reply: answers(listOf(anything<ElementPlace>())),
   },
   deletePagePicture: {
     method: 'delete',

@@ -15,7 +15,7 @@ export const SITE_PICTURES = {
     query: object({
       name: string().trim().max(120, 'The name of the file is longer than 120 characters.').required('Name the file.'),
     }),
-    reply: answers<{ address: string }>(exactly<{ address: string }>({ address: text() })),
+    reply: answers(exactly({ address: text() })),
   },
   readSitePicture: {
     method: 'get',

@@ -1,12 +1,4 @@
-import {
-  eventsQuery,
-  noteSchema,
-  recordingsQuery,
-  type RecordedEvents,
-  type RecordingNote,
-  type RecordingsView,
-  type RecordingView,
-} from './recording'
+import { eventsQuery, noteSchema, recordingsQuery } from './recording'
 import { recordedEventsReply, recordingNoteReply, recordingReply, recordingsReply } from './replies'
 import { answers, confirms, type Operation } from '../api/operation'
 import { SITE } from '../sites/operations'
@@ -20,14 +12,14 @@ export const RECORDINGS = {
     access: 'viewer',
     summary: 'Recorded sessions in which something happened, the latest first',
     query: recordingsQuery,
-    reply: answers<RecordingsView>(recordingsReply),
+    reply: answers(recordingsReply),
   },
   readRecording: {
     method: 'get',
     path: RECORDING,
     access: 'viewer',
     summary: 'What happened in a recorded session, with its notes',
-    reply: answers<RecordingView>(recordingReply),
+    reply: answers(recordingReply),
   },
   readRecordedEvents: {
     method: 'get',
@@ -35,7 +27,7 @@ export const RECORDINGS = {
     access: 'viewer',
     summary: 'A recording itself, a stretch at a time',
     query: eventsQuery,
-    reply: answers<RecordedEvents>(recordedEventsReply),
+    reply: answers(recordedEventsReply),
   },
   addRecordingNote: {
     method: 'post',
@@ -43,7 +35,7 @@ export const RECORDINGS = {
     access: 'editor',
     summary: 'Note something at a moment of a recording',
     body: noteSchema,
-    reply: answers<RecordingNote>(recordingNoteReply),
+    reply: answers(recordingNoteReply),
   },
   removeRecordingNote: {
     method: 'delete',

@@ -1,5 +1,5 @@
 import { STEP_KINDS } from '../../core/evidence/visits'
-import type { RecordedEvents, RecordedStrip, RecordingNote, RecordingsView, RecordingView } from './recording'
+import type { RecordedStrip } from './recording'
 import { amount, anything, exactly, id, listOf, moment, oneOf, text, whole, yesOrNo } from '../api/replyPieces'
 
 const strip = {
@@ -13,24 +13,30 @@ const strip = {
   country: text().nullable(),
   source: text().nullable(),
   visits: text().nullable(),
-  pages: listOf(exactly<RecordedStrip['pages'][number]>({ at: amount(), page: text() })),
+  pages: listOf(exactly({ at: amount(), page: text() })),
   marks: listOf(
-    exactly<RecordedStrip['marks'][number]>({ at: amount(), kind: oneOf(...STEP_KINDS), words: text().nullable() }),
+    exactly({
+      at: amount(),
+      kind: oneOf<RecordedStrip['marks'][number]['kind']>(
+        ...(STEP_KINDS as readonly RecordedStrip['marks'][number]['kind'][]),
+      ),
+      words: text().nullable(),
+    }),
   ),
 }
 
-export const recordingsReply = exactly<RecordingsView>({
-  recordings: listOf(exactly<RecordedStrip>({ ...strip, bytes: whole(), notes: whole() })),
+export const recordingsReply = exactly({
+  recordings: listOf(exactly({ ...strip, bytes: whole(), notes: whole() })),
   searched: whole(),
   hasMore: yesOrNo(),
 })
 
 const note = { id: id(), moment: whole(), words: text(), person: text().nullable(), createdAt: moment() }
-export const recordingNoteReply = exactly<RecordingNote>(note)
-export const recordingReply = exactly<RecordingView>({
-  strip: exactly<RecordingView['strip']>(strip),
+export const recordingNoteReply = exactly(note)
+export const recordingReply = exactly({
+  strip: exactly(strip),
   began: amount(),
   length: amount(),
-  notes: listOf(exactly<RecordingNote>(note)),
+  notes: listOf(exactly(note)),
 })
-export const recordedEventsReply = exactly<RecordedEvents>({ events: listOf(anything()), next: whole().nullable() })
+export const recordedEventsReply = exactly({ events: listOf(anything<object>()), next: whole().nullable() })

@@ -1,13 +1,12 @@
-import type { ChangeView } from '../experiments/change'
-import { pageSchema, type Paged } from '../api/paging'
+import { pageSchema } from '../api/paging'
 import { changesReply } from '../experiments/replies'
 import { rolloutDaysReply, rolloutReply, rolloutsReply } from './replies'
-import { rolloutChangeSchema, rolloutSchema, type RolloutDay, type RolloutView } from './rollout'
+import { rolloutChangeSchema, rolloutSchema } from './rollout'
 import { answers, type Operation } from '../api/operation'
 import { SITE } from '../sites/operations'
 
 const ROLLOUT = `${SITE}/rollouts/{rollout}` as const
-const rollout = answers<RolloutView>(rolloutReply)
+const rollout = answers(rolloutReply)
 
 export const ROLLOUTS = {
   listRollouts: {
@@ -15,7 +14,7 @@ export const ROLLOUTS = {
     path: `${SITE}/rollouts`,
     access: 'viewer',
     summary: 'What experiments have won and is served from then on, the latest first',
-    reply: answers<RolloutView[]>(rolloutsReply),
+    reply: answers(rolloutsReply),
   },
   startRollout: {
     method: 'post',
@@ -45,7 +44,7 @@ export const ROLLOUTS = {
     path: `${ROLLOUT}/days`,
     access: 'viewer',
     summary: 'Visitors who got a rollout, by day, over the last four weeks',
-    reply: answers<RolloutDay[]>(rolloutDaysReply),
+    reply: answers(rolloutDaysReply),
   },
   listRolloutChanges: {
     method: 'get',
@@ -53,6 +52,6 @@ export const ROLLOUTS = {
     access: 'viewer',
     summary: 'Who changed what on a rollout, the latest first',
     query: pageSchema,
-    reply: answers<Paged<ChangeView>>(changesReply),
+    reply: answers(changesReply),
   },
 } as const satisfies Record<string, Operation>

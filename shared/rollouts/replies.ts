@@ -1,17 +1,18 @@
-import type { RolloutDay, RolloutView } from './rollout'
+import type { SheetPageRule } from '../../core/sheet/content'
+import type { Group } from '../../core/targeting/condition'
 import { anything, exactly, id, listOf, moment, text, whole, yesOrNo } from '../api/replyPieces'
 
-export const rolloutReply = exactly<RolloutView>({
+export const rolloutReply = exactly({
   id: id(),
   experiment: id(),
   name: text(),
   share: whole(),
   isForEverybody: yesOrNo(),
   isOn: yesOrNo(),
-  variant: exactly<RolloutView['variant']>({ name: text(), position: whole(), edits: whole() }),
+  variant: exactly({ name: text(), position: whole(), edits: whole() }),
 
-  pageRules: listOf(anything()),
-  audience: anything().nullable(),
+  pageRules: listOf(anything<SheetPageRule>()),
+  audience: anything<Group>().nullable(),
   holdouts: listOf(text()),
 
   version: whole(),
@@ -21,4 +22,4 @@ export const rolloutReply = exactly<RolloutView>({
   visitors: whole(),
 })
 export const rolloutsReply = listOf(rolloutReply)
-export const rolloutDaysReply = listOf(exactly<RolloutDay>({ day: text(), visitors: whole() }))
+export const rolloutDaysReply = listOf(exactly({ day: text(), visitors: whole() }))

@@ -1,15 +1,6 @@
-import {
-  installationCheckSchema,
-  newSiteSchema,
-  sitePatchSchema,
-  type InstallationReport,
-  type JobView,
-  type SetAsideView,
-  type SiteView,
-  type TodayView,
-} from './site'
-import { newTokenSchema, type NewTokenView, type TokenView } from '../accounts/token'
-import { pageSchema, type Paged } from '../api/paging'
+import { installationCheckSchema, newSiteSchema, sitePatchSchema } from './site'
+import { newTokenSchema } from '../accounts/token'
+import { pageSchema } from '../api/paging'
 import {
   countedReply,
   installationReply,
@@ -39,14 +30,14 @@ export const SITES = {
     access: 'organisation-owner',
     summary: 'Add a site',
     body: newSiteSchema,
-    reply: answers<SiteView>(siteReply),
+    reply: answers(siteReply),
   },
   readSite: {
     method: 'get',
     path: SITE,
     access: 'viewer',
     summary: 'A site with its script line',
-    reply: answers<SiteView>(siteReply),
+    reply: answers(siteReply),
   },
   updateSite: {
     method: 'patch',
@@ -54,7 +45,7 @@ export const SITES = {
     access: 'owner',
     summary: 'Change a site’s settings',
     body: sitePatchSchema,
-    reply: answers<SiteView>(siteReply),
+    reply: answers(siteReply),
   },
   checkInstallation: {
     method: 'post',
@@ -62,14 +53,14 @@ export const SITES = {
     access: 'editor',
     summary: 'Fetch a page of the site and look for the script line',
     body: installationCheckSchema,
-    reply: answers<InstallationReport>(installationReply),
+    reply: answers(installationReply),
   },
   readToday: {
     method: 'get',
     path: `${SITE}/today`,
     access: 'viewer',
     summary: 'What needs a person now, what runs, and what ended lately',
-    reply: answers<TodayView>(todayReply),
+    reply: answers(todayReply),
   },
   listTokens: {
     method: 'get',
@@ -77,7 +68,7 @@ export const SITES = {
     access: 'owner',
     summary: 'Tokens of programs, a page at a time',
     query: pageSchema,
-    reply: answers<Paged<TokenView>>(tokensReply),
+    reply: answers(tokensReply),
   },
   createToken: {
     method: 'post',
@@ -85,7 +76,7 @@ export const SITES = {
     access: 'owner',
     summary: 'Make a token for a program; it is shown once',
     body: newTokenSchema,
-    reply: answers<NewTokenView>(newTokenReply),
+    reply: answers(newTokenReply),
   },
   revokeToken: {
     method: 'delete',
@@ -100,21 +91,21 @@ export const SITES = {
     access: 'viewer',
     summary: 'Work in the background with its progress, the latest first, a page at a time',
     query: pageSchema,
-    reply: answers<Paged<JobView>>(jobsReply),
+    reply: answers(jobsReply),
   },
   readSetAside: {
     method: 'get',
     path: `${SITE}/set-aside`,
     access: 'owner',
     summary: 'Views and events that could not be counted, by reason',
-    reply: answers<SetAsideView[]>(setAsideReply),
+    reply: answers(setAsideReply),
   },
   countSetAside: {
     method: 'post',
     path: `${SITE}/set-aside`,
     access: 'owner',
     summary: 'Try once more to count what was set aside',
-    reply: answers<{ counted: number; left: number }>(countedReply),
+    reply: answers(countedReply),
   },
   cancelJob: {
     method: 'delete',

@@ -1,18 +1,9 @@
-import type {
-  InstallationFinding,
-  InstallationReport,
-  JobView,
-  RateView,
-  SetAsideView,
-  SiteView,
-  TodayItem,
-  TodayView,
-} from './site'
-import { TOKEN_SCOPES, type NewTokenView, type TokenView } from '../accounts/token'
+import type { InstallationFinding, JobView, TodayItem } from './site'
+import { TOKEN_SCOPES } from '../accounts/token'
 import { experimentSummary } from '../experiments/replies'
 import { amount, exactly, id, listOf, moment, oneOf, page, text, whole, yesOrNo } from '../api/replyPieces'
 
-export const siteReply = exactly<SiteView>({
+export const siteReply = exactly({
   id: id(),
   name: text(),
   address: text(),
@@ -21,15 +12,13 @@ export const siteReply = exactly<SiteView>({
   currency: text(),
   asksConsent: yesOrNo(),
   allowsScripts: yesOrNo(),
-  rates: listOf(exactly<RateView>({ currency: text(), from: text(), rate: amount() })),
+  rates: listOf(exactly({ currency: text(), from: text(), rate: amount() })),
   largestAmount: amount(),
   parameters: listOf(text()),
   attributes: listOf(text()),
   eventDetails: listOf(text()),
-  adParameters: exactly<SiteView['adParameters']>({ campaign: text(), group: text(), keyword: text() }),
-  handingOn: exactly<NonNullable<SiteView['handingOn']>>({ list: text(), call: text(), event: yesOrNo() })
-    .nullable()
-    .defined(),
+  adParameters: exactly({ campaign: text(), group: text(), keyword: text() }),
+  handingOn: exactly({ list: text(), call: text(), event: yesOrNo() }).nullable().defined(),
   hosts: listOf(text()),
   ownNetworks: listOf(text()),
   retentionDays: whole(),
@@ -39,13 +28,13 @@ export const siteReply = exactly<SiteView>({
   styleHash: text(),
 })
 
-export const setAsideReply = listOf(exactly<SetAsideView>({ reason: text(), events: whole(), since: moment() }))
-export const countedReply = exactly<{ counted: number; left: number }>({ counted: whole(), left: whole() })
+export const setAsideReply = listOf(exactly({ reason: text(), events: whole(), since: moment() }))
+export const countedReply = exactly({ counted: whole(), left: whole() })
 
-export const installationReply = exactly<InstallationReport>({
+export const installationReply = exactly({
   address: text(),
   findings: listOf(
-    exactly<InstallationFinding>({
+    exactly({
       check: oneOf<InstallationFinding['check']>('reachable', 'present', 'key', 'head', 'first'),
       passed: yesOrNo(),
       text: text(),
@@ -54,7 +43,7 @@ export const installationReply = exactly<InstallationReport>({
   firstReportAt: moment().nullable(),
 })
 
-const need = exactly<TodayItem>({
+const need = exactly({
   kind: oneOf<TodayItem['kind']>(
     'allocation',
     'verdict',
@@ -71,7 +60,7 @@ const need = exactly<TodayItem>({
   link: text(),
 })
 
-export const todayReply = exactly<TodayView>({
+export const todayReply = exactly({
   needs: listOf(need),
   live: listOf(experimentSummary),
   ended: listOf(experimentSummary),
@@ -86,11 +75,11 @@ const token = {
   createdAt: moment(),
   usedAt: moment().nullable(),
 }
-export const tokensReply = page(exactly<TokenView>(token))
-export const newTokenReply = exactly<NewTokenView>({ ...token, token: text() })
+export const tokensReply = page(exactly(token))
+export const newTokenReply = exactly({ ...token, token: text() })
 
 export const jobsReply = page(
-  exactly<JobView>({
+  exactly({
     id: id(),
     kind: oneOf<JobView['kind']>('refold', 'pictures'),
     title: text(),

@@ -1,7 +1,7 @@
 import { filterSchema } from '../evidence/filter'
-import { surveyQuery, type SurveyAnswersView, type SurveyCounts } from '../evidence/reports'
+import { surveyQuery } from '../evidence/reports'
 import { surveyAnswersReply, surveyCountsReply, surveyReply, surveysReply } from './replies'
-import { surveyChangeSchema, surveySchema, surveyStateSchema, type SurveyView } from './survey'
+import { surveyChangeSchema, surveySchema, surveyStateSchema } from './survey'
 import { answers, confirms, type Operation } from '../api/operation'
 import { SITE } from '../sites/operations'
 
@@ -14,14 +14,14 @@ export const SURVEYS = {
     path: SURVEYS_PATH,
     access: 'viewer',
     summary: 'Surveys of the site, the latest first',
-    reply: answers<SurveyView[]>(surveysReply),
+    reply: answers(surveysReply),
   },
   readSurvey: {
     method: 'get',
     path: SURVEY,
     access: 'viewer',
     summary: 'What a survey asks, whom and when',
-    reply: answers<SurveyView>(surveyReply),
+    reply: answers(surveyReply),
   },
   createSurvey: {
     method: 'post',
@@ -29,7 +29,7 @@ export const SURVEYS = {
     access: 'editor',
     summary: 'Write a survey; nobody sees it before it is started',
     body: surveySchema,
-    reply: answers<SurveyView>(surveyReply),
+    reply: answers(surveyReply),
   },
   updateSurvey: {
     method: 'patch',
@@ -37,7 +37,7 @@ export const SURVEYS = {
     access: 'editor',
     summary: 'Change what a survey asks, whom and when',
     body: surveyChangeSchema,
-    reply: answers<SurveyView>(surveyReply),
+    reply: answers(surveyReply),
   },
   setSurveyState: {
     method: 'post',
@@ -45,7 +45,7 @@ export const SURVEYS = {
     access: 'editor',
     summary: 'Show a survey to visitors, or to nobody any more',
     body: surveyStateSchema,
-    reply: answers<SurveyView>(surveyReply),
+    reply: answers(surveyReply),
   },
   deleteSurvey: {
     method: 'delete',
@@ -60,7 +60,7 @@ export const SURVEYS = {
     access: 'viewer',
     summary: 'What was answered to a survey, question by question',
     query: surveyQuery,
-    reply: answers<SurveyAnswersView>(surveyAnswersReply),
+    reply: answers(surveyAnswersReply),
   },
   reportSurveys: {
     method: 'get',
@@ -68,6 +68,6 @@ export const SURVEYS = {
     access: 'viewer',
     summary: 'How many were asked and answered, by survey',
     query: filterSchema,
-    reply: answers<SurveyCounts>(surveyCountsReply),
+    reply: answers(surveyCountsReply),
   },
 } as const satisfies Record<string, Operation>

@@ -1,12 +1,11 @@
-import type { SurveyAnswersView, SurveyCounts } from '../evidence/reports'
-import { SURVEY_STATES, type SurveyView } from './survey'
+import { SURVEY_STATES, type SurveyContent } from './survey'
 import { amount, anything, exactly, id, listOf, moment, oneOf, text, whole, yesOrNo } from '../api/replyPieces'
 
-export const surveyReply = exactly<SurveyView>({
+export const surveyReply = exactly({
   id: id(),
   name: text(),
   state: oneOf(...SURVEY_STATES),
-  content: anything(),
+  content: anything<SurveyContent>(),
   version: id(),
 
   person: text().nullable(),
@@ -16,19 +15,18 @@ export const surveyReply = exactly<SurveyView>({
 })
 export const surveysReply = listOf(surveyReply)
 
-type Tally = SurveyAnswersView['questions'][number]
-export const surveyAnswersReply = exactly<SurveyAnswersView>({
+export const surveyAnswersReply = exactly({
   asked: whole(),
   answered: whole(),
   questions: listOf(
-    exactly<Tally>({
+    exactly({
       id: text(),
       answered: whole(),
       written: whole(),
-      choices: listOf(exactly<Tally['choices'][number]>({ id: text(), count: whole() })),
-      values: listOf(exactly<Tally['values'][number]>({ value: whole(), count: whole() })),
+      choices: listOf(exactly({ id: text(), count: whole() })),
+      values: listOf(exactly({ value: whole(), count: whole() })),
       texts: listOf(
-        exactly<Tally['texts'][number]>({
+        exactly({
           visitor: text(),
           session: text(),
           at: amount(),
@@ -39,6 +37,6 @@ export const surveyAnswersReply = exactly<SurveyAnswersView>({
     }),
   ),
 })
-export const surveyCountsReply = exactly<SurveyCounts>({
-  surveys: listOf(exactly<SurveyCounts['surveys'][number]>({ survey: id(), asked: whole(), answered: whole() })),
+export const surveyCountsReply = exactly({
+  surveys: listOf(exactly({ survey: id(), asked: whole(), answered: whole() })),
 })

@@ -1,12 +1,12 @@
-import { environmentSchema, environmentShareSchema, type EnvironmentView } from '../sites/environment'
+import { environmentSchema, environmentShareSchema } from '../sites/environment'
 import { environmentsReply, groupsReply, holdoutsReply } from './replies'
-import { groupSchema, holdoutSchema, type ExclusionGroupView, type HoldoutView } from './traffic'
+import { groupSchema, holdoutSchema } from './traffic'
 import { answers, type Operation } from '../api/operation'
 import { SITE } from '../sites/operations'
 
-const groups = answers<ExclusionGroupView[]>(groupsReply)
-const environments = answers<EnvironmentView[]>(environmentsReply)
-const holdouts = answers<HoldoutView[]>(holdoutsReply)
+const groups = answers(groupsReply)
+const environments = answers(environmentsReply)
+const holdouts = answers(holdoutsReply)
 
 export const TRAFFIC = {
   listGroups: {

@@ -1,49 +1,46 @@
-import type { EnvironmentView } from '../sites/environment'
+import { tuple } from '../yup'
 import type { ExperimentState } from '../experiments/experiment'
-import type { ExclusionGroupView, GroupMember, HoldoutView } from './traffic'
 import { exactly, id, listOf, moment, oneOf, text, whole, yesOrNo } from '../api/replyPieces'
 
 export const stateReply = () => oneOf<ExperimentState>('draft', 'running', 'paused', 'ended')
 
 export const groupsReply = listOf(
-  exactly<ExclusionGroupView>({
+  exactly({
     id: id(),
     name: text(),
     kind: oneOf('parts', 'turns'),
     free: whole().nullable(),
     members: listOf(
-      exactly<GroupMember>({
+      exactly({
         experiment: id(),
         name: text(),
         state: stateReply(),
         share: whole(),
         rank: whole(),
-        ranges: listOf(listOf(whole()).length(2)),
+        ranges: listOf(tuple([whole(), whole()]).strict().required()),
       }),
     ),
   }),
 )
 
 export const environmentsReply = listOf(
-  exactly<EnvironmentView>({
+  exactly({
     id: id(),
     name: text(),
     address: text(),
     key: text(),
-    shown: listOf(exactly<EnvironmentView['shown'][number]>({ experiment: id(), share: whole() })),
+    shown: listOf(exactly({ experiment: id(), share: whole() })),
   }),
 )
 
 export const holdoutsReply = listOf(
-  exactly<HoldoutView>({
+  exactly({
     id: id(),
     name: text(),
     share: whole(),
     startsAt: moment(),
     endsAt: moment(),
     isOpen: yesOrNo(),
-    experiments: listOf(
-      exactly<HoldoutView['experiments'][number]>({ experiment: id(), name: text(), state: stateReply() }),
-    ),
+    experiments: listOf(exactly({ experiment: id(), name: text(), state: stateReply() })),
   }),
 )

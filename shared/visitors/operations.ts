@@ -1,14 +1,14 @@
-import { erasedPersonSchema, type PersonDevice, type PersonExport, type PersonKeyView } from './person'
+import { erasedPersonSchema } from './person'
 import { anything, exactly, listOf, moment, text, whole } from '../api/replyPieces'
 import { answers, type Operation } from '../api/operation'
 import { SITE } from '../sites/operations'
 
 const VISITOR = `${SITE}/visitors/{visitor}`
 
-const personReply = exactly<PersonExport>({
+const personReply = exactly({
   person: text(),
   devices: listOf(
-    exactly<PersonDevice>({
+    exactly({
       visitor: text(),
       views: whole(),
       firstSeenAt: moment(),
@@ -16,13 +16,12 @@ const personReply = exactly<PersonExport>({
       otherPersons: whole(),
     }),
   ),
-  kept: anything(),
+  kept: anything<Record<string, object[]>>(),
 })
 const PERSON = `${SITE}/persons/{person}`
 const PERSON_KEY = `${SITE}/person-key`
-const personKey = () =>
-  answers<PersonKeyView>(exactly<PersonKeyView>({ key: text().nullable(), since: moment().nullable() }))
-const erased = () => answers<{ rows: number }>(exactly<{ rows: number }>({ rows: whole() }))
+const personKey = () => answers(exactly({ key: text().nullable(), since: moment().nullable() }))
+const erased = () => answers(exactly({ rows: whole() }))
 
 export const VISITORS = {
   exportVisitor: {
@@ -30,7 +29,7 @@ export const VISITORS = {
     path: VISITOR,
     access: 'owner',
     summary: 'Everything that is kept of a visitor',
-    reply: answers<Record<string, unknown>>(anything()),
+    reply: answers(anything<Record<string, unknown>>()),
   },
   eraseVisitor: {
     method: 'delete',
@@ -44,7 +43,7 @@ export const VISITORS = {
     path: PERSON,
     access: 'owner',
     summary: 'Everything that is kept of a person, with the devices that they were seen on',
-    reply: answers<PersonExport>(personReply),
+    reply: answers(personReply),
   },
   erasePerson: {
     method: 'delete',

@@ -1,5 +1,5 @@
 import { exactly, listOf, oneOf, text } from '../api/replyPieces'
-import { wordingSchema, type WordingIdeas } from './wording'
+import { wordingSchema } from './wording'
 import { answers, type Operation } from '../api/operation'
 import { SITE } from '../sites/operations'
 
@@ -10,6 +10,6 @@ export const WORDING = {
     access: 'editor',
     summary: 'Other wordings of a text, in a manner',
     body: wordingSchema,
-    reply: answers<WordingIdeas>(exactly<WordingIdeas>({ ideas: listOf(text()), source: oneOf('rules', 'assistant') })),
+    reply: answers(exactly({ ideas: listOf(text()), source: oneOf('rules', 'assistant') })),
   },
 } as const satisfies Record<string, Operation>
