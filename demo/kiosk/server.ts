@@ -4,6 +4,7 @@ import { createServer, type Server } from 'node:http'
 import { resolve } from 'node:path'
 import { object, number, string } from 'yup'
 import { CROSSINGS, fare } from '../site/crossings'
+import { FONTS } from '../site/fonts'
 import { readForm } from '../site/readForm'
 import type { Ticket } from './protocol'
 
@@ -29,6 +30,8 @@ export function createKiosk({ scriptLine }: { scriptLine: string }): Server {
         .writeHead(ticket ? 200 : 422, { 'content-type': 'application/json' })
         .end(JSON.stringify(ticket ?? { message: 'This crossing does not exist.' }))
     }
+    const font = FONTS.get(path)
+    if (font) return response.writeHead(200, { 'content-type': 'font/woff2' }).end(font)
     const [, asset, type] = /^\/assets\/([\w-]+\.(js|css))$/.exec(path) ?? []
     const file = asset && readBuilt(`assets/${asset}`)
     if (file) return response.writeHead(200, { 'content-type': TYPES[type!] }).end(file)

@@ -1,16 +1,13 @@
 import { randomBytes } from 'node:crypto'
 import { readFileSync } from 'node:fs'
-import { createRequire } from 'node:module'
 import { createServer, type Server } from 'node:http'
 import { bookPage, donePage, payPage, readBooking, totalOf, travelersPage, type Confirmed } from './booking'
+import { FONTS } from './fonts'
 import { layout, PAGES, type Page } from './pages'
 import { readForm } from './readForm'
 
 const MOST_BOOKINGS = 10_000
 const style = readFileSync(new URL('./style.css', import.meta.url))
-const fontFile = (weight: number) =>
-  readFileSync(createRequire(import.meta.url).resolve(`@fontsource/gelasio/files/gelasio-latin-${weight}-normal.woff2`))
-const FONTS = new Map([400, 700].map((weight) => [`/fonts/gelasio-${weight}.woff2`, fontFile(weight)]))
 
 export interface DemoSiteOptions {
   /** What stands in each page's head. */
