@@ -105,7 +105,7 @@ test('a wrong field keeps nothing else from being saved, and stays through a rel
   await write(page, 'Weight of Variant C', '4')
   await measured.getByRole('button', { name: 'Add a metric' }).click()
   await page.getByRole('button', { name: 'Write a new one' }).click()
-  await measured.getByLabel('Name').fill('Half')
+  await measured.getByLabel('Name', { exact: true }).fill('Half')
   await measured.getByRole('button', { name: /Orders, primary/ }).click()
   await measured.getByLabel('Name', { exact: true }).fill('Orders, renamed')
   await measured.getByLabel('Name', { exact: true }).blur()
