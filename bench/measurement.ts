@@ -10,7 +10,7 @@ export interface Measurement {
 }
 
 /**
- * Whether only the ways are gone, with a small part of the work: that shows that a benchmark can run, and no figures.
+ * Whether only a small part of the work is done: it shows that a benchmark runs, and gives no figures.
  * `./vetch test` does so, that none breaks unseen.
  */
 export const isQuick = process.argv.includes('--quick')

@@ -38,7 +38,7 @@ const NAMES = [
 export async function run(args: string[]): Promise<number> {
   if (args.includes('--help')) {
     console.log(
-      `Usage: ./vetch bench [--quick] [${NAMES.join(' | ')} …]\n\nMeasures each against a reference in the same run; all of them without a name.\n--quick goes all the ways with a small part of the work: that shows that they can be gone, and no figures.`,
+      `Usage: ./vetch bench [--quick] [${NAMES.join(' | ')} …]\n\nMeasures each against a reference in the same run; all of them without a name.\n--quick does a small part of the work: it shows that a measurement runs, and gives no figures.`,
     )
     return 0
   }

@@ -19,7 +19,7 @@ export interface StepTest {
 /**
  * What of a visitor's steps a source counts. It is said here once, and read by three: `isCounted` for single events as
  * the fold measures them, `core/evidence/countedSteps.ts` for the columns that reports are computed from, and
- * `server/services/evidence/statements/countedSteps.ts` in SQL. `tests/integration/counting.test.ts` holds that they
+ * `server/services/statements/countedSteps.ts` in SQL. `tests/integration/counting.test.ts` holds that they
  * agree.
  */
 export interface StepCounting {

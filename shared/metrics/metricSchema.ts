@@ -118,7 +118,7 @@ function metricSourceOf(source: { type?: unknown } | null | undefined) {
   }
 }
 
-/** Events are kept for a year at most; nobody waits longer for a test. */
+/** A test would wait as long for its last visitors. */
 const MOST_WINDOW_DAYS = 90
 
 export const metricSchema = object({

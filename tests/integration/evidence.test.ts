@@ -611,6 +611,11 @@ test('a site with more steps than can be held says so, and holds up no other; to
   const [small, other, large] = [await siteWith(40), await siteWith(50), await siteWith(101)]
   expect([await views(small.id), await views(other.id)]).toEqual([40, 50])
   await expect(views(large.id)).rejects.toMatchObject({ status: 422, message: expect.stringContaining('100 steps') })
+  // It is not read again for each question.
+  const refused = read.length
+  await expect(views(large.id)).rejects.toMatchObject({ status: 422 })
+  expect(refused).toBeGreaterThan(0)
+  expect(read.length).toBe(0)
   // Both still lie in memory: only what is new is asked for.
   expect(await views(other.id)).toBe(50)
   const known = read.length

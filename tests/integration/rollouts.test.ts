@@ -1,3 +1,5 @@
+import { isHeldOut } from '../../core/targeting/whyNot'
+import type { SiteFileExperiment } from '../../shared/delivery/siteFile'
 import { eq } from 'drizzle-orm'
 import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest'
 import { PLAIN_TERMS } from '../../core/sheet/terms'
@@ -177,7 +179,10 @@ test('it goes to the audience of the experiment or to everybody, never to a hold
     expect(servedIn(await fileOf(key), made.id)).toMatchObject({ audience: null })
 
   // Other programs are told the variant under the number that they know.
-  const decided = await decideFor(database, siteId, 'visitor-of-a-program', {}, '/', now())
+  const { holdouts = [] } = entry as SiteFileExperiment
+  const visitors = Array.from({ length: 20 }, (_, index) => `visitor-of-a-program-${index}`)
+  const visitor = visitors.find((each) => !holdouts.some((holdout) => isHeldOut(each, holdout)))!
+  const decided = await decideFor(database, siteId, visitor, {}, '/', now())
   expect(decided).toEqual([{ experiment: experimentId, name: made.name, variant: 1, variantName: 'New words' }])
 })
 

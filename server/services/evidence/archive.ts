@@ -12,6 +12,8 @@ const MOST_STEPS = 40_000_000
 /** Of the machine's memory, for steps: the other processes and the database need theirs. */
 const SHARE_OF_MEMORY = 0.4
 const BYTES_A_STEP = 230
+/** Sites of which it is remembered that they are too large. */
+const MOST_REMEMBERED = 1000
 /** What is deleted in the database, by its retention or because a visitor asked for it, is read anew by then. */
 const OLDEST = 6 * 60 * 60 * 1000
 
@@ -32,17 +34,23 @@ export function createArchive(pool: Pool, most = mostSteps()) {
     sizeCalculation: ({ visits }) => visits.steps + 1,
     ttl: OLDEST,
   })
+  /** Sites that were too large lately: reading them once more would hold up everybody else for nothing. */
+  const tooLarge = new LRUCache<number, true>({ max: MOST_REMEMBERED, ttl: OLDEST })
+  const tooMany = () =>
+    new HttpProblem(
+      422,
+      `This site has more than ${most.toLocaleString('en-US')} steps of visits, which is more than reports can hold here. Keep events for fewer days, or run Vetch on a machine with more memory.`,
+    )
 
   async function sourceOf(siteId: number, onPortion?: () => void): Promise<Source> {
     const known = sites.get(siteId) ?? null
     const checkSize = ({ visits }: SiteVisits) => {
       onPortion?.()
       if (visits.steps < most) return
-      throw new HttpProblem(
-        422,
-        `This site has more than ${most.toLocaleString('en-US')} steps of visits, which is more than reports can hold here. Keep events for fewer days, or run Vetch on a machine with more memory.`,
-      )
+      tooLarge.set(siteId, true)
+      throw tooMany()
     }
+    if (tooLarge.has(siteId)) throw tooMany()
     const site = await readSiteVisits(pool, siteId, known, checkSize).catch((error: unknown) => {
       // What breaks in the middle of a portion leaves a part of it behind, which would be added a second time.
       if (!isDatabaseAway(error)) sites.delete(siteId)

@@ -44,7 +44,7 @@ export async function readCells(
   now: Date,
 ): Promise<readonly Cell[]> {
   const own = sql`site_id = ${sheet.siteId} AND experiment_id = ${sheet.id}`
-  const windows = JSON.stringify(wholeWindows([sheet], now))
+  const windows = wholeWindows([sheet], now)
   const { rows } = await database.execute<{
     counts: CountRow[] | null
     open: (CountRow & { metric: number })[] | null
@@ -57,7 +57,7 @@ export async function readCells(
       SELECT dimension, value AS stored, CASE WHEN dimension = 'day' OR place <= ${MOST_VALUES} THEN value END AS value
       FROM ranked
     ), w AS (
-      SELECT * FROM json_to_recordset(${windows}) AS w(experiment integer, metric integer, "lastDay" date)
+      SELECT * FROM json_to_recordset(${JSON.stringify(windows)}) AS w(experiment integer, metric integer, "lastDay" date)
     ), open AS (
       -- Whose windows are not over: they are in the counts and sums of their labels, and are taken out.
       SELECT l.key AS dimension, l.value, w.metric, x.variant, v.visitor_id IS NOT NULL AS has_row, -1 AS sign,
@@ -67,6 +67,7 @@ export async function readCells(
       JOIN metric_version m ON m.site_id = x.site_id AND m.id = w.metric
       LEFT JOIN visitor_value v ON v.site_id = x.site_id AND v.visitor_id = x.visitor_id AND v.experiment_id = x.experiment_id AND v.metric_version_id = w.metric
       CROSS JOIN LATERAL jsonb_each_text(x.segments || jsonb_build_object('day', x.day)) l
+      WHERE ${windows.length > 0}
     ), s AS (
       SELECT dimension, value, metric_version_id, variant, has_past, ${SUM_NAMES} FROM statistic WHERE ${own}
       UNION ALL

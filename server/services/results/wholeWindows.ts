@@ -1,8 +1,9 @@
+import { HOUR } from '../../../core/time/units'
 import { dayAfter, siteDays } from '../../../core/time/siteDay'
 import type { ExperimentSheet, MetricView } from '../../../shared/experiments/experiment'
 
 /** Where clocks are put forward, a day is this much shorter. */
-const SHORTER_DAY = 3_600_000
+const SHORTER_DAY = HOUR
 
 /** Of a metric with an observation window, the last day of first exposures whose windows are over. */
 export interface WholeWindow {

@@ -5,7 +5,6 @@ import type { Database, Queries } from '../../database/connect'
 import { personKey, site } from '../../database/schema'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
-import { compileSiteFile } from './compileSiteFile'
 
 /** The key by which a site's own server proves who somebody is; an environment has that of its site. */
 export async function findPersonKey(database: Queries, siteId: number): Promise<string | null> {
@@ -34,9 +33,7 @@ interface By {
  */
 export async function drawPersonKey(database: Database, { siteId, personId }: By): Promise<PersonKeyView> {
   return database.transaction(async (tx) => {
-    const [own] = await tx.select().from(site).where(eq(site.id, siteId))
-    if (own && own.environmentOf !== null)
-      throw new HttpProblem(409, 'An environment asks for proof as its site does. Change it there.')
+    await refuseEnvironment(tx, siteId)
     const key = randomBytes(32).toString('hex')
     await tx
       .insert(personKey)
@@ -47,16 +44,27 @@ export async function drawPersonKey(database: Database, { siteId, personId }: By
   })
 }
 
-/** Asks for no proof any more. */
+/**
+ * Asks for no proof any more.
+ *
+ * @throws HttpProblem 409 on an environment, which has the key of its site
+ */
 export async function dropPersonKey(database: Database, { siteId, personId }: By): Promise<PersonKeyView> {
   return database.transaction(async (tx) => {
+    await refuseEnvironment(tx, siteId)
     await tx.delete(personKey).where(eq(personKey.siteId, siteId))
     await noteChange(tx, { siteId, personId }, false)
     return readPersonKey(tx, siteId)
   })
 }
 
-/** The log says that it was done, and not the key; browsers and intake ask anew. */
+async function refuseEnvironment(tx: Queries, siteId: number): Promise<void> {
+  const [own] = await tx.select({ environmentOf: site.environmentOf }).from(site).where(eq(site.id, siteId))
+  if (own && own.environmentOf !== null)
+    throw new HttpProblem(409, 'An environment asks for proof as its site does. Change it there.')
+}
+
+/** The log says that it was done, and not the key. */
 async function noteChange(tx: Queries, { siteId, personId }: By, asksForProof: boolean): Promise<void> {
   await recordChange(tx, {
     siteId,
@@ -66,5 +74,4 @@ async function noteChange(tx: Queries, { siteId, personId }: By, asksForProof: b
     action: 'changed',
     after: { personsAreProved: asksForProof },
   })
-  await compileSiteFile(tx, siteId)
 }

@@ -17,7 +17,7 @@ import { DAY } from '../../../../core/time/units'
 /**
  * The statement that computes what a number is made of from views and events, where these are still there.
  *
- * @throws HttpProblem 404 for a metric that is not on the sheet
+ * @throws HttpProblem 404 for a metric that is not on the sheet, and before the start
  */
 export async function eventsStatement(
   database: Queries,
@@ -26,8 +26,8 @@ export async function eventsStatement(
   now: Date,
 ): Promise<EventsStatement> {
   const metric = sheet.metrics.find(({ versionId }) => number === 'allocation' || versionId === asked)
-  if (!metric || sheet.startedAt === null)
-    throw new HttpProblem(404, 'This metric is not on the sheet any more. Reload the page.')
+  if (!metric) throw new HttpProblem(404, 'This metric is not on the sheet any more. Reload the page.')
+  if (sheet.startedAt === null) throw new HttpProblem(404, 'Nothing is counted before the start.')
   const { rawSince, timeZone } = await findSite(database, sheet.siteId)
   const needed = Date.parse(sheet.startedAt) - (number === 'variance-reduction' ? PAST_DAYS * DAY : 0)
   if (rawSince && rawSince.getTime() > needed)
