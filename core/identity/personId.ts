@@ -7,7 +7,7 @@ const SEEDS = [11, 12, 13, 14]
 
 /**
  * An id that a site's own server has made with its person key, and the proof that it has: see docs/targeting.md. Nobody
- * else can make one, so that nobody can say to be somebody else.
+ * else can make one, so that nobody can claim to be somebody else.
  */
 const PROVEN = /^[0-9a-f]{32}\.[0-9a-f]{32}$/
 

@@ -529,5 +529,5 @@ test('where an owner asks for proof, only ids that the site’s own server has m
   await expect(page.getByTestId('person').getByRole('checkbox')).toHaveCount(2)
   await page.getByRole('button', { name: 'Ask for no proof …' }).click()
   await page.getByRole('dialog').getByRole('button', { name: 'Ask for no proof' }).click()
-  await expect(page.getByText('Whoever knows the id of a person can say to be that person.')).toBeVisible()
+  await expect(page.getByText('Whoever knows the id of a person can claim to be that person.')).toBeVisible()
 })

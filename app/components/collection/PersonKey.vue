@@ -44,7 +44,7 @@ const given = person + '.' + digits('proof.' + person)
 <template>
   <div class="flex max-w-2xl flex-col gap-3">
     <p v-if="view.key === null" class="text-sm text-ink-soft">
-      Whoever knows the id of a person can say to be that person. With proof, only your server can name somebody.
+      Whoever knows the id of a person can claim to be that person. With proof, only your server can name somebody.
     </p>
     <template v-else>
       <p class="text-sm text-ink-soft">
@@ -81,7 +81,7 @@ const given = person + '.' + digits('proof.' + person)
       @update:open="asking = null"
     >
       <p>From then on, pages must give ids that your server has made with the key.</p>
-      <p>Persons get new ids with it, and count anew. Erase who must be erased before, by the old id.</p>
+      <p>Persons get new ids and count anew. First erase whoever must be erased: old ids are not found afterward.</p>
       <template #actions>
         <BaseButton @click="asking = null">Cancel</BaseButton>
         <BaseButton kind="main" :disabled="isUnderWay" @click="draw">{{
@@ -90,7 +90,7 @@ const given = person + '.' + digits('proof.' + person)
       </template>
     </PlainDialog>
     <PlainDialog :open="asking === 'drop'" title="Ask for no proof any more?" @update:open="asking = null">
-      <p>Anybody who knows an id can then say to be that person again. The key is deleted.</p>
+      <p>Anybody who knows an id can then claim to be that person again. The key is deleted.</p>
       <template #actions>
         <BaseButton @click="asking = null">Cancel</BaseButton>
         <BaseButton kind="main" :disabled="isUnderWay" @click="drop">Ask for no proof</BaseButton>

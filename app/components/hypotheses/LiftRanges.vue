@@ -7,7 +7,7 @@ const props = defineProps<{ typed: LiftRange; past: Past; drawn: LiftRange | nul
 const rows = computed(() => [
   { label: 'typed', low: props.typed.low, likely: props.typed.likely, high: props.typed.high },
   {
-    label: props.past.count === 0 ? 'common' : 'achieved before',
+    label: props.past.count === 0 ? 'common' : 'by earlier tests',
     low: props.past.mean - 2 * props.past.deviation,
     likely: props.past.mean,
     high: props.past.mean + 2 * props.past.deviation,
@@ -41,7 +41,7 @@ const height = computed(() => rows.value.length * ROW + 20)
           y2="0"
           class="stroke-ink"
           :stroke-width="row.label === 'drawn toward it' ? 5 : 2"
-          :stroke-dasharray="row.label === 'achieved before' || row.label === 'common' ? '4 3' : undefined"
+          :stroke-dasharray="row.label === 'by earlier tests' || row.label === 'common' ? '4 3' : undefined"
         />
         <circle :cx="x(row.likely)" cy="0" r="5" class="fill-raised stroke-ink" stroke-width="2" />
       </g>

@@ -4,10 +4,7 @@ import { roundMoney } from '~/data/ideaWords'
 import type { RankingTerms } from '~~/shared/hypotheses/hypothesis'
 
 /** By what the list is ranked, and what is assumed. */
-const props = defineProps<{ terms: RankingTerms; past: Past; currency: string }>()
-const whatWasAchieved = computed(
-  () => `what ${props.past.count} variants of ended experiments achieved (${formatLift(props.past.mean)} on average)`,
-)
+defineProps<{ terms: RankingTerms; past: Past; currency: string }>()
 </script>
 
 <template>
@@ -28,10 +25,12 @@ const whatWasAchieved = computed(
         {{ formatNumber(terms.paybackMonths) }} months.
       </p>
       <p>
-        Lifts are drawn toward {{ past.count === 0 ? 'what is common' : whatWasAchieved }}: a next one lies within
-        {{ formatLift(past.mean - 2 * past.deviation) }} to {{ formatLift(past.mean + 2 * past.deviation) }} in 95 of
-        100 cases. Before any test has ended, {{ formatLift(-2 * BEFORE.spreadScale) }} to
-        {{ formatLift(2 * BEFORE.spreadScale) }} is taken for common: about a third of ideas helps.
+        Lifts are drawn toward
+        {{ past.count === 0 ? 'what is common' : `what ${past.count} variants of ended experiments suggest` }}: a next
+        one lies within {{ formatLift(past.mean - 2 * past.deviation) }} to
+        {{ formatLift(past.mean + 2 * past.deviation) }} in 95 of 100 cases. Before any test has ended,
+        {{ formatLift(-2 * BEFORE.spreadScale) }} to {{ formatLift(2 * BEFORE.spreadScale) }} is taken for common: about
+        a third of ideas helps.
       </p>
       <p>
         People give ranges that are too narrow: the variance of weak evidence counts {{ DOUBT.weak }} times, of fair

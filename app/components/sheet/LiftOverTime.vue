@@ -27,9 +27,14 @@ const lifts = computed(() =>
     : dailyLifts(props.days, props.metric.versionId, props.position),
 )
 const worthwhile = computed(() => props.sheet.plan.smallestLift * (props.metric.direction === 'down' ? -1 : 1))
+const counted = computed(() =>
+  props.metric.windowDays === null
+    ? 'All visitors up to that day'
+    : 'All visitors whose observation window was over by that day',
+)
 const note = computed(() =>
   view.value === 'built-up'
-    ? `All visitors up to that day, with the plan’s ${formatShare(1 - props.sheet.plan.alpha, 0)} interval; ${props.sheet.timeZone}`
+    ? `${counted.value}, with the plan’s ${formatShare(1 - props.sheet.plan.alpha, 0)} interval; ${props.sheet.timeZone}`
     : `Visitors first seen that day, with the interval of one look; ${props.sheet.timeZone}`,
 )
 const last = computed(() => lifts.value.findLast(({ lift }) => lift !== null))
