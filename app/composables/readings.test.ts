@@ -1,5 +1,5 @@
+import type { MetricResults } from '~~/shared/experiments/resultsReplies'
 import { expect, test } from 'vitest'
-import type { MetricResults } from '~~/shared/experiments/results'
 import { symmetricDomain, trackDomain } from './readings'
 
 test.each<[string, number[], number, number]>([

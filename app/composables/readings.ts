@@ -1,4 +1,4 @@
-import type { MetricResults } from '~~/shared/experiments/results'
+import type { MetricResults } from '~~/shared/experiments/resultsReplies'
 
 /**
  * One scale for all tracks of some metrics, so that they can be compared: never narrower than twice the smallest

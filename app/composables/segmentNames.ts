@@ -1,5 +1,5 @@
+import type { EvidenceChoices } from '~~/shared/evidence/replies'
 import { readSegment, type PartName, type SegmentText } from '~~/shared/evidence/filter'
-import type { EvidenceChoices } from '~~/shared/evidence/reports'
 
 const NAMES: Record<string, string> = {
   device: 'Device',

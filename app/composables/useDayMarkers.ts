@@ -1,6 +1,6 @@
+import type { ExperimentSheet } from '~~/shared/experiments/replies'
 import { siteDays } from '~~/core/time/siteDay'
 import type { DayMarker } from '~/charts/dayMarkers'
-import type { ExperimentSheet } from '~~/shared/experiments/experiment'
 
 const TOLD: Record<string, string> = { paused: 'paused', resumed: 'resumed', 'metric added': 'metric added' }
 const LATEST = 100

@@ -1,4 +1,4 @@
-import type { EvidenceChoices } from '~~/shared/evidence/reports'
+import type { EvidenceChoices } from '~~/shared/evidence/replies'
 
 const known = new Map<number, Ref<EvidenceChoices | null>>()
 

@@ -1,4 +1,4 @@
-import type { EventsStatement, Explanation } from '~~/shared/experiments/explanation'
+import type { EventsStatement, Explanation } from '~~/shared/experiments/resultsReplies'
 
 /** What is said of a number; where it can be computed from events too, how to ask for that statement. */
 export type ExplainedFurther = Explanation & { fromEvents?: () => Promise<EventsStatement> }

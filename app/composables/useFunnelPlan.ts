@@ -1,5 +1,6 @@
+import type { SavedFunnel } from '~~/shared/evidence/replies'
 import { EMPTY_PLAN, planText } from '~/data/funnelDraft'
-import type { FunnelInput, SavedFunnel } from '~~/shared/evidence/funnel'
+import type { FunnelInput } from '~~/shared/evidence/funnel'
 import { readPlan } from '~~/shared/recordings/recording'
 
 /** The funnel that a view is of: one that was kept, by its number in the address, or one written out in it. */

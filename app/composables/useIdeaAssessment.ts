@@ -1,4 +1,5 @@
-import { expectationSchema, type Assessment } from '~~/shared/hypotheses/hypothesis'
+import type { Assessment } from '~~/shared/hypotheses/replies'
+import { expectationSchema } from '~~/shared/hypotheses/hypothesis'
 import { hypothesisBody, type HypothesisDraft } from '~/data/hypothesisDraft'
 
 const PATIENCE = 400

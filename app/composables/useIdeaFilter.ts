@@ -1,4 +1,5 @@
-import { STAGES, type HypothesisSummary } from '~~/shared/hypotheses/hypothesis'
+import type { HypothesisSummary } from '~~/shared/hypotheses/replies'
+import { STAGES } from '~~/shared/hypotheses/hypothesis'
 
 const NAMES = ['search', 'about', 'tag', 'owner', 'stage'] as const
 type Name = (typeof NAMES)[number]

@@ -1,4 +1,4 @@
-import type { IdeaMetric } from '~~/shared/hypotheses/hypothesis'
+import type { IdeaMetric } from '~~/shared/hypotheses/replies'
 
 /** A site's hypotheses, whose figures are computed anew beside them where they are of another day. */
 export function useIdeas(siteId: number) {

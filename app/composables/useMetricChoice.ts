@@ -1,4 +1,4 @@
-import type { EvidenceChoices } from '~~/shared/evidence/reports'
+import type { EvidenceChoices } from '~~/shared/evidence/replies'
 
 /** The metric that a view counts, kept in the address; null for none. */
 export function useMetricChoice(choices: Ref<EvidenceChoices | null>) {

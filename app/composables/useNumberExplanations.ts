@@ -1,5 +1,5 @@
+import type { MetricResults } from '~~/shared/experiments/resultsReplies'
 import type { ReadingMethod } from '~~/core/analysis/readings'
-import type { MetricResults } from '~~/shared/experiments/results'
 import type { ExplainedNumber } from '~~/shared/experiments/explanation'
 import type { ExplainedFurther } from './useExplanation'
 

@@ -1,5 +1,5 @@
+import type { PointingSession } from '~~/shared/experiments/replies'
 import type { MaybeRefOrGetter, Ref } from 'vue'
-import type { PointingSession } from '~~/shared/experiments/pointing'
 import { readFromPage, type FromPage, type ToPage } from '~~/shared/edits/pointing'
 
 /** A page that has the script line answers well within this time, in ms. */

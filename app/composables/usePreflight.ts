@@ -1,4 +1,4 @@
-import type { PreflightReport } from '~~/shared/experiments/experiment'
+import type { PreflightReport } from '~~/shared/experiments/replies'
 
 /** A person types on while it is looked at: after a pause only. */
 const PAUSE = 700

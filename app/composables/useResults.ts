@@ -1,4 +1,4 @@
-import type { ExperimentResults } from '~~/shared/experiments/results'
+import type { ExperimentResults } from '~~/shared/experiments/resultsReplies'
 
 const EVERY = 5000
 

@@ -1,4 +1,5 @@
-import type { SurveyContent, SurveyView } from '~~/shared/surveys/survey'
+import type { SurveyView } from '~~/shared/surveys/replies'
+import type { SurveyContent } from '~~/shared/surveys/survey'
 
 interface Draft {
   name: string

@@ -1,5 +1,5 @@
+import type { VariantPictures } from '~~/shared/pictures/replies'
 import type { SheetVariant } from '~~/core/sheet/content'
-import type { VariantPictures } from '~~/shared/pictures/variantPicture'
 
 const WHILE_WORKING = 1500
 /** Saving a change and the pause before the worker begins. */

@@ -1,5 +1,6 @@
+import type { HypothesisView } from '~~/shared/hypotheses/replies'
 import type { Strength } from '~~/core/hypotheses/pastLifts'
-import { STAGES, type HypothesisView, type Stage } from '~~/shared/hypotheses/hypothesis'
+import { STAGES, type Stage } from '~~/shared/hypotheses/hypothesis'
 
 /** What somebody writes of a hypothesis. Numbers as they are typed, where they are none; tags separated by commas. */
 export interface HypothesisDraft {

@@ -1,3 +1,4 @@
+import type { Assessment, HypothesisSummary, IdeaMetric } from '~~/shared/hypotheses/replies'
 import { expect, test } from 'vitest'
 import {
   chanceInWords,
@@ -10,7 +11,6 @@ import {
 } from './ideaWords'
 import { pagesOf, quarterQuestion, untilWeek, whyNotTestable } from './quarterIdeas'
 import type { Group } from '~~/core/targeting/condition'
-import type { Assessment, HypothesisSummary, IdeaMetric } from '~~/shared/hypotheses/hypothesis'
 import { DAY } from '~~/core/time/units'
 
 const METRIC: IdeaMetric = {

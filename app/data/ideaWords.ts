@@ -1,8 +1,8 @@
+import type { Assessment, HypothesisSummary, IdeaMetric } from '~~/shared/hypotheses/replies'
 import type { Expected } from '~~/core/hypotheses/worth'
 import { pageRulesInWords } from '~~/core/targeting/pageWords'
 import { readPage } from '~~/shared/evidence/filter'
 import { formatCount, formatNumber, formatShare } from '~~/shared/formats'
-import type { Assessment, HypothesisSummary, IdeaMetric } from '~~/shared/hypotheses/hypothesis'
 
 /** Pages of a hypothesis in words. */
 export function ideaPages(pages: string | null): string {

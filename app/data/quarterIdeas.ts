@@ -1,11 +1,11 @@
+import type { HypothesisSummary } from '~~/shared/hypotheses/replies'
+import type { ExperimentSummary } from '~~/shared/experiments/replies'
 import type { QuarterTerms, TestableIdea } from '~~/core/hypotheses/quarter'
 import { LASTING, visitorParts } from '~~/core/hypotheses/visitorParts'
 import { audienceOfSegment } from '~~/core/targeting/audienceOfSegment'
 import type { Group } from '~~/core/targeting/condition'
 import { matchesPage, matchesPageRule, type PageRule } from '~~/core/targeting/pageRule'
 import { readPage, readSegment } from '~~/shared/evidence/filter'
-import type { HypothesisSummary } from '~~/shared/hypotheses/hypothesis'
-import type { ExperimentSummary } from '~~/shared/experiments/experimentList'
 import { DAY } from '~~/core/time/units'
 
 /** A test that runs already, with the pages that it has, and of whom. */

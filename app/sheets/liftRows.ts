@@ -1,6 +1,6 @@
+import type { DayView, LookView } from '~~/shared/experiments/resultsReplies'
 import { intervalColumns } from '~/data/intervalColumns'
 import type { TableColumn } from '~/data/tableColumn'
-import type { DayView, LookView } from '~~/shared/experiments/results'
 import type { DayLift } from '~/charts/liftChart'
 
 /** How a lift is followed: as it built up, as the plan reads it, or of each day's visitors alone. */

@@ -1,3 +1,4 @@
+import type { ExperimentSheet } from '~~/shared/experiments/replies'
 import { ValidationError } from 'yup'
 import {
   ChangeRefused,
@@ -9,7 +10,7 @@ import {
 } from '~~/core/sheet/change'
 import type { SheetContent } from '~~/core/sheet/content'
 import { isSame } from '~~/core/sheet/isSame'
-import { contentOf, type ExperimentSheet } from '~~/shared/experiments/experiment'
+import { contentOf } from '~~/shared/experiments/experiment'
 import { prepareChange } from '~~/shared/experiments/sheetChange'
 import { isBegun } from './freshThings'
 

@@ -1,5 +1,5 @@
+import type { AccountView, SiteRef } from '~~/shared/accounts/replies'
 import { defineStore } from 'pinia'
-import type { AccountView, SiteRef } from '~~/shared/accounts/account'
 
 /** Who is signed in, and the sites they may see. */
 export const useAccountStore = defineStore('account', () => {

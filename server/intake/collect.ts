@@ -1,3 +1,4 @@
+import type { CollectReply } from '../../shared/delivery/replies'
 import { ValidationError, type InferType } from 'yup'
 import { assign, isInTest, type AssignmentPlan } from '../../core/assignment/assignment'
 import { PERSON } from '../../core/identity/personId'
@@ -14,7 +15,6 @@ import {
   OLDEST_VIEW,
   type CollectedEvent,
   type CollectedView,
-  type CollectReply,
 } from '../../shared/intake/collect'
 import { DRIFT_SALT, DRIFT_SHARE } from '../../shared/intake/drift'
 import { isInNetworks, type Network } from '../http/clientAddress'

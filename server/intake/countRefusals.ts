@@ -1,5 +1,5 @@
+import type { CollectReply } from '../../shared/delivery/replies'
 import type { Pool } from 'pg'
-import type { CollectReply } from '../../shared/intake/collect'
 import { COUNT_REFUSALS } from './queries'
 
 const EVERY = 2000

@@ -1,7 +1,7 @@
+import type { JobView } from '../../shared/sites/replies'
 import { and, desc, eq, inArray, lt, ne, or, sql } from 'drizzle-orm'
 import type PgBoss from 'pg-boss'
 import { pageOf, type Paged, type PageQuery } from '../../shared/api/paging'
-import type { JobView } from '../../shared/sites/site'
 import type { Database, Queries } from '../database/connect'
 import { olderThan } from '../database/olderThan'
 import { backgroundJob, experiment, experimentMetric, metricVersion } from '../database/schema'

@@ -1,3 +1,4 @@
+import type { CollectReply } from '~~/shared/delivery/replies'
 import { defineEventHandler, getHeader, setHeader, setResponseHeader, type H3Event } from 'h3'
 import { database } from '~~/server/database/database'
 import { collect } from '~~/server/intake/collect'
@@ -8,7 +9,7 @@ import type { Problem } from '~~/server/http/answerProblem'
 import { readLimited } from '~~/server/http/readLimited'
 import { isEncrypted, sourceAddress, userAgentOf } from '~~/server/http/requestOrigin'
 import { noteFirstReport } from '~~/server/services/sites/sites'
-import { LARGEST_BATCH, type CollectReply } from '~~/shared/intake/collect'
+import { LARGEST_BATCH } from '~~/shared/intake/collect'
 
 /** Access: anyone; see the operation `collect`. Origin and content are checked by intake. */
 export default defineEventHandler(async (event): Promise<CollectReply | Problem> => {

@@ -1,6 +1,7 @@
+import type { Attachment } from '../../shared/findings/replies'
 import { fileTypeFromBuffer } from 'file-type'
 import { and, asc, count, eq, sql } from 'drizzle-orm'
-import { LARGEST_ATTACHMENT, MOST_ATTACHMENTS, type Attachment } from '../../shared/findings/finding'
+import { LARGEST_ATTACHMENT, MOST_ATTACHMENTS } from '../../shared/findings/finding'
 import type { Database, Queries } from '../database/connect'
 import { attachment, finding, hypothesis } from '../database/schema'
 import { HttpProblem } from './HttpProblem'

@@ -1,5 +1,5 @@
+import type { ChangeView } from '../../shared/experiments/replies'
 import { and, desc, eq, sql } from 'drizzle-orm'
-import type { ChangeView } from '../../shared/experiments/change'
 import { pageOf, type Paged, type PageQuery } from '../../shared/api/paging'
 import type { Queries } from '../database/connect'
 import { olderThan } from '../database/olderThan'

@@ -1,3 +1,4 @@
+import type { InferType } from '../yup'
 import { ROLES } from './account'
 import { exactly, id, moment, oneOf, page, text, yesOrNo } from '../api/replyPieces'
 
@@ -6,8 +7,12 @@ export const memberReply = exactly({
   name: text(),
   email: text(),
   role: oneOf(...ROLES),
+  /** The one who asks. */
   isSelf: yesOrNo(),
 })
+/** Somebody of the organisation that a site belongs to. */
+export type MemberView = InferType<typeof memberReply>
+
 export const membersReply = page(memberReply)
 
 const open = {
@@ -18,5 +23,16 @@ const open = {
   createdAt: moment(),
   expiresAt: moment(),
 }
-export const invitationsReply = page(exactly(open))
-export const newInvitationReply = exactly({ ...open, link: text(), isSent: yesOrNo() })
+const openInvitation = exactly(open)
+/** Somebody who was asked to join and has not answered yet. */
+export type OpenInvitation = InferType<typeof openInvitation>
+
+export const invitationsReply = page(openInvitation)
+export const newInvitationReply = exactly({
+  ...open,
+  /** The way in: shown this once. */
+  link: text(),
+  /** Whether a letter with it went out. */
+  isSent: yesOrNo(),
+})
+export type NewInvitation = InferType<typeof newInvitationReply>

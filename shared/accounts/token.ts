@@ -14,19 +14,3 @@ export const newTokenSchema = object({
     .required('Name the program that will use it.'),
   scope: string().oneOf(TOKEN_SCOPES, 'The scope is read, edit or manage.').required('Say what the program may do.'),
 })
-
-export interface TokenView {
-  id: number
-  name: string
-  scope: TokenScope
-  /** First characters, to tell tokens apart. */
-  beginning: string
-  person: string | null
-  createdAt: string
-  usedAt: string | null
-}
-
-export interface NewTokenView extends TokenView {
-  /** The token itself: shown this once. */
-  token: string
-}

@@ -1,4 +1,4 @@
-import { number, object } from '../yup'
+import { number, object, type InferType } from '../yup'
 
 export const MOST_ON_A_PAGE = 200
 
@@ -12,12 +12,8 @@ export const pageSchema = object({
     .max(MOST_ON_A_PAGE, `limit is at most ${MOST_ON_A_PAGE}.`)
     .default(50),
 })
-
 /** As `pageSchema` gives it. */
-export interface PageQuery {
-  after?: number
-  limit: number
-}
+export type PageQuery = InferType<typeof pageSchema>
 
 /** One page of a list. */
 export interface Paged<Item> {

@@ -1,7 +1,4 @@
 import type { Persona } from '../../core/targeting/persona'
-import type { Trace } from '../../core/targeting/trace'
-import type { Reason } from '../../core/targeting/whyNot'
-import type { ExperimentState } from '../experiments/experiment'
 import { array, lazy, mixed, number, object, string, type InferType, type Schema } from '../yup'
 
 const word = (what: string, most = 200) => string().trim().max(most, `${what} is longer than ${most} characters.`)
@@ -53,64 +50,9 @@ export const personaSchema = object({
 })
 export type PersonaInput = Pick<InferType<typeof personaSchema>, 'name'> & { facts: Persona }
 
-export interface PersonaView {
-  id: number
-  name: string
-  /** Draws its buckets, as the id of any visitor does. */
-  visitor: string
-  facts: Persona
-}
-
 export const dryRunSchema = object({
   facts: personaFactsSchema,
   /** Of a saved persona its own; else somebody new. */
   visitor: word('The visitor', 60).matches(/^[\w-]+$/, 'An id has letters, digits, _ and - only.'),
   address: word('The address', 2000).required('Type the address of a page.'),
 })
-
-/** What a made-up visitor would get of one thing on a page, and why. */
-export interface DryRunRow {
-  kind: 'experiment' | 'rollout' | 'survey' | 'recording' | 'behavior'
-  id: number
-  name: string
-  state: ExperimentState
-  reason: Reason | null
-  /** Name of the variant. */
-  variant: string | null
-  /** When it takes effect, in words. */
-  activation: string | null
-  trace: Trace | null
-}
-export interface DryRunView {
-  address: string
-  visitor: string
-  rows: DryRunRow[]
-}
-
-/** What a visitor gets of an experiment that runs. */
-export interface DecisionView {
-  experiment: number
-  name: string
-  /** Position and name of the variant; the control is at 0. */
-  variant: number
-  variantName: string
-}
-
-/** What would have become of the visitors of the last week with an experiment. */
-export interface PastDryRunView {
-  /** Visitors of the site in the week, and how many of them were looked at. */
-  visitors: number
-  looked: number
-  /** Of those who were looked at: who would have taken part, and why the others would not. */
-  entered: number
-  reasons: { reason: Reason; visitors: number }[]
-  /** Of those whom the audience kept out, by each of its own conditions. */
-  conditions: { words: string; visitors: number }[]
-  variants: { name: string; visitors: number }[]
-  /** Visitors of the whole site who would take part, in a day. */
-  aDay: number
-  /** What the past does not tell. */
-  unknown: string[]
-  /** How long the plan takes at this pace; null where it cannot be said. */
-  weeks: number | null
-}

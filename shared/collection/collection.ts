@@ -48,14 +48,3 @@ export type CollectionSettings = InferType<typeof collectionSchema>
 
 /** On all pages. */
 export const EVERYWHERE: readonly PageRule[] = [{ match: 'begins', value: '/' }]
-
-export interface CollectionView extends CollectionSettings {
-  asksConsent: boolean
-  retentionDays: number
-  /** Those that are shown. */
-  surveys: { id: number; name: string; pages: PageRule[]; share: number }[]
-  /** Of the last seven days. */
-  lately: { visitors: number; behaving: number; events: number; recordings: number; asked: number }
-  /** All recordings that are kept, in bytes. */
-  recordedBytes: number
-}

@@ -1,3 +1,4 @@
+import type { InferType } from '../yup'
 import { amount, deciding, exactly, id, listOf, oneOf, text, whole, yesOrNo } from '../api/replyPieces'
 import type { PageRule } from '../../core/targeting/pageRule'
 
@@ -24,7 +25,9 @@ export const collectionReply = exactly({
   }),
   asksConsent: yesOrNo(),
   retentionDays: whole(),
+  /** All recordings that are kept, in bytes. */
   recordedBytes: amount(),
+  /** Of the last seven days. */
   lately: exactly({
     visitors: whole(),
     behaving: whole(),
@@ -32,6 +35,7 @@ export const collectionReply = exactly({
     recordings: whole(),
     asked: whole(),
   }),
+  /** Those that are shown. */
   surveys: listOf(
     exactly({
       id: id(),
@@ -41,3 +45,4 @@ export const collectionReply = exactly({
     }),
   ),
 })
+export type CollectionView = InferType<typeof collectionReply>

@@ -1,3 +1,4 @@
+import type { InferType } from '../yup'
 import { deviceSchema, deviceShowsSchema } from './pinnedDevice'
 import { exactly, id, listOf, moment, text } from '../api/replyPieces'
 import { answers, confirms, type Operation } from '../api/operation'
@@ -8,15 +9,17 @@ const DEVICE = `${DEVICES_PATH}/{device}`
 const device = exactly({
   id: id(),
   name: text(),
+  /** Opened once on the device, it pins it. */
   link: text(),
   experimentId: id().nullable(),
   experiment: text().nullable(),
-
   variant: text().nullable(),
   createdAt: moment(),
   expiresAt: moment(),
+  /** null: it was not opened yet. */
   seenAt: moment().nullable(),
 })
+export type PinnedDevice = InferType<typeof device>
 
 export const DEVICES = {
   listDevices: {

@@ -1,7 +1,7 @@
+import type { DryRunRow } from '../audiences/replies'
 import type { DeliveredEdit } from '../../core/edits/content'
 import type { DryRunThing } from '../../core/targeting/dryRun'
 import type { ExperimentState } from '../experiments/experiment'
-import type { DryRunRow } from '../audiences/persona'
 import type { SiteFile } from './siteFile'
 
 /** Where the build of the panel expects what it shows. */
@@ -25,10 +25,4 @@ export interface DeliveredPanel {
   audiences: Record<number, string>
   /** In ms since 1970. */
   expires: number
-}
-
-/** A page of the site that opens with the panel. */
-export interface PanelLink {
-  link: string
-  expiresAt: string
 }

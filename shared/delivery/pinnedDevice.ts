@@ -24,17 +24,3 @@ export const deviceShowsSchema = object({
       then: (schema) => schema.required('Choose one of the variants.'),
     }),
 })
-
-export interface PinnedDevice {
-  id: number
-  name: string
-  /** Opened once on the device, it pins it. */
-  link: string
-  experimentId: number | null
-  experiment: string | null
-  variant: string | null
-  createdAt: string
-  expiresAt: string
-  /** null: it was not opened yet. */
-  seenAt: string | null
-}

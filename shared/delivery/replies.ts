@@ -1,26 +1,22 @@
 import { SITE_FILE_FORMAT, type SiteFile } from './siteFile'
-import { array, mixed } from '../yup'
+import { array, mixed, type InferType } from '../yup'
 import { amount, anything, exactly, listOf, text, whole, yesOrNo } from '../api/replyPieces'
 
 export const healthReply = exactly({
   status: text(),
   database: text(),
   version: text(),
+  /** Seconds that the oldest of what was received and is in no numbers yet has waited, on any site; null while nobody knows. */
   waitingToBeFolded: amount().nullable(),
 })
-
-export interface Health {
-  status: string
-  database: string
-  version: string
-  /** Seconds that the oldest of what was received and is in no numbers yet has waited, on any site; null while nobody knows. */
-  waitingToBeFolded: number | null
-}
+export type Health = InferType<typeof healthReply>
 
 export const collectReply = exactly({
+  /** Views and events that are stored now, among them those that were before. */
   accepted: whole(),
   refused: listOf(exactly({ id: text().nullable(), why: text() })),
 })
+export type CollectReply = InferType<typeof collectReply>
 
 export const recordReply = exactly({ kept: yesOrNo() })
 

@@ -1,5 +1,5 @@
 import { DAY } from '../../core/time/units'
-import { object, string } from '../yup'
+import { object, string, type InferType } from '../yup'
 import { dayAfter } from '../../core/time/siteDay'
 import { beginningPath, type AddressPart, type PageMatch, type PageRule } from '../../core/targeting/pageRule'
 import { regexProblem } from '../../core/targeting/regexProblem'
@@ -49,15 +49,11 @@ function isWithinSpan({ from, to }: { from?: string; to?: string }): boolean {
   return !from || !to || daysBetween(from, to) < MOST_DAYS
 }
 
-export const filterSchema = object(filterFields).test(...SPAN)
-
+const filterQuery = object(filterFields)
 /** A filter as it travels. */
-export interface FilterQuery {
-  from: string
-  to: string
-  segment?: string
-  page?: string
-}
+export type FilterQuery = InferType<typeof filterQuery>
+
+export const filterSchema = filterQuery.test(...SPAN)
 
 function isDay(value: string): boolean {
   const at = Date.parse(value)

@@ -35,14 +35,6 @@ export const savedFunnelSchema = object({
   plan: funnelPlanSchema.required(),
 })
 
-export interface SavedFunnel {
-  id: number
-  name: string
-  plan: FunnelInput
-  person: string | null
-  createdAt: string
-}
-
 export const funnelQuestionSchema = object({ ...filterFields, plan: funnelPlanSchema.required() }).test(...SPAN)
 
 export const leftQuestionSchema = object({

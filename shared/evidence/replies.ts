@@ -1,4 +1,4 @@
-import { mixed, tuple, type Schema } from '../yup'
+import { mixed, tuple, type Schema, type InferType } from '../yup'
 import type { Quartiles } from '../../core/evidence/quartiles'
 import type { FunnelInput } from './funnel'
 import type { MetricSource } from '../../core/measurement/metric'
@@ -16,7 +16,6 @@ const figures = {
   entries: whole(),
   exits: whole(),
   bounces: whole(),
-
   seen: amount(),
   told: whole(),
   errors: whole(),
@@ -24,20 +23,24 @@ const figures = {
   converters: whole(),
 }
 
+const pageRow = exactly({
+  ...figures,
+  page: text(),
+  days: listOf(whole()),
+  before: exactly(figures).nullable(),
+})
+/** Figures of a page, with those of as many days before. */
+export type PageRow = InferType<typeof pageRow>
+
 export const pagesReply = exactly({
   days: listOf(text()),
+  /** Pages with fewer views, which are not among them. */
   others: whole(),
   sessions: whole(),
   visitors: whole(),
-  pages: listOf(
-    exactly({
-      ...figures,
-      page: text(),
-      days: listOf(whole()),
-      before: exactly(figures).nullable(),
-    }),
-  ),
+  pages: listOf(pageRow),
 })
+export type PagesView = InferType<typeof pagesReply>
 
 const flow = listOf(exactly({ name: text().nullable(), views: whole() }))
 export const flowReply = exactly({ before: flow, after: flow, sources: flow })
@@ -51,7 +54,6 @@ export const overTimeReply = exactly({
       visitors: counts(),
       newVisitors: counts(),
       returning: counts(),
-
       sessions: counts(),
       views: counts(),
       weekly: counts(),
@@ -61,18 +63,20 @@ export const overTimeReply = exactly({
     }),
   ),
   total,
+  /** In as many days before. */
   before: total,
 })
+export type OverTimeView = InferType<typeof overTimeReply>
 
 export const eventsReply = exactly({
   days: listOf(text()),
+  /** `last` in ms since 1970 */
   kinds: listOf(
     exactly({
       kind: oneOf(...STEP_KINDS),
       name: text().nullable(),
       count: whole(),
       visitors: whole(),
-
       days: listOf(whole()),
       last: amount(),
       page: text(),
@@ -80,6 +84,7 @@ export const eventsReply = exactly({
   ),
   refusals: listOf(exactly({ reason: text(), events: whole(), lastDay: text() })),
 })
+export type EventsView = InferType<typeof eventsReply>
 
 const quartiles = () => tuple([amount(), amount(), amount()]).strict().nullable().defined() as Schema<Quartiles | null>
 export const formsReply = exactly({
@@ -99,7 +104,6 @@ export const formsReply = exactly({
           reached: whole(),
           time: quartiles(),
           hesitation: quartiles(),
-
           refilled: whole(),
           blank: whole(),
           left: whole(),
@@ -108,6 +112,7 @@ export const formsReply = exactly({
     }),
   ),
 })
+export type FormsView = InferType<typeof formsReply>
 
 const cell = mixed<[cell: number, clicks: number]>()
   .defined()
@@ -145,22 +150,28 @@ export const funnelReply = exactly({
   days: exactly({ began: listOf(whole()), ended: listOf(whole()) }),
   dayNames: listOf(text()),
 })
+export type FunnelView = InferType<typeof funnelReply>
+
 export const leftReply = exactly({
   visitors: listOf(exactly({ visitor: text(), at: moment() })),
 })
-export const eventSampleReply = listOf(
-  exactly({
-    at: moment(),
-    visitor: text(),
-    page: text(),
-    element: text().nullable(),
-    label: text().nullable(),
+/** Visitors with the moment at which they took their last step. */
+export type LeftView = InferType<typeof leftReply>
 
-    name: text().nullable(),
-    amount: text().nullable(),
-    properties: anything<object>().nullable(),
-  }),
-)
+const sampledEvent = exactly({
+  at: moment(),
+  visitor: text(),
+  page: text(),
+  element: text().nullable(),
+  label: text().nullable(),
+  name: text().nullable(),
+  amount: text().nullable(),
+  properties: anything<object>().nullable(),
+})
+/** An event as it was told. */
+export type SampledEvent = InferType<typeof sampledEvent>
+
+export const eventSampleReply = listOf(sampledEvent)
 const larger = () => {
   const share = () => exactly({ count: whole(), of: whole() })
   return { page: text(), marked: share(), others: share(), p: amount() }
@@ -174,7 +185,6 @@ export const candidatesReply = exactly({
       median: amount(),
       otherMedian: amount(),
       p: amount(),
-
       visitors: whole(),
       others: whole(),
     }),
@@ -199,10 +209,13 @@ export const savedFunnelReply = exactly({
   person: text().nullable(),
   createdAt: moment(),
 })
+export type SavedFunnel = InferType<typeof savedFunnelReply>
+
 export const funnelsReply = listOf(savedFunnelReply)
 
 export const choicesReply = exactly({
   dimensions: listOf(exactly({ dimension: oneOf(...DIMENSIONS), values: listOf(text()) })),
+  /** What pages said of visitors: plan=gold. */
   attributes: listOf(text()),
   metrics: listOf(
     exactly({
@@ -221,11 +234,17 @@ export const choicesReply = exactly({
       variant: text(),
     }),
   ),
+  /** Pages of the last four weeks, those with the most views first. */
   pages: listOf(text()),
   currency: text(),
 })
+/** What reports can be asked by: values that there were lately, metrics, variants. */
+export type EvidenceChoices = InferType<typeof choicesReply>
 
 export const addressesReply = exactly({
+  /** Of the site. */
   host: text(),
   addresses: listOf(exactly({ address: text(), visitors: amount() })),
 })
+/** Addresses that occurred lately, those with the most visitors first. */
+export type AddressesView = InferType<typeof addressesReply>

@@ -1,18 +1,6 @@
 import { VISITOR_ID } from '../intake/browserIds'
 import { object, string } from '../yup'
 
-/** Who is left out of an experiment's numbers, by whom, and why. */
-export interface ExclusionView {
-  id: number
-  kind: 'visitor' | 'team' | 'span'
-  visitor: string | null
-  from: string | null
-  until: string | null
-  reason: string
-  person: string | null
-  at: string
-}
-
 const moment = (what: string) =>
   string()
     .strict()

@@ -1,15 +1,12 @@
+import type { ExperimentSheet } from './replies'
 import { combinationCount } from '../../core/factors/combinations'
 import { MOST_FACTORS } from '../../core/factors/kindOfTest'
-import type { MetricSource } from '../../core/measurement/metric'
-import type { PreflightFinding } from '../../core/preflight/preflight'
-import type { Decision, SheetContent, SheetMetric } from '../../core/sheet/content'
-import type { Forecast } from '../../core/sheet/planReading'
+import type { SheetContent } from '../../core/sheet/content'
 import { audienceSchema } from '../audiences/condition'
 import { metricsSchema } from '../metrics/metricSchema'
 import { array, number, object, string } from '../yup'
 import { nameSchema } from './experimentList'
 import { planSchema } from './planSchema'
-import type { RampView, Schedule } from './schedule'
 import {
   combinationOffSchema,
   factorSchema,
@@ -65,39 +62,7 @@ export const sheetContentSchema = object({
   plan: planSchema,
 })
 
-export interface MetricView extends SheetMetric {
-  /** Which definition of it is used. */
-  versionId: number
-  denominator: MetricSource | null
-  cap: number | null
-  windowDays: number | null
-}
-
 export type ExperimentState = 'draft' | 'running' | 'paused' | 'ended'
-/** Everything a sheet shows of an experiment, but for its results. */
-export interface ExperimentSheet extends SheetContent {
-  id: number
-  siteId: number
-  /** Currency of amounts on the site, such as EUR. */
-  currency: string
-  /** Reporting time zone of the site. */
-  timeZone: string
-  /** Whether variants may bring scripts of their own, by the site's settings. */
-  allowsScripts: boolean
-  state: ExperimentState
-  schedule: Schedule
-  ramp: RampView | null
-  /** Counts up with every change. */
-  version: number
-  metrics: MetricView[]
-  createdAt: string
-  startedAt: string | null
-  endedAt: string | null
-  /** Of an ended experiment, where somebody said. */
-  decision: Decision | null
-  /** What keeps it from starting; empty for all but drafts. */
-  preflight: PreflightFinding[]
-}
 
 /** What people write on a sheet, without what follows from it. */
 export function contentOf(sheet: ExperimentSheet): SheetContent {
@@ -105,14 +70,4 @@ export function contentOf(sheet: ExperimentSheet): SheetContent {
     sheet
   const own = metrics.map(({ versionId: _, ...metric }) => metric)
   return { name, hypothesis, pageRules, audience, share, terms, factors, combinationsOff, variants, metrics: own, plan }
-}
-
-/** What can only be known by looking: at the traffic of the last four weeks, at the pages, and at what runs beside. */
-export interface PreflightReport {
-  /** Of the sheet that was looked at. */
-  version: number
-  forecast: Forecast
-  /** The most visited pages of the sheet, which the edits were tried on. */
-  pages: string[]
-  findings: PreflightFinding[]
 }

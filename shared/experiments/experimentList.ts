@@ -1,7 +1,5 @@
-import type { Verdict } from '../../core/verdict/verdict'
 import { pageSchema } from '../api/paging'
 import { object, string } from '../yup'
-import type { ExperimentState } from './experiment'
 
 export const nameSchema = string().trim().max(120, 'The name is longer than 120 characters.')
 
@@ -22,19 +20,3 @@ export const experimentListSchema = pageSchema.shape({
   ),
 })
 export type ExperimentSort = (typeof EXPERIMENT_SORTS)[number]
-
-/** A row of the list of experiments. */
-export interface ExperimentSummary {
-  id: number
-  name: string
-  state: ExperimentState
-  pages: string
-  startedAt: string | null
-  endedAt: string | null
-  visitors: number
-  verdict: Verdict | null
-  smallestLift: number
-  /** The longest run, in weeks. */
-  longestWeeks: number
-  best: { variant: string; position: number; lift: number | null; interval: [number, number] | null } | null
-}

@@ -30,23 +30,3 @@ export const numberSchema = object({
   variant: number().integer('Say which variant by its position.').min(0).default(0),
   method: string().oneOf(READINGS, 'There is no such reading.').default('sequential'),
 })
-
-/** What stands behind one number: enough to compute it again. */
-export interface Explanation {
-  title: string
-  value: string
-  /** What the number means. */
-  definition: string
-  /** What it is computed from. */
-  inputs: { name: string; value: string }[]
-  formula: string
-  source: string | null
-  /** Reads the inputs from Vetch's own tables. */
-  sql: string
-}
-
-/** The statement that computes the inputs from views and events, or why there is none. */
-export interface EventsStatement {
-  sql: string | null
-  missing: string | null
-}

@@ -1,3 +1,12 @@
+import {
+  daysReply,
+  eventsStatementReply,
+  explanationReply,
+  looksReply,
+  resultsReply,
+  segmentsReply,
+} from './resultsReplies'
+import { variantPicturesReply } from '../pictures/replies'
 import { addedMetricSchema } from '../metrics/metricSchema'
 import { decisionSchema, readVersionSchema } from './experiment'
 import { exclusionSchema } from './exclusion'
@@ -14,19 +23,12 @@ import { changeRequestSchema } from './sheetChange'
 import {
   addedExclusionReply,
   changesReply,
-  daysReply,
   exclusionsReply,
-  eventsStatementReply,
-  explanationReply,
   experimentsReply,
-  looksReply,
   pointingReply,
   previewReply,
   preflightReply,
-  resultsReply,
-  segmentsReply,
   sheetReply,
-  variantPicturesReply,
 } from './replies'
 import { listOf } from '../api/replyPieces'
 import { picturesRequestSchema } from '../pictures/variantPicture'

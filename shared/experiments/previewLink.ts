@@ -15,14 +15,3 @@ export const previewSchema = object({
     .max(MOST_PREVIEW_DAYS, `A link holds for at most ${MOST_PREVIEW_DAYS} days.`)
     .required('Say for how many days.'),
 })
-
-/** A link that shows a variant to whoever has it. */
-export interface PreviewView {
-  id: number
-  variant: string
-  path: string
-  link: string
-  person: string | null
-  createdAt: string
-  expiresAt: string
-}

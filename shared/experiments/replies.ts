@@ -1,5 +1,5 @@
 import type { Edit } from '../../core/edits/content'
-import { lazy, mixed, tuple, type Schema } from '../yup'
+import { lazy, mixed, type InferType } from '../yup'
 import {
   amount,
   anything,
@@ -18,35 +18,30 @@ import {
 import type { MetricSource } from '../../core/measurement/metric'
 import type { SheetTerms } from '../../core/sheet/terms'
 import type { Group } from '../../core/targeting/condition'
-import type { LayoutProblemKind } from '../../core/layout/layoutProblems'
 import type { PreflightFinding } from '../../core/preflight/preflight'
 import type { SheetPageRule, SheetPlan } from '../../core/sheet/content'
-import type { SoundnessFinding } from '../../core/statistics/soundness'
-import type { Shortfall } from '../../core/statistics/shortfall'
-import type { ReachedVerdict } from '../../core/verdict/reachedVerdict'
 import type { Verdict } from '../../core/verdict/verdict'
 import { metricSourceSchema } from '../metrics/metricSchema'
-import type { ExclusionView } from './exclusion'
-import type { ExperimentState, MetricView } from './experiment'
-import type { VariantPictures } from '../pictures/variantPicture'
+import type { ExperimentState } from './experiment'
 import { editSchema } from '../edits/edit'
 import { pageRuleFields } from '../collection/replies'
 
 const state = oneOf<ExperimentState>('draft', 'running', 'paused', 'ended')
-const direction = oneOf<MetricView['direction']>('up', 'down')
+const direction = oneOf('up', 'down')
 
-const verdict = exactly({
+export const verdictReply = exactly({
   kind: oneOf<Verdict['kind']>('distrust', 'harm', 'early', 'ship', 'no-difference', 'ship-low-risk', 'open', 'go-on'),
   variant: text().nullable(),
   title: text(),
   reasons: listOf(text()),
 })
 
-const metric = exactly({
+export const metricReply = exactly({
   id: text(),
+  /** Which definition of it is used. */
   versionId: id(),
   name: text(),
-  kind: oneOf<MetricView['kind']>('conversion', 'mean', 'ratio'),
+  kind: oneOf('conversion', 'mean', 'ratio'),
   source: deciding<MetricSource>(metricSourceSchema),
   denominator: deciding<MetricSource | null>(
     lazy((source: unknown) => (source === null ? mixed().nullable() : metricSourceSchema)),
@@ -54,9 +49,10 @@ const metric = exactly({
   cap: amount().nullable(),
   windowDays: whole().nullable(),
   direction,
-  role: oneOf<MetricView['role']>('primary', 'secondary', 'guardrail'),
+  role: oneOf('primary', 'secondary', 'guardrail'),
   limit: amount().nullable(),
 })
+export type MetricView = InferType<typeof metricReply>
 
 const finding = exactly({
   section: oneOf<PreflightFinding['section']>('why', 'what', 'who', 'measured', 'decided'),
@@ -64,57 +60,44 @@ const finding = exactly({
   isStop: yesOrNo(),
 })
 
-const effect = {
-  factors: listOf(text()),
-  levels: listOf(text()),
-}
-const factorial = exactly({
-  effects: listOf(
-    exactly({
-      ...effect,
-      estimate: amount(),
-      standardError: amount(),
-      interval: interval(),
-      pValue: amount(),
-      aliases: listOf(exactly(effect)).optional(),
-    }),
-  ),
-  contrasts: listOf(
-    exactly({
-      factor: text(),
-      level: text(),
-      difference: amount(),
-      interval: interval(),
-      lift: amount().nullable(),
-      liftInterval: interval().nullable(),
-      pValue: amount(),
-      adjustedPValue: amount(),
-    }),
-  ),
-  bestCell: exactly({
-    levels: anything<Record<string, string>>(),
-    visitors: whole(),
-    mean: amount(),
-    fitted: amount(),
-    interval: interval(),
-  }).nullable(),
-  why: text().optional(),
+const ramp = exactly({
+  /** Which of the steps, from 0 on, and when the next one is due. */
+  step: whole(),
+  until: moment(),
+  /** The share after the last step, of 10,000. */
+  final: whole(),
+  /** Why the next step was not taken; null where nothing speaks against it. */
+  problem: text().nullable(),
+})
+/** Where the ramp of a running experiment stands; null where there is none, or where it is done. */
+export type RampView = InferType<typeof ramp>
+
+/** In moments. */
+const schedule = exactly({
+  start: moment().nullable(),
+  end: moment().nullable(),
+  /** Why it did not start when it was to; null where nothing went wrong. */
+  problem: text().nullable(),
 })
 
 export const sheetReply = exactly({
   id: id(),
   siteId: id(),
+  /** Currency of amounts on the site, such as EUR. */
   currency: text(),
+  /** Reporting time zone of the site. */
   timeZone: text(),
+  /** Whether variants may bring scripts of their own, by the site's settings. */
   allowsScripts: yesOrNo(),
   name: text(),
   hypothesis: text(),
   state,
+  /** Counts up with every change. */
   version: id(),
   audience: anything<Group>().nullable(),
   terms: anything<SheetTerms>(),
-  ramp: exactly({ step: whole(), until: moment(), final: whole(), problem: text().nullable() }).nullable().defined(),
-  schedule: exactly({ start: moment().nullable(), end: moment().nullable(), problem: text().nullable() }),
+  ramp: ramp.nullable().defined(),
+  schedule: schedule,
   pageRules: listOf(
     deciding<SheetPageRule>(
       exactly({
@@ -141,7 +124,7 @@ export const sheetReply = exactly({
       levels: listOf(text()).nullable().optional(),
     }),
   ),
-  metrics: listOf(metric),
+  metrics: listOf(metricReply),
   plan: exactly({
     smallestLift: amount(),
     alpha: amount(),
@@ -158,11 +141,16 @@ export const sheetReply = exactly({
   createdAt: moment(),
   startedAt: moment().nullable(),
   endedAt: moment().nullable(),
+  /** Of an ended experiment, where somebody said. */
   decision: exactly({ variant: text().nullable(), reason: text(), person: text().nullable() }).nullable(),
+  /** What keeps it from starting; empty for all but drafts. */
   preflight: listOf(finding),
 })
+/** Everything a sheet shows of an experiment, but for its results. */
+export type ExperimentSheet = InferType<typeof sheetReply>
 
 export const preflightReply = exactly({
+  /** Of the sheet that was looked at. */
   version: id(),
   forecast: exactly({
     days: whole(),
@@ -172,9 +160,12 @@ export const preflightReply = exactly({
     mean: amount().nullable(),
     deviation: amount().nullable(),
   }),
+  /** The most visited pages of the sheet, which the edits were tried on. */
   pages: listOf(text()),
   findings: listOf(finding),
 })
+/** What can only be known by looking: at the traffic of the last four weeks, at the pages, and at what runs beside. */
+export type PreflightReport = InferType<typeof preflightReply>
 
 export const experimentSummary = exactly({
   id: id(),
@@ -184,8 +175,9 @@ export const experimentSummary = exactly({
   startedAt: moment().nullable(),
   endedAt: moment().nullable(),
   visitors: whole(),
-  verdict: verdict.nullable(),
+  verdict: verdictReply.nullable(),
   smallestLift: amount(),
+  /** The longest run, in weeks. */
   longestWeeks: whole(),
   best: exactly({
     variant: text(),
@@ -194,206 +186,41 @@ export const experimentSummary = exactly({
     interval: interval().nullable(),
   }).nullable(),
 })
+/** A row of the list of experiments. */
+export type ExperimentSummary = InferType<typeof experimentSummary>
+
 export const experimentsReply = page(experimentSummary)
 
-const why = text().optional()
-const lift = { estimate: amount().nullable(), interval: interval().nullable(), why }
-const liftEstimate = exactly(lift)
-const difference = exactly({ ...lift, standardError: amount().nullable() })
-const pValue = amount().nullable()
-
-const comparison = exactly({
-  variant: text(),
-  difference,
-  lift: liftEstimate,
-  pValue,
-  adjustedPValue: pValue,
-  degreesOfFreedom: amount().nullable(),
-  sequential: exactly({ interval: interval().nullable(), lift: liftEstimate, pValue, why }),
-  posterior: exactly({
-    probabilityBetter: amount().nullable(),
-    expectedLoss: amount().nullable(),
-    expectedLossOfControl: amount().nullable(),
-    liftInterval: interval().nullable(),
-    why,
-  }),
-  shortfall: exactly({
-    arm: oneOf<Shortfall['arm']>('control', 'variant'),
-    what: oneOf<Shortfall['what']>('conversions', 'visitors without a conversion', 'visitors with a value', 'visitors'),
-    has: whole(),
-    needs: whole(),
-  }).nullable(),
-  varianceReduction: exactly({
-    theta: amount(),
-    shareRemoved: amount().nullable(),
-    difference,
-    pValue,
-    why,
-  }).optional(),
-  // Asked for by themselves.
-  segments: mixed().oneOf([undefined]),
+const change = exactly({
+  id: id(),
+  at: moment(),
+  person: text().nullable(),
+  action: text(),
+  /** What a change of the sheet did, with old and new. */
+  words: text().nullable(),
+  /** Whether the sheet can be made again what it was after it. */
+  mayRestore: yesOrNo(),
+  before: anything<Record<string, unknown>>().nullable(),
+  after: anything<Record<string, unknown>>().nullable(),
 })
+export type ChangeView = InferType<typeof change>
 
-const heterogeneity = exactly({ q: amount().nullable(), degreesOfFreedom: whole(), pValue, why })
-const arm = exactly({
-  visitors: whole(),
-  sum: amount(),
-  denominator: amount(),
-  mean: amount().nullable(),
-  variance: amount().nullable(),
+export const changesReply = page(change)
+
+const exclusion = exactly({
+  id: id(),
+  kind: oneOf('visitor', 'team', 'span'),
+  visitor: text().nullable(),
+  from: moment().nullable(),
+  until: moment().nullable(),
+  reason: text(),
+  person: text().nullable(),
+  at: moment(),
 })
+/** Who is left out of an experiment's numbers, by whom, and why. */
+export type ExclusionView = InferType<typeof exclusion>
 
-export const daysReply = listOf(
-  exactly({
-    day: text(),
-    visitors: listOf(whole()),
-    metrics: listOf(exactly({ metricVersionId: id(), arms: listOf(arm), lifts: listOf(liftEstimate) })),
-  }),
-)
-
-export const segmentsReply = listOf(
-  exactly({
-    dimension: text(),
-    metrics: listOf(
-      exactly({
-        metricVersionId: id(),
-        comparisons: listOf(
-          exactly({
-            readings: listOf(
-              exactly({
-                value: text().nullable(),
-                visitors: whole(),
-                controlMean: amount().nullable(),
-                mean: amount().nullable(),
-                lift: liftEstimate,
-                pValue,
-                adjustedPValue: pValue,
-              }),
-            ),
-            heterogeneity,
-          }),
-        ),
-      }),
-    ),
-  }),
-)
-
-export const resultsReply = exactly({
-  arms: listOf(exactly({ name: text(), visitors: whole() })),
-  visitors: whole(),
-  crossed: whole(),
-  daysRun: amount(),
-  allocation: exactly({
-    observed: listOf(amount()),
-    expected: listOf(amount()),
-    chiSquare: amount(),
-    degreesOfFreedom: whole(),
-    pValue: amount(),
-    sequentialPValue: amount(),
-    alarm: yesOrNo(),
-  }).nullable(),
-  metrics: listOf(
-    exactly({
-      metric,
-      arms: listOf(arm),
-      comparisons: listOf(comparison),
-      probabilityBest: listOf(amount().nullable()),
-      withPast: whole(),
-      factorial: factorial.nullable(),
-    }),
-  ),
-  soundness: listOf(
-    exactly({
-      kind: oneOf<SoundnessFinding['kind']>(
-        'allocation',
-        'crossed',
-        'silent-days',
-        'drift',
-        'missing-events',
-        'left-out',
-        'unconverted',
-        'persons',
-        'set-aside',
-        'computing',
-        'refused',
-      ),
-      isBreaking: yesOrNo(),
-      text: text(),
-    }),
-  ),
-  verdict: verdict.nullable(),
-  reached: exactly({
-    verdict,
-    at: moment(),
-    daysRun: amount(),
-    visitors: whole(),
-    rule: oneOf<ReachedVerdict['rule']>('sequential', 'fixed', 'low-risk'),
-    variants: listOf(
-      exactly({
-        name: text(),
-        visitors: whole(),
-        lift: amount().nullable(),
-        interval: interval().nullable(),
-      }),
-    ),
-  }).nullable(),
-  since: verdict.nullable(),
-  foldedAt: moment().nullable(),
-})
-
-export const explanationReply = exactly({
-  title: text(),
-  value: text(),
-  definition: text(),
-  inputs: listOf(exactly({ name: text(), value: text() })),
-  formula: text(),
-  source: text().nullable(),
-  sql: text(),
-})
-export const eventsStatementReply = exactly({ sql: text().nullable(), missing: text().nullable() })
-
-const pair = () =>
-  tuple([amount().nullable(), amount().nullable()]).strict().required() as Schema<[number | null, number | null]>
-export const looksReply = listOf(
-  exactly({
-    metricVersionId: id(),
-    variant: whole(),
-    day: text(),
-    visitors: interval(),
-    means: pair(),
-    lift: amount().nullable(),
-    interval: interval().nullable(),
-    pValue,
-    fixedInterval: interval().nullable(),
-    fixedPValue: pValue,
-  }),
-)
-
-export const changesReply = page(
-  exactly({
-    id: id(),
-    at: moment(),
-    person: text().nullable(),
-    action: text(),
-    words: text().nullable(),
-    mayRestore: yesOrNo(),
-    before: anything<Record<string, unknown>>().nullable(),
-    after: anything<Record<string, unknown>>().nullable(),
-  }),
-)
-
-export const exclusionsReply = page(
-  exactly({
-    id: id(),
-    kind: oneOf<ExclusionView['kind']>('visitor', 'team', 'span'),
-    visitor: text().nullable(),
-    from: moment().nullable(),
-    until: moment().nullable(),
-    reason: text(),
-    person: text().nullable(),
-    at: moment(),
-  }),
-)
+export const exclusionsReply = page(exclusion)
 
 export const addedExclusionReply = exactly({ id: id() })
 
@@ -403,46 +230,18 @@ export const previewReply = exactly({
   path: text(),
   link: text(),
   person: text().nullable(),
-
   createdAt: moment(),
   expiresAt: moment(),
 })
+/** A link that shows a variant to whoever has it. */
+export type PreviewView = InferType<typeof previewReply>
 
 export const pointingReply = exactly({
   token: text(),
+  /** Address to open in the frame, with the token in its fragment. */
   address: text(),
+  /** Path on Vetch of a copy of the page, for pages without the script line. */
   copy: text(),
   expiresAt: moment(),
 })
-
-const job = exactly({
-  id: id(),
-  state: oneOf<NonNullable<VariantPictures['job']>['state']>('waiting', 'running', 'done', 'failed', 'canceled'),
-  progress: amount(),
-  problem: text().nullable(),
-})
-export const variantPicturesReply = exactly({
-  canTake: yesOrNo(),
-  pages: listOf(text()),
-  pictures: listOf(
-    exactly({
-      id: id(),
-      variant: text(),
-      path: text(),
-      width: whole(),
-      height: whole(),
-      language: text(),
-
-      takenAt: moment(),
-      isStale: yesOrNo(),
-      problems: listOf(
-        exactly({
-          kind: oneOf<LayoutProblemKind>('overlap', 'cut', 'overflow', 'image', 'contrast'),
-          text: text(),
-          box: exactly({ x: amount(), y: amount(), width: amount(), height: amount() }),
-        }),
-      ),
-    }),
-  ),
-  job: job.nullable(),
-})
+export type PointingSession = InferType<typeof pointingReply>

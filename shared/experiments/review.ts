@@ -1,5 +1,4 @@
 import { number, object, string } from '../yup'
-import type { CommentView } from '../hypotheses/hypothesis'
 
 export const approvalRequestSchema = object({
   person: number()
@@ -20,26 +19,3 @@ export const approvalAnswerSchema = object({
     .default('')
     .when('answer', { is: 'changes', then: (schema) => schema.required('Say what should change.') }),
 })
-
-/** Who was asked whether an experiment may start, and what they said. */
-export interface ApprovalView {
-  id: number
-  personId: number
-  person: string
-  /** It is asked of whoever reads this. */
-  isOwn: boolean
-  askedBy: string | null
-  askedAt: string
-  answer: 'approved' | 'changes' | null
-  words: string
-  answeredAt: string | null
-  /** The sheet has changed since it was answered. */
-  isOutdated: boolean
-}
-
-export interface ReviewView {
-  comments: CommentView[]
-  approvals: ApprovalView[]
-  /** Who can be asked and mentioned. */
-  people: { id: number; name: string }[]
-}

@@ -1,5 +1,5 @@
 import { array, mixed, number, object, string, type InferType, type Schema } from '../yup'
-import type { Figure, FigureChange } from '../../core/evidence/figures'
+import type { Figure } from '../../core/evidence/figures'
 import { funnelQuestionSchema } from '../evidence/funnel'
 import {
   clicksQuery,
@@ -113,52 +113,4 @@ export type Pin = InferType<typeof pinSchema>
 export interface FrozenView extends FrozenInput {
   figures: Figure[]
   at: string
-}
-
-export interface FindingSummary {
-  id: number
-  title: string
-  severity: Severity
-  state: FindingState
-  source: FindingSource
-  tags: string[]
-  page: string | null
-  person: string | null
-  createdAt: string
-  /** Id of its picture. */
-  picture: number | null
-  attachments: number
-  /** Findings that say the same and were merged into it. */
-  merged: number
-}
-export interface Attachment {
-  id: number
-  name: string
-  type: string
-  bytes: number
-  isPicture: boolean
-}
-export interface FindingView extends Omit<FindingSummary, 'attachments' | 'merged'> {
-  words: string
-  version: number
-  frozen: FrozenView | null
-  pin: Pin | null
-  attachments: Attachment[]
-  /** What it was merged into. */
-  into: { id: number; title: string } | null
-  merged: { id: number; title: string; person: string | null }[]
-}
-export interface FindingsView {
-  findings: FindingSummary[]
-  /** All tags and pages that findings of the site have. */
-  tags: string[]
-  pages: string[]
-}
-/** The frozen view asked again, for as many days up to today. */
-export interface FindingNow {
-  from: string
-  to: string
-  /** Whether none of the days are those of then. */
-  isLater: boolean
-  changes: FigureChange[]
 }

@@ -132,9 +132,3 @@ export const importSchema = object({
     .max(2000, 'Import at most 2,000 rows at a time.')
     .required('Give the rows.'),
 })
-
-/** What was imported, and which rows were not, by their place in what was sent. */
-export interface ImportReport {
-  imported: number
-  refused: { row: number; message: string }[]
-}

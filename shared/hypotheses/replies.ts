@@ -1,7 +1,7 @@
 import type { MetricSource } from '../../core/measurement/metric'
 import { STRENGTHS } from '../../core/hypotheses/pastLifts'
 import { FINDING_SOURCES } from '../findings/finding'
-import { STAGES, type IdeaMetric } from './hypothesis'
+import { STAGES } from './hypothesis'
 import { attachmentReply } from '../findings/replies'
 import {
   amount,
@@ -16,24 +16,28 @@ import {
   whole,
   yesOrNo,
 } from '../api/replyPieces'
-import { number } from '../yup'
+import { number, type InferType } from '../yup'
 
 const orNone = () => number().strict().nullable().defined()
 const stage = () => oneOf(...STAGES)
 const person = () => exactly({ id: id(), name: text() })
 
-const figures = () =>
-  exactly({
-    from: text(),
-    to: text(),
-    visitors: whole(),
-    converters: whole(),
-    mean: amount(),
-    deviation: amount(),
+const ideaFigures = exactly({
+  from: text(),
+  to: text(),
+  visitors: whole(),
+  converters: whole(),
+  /** Of a visitor's value. */
+  mean: amount(),
+  deviation: amount(),
+  /** Money that a unit brings, where the events say so. */
+  unitValue: orNone(),
+  /** Why they could not be computed, such as an audience that asks for a metric that is gone. */
+  problem: text().nullable(),
+})
+/** What visitors did in some days, both included. */
+export type IdeaFigures = InferType<typeof ideaFigures>
 
-    unitValue: orNone(),
-    problem: text().nullable(),
-  })
 const expected = () => exactly({ expected: amount(), low: amount(), high: amount() })
 const worth = () =>
   exactly({
@@ -41,7 +45,6 @@ const worth = () =>
     unitsAMonth: amount(),
     gain: expected(),
     money: expected().nullable().defined(),
-
     chance: orNone(),
     gainADay: orNone(),
     moneyADay: orNone(),
@@ -49,27 +52,36 @@ const worth = () =>
     .nullable()
     .defined()
 export const assessmentReply = exactly({
-  figures: figures(),
+  figures: ideaFigures,
+  /** By the lifts as they are drawn toward the past; null while they are missing. */
   worth: worth(),
+  /** The same by the lifts as typed. */
   typedWorth: worth(),
+  /** How much of what was typed is left. */
   weight: orNone(),
   drawn: exactly({ low: amount(), likely: amount(), high: amount() }).nullable().defined(),
   cost: exactly({ visitors: orNone(), weeks: orNone(), visibleLift: orNone() }).nullable().defined(),
+  /** Why it cannot be tested here, in a sentence; null where it can. */
   untestable: text().nullable(),
 })
-const experiment = () =>
-  exactly({
-    id: id(),
-    name: text(),
-    state: oneOf('draft', 'running', 'paused', 'ended'),
-    verdict: text().nullable(),
+/** What follows from the figures and what is expected. */
+export type Assessment = InferType<typeof assessmentReply>
 
-    lift: orNone(),
-    interval: interval().nullable(),
-    smallestLift: amount(),
-    kept: text().nullable(),
-  })
-const latest = () => experiment().nullable().defined()
+const linkedExperiment = exactly({
+  id: id(),
+  name: text(),
+  state: oneOf('draft', 'running', 'paused', 'ended'),
+  /** What the verdict says; null without one. */
+  verdict: text().nullable(),
+  lift: orNone(),
+  interval: interval().nullable(),
+  smallestLift: amount(),
+  /** Name of the variant that was kept. */
+  kept: text().nullable(),
+})
+export type LinkedExperiment = InferType<typeof linkedExperiment>
+
+const latest = linkedExperiment.nullable().defined()
 
 const common = {
   id: id(),
@@ -77,29 +89,26 @@ const common = {
   pages: text().nullable(),
   audience: text().nullable(),
   metric: text().nullable(),
-
   direction: oneOf('up', 'down'),
   low: orNone(),
   likely: orNone(),
   high: orNone(),
   effortDays: orNone(),
-
   strength: oneOf(...STRENGTHS),
   tags: listOf(text()),
   stage: stage(),
   owner: person().nullable().defined(),
-
   person: text().nullable(),
   createdAt: moment(),
   version: id(),
   scores: anything<Record<string, number>>(),
   score: orNone(),
-
   handPlace: orNone(),
   handReason: text().nullable(),
-
+  /** null while its figures are not computed yet, or it does not say a metric. */
   assessment: assessmentReply.nullable().defined(),
-  experiment: latest(),
+  /** The latest experiment that was made from it. */
+  experiment: latest,
 }
 export const termsReply = exactly({
   dayCost: amount(),
@@ -110,49 +119,57 @@ export const termsReply = exactly({
   unitValues: anything<Record<string, number>>(),
   limits: exactly({ 'worth testing': orNone(), 'in test': orNone() }),
 })
+const hypothesisSummary = exactly({
+  ...common,
+  findings: whole(),
+  comments: whole(),
+  place: id(),
+  /** Place by what the team ranks by, without what was moved by hand. */
+  computed: id(),
+  /** Place by worth, whatever the team ranks by. */
+  byWorth: id(),
+})
+export type HypothesisSummary = InferType<typeof hypothesisSummary>
+
+const ideaMetric = exactly({
+  id: text(),
+  name: text(),
+  kind: oneOf('conversion', 'mean', 'ratio'),
+  source: anything<MetricSource>(),
+  isMoney: yesOrNo(),
+})
+export type IdeaMetric = InferType<typeof ideaMetric>
+
 export const hypothesesReply = exactly({
-  hypotheses: listOf(
-    exactly({
-      ...common,
-      findings: whole(),
-      comments: whole(),
-      place: id(),
-      computed: id(),
-      byWorth: id(),
-    }),
-  ),
-  metrics: listOf(
-    exactly({
-      id: text(),
-      name: text(),
-      kind: oneOf<IdeaMetric['kind']>('conversion', 'mean', 'ratio'),
-      source: anything<MetricSource>(),
-      isMoney: yesOrNo(),
-    }),
-  ),
+  hypotheses: listOf(hypothesisSummary),
+  metrics: listOf(ideaMetric),
   terms: termsReply,
   past: exactly({ count: whole(), mean: amount(), deviation: amount() }),
-
   currency: text(),
   people: listOf(person()),
+  /** Figures that are of another day, or missing. */
   stale: whole(),
 })
-export const commentsReply = listOf(
-  exactly({
-    id: id(),
-    person: text().nullable(),
-    isOwn: yesOrNo(),
-    words: text(),
-    mentions: listOf(text()),
-    createdAt: moment(),
-  }),
-)
+export type HypothesesView = InferType<typeof hypothesesReply>
+
+const comment = exactly({
+  id: id(),
+  person: text().nullable(),
+  isOwn: yesOrNo(),
+  words: text(),
+  mentions: listOf(text()),
+  createdAt: moment(),
+})
+export type CommentView = InferType<typeof comment>
+
+export const commentsReply = listOf(comment)
 export const hypothesisReply = exactly({
   ...common,
 
   change: text(),
   reason: text(),
   statement: text().nullable(),
+  /** Put together from the parts. */
   assembled: text(),
   stageReason: text().nullable(),
   findings: listOf(
@@ -163,11 +180,12 @@ export const hypothesisReply = exactly({
       page: text().nullable(),
     }),
   ),
-
-  experiments: listOf(experiment()),
+  experiments: listOf(linkedExperiment),
   comments: commentsReply,
   attachments: listOf(attachmentReply),
 })
+export type HypothesisView = InferType<typeof hypothesisReply>
+
 export const similarReply = exactly({
   hypotheses: listOf(
     exactly({
@@ -175,15 +193,18 @@ export const similarReply = exactly({
       title: text(),
       stage: stage(),
       stageReason: text().nullable(),
-      experiment: latest(),
+      experiment: latest,
     }),
   ),
-  experiments: listOf(experiment()),
+  experiments: listOf(linkedExperiment),
 })
+/** Something that is like what one writes. */
+export type Similar = InferType<typeof similarReply>
+
 export const threadReply = exactly({
   findings: listOf(exactly({ id: id(), title: text() })),
   hypotheses: listOf(exactly({ id: id(), title: text(), stage: stage() })),
-  experiments: listOf(experiment()),
+  experiments: listOf(linkedExperiment),
   rollouts: listOf(
     exactly({
       id: id(),
@@ -194,8 +215,15 @@ export const threadReply = exactly({
     }),
   ),
 })
+/** What leads to something and what follows from it. */
+export type Thread = InferType<typeof threadReply>
+
 export const importReply = exactly({
   imported: whole(),
   refused: listOf(exactly({ row: whole(), message: text() })),
 })
+/** What was imported, and which rows were not, by their place in what was sent. */
+export type ImportReport = InferType<typeof importReply>
+
 export const refreshedReply = exactly({ done: whole(), left: whole() })
+export type RefreshedFigures = InferType<typeof refreshedReply>

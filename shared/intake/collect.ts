@@ -127,8 +127,3 @@ export const collectedBatchSchema = object({
   views: array().strict().min(1).max(MOST_VIEWS).required(),
   events: array().strict().max(MOST_EVENTS).required(),
 })
-export interface CollectReply {
-  /** Views and events that are stored now, among them those that were before. */
-  accepted: number
-  refused: { id: string | null; why: string }[]
-}

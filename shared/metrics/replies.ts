@@ -1,11 +1,10 @@
 import { amount, anything, deciding, exactly, id, listOf, moment, oneOf, text, whole } from '../api/replyPieces'
 import type { MetricSource } from '../../core/measurement/metric'
-import { lazy, mixed } from '../yup'
+import { lazy, mixed, type InferType } from '../yup'
 import { metricSourceSchema } from './metricSchema'
-import type { MetricEntry, MetricFigures, MetricProposal } from './metric'
 
 const definition = {
-  kind: oneOf<MetricEntry['kind']>('conversion', 'mean', 'ratio'),
+  kind: oneOf('conversion', 'mean', 'ratio'),
   source: deciding<MetricSource>(metricSourceSchema),
   denominator: deciding<MetricSource | null>(
     lazy((source: unknown) => (source === null ? mixed().nullable() : metricSourceSchema)),
@@ -15,49 +14,77 @@ const definition = {
 }
 const figures = exactly({
   visitors: whole(),
+  /** Visitors of whom something was counted. */
   converters: whole(),
+  /** A rate, a mean, or a ratio; null without anything to divide by. */
   value: amount().nullable(),
+  /** The smallest lift that four weeks of all visitors show; null for a ratio, and where none can be shown. */
   visibleLift: amount().nullable(),
 })
+/** What a metric came to in four whole weeks, over all visitors of the site. */
+export type MetricFigures = InferType<typeof figures>
 
-const place = { from: text(), to: text(), timeZone: text(), currency: text() }
+const place = {
+  from: text(),
+  to: text(),
+  /** Of the site. */
+  timeZone: text(),
+  currency: text(),
+}
 
-export const metricsReply = listOf(
-  exactly({
-    id: text(),
-    name: text(),
-    version: id(),
-    ...definition,
-    experiments: listOf(
-      exactly({
-        id: id(),
-        name: text(),
-        state: oneOf<MetricEntry['experiments'][number]['state']>('draft', 'running', 'paused', 'ended'),
-      }),
-    ),
-    hypotheses: listOf(exactly({ id: id(), title: text() })),
-  }),
-)
-export const figuresReply = exactly({ ...place, figures: anything<Record<string, MetricFigures>>() })
-export const proposalsReply = listOf(
-  exactly({
-    name: text(),
-    reason: text(),
-    direction: oneOf<MetricProposal['direction']>('up', 'down'),
-    ...definition,
-  }),
-)
+const metricEntry = exactly({
+  id: text(),
+  name: text(),
+  /** Of the latest definition; earlier ones measure experiments that were started with them. */
+  version: id(),
+  ...definition,
+  experiments: listOf(
+    exactly({
+      id: id(),
+      name: text(),
+      state: oneOf('draft', 'running', 'paused', 'ended'),
+    }),
+  ),
+  hypotheses: listOf(exactly({ id: id(), title: text() })),
+})
+/** A metric of the site with its latest definition, and who uses it. */
+export type MetricEntry = InferType<typeof metricEntry>
+
+export const metricsReply = listOf(metricEntry)
+export const figuresReply = exactly({
+  ...place,
+  /** By the metric's id. */
+  figures: anything<Record<string, MetricFigures>>(),
+})
+export type MetricFiguresView = InferType<typeof figuresReply>
+
+const metricProposal = exactly({
+  name: text(),
+  /** Why it is proposed, in a sentence. */
+  reason: text(),
+  direction: oneOf('up', 'down'),
+  ...definition,
+})
+/** A metric that the site does not have, and that its events suggest. */
+export type MetricProposal = InferType<typeof metricProposal>
+
+export const proposalsReply = listOf(metricProposal)
+const countedEvent = exactly({
+  at: moment(),
+  visitor: text(),
+  page: text(),
+  /** What was clicked or sent, or how a visit was, in words; null for a page view. */
+  what: text().nullable(),
+  amount: amount().nullable(),
+})
+/** One event that a definition counts. */
+export type CountedEvent = InferType<typeof countedEvent>
+
 export const trialReply = exactly({
   ...place,
   figures,
-  sample: listOf(
-    exactly({
-      at: moment(),
-      visitor: text(),
-      page: text(),
-
-      what: text().nullable(),
-      amount: amount().nullable(),
-    }),
-  ),
+  /** The latest. */
+  sample: listOf(countedEvent),
 })
+/** What a definition counts, before it is kept. */
+export type MetricTrial = InferType<typeof trialReply>

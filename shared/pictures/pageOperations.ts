@@ -1,3 +1,4 @@
+import type { InferType } from '../yup'
 import { pagePictureSchema, type ElementPlace } from './pagePicture'
 import { anything, exactly, id, listOf, moment, text, whole } from '../api/replyPieces'
 import { answers, answersFile, confirms, type Operation } from '../api/operation'
@@ -13,6 +14,8 @@ const picture = exactly({
   takenAt: moment(),
   person: text().nullable(),
 })
+/** A page as it was on some day. */
+export type PagePicture = InferType<typeof picture>
 
 export const PAGE_PICTURES = {
   listPagePictures: {

@@ -19,13 +19,3 @@ const widthField = () =>
     .required('Say how wide the window is.')
 
 export const pagePictureSchema = object({ path: pathField(), width: widthField() })
-
-/** A page as it was on some day. */
-export interface PagePicture {
-  id: number
-  path: string
-  width: number
-  height: number
-  takenAt: string
-  person: string | null
-}

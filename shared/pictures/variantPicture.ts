@@ -1,5 +1,4 @@
 import type { DeliveredEdit } from '../../core/edits/content'
-import type { LayoutProblem } from '../../core/layout/layoutProblems'
 import type { MeasuredPage } from '../../core/layout/measuredPage'
 import { array, boolean, number, object, string, tuple } from '../yup'
 
@@ -52,36 +51,6 @@ export const picturesRequestSchema = object({
   /** Also those that show what the sheet says. */
   isAnew: boolean().default(false),
 })
-
-/** A picture of one variant on one page in one width, as it was taken. */
-export interface VariantPicture {
-  id: number
-  variant: string
-  path: string
-  width: number
-  height: number
-  language: string
-  takenAt: string
-  /** Whether edits have changed since. */
-  isStale: boolean
-  /** What looks wrong, and does not in the control. */
-  problems: LayoutProblem[]
-}
-
-export interface VariantPictures {
-  /** Whether there is a browser to take pictures with. */
-  canTake: boolean
-  /** Pages that pictures are taken of: the most visited ones of the experiment. */
-  pages: string[]
-  pictures: VariantPicture[]
-  /** The latest work on them. */
-  job: {
-    id: number
-    state: 'waiting' | 'running' | 'done' | 'failed' | 'canceled'
-    progress: number
-    problem: string | null
-  } | null
-}
 
 const pixels = () => number().strict().min(-100_000).max(1_000_000).required()
 const part = () => number().strict().min(0).max(255).required()

@@ -1,5 +1,4 @@
 import { number, object, string } from '../yup'
-import type { Strip } from '../../core/evidence/strips'
 import { filterFields, SPAN } from '../evidence/filter'
 import { funnelPlanSchema, MOST_STEPS, type FunnelInput } from '../evidence/funnel'
 
@@ -56,43 +55,10 @@ export const recordingsQuery = object({
   visitor: string().max(64, 'There is no such visitor.'),
 }).test(...SPAN)
 
-export interface RecordedStrip extends Strip {
-  bytes: number
-  notes: number
-}
-export interface RecordingsView {
-  recordings: RecordedStrip[]
-  /** Recordings of these days, before the search by what happened; more than are looked through are told as such. */
-  searched: number
-  hasMore: boolean
-}
-
-export interface RecordingNote {
-  id: number
-  /** ms from the beginning of the recording */
-  moment: number
-  words: string
-  person: string | null
-  createdAt: string
-}
-export interface RecordingView {
-  strip: Strip
-  /** ms since 1970 by the server's clock: the moment 0 of the recording. */
-  began: number
-  length: number
-  notes: RecordingNote[]
-}
-
 export const eventsQuery = object({
   /** Chunks that were read before. */
   after: number().integer('after is a whole number.').min(0, 'after is at least 0.').default(0),
 })
-/** A stretch of a recording: events of the recorder, with times by the server's clock. */
-export interface RecordedEvents {
-  events: object[]
-  /** What to go on with; null at the end. */
-  next: number | null
-}
 
 export const noteSchema = object({
   moment: number()

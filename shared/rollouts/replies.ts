@@ -1,3 +1,4 @@
+import type { InferType } from '../yup'
 import type { SheetPageRule } from '../../core/sheet/content'
 import type { Group } from '../../core/targeting/condition'
 import { anything, exactly, id, listOf, moment, text, whole, yesOrNo } from '../api/replyPieces'
@@ -5,21 +6,30 @@ import { anything, exactly, id, listOf, moment, text, whole, yesOrNo } from '../
 export const rolloutReply = exactly({
   id: id(),
   experiment: id(),
+  /** Of the experiment. */
   name: text(),
+  /** Of 10,000 buckets. */
   share: whole(),
   isForEverybody: yesOrNo(),
   isOn: yesOrNo(),
   variant: exactly({ name: text(), position: whole(), edits: whole() }),
-
   pageRules: listOf(anything<SheetPageRule>()),
+  /** Conditions of the experiment on visitors; null for everybody. */
   audience: anything<Group>().nullable(),
+  /** Names of the holdouts that keep their visitors from it. */
   holdouts: listOf(text()),
-
   version: whole(),
   person: text().nullable(),
   createdAt: moment(),
   changedAt: moment(),
+  /** Visitors of the last seven days who got it. */
   visitors: whole(),
 })
+export type RolloutView = InferType<typeof rolloutReply>
+
 export const rolloutsReply = listOf(rolloutReply)
-export const rolloutDaysReply = listOf(exactly({ day: text(), visitors: whole() }))
+const rolloutDay = exactly({ day: text(), visitors: whole() })
+/** Visitors who got it, by day. */
+export type RolloutDay = InferType<typeof rolloutDay>
+
+export const rolloutDaysReply = listOf(rolloutDay)

@@ -1,5 +1,3 @@
-import type { Group } from '../../core/targeting/condition'
-import type { SheetPageRule } from '../../core/sheet/content'
 import { boolean, number, object, type InferType } from '../yup'
 
 const share = () =>
@@ -25,32 +23,3 @@ export const rolloutChangeSchema = object({
   isOn: boolean().optional(),
 })
 export type RolloutChange = InferType<typeof rolloutChangeSchema>
-
-export interface RolloutView {
-  id: number
-  experiment: number
-  /** Of the experiment. */
-  name: string
-  variant: { name: string; position: number; edits: number }
-  pageRules: SheetPageRule[]
-  /** Conditions of the experiment on visitors; null for everybody. */
-  audience: Group | null
-  /** Of 10,000 buckets. */
-  share: number
-  isForEverybody: boolean
-  isOn: boolean
-  version: number
-  person: string | null
-  createdAt: string
-  changedAt: string
-  /** Names of the holdouts that keep their visitors from it. */
-  holdouts: string[]
-  /** Visitors of the last seven days who got it. */
-  visitors: number
-}
-
-/** Visitors who got it, by day. */
-export interface RolloutDay {
-  day: string
-  visitors: number
-}

@@ -26,14 +26,3 @@ export const environmentShareSchema = object({
     .max(10_000, 'The share is at most 100 %.')
     .required('Type the share in percent.'),
 })
-
-export interface EnvironmentView {
-  /** Of the site that its visitors are counted on. */
-  id: number
-  name: string
-  /** Its origin. */
-  address: string
-  key: string
-  /** What it shows, each to a share of its visitors, of 10,000. */
-  shown: { experiment: number; share: number }[]
-}

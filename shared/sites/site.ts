@@ -1,7 +1,6 @@
 import { array, boolean, number, object, string, type Schema } from '../yup'
 import { LARGEST_AMOUNT } from '../../core/measurement/money'
 import type { AdParameters } from '../../core/targeting/visitorFacts'
-import type { ExperimentSummary } from '../experiments/experimentList'
 import { isOwnPath } from '../delivery/ownPath'
 import type { HandingOn } from '../delivery/siteFile'
 
@@ -147,64 +146,6 @@ function isNetwork(value: string): boolean {
   )
 }
 
-export interface RateView {
-  currency: string
-  from: string
-  rate: number
-}
-
-export interface SiteView {
-  id: number
-  name: string
-  address: string
-  key: string
-  timeZone: string
-  currency: string
-  asksConsent: boolean
-  /** Whether variants may bring scripts of their own to the pages. */
-  allowsScripts: boolean
-  /** Other hosts with pages of the site. */
-  hosts: string[]
-  /** What one unit of other currencies is worth, by the day from which it holds. */
-  rates: RateView[]
-  largestAmount: number
-  /** Query parameters that are kept with addresses. */
-  parameters: string[]
-  /** What pages say of their visitors that is kept with views. */
-  attributes: string[]
-  eventDetails: string[]
-  adParameters: AdParameters
-  /** Where pages are told what their visitors see; null for nowhere. */
-  handingOn: HandingOn | null
-  ownNetworks: string[]
-  retentionDays: number
-  ownPath: string | null
-  firstReportAt: string | null
-  /** The line that goes into the head of every page. */
-  scriptLine: string
-  /** Source expression for a content security policy that restricts styles. */
-  styleHash: string
-}
-
-/** Views and events that could not be counted for one reason. */
-export interface SetAsideView {
-  reason: string
-  events: number
-  since: string
-}
-
-export interface InstallationFinding {
-  check: 'reachable' | 'present' | 'key' | 'head' | 'first'
-  passed: boolean
-  text: string
-}
-
-export interface InstallationReport {
-  address: string
-  findings: InstallationFinding[]
-  firstReportAt: string | null
-}
-
 export const installationCheckSchema = object({
   path: string()
     .trim()
@@ -212,35 +153,3 @@ export const installationCheckSchema = object({
     .max(1000)
     .default('/'),
 })
-
-export interface TodayItem {
-  kind: 'allocation' | 'verdict' | 'silent' | 'drift' | 'set-aside' | 'install' | 'draft' | 'finding' | 'mention'
-  title: string
-  text: string
-  link: string
-}
-
-/** Where a site stands today. */
-export interface TodayView {
-  /** What needs a person, the most urgent first. */
-  needs: TodayItem[]
-  /** What runs or is paused, the latest first. */
-  live: ExperimentSummary[]
-  /** What ended in the last four weeks, the latest first. */
-  ended: ExperimentSummary[]
-}
-
-/** Work in the background that somebody has asked for. */
-export interface JobView {
-  id: number
-  kind: 'refold' | 'pictures'
-  /** What it does, in words. */
-  title: string
-  state: 'waiting' | 'running' | 'done' | 'failed' | 'canceled'
-  /** From 0 to 1. */
-  progress: number
-  experimentId: number | null
-  /** Why it failed. */
-  problem: string | null
-  createdAt: string
-}

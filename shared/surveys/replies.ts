@@ -1,3 +1,4 @@
+import type { InferType } from '../yup'
 import { SURVEY_STATES, type SurveyContent } from './survey'
 import { amount, anything, exactly, id, listOf, moment, oneOf, text, whole, yesOrNo } from '../api/replyPieces'
 
@@ -7,12 +8,13 @@ export const surveyReply = exactly({
   state: oneOf(...SURVEY_STATES),
   content: anything<SurveyContent>(),
   version: id(),
-
   person: text().nullable(),
   createdAt: moment(),
   startedAt: moment().nullable(),
   endedAt: moment().nullable(),
 })
+export type SurveyView = InferType<typeof surveyReply>
+
 export const surveysReply = listOf(surveyReply)
 
 export const surveyAnswersReply = exactly({
@@ -37,6 +39,10 @@ export const surveyAnswersReply = exactly({
     }),
   ),
 })
+/** Texts that were written, of which the latest are here, each with whether its session was recorded. */
+export type SurveyAnswersView = InferType<typeof surveyAnswersReply>
+
 export const surveyCountsReply = exactly({
   surveys: listOf(exactly({ survey: id(), asked: whole(), answered: whole() })),
 })
+export type SurveyCounts = InferType<typeof surveyCountsReply>

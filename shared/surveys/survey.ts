@@ -151,18 +151,6 @@ export interface SurveyContent {
   share: number
 }
 
-export interface SurveyView {
-  id: number
-  name: string
-  state: SurveyState
-  content: SurveyContent
-  version: number
-  person: string | null
-  createdAt: string
-  startedAt: string | null
-  endedAt: string | null
-}
-
 /** A running survey, as a visitor's browser needs it. */
 export interface DeliveredSurvey extends SurveyContent {
   id: number

@@ -1,46 +1,57 @@
-import { tuple } from '../yup'
+import { tuple, type InferType } from '../yup'
 import type { ExperimentState } from '../experiments/experiment'
 import { exactly, id, listOf, moment, oneOf, text, whole, yesOrNo } from '../api/replyPieces'
 
 export const stateReply = () => oneOf<ExperimentState>('draft', 'running', 'paused', 'ended')
 
-export const groupsReply = listOf(
-  exactly({
-    id: id(),
-    name: text(),
-    kind: oneOf('parts', 'turns'),
-    free: whole().nullable(),
-    members: listOf(
-      exactly({
-        experiment: id(),
-        name: text(),
-        state: stateReply(),
-        share: whole(),
-        rank: whole(),
-        ranges: listOf(tuple([whole(), whole()]).strict().required()),
-      }),
-    ),
-  }),
-)
+const groupMember = exactly({
+  experiment: id(),
+  name: text(),
+  state: stateReply(),
+  /** Of 10,000 buckets. */
+  share: whole(),
+  rank: whole(),
+  /** Buckets of the group that it has; none for a draft. */
+  ranges: listOf(tuple([whole(), whole()]).strict().required()),
+})
 
-export const environmentsReply = listOf(
-  exactly({
-    id: id(),
-    name: text(),
-    address: text(),
-    key: text(),
-    shown: listOf(exactly({ experiment: id(), share: whole() })),
-  }),
-)
+const exclusionGroup = exactly({
+  id: id(),
+  name: text(),
+  kind: oneOf('parts', 'turns'),
+  /** Buckets that nobody has; null where experiments take turns. */
+  free: whole().nullable(),
+  members: listOf(groupMember),
+})
+export type ExclusionGroupView = InferType<typeof exclusionGroup>
 
-export const holdoutsReply = listOf(
-  exactly({
-    id: id(),
-    name: text(),
-    share: whole(),
-    startsAt: moment(),
-    endsAt: moment(),
-    isOpen: yesOrNo(),
-    experiments: listOf(exactly({ experiment: id(), name: text(), state: stateReply() })),
-  }),
-)
+export const groupsReply = listOf(exclusionGroup)
+
+const environment = exactly({
+  /** Of the site that its visitors are counted on. */
+  id: id(),
+  name: text(),
+  /** Its origin. */
+  address: text(),
+  key: text(),
+  /** What it shows, each to a share of its visitors, of 10,000. */
+  shown: listOf(exactly({ experiment: id(), share: whole() })),
+})
+export type EnvironmentView = InferType<typeof environment>
+
+export const environmentsReply = listOf(environment)
+
+const holdout = exactly({
+  id: id(),
+  name: text(),
+  /** Of 10,000 buckets. */
+  share: whole(),
+  startsAt: moment(),
+  endsAt: moment(),
+  /** Whether what starts now is kept from its visitors. */
+  isOpen: yesOrNo(),
+  experiments: listOf(exactly({ experiment: id(), name: text(), state: stateReply() })),
+})
+export type HoldoutView = InferType<typeof holdout>
+
+export const holdoutsReply = listOf(holdout)

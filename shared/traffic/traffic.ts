@@ -1,4 +1,3 @@
-import type { ExperimentState } from '../experiments/experiment'
 import { number, object, string, type InferType } from '../yup'
 
 /** Experiments that exclude each other: with buckets of their own, or taking turns. */
@@ -9,25 +8,6 @@ export const groupSchema = object({
     .required('Choose how its experiments share visitors.'),
 })
 export type GroupInput = InferType<typeof groupSchema>
-
-export interface GroupMember {
-  experiment: number
-  name: string
-  state: ExperimentState
-  /** Of 10,000 buckets. */
-  share: number
-  rank: number
-  /** Buckets of the group that it has; none for a draft. */
-  ranges: [number, number][]
-}
-export interface ExclusionGroupView {
-  id: number
-  name: string
-  kind: 'parts' | 'turns'
-  /** Buckets that nobody has; null where experiments take turns. */
-  free: number | null
-  members: GroupMember[]
-}
 
 export const holdoutSchema = object({
   name: string().trim().max(80, 'The name is longer than 80 characters.').required('Give the holdout a name.'),
@@ -42,15 +22,3 @@ export const holdoutSchema = object({
     .required('Say until which day.'),
 })
 export type HoldoutInput = InferType<typeof holdoutSchema>
-
-export interface HoldoutView {
-  id: number
-  name: string
-  /** Of 10,000 buckets. */
-  share: number
-  startsAt: string
-  endsAt: string
-  /** Whether what starts now is kept from its visitors. */
-  isOpen: boolean
-  experiments: { experiment: number; name: string; state: ExperimentState }[]
-}

@@ -1,3 +1,4 @@
+import type { InferType } from '../yup'
 import { erasedPersonSchema } from './person'
 import { anything, exactly, listOf, moment, text, whole } from '../api/replyPieces'
 import { answers, type Operation } from '../api/operation'
@@ -5,22 +6,32 @@ import { SITE } from '../sites/operations'
 
 const VISITOR = `${SITE}/visitors/{visitor}`
 
+const personDevice = exactly({
+  visitor: text(),
+  /** Pages that were opened there while the person was named. */
+  views: whole(),
+  firstSeenAt: moment(),
+  lastSeenAt: moment(),
+  /** Other persons who were seen there, too. */
+  otherPersons: whole(),
+})
+/** A device that a person was seen on. */
+export type PersonDevice = InferType<typeof personDevice>
+
 const personReply = exactly({
   person: text(),
-  devices: listOf(
-    exactly({
-      visitor: text(),
-      views: whole(),
-      firstSeenAt: moment(),
-      lastSeenAt: moment(),
-      otherPersons: whole(),
-    }),
-  ),
+  devices: listOf(personDevice),
+  /** Rows by table. */
   kept: anything<Record<string, object[]>>(),
 })
+export type PersonExport = InferType<typeof personReply>
+
 const PERSON = `${SITE}/persons/{person}`
 const PERSON_KEY = `${SITE}/person-key`
-const personKey = () => answers(exactly({ key: text().nullable(), since: moment().nullable() }))
+const personKeyReply = exactly({ key: text().nullable(), since: moment().nullable() })
+/** By which a site's own server proves who somebody is; null where no proof is asked for. */
+export type PersonKeyView = InferType<typeof personKeyReply>
+
 const erased = () => answers(exactly({ rows: whole() }))
 
 export const VISITORS = {
@@ -58,20 +69,20 @@ export const VISITORS = {
     path: PERSON_KEY,
     access: 'owner',
     summary: 'The key by which the site’s own server proves who somebody is',
-    reply: personKey(),
+    reply: answers(personKeyReply),
   },
   drawPersonKey: {
     method: 'post',
     path: PERSON_KEY,
     access: 'owner',
     summary: 'Ask for proof of persons, by a new key',
-    reply: personKey(),
+    reply: answers(personKeyReply),
   },
   dropPersonKey: {
     method: 'delete',
     path: PERSON_KEY,
     access: 'owner',
     summary: 'Ask for no proof of persons any more',
-    reply: personKey(),
+    reply: answers(personKeyReply),
   },
 } as const satisfies Record<string, Operation>

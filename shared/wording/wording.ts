@@ -18,9 +18,3 @@ export const wordingSchema = object({
   /** What stands around it on the page. */
   around: string().trim().max(1000).default(''),
 })
-
-export interface WordingIdeas {
-  ideas: string[]
-  /** Whether they come from the rules that ship with Vetch, or from an assistant that was set. */
-  source: 'rules' | 'assistant'
-}

@@ -1,3 +1,4 @@
+import type { PointingSession } from '../../shared/experiments/replies'
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
@@ -6,7 +7,6 @@ import { createToken } from '../../server/services/accounts/tokens'
 import { createExperiment } from '../../server/services/experiments/experiments'
 import { openPointing, readPageCopy, sessionOfPointing } from '../../server/services/experiments/pointing'
 import { createSite } from '../../server/services/sites/sites'
-import type { PointingSession } from '../../shared/experiments/pointing'
 import { callerOf, createTeam } from './people'
 import { ownStack } from './ownStack'
 

@@ -1,3 +1,4 @@
+import type { VariantPictures } from '../../shared/pictures/replies'
 import { randomUUID } from 'node:crypto'
 import { readFile } from 'node:fs/promises'
 import { createServer, type IncomingHttpHeaders, type Server } from 'node:http'
@@ -14,7 +15,6 @@ import { preflightReport } from '../../server/services/experiments/preflightRepo
 import { findSheet } from '../../server/services/experiments/sheet'
 import { addSitePicture } from '../../server/services/pictures/sitePictures'
 import { listVariantPictures } from '../../server/services/pictures/variantPictures'
-import type { VariantPictures } from '../../shared/pictures/variantPicture'
 import { drawThingId } from '../../shared/thingId'
 import { callerOf, createTeam } from './people'
 import { ownStack } from './ownStack'

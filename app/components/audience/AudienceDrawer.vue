@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import type { SavedAudienceView } from '~~/shared/audiences/replies'
 import { conditionInWords } from '~~/core/targeting/conditionWords'
 import type { Group } from '~~/core/targeting/condition'
-import type { SavedAudienceView } from '~~/shared/audiences/audience'
 import { newTest } from '~/audience/conditionDrafts'
 
 /** One saved audience, or a new one: its conditions, its size, who uses it, and what it asked before. */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import type { AudienceSize } from '~~/shared/audiences/replies'
 import type { Group } from '~~/core/targeting/condition'
-import type { AudienceSize } from '~~/shared/audiences/audience'
 
 /** How many visitors of the last four weeks conditions would have let in, asked anew when they change. */
 const props = defineProps<{ siteId: number; conditions: Group }>()

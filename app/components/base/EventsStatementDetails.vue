@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { EventsStatement } from '~~/shared/experiments/explanation'
+import type { EventsStatement } from '~~/shared/experiments/resultsReplies'
 
 /** The statement that computes a number from views and events, asked for once it is opened. */
 const props = defineProps<{ load: () => Promise<EventsStatement> }>()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import type { CollectionView } from '~~/shared/collection/replies'
 import type { PageRule } from '~~/core/targeting/pageRule'
 import { pageRulesInWords } from '~~/core/targeting/pageWords'
-import type { CollectionView } from '~~/shared/collection/collection'
 
 /** In plain words: what is collected, from whom, for how long. */
 const props = defineProps<{ view: CollectionView }>()

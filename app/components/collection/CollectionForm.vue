@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { CollectionView } from '~~/shared/collection/collection'
+import type { CollectionView } from '~~/shared/collection/replies'
 
 /** What is collected beside views and clicks, as its owner chooses it. */
 const props = defineProps<{ siteId: number; view: CollectionView; disabled: boolean }>()

@@ -1,8 +1,8 @@
 <script setup lang="ts">
+import type { PersonExport } from '~~/shared/visitors/operations'
 import { saveFile } from '~/data/saveFile'
 import { isProven, personId } from '~~/core/identity/personId'
 import { keyedPerson } from '~~/core/identity/provenPerson'
-import type { PersonExport } from '~~/shared/visitors/person'
 
 /** What is kept of one person on all their devices: handed out to them, or erased. */
 const props = defineProps<{ siteId: number; siteKey: string; personKey: string | null; timeZone: string }>()

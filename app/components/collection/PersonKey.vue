@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { PersonKeyView } from '~~/shared/visitors/person'
+import type { PersonKeyView } from '~~/shared/visitors/operations'
 
 /** Whether pages must prove who somebody is, and the key by which the site's own server does so. */
 const props = defineProps<{ siteId: number; view: PersonKeyView; timeZone: string }>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ApprovalView, ReviewView } from '~~/shared/experiments/review'
+import type { ApprovalView, ReviewView } from '~~/shared/experiments/reviewReplies'
 
 /** The answer of whoever is asked. */
 const props = defineProps<{ place: { site: number; experiment: number }; own: ApprovalView }>()

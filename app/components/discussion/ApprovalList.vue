@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ApprovalView } from '~~/shared/experiments/review'
+import type { ApprovalView } from '~~/shared/experiments/reviewReplies'
 
 /** Who was asked, and what they said. */
 defineProps<{ approvals: readonly ApprovalView[]; timeZone: string; mayAsk: boolean }>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ChangeView } from '~~/shared/experiments/change'
+import type { ChangeView } from '~~/shared/experiments/replies'
 import type { Paged } from '~~/shared/api/paging'
 
 /** Who changed what on one thing, the latest first; read anew with each version of it. */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { CommentView } from '~~/shared/hypotheses/hypothesis'
+import type { CommentView } from '~~/shared/hypotheses/replies'
 
 /** What is said of something. */
 const props = defineProps<{

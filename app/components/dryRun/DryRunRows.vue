@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import type { DryRunRow, DryRunView } from '~~/shared/audiences/replies'
 import type { ConditionNames } from '~~/core/targeting/conditionWords'
-import type { DryRunRow, DryRunView } from '~~/shared/audiences/persona'
 
 /** What a made-up visitor would get of each thing, and why. */
 const props = defineProps<{ siteId: number; view: DryRunView; names?: ConditionNames }>()

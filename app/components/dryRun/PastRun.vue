@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { ExperimentSummary } from '~~/shared/experiments/experimentList'
-import type { PastDryRunView } from '~~/shared/audiences/persona'
+import type { ExperimentSummary } from '~~/shared/experiments/replies'
+import type { PastDryRunView } from '~~/shared/audiences/replies'
 import type { TableColumn } from '~/data/tableColumn'
 
 /** What would have become of the visitors of the last week with an experiment. */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import type { DryRunView, PersonaView } from '~~/shared/audiences/replies'
 import type { Persona } from '~~/core/targeting/persona'
-import type { DryRunView, PersonaView } from '~~/shared/audiences/persona'
 import { draftOfPersona, personaOfDraft } from '~/data/personaDraft'
 
 /** A made-up visitor on a page: chosen from the saved ones or typed, and what they would get. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import type { EventsView } from '~~/shared/evidence/replies'
 import type { TableColumn } from '~/data/tableColumn'
 import type { StepKind } from '~~/core/evidence/visits'
-import type { EventsView } from '~~/shared/evidence/reports'
 
 /** Every kind of event that arrived: how many, by day, and when it was last seen. */
 const props = defineProps<{ siteId: number; report: EventsView; timeZone: string }>()

@@ -1,8 +1,8 @@
 <script setup lang="ts">
+import type { FunnelView } from '~~/shared/evidence/replies'
 import { shareDifference } from '~~/core/statistics/newcombe'
 import { durationInWords } from '~/data/durations'
 import type { FunnelInput } from '~~/shared/evidence/funnel'
-import type { FunnelView } from '~~/shared/evidence/reports'
 
 /** One row a step: a bar as wide as those still there, the loss hatched behind it, and the time since the step before. */
 const props = defineProps<{

@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import type { EvidenceChoices } from '~~/shared/evidence/replies'
 import { newStep, stepName } from '~/data/funnelDraft'
 import { FEWEST_STEPS, MOST_STEPS, type FunnelInput } from '~~/shared/evidence/funnel'
-import type { EvidenceChoices } from '~~/shared/evidence/reports'
 
 /** The way that a funnel is of: its steps, their order, and in what time. */
 const props = defineProps<{ plan: FunnelInput; choices: EvidenceChoices | null; errors: Record<string, string> }>()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import type { LeftView } from '~~/shared/evidence/replies'
 import type { TableColumn } from '~/data/tableColumn'
 import type { FunnelInput } from '~~/shared/evidence/funnel'
-import type { LeftView } from '~~/shared/evidence/reports'
 
 /** Those who took a step and not the next one, the latest first. */
 const props = defineProps<{ siteId: number; filter: Filter; plan: FunnelInput; step: number; timeZone: string }>()

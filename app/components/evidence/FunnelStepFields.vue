@@ -1,8 +1,8 @@
 <script setup lang="ts">
+import type { EvidenceChoices } from '~~/shared/evidence/replies'
 import type { PageMatch } from '~~/core/targeting/pageRule'
 import { newStep, plainType, STEP_TYPES, stepName, type StepType } from '~/data/funnelDraft'
 import type { FunnelInput } from '~~/shared/evidence/funnel'
-import type { EvidenceChoices } from '~~/shared/evidence/reports'
 
 /** One step of a funnel: what it is, and what it is called. */
 const props = defineProps<{ number: number; choices: EvidenceChoices | null; error?: string }>()

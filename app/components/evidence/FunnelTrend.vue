@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import type { FunnelView } from '~~/shared/evidence/replies'
 import { linesChart } from '~/charts/linesChart'
 import type { TableColumn } from '~/data/tableColumn'
-import type { FunnelView } from '~~/shared/evidence/reports'
 
 /** Of those who began on a day, how many came to the end. */
 const props = defineProps<{ report: FunnelView; timeZone: string }>()

@@ -1,9 +1,9 @@
 <script setup lang="ts">
+import type { OverTimeView } from '~~/shared/evidence/replies'
 import { linesChart, type Line } from '~/charts/linesChart'
 import type { DayMarker } from '~/charts/dayMarkers'
 import { measured, MEASURE_WORDS, type Measure } from '~/data/overTimeMeasures'
 import type { TableColumn } from '~/data/tableColumn'
-import type { OverTimeView } from '~~/shared/evidence/reports'
 
 /** One measure day by day, a line for each value of the dimension, and one of what it is compared with. */
 const props = defineProps<{

@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import type { PageRow, PagesView } from '~~/shared/evidence/replies'
 import { durationInWords } from '~/data/durations'
 import type { TableColumn } from '~/data/tableColumn'
-import type { PageRow, PagesView } from '~~/shared/evidence/reports'
 
 /** Figures of every page, each beside those that they are compared with. */
 const props = defineProps<{

@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import type { ExperimentSummary } from '~~/shared/experiments/replies'
 import { TrashIcon } from '@heroicons/vue/20/solid'
 import type { TableColumn } from '~/data/tableColumn'
-import type { ExperimentSummary } from '~~/shared/experiments/experimentList'
 
 const props = defineProps<{
   experiments: readonly ExperimentSummary[]

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { DEVICES, type VariantPicture } from '~~/shared/pictures/variantPicture'
+import type { VariantPicture } from '~~/shared/pictures/replies'
+import { DEVICES } from '~~/shared/pictures/variantPicture'
 
 /** How one combination looks on a desktop, on the page with the most visitors; nothing where no picture was taken. */
 const props = defineProps<{

@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import type { ExperimentSheet, MetricView } from '~~/shared/experiments/replies'
 import type { FactorialEffect, FactorialReading, LevelContrast } from '~~/core/statistics/factorial'
-import type { ExperimentSheet, MetricView } from '~~/shared/experiments/experiment'
 import { intervalColumns } from '~/data/intervalColumns'
 import type { TableColumn } from '~/data/tableColumn'
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import type { EvidenceChoices } from '~~/shared/evidence/replies'
 import { BEFORE, EVERYBODY } from '~/composables/useFilter'
-import type { EvidenceChoices } from '~~/shared/evidence/reports'
 
 /** What a view is compared with: nothing, as many days before, everybody, or another segment of the same days. */
 const props = defineProps<{ compare: string | null; choices: EvidenceChoices | null }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import type { EvidenceChoices } from '~~/shared/evidence/replies'
 import type { Filter, FilterChange } from '~/composables/useFilter'
-import type { EvidenceChoices } from '~~/shared/evidence/reports'
 
 /** One bar for the days, the visitors and the pages that a view is about. Whoever uses it keeps them in the address. */
 const props = defineProps<{

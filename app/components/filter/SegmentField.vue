@@ -1,9 +1,9 @@
 <script setup lang="ts">
+import type { EvidenceChoices } from '~~/shared/evidence/replies'
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue'
 import { XMarkIcon } from '@heroicons/vue/20/solid'
 import { DIMENSIONS } from '~~/core/evidence/visits'
 import { OTHER_PARTS, readSegment, segmentText, type PartName } from '~~/shared/evidence/filter'
-import type { EvidenceChoices } from '~~/shared/evidence/reports'
 
 /** Whom one looks at: everybody, or those of whom all parts hold. */
 const props = defineProps<{ label: string; choices: EvidenceChoices | null }>()

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { LARGEST_ATTACHMENT, type Attachment } from '~~/shared/findings/finding'
+import type { Attachment } from '~~/shared/findings/replies'
+import { LARGEST_ATTACHMENT } from '~~/shared/findings/finding'
 
 /** Files of a finding or a hypothesis. New ones are dropped here or chosen. */
 const props = defineProps<{

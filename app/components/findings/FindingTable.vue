@@ -1,7 +1,8 @@
 <script setup lang="ts">
+import type { FindingSummary } from '~~/shared/findings/replies'
 import { SOURCE_WORDS } from '~/data/findingDraft'
 import type { TableColumn } from '~/data/tableColumn'
-import { SEVERITIES, type FindingSummary } from '~~/shared/findings/finding'
+import { SEVERITIES } from '~~/shared/findings/finding'
 
 /** Findings, each with its picture; several may be chosen to be merged. */
 const props = defineProps<{ siteId: number; findings: readonly FindingSummary[]; timeZone: string; mayEdit: boolean }>()

@@ -1,8 +1,9 @@
 <script setup lang="ts">
+import type { FindingNow } from '~~/shared/findings/replies'
 import { durationInWords } from '~/data/durations'
 import type { TableColumn } from '~/data/tableColumn'
 import type { Figure, FigureChange } from '~~/core/evidence/figures'
-import type { FindingNow, FrozenView } from '~~/shared/findings/finding'
+import type { FrozenView } from '~~/shared/findings/finding'
 
 /** The figures of a frozen view, beside those of as many days up to today. */
 const props = defineProps<{ frozen: FrozenView; now: FindingNow | null }>()

@@ -1,10 +1,10 @@
 <script setup lang="ts">
+import type { PagePicture } from '~~/shared/pictures/pageOperations'
 import type { Edit } from '~~/core/edits/content'
 import PageFrame from '~/components/heatmap/PageFrame.vue'
 import PicturedPage from '~/components/heatmap/PicturedPage.vue'
 import { openablePath, readSegment } from '~~/shared/evidence/filter'
 import type { ClicksView, ReadingView } from '~~/shared/evidence/reports'
-import type { PagePicture } from '~~/shared/pictures/pagePicture'
 import type { Box } from '~~/shared/edits/pointing'
 
 export type HeatmapLayer = 'click' | 'rage' | 'dead' | 'reach' | 'attention'

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { PagePicture } from '~~/shared/pictures/pagePicture'
+import type { PagePicture } from '~~/shared/pictures/pageOperations'
 
 /** What a heatmap is drawn over: the page as it is now, or a picture of it that was kept. */
 const props = defineProps<{ siteId: number; path: string; width: number; timeZone: string; mayEdit: boolean }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import type { PagePicture } from '~~/shared/pictures/pageOperations'
 import { withoutClasses } from '~~/core/measurement/elementPath'
-import type { PagePicture } from '~~/shared/pictures/pagePicture'
 import type { Box } from '~~/shared/edits/pointing'
 
 /** A page as it was on some day, at its width; tells where elements stood on it. */

@@ -1,7 +1,8 @@
 <script setup lang="ts">
+import type { HypothesisSummary, IdeaMetric } from '~~/shared/hypotheses/replies'
 import { draggable } from '@atlaskit/pragmatic-drag-and-drop/element/adapter'
 import { gainInWords, weeksInWords } from '~/data/ideaWords'
-import type { HypothesisSummary, IdeaMetric, Stage } from '~~/shared/hypotheses/hypothesis'
+import type { Stage } from '~~/shared/hypotheses/hypothesis'
 
 /** A hypothesis on the board, with how its experiment stands. */
 const props = defineProps<{

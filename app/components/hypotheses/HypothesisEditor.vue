@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import type { HypothesesView } from '~~/shared/hypotheses/replies'
 import type { HypothesisDraft } from '~/data/hypothesisDraft'
-import type { HypothesesView } from '~~/shared/hypotheses/hypothesis'
 
 /** Writes a hypothesis; beside it what is like it, what it would be worth, and what it would cost to learn. */
 const props = defineProps<{

@@ -1,8 +1,9 @@
 <script setup lang="ts">
+import type { EvidenceChoices } from '~~/shared/evidence/replies'
+import type { IdeaMetric } from '~~/shared/hypotheses/replies'
 import { STRENGTH_CHOICES, type HypothesisDraft } from '~/data/hypothesisDraft'
 import { assembleStatement } from '~~/core/hypotheses/statement'
-import type { EvidenceChoices } from '~~/shared/evidence/reports'
-import type { IdeaMetric, RankingTerms } from '~~/shared/hypotheses/hypothesis'
+import type { RankingTerms } from '~~/shared/hypotheses/hypothesis'
 import { ideaPages } from '~/data/ideaWords'
 
 /** What is written of a hypothesis: its parts, the statement that they make, and what is expected. */

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import type { EvidenceChoices } from '~~/shared/evidence/replies'
+import type { HypothesisSummary } from '~~/shared/hypotheses/replies'
 import {
   chanceInWords,
   gainInWords,
@@ -10,8 +12,7 @@ import {
 } from '~/data/ideaWords'
 import type { TableColumn } from '~/data/tableColumn'
 import { segmentInWords } from '~/composables/segmentNames'
-import type { EvidenceChoices } from '~~/shared/evidence/reports'
-import type { HypothesisSummary, RankingTerms } from '~~/shared/hypotheses/hypothesis'
+import type { RankingTerms } from '~~/shared/hypotheses/hypothesis'
 
 /** Hypotheses in their places, each with what it is worth and what it costs to learn. */
 const props = defineProps<{

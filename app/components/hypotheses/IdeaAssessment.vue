@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { Assessment, IdeaMetric } from '~~/shared/hypotheses/replies'
 import {
   chanceInWords,
   missingInWords,
@@ -11,7 +12,7 @@ import {
 import type { LiftRange } from '~~/core/hypotheses/pert'
 import type { Past } from '~~/core/hypotheses/pastLifts'
 import { SEEN_WEEKS } from '~~/core/hypotheses/learningCost'
-import type { Assessment, IdeaMetric, RankingTerms } from '~~/shared/hypotheses/hypothesis'
+import type { RankingTerms } from '~~/shared/hypotheses/hypothesis'
 
 /** What an idea is worth, and what it costs to learn, with where the numbers come from. */
 const props = defineProps<{

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { HypothesisSummary } from '~~/shared/hypotheses/hypothesis'
+import type { HypothesisSummary } from '~~/shared/hypotheses/replies'
 
 /** Puts a hypothesis to another place of the list, with a reason. */
 const props = defineProps<{ hypothesis: HypothesisSummary; place: number; count: number }>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { LinkedExperiment, Similar } from '~~/shared/hypotheses/hypothesis'
+import type { LinkedExperiment, Similar } from '~~/shared/hypotheses/replies'
 
 /** What the archive answers while somebody writes: what is alike, and what came of it. */
 const props = defineProps<{ siteId: number; text: string; except?: number }>()

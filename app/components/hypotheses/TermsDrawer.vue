@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { MOST_CRITERIA, type IdeaMetric, type RankingTerms } from '~~/shared/hypotheses/hypothesis'
+import type { IdeaMetric } from '~~/shared/hypotheses/replies'
+import { MOST_CRITERIA, type RankingTerms } from '~~/shared/hypotheses/hypothesis'
 
 /** By what a team ranks: costs, what a unit is worth, scores of its own, and limits of stages. */
 const props = defineProps<{

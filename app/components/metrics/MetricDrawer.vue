@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import type { MetricEntry } from '~~/shared/metrics/replies'
 import { describeMetric } from '~~/core/measurement/metric'
-import type { MetricEntry } from '~~/shared/metrics/metric'
 
 /** Everything about one metric: definition, value, the events that it counts, who uses it, and its name. */
 const props = defineProps<{

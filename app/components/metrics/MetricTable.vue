@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import type { MetricEntry, MetricFiguresView } from '~~/shared/metrics/replies'
 import { describeMetric } from '~~/core/measurement/metric'
-import type { MetricEntry, MetricFiguresView } from '~~/shared/metrics/metric'
 import type { TableColumn } from '~/data/tableColumn'
 
 /** The metrics of a site, with what they came to. */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import type { NewInvitation, OpenInvitation } from '~~/shared/accounts/memberReplies'
 import type { Role } from '~~/shared/accounts/account'
-import type { NewInvitation, OpenInvitation } from '~~/shared/accounts/member'
 
 /** Asks people to join, by a letter and a link, and shows who has not answered. */
 const props = defineProps<{ siteId: number; timeZone: string }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import type { MemberView } from '~~/shared/accounts/memberReplies'
 import type { Role } from '~~/shared/accounts/account'
-import type { MemberView } from '~~/shared/accounts/member'
 import type { TableColumn } from '~/data/tableColumn'
 
 /** Who belongs to the organisation, and as what. */

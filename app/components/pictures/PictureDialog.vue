@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { DEVICES, type VariantPicture } from '~~/shared/pictures/variantPicture'
+import type { VariantPicture } from '~~/shared/pictures/replies'
+import { DEVICES } from '~~/shared/pictures/variantPicture'
 
 /** A picture as a whole, with what looks wrong marked in it, and what the page was told of the device. */
 const props = defineProps<{ picture: VariantPicture; address: string; variant: string }>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { VariantPicture } from '~~/shared/pictures/variantPicture'
+import type { VariantPicture } from '~~/shared/pictures/replies'
 
 /** The top of a picture, and how much looks wrong on all of it. */
 defineProps<{ picture: VariantPicture; address: string; title: string }>()

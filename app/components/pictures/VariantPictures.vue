@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import type { VariantPicture } from '~~/shared/pictures/replies'
 import type { SheetVariant } from '~~/core/sheet/content'
-import { DEVICES, type VariantPicture } from '~~/shared/pictures/variantPicture'
+import { DEVICES } from '~~/shared/pictures/variantPicture'
 
 /** How every variant looks on a phone, a tablet and a desktop, and what looks wrong there. */
 const props = defineProps<{

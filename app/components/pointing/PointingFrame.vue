@@ -1,8 +1,8 @@
 <script setup lang="ts">
+import type { PointingSession } from '~~/shared/experiments/replies'
 import { PAGE_WIDTHS, type PageWidth } from '~/edits/pageWidths'
 import { plainEdits } from '~/edits/plainEdits'
 import type { Edit } from '~~/core/edits/content'
-import type { PointingSession } from '~~/shared/experiments/pointing'
 import type { EditOutcome, FromPage, MadeOnPage, PointedElement } from '~~/shared/edits/pointing'
 
 /** The page under test, with the edits that are being made, in a frame of a width of its own or in a window. */

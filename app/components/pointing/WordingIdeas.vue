@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { LONGEST_WORDING, MANNERS, type Manner, type WordingIdeas } from '~~/shared/wording/wording'
+import type { WordingIdeas } from '~~/shared/wording/operations'
+import { LONGEST_WORDING, MANNERS, type Manner } from '~~/shared/wording/wording'
 
 /** Other words for a text: a person reads them, takes one, and changes it. */
 const props = defineProps<{ siteId: number; text: string; element: string; around: string }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import type { RecordingNote } from '~~/shared/recordings/replies'
 import { clockTime } from '~/data/durations'
-import type { RecordingNote } from '~~/shared/recordings/recording'
 
 /** Notes at moments of a recording, and the field for another one at the moment that is shown. */
 const props = defineProps<{

@@ -1,8 +1,8 @@
 <script setup lang="ts">
+import type { RecordedEvents, RecordingView } from '~~/shared/recordings/replies'
 import { SPEEDS } from '~/composables/useReplay'
 import { clockTime, durationInWords } from '~/data/durations'
 import { MARK_WORDS } from '~/data/visitMarks'
-import type { RecordedEvents, RecordingView } from '~~/shared/recordings/recording'
 
 /** Plays a recording, with a timeline of what happened in it. */
 const props = defineProps<{

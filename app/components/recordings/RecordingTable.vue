@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import type { RecordedStrip } from '~~/shared/recordings/replies'
 import { durationInWords } from '~/data/durations'
 import type { TableColumn } from '~/data/tableColumn'
-import type { RecordedStrip } from '~~/shared/recordings/recording'
 
 /** Recorded sessions, each as a strip, the latest first. */
 const props = defineProps<{ siteId: number; recordings: readonly RecordedStrip[]; timeZone: string }>()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import type { RolloutDay, RolloutView } from '~~/shared/rollouts/replies'
 import { linesChart } from '~/charts/linesChart'
 import type { TableColumn } from '~/data/tableColumn'
-import type { RolloutDay, RolloutView } from '~~/shared/rollouts/rollout'
 
 /** How many visitors got it, day by day. */
 const props = defineProps<{ siteId: number; rollout: RolloutView; timeZone: string }>()

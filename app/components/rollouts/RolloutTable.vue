@@ -1,8 +1,8 @@
 <script setup lang="ts">
+import type { RolloutView } from '~~/shared/rollouts/replies'
 import { BUCKETS } from '~~/core/assignment/assignment'
 import { pageRulesInWords } from '~~/core/targeting/pageWords'
 import type { TableColumn } from '~/data/tableColumn'
-import type { RolloutView } from '~~/shared/rollouts/rollout'
 
 /** What is served of what experiments have won. */
 const props = defineProps<{ siteId: number; rollouts: readonly RolloutView[]; timeZone: string }>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ExperimentSheet } from '~~/shared/experiments/experiment'
+import type { ExperimentSheet } from '~~/shared/experiments/replies'
 
 /** What was won goes to whom it should from here; or where it is served already. */
 const props = defineProps<{ sheet: ExperimentSheet; mayEdit: boolean }>()

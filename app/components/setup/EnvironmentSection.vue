@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { EnvironmentView } from '~~/shared/sites/environment'
+import type { EnvironmentView } from '~~/shared/traffic/replies'
 import type { TableColumn } from '~/data/tableColumn'
 
 /** Other places of the site's pages, such as staging: with the same script line, and counted apart. */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { InstallationReport, SiteView } from '~~/shared/sites/site'
+import type { InstallationReport, SiteView } from '~~/shared/sites/replies'
 
 const props = defineProps<{ site: SiteView; mayCheck: boolean }>()
 const api = useApi()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { SiteView } from '~~/shared/sites/site'
+import type { SiteView } from '~~/shared/sites/replies'
 
 const props = defineProps<{ site: SiteView }>()
 const { copy, copied } = useClipboard({ legacy: true })

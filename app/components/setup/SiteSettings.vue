@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { SiteView } from '~~/shared/sites/site'
+import type { SiteView } from '~~/shared/sites/replies'
 
 const props = defineProps<{ site: SiteView; disabled: boolean }>()
 const emit = defineEmits<{ changed: [site: SiteView] }>()

@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import type { NewTokenView, TokenView } from '~~/shared/sites/replies'
 import type { TableColumn } from '~/data/tableColumn'
-import { TOKEN_SCOPES, type NewTokenView, type TokenScope, type TokenView } from '~~/shared/accounts/token'
+import { TOKEN_SCOPES, type TokenScope } from '~~/shared/accounts/token'
 
 /** Tokens of programs that act on the site. */
 const props = defineProps<{ siteId: number; timeZone: string }>()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import type { ExperimentResults } from '~~/shared/experiments/resultsReplies'
 import type { AllocationCheck } from '~~/core/statistics/allocation'
 import type { SoundnessFinding } from '~~/core/statistics/soundness'
-import type { ExperimentResults } from '~~/shared/experiments/results'
 
 const props = defineProps<{
   allocation: AllocationCheck

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { ExperimentSheet } from '~~/shared/experiments/experiment'
-import type { MetricResults } from '~~/shared/experiments/results'
+import type { MetricResults } from '~~/shared/experiments/resultsReplies'
+import type { ExperimentSheet } from '~~/shared/experiments/replies'
 
 const props = defineProps<{ sheet: ExperimentSheet; results: MetricResults }>()
 const HEADINGS = {

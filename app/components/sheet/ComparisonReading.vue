@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { ExperimentSheet } from '~~/shared/experiments/experiment'
-import type { MetricResults } from '~~/shared/experiments/results'
+import type { MetricResults } from '~~/shared/experiments/resultsReplies'
+import type { ExperimentSheet } from '~~/shared/experiments/replies'
 import { shortfallInWords } from '~~/core/verdict/verdict'
 import { liftInterval, missingReason, type ReadingMethod } from '~~/core/analysis/readings'
 

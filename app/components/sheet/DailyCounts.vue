@@ -1,8 +1,8 @@
 <script setup lang="ts">
+import type { DayView } from '~~/shared/experiments/resultsReplies'
+import type { ExperimentSheet, MetricView } from '~~/shared/experiments/replies'
 import { linesChart } from '~/charts/linesChart'
 import type { TableColumn } from '~/data/tableColumn'
-import type { DayView } from '~~/shared/experiments/results'
-import type { ExperimentSheet, MetricView } from '~~/shared/experiments/experiment'
 
 /** What the visitors of each day brought, by variant. */
 const props = defineProps<{ sheet: ExperimentSheet; metric: MetricView; days: readonly DayView[] }>()

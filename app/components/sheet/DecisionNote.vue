@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ExperimentSheet } from '~~/shared/experiments/experiment'
+import type { ExperimentSheet } from '~~/shared/experiments/replies'
 
 /** What was decided at the end. */
 const props = defineProps<{ sheet: ExperimentSheet; mayEdit: boolean }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import type { ExperimentSheet } from '~~/shared/experiments/replies'
 import type { Verdict } from '~~/core/verdict/verdict'
-import type { ExperimentSheet } from '~~/shared/experiments/experiment'
 
 /** Asks for the decision: which variant to keep, and why. */
 const props = defineProps<{ sheet: ExperimentSheet; verdict: Verdict | null }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import type { ExperimentSheet } from '~~/shared/experiments/replies'
 import { BUCKETS } from '~~/core/assignment/assignment'
-import type { ExperimentSheet } from '~~/shared/experiments/experiment'
 
 /** Where the experiment is shown beside the site itself, be it a draft. */
 const props = defineProps<{ sheet: ExperimentSheet; mayEdit: boolean }>()

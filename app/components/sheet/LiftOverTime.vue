@@ -1,9 +1,9 @@
 <script setup lang="ts">
+import type { DayView, LookView } from '~~/shared/experiments/resultsReplies'
+import type { ExperimentSheet, MetricView } from '~~/shared/experiments/replies'
 import { liftChart } from '~/charts/liftChart'
 import type { DayMarker } from '~/charts/dayMarkers'
 import { builtUpLifts, dailyLifts, LIFT_COLUMNS, type LiftView } from '~/sheets/liftRows'
-import type { DayView, LookView } from '~~/shared/experiments/results'
-import type { ExperimentSheet, MetricView } from '~~/shared/experiments/experiment'
 
 /** The lift of one variant with its interval: as it built up, or of each day alone. */
 const props = defineProps<{

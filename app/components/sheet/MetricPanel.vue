@@ -1,8 +1,8 @@
 <script setup lang="ts">
+import type { MetricResults } from '~~/shared/experiments/resultsReplies'
+import type { ExperimentSheet } from '~~/shared/experiments/replies'
 import { describeMeasured } from '~~/core/measurement/metric'
 import type { ReadingMethod } from '~~/core/analysis/readings'
-import type { ExperimentSheet } from '~~/shared/experiments/experiment'
-import type { MetricResults } from '~~/shared/experiments/results'
 
 /** Everything about one metric: what it counts, its arms, and each variant against the control. */
 defineProps<{

@@ -1,8 +1,8 @@
 <script setup lang="ts">
+import type { MetricResults } from '~~/shared/experiments/resultsReplies'
+import type { ExperimentSheet } from '~~/shared/experiments/replies'
 import { liftInterval, type ReadingMethod } from '~~/core/analysis/readings'
 import { shortfallInWords } from '~~/core/verdict/verdict'
-import type { ExperimentSheet } from '~~/shared/experiments/experiment'
-import type { MetricResults } from '~~/shared/experiments/results'
 
 /** Metrics beside the primary one: a line for each variant, and everything about one of them on demand. */
 const props = withDefaults(

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { PinnedDevice } from '~~/shared/delivery/pinnedDevice'
+import type { PinnedDevice } from '~~/shared/delivery/deviceOperations'
 
 /** Devices of the team that show a variant as long as somebody wants them to, while drafts change. */
 const props = defineProps<{

@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import type { PreviewView } from '~~/shared/experiments/replies'
 import { firstPageOf } from '~/edits/firstPage'
-import { MOST_PREVIEW_DAYS, type PreviewView } from '~~/shared/experiments/previewLink'
+import { MOST_PREVIEW_DAYS } from '~~/shared/experiments/previewLink'
 
 /** Links that show a variant to a colleague, before or while it runs. */
 const props = defineProps<{ place: { site: number; experiment: number } }>()

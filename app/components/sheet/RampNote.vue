@@ -1,7 +1,6 @@
 <script setup lang="ts">
+import type { ExperimentSheet, RampView } from '~~/shared/experiments/replies'
 import { BUCKETS } from '~~/core/assignment/assignment'
-import type { ExperimentSheet } from '~~/shared/experiments/experiment'
-import type { RampView } from '~~/shared/experiments/schedule'
 
 /** Where the ramp of a running experiment stands, and its next step by hand. */
 const props = defineProps<{ sheet: ExperimentSheet; ramp: RampView; mayEdit: boolean }>()

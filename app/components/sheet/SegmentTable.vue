@@ -1,8 +1,8 @@
 <script setup lang="ts">
+import type { SegmentReadingView, SegmentView } from '~~/shared/experiments/resultsReplies'
+import type { ExperimentSheet, MetricView } from '~~/shared/experiments/replies'
 import { intervalColumns } from '~/data/intervalColumns'
 import type { TableColumn } from '~/data/tableColumn'
-import type { ExperimentSheet, MetricView } from '~~/shared/experiments/experiment'
-import type { SegmentReadingView, SegmentView } from '~~/shared/experiments/results'
 
 /** One variant against the control within each value of one segment, and whether the values differ. */
 const props = defineProps<{

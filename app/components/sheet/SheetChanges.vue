@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ChangeView } from '~~/shared/experiments/change'
+import type { ChangeView } from '~~/shared/experiments/replies'
 
 const store = useSheetStore()
 const api = useApi()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ExclusionView } from '~~/shared/experiments/exclusion'
+import type { ExclusionView } from '~~/shared/experiments/replies'
 
 /** Who is left out of the numbers by a decision of the team, and why. */
 const props = defineProps<{ mayDecide: boolean }>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { JobView } from '~~/shared/sites/site'
+import type { JobView } from '~~/shared/sites/replies'
 
 /** Work in the background on this experiment's numbers, with its progress. */
 const store = useSheetStore()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ExperimentSheet } from '~~/shared/experiments/experiment'
+import type { ExperimentSheet } from '~~/shared/experiments/replies'
 
 /** One metric over time and within segments: one variant at a time, both kept in the address. */
 const props = defineProps<{

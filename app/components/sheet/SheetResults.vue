@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { ExperimentResults } from '~~/shared/experiments/results'
-import type { ExperimentSheet } from '~~/shared/experiments/experiment'
+import type { ExperimentResults } from '~~/shared/experiments/resultsReplies'
+import type { ExperimentSheet } from '~~/shared/experiments/replies'
 
 const props = defineProps<{ sheet: ExperimentSheet; results: ExperimentResults | null; isStale: boolean }>()
 const decisive = computed(() => (props.sheet.plan.rule === 'fixed' ? 'fixed' : 'sequential'))

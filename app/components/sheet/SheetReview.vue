@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { ReviewView } from '~~/shared/experiments/review'
-import type { CommentView } from '~~/shared/hypotheses/hypothesis'
+import type { ReviewView } from '~~/shared/experiments/reviewReplies'
+import type { CommentView } from '~~/shared/hypotheses/replies'
 
 /** What people say of the experiment, and whether those who were asked approve of it. */
 defineProps<{ mayAsk: boolean; mayAnswer: boolean }>()

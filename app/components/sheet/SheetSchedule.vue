@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import type { ExperimentSheet } from '~~/shared/experiments/replies'
 import { DAY } from '~~/core/time/units'
 import { localMoment, localTime } from '~~/core/time/localMoment'
-import type { ExperimentSheet } from '~~/shared/experiments/experiment'
 
 /** When the experiment starts and ends by itself: told, and set in a dialog. */
 const props = defineProps<{ sheet: ExperimentSheet; mayEdit: boolean }>()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import type { ExperimentResults } from '~~/shared/experiments/resultsReplies'
+import type { PreflightReport } from '~~/shared/experiments/replies'
 import { beginningPath } from '~~/core/targeting/pageRule'
-import type { ExperimentResults } from '~~/shared/experiments/results'
-import type { PreflightReport } from '~~/shared/experiments/experiment'
 
 const props = defineProps<{
   mayEdit: boolean

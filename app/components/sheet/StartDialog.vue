@@ -1,10 +1,10 @@
 <script setup lang="ts">
+import type { ExperimentSheet } from '~~/shared/experiments/replies'
 import { DAY } from '~~/core/time/units'
 import type { PreflightFinding } from '~~/core/preflight/preflight'
 import { conditionInWords } from '~~/core/targeting/conditionWords'
 import { pageRulesInWords } from '~~/core/targeting/pageWords'
 import { readPlan, type Forecast } from '~~/core/sheet/planReading'
-import type { ExperimentSheet } from '~~/shared/experiments/experiment'
 
 /** Asks once, with what freezes and until when it will likely run. */
 const props = defineProps<{

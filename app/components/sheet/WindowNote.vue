@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { MetricResults } from '~~/shared/experiments/results'
+import type { MetricResults } from '~~/shared/experiments/resultsReplies'
 
 /** Of a metric with an observation window: how many visitors count, and why the others do not. */
 const props = defineProps<{ results: MetricResults; visitors: number }>()

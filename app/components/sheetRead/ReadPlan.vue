@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { ExperimentResults } from '~~/shared/experiments/results'
-import type { ExperimentSheet } from '~~/shared/experiments/experiment'
+import type { ExperimentResults } from '~~/shared/experiments/resultsReplies'
+import type { ExperimentSheet } from '~~/shared/experiments/replies'
 
 /** The decision plan as sentences, with how far the run is in it. */
 const props = defineProps<{ sheet: ExperimentSheet; results: ExperimentResults | null }>()

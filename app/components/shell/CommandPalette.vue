@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import type { ExperimentSummary } from '~~/shared/experiments/replies'
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from '@headlessui/vue'
-import type { ExperimentSummary } from '~~/shared/experiments/experimentList'
 
 const props = defineProps<{ siteId: number }>()
 const open = defineModel<boolean>('open', { required: true })

@@ -1,8 +1,8 @@
 <script setup lang="ts">
+import type { SurveyAnswersView } from '~~/shared/surveys/replies'
 import type { TableColumn } from '~/data/tableColumn'
 import { scaleMean } from '~~/core/evidence/figures'
 import type { Question } from '~~/core/survey/survey'
-import type { SurveyAnswersView } from '~~/shared/evidence/reports'
 
 /** What was answered to one question. */
 type Tally = SurveyAnswersView['questions'][number]

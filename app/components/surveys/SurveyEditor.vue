@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { SurveyView } from '~~/shared/surveys/survey'
+import type { SurveyView } from '~~/shared/surveys/replies'
 
 /** A survey being written, with what visitors would see of it beside. */
 const props = defineProps<{ siteId: number; survey: SurveyView; mayEdit: boolean }>()

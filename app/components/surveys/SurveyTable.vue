@@ -1,8 +1,8 @@
 <script setup lang="ts">
+import type { SurveyView } from '~~/shared/surveys/replies'
 import { momentInWords } from '~/data/surveyDraft'
 import type { TableColumn } from '~/data/tableColumn'
 import { pageRulesInWords } from '~~/core/targeting/pageWords'
-import type { SurveyView } from '~~/shared/surveys/survey'
 
 /** A site's surveys, with how many were asked and answered in some days. */
 type Row = SurveyView & { asked: number; answered: number }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import type { SurveyAnswersView } from '~~/shared/surveys/replies'
 import { answerGroups, commonWords, wordsOf } from '~~/core/evidence/commonWords'
 import type { TableColumn } from '~/data/tableColumn'
-import type { SurveyAnswersView } from '~~/shared/evidence/reports'
 
 /** What people wrote: searched, by the words that return, and put together by them. Each leads to its recording. */
 type Text = SurveyAnswersView['questions'][number]['texts'][number]

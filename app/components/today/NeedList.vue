@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { TodayItem } from '~~/shared/sites/site'
+import type { TodayItem } from '~~/shared/sites/replies'
 
 /** What needs a person, the most urgent first. */
 defineProps<{ needs: readonly TodayItem[] }>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ExperimentSummary } from '~~/shared/experiments/experimentList'
+import type { ExperimentSummary } from '~~/shared/experiments/replies'
 
 /** Experiments with the day of their run, the track of their best variant, and the verdict. */
 const props = defineProps<{ experiments: readonly ExperimentSummary[]; siteId: number; timeZone: string }>()

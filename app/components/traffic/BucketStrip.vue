@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import type { ExclusionGroupView } from '~~/shared/traffic/replies'
 import { BUCKETS } from '~~/core/assignment/assignment'
-import type { ExclusionGroupView } from '~~/shared/traffic/traffic'
 import { variantToken } from '~/charts/variantShapes'
 
 /** Who has which part of the visitors of a group, from the first bucket to the last. */

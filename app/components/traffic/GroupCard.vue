@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import type { ExclusionGroupView } from '~~/shared/traffic/replies'
 import { BUCKETS } from '~~/core/assignment/assignment'
-import type { ExclusionGroupView } from '~~/shared/traffic/traffic'
 
 /** A group of experiments that exclude each other. */
 const props = defineProps<{ siteId: number; group: ExclusionGroupView; mayEdit: boolean }>()

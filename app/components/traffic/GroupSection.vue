@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ExclusionGroupView } from '~~/shared/traffic/traffic'
+import type { ExclusionGroupView } from '~~/shared/traffic/replies'
 
 /** Groups of experiments that exclude each other, with a new one. */
 const props = defineProps<{ siteId: number; mayEdit: boolean }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import type { HoldoutView } from '~~/shared/traffic/replies'
 import { BUCKETS } from '~~/core/assignment/assignment'
-import type { HoldoutView } from '~~/shared/traffic/traffic'
 import type { TableColumn } from '~/data/tableColumn'
 
 /** Shares of the visitors who get nothing of what is started in a period. */

@@ -1,6 +1,7 @@
+import type { AccountView, SiteRef } from '../../../shared/accounts/replies'
 import { and, asc, eq, sql } from 'drizzle-orm'
 import type { InferType } from 'yup'
-import type { AccountView, ownerSchema, Role, SiteRef } from '../../../shared/accounts/account'
+import type { ownerSchema, Role } from '../../../shared/accounts/account'
 import type { Database, Queries } from '../../database/connect'
 import { membership, organisation, person, site } from '../../database/schema'
 import { HttpProblem } from '../HttpProblem'

@@ -1,6 +1,6 @@
+import type { MemberView } from '../../../shared/accounts/memberReplies'
 import { and, asc, eq, gt } from 'drizzle-orm'
 import type { Role } from '../../../shared/accounts/account'
-import type { MemberView } from '../../../shared/accounts/member'
 import { pageOf, type Paged, type PageQuery } from '../../../shared/api/paging'
 import type { Database, Queries } from '../../database/connect'
 import { membership, person } from '../../database/schema'

@@ -1,6 +1,6 @@
+import type { SessionView } from '../../../shared/accounts/replies'
 import { createHash, randomBytes } from 'node:crypto'
 import { and, desc, eq, gt, lt, sql } from 'drizzle-orm'
-import type { SessionView } from '../../../shared/accounts/account'
 import { pageOf, type Paged, type PageQuery } from '../../../shared/api/paging'
 import type { Queries } from '../../database/connect'
 import { olderThan } from '../../database/olderThan'

@@ -1,6 +1,7 @@
+import type { NewTokenView, TokenView } from '../../../shared/sites/replies'
 import { and, desc, eq, isNull, lt, or, sql } from 'drizzle-orm'
 import { pageOf, type Paged, type PageQuery } from '../../../shared/api/paging'
-import type { NewTokenView, TokenScope, TokenView } from '../../../shared/accounts/token'
+import type { TokenScope } from '../../../shared/accounts/token'
 import type { Database, Queries } from '../../database/connect'
 import { olderThan } from '../../database/olderThan'
 import { person, token } from '../../database/schema'

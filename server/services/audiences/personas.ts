@@ -1,6 +1,7 @@
+import type { PersonaView } from '../../../shared/audiences/replies'
 import { randomBytes } from 'node:crypto'
 import { and, asc, eq, isNull } from 'drizzle-orm'
-import type { PersonaInput, PersonaView } from '../../../shared/audiences/persona'
+import type { PersonaInput } from '../../../shared/audiences/persona'
 import type { Database, Queries } from '../../database/connect'
 import { testPersona } from '../../database/schema'
 import { recordChange } from '../changes'

@@ -1,12 +1,8 @@
+import type { AudienceVersionView, SavedAudienceView } from '../../../shared/audiences/replies'
 import { and, asc, desc, eq, isNull, sql } from 'drizzle-orm'
 import { inlined, type Audiences, type Group } from '../../../core/targeting/condition'
 import { audiencesIn, circleOf, conditionProblems } from '../../../core/targeting/conditionProblems'
-import type {
-  AudienceUse,
-  AudienceVersionView,
-  SavedAudienceInput,
-  SavedAudienceView,
-} from '../../../shared/audiences/audience'
+import type { AudienceUse, SavedAudienceInput } from '../../../shared/audiences/audience'
 import type { Database, Queries } from '../../database/connect'
 import { experiment, person, savedAudience, savedAudienceVersion } from '../../database/schema'
 import { recordChange } from '../changes'

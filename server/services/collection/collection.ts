@@ -1,6 +1,7 @@
+import type { CollectionView } from '../../../shared/collection/replies'
 import { eq, inArray, sql } from 'drizzle-orm'
 import { BEHAVIOR_TYPES, type SurveyType } from '../../../core/evidence/behavior'
-import type { CollectionSettings, CollectionView } from '../../../shared/collection/collection'
+import type { CollectionSettings } from '../../../shared/collection/collection'
 import type { Database, Queries } from '../../database/connect'
 import { event, recording, site, visitor } from '../../database/schema'
 import { recordChange } from '../changes'

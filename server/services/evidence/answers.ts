@@ -1,3 +1,12 @@
+import type {
+  EventsView,
+  FormsView,
+  FunnelView,
+  LeftView,
+  OverTimeView,
+  PagesView,
+} from '../../../shared/evidence/replies'
+import type { SurveyCounts } from '../../../shared/surveys/replies'
 import type { Pool } from 'pg'
 import { findCandidates, type Candidates } from '../../../core/evidence/candidates/candidates'
 import { clickMap, readingMap } from '../../../core/evidence/clickMap'
@@ -22,18 +31,7 @@ import {
   type FilterQuery,
 } from '../../../shared/evidence/filter'
 import type { FunnelInput } from '../../../shared/evidence/funnel'
-import type {
-  ClicksView,
-  EventsView,
-  FlowView,
-  FormsView,
-  FunnelView,
-  LeftView,
-  OverTimeView,
-  PagesView,
-  ReadingView,
-  SurveyCounts,
-} from '../../../shared/evidence/reports'
+import type { ClicksView, FlowView, ReadingView } from '../../../shared/evidence/reports'
 import { HttpProblem } from '../HttpProblem'
 import { metricCount, metricSource, type MetricCount } from './metricSource'
 import { EXPOSED_TO } from './queries'

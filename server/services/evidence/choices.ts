@@ -1,6 +1,6 @@
+import type { EvidenceChoices, EventsView } from '../../../shared/evidence/replies'
 import { and, asc, desc, eq, isNotNull, isNull, sql } from 'drizzle-orm'
 import { siteDays } from '../../../core/time/siteDay'
-import type { EvidenceChoices, EventsView } from '../../../shared/evidence/reports'
 import { isMoney } from '../../../shared/formats'
 import type { Queries } from '../../database/connect'
 import { experiment, metric, metricVersion, refusal, variant } from '../../database/schema'

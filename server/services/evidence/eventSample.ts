@@ -1,7 +1,7 @@
+import type { SampledEvent } from '../../../shared/evidence/replies'
 import { and, desc, eq, gte, lt, ne, sql } from 'drizzle-orm'
 import { pageName } from '../../../core/evidence/visits'
 import { dayAfter, firstMoment } from '../../../core/time/siteDay'
-import type { SampledEvent } from '../../../shared/evidence/reports'
 import type { Queries } from '../../database/connect'
 import { event, pageView } from '../../database/schema'
 import { findSite } from '../sites/sites'

@@ -1,6 +1,7 @@
+import type { SavedFunnel } from '../../../shared/evidence/replies'
 import { and, asc, eq } from 'drizzle-orm'
 import type { InferType } from 'yup'
-import type { SavedFunnel, savedFunnelSchema } from '../../../shared/evidence/funnel'
+import type { savedFunnelSchema } from '../../../shared/evidence/funnel'
 import type { Database, Queries } from '../../database/connect'
 import { funnel, person } from '../../database/schema'
 import { recordChange } from '../changes'

@@ -1,4 +1,4 @@
-import type { AddressesView } from '../../../shared/evidence/reports'
+import type { AddressesView } from '../../../shared/evidence/replies'
 import type { Database } from '../../database/connect'
 import { findSite } from '../sites/sites'
 import { OCCURRED_ADDRESSES } from './queries'

@@ -1,5 +1,5 @@
+import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import { changedLevels, type NamedLevel } from '../../../core/preflight/factorFindings'
-import type { ExperimentSheet } from '../../../shared/experiments/experiment'
 
 /** What edits are said of: the variants beside the control, or the levels of a multivariate test. */
 export function editedThings({ factors, variants }: ExperimentSheet): readonly NamedLevel[] {

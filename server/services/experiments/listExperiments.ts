@@ -1,5 +1,6 @@
+import type { ExperimentSummary } from '../../../shared/experiments/replies'
 import { and, asc, desc, eq, ilike, inArray, isNull, or, sql, type SQL } from 'drizzle-orm'
-import type { ExperimentSort, ExperimentSummary } from '../../../shared/experiments/experimentList'
+import type { ExperimentSort } from '../../../shared/experiments/experimentList'
 import type { ExperimentState } from '../../../shared/experiments/experiment'
 import { pageOf, type Paged } from '../../../shared/api/paging'
 import type { Queries } from '../../database/connect'

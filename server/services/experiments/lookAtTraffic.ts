@@ -1,3 +1,4 @@
+import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import type { PreflightFinding } from '../../../core/preflight/preflight'
 import {
   rolloutFindings,
@@ -8,7 +9,6 @@ import {
 import { variantFindings } from '../../../core/preflight/variantFindings'
 import { planFindings, readPlan } from '../../../core/sheet/planReading'
 import { matchesPage } from '../../../core/targeting/pageRule'
-import type { ExperimentSheet } from '../../../shared/experiments/experiment'
 import type { Database } from '../../database/connect'
 import { audienceNames } from '../audiences/audienceSize'
 import { audienceInliner } from '../audiences/savedAudiences'

@@ -1,6 +1,7 @@
+import type { PanelLink } from '../../../shared/audiences/replies'
 import { eq } from 'drizzle-orm'
 import { deliveredEdit, orderEdits } from '../../../core/edits/edit'
-import type { DeliveredPanel, PanelLink } from '../../../shared/delivery/panel'
+import type { DeliveredPanel } from '../../../shared/delivery/panel'
 import type { Database } from '../../database/connect'
 import { site } from '../../database/schema'
 import { isOpenSession } from '../accounts/sessions'

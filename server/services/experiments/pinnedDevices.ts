@@ -1,6 +1,7 @@
+import type { PinnedDevice } from '../../../shared/delivery/deviceOperations'
 import { and, asc, eq, gt, isNull } from 'drizzle-orm'
 import type { InferType } from 'yup'
-import { MOST_DEVICES, type deviceShowsSchema, type PinnedDevice } from '../../../shared/delivery/pinnedDevice'
+import { MOST_DEVICES, type deviceShowsSchema } from '../../../shared/delivery/pinnedDevice'
 import type { DeliveredPreview } from '../../../shared/delivery/preview'
 import type { Queries } from '../../database/connect'
 import { experiment, pinnedDevice, site } from '../../database/schema'

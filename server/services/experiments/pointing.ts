@@ -1,5 +1,5 @@
+import type { PointingSession } from '../../../shared/experiments/replies'
 import { eq } from 'drizzle-orm'
-import type { PointingSession } from '../../../shared/experiments/pointing'
 import type { Queries } from '../../database/connect'
 import { site as siteTable } from '../../database/schema'
 import { DEVICE_PLACE, type ToldDevice } from '../../../shared/delivery/toldDevice'

@@ -1,3 +1,4 @@
+import type { ExperimentSheet, PreflightReport } from '../../../shared/experiments/replies'
 import {
   askedLanguages,
   languageFindings,
@@ -16,7 +17,6 @@ import {
 } from '../../../core/preflight/triedElements'
 import { lineFindings, redirectFindings } from '../../../core/preflight/variantFindings'
 import { matchesPage, namedPath } from '../../../core/targeting/pageRule'
-import type { ExperimentSheet, PreflightReport } from '../../../shared/experiments/experiment'
 import type { Database } from '../../database/connect'
 import { problemsOfPictures } from '../pictures/variantPictures'
 import { findSite } from '../sites/sites'

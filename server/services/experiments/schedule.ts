@@ -1,6 +1,7 @@
+import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import { and, eq, inArray, isNull, lte, or } from 'drizzle-orm'
 import { localMoment } from '../../../core/time/localMoment'
-import type { ExperimentSheet, ExperimentState } from '../../../shared/experiments/experiment'
+import type { ExperimentState } from '../../../shared/experiments/experiment'
 import type { Database } from '../../database/connect'
 import { experiment } from '../../database/schema'
 import { announce } from '../../news/announce'

@@ -1,6 +1,6 @@
+import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import { and, eq } from 'drizzle-orm'
 import type { SheetMetric } from '../../../core/sheet/content'
-import type { ExperimentSheet } from '../../../shared/experiments/experiment'
 import type { Queries } from '../../database/connect'
 import { experimentMetric } from '../../database/schema'
 import { dropUnusedMetrics, versionFor } from '../metrics/metricVersions'

@@ -1,4 +1,4 @@
-import type { ExperimentSheet } from '../../../shared/experiments/experiment'
+import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import { beginningPath } from '../../../core/targeting/pageRule'
 import type { SeenAddress } from './forecast'
 

@@ -1,14 +1,7 @@
+import type { FindingsView, FindingSummary, FindingView } from '../../../shared/findings/replies'
 import { and, asc, desc, eq, isNull, sql, type SQL } from 'drizzle-orm'
 import type { InferType } from 'yup'
-import type {
-  findingChangeSchema,
-  FindingInput,
-  FindingsView,
-  FindingSummary,
-  FindingView,
-  findingsQuery,
-  FrozenView,
-} from '../../../shared/findings/finding'
+import type { findingChangeSchema, FindingInput, findingsQuery, FrozenView } from '../../../shared/findings/finding'
 import type { Database, Queries } from '../../database/connect'
 import { containing } from '../../database/containing'
 import { attachment, finding, person } from '../../database/schema'

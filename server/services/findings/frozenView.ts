@@ -1,3 +1,4 @@
+import type { FindingNow } from '../../../shared/findings/replies'
 import {
   clickFigures,
   compareFigures,
@@ -12,7 +13,7 @@ import {
 } from '../../../core/evidence/figures'
 import { dayAfter, siteDays } from '../../../core/time/siteDay'
 import { daysBetween } from '../../../shared/evidence/filter'
-import type { FindingNow, FrozenInput, FrozenReport, FrozenView } from '../../../shared/findings/finding'
+import type { FrozenInput, FrozenReport, FrozenView } from '../../../shared/findings/finding'
 import type { Queries } from '../../database/connect'
 import type { Questions } from '../evidence/answers'
 import type { EvidenceThread } from '../evidence/askEvidence'

@@ -1,4 +1,4 @@
-import type { Attachment } from '../../../shared/findings/finding'
+import type { Attachment } from '../../../shared/findings/replies'
 import type { Database } from '../../database/connect'
 import { HttpProblem } from '../HttpProblem'
 import { findSite } from '../sites/sites'

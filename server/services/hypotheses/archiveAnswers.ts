@@ -1,5 +1,5 @@
+import type { Similar, Thread } from '../../../shared/hypotheses/replies'
 import { and, asc, eq, inArray, isNull } from 'drizzle-orm'
-import type { Similar, Thread } from '../../../shared/hypotheses/hypothesis'
 import type { Queries } from '../../database/connect'
 import { finding, hypothesis, hypothesisFinding } from '../../database/schema'
 import { rolloutsWhere } from '../rollouts/liveRollouts'

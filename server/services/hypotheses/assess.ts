@@ -1,9 +1,10 @@
+import type { IdeaFigures, Assessment, IdeaMetric } from '../../../shared/hypotheses/replies'
 import { learningCost, type LearningCost } from '../../../core/hypotheses/learningCost'
 import { drawTowardPast, type Past, type Strength } from '../../../core/hypotheses/pastLifts'
 import type { LiftRange } from '../../../core/hypotheses/pert'
 import { worthOf } from '../../../core/hypotheses/worth'
 import { formatPercent } from '../../../shared/formats'
-import type { Assessment, IdeaFigures, IdeaMetric, RankingTerms } from '../../../shared/hypotheses/hypothesis'
+import type { RankingTerms } from '../../../shared/hypotheses/hypothesis'
 import { FIGURE_DAYS } from './ideaFigures'
 
 /** What a person expects of an idea. */

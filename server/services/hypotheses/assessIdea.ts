@@ -1,5 +1,6 @@
+import type { Assessment } from '../../../shared/hypotheses/replies'
 import type { InferType } from 'yup'
-import type { Assessment, expectationSchema } from '../../../shared/hypotheses/hypothesis'
+import type { expectationSchema } from '../../../shared/hypotheses/hypothesis'
 import type { Queries } from '../../database/connect'
 import type { EvidenceThread } from '../evidence/askEvidence'
 import { siteMetrics } from '../evidence/choices'

@@ -1,5 +1,5 @@
+import type { CommentView } from '../../../shared/hypotheses/replies'
 import { and, asc, desc, eq, gt, inArray, isNull, sql } from 'drizzle-orm'
-import type { CommentView } from '../../../shared/hypotheses/hypothesis'
 import type { Database, Queries } from '../../database/connect'
 import { hypothesis, hypothesisComment, person } from '../../database/schema'
 import { siteMembers } from '../accounts/siteMembers'

@@ -1,15 +1,10 @@
+import type { HypothesesView, HypothesisSummary, HypothesisView, IdeaMetric } from '../../../shared/hypotheses/replies'
 import { and, asc, desc, eq, inArray, isNull, sql, type SQL } from 'drizzle-orm'
 import { rank, rankByScore, weightedScore, type Place } from '../../../core/hypotheses/ranking'
 import { assembleStatement } from '../../../core/hypotheses/statement'
 import { pageRulesInWords } from '../../../core/targeting/pageWords'
 import { readPage, readSegment } from '../../../shared/evidence/filter'
-import type {
-  HypothesesView,
-  HypothesisInput,
-  HypothesisSummary,
-  HypothesisView,
-  IdeaMetric,
-} from '../../../shared/hypotheses/hypothesis'
+import type { HypothesisInput } from '../../../shared/hypotheses/hypothesis'
 import type { Database, Queries } from '../../database/connect'
 import { finding, hypothesis, hypothesisFinding } from '../../database/schema'
 import { siteMembers } from '../accounts/siteMembers'

@@ -1,5 +1,5 @@
+import type { LinkedExperiment } from '../../../shared/hypotheses/replies'
 import { and, desc, eq, inArray, isNull, type SQL } from 'drizzle-orm'
-import type { LinkedExperiment } from '../../../shared/hypotheses/hypothesis'
 import type { Queries } from '../../database/connect'
 import { experiment, experimentSummary, variant } from '../../database/schema'
 

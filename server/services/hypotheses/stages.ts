@@ -1,5 +1,6 @@
+import type { HypothesisView } from '../../../shared/hypotheses/replies'
 import { and, asc, eq, gte, inArray, isNull, ne, sql } from 'drizzle-orm'
-import type { HypothesisView, Stage } from '../../../shared/hypotheses/hypothesis'
+import type { Stage } from '../../../shared/hypotheses/hypothesis'
 import type { Database, Queries } from '../../database/connect'
 import { experiment, hypothesis } from '../../database/schema'
 import { recordChange } from '../changes'

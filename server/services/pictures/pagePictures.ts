@@ -1,6 +1,7 @@
+import type { PagePicture } from '../../../shared/pictures/pageOperations'
 import { and, desc, eq } from 'drizzle-orm'
 import type { InferType } from 'yup'
-import type { ElementPlace, PagePicture, pagePictureSchema } from '../../../shared/pictures/pagePicture'
+import type { ElementPlace, pagePictureSchema } from '../../../shared/pictures/pagePicture'
 import type { Queries } from '../../database/connect'
 import { pagePicture, person } from '../../database/schema'
 import { HttpProblem } from '../HttpProblem'

@@ -1,3 +1,5 @@
+import type { VariantPicture, VariantPictures } from '../../../shared/pictures/replies'
+import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import { createHash } from 'node:crypto'
 import { and, asc, desc, eq, notInArray, or } from 'drizzle-orm'
 import type PgBoss from 'pg-boss'
@@ -5,13 +7,7 @@ import type { DeliveredEdit } from '../../../core/edits/content'
 import { deliveredEdit, orderEdits } from '../../../core/edits/edit'
 import { redirectTarget } from '../../../core/edits/redirect'
 import { matchesPage } from '../../../core/targeting/pageRule'
-import type { ExperimentSheet } from '../../../shared/experiments/experiment'
-import {
-  DEVICES,
-  type Device,
-  type VariantPicture,
-  type VariantPictures,
-} from '../../../shared/pictures/variantPicture'
+import { DEVICES, type Device } from '../../../shared/pictures/variantPicture'
 import type { Database, Queries } from '../../database/connect'
 import { backgroundJob, variantPicture } from '../../database/schema'
 import { requestPictures } from '../../jobs/backgroundJobs'

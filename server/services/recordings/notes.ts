@@ -1,5 +1,5 @@
+import type { RecordingNote } from '../../../shared/recordings/replies'
 import { and, asc, eq } from 'drizzle-orm'
-import type { RecordingNote } from '../../../shared/recordings/recording'
 import type { Queries } from '../../database/connect'
 import { person, recording, recordingNote } from '../../database/schema'
 import { HttpProblem } from '../HttpProblem'

@@ -1,16 +1,10 @@
+import type { RecordedEvents, RecordingsView, RecordingView } from '../../../shared/recordings/replies'
 import { gunzip } from 'node:zlib'
 import { promisify } from 'node:util'
 import { and, asc, desc, eq, gte, lt, sql } from 'drizzle-orm'
 import { dayAfter, firstMoment } from '../../../core/time/siteDay'
 import type { FilterQuery } from '../../../shared/evidence/filter'
-import {
-  MOST_RECORDINGS,
-  readHappenings,
-  readPlan,
-  type RecordedEvents,
-  type RecordingsView,
-  type RecordingView,
-} from '../../../shared/recordings/recording'
+import { MOST_RECORDINGS, readHappenings, readPlan } from '../../../shared/recordings/recording'
 import type { Database, Queries } from '../../database/connect'
 import { pageView, recording, recordingChunk, recordingNote } from '../../database/schema'
 import { HttpProblem } from '../HttpProblem'

@@ -1,6 +1,6 @@
+import type { ArmView } from '../../../shared/experiments/resultsReplies'
 import type { ArmEstimate, MetricKind } from '../../../core/statistics/estimate'
 import type { Moments } from '../../../core/statistics/moments'
-import type { ArmView } from '../../../shared/experiments/results'
 
 /** One arm of a metric as it is shown. */
 export function armView(

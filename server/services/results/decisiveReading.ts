@@ -1,6 +1,6 @@
+import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import type { VariantComparison } from '../../../core/analysis/analysis'
 import type { LiftEstimate } from '../../../core/statistics/compareArms'
-import type { ExperimentSheet } from '../../../shared/experiments/experiment'
 
 /** The reading that the plan's rule decides by. */
 export function decisiveReading({ plan }: Pick<ExperimentSheet, 'plan'>): 'fixed' | 'sequential' {

@@ -1,6 +1,6 @@
+import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import { sql } from 'drizzle-orm'
 import type { DataIntake } from '../../../core/statistics/soundness'
-import type { ExperimentSheet } from '../../../shared/experiments/experiment'
 import type { Queries } from '../../database/connect'
 import { driftOf } from '../experiments/driftCheck'
 import { isOpenRefold } from './queries'

@@ -1,7 +1,7 @@
+import type { ExperimentResults, LookView } from '../../../shared/experiments/resultsReplies'
+import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import { and, asc, eq, sql } from 'drizzle-orm'
 import { siteDays } from '../../../core/time/siteDay'
-import type { ExperimentResults, LookView } from '../../../shared/experiments/results'
-import type { ExperimentSheet } from '../../../shared/experiments/experiment'
 import type { Queries } from '../../database/connect'
 import { look } from '../../database/schema'
 

@@ -1,5 +1,5 @@
+import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import { sql } from 'drizzle-orm'
-import type { ExperimentSheet } from '../../../shared/experiments/experiment'
 import type { Queries } from '../../database/connect'
 import { groupBy } from '../groupBy'
 import { SUM_FORMULAS } from './queries'

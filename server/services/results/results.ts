@@ -1,3 +1,5 @@
+import type { ExperimentResults, MetricResults } from '../../../shared/experiments/resultsReplies'
+import type { ExperimentSheet, ExperimentSummary } from '../../../shared/experiments/replies'
 import { eq } from 'drizzle-orm'
 import { analyze, type MetricAnalysis, type VariantComparison } from '../../../core/analysis/analysis'
 import { allCombinations } from '../../../core/factors/combinations'
@@ -17,9 +19,6 @@ import {
   type Verdict,
   type VariantState,
 } from '../../../core/verdict/verdict'
-import type { ExperimentResults, MetricResults } from '../../../shared/experiments/results'
-import type { ExperimentSheet } from '../../../shared/experiments/experiment'
-import type { ExperimentSummary } from '../../../shared/experiments/experimentList'
 import type { Queries } from '../../database/connect'
 import { foldCursor } from '../../database/schema'
 import { armView } from './armView'

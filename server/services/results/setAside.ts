@@ -1,5 +1,5 @@
+import type { SetAsideView } from '../../../shared/sites/replies'
 import { count, desc, eq, min } from 'drizzle-orm'
-import type { SetAsideView } from '../../../shared/sites/site'
 import type { Database, Queries } from '../../database/connect'
 import { setAside } from '../../database/schema'
 import { recordChange } from '../changes'

@@ -1,7 +1,7 @@
+import type { ExperimentSummary } from '../../../shared/experiments/replies'
 import { and, eq, inArray, sql } from 'drizzle-orm'
 import { standingVerdict } from '../../../core/verdict/reachedVerdict'
 import type { Verdict } from '../../../core/verdict/verdict'
-import type { ExperimentSummary } from '../../../shared/experiments/experimentList'
 import type { Queries } from '../../database/connect'
 import { experimentSummary } from '../../database/schema'
 import { findSheets } from '../experiments/sheet'

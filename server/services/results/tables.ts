@@ -1,5 +1,5 @@
-import type { ExperimentResults } from '../../../shared/experiments/results'
-import type { ExperimentSummary } from '../../../shared/experiments/experimentList'
+import type { ExperimentResults } from '../../../shared/experiments/resultsReplies'
+import type { ExperimentSummary } from '../../../shared/experiments/replies'
 
 /** One row an experiment. */
 export function experimentsTable(summaries: readonly ExperimentSummary[]) {

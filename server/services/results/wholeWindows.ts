@@ -1,6 +1,6 @@
+import type { ExperimentSheet, MetricView } from '../../../shared/experiments/replies'
 import { HOUR } from '../../../core/time/units'
 import { dayAfter, siteDays } from '../../../core/time/siteDay'
-import type { ExperimentSheet, MetricView } from '../../../shared/experiments/experiment'
 
 /** Where clocks are put forward, a day is this much shorter. */
 const SHORTER_DAY = HOUR

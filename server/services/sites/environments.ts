@@ -1,6 +1,7 @@
+import type { EnvironmentView } from '../../../shared/traffic/replies'
 import { randomBytes } from 'node:crypto'
 import { and, asc, eq } from 'drizzle-orm'
-import type { EnvironmentInput, EnvironmentView } from '../../../shared/sites/environment'
+import type { EnvironmentInput } from '../../../shared/sites/environment'
 import type { Database, Queries } from '../../database/connect'
 import { environmentShare, site } from '../../database/schema'
 import { recordChange } from '../changes'

@@ -1,5 +1,5 @@
+import type { InstallationFinding } from '../../../shared/sites/replies'
 import { Tinypool } from 'tinypool'
-import type { InstallationFinding } from '../../../shared/sites/site'
 import { HttpProblem } from '../HttpProblem'
 import type { CountedPage } from './countElements'
 import type { InspectedPage } from './inspectInstallation'

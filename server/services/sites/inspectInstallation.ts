@@ -1,5 +1,5 @@
+import type { InstallationFinding } from '../../../shared/sites/replies'
 import { Parser } from 'htmlparser2'
-import type { InstallationFinding } from '../../../shared/sites/site'
 
 interface ScriptTag {
   address: string | null

@@ -1,6 +1,6 @@
+import type { PersonKeyView } from '../../../shared/visitors/operations'
 import { randomBytes } from 'node:crypto'
 import { eq, sql } from 'drizzle-orm'
-import type { PersonKeyView } from '../../../shared/visitors/person'
 import type { Database, Queries } from '../../database/connect'
 import { personKey, site } from '../../database/schema'
 import { recordChange } from '../changes'

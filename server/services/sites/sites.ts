@@ -1,16 +1,10 @@
+import type { InstallationFinding, InstallationReport, RateView, SiteView } from '../../../shared/sites/replies'
 import { randomBytes } from 'node:crypto'
 import { and, asc, eq, isNull, sql } from 'drizzle-orm'
 import type PgBoss from 'pg-boss'
 import type { InferType } from 'yup'
 import { scriptLine, WAIT_STYLE_HASH } from '../../../shared/delivery/scriptLine'
-import type {
-  InstallationFinding,
-  InstallationReport,
-  newSiteSchema,
-  RateView,
-  sitePatchSchema,
-  SiteView,
-} from '../../../shared/sites/site'
+import type { newSiteSchema, sitePatchSchema } from '../../../shared/sites/site'
 import type { Database, Queries } from '../../database/connect'
 import { countsMoney } from '../../../core/measurement/keptAmounts'
 import { PAST_DAYS } from '../../../core/measurement/visitorNumbers'

@@ -1,6 +1,6 @@
+import type { SurveyAnswersView, SurveyCounts } from '../../../shared/surveys/replies'
 import { and, eq, sql } from 'drizzle-orm'
 import type { FilterQuery } from '../../../shared/evidence/filter'
-import type { SurveyAnswersView, SurveyCounts } from '../../../shared/evidence/reports'
 import type { Queries } from '../../database/connect'
 import { recording } from '../../database/schema'
 import type { EvidenceThread } from '../evidence/askEvidence'

@@ -1,6 +1,7 @@
+import type { SurveyView } from '../../../shared/surveys/replies'
 import { and, desc, eq } from 'drizzle-orm'
 import type { InferType } from 'yup'
-import type { SurveyContent, surveyChangeSchema, surveySchema, SurveyView } from '../../../shared/surveys/survey'
+import type { SurveyContent, surveyChangeSchema, surveySchema } from '../../../shared/surveys/survey'
 import type { Database, Queries } from '../../database/connect'
 import { person, survey } from '../../database/schema'
 import { recordChange } from '../changes'

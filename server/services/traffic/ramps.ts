@@ -1,6 +1,6 @@
+import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import { and, eq, isNotNull, isNull } from 'drizzle-orm'
 import { rampMove, type RampMove } from '../../../core/sheet/ramp'
-import type { ExperimentSheet } from '../../../shared/experiments/experiment'
 import type { Database, Queries } from '../../database/connect'
 import { experiment } from '../../database/schema'
 import { announce } from '../../news/announce'

@@ -1,6 +1,6 @@
+import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import { BUCKETS } from '../../../core/assignment/assignment'
 import type { PreflightFinding } from '../../../core/preflight/preflight'
-import type { ExperimentSheet } from '../../../shared/experiments/experiment'
 import type { Queries } from '../../database/connect'
 import { listGroups } from './groups'
 

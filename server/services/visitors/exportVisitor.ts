@@ -1,7 +1,7 @@
+import type { PersonDevice, PersonExport } from '../../../shared/visitors/operations'
 import { gunzip } from 'node:zlib'
 import { promisify } from 'node:util'
 import { PERSON } from '../../../core/identity/personId'
-import type { PersonDevice, PersonExport } from '../../../shared/visitors/person'
 import type { Database } from '../../database/connect'
 import { HttpProblem } from '../HttpProblem'
 import * as queries from './queries'

@@ -1,5 +1,5 @@
+import type { WordingIdeas } from '../../../shared/wording/operations'
 import { array, object, string } from 'yup'
-import type { WordingIdeas } from '../../../shared/wording/wording'
 import { wordingIdeas, type WordingAsked } from '../../../stand-ins/assistant/wordingRules'
 import { HttpProblem } from '../HttpProblem'
 

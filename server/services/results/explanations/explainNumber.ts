@@ -1,8 +1,8 @@
+import type { ExperimentResults, Explanation } from '../../../../shared/experiments/resultsReplies'
+import type { ExperimentSheet } from '../../../../shared/experiments/replies'
 import type { InferType } from 'yup'
 import { liftInterval } from '../../../../core/analysis/readings'
-import type { ExperimentResults } from '../../../../shared/experiments/results'
-import type { ExperimentSheet } from '../../../../shared/experiments/experiment'
-import type { Explanation, numberSchema } from '../../../../shared/experiments/explanation'
+import type { numberSchema } from '../../../../shared/experiments/explanation'
 import { formatInterval } from '../../../../shared/formats'
 import { HttpProblem } from '../../HttpProblem'
 import {

@@ -1,10 +1,10 @@
+import type { MetricResults } from '../../../../shared/experiments/resultsReplies'
+import type { ExperimentSheet, MetricView } from '../../../../shared/experiments/replies'
 import { describe, expect, test } from 'vitest'
 import { analyze } from '../../../../core/analysis/analysis'
 import { describeMetric } from '../../../../core/measurement/metric'
 import { checkAllocation } from '../../../../core/statistics/allocation'
 import { conversionMoments, type Moments } from '../../../../core/statistics/moments'
-import type { ExperimentSheet, MetricView } from '../../../../shared/experiments/experiment'
-import type { MetricResults } from '../../../../shared/experiments/results'
 import { formatInterval } from '../../../../shared/formats'
 import {
   explainAllocation,

@@ -1,11 +1,10 @@
+import type { MetricResults, Explanation } from '../../../../shared/experiments/resultsReplies'
+import type { ExperimentSheet, MetricView } from '../../../../shared/experiments/replies'
 import type { VariantComparison } from '../../../../core/analysis/analysis'
 import type { ReadingMethod } from '../../../../core/analysis/readings'
 import { describeMeasured } from '../../../../core/measurement/metric'
 import { PAST_DAYS } from '../../../../core/measurement/visitorNumbers'
 import type { AllocationCheck } from '../../../../core/statistics/allocation'
-import type { ExperimentSheet, MetricView } from '../../../../shared/experiments/experiment'
-import type { MetricResults } from '../../../../shared/experiments/results'
-import type { Explanation } from '../../../../shared/experiments/explanation'
 import {
   formatAmount,
   formatCount,

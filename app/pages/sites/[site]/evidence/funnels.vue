@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import type { SavedFunnel } from '~~/shared/evidence/replies'
 import { ValidationError } from 'yup'
-import { funnelPlanSchema, type FunnelInput, type SavedFunnel } from '~~/shared/evidence/funnel'
+import { funnelPlanSchema, type FunnelInput } from '~~/shared/evidence/funnel'
 
 useHead({ title: 'Funnels · Vetch' })
 const route = useRoute('sites-site-evidence-funnels')

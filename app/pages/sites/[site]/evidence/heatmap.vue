@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import type { PagePicture } from '~~/shared/pictures/pageOperations'
 import type { HeatmapLayer } from '~/components/heatmap/HeatmapView.vue'
-import type { PagePicture } from '~~/shared/pictures/pagePicture'
 import { openablePath, readPage } from '~~/shared/evidence/filter'
 
 useHead({ title: 'Heatmap · Vetch' })

@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import type { SavedAudienceView } from '~~/shared/audiences/replies'
 import { conditionInWords } from '~~/core/targeting/conditionWords'
-import type { SavedAudienceView } from '~~/shared/audiences/audience'
 import type { TableColumn } from '~/data/tableColumn'
 
 useHead({ title: 'Audiences · Vetch' })

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ExperimentSummary } from '~~/shared/experiments/experimentList'
+import type { ExperimentSummary } from '~~/shared/experiments/replies'
 
 const STATES = [
   { value: '', label: 'all' },

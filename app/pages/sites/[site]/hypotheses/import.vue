@@ -1,13 +1,8 @@
 <script setup lang="ts">
+import type { ImportReport } from '~~/shared/hypotheses/replies'
 import Papa from 'papaparse'
 import { ideaPages } from '~/data/ideaWords'
-import {
-  guessMapping,
-  IMPORT_FIELDS,
-  readRow,
-  type ImportReport,
-  type Mapping,
-} from '~~/shared/hypotheses/hypothesisTable'
+import { guessMapping, IMPORT_FIELDS, readRow, type Mapping } from '~~/shared/hypotheses/hypothesisTable'
 
 useHead({ title: 'Import hypotheses · Vetch' })
 const route = useRoute('sites-site-hypotheses-import')

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { MetricEntry } from '~~/shared/metrics/metric'
+import type { MetricEntry } from '~~/shared/metrics/replies'
 
 useHead({ title: 'Metrics · Vetch' })
 const api = useApi()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { SiteView } from '~~/shared/sites/site'
+import type { SiteView } from '~~/shared/sites/replies'
 
 useHead({ title: 'Setup · Vetch' })
 const api = useApi()

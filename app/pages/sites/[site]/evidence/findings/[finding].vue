@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import type { FindingView } from '~~/shared/findings/replies'
 import { findingBody, SOURCE_WORDS, STATE_CHOICES, type FindingDraft } from '~/data/findingDraft'
-import type { FindingState, FindingView } from '~~/shared/findings/finding'
+import type { FindingState } from '~~/shared/findings/finding'
 
 const route = useRoute('sites-site-evidence-findings-finding')
 const siteId = Number(route.params.site)

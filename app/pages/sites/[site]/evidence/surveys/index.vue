@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import type { SurveyView } from '~~/shared/surveys/replies'
 import { NEW_SURVEY } from '~/data/surveyDraft'
-import type { SurveyView } from '~~/shared/surveys/survey'
 
 useHead({ title: 'Surveys · Vetch' })
 const route = useRoute('sites-site-evidence-surveys')

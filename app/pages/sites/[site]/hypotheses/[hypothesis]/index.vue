@@ -1,7 +1,8 @@
 <script setup lang="ts">
+import type { CommentView, HypothesisView } from '~~/shared/hypotheses/replies'
 import { draftOfHypothesis, hypothesisBody, type HypothesisDraft } from '~/data/hypothesisDraft'
 import { ideaPages } from '~/data/ideaWords'
-import type { CommentView, HypothesisView, Stage } from '~~/shared/hypotheses/hypothesis'
+import type { Stage } from '~~/shared/hypotheses/hypothesis'
 
 const route = useRoute('sites-site-hypotheses-hypothesis')
 const siteId = Number(route.params.site)

@@ -1,0 +1,281 @@
+import { mixed, tuple, type Schema, type InferType } from '../yup'
+import {
+  amount,
+  anything,
+  exactly,
+  id,
+  interval,
+  listOf,
+  moment,
+  oneOf,
+  text,
+  whole,
+  yesOrNo,
+} from '../api/replyPieces'
+import type { SoundnessFinding } from '../../core/statistics/soundness'
+import type { Shortfall } from '../../core/statistics/shortfall'
+import type { ReachedVerdict } from '../../core/verdict/reachedVerdict'
+import { metricReply, verdictReply } from './replies'
+
+const effect = {
+  factors: listOf(text()),
+  levels: listOf(text()),
+}
+const factorial = exactly({
+  effects: listOf(
+    exactly({
+      ...effect,
+      estimate: amount(),
+      standardError: amount(),
+      interval: interval(),
+      pValue: amount(),
+      aliases: listOf(exactly(effect)).optional(),
+    }),
+  ),
+  contrasts: listOf(
+    exactly({
+      factor: text(),
+      level: text(),
+      difference: amount(),
+      interval: interval(),
+      lift: amount().nullable(),
+      liftInterval: interval().nullable(),
+      pValue: amount(),
+      adjustedPValue: amount(),
+    }),
+  ),
+  bestCell: exactly({
+    levels: anything<Record<string, string>>(),
+    visitors: whole(),
+    mean: amount(),
+    fitted: amount(),
+    interval: interval(),
+  }).nullable(),
+  why: text().optional(),
+})
+
+const why = text().optional()
+const lift = { estimate: amount().nullable(), interval: interval().nullable(), why }
+const liftEstimate = exactly(lift)
+const difference = exactly({ ...lift, standardError: amount().nullable() })
+const pValue = amount().nullable()
+
+const comparison = exactly({
+  variant: text(),
+  difference,
+  lift: liftEstimate,
+  pValue,
+  adjustedPValue: pValue,
+  degreesOfFreedom: amount().nullable(),
+  sequential: exactly({ interval: interval().nullable(), lift: liftEstimate, pValue, why }),
+  posterior: exactly({
+    probabilityBetter: amount().nullable(),
+    expectedLoss: amount().nullable(),
+    expectedLossOfControl: amount().nullable(),
+    liftInterval: interval().nullable(),
+    why,
+  }),
+  shortfall: exactly({
+    arm: oneOf<Shortfall['arm']>('control', 'variant'),
+    what: oneOf<Shortfall['what']>('conversions', 'visitors without a conversion', 'visitors with a value', 'visitors'),
+    has: whole(),
+    needs: whole(),
+  }).nullable(),
+  varianceReduction: exactly({
+    theta: amount(),
+    shareRemoved: amount().nullable(),
+    difference,
+    pValue,
+    why,
+  }).optional(),
+  // Asked for by themselves.
+  segments: mixed().oneOf([undefined]),
+})
+
+const heterogeneity = exactly({ q: amount().nullable(), degreesOfFreedom: whole(), pValue, why })
+const arm = exactly({
+  visitors: whole(),
+  /** Conversions, the sum of amounts, or of a ratio the sum of the numerator. */
+  sum: amount(),
+  /** Of a ratio. */
+  denominator: amount(),
+  mean: amount().nullable(),
+  /** Of one visitor's value. */
+  variance: amount().nullable(),
+})
+/** One arm of one metric. */
+export type ArmView = InferType<typeof arm>
+
+const day = exactly({
+  day: text(),
+  /** Of each arm, the control first. */
+  visitors: listOf(whole()),
+  /** In the order of the sheet. */
+  metrics: listOf(
+    exactly({
+      metricVersionId: id(),
+      arms: listOf(arm),
+      /** Of each variant, for one look at the visitors of this day alone. */
+      lifts: listOf(liftEstimate),
+    }),
+  ),
+})
+/** The visitors of one day, by the day of their first exposure. */
+export type DayView = InferType<typeof day>
+
+export const daysReply = listOf(day)
+
+const segmentReading = exactly({
+  /** null: all other values together. */
+  value: text().nullable(),
+  /** In the control and the variant together. */
+  visitors: whole(),
+  controlMean: amount().nullable(),
+  mean: amount().nullable(),
+  /** For one look. */
+  lift: liftEstimate,
+  pValue,
+  /** Corrected over all values of all segments. */
+  adjustedPValue: pValue,
+})
+export type SegmentReadingView = InferType<typeof segmentReading>
+
+const segment = exactly({
+  dimension: text(),
+  /** In the order of the sheet. */
+  metrics: listOf(
+    exactly({
+      metricVersionId: id(),
+      /** One a variant, in the order of the arms after the control. */
+      comparisons: listOf(
+        exactly({
+          readings: listOf(segmentReading),
+          heterogeneity,
+        }),
+      ),
+    }),
+  ),
+})
+/** What happened within each value of one segment. */
+export type SegmentView = InferType<typeof segment>
+
+export const segmentsReply = listOf(segment)
+
+const metricResults = exactly({
+  metric: metricReply,
+  /** In the order of the variants, the control first. */
+  arms: listOf(arm),
+  /** One a variant, in the order of the arms after the control. */
+  comparisons: listOf(comparison),
+  probabilityBest: listOf(amount().nullable()),
+  /** Visitors with an earlier visit, whose past the variance reduction uses. */
+  withPast: whole(),
+  /** Of a multivariate test: what each factor does, for one look. */
+  factorial: factorial.nullable(),
+})
+/** What one metric says. */
+export type MetricResults = InferType<typeof metricResults>
+
+export const resultsReply = exactly({
+  /** Names and visitors, the control first. */
+  arms: listOf(exactly({ name: text(), visitors: whole() })),
+  visitors: whole(),
+  /** Visitors who were seen in more than one variant. */
+  crossed: whole(),
+  daysRun: amount(),
+  allocation: exactly({
+    observed: listOf(amount()),
+    expected: listOf(amount()),
+    chiSquare: amount(),
+    degreesOfFreedom: whole(),
+    pValue: amount(),
+    sequentialPValue: amount(),
+    alarm: yesOrNo(),
+  }).nullable(),
+  /** In the order of the sheet, the primary one first. */
+  metrics: listOf(metricResults),
+  /** Reasons not to trust the data, or to look closer. */
+  soundness: listOf(
+    exactly({
+      kind: oneOf<SoundnessFinding['kind']>(
+        'allocation',
+        'crossed',
+        'silent-days',
+        'drift',
+        'missing-events',
+        'left-out',
+        'unconverted',
+        'persons',
+        'set-aside',
+        'computing',
+        'refused',
+      ),
+      isBreaking: yesOrNo(),
+      text: text(),
+    }),
+  ),
+  /** What to go by. */
+  verdict: verdictReply.nullable(),
+  /** The first verdict that ended the question, with the numbers that it was reached by. */
+  reached: exactly({
+    verdict: verdictReply,
+    at: moment(),
+    daysRun: amount(),
+    visitors: whole(),
+    rule: oneOf<ReachedVerdict['rule']>('sequential', 'fixed', 'low-risk'),
+    variants: listOf(
+      exactly({
+        name: text(),
+        visitors: whole(),
+        lift: amount().nullable(),
+        interval: interval().nullable(),
+      }),
+    ),
+  }).nullable(),
+  /** What the numbers of now say, where that is something else. */
+  since: verdictReply.nullable(),
+  foldedAt: moment().nullable(),
+})
+/** What happened, as of the last fold. */
+export type ExperimentResults = InferType<typeof resultsReply>
+
+export const explanationReply = exactly({
+  title: text(),
+  value: text(),
+  /** What the number means. */
+  definition: text(),
+  /** What it is computed from. */
+  inputs: listOf(exactly({ name: text(), value: text() })),
+  formula: text(),
+  source: text().nullable(),
+  /** Reads the inputs from Vetch's own tables. */
+  sql: text(),
+})
+/** What stands behind one number: enough to compute it again. */
+export type Explanation = InferType<typeof explanationReply>
+
+export const eventsStatementReply = exactly({ sql: text().nullable(), missing: text().nullable() })
+/** The statement that computes the inputs from views and events, or why there is none. */
+export type EventsStatement = InferType<typeof eventsStatementReply>
+
+const pair = () =>
+  tuple([amount().nullable(), amount().nullable()]).strict().required() as Schema<[number | null, number | null]>
+const look = exactly({
+  metricVersionId: id(),
+  /** Position of the variant that is compared with the control. */
+  variant: whole(),
+  day: text(),
+  visitors: interval(),
+  means: pair(),
+  lift: amount().nullable(),
+  /** Always valid. */
+  interval: interval().nullable(),
+  pValue,
+  /** Smallest over all looks so far. */
+  fixedInterval: interval().nullable(),
+  fixedPValue: pValue,
+})
+/** One look at one comparison, the last of its day. */
+export type LookView = InferType<typeof look>
+
+export const looksReply = listOf(look)
