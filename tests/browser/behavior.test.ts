@@ -9,7 +9,7 @@ import { createSite } from '../../server/services/sites/sites'
 import type { CollectedEvent } from '../../shared/intake/collect'
 import { scriptLine } from '../../shared/delivery/scriptLine'
 import { collected } from '../collection'
-import { newVisitor, reported } from './visitor'
+import { newVisitor, reported, withClock } from './visitor'
 import { test, type World } from './world'
 
 async function addSite({ database, demoOrigin, url }: World, share = 10_000): Promise<{ id: number; line: string }> {
@@ -115,14 +115,14 @@ test('a click that does nothing is dead, quick ones are rage, and those that are
   const context = await newVisitor(browser)
   const page = await context.newPage()
   const sent = watchSent(page)
+  await withClock(page)
   await page.goto(world.demoOrigin)
   await isRecorderThere(page)
-  await page.waitForTimeout(100)
   await page.locator('#still').click()
-  await page.waitForTimeout(1200)
+  await page.clock.fastForward(1200)
   for (let times = 0; times < 5; times++) await page.locator('#more').click()
   await page.locator('summary').click()
-  await page.waitForTimeout(2200)
+  await page.clock.fastForward(2200)
   await page.locator('#slow').click({ clickCount: 4, delay: 10 })
   await expect.poll(() => sent.events.filter(({ type }) => type === 'rage').length, { timeout: 10_000 }).toBe(1)
   const told = sent.events.filter(({ type }) => type === 'rage' || type === 'dead')
@@ -141,12 +141,13 @@ test('reading is told as far and as long as the page was in the window', async (
   const page = await context.newPage()
   await page.setViewportSize({ width: 390, height: 844 })
   const sent = watchSent(page)
+  await withClock(page)
   await page.goto(`${world.demoOrigin}/crossings/torrin`)
   await isRecorderThere(page)
-  await page.waitForTimeout(600)
+  await page.clock.fastForward(600)
   await page.mouse.wheel(0, 300)
   await page.waitForFunction(() => scrollY === 300)
-  await page.waitForTimeout(600)
+  await page.clock.fastForward(600)
   const top = await page.locator('#book-crossing').evaluate((link) => link.getBoundingClientRect().y + scrollY)
   expect(Math.abs(top - BOXES.bookCrossing.phone[1])).toBeLessThan(12)
   await page.goto(`${world.demoOrigin}/help`)

@@ -9,7 +9,7 @@ import { DRIFT_SALT, DRIFT_SHARE } from '../../shared/intake/drift'
 import { scriptLine } from '../../shared/delivery/scriptLine'
 import { PLAN, primaryMetric } from '../metrics'
 import { createTeam } from './team'
-import { newVisitor } from './visitor'
+import { newVisitor, reported, withClock } from './visitor'
 import { test } from './world'
 import { visitorId } from '../visitorId'
 
@@ -63,10 +63,13 @@ test('a browser tells which elements of edits it does not find on a page that ha
     const context = await newVisitor(browser)
     await context.addCookies([{ name: 'vetch_visitor', value: visitor, url: world.demoOrigin }])
     const page = await context.newPage()
+    await withClock(page)
     const fetched: string[] = []
     page.on('request', (request) => fetched.push(request.url()))
     await page.goto(world.demoOrigin)
-    await page.waitForTimeout(6500)
+    await expect(page.locator('h1')).toBeVisible()
+    await page.clock.fastForward(6500)
+    await reported(page)
     expect(fetched.some((address) => address.includes('kind=drift'))).toBe(visitor !== ids.others)
     await context.close()
   }

@@ -231,7 +231,6 @@ base('an element whose selector finds nothing is found by what it says', async (
   await page
     .locator('#fares')
     .evaluate((element) => element.insertAdjacentHTML('afterend', '<h2>Fares</h2><p>Other</p>'))
-  await page.waitForTimeout(300)
   const twice = await appliedAndTakenBack(page, [{ ...lost, clues: { ...clues } }])
   expect(twice.during.match(/<h2 style="color: red !important;">/g)).toHaveLength(1)
   await page.locator('#fares + h2 + p').evaluate((element) => (element.textContent = 'From 12 euro'))

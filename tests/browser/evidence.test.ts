@@ -7,7 +7,7 @@ import { scriptLine } from '../../shared/delivery/scriptLine'
 import { folded, happen, type Happening } from '../arrivals'
 import { collected } from '../collection'
 import { createTeam } from './team'
-import { newVisitor, reported } from './visitor'
+import { newVisitor, reported, withClock } from './visitor'
 import { test, type World } from './world'
 
 const TYPED = ['4711.2599', '2027-06-17', '06172027']
@@ -62,15 +62,16 @@ test('a visitor who hesitates in a form on a phone and leaves is seen in the for
   context.on('request', (request) => sent.push(request.postData() ?? ''))
   const phone = await context.newPage()
   await phone.setViewportSize({ width: 390, height: 844 })
+  await withClock(phone)
   await phone.goto(`${demoOrigin}/book`)
   await phone.waitForFunction(() => performance.getEntriesByType('resource').some(({ name }) => /recorder/.test(name)))
   await phone.getByLabel('Day').pressSequentially('06172027')
   await phone.getByLabel(/Length of the vehicle/).focus()
-  await phone.waitForTimeout(1500)
+  await phone.clock.fastForward(1500)
   await phone.getByLabel(/Length of the vehicle/).pressSequentially('4711.2599', { delay: 20 })
   await phone.getByLabel(/Length of the vehicle/).fill('')
   await phone.locator('h1').click()
-  await phone.waitForTimeout(1100)
+  await phone.clock.fastForward(1100)
   await phone.goto(`${demoOrigin}/help`)
   await reported(phone)
   await context.close()

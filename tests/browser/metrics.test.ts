@@ -9,7 +9,7 @@ import { experimentResults } from '../../server/services/results/results'
 import { createSite, noteFirstReport } from '../../server/services/sites/sites'
 import { scriptLine } from '../../shared/delivery/scriptLine'
 import { PLAN, primaryMetric } from '../metrics'
-import { book, headlinesSeen, newVisitor, reported } from './visitor'
+import { book, headlinesSeen, newVisitor, reported, served } from './visitor'
 import { test } from './world'
 
 const SOURCES: { name: string; kind: 'conversion' | 'mean'; source: MetricSource; sum: number }[] = [
@@ -76,7 +76,7 @@ test('every kind of metric counts what a visitor really did from the exposure on
     await moveExperiment(database, target, 'start')
   }
   await world.serveDemo({ scriptLine: scriptLine(world.url, key) })
-  await new Promise((later) => setTimeout(later, 1200))
+  await served(world.url, key, `Changed ${ids.at(-1)}`)
 
   const visitor = await newVisitor(browser)
   await act(visitor, demoOrigin)

@@ -356,7 +356,14 @@ test('a page in the frame that makes messages up changes nothing', async ({ worl
   await frame.locator('#side h2').evaluate((element) => (element.innerHTML = '<img src=x onerror=alert(1)>Fares'))
   await frame.locator('#side h2').click({ position: { x: 60, y: 5 } })
   await expect(heading.first()).toHaveText('heading “Fares”')
-  await page.waitForTimeout(300)
+  // Until each of its messages has come twice more.
+  await page.evaluate(
+    () =>
+      new Promise<void>((done) => {
+        let left = 6
+        addEventListener('message', () => --left === 0 && done())
+      }),
+  )
   expect(dialogs).toEqual([])
   expect(await read()).toEqual([])
 })

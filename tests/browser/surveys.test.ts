@@ -8,7 +8,7 @@ import { scriptLine } from '../../shared/delivery/scriptLine'
 import type { SurveyContent } from '../../shared/surveys/survey'
 import { folded } from '../arrivals'
 import { createTeam } from './team'
-import { newVisitor, reported } from './visitor'
+import { newVisitor, reported, withClock } from './visitor'
 import { test, type World } from './world'
 
 const survey = (page: Page) => page.locator('vetch-survey').getByRole('dialog')
@@ -38,6 +38,7 @@ test('a visitor is asked at the moment chosen, answers by key, is led by the ans
   await world.serveDemo({ scriptLine: line })
   const context = await newVisitor(browser)
   const visitor = await context.newPage()
+  await withClock(visitor)
   const tell = () =>
     visitor.evaluate(() => (window as unknown as { vetch: object[] }).vetch.push({ event: 'fares shown' }))
   // Nobody is asked on other pages.
@@ -74,7 +75,7 @@ test('a visitor is asked at the moment chosen, answers by key, is led by the ans
   await visitor.goto(`${world.demoOrigin}/crossings/ennisay`)
   await reported(visitor)
   await tell()
-  await visitor.waitForTimeout(300)
+  await visitor.clock.fastForward(1000)
   await expect(survey(visitor)).toHaveCount(0)
   await context.close()
   await folded(world.database, team.siteId)
@@ -115,6 +116,7 @@ test('a survey comes after seconds, at a depth, and to those who are about to le
   const open = async (path: string) => {
     const context = await newVisitor(browser)
     const visitor = await context.newPage()
+    await withClock(visitor)
     await visitor.goto(world.demoOrigin + path)
     await scriptIsThere(visitor)
     return visitor
@@ -127,13 +129,13 @@ test('a survey comes after seconds, at a depth, and to those who are about to le
 
   const reading = await open('/depth')
   await reading.mouse.wheel(0, 800)
-  await reading.waitForTimeout(300)
+  await reading.clock.fastForward(1000)
   await expect(survey(reading)).toHaveCount(0)
   await reading.mouse.wheel(0, 1500)
   await expect(survey(reading)).toBeVisible()
 
   const leaving = await open('/leaving')
-  await leaving.waitForTimeout(3200)
+  await leaving.clock.fastForward(3200)
   await expect(survey(leaving)).toHaveCount(0)
   await leaving.evaluate(() =>
     document.documentElement.dispatchEvent(
@@ -177,7 +179,7 @@ test('a survey is written beside its preview; what is wrong says so and stays', 
   await page.reload()
   await expect(second.getByLabel('What it asks')).toHaveValue('Will you come back?')
   await second.getByRole('textbox', { name: 'Choice 2' }).fill('No')
-  await page.waitForTimeout(400)
+  await expect(page.getByRole('button', { name: 'Undo' })).toBeEnabled()
   await page.locator('h1').click()
   await page.keyboard.press('Control+z')
   await expect(second.getByRole('textbox', { name: 'Choice 2' })).toHaveValue('')

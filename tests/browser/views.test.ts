@@ -8,7 +8,7 @@ import { createExperiment, moveExperiment } from '../../server/services/experime
 import { createSite, noteFirstReport } from '../../server/services/sites/sites'
 import { scriptLine } from '../../shared/delivery/scriptLine'
 import { PLAN, primaryMetric } from '../metrics'
-import { newVisitor, reported } from './visitor'
+import { newVisitor, reported, withClock } from './visitor'
 import { test, type World } from './world'
 
 let ready: Promise<{ siteId: number; line: string }> | undefined
@@ -94,6 +94,7 @@ test('a single-page application is followed: each address is decided, changed, c
     addEventListener('popstate', () => { document.querySelector('h1').firstChild.data = location.pathname.slice(1) })`
   await servePages(world, '<h1>one</h1><script src="/app.js"></script>', { '/app.js': application })
   const page = await context.newPage()
+  await withClock(page)
   const errors = errorsOf(page)
   await page.goto(`${world.demoOrigin}/one`)
   await expect.poll(() => shown(page)).toBe('Changed one')
@@ -102,7 +103,7 @@ test('a single-page application is followed: each address is decided, changed, c
   await expect.poll(() => shown(page)).toBe('plain')
   await go('/two')
   await expect.poll(() => shown(page)).toBe('Changed two')
-  await page.waitForTimeout(11_000)
+  await page.clock.fastForward(11_000)
   await go('/one')
   await expect.poll(() => shown(page)).toBe('Changed one')
   // A fragment and a query that is only replaced are no other view.
@@ -178,11 +179,19 @@ for (const [name, source] of Object.entries(FRAMEWORKS)) {
 
 test('a page that undoes an edit again and again is left alone, with that edit only', async ({ world, browser }) => {
   const context = await newVisitor(browser)
-  const stubborn = `new MutationObserver(() => { const h = document.querySelector('h1'); if (h.textContent !== 'mine') h.textContent = 'mine' }).observe(document, { subtree: true, childList: true, characterData: true })`
+  const stubborn = `new MutationObserver(() => { const h = document.querySelector('h1'); if (h.textContent !== 'mine') { h.textContent = 'mine'; window.undone = (window.undone ?? 0) + 1 } }).observe(document, { subtree: true, childList: true, characterData: true })`
   await servePages(world, '<h1>one</h1><script src="/app.js"></script>', { '/app.js': stubborn })
   const page = await context.newPage()
   await page.goto(`${world.demoOrigin}/one`)
-  await page.waitForTimeout(1000)
+  // Until it is not undone any more.
+  let undone = 0
+  await expect
+    .poll(async () => {
+      const before = undone
+      undone = await page.evaluate(() => (window as unknown as { undone?: number }).undone ?? 0)
+      return undone > 0 && undone === before
+    })
+    .toBe(true)
   await page.evaluate(() => document.body.append('news'))
   await expect.poll(() => shown(page)).toBe('mine')
   await context.close()
@@ -205,9 +214,13 @@ test('consent that is withdrawn ends everything at once, and leaves nothing', as
   expect(
     (await context.cookies()).filter(({ name }) => name.startsWith('vetch')).map(({ name, value }) => [name, value]),
   ).toEqual([['vetch_consent', 'no']])
+  const sent: string[] = []
+  page.on('request', (request) => sent.push(request.url()))
   await page.reload()
-  await page.waitForTimeout(800)
   expect(await shown(page)).toBe('one')
+  // What a page still has to tell is told as it is left.
+  await page.goto('about:blank')
+  expect(sent.filter((address) => address.endsWith('/collect'))).toEqual([])
   expect((await viewsOf(world, siteId)).length).toBe(before)
   const events = await world.database.select({ name: event.name }).from(event).where(eq(event.siteId, siteId))
   expect(events.filter(({ name }) => name === 'unsent' || name === 'later')).toEqual([])
@@ -248,7 +261,6 @@ test('a page with globals of its own keeps them, and gets no errors from ours', 
   const errors = errorsOf(page)
   await page.goto(`${world.demoOrigin}/one`)
   await page.locator('h1').click()
-  await page.waitForTimeout(600)
   expect(await page.evaluate(() => (window as unknown as { vetch: () => string }).vetch())).toBe('the page’s own')
   expect(await page.locator('h1').isVisible()).toBe(true)
   expect(errors).toEqual([])
@@ -290,11 +302,12 @@ test('a page that was prepared counts once it is opened, and one that comes back
   const context = await newVisitor(browser)
   await servePages(world, '<h1>one</h1>')
   const page = await context.newPage()
+  await withClock(page)
   await page.addInitScript(() => Object.defineProperty(document, 'prerendering', { value: true, configurable: true }))
   const before = (await viewsOf(world, siteId, '/one')).length
   await page.goto(`${world.demoOrigin}/one`)
   await expect.poll(() => shown(page)).toBe('Changed one')
-  await page.waitForTimeout(800)
+  await page.clock.fastForward(1000)
   expect((await viewsOf(world, siteId, '/one')).length).toBe(before)
   await page.evaluate(() => document.dispatchEvent(new Event('prerenderingchange')))
   await expect.poll(async () => (await viewsOf(world, siteId, '/one')).length).toBe(before + 1)

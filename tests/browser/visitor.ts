@@ -29,6 +29,18 @@ export async function newVisitor(browser: Browser, options: BrowserContextOption
   return context
 }
 
+/** Gives a page a clock that `page.clock.fastForward` moves on; what the browser notes of its loading stays true. */
+export async function withClock(page: Page): Promise<void> {
+  await page.context().addInitScript(() => Object.assign(window, { ownPerformance: performance }))
+  await page.clock.install()
+  await page.addInitScript(() => {
+    const own = (window as unknown as { ownPerformance: Performance }).ownPerformance
+    performance.getEntriesByName = own.getEntriesByName.bind(own)
+    performance.getEntriesByType = own.getEntriesByType.bind(own)
+    performance.measure = (name, options) => own.measure(name, { end: performance.now(), ...(options as object) })
+  })
+}
+
 /** Opens a page and returns every headline that could be seen on it, from the first frame on. */
 export async function headlinesSeen(page: Page, address: string): Promise<string[]> {
   await page.goto(address)

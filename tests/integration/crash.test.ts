@@ -72,12 +72,14 @@ async function expectEachOnce(ids: readonly string[]): Promise<void> {
   expect(ids.filter((id) => times.get(id) !== 1)).toEqual([])
 }
 
+const NO_HURRY = { timeout: 60_000 }
+
 test('what was acknowledged is there once, though the application is killed in the middle', async () => {
   const sending = stream()
   await sending.progress(100)
   const before = sending.acknowledged.length
   stack.application().kill('SIGKILL')
-  await wait(500)
+  await expect.poll(sending.retries, NO_HURRY).toBeGreaterThan(0)
   await stack.startApplication()
   await sending.progress(100)
   await sending.end()
@@ -91,9 +93,12 @@ test('what was acknowledged is there once, though the database is killed in the 
   await sending.progress(100)
   const before = sending.acknowledged.length
   process.kill(Number(readFileSync(join(stack.cluster.folder, 'postmaster.pid'), 'utf8').split('\n')[0]), 'SIGKILL')
-  await wait(500)
-  const health = await fetch(`${stack.url}/api/health`)
-  expect([health.status, (await health.json()).database]).toEqual([503, 'away'])
+  const health = async () => {
+    const answer = await fetch(`${stack.url}/api/health`)
+    return [answer.status, (await answer.json()).database]
+  }
+  await expect.poll(health, NO_HURRY).toEqual([503, 'away'])
+  await expect.poll(sending.retries, NO_HURRY).toBeGreaterThan(0)
   await restart()
   await sending.progress(100)
   await sending.end()
