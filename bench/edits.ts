@@ -10,7 +10,7 @@ import { SITE_FILE_FORMAT, type SiteFile } from '../shared/delivery/siteFile'
 import { percentile, rounded, sized, type Measurement } from './measurement'
 
 const ELEMENTS = 5000
-const RUNS = sized(15, 2)
+const RUNS = sized(40, 2)
 const FLICKER_RUNS = sized(5, 1)
 const HOVERS = sized(300, 20)
 const COUNTS = [1, 10, 100]
@@ -92,24 +92,23 @@ async function measureApplying(browser: Browser, origin: string): Promise<Measur
     const edits = editsOf(count)
     const times = { applied: [] as number[], byHand: [] as number[] }
     const page = await browser.newPage()
-    for (let run = 0; run < RUNS; run++) {
+    // Each on a page of its own: whoever comes second finds what the browser has read for the first.
+    for (let run = 0; run < 2 * RUNS; run++) {
       await page.goto(`${origin}/plain`)
       await page.addScriptTag({ content: bundle.outputFiles![0]!.text })
+      const isByHand = run % 2 === 1
       const taken = await page.evaluate(
         ({ wanted, byHand }) => {
-          const script = new Function(byHand) as () => void
+          const script = new Function(byHand ?? '') as () => void
+          const { keepEdits } = window as unknown as Keeping
           const began = performance.now()
-          const takeBack = (window as unknown as Keeping).keepEdits(wanted)
-          const applied = performance.now() - began
-          takeBack()
-          const begun = performance.now()
-          script()
-          return { applied, byHand: performance.now() - begun }
+          if (byHand === null) keepEdits(wanted)
+          else script()
+          return performance.now() - began
         },
-        { wanted: edits, byHand: handWritten(edits) },
+        { wanted: edits, byHand: isByHand ? handWritten(edits) : null },
       )
-      times.applied.push(taken.applied)
-      times.byHand.push(taken.byHand)
+      ;(isByHand ? times.byHand : times.applied).push(taken)
     }
     await page.close()
     const [applied, byHand] = [percentile(times.applied, 0.5), percentile(times.byHand, 0.5)]
@@ -122,6 +121,7 @@ async function measureApplying(browser: Browser, origin: string): Promise<Measur
         value: rounded(byHand, 3),
         ratio: rounded(applied / byHand, 3),
       },
+      aim: 'ratio at most 2',
     })
   }
   return measurements

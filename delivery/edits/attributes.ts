@@ -38,20 +38,20 @@ export function applyImage({ address, alt }: Picture, element: Element): Applied
 export function applyStyle(declarations: Declarations, element: Element): AppliedEdit {
   const { style } = element as HTMLElement
   const written = element.getAttribute('style')
+  const before = written && style.cssText
   const changes = Object.entries(declarations).map(([name, value]) => {
-    const before = { value: style.getPropertyValue(name), priority: style.getPropertyPriority(name) }
+    const had = style.getPropertyValue(name)
+    const priority = style.getPropertyPriority(name)
     style.setProperty(name, value, 'important')
-    return { name, before, after: style.getPropertyValue(name) }
+    return { name, had, priority, after: style.getPropertyValue(name) }
   })
-  const after = element.getAttribute('style')
   return {
-    holds: () => element.isConnected && changes.every((each) => style.getPropertyValue(each.name) === each.after),
+    holds: () => element.isConnected && changes.every(({ name, after }) => style.getPropertyValue(name) === after),
     revert() {
-      if (element.getAttribute('style') === after) return restoreAttribute(element, 'style', written)
-      // The page has set others meanwhile, which stay.
-      for (const each of changes.reverse())
-        if (style.getPropertyValue(each.name) === each.after)
-          style.setProperty(each.name, each.before.value, each.before.priority)
+      for (const { name, had, priority, after } of changes.reverse())
+        if (style.getPropertyValue(name) === after) style.setProperty(name, had, priority)
+      // As it was written, unless the page has set others meanwhile, which stay.
+      if (style.cssText === (before ?? '')) restoreAttribute(element, 'style', written)
     },
   }
 }

@@ -5,7 +5,7 @@ import type { AppliedEdit } from './applier'
 function nodesOf(html: string): ChildNode[] {
   const template = document.createElement('template')
   template.innerHTML = html
-  return [...document.importNode(template.content, true).childNodes]
+  return [...template.content.childNodes]
 }
 
 /** Shows other HTML inside of an element. What was there is kept aside. */

@@ -5,33 +5,23 @@ import type { AppliedEdit } from './applier'
  * words, every other text in the element is emptied.
  */
 export function applyText(value: string, element: Element): AppliedEdit {
-  const changed = new Map<Text, { before: string; after: string }>()
-  let own: Text | null = null
-
-  function change(node: Text, after: string): void {
-    if (node.data === after) return
-    changed.set(node, { before: node.data, after })
-    node.data = after
-  }
-
-  function apply(): void {
-    const texts = textsIn(element)
-    const place = texts.find(isFilled) ?? texts[0]
-    if (!place) {
-      own = document.createTextNode(value)
-      element.append(own)
-      return
-    }
-    change(place, value)
-    for (const each of texts) if (each !== place && isFilled(each)) change(each, '')
-  }
-
-  apply()
+  const texts = textsIn(element)
+  const place = texts.find(isFilled) ?? texts[0]
+  const own = place ? null : document.createTextNode(value)
+  if (own) element.append(own)
+  const changed = texts
+    .filter((node) => node === place || isFilled(node))
+    .map((node) => {
+      const before = node.data
+      const after = node === place ? value : ''
+      if (before !== after) node.data = after
+      return { node, before, after }
+    })
   return {
     holds: () => element.isConnected && words(element.textContent ?? '') === words(value),
     revert() {
       own?.remove()
-      for (const [node, { before, after }] of changed) if (node.data === after) node.data = before
+      for (const { node, before, after } of changed) if (node.data === after) node.data = before
     },
   }
 }
