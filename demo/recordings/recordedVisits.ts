@@ -5,7 +5,7 @@ import { timeOfId, timeOrderedId } from '../../core/identity/timeOrderedId'
 import { eventRow, viewRow, type IntakeSite } from '../../server/intake/collect'
 import { hashNetwork } from '../../server/intake/hashNetwork'
 import type { FindPlace } from '../../server/intake/place'
-import type { ChunkRow } from '../../server/intake/takeChunk'
+import type { ChunkRow } from '../../server/intake/recordings/takeChunk'
 import type { Arrival } from '../../server/intake/writeArrivals'
 import type { CollectedEvent, CollectedView } from '../../shared/intake/collect'
 import type { RecordedChunk } from '../../shared/intake/record'
@@ -110,6 +110,7 @@ function arrivalOf(
 }
 
 function chunkRow(chunk: RecordedChunk, siteId: number): ChunkRow {
+  const events = Buffer.from(JSON.stringify(chunk.events))
   return {
     siteId,
     visitorId: chunk.visitor,
@@ -120,6 +121,10 @@ function chunkRow(chunk: RecordedChunk, siteId: number): ChunkRow {
     number: chunk.number,
     first: new Date(chunk.first),
     last: new Date(chunk.last),
-    content: gzipSync(JSON.stringify(chunk.events)),
+    receivedAt: new Date(chunk.last),
+    // Each made by somebody else.
+    network: `demo-${chunk.visitor}`.slice(0, 16),
+    content: gzipSync(events),
+    unpacked: events.length,
   }
 }

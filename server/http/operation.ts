@@ -20,12 +20,11 @@ import { ownedOrganisation, roleOnSite, type Person } from '../services/accounts
 import { findToken } from '../services/accounts/tokens'
 import { HttpProblem } from '../services/HttpProblem'
 import { readLimited } from './readLimited'
+import { holdsStorableTexts } from './storable'
 import { requestOrigin } from './requestOrigin'
 import { currentSession } from './session'
 
 const LARGEST_BODY = 2 * 1024 * 1024
-/** NUL and unpaired surrogates, which JSON may carry and a database text may not. */
-const UNSTORABLE = /\\u(?:0000|d[89a-f][0-9a-f]{2})/i
 
 /** What a handler is given: everything has been checked by then. */
 export interface Call<Id extends OperationId> {
@@ -154,14 +153,14 @@ function refuseForeignOrigin(event: H3Event): void {
 
 async function readChecked(event: H3Event, schema: Schema): Promise<unknown> {
   const raw = (await readLimited(event, LARGEST_BODY)) || '{}'
-  if (UNSTORABLE.test(raw))
-    throw new HttpProblem(422, 'The text holds characters that cannot be stored. Type it again without them.')
   let input: unknown
   try {
     input = JSON.parse(raw)
   } catch {
     throw new HttpProblem(400, 'The body is not JSON.')
   }
+  if (!holdsStorableTexts(input))
+    throw new HttpProblem(422, 'The text holds characters that cannot be stored. Type it again without them.')
   try {
     return await schema.validate(input, { abortEarly: false, stripUnknown: true })
   } catch (error) {

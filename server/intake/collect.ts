@@ -8,8 +8,8 @@ import { roundAmount } from '../../core/measurement/money'
 import { addressText, campaignOf, keptAddress } from '../../core/targeting/address'
 import {
   collectedBatchSchema,
-  collectedEventSchema,
-  collectedViewSchema,
+  collectedEvent,
+  collectedView,
   LARGEST_BATCH,
   OLDEST_EVENT,
   OLDEST_VIEW,
@@ -26,8 +26,6 @@ import type { TrafficLimits } from './trafficLimits'
 import { readUserAgent } from './userAgent'
 import { contentKey, type Arrival } from './writeArrivals'
 
-/** NUL and unpaired surrogates, which JSON may carry and a database text may not. */
-const UNSTORABLE = /\\u(?:0000|d[89a-f][0-9a-f]{2})/i
 /** How far the id of an event may lie after the sending: ids of one page run on by themselves when its clock is set back. */
 const TOLERATED_FUTURE = 60_000
 
@@ -102,6 +100,7 @@ export interface Collected {
   visitor: string | null
 }
 
+const TOO_MUCH = 'Too much comes at once. Send the batch again later.'
 const OTHER_CONTENT = 'something else was sent under this id before'
 
 /**
@@ -113,6 +112,9 @@ export async function collect(request: IncomingRequest, ports: CollectPorts): Pr
   if (Buffer.byteLength(request.body) > LARGEST_BATCH) {
     throw new RefusedBatch(413, `A batch holds at most ${LARGEST_BATCH} bytes.`)
   }
+  const network = ports.hashNetwork(request.address, request.receivedAt)
+  if (!ports.limits.maySend(network, Buffer.byteLength(request.body), request.receivedAt.getTime()))
+    throw new RefusedBatch(429, TOO_MUCH)
   const batch = parseBatch(request.body)
   let site = await ports.findSite(batch.key)
   if (!site) throw new RefusedBatch(404, 'No site has this key.')
@@ -125,7 +127,6 @@ export async function collect(request: IncomingRequest, ports: CollectPorts): Pr
     site = (await ports.findSite(batch.key, true)) ?? site
     taken = takeWhatIsRight(request, batch, site, ports)
   }
-  const network = ports.hashNetwork(request.address, request.receivedAt)
   await checkLimits(taken, site, network, ports, request.receivedAt.getTime())
   for (const view of taken.arrival.views) view.network = network
 
@@ -165,9 +166,11 @@ class Taking {
   ) {}
 
   addView(incoming: unknown, ports: Pick<CollectPorts, 'findPlace'>): void {
-    const view = checked(incoming, (each) => collectedViewSchema.validateSync(each, { strict: true }) as CollectedView)
-    const why = typeof view === 'string' ? view : this.timeProblem(view.id, OLDEST_VIEW)
-    if (typeof view === 'string' || why) return this.refuse(incoming, why!)
+    const problem = collectedView.problem(incoming)
+    if (problem) return this.refuse(incoming, problem)
+    const view = incoming as CollectedView
+    const why = this.timeProblem(view.id, OLDEST_VIEW)
+    if (why) return this.refuse(incoming, why)
     const row = viewRow(view, this.request, this.site, this.sent, ports.findPlace)
     if (typeof row === 'string') return this.refuse(incoming, row)
     this.views.set(row.id, row)
@@ -175,11 +178,9 @@ class Taking {
   }
 
   addEvent(incoming: unknown): void {
-    const event = checked(
-      incoming,
-      (each) => collectedEventSchema.validateSync(each, { strict: true }) as CollectedEvent,
-    )
-    if (typeof event === 'string') return this.refuse(incoming, event)
+    const problem = collectedEvent.problem(incoming)
+    if (problem) return this.refuse(incoming, problem)
+    const event = incoming as CollectedEvent
     const view = this.views.get(event.view)
     if (!view) return this.refuse(incoming, 'its page view is not in the batch, or was refused')
     const exposure = exposureProblem(event, view, this.site)
@@ -211,16 +212,6 @@ function parseBatch(body: string): Batch {
   }
 }
 
-function checked<Checked>(incoming: unknown, check: (incoming: unknown) => Checked): Checked | string {
-  try {
-    if (!incoming || typeof incoming !== 'object') return 'it is not an object'
-    if (UNSTORABLE.test(JSON.stringify(incoming))) return 'it holds characters that cannot be stored'
-    return check(incoming)
-  } catch (error) {
-    return error instanceof ValidationError ? error.message : 'it cannot be read'
-  }
-}
-
 async function checkLimits(
   { arrival }: Taking,
   site: IntakeSite,
@@ -240,7 +231,7 @@ async function checkLimits(
     const isTaken =
       (await limits.mayBegin(key, `${site.id} ${network}`, () => isKnownVisitor(site.id, visitor), now)) &&
       limits.mayReport(key, events, now)
-    if (!isTaken) throw new RefusedBatch(429, 'Too much comes at once. Send the batch again later.', site.id)
+    if (!isTaken) throw new RefusedBatch(429, TOO_MUCH, site.id)
   }
 }
 

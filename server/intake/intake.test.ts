@@ -104,7 +104,7 @@ describe('an event', () => {
     ['of a random id', { id: crypto.randomUUID() }, /version 7/],
     ['of eight days ago', { id: idAt(NOW - 8 * DAY) }, /too old/],
     ['of after its sending', { id: idAt(NOW + 120_000) }, /after it was sent/],
-    ['with a field of its own', { visitor: 'somebody-else' }, /no such field/],
+    ['with a field of its own', { visitor: 'somebody-else' }, /field that is not known/],
     ['of another view', { view: idAt(NOW) }, /page view/],
     ['of an experiment that is not there', { type: 'exposure', experiment: 8, variant: 0 }, /has started/],
     [

@@ -8,6 +8,9 @@ export interface TrafficLimitOptions {
   /** Visitors never seen before from one network: at once, and in the long run a second. */
   visitorBurst?: number
   visitorsASecond?: number
+  /** What one network may cost: at once, and in the long run a second. A request costs 1, and so do 4 KB. */
+  requestBurst?: number
+  requestsASecond?: number
 }
 
 export interface TrafficLimits {
@@ -15,6 +18,10 @@ export interface TrafficLimits {
   mayReport: (visitor: string, events: number, now: number) => boolean
   /** Whether another new visitor may come from a network now; one who is known always may. */
   mayBegin: (visitor: string, network: string, isKnown: () => Promise<boolean>, now: number) => Promise<boolean>
+  /** Whether a network may send a request of so many bytes now; it is counted if so. Asked before anything is read. */
+  maySend: (network: string, bytes: number, now: number) => boolean
+  /** Counts what a request has cost beyond that, as bytes. */
+  noteCost: (network: string, bytes: number, now: number) => void
 }
 
 interface Bucket {
@@ -23,6 +30,8 @@ interface Bucket {
 }
 
 const REMEMBERED = 200_000
+/** Bytes that cost as much as a request. */
+const UNIT = 4096
 
 /**
  * Forging costs: whoever makes up visitors or events runs out of them. Each process counts for itself and in memory
@@ -33,10 +42,13 @@ export function createTrafficLimits({
   eventsASecond = 20,
   visitorBurst = 300,
   visitorsASecond = 3,
+  requestBurst = 3000,
+  requestsASecond = 200,
 }: TrafficLimitOptions = {}): TrafficLimits {
   const visitors = new LRUCache<string, Bucket>({ max: REMEMBERED })
   const networks = new LRUCache<string, Bucket>({ max: REMEMBERED })
   const known = new LRUCache<string, true>({ max: REMEMBERED })
+  const senders = new LRUCache<string, Bucket>({ max: REMEMBERED })
   return {
     mayReport: (visitor, events, now) => take(visitors, visitor, events, eventBurst, eventsASecond, now),
     async mayBegin(visitor, network, isKnown, now) {
@@ -44,6 +56,11 @@ export function createTrafficLimits({
       const mayBegin = take(networks, network, 1, visitorBurst, visitorsASecond, now) || (await isKnown())
       if (mayBegin) known.set(visitor, true)
       return mayBegin
+    },
+    maySend: (network, bytes, now) => take(senders, network, 1 + bytes / UNIT, requestBurst, requestsASecond, now),
+    noteCost(network, bytes, now) {
+      const bucket = senders.get(network) ?? { left: requestBurst, at: now }
+      senders.set(network, { left: bucket.left - bytes / UNIT, at: bucket.at })
     },
   }
 }

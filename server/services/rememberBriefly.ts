@@ -24,6 +24,8 @@ export function rememberBriefly<Found extends object | null>(
     freshUntil: number
   }
   const known = new LRUCache<string, Known>({ max: most })
+  // Keys that anybody makes up push out none that are somebody's.
+  const nothing = new LRUCache<string, Known>({ max: most })
   const asked = new Map<string, Promise<Known>>()
 
   function ask(key: string): Promise<Known> {
@@ -32,7 +34,8 @@ export function rememberBriefly<Found extends object | null>(
       pending = find(key)
         .then((found) => {
           const answer = { found, freshUntil: Date.now() + milliseconds }
-          known.set(key, answer)
+          ;(found === null ? nothing : known).set(key, answer)
+          ;(found === null ? known : nothing).delete(key)
           return answer
         })
         .finally(() => asked.delete(key))
@@ -42,7 +45,7 @@ export function rememberBriefly<Found extends object | null>(
   }
 
   return async (key, fresh = false) => {
-    const earlier = known.get(key)
+    const earlier = known.get(key) ?? nothing.get(key)
     if (!earlier) return (await ask(key)).found
     if (!fresh && earlier.freshUntil > Date.now()) return earlier.found
     const underWay = asked.get(key)

@@ -1,8 +1,25 @@
-import { array, mixed, number, object, string, type InferType } from '../yup'
+import { array, number, object } from '../yup'
 import { LARGEST_AMOUNT } from '../../core/measurement/money'
 import { BEHAVIOR_TYPES, SURVEY_TYPES, type Behavior } from '../../core/evidence/behavior'
 import { hasPropertiesOf } from '../collection/behavior'
-import { sessionField, siteKeyField, timeOrderedField, visitorField } from './browserIds'
+import { siteKeyField } from './browserIds'
+import {
+  amount,
+  anything,
+  exactly,
+  matching,
+  named,
+  oneOf,
+  pair,
+  sessionId,
+  text,
+  timeOrdered,
+  visitorId,
+  whole,
+  type Fitting,
+  type Guard,
+  type ObjectGuard,
+} from './guards'
 import { DAY } from '../../core/time/units'
 
 /** Largest body that `POST /collect` reads, in bytes. */
@@ -29,94 +46,81 @@ export const EVENT_TYPES = [
 const LONGEST_PATH = 2000
 const LATEST = 2 ** 48
 
-const word = (most: number) => string().strict().max(most)
-const personField = () =>
-  string()
-    .strict()
-    .matches(/^[0-9a-f]{32}(\.[0-9a-f]{32})?$/, 'is not what stands for a person')
-const MOST_ATTRIBUTES = 30
-function areAttributes(value: unknown): boolean {
-  if (typeof value !== 'object' || value === null || Array.isArray(value)) return false
-  const entries = Object.entries(value)
-  return (
-    entries.length <= MOST_ATTRIBUTES &&
-    entries.every(
-      ([name, each]) =>
-        name.length <= 60 &&
-        ((typeof each === 'string' && each.length <= 100) || Number.isFinite(each) || typeof each === 'boolean'),
-    )
-  )
-}
-const pixels = () => number().strict().integer().min(-1_000_000).max(10_000_000)
+const person = matching(/^[0-9a-f]{32}(\.[0-9a-f]{32})?$/, 'is not what stands for a person')
+const told = named(30, 60, 100)
+const pixels = whole(-1_000_000, 10_000_000)
 
 /**
  * One page view: who, in which session, where, and with what. Sent along with every batch that holds an event of it;
  * what arrives twice counts once. Its id carries the browser's time at which it began.
  */
-export const collectedViewSchema = object({
-  id: timeOrderedField(),
-  visitor: visitorField(),
-  session: sessionField(),
-  address: word(4000).required(),
-  title: word(300),
-  referrer: word(4000),
-  language: word(40),
-  timeZone: word(60),
-  screen: array(pixels().required()).strict().length(2),
-  window: array(pixels().required()).strict().length(2),
-  /** Which of the visitor's visits it is, as far as the browser remembers. */
-  visit: number().strict().integer().min(1).max(1_000_000),
-  /** What stands for the person, where the page has named one, with its proof where it gives one; see `personId`. */
-  person: personField(),
-  /** What the page said of the visitor, by names. */
-  attributes: mixed<Record<string, string | number | boolean>>().test(
-    'attributes',
-    'attributes are texts, numbers, yes or no, under at most 30 names',
-    (value) => value === undefined || areAttributes(value),
-  ),
-}).noUnknown()
+export const collectedView = exactly(
+  {
+    id: timeOrdered,
+    visitor: visitorId,
+    session: sessionId,
+    address: text(4000, 1),
+  },
+  {
+    title: text(300),
+    referrer: text(4000),
+    language: text(40),
+    timeZone: text(60),
+    screen: pair(pixels),
+    window: pair(pixels),
+    /** Which of the visitor's visits it is, as far as the browser remembers. */
+    visit: whole(1, 1_000_000),
+    /** What stands for the person, where the page has named one, with its proof where it gives one; see `personId`. */
+    person,
+    /** What the page said of the visitor, by names. */
+    attributes: told,
+  },
+)
+export type CollectedView = Fitting<typeof collectedView>
+
+const eventFields = exactly(
+  {
+    id: timeOrdered,
+    view: timeOrdered,
+    type: oneOf(EVENT_TYPES),
+  },
+  {
+    person,
+    /** Of an exposure, and of what is told of the elements of an experiment. */
+    experiment: whole(1, 2_147_483_647),
+    variant: whole(0, 99),
+    /**
+     * Of a click or submission: the path of the element, where in it and on the page, and the label of a link or
+     * button. Of a field the label that stands beside it.
+     */
+    element: text(LONGEST_PATH),
+    label: text(120),
+    at: pair(pixels),
+    /** Per mille of the element's width and height. */
+    within: pair(pixels),
+    /** Of a custom event, form or field its name, of an amount the selector it was read from, of an error its message. */
+    name: text(500),
+    amount: amount(LARGEST_AMOUNT),
+    currency: matching(/^[A-Z]{3}$/, 'is not a currency such as EUR'),
+    /** Number of the order that an amount or custom event belongs to. */
+    reference: text(200),
+    /** What the page said of a custom event, by names. */
+    details: told,
+    /** Of behavior, in the form that its type has; see `behavior.ts`. */
+    properties: anything as Guard<Behavior>,
+  },
+)
+export type CollectedEvent = Fitting<typeof eventFields>
 
 /** One thing a visitor did in a page view. Its id carries the browser's time of it. */
-export const collectedEventSchema = object({
-  id: timeOrderedField(),
-  view: timeOrderedField(),
-  type: string().strict().oneOf(EVENT_TYPES).required(),
-  person: personField(),
-  /** Of an exposure, and of what is told of the elements of an experiment. */
-  experiment: number().strict().integer().min(1).max(2_147_483_647),
-  variant: number().strict().integer().min(0).max(99),
-  /**
-   * Of a click or submission: the path of the element, where in it and on the page, and the label of a link or button.
-   * Of a field the label that stands beside it.
-   */
-  element: word(LONGEST_PATH),
-  label: word(120),
-  at: array(pixels().required()).strict().length(2),
-  /** Per mille of the element's width and height. */
-  within: array(pixels().required()).strict().length(2),
-  /** Of a custom event, form or field its name, of an amount the selector it was read from, of an error its message. */
-  name: word(500),
-  amount: number().strict().min(-LARGEST_AMOUNT).max(LARGEST_AMOUNT),
-  currency: string()
-    .strict()
-    .matches(/^[A-Z]{3}$/, 'is not a currency such as EUR'),
-  /** Number of the order that an amount or custom event belongs to. */
-  reference: word(200),
-  /** What the page said of a custom event, by names. */
-  details: mixed<Record<string, string | number | boolean>>().test(
-    'details',
-    'details are texts, numbers, yes or no, under at most 30 names',
-    (value) => value === undefined || areAttributes(value),
-  ),
-  /** Of behavior, in the form that its type has; see `behavior.ts`. */
-  properties: mixed<Behavior>().test('properties', 'properties are not those of its type', (value, { parent }) =>
-    hasPropertiesOf((parent as { type?: unknown }).type, value),
-  ),
-}).noUnknown()
-
-export type CollectedView = InferType<typeof collectedViewSchema>
-export type CollectedEvent = Omit<InferType<typeof collectedEventSchema>, 'properties'> & {
-  properties?: Behavior
+export const collectedEvent: ObjectGuard<CollectedEvent> = {
+  ...eventFields,
+  problem(value) {
+    const problem = eventFields.problem(value)
+    if (problem) return problem
+    const { type, properties } = value as CollectedEvent
+    return hasPropertiesOf(type, properties) ? null : 'properties are not those of its type'
+  },
 }
 
 /** What a browser sends. Views and events are checked one by one, so that a bad one does not cost the others. */

@@ -1,11 +1,10 @@
+import { recordedChunk } from '../recordedChunk'
 import { readFile } from 'node:fs/promises'
 import { expect, type Page, type Request } from '@playwright/test'
 import { sql } from 'drizzle-orm'
 import { updateCollection } from '../../server/services/collection/collection'
 import { readRecordedEvents } from '../../server/services/recordings/recordings'
-import { writeChunk } from '../../server/intake/writeChunk'
-import { gzipSync } from 'node:zlib'
-import { timeOrderedId } from '../../core/identity/timeOrderedId'
+import { writeChunk } from '../../server/intake/recordings/writeChunk'
 import { scriptLine } from '../../shared/delivery/scriptLine'
 import { folded, happen } from '../arrivals'
 import { collected } from '../collection'
@@ -199,19 +198,9 @@ test('a recording that brings scripts runs none of them in the player', async ({
     },
     { type: 3, timestamp: at + 2000, data: { source: 3, id: 1, x: 0, y: 0 } },
   ]
-  await writeChunk(world.database.$client, {
-    siteId: team.siteId,
-    visitorId: 'visitor-hostile',
-    sessionId: 'hostile',
-    number: 0,
-
-    id: timeOrderedId(at, 0, new Uint8Array(8)),
-    viewId: timeOrderedId(at, 1, new Uint8Array(8)),
-
-    first: new Date(at),
-    last: new Date(at + 2000),
-    content: gzipSync(JSON.stringify(events)),
-  })
+  expect(
+    await writeChunk(world.database.$client, recordedChunk(team.siteId, 'visitor-hostile', 'hostile', at, events)),
+  ).toBe('kept')
   await team.signIn(page, 'viewer', 'evidence/recordings/visitor-hostile/hostile')
   const stage = page.frameLocator('[data-testid=replay] iframe').first()
   await expect(stage.getByText('Click')).toBeAttached()

@@ -1,6 +1,7 @@
+import { randomBytes } from 'node:crypto'
 import { gzipSync } from 'node:zlib'
-import { sql } from 'drizzle-orm'
-import { afterAll, beforeAll, expect, test } from 'vitest'
+import { eq, sql } from 'drizzle-orm'
+import { afterAll, beforeAll, expect, test, vi } from 'vitest'
 import { isInTest } from '../../core/assignment/assignment'
 import { timeOrderedId } from '../../core/identity/timeOrderedId'
 import { connect } from '../../server/database/connect'
@@ -9,14 +10,18 @@ import { ANSWERS } from '../../server/services/evidence/answers'
 import { STATEMENTS } from '../../server/services/evidence/statements/statements'
 import { readSiteVisits } from '../../server/services/evidence/siteVisits'
 import { addNote } from '../../server/services/recordings/notes'
-import { forgetRecordings } from '../../server/services/recordings/forgetRecordings'
+import { recording as recordingTable } from '../../server/database/schema'
+import { keepWithinSize } from '../../server/intake/recordings/keepWithinSize'
+import { writeChunk } from '../../server/intake/recordings/writeChunk'
+import { forgetRecordings, forgetRecordingsOf } from '../../server/services/recordings/forgetRecordings'
 import { listRecordings, readRecordedEvents, readRecording } from '../../server/services/recordings/recordings'
-import { LARGEST_RECORDING, LARGEST_UNPACKED } from '../../shared/intake/record'
+import { LARGEST_RECORDING, LARGEST_UNPACKED, LARGEST_UNPACKED_RECORDING } from '../../shared/intake/record'
 import { RECORDING_SALT } from '../../shared/delivery/siteFile'
 import { folded, happen, type Happening } from '../arrivals'
 import { collected } from '../collection'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
+import { recordedChunk } from '../recordedChunk'
 import { visitorId } from '../visitorId'
 
 const { url, databaseUrl } = ownStack()
@@ -31,6 +36,14 @@ let count = 0
 beforeAll(async () => {
   team = await createTeam(database)
   await updateCollection(database, team.site.id, null, collected({ recording: 10_000 }))
+  for (const session of ['session-1', 'in-order', 'refused', 'robot-1', 'large', 'bomb', 'future', 'deep'])
+    await happen(database, team.site, [viewed('visitor-recorded', session)])
+})
+/** A recording is taken of sessions with a page view. */
+const viewed = (visitor: string, sessionId: string): Happening => ({
+  visitor: visitorId(visitor),
+  at: Date.now() - 20_000,
+  view: { sessionId },
 })
 
 function chunk(changes: Record<string, unknown> = {}) {
@@ -51,8 +64,8 @@ function chunk(changes: Record<string, unknown> = {}) {
   }
 }
 
-async function send(body: Buffer | string, headers: Record<string, string> = {}) {
-  const reply = await fetch(`${url}/record?key=${team.site.key}`, {
+async function send(body: Buffer | string, headers: Record<string, string> = {}, key = team.site.key) {
+  const reply = await fetch(`${url}/record?key=${key}`, {
     method: 'POST',
     body: typeof body === 'string' ? body : new Uint8Array(body),
     headers: { 'content-type': 'text/plain', origin: team.site.address, 'user-agent': BROWSER, ...headers },
@@ -108,7 +121,9 @@ test('what cannot be a chunk of this site is refused with a reason, and counted'
     ['cut off', whole.subarray(0, whole.length - 9), 400],
     ['cut off inside', JSON.stringify(chunk({ session: 'refused' })).slice(0, -5), 400],
     ['of another site', whole, 403, { origin: 'https://elsewhere.example' }],
-    ['of no site', packed(chunk({ session: 'refused', key: 'nobody' })), 404],
+    ['of another site than its address', packed(chunk({ session: 'refused', key: 'nobody' })), 400],
+    ['nested without end', `{"events":${'['.repeat(100_000)}`, 413],
+    ['of no page view', packed(chunk({ session: 'unseen' })), 429],
     ['without events', packed(chunk({ session: 'refused', events: [] })), 400],
     ['with a strange session', packed(chunk({ session: '../refused' })), 400],
     ['with more than there is', packed({ ...chunk({ session: 'refused' }), more: 1 }), 400],
@@ -136,6 +151,101 @@ test('what cannot be a chunk of this site is refused with a reason, and counted'
     .toBe(1)
 })
 
+test('nothing of a chunk is read before its key, its origin and what its network has sent are known', async () => {
+  const rubbish = Buffer.from('[[[')
+  expect((await send(rubbish, {}, 'nobody')).status).toBe(404)
+  expect((await send(rubbish, {}, 'no%00body')).status).toBe(400)
+  expect((await send(rubbish, { origin: 'https://elsewhere.example' })).text).toContain('from its own pages only')
+  const silent = await createTeam(database)
+  const answer = await send(rubbish, { origin: silent.site.address }, silent.site.key)
+  expect(answer.text).toContain('This site records nobody')
+})
+
+test('chunks that unpack to much hold nobody up: others are answered at once, and what is kept is bounded', async () => {
+  const nested = gzipSync(`{"events":${'['.repeat(LARGEST_UNPACKED - 100)}`)
+  const many = gzipSync(
+    JSON.stringify(
+      chunk({ session: 'bomb', events: Array(20_000).fill({ type: 3, timestamp: 1, data: 'x'.repeat(99) }) }),
+    ),
+  )
+  expect(nested.length).toBeLessThan(10_000)
+  const pings: number[] = []
+  let isOver = false
+  const pinging = (async () => {
+    while (!isOver) {
+      const began = performance.now()
+      await (await fetch(`${url}/s/${team.site.key}.json`)).text()
+      pings.push(performance.now() - began)
+    }
+  })()
+  const statuses = await Promise.all([...Array(10)].flatMap(() => [send(nested), send(many)]))
+  isOver = true
+  await pinging
+  expect(new Set(statuses.map(({ status }) => status))).toEqual(new Set([413, 200]))
+  // Each of them alone took the process longer than this.
+  expect(Math.max(...pings)).toBeLessThan(1000)
+  // The same again and again is one.
+  expect(await kept('bomb')).toMatchObject({ chunks: 1 })
+})
+
+test('a long recording is read so much at a time, whatever its chunks unpack to', async () => {
+  const at = Date.now() - 60_000
+  const large = () =>
+    chunk({ session: 'deep', events: Array(9000).fill({ type: 3, timestamp: at, data: 'x'.repeat(200) }) })
+  for (let times = 0; times < 5; times++) expect((await send(packed(large()))).status).toBe(200)
+  const place = { siteId: team.site.id, visitor: visitorId('visitor-recorded'), visit: 'deep' }
+  const stretches: number[] = []
+  for (let next: number | null = 0; next !== null;) {
+    const read = await readRecordedEvents(database, place, next)
+    stretches.push(read.events.length)
+    next = read.next
+  }
+  expect(stretches).toEqual([9000, 9000, 9000, 9000, 9000])
+  await database.execute(sql`UPDATE recording SET unpacked = ${LARGEST_UNPACKED_RECORDING} WHERE session_id = 'deep'`)
+  expect((await send(packed(large()))).text).toContain('as large as it may be')
+})
+
+test('a recording that says it is of another time is listed when it came, and pushes none out', async () => {
+  const own = await createTeam(database)
+  const settings = collected({ recording: 10_000 })
+  const recording = { ...settings.recording, megabytes: 10 }
+  await updateCollection(database, own.site.id, null, { ...settings, recording })
+  const row = (session: string, at: number, network: string): Promise<unknown> =>
+    writeChunk(database.$client, {
+      ...recordedChunk(own.site.id, visitorId(session), session, at, [{ type: 4, timestamp: at }]),
+      receivedAt: new Date(),
+      network,
+      content: gzipSync(randomBytes(600_000)),
+    })
+  const sessions = ['real-1', 'real-2', 'forged-1', 'forged-2', 'forged-3']
+  await happen(
+    database,
+    own.site,
+    sessions.map((session) => viewed(session, session)),
+  )
+  expect(await row('real-1', Date.now() - 5000, 'home')).toBe('kept')
+  expect(await row('real-2', Date.now() - 5000, 'office')).toBe('kept')
+  expect(await row('forged-1', Date.UTC(6429, 0), 'stranger')).toBe('kept')
+  // A tenth of what the site keeps is what one network may bring.
+  expect(await row('forged-2', Date.UTC(6429, 0), 'stranger')).toBe('crowded')
+  expect(await row('unseen-1', Date.now(), 'stranger')).toBe('early')
+  const { rows } = await database.execute(sql`
+    SELECT session_id AS session FROM recording WHERE site_id = ${own.site.id} AND listed_at <= now() ORDER BY 1`)
+  expect(rows.map(({ session }) => session)).toEqual(['forged-1', 'real-1', 'real-2'])
+  // What is too much goes by when it came: the one that came first, whatever the others say.
+  await database.execute(
+    sql`UPDATE recording SET bytes = 4000000, received_at = received_at + CASE session_id WHEN 'real-2' THEN interval '1 minute' ELSE interval '0' END
+    WHERE site_id = ${own.site.id}`,
+  )
+  const forget = vi.fn((siteId: number) => forgetRecordingsOf(database, siteId, new Date()))
+  const noteKept = keepWithinSize(forget, () => false, 1)
+  for (let times = 0; times < 5; times++) noteKept(own.site.id)
+  await expect.poll(() => database.$count(recordingTable, eq(recordingTable.siteId, own.site.id))).toBe(2)
+  expect(forget).toHaveBeenCalledTimes(1)
+  const left = await database.execute(sql`SELECT session_id AS session FROM recording WHERE site_id = ${own.site.id}`)
+  expect(left.rows.map(({ session }) => session)).toContain('real-2')
+})
+
 test('only the share of the visitors is recorded, robots never, and a session only so large', async () => {
   const half = await createTeam(database)
   await updateCollection(database, half.site.id, null, collected({ recording: 5000 }))
@@ -143,7 +253,8 @@ test('only the share of the visitors is recorded, robots never, and a session on
     .map((index) => visitorId(`visitor-${index}`))
     .find((visitor) => !isInTest(visitor, { salt: RECORDING_SALT, share: 5000 }))!
   const other = packed(chunk({ key: half.site.key, visitor: outside }))
-  expect((await send(other, { origin: half.site.address })).text).toContain('not among those')
+  const asked = await send(other, { origin: half.site.address }, half.site.key)
+  expect(asked.text).toContain('not among those')
   expect(
     await send(packed(chunk({ session: 'robot-1' })), { 'user-agent': 'harborbot/1.0 (+https://robot.example/bot)' }),
   ).toMatchObject({
@@ -198,6 +309,7 @@ test('recordings are found by what happened in them, and read with the moments o
         }),
       ),
       { origin: own.site.address },
+      own.site.key,
     )
   }
   await folded(database, own.site.id)
@@ -247,10 +359,10 @@ test('recordings are found by what happened in them, and read with the moments o
   await updateCollection(database, own.site.id, null, { ...settings, recording: { ...settings.recording, megabytes } })
   await database.execute(sql`UPDATE recording SET bytes = 4000000 WHERE site_id = ${own.site.id}`)
   await database.execute(
-    sql`UPDATE recording SET started_at = now() WHERE site_id = ${own.site.id} AND session_id <> 'broken'`,
+    sql`UPDATE recording SET received_at = now() WHERE site_id = ${own.site.id} AND session_id <> 'broken'`,
   )
   await database.execute(
-    sql`UPDATE recording SET started_at = now() - interval '40 days' WHERE site_id = ${own.site.id} AND session_id = 'quick'`,
+    sql`UPDATE recording SET received_at = now() - interval '40 days' WHERE site_id = ${own.site.id} AND session_id = 'quick'`,
   )
   await forgetRecordings(database, new Date())
   expect(await found({})).toEqual(['left-form', 'raging'])

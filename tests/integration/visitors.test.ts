@@ -1,13 +1,12 @@
+import { recordedChunk } from '../recordedChunk'
 import type { PersonExport } from '../../shared/visitors/operations'
-import { gzipSync } from 'node:zlib'
 import { eq, sql } from 'drizzle-orm'
 import { afterAll, beforeEach, describe, expect, test } from 'vitest'
-import { timeOrderedId } from '../../core/identity/timeOrderedId'
 import { connect } from '../../server/database/connect'
 import { finding } from '../../server/database/schema'
 import { forgetRawEvents, keepHouse } from '../../server/jobs/housekeeping'
 import { openQueue } from '../../server/jobs/queue'
-import { writeChunk } from '../../server/intake/writeChunk'
+import { writeChunk } from '../../server/intake/recordings/writeChunk'
 import { createArchive } from '../../server/services/evidence/archive'
 import { addExclusion } from '../../server/services/experiments/exclusions'
 import { findSheet } from '../../server/services/experiments/sheet'
@@ -42,6 +41,12 @@ function visitOf(visitor: string, experiment: number, variant: number, amount: n
   ]
 }
 
+async function exported(siteId: number, visitor: string): Promise<Record<string, unknown>> {
+  let text = ''
+  for await (const piece of await exportVisitor(database, siteId, visitor)) text += piece
+  return JSON.parse(text) as Record<string, unknown>
+}
+
 test('an erased visitor is gone from every table and every number, as if they had never come', async () => {
   const results = async (withErased: boolean) => {
     const team = await createTeam(database)
@@ -63,18 +68,9 @@ test('an erased visitor is gone from every table and every number, as if they ha
   const without = await results(false)
   const { siteId, experimentId, read } = await results(true)
   const at = Date.now() - 3_600_000
-  await writeChunk(database.$client, {
-    siteId,
-    visitorId: ERASED,
-    sessionId: `session-${ERASED}`,
-    number: 0,
-    first: new Date(at),
-    last: new Date(at + 9),
-
-    id: timeOrderedId(at, 0, new Uint8Array(8)),
-    viewId: timeOrderedId(at, 1, new Uint8Array(8)),
-    content: gzipSync(JSON.stringify([{ type: 4, timestamp: at, data: { told: 'once' } }])),
-  })
+  const events = [{ type: 4, timestamp: at, data: { told: 'once' } }]
+  const chunk = recordedChunk(siteId, ERASED, `session-${ERASED}`, at, events)
+  expect(await writeChunk(database.$client, chunk)).toBe('kept')
   await addExclusion(
     database,
     queue,
@@ -90,7 +86,7 @@ test('an erased visitor is gone from every table and every number, as if they ha
   expect(await seen()).toBe(13)
   expect(numbers(await read())).not.toEqual(numbers(await without.read()))
 
-  const found = await exportVisitor(database, siteId, ERASED)
+  const found = await exported(siteId, ERASED)
   expect(found).toMatchObject({
     id: ERASED,
     recorded: [{ events: [{ data: { told: 'once' } }] }],
@@ -191,7 +187,7 @@ describe('persons', () => {
     await both()
     await happen(database, team.site, [{ visitor: 'stranger-who-claims', at: START + HOUR, view: { personId: KNOWN } }])
     const before = await read()
-    const found = await exportVisitor(database, team.site.id, 'stranger-who-claims')
+    const found = await exported(team.site.id, 'stranger-who-claims')
     expect(JSON.stringify(found)).not.toMatch(/of-one/)
     expect([found.exposure, found.visitor_value]).toEqual([[], []])
     await eraseVisitor(database, team.site.id, null, 'stranger-who-claims')

@@ -14,13 +14,22 @@ export const recording = pgTable(
     /** By the browser's clock: the page views tell what it is off by. */
     startedAt: at().notNull(),
     endedAt: at().notNull(),
+    /** When it began as far as can be believed: by the browser's clock, but not after it was received, nor long before. */
+    listedAt: at().notNull(),
     chunks: integer().notNull(),
     bytes: bigint({ mode: 'number' }).notNull(),
+    /** Bytes of its chunks before they were compressed. */
+    unpacked: bigint({ mode: 'number' }).notNull().default(0),
+    /** When its first chunk came: what is kept, and for how long, goes by this. */
     receivedAt: at().notNull().defaultNow(),
+    /** Hash of the day of the network that it came from. */
+    network: text(),
   },
   (table) => [
     primaryKey({ columns: [table.siteId, table.visitorId, table.sessionId] }),
-    index('recording_time').on(table.siteId, table.startedAt),
+    index('recording_listed').on(table.siteId, table.listedAt),
+    index('recording_received').on(table.siteId, table.receivedAt),
+    index('recording_network').on(table.siteId, table.network),
   ],
 )
 
@@ -36,6 +45,8 @@ export const recordingChunk = pgTable(
     /** Its place within the page view. */
     number: integer().notNull(),
     content: bytes().notNull(),
+    /** Bytes of the content before it was compressed; null of what came before they were counted. */
+    unpacked: integer(),
   },
   (table) => [primaryKey({ columns: [table.siteId, table.visitorId, table.sessionId, table.id] })],
 )

@@ -54,6 +54,9 @@ async function variantsOf(database: Queries, siteId: number): Promise<EvidenceCh
     .orderBy(desc(experiment.startedAt), asc(variant.position))
 }
 
+/** Reasons are few; what was counted before they were is told as far as this. */
+const MOST_REASONS = 100
+
 /** What intake refused within some days, by reason. */
 export async function readRefusals(
   database: Queries,
@@ -70,5 +73,6 @@ export async function readRefusals(
     .where(and(eq(refusal.siteId, siteId), sql`${refusal.day} BETWEEN ${from} AND ${to}`))
     .groupBy(refusal.reason)
     .orderBy(desc(sql`sum(${refusal.events})`))
+    .limit(MOST_REASONS)
   return rows
 }

@@ -16,7 +16,9 @@ const ARRIVED = `
     FROM event e JOIN page_view v ON v.site_id = e.site_id AND v.visitor_id = e.visitor_id AND v.id = e.view_id
     WHERE e.site_id = $1 AND e.seq > $2 AND e.received_at > $3 AND ($4::text IS NULL OR (v.network = $4 AND v.browser = $5))
   ) arrived ORDER BY seq DESC LIMIT ${MOST_AT_ONCE}`
-const REFUSED = 'SELECT reason, sum(events)::float8 AS events FROM refusal WHERE site_id = $1 GROUP BY reason'
+const REFUSED = `
+  SELECT reason, sum(events)::float8 AS events FROM refusal
+  WHERE site_id = $1 AND day >= $2::timestamptz::date - 1 GROUP BY reason`
 const LAST_SEQ = 'SELECT CASE WHEN is_called THEN last_value ELSE 0 END AS seq FROM arrival_seq'
 
 /** Of whom the tail is: a browser in a network, as their views are marked. */
@@ -39,8 +41,9 @@ interface Row {
 /** Tells what is refused at a site from now on, each time it is asked. Of whom is not kept with it. */
 export function followRefusals(pool: Pool, siteId: number): () => Promise<Arrived[]> {
   let known: Map<string, number> | null = null
+  const since = new Date()
   return async () => {
-    const { rows } = await pool.query<{ reason: string; events: number }>(REFUSED, [siteId])
+    const { rows } = await pool.query<{ reason: string; events: number }>(REFUSED, [siteId, since])
     const before = known
     known = new Map(rows.map(({ reason, events }) => [reason, events]))
     if (!before) return []

@@ -1,6 +1,4 @@
 import type { RecordedEvents, RecordingsView, RecordingView } from '../../../shared/recordings/replies'
-import { gunzip } from 'node:zlib'
-import { promisify } from 'node:util'
 import { and, asc, desc, eq, gte, lt, sql } from 'drizzle-orm'
 import { dayAfter, firstMoment } from '../../../core/time/siteDay'
 import type { FilterQuery } from '../../../shared/evidence/filter'
@@ -11,12 +9,14 @@ import { HttpProblem } from '../HttpProblem'
 import type { EvidenceThread } from '../evidence/askEvidence'
 import { findSite } from '../sites/sites'
 import { notesOf } from './notes'
+import { unpacked } from './unpacked'
 
-const unpack = promisify(gunzip)
 /** Recordings that are looked through for what happened. */
 const MOST_SEARCHED = 5000
-/** Compressed bytes that are sent at once. */
-const STRETCH = 1024 * 1024
+/** Bytes that are read and sent at once, unpacked. */
+const STRETCH = 4 * 1024 * 1024
+/** Of a chunk from before they were counted, how many times its size it may unpack to. */
+const LIKELY_RATIO = 10
 /** Sessions that began a little before the first chunk of their recording. */
 const SLACK = 60 * 60 * 1000
 
@@ -61,12 +61,12 @@ export async function listRecordings(
     .where(
       and(
         eq(recording.siteId, siteId),
-        gte(recording.startedAt, from),
-        lt(recording.startedAt, until),
+        gte(recording.listedAt, from),
+        lt(recording.listedAt, until),
         visitor === undefined ? undefined : eq(recording.visitorId, visitor),
       ),
     )
-    .orderBy(desc(recording.startedAt))
+    .orderBy(desc(recording.listedAt))
     .limit(MOST_SEARCHED)
   const plan = planText === undefined ? null : readPlan(planText)
   const happenings = readHappenings(happened) ?? []
@@ -140,7 +140,10 @@ export async function readRecordedEvents(
     eq(recordingChunk.sessionId, visit),
   )
   const sizes = await database
-    .select({ id: recordingChunk.id, size: sql<number>`length(${recordingChunk.content})` })
+    .select({
+      id: recordingChunk.id,
+      size: sql<number>`coalesce(${recordingChunk.unpacked}, length(${recordingChunk.content}) * ${LIKELY_RATIO})`,
+    })
     .from(recordingChunk)
     .where(ofThis)
     .orderBy(asc(recordingChunk.id))
@@ -157,7 +160,7 @@ export async function readRecordedEvents(
   const offset = await clockOffset(database, place)
   const events: (object & { timestamp: number })[] = []
   for (const { content } of rows)
-    for (const event of JSON.parse((await unpack(content)).toString('utf8')) as (object & { timestamp: number })[])
+    for (const event of JSON.parse((await unpacked(content)).toString('utf8')) as (object & { timestamp: number })[])
       events.push({ ...event, timestamp: event.timestamp + offset })
   return { events: events.sort((a, b) => a.timestamp - b.timestamp), next: end < sizes.length ? end : null }
 }

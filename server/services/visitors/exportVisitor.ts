@@ -1,15 +1,12 @@
 import type { PersonDevice, PersonExport } from '../../../shared/visitors/operations'
-import { gunzip } from 'node:zlib'
-import { promisify } from 'node:util'
 import { PERSON } from '../../../core/identity/personId'
 import type { Database } from '../../database/connect'
 import { HttpProblem } from '../HttpProblem'
+import { unpacked } from '../recordings/unpacked'
 import * as queries from './queries'
 
-const unpack = promisify(gunzip)
-
 /**
- * Everything that is kept of a visitor, table by table, with what was recorded of them. What is kept of persons that
+ * Everything that is kept of a visitor, table by table, with what was recorded of them, as JSON in pieces. What is kept of persons that
  * they say they are is not theirs alone: that is handed out by `exportPerson`.
  *
  * @throws HttpProblem 404 for an id of which nothing is kept
@@ -18,22 +15,32 @@ export async function exportVisitor(
   database: Database,
   siteId: number,
   visitor: string,
-): Promise<Record<string, unknown>> {
+): Promise<AsyncGenerator<string>> {
   const found = await rowsByTable(database, siteId, queries.TABLES, visitor)
   if (Object.values(found).every((rows) => rows.length === 0))
     throw new HttpProblem(404, 'Nothing is kept of a visitor with this id.')
-  const chunks = await database.$client.query<{ session: string; id: string; content: Buffer }>(queries.RECORDED, [
-    siteId,
-    visitor,
-  ])
-  const recorded = await Promise.all(
-    chunks.rows.map(async ({ session, id, content }) => ({
-      session,
-      id,
-      events: JSON.parse((await unpack(content)).toString('utf8')) as unknown,
-    })),
-  )
-  return { id: visitor, ...found, recorded }
+  return writtenOut(database, siteId, visitor, found)
+}
+
+/** A chunk of a recording at a time: all that was recorded of a visitor may be larger than the memory. */
+async function* writtenOut(
+  { $client }: Database,
+  siteId: number,
+  visitor: string,
+  found: Record<string, object[]>,
+): AsyncGenerator<string> {
+  yield `${JSON.stringify({ id: visitor, ...found }).slice(0, -1)},"recorded":[`
+  const { rows } = await $client.query<{ session: string; id: string }>(queries.RECORDED, [siteId, visitor])
+  let separator = ''
+  for (const { session, id } of rows) {
+    const chunk = await $client.query<{ content: Buffer }>(queries.RECORDED_CHUNK, [siteId, visitor, session, id])
+    // Whoever erases it meanwhile has taken it away.
+    if (!chunk.rows[0]) continue
+    const events = await unpacked(chunk.rows[0].content)
+    yield `${separator}{"session":${JSON.stringify(session)},"id":"${id}","events":${events.toString('utf8')}}`
+    separator = ','
+  }
+  yield ']}'
 }
 
 /**

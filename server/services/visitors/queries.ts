@@ -29,7 +29,9 @@ export const rowsOf = ([table, column]: Table) =>
   `SELECT to_jsonb(t) - '{digest,content,network,site_id}'::text[] AS row FROM ${table} t WHERE t.site_id = $1 AND t.${column} = $2`
 
 export const RECORDED =
-  'SELECT session_id AS session, id, content FROM recording_chunk WHERE site_id = $1 AND visitor_id = $2 ORDER BY session_id, id'
+  'SELECT session_id AS session, id FROM recording_chunk WHERE site_id = $1 AND visitor_id = $2 ORDER BY session_id, id'
+export const RECORDED_CHUNK =
+  'SELECT content FROM recording_chunk WHERE site_id = $1 AND visitor_id = $2 AND session_id = $3 AND id = $4'
 
 /** Who was named where: by pages that began, and by what was done after somebody was named. */
 const NAMED = (condition: string) => `

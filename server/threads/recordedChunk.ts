@@ -1,0 +1,1 @@
+export { readChunk as default } from '../intake/recordings/readChunk'
