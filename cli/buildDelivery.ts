@@ -28,7 +28,7 @@ const ON_PAGES = {
 const COMPILE_AT_ONCE = '//# allFunctionsCalledOnLoad'
 
 /** Properties of what the snippet keeps to itself: in no file, message or storage, so that they may have short names. */
-const OWN_PROPERTIES = /^(applied|discard|holds|takeBack|returns|revert|records|isOpen|found)$/
+const OWN_PROPERTIES = /^(applied|discard|holds|takeBack|returns|revert|records|isOpen|found|told)$/
 
 /** Bundles what runs beside the application: on customers' pages, and in the worker. */
 export async function buildDelivery(): Promise<void> {

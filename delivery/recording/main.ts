@@ -1,3 +1,4 @@
+import { jsonText } from '../snippet/jsonText'
 import { record } from '@rrweb/record'
 import type { Recorder, RecorderContext } from '../../shared/intake/recorder'
 import { newId } from '../snippet/clock'
@@ -41,7 +42,7 @@ function startRecording({ base, visitor, place, masksText }: RecorderContext): R
       timer = undefined
       if (events.length === 0) return
       const [first, last] = times
-      const head = JSON.stringify({ key, visitor, session, view, id: newId(), number: number++, first, last })
+      const head = jsonText({ key, visitor, session, view, id: newId(), number: number++, first, last })
       sender.send(`${head.slice(0, -1)},"events":[${events.join()}]}`, isLast)
       events = []
       size = 0

@@ -1,3 +1,4 @@
+import { jsonText } from '../snippet/jsonText'
 import { EventType, IncrementalSource, type eventWithTime } from '@rrweb/types'
 import { keptAddress } from '../../core/targeting/address'
 
@@ -34,9 +35,9 @@ export function withoutValues(event: eventWithTime, masksText: boolean): string 
       })
     }
   }
-  const text = JSON.stringify(event)
+  const text = jsonText(event)
   const { search } = location
-  return search.length > 1 ? text.split(JSON.stringify(search).slice(1, -1)).join('') : text
+  return search.length > 1 ? text.split(jsonText(search).slice(1, -1)).join('') : text
 }
 
 function clean({ tagName, attributes, childNodes }: Serialized, masksText: boolean): void {

@@ -1,3 +1,4 @@
+import { jsonText } from './jsonText'
 import { testsIn, type Condition, type FactTest } from '../../core/targeting/condition'
 import type { VisitorFacts } from '../../core/targeting/visitorFacts'
 import type { SiteFile } from '../../shared/delivery/siteFile'
@@ -33,7 +34,7 @@ export function placeOf(siteFile: SiteFile, base: string): Place {
   fetch(`${base}/place?key=${siteFile.key}`)
     .then((reply) => (reply.ok ? (reply.json() as Promise<Answered>) : Promise.reject(new Error(reply.statusText))))
     .then((answer) => {
-      safely(() => sessionStorage.setItem(PLACE, JSON.stringify(answer)))
+      safely(() => sessionStorage.setItem(PLACE, jsonText(answer)))
       settle(known(answer))
     })
     .catch(guarded(() => settle({})))

@@ -1,3 +1,4 @@
+import { jsonText } from './jsonText'
 import { testsIn, type FactTest } from '../../core/targeting/condition'
 import { matchesPageRule } from '../../core/targeting/pageRule'
 import type { SiteFile } from '../../shared/delivery/siteFile'
@@ -46,7 +47,7 @@ export function readKnown(): Known {
 }
 
 function keepKnown(known: Known): void {
-  writeStorage(KNOWN, JSON.stringify(known))
+  writeStorage(KNOWN, jsonText(known))
 }
 
 /** Everything that conditions of the site ask of a visitor. */

@@ -1,6 +1,7 @@
 import type { CollectedEvent, CollectedView } from '../../shared/intake/collect'
 import { newId, now } from './clock'
 import { readStorage, storedNames, writeStorage } from './keeping'
+import { jsonText } from './jsonText'
 import { guarded, safely } from './safely'
 import { joinSession, joinSessionNow, type Session } from './visitor'
 import { DAY } from '../../core/time/units'
@@ -30,6 +31,8 @@ interface ViewRecord {
   isAcknowledged: boolean
   /** As it was found in storage, for a view of another page. */
   found?: string
+  /** What of it was kept last. */
+  told?: string
 }
 
 interface Batch {
@@ -113,11 +116,14 @@ export function createReporter(base: string, key: string, person?: () => string 
     safely(() => sessionStorage.setItem(TAB, [...earlier, ...viewsOfTab].slice(-MOST_REMEMBERED).join(' ')))
     for (const record of records.values()) {
       const { view, events, isAcknowledged, found } = record
-      if (found) continue
-      if (!view.session) Object.assign(view, { session: session.id, visit: session.visit })
-      const isDone = isAcknowledged && events.length === 0
-      writeStorage(prefix + view.id, isDone ? null : JSON.stringify({ at: Date.now(), view, events, isAcknowledged }))
+      const isDone = isAcknowledged && !events.length
       if (isDone && record !== current) records.delete(view.id)
+      // A page that changes its address all the time has many: only what has changed is kept anew.
+      const told = isAcknowledged + events.map(({ id }) => id).join()
+      if (found || record.told === told) continue
+      record.told = told
+      if (!view.session) Object.assign(view, { session: session.id, visit: session.visit })
+      writeStorage(prefix + view.id, isDone ? null : jsonText({ at: Date.now(), view, events, isAcknowledged }))
     }
   }
 
@@ -141,9 +147,9 @@ export function createReporter(base: string, key: string, person?: () => string 
     await keep()
     adopt()
     const [batch] = batches()
-    if (!batch || sending.size > 0) return
+    if (!batch || sending.size) return
     pause = (await send(batch)) ? PAUSE : Math.min(LONGEST_PAUSE, pause * 4)
-    if (!isStopped && batches().length > 0) plan()
+    if (!isStopped && batches().length) plan()
   }
 
   /** Sends whatever is not under way, without waiting: the page may be about to go. */
@@ -161,15 +167,15 @@ export function createReporter(base: string, key: string, person?: () => string 
       if (!record.view.session) continue
       const events = record.events.filter(({ id }) => !sending.has(id))
       const isNew = !record.isAcknowledged && !sending.has(record.view.id)
-      if (events.length === 0 && !isNew) continue
-      const viewSize = JSON.stringify(record.view).length
+      if (!events.length && !isNew) continue
+      const viewSize = jsonText(record.view).length
       let batch = all.at(-1)
       const begin = () => {
         size = 200
         all.push((batch = { records: [], events: [] }))
       }
       for (const event of [null, ...events]) {
-        const eventSize = event ? JSON.stringify(event).length : 0
+        const eventSize = event ? jsonText(event).length : 0
         if (!batch || size + viewSize + eventSize > BATCH_BYTES) begin()
         if (!batch!.records.includes(record)) {
           batch!.records.push(record)
@@ -198,14 +204,12 @@ export function createReporter(base: string, key: string, person?: () => string 
   }
 
   async function post({ records: of, events }: Batch): Promise<number> {
-    const body = JSON.stringify({ key, sent: now(), views: of.map(({ view }) => view), events })
+    const body = jsonText({ key, sent: now(), views: of.map(({ view }) => view), events })
     const reply = await fetch(`${base}/collect`, {
       method: 'POST',
       body,
-      // Outlives the page; as plain text it needs no preflight.
+      // Outlives the page; a text goes as plain text, which needs no preflight.
       keepalive: true,
-      headers: { 'content-type': 'text/plain;charset=UTF-8' },
-      credentials: 'same-origin',
     })
     return reply.status
   }
@@ -229,7 +233,7 @@ export function createReporter(base: string, key: string, person?: () => string 
     for (const record of batch.records) {
       record.isAcknowledged = true
       record.events = record.events.filter(({ id }) => !ids.has(id))
-      if (!record.found || record.events.length > 0) continue
+      if (!record.found || record.events.length) continue
       const name = prefix + record.view.id
       // Whoever has touched it since sends it; twice counts once.
       if (readStorage(name) === record.found) writeStorage(name, null)

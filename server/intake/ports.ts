@@ -9,6 +9,7 @@ import type { CollectPorts } from './collect'
 import { createRefusalCounter } from './countRefusals'
 import { groupCommit } from './groupCommit'
 import { hashNetwork } from './hashNetwork'
+import { newcomerBudget } from './newcomers'
 import { openPlaces } from './place'
 import { createTrafficLimits } from './trafficLimits'
 import { writeArrivals, type Arrival } from './writeArrivals'
@@ -42,7 +43,12 @@ async function open(): Promise<CollectPorts> {
         .where(and(eq(visitor.siteId, siteId), eq(visitor.id, id)))
       return found !== undefined
     },
-    limits: createTrafficLimits({ visitorBurst: newVisitorsASecond * 100, visitorsASecond: newVisitorsASecond }),
+    limits: createTrafficLimits({
+      mayCome: newcomerBudget(() => database().$client, {
+        burst: newVisitorsASecond * 10,
+        aSecond: newVisitorsASecond,
+      }),
+    }),
     findPlace: await openPlaces({ country: placeCountryFile, city: placeCityFile, hasMadeUp: hasMadeUpPlaces }),
     hashNetwork: (address, day) => hashNetwork(sessionPassword, address, day),
   }

@@ -5,9 +5,12 @@ export interface TrafficLimitOptions {
   /** Events of one visitor: at once, and in the long run a second. */
   eventBurst?: number
   eventsASecond?: number
-  /** Visitors never seen before from one network: at once, and in the long run a second. */
+  /**
+   * Whether another visitor who was never seen before may come from a network; see `newcomers.ts`. In memory, and as
+   * generous as this, where nothing is said.
+   */
+  mayCome?: (network: string, now: number) => Promise<boolean>
   visitorBurst?: number
-  visitorsASecond?: number
   /** What one network may cost: at once, and in the long run a second. A request costs 1, and so do 4 KB. */
   requestBurst?: number
   requestsASecond?: number
@@ -30,30 +33,34 @@ interface Bucket {
 }
 
 const REMEMBERED = 200_000
+const VISITORS_A_SECOND = 0.5
 /** Bytes that cost as much as a request. */
 const UNIT = 4096
 
 /**
- * Forging costs: whoever makes up visitors or events runs out of them. Each process counts for itself and in memory
- * only; networks are told apart by their hash of the day.
+ * Forging costs: whoever makes up visitors or events runs out of them. What one visitor and one network may cost each
+ * process counts for itself, in memory; networks are told apart by their hash of the day.
  */
 export function createTrafficLimits({
   eventBurst = 2000,
   eventsASecond = 20,
-  visitorBurst = 300,
-  visitorsASecond = 3,
+  mayCome,
+  visitorBurst = 30,
   requestBurst = 3000,
   requestsASecond = 200,
 }: TrafficLimitOptions = {}): TrafficLimits {
   const visitors = new LRUCache<string, Bucket>({ max: REMEMBERED })
   const networks = new LRUCache<string, Bucket>({ max: REMEMBERED })
+  const come =
+    mayCome ??
+    (async (network: string, now: number) => take(networks, network, 1, visitorBurst, VISITORS_A_SECOND, now))
   const known = new LRUCache<string, true>({ max: REMEMBERED })
   const senders = new LRUCache<string, Bucket>({ max: REMEMBERED })
   return {
     mayReport: (visitor, events, now) => take(visitors, visitor, events, eventBurst, eventsASecond, now),
     async mayBegin(visitor, network, isKnown, now) {
       if (known.get(visitor)) return true
-      const mayBegin = take(networks, network, 1, visitorBurst, visitorsASecond, now) || (await isKnown())
+      const mayBegin = (await come(network, now)) || (await isKnown())
       if (mayBegin) known.set(visitor, true)
       return mayBegin
     },

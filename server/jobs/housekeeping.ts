@@ -20,6 +20,8 @@ export async function keepHouse(database: Database, now: Date): Promise<void> {
   await forgetVisitors(database, now)
   await forgetRecordings(database, now)
   await dropOldSessions(database)
+  // Networks are told apart for a day.
+  await database.execute(sql`DELETE FROM network_budget WHERE at < now() - interval '2 days'`)
   await dropOldJobs(database, new Date(now.getTime() - JOBS_KEPT_DAYS * DAY))
 }
 

@@ -267,6 +267,65 @@ test('a page with globals of its own keeps them, and gets no errors from ours', 
   await context.close()
 })
 
+test('a page whose lists say something else of themselves as JSON is counted all the same', async ({
+  world,
+  browser,
+}) => {
+  const { siteId } = await changedSite(world)
+  const context = await newVisitor(browser)
+  await context.addInitScript(() => {
+    Object.assign(Array.prototype, { toJSON: () => 'a list' })
+    Object.assign(String.prototype, { toJSON: () => 'a text' })
+  })
+  await servePages(world, '<h1>one</h1>')
+  const page = await context.newPage()
+  await page.goto(`${world.demoOrigin}/listed`)
+  await page.locator('h1').click()
+  await reported(page)
+  await expect.poll(async () => (await viewsOf(world, siteId, '/listed')).length).toBe(1)
+  const clicks = await world.database.select().from(event).where(eq(event.siteId, siteId))
+  expect(clicks.filter(({ address, type }) => type === 'click' && address.endsWith('/listed'))).toHaveLength(1)
+  await context.close()
+})
+
+test('a page that changes its address all the time keeps what is new, and not all of it each time', async ({
+  world,
+  browser,
+}) => {
+  const { siteId } = await changedSite(world)
+  const context = await newVisitor(browser)
+  await context.addInitScript(() => {
+    const own = Storage.prototype.setItem
+    const counted = Object.assign(window, { writes: 0 })
+    Storage.prototype.setItem = function (name, value) {
+      if (name.startsWith('vetch_q:')) counted.writes++
+      return own.call(this, name, value)
+    }
+  })
+  // Nothing is acknowledged for as long as it goes on.
+  await context.route('**/collect', (route) => route.abort())
+  await servePages(world, '<h1>plain</h1>')
+  const page = await context.newPage()
+  await page.goto(`${world.demoOrigin}/storm`)
+  await expect.poll(() => page.evaluate(() => Object.keys(localStorage).length)).toBeGreaterThan(1)
+  await page.evaluate(async () => {
+    for (let step = 0; step < 100; step++) {
+      history.pushState(null, '', `/storm/${step}`)
+      await new Promise((later) => setTimeout(later))
+    }
+  })
+  const kept = () => page.evaluate(() => Object.keys(localStorage).filter((name) => name.startsWith('vetch_q:')).length)
+  await expect.poll(kept).toBe(101)
+  expect(await page.evaluate(() => (window as unknown as { writes: number }).writes)).toBeLessThan(250)
+  await context.unroute('**/collect')
+  await page.reload()
+  // The latest are sent at once, the others when no page can be at them any more.
+  await expect
+    .poll(async () => (await viewsOf(world, siteId)).filter(({ address }) => address.includes('/storm')).length)
+    .toBeGreaterThan(20)
+  await context.close()
+})
+
 test('where a change fails the visitor sees the original, and was exposed to nothing', async ({ world, browser }) => {
   const { siteId } = await changedSite(world)
   const context = await newVisitor(browser)

@@ -20,6 +20,8 @@ let database: Database
 let remove: () => void
 
 beforeAll(async () => {
+  // Each visitor comes from where they say.
+  process.env.NUXT_TRUSTED_PROXIES = '127.0.0.1'
   const temporary = await startTemporaryCluster()
   remove = temporary.remove
   database = connect(temporary.cluster.url, 4)
@@ -38,6 +40,33 @@ const newId = () => timeOrderedId(Date.now(), ++count % 4096, crypto.getRandomVa
 const VISITORS = 120
 const USER_AGENT = 'Mozilla/5.0 (X11; Linux x86_64; rv:143.0) Gecko/20100101 Firefox/143.0'
 
+const sendFrom = ({ url }: Processes, origin: string, body: string, address: string) =>
+  fetch(`${url}/collect`, {
+    method: 'POST',
+    body,
+    headers: { origin, 'user-agent': USER_AGENT, 'x-forwarded-for': address },
+  })
+
+test('one network brings as many visitors whom nobody knows to two web processes as to one', async () => {
+  const team = await createTeam(database)
+  await compileSiteFile(database, team.site.id)
+  const visit = async (index: number, address: string) => {
+    const view = { id: newId(), visitor: visitorId(`made-up-${index}`), session: 'session', address: team.site.address }
+    const body = JSON.stringify({ key: team.site.key, sent: Date.now(), views: [view], events: [] })
+    return (await sendFrom(all[index % 2]!, team.site.address, body, address)).status
+  }
+  const many = [...Array(150).keys()]
+  const statuses = await Promise.all(many.map((index) => visit(index, '192.0.2.7')))
+  const taken = statuses.filter((status) => status === 200).length
+  expect(taken).toBeGreaterThanOrEqual(30)
+  // A few more with the seconds that it takes.
+  expect(taken).toBeLessThan(45)
+  expect(new Set(statuses)).toEqual(new Set([200, 429]))
+  // Whoever is known goes on, by either process; and so does everybody else.
+  const known = statuses.indexOf(200)
+  expect([await visit(known, '192.0.2.7'), await visit(known + 1000, '192.0.2.8')]).toEqual([200, 200])
+})
+
 test('what reaches either of two web processes, or both, is counted once by two workers', async () => {
   const team = await createTeam(database)
   const order = primaryMetric('Booked', 'mean', { type: 'event', name: 'order' })
@@ -55,19 +84,15 @@ test('what reaches either of two web processes, or both, is counted once by two 
     ]
     return JSON.stringify({ key: team.site.key, sent: Date.now(), views: [view], events })
   })
-  const send = async ({ url }: Processes, body: string) => {
-    const reply = await fetch(`${url}/collect`, {
-      method: 'POST',
-      body,
-      headers: { origin: team.site.address, 'user-agent': USER_AGENT },
-    })
+  const send = async (processes: Processes, body: string, index: number) => {
+    const reply = await sendFrom(processes, team.site.address, body, `198.51.100.${index}`)
     return ((await reply.json()) as { refused: object[] }).refused
   }
   // Every second batch goes to both at the same moment, as one that is sent again does.
   const refused = await Promise.all(
     bodies.flatMap((body, index) => [
-      send(all[index % 2]!, body),
-      ...(index % 4 < 2 ? [send(all[(index + 1) % 2]!, body)] : []),
+      send(all[index % 2]!, body, index),
+      ...(index % 4 < 2 ? [send(all[(index + 1) % 2]!, body, index)] : []),
     ]),
   )
   expect(refused.flat()).toEqual([])

@@ -3,6 +3,7 @@ import {
   bigint,
   boolean,
   customType,
+  doublePrecision,
   index,
   integer,
   jsonb,
@@ -186,3 +187,12 @@ export const personSession = pgTable(
     index('person_session_visitor').on(table.siteId, table.visitorId),
   ],
 )
+
+/** (Unlogged: see its migration.) How many visitors that nobody knows a network may still bring to a site: shared by all processes. */
+export const networkBudget = pgTable('network_budget', {
+  /** Site, and hash of the day of the network. */
+  key: text().primaryKey(),
+  left: doublePrecision().notNull(),
+  at: timestamp({ withTimezone: true }).notNull(),
+  firstAt: timestamp({ withTimezone: true }).notNull(),
+})
