@@ -1,3 +1,4 @@
+import { Readable } from 'node:stream'
 import { createError, defineEventHandler, getHeader, getQuery, getRouterParam, isError, type H3Event } from 'h3'
 import { ValidationError, type Schema } from 'yup'
 import { ROLES, type Role } from '~~/shared/accounts/account'
@@ -12,7 +13,6 @@ import {
   type ReplyOf,
 } from '~~/shared/api/operation'
 import { OPERATIONS, type OperationId, type Operations } from '~~/shared/api/operations'
-import { ROLE_OF_SCOPE } from '~~/shared/accounts/token'
 import { database } from '../database/database'
 import type { Database } from '../database/connect'
 import { isDatabaseAway } from '../database/isDatabaseAway'
@@ -63,7 +63,7 @@ export function defineOperation<Id extends OperationId>(
         : undefined
       const body = operation.body ? await readChecked(event, operation.body) : undefined
       const reply = await handler({ event, database: database(), path, query, body, ...caller } as unknown as Call<Id>)
-      if (useRuntimeConfig().checksReplies) checkReply(id, operation, reply)
+      if (useRuntimeConfig().checksReplies && !(reply instanceof Readable)) checkReply(id, operation, reply)
       return reply
     } catch (error) {
       throw asReply(error)
@@ -118,7 +118,7 @@ async function identifyProgram(secret: string, access: Access, siteId: number): 
   if (access === 'person' || access === 'organisation-owner')
     throw new HttpProblem(403, 'This is for people, not for programs.')
   if (found.siteId !== siteId) throw new HttpProblem(404, 'This token is not one of this site.')
-  checkRole(ROLE_OF_SCOPE[found.scope], access, `The scope of this token is ${found.scope}, which does not reach this.`)
+  checkRole(found.role, access, `The scope of this token is ${found.scope}, which does not reach this.`)
   return { ...caller, siteId }
 }
 
@@ -134,9 +134,8 @@ function pathParameters(event: H3Event, path: string): Record<string, string | n
         if (!/^[\w-]{1,64}$/.test(text)) throw new HttpProblem(404, `There is no ${name} of this name.`)
         return [name, text]
       }
-      const id = Number(text)
-      if (!Number.isInteger(id) || id < 1 || id > 2_147_483_647)
-        throw new HttpProblem(404, `There is no ${name} with this number.`)
+      const id = /^[1-9]\d{0,9}$/.test(text) ? Number(text) : NaN
+      if (!(id <= 2_147_483_647)) throw new HttpProblem(404, `There is no ${name} with this number.`)
       return [name, id]
     }),
   )

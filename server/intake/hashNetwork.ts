@@ -12,7 +12,8 @@ export function hashNetwork(secret: string, address: string, day: Date): string 
   return createHmac('sha256', salt).update(networkOf(address)).digest('base64url').slice(0, 16)
 }
 
-function networkOf(address: string): string {
+/** What tells sources apart: of version 6 the network of 64 bits, any address of which its owner may take. */
+export function networkOf(address: string): string {
   if (!ipaddr.isValid(address)) return address
   const parsed = ipaddr.process(address)
   return parsed.kind() === 'ipv6' ? parsed.toByteArray().slice(0, 8).join('.') : parsed.toString()

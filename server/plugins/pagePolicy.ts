@@ -26,6 +26,7 @@ export default defineNitroPlugin((nitro) => {
       "form-action 'self'",
       "frame-ancestors 'none'",
     ]
-    response.headers = { ...response.headers, 'content-security-policy': policy.join('; ') }
+    const { 'x-powered-by': _, ...headers } = response.headers ?? {}
+    response.headers = { ...headers, 'content-security-policy': policy.join('; ') }
   })
 })

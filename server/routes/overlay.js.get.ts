@@ -3,7 +3,7 @@ import { defineEventHandler, getQuery, setHeader } from 'h3'
 import { database } from '~~/server/database/database'
 import { answerProblem } from '~~/server/http/answerProblem'
 import { deliveryFile } from '~~/server/http/deliveryFile'
-import { isOpenSession } from '~~/server/services/accounts/sessions'
+import { isMemberBySession } from '~~/server/services/accounts/sessions'
 import { sessionOfPointing } from '~~/server/services/experiments/pointing'
 import { shownOnDevice } from '~~/server/services/experiments/pinnedDevices'
 import { shownInPanel } from '~~/server/services/experiments/panel'
@@ -29,7 +29,7 @@ export default defineEventHandler(async (event) => {
   }
   if (!preview) {
     const session = sessionOfPointing(String(key), String(token), sessionPassword, now.getTime())
-    if (session === null || !(await isOpenSession(database(), session)))
+    if (session === null || !(await isMemberBySession(database(), session, String(key))))
       return answerProblem(event, 403, 'This pointing session has run out. Open the page from the sheet again.')
   }
   setHeader(event, 'content-type', 'text/javascript; charset=utf-8')

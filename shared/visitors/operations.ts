@@ -1,7 +1,7 @@
 import type { InferType } from '../yup'
 import { erasedPersonSchema } from './person'
 import { anything, exactly, listOf, moment, text, whole } from '../api/replyPieces'
-import { answers, answersFile, type Operation } from '../api/operation'
+import { answers, type Operation } from '../api/operation'
 import { SITE } from '../sites/operations'
 
 const VISITOR = `${SITE}/visitors/{visitor}`
@@ -40,8 +40,7 @@ export const VISITORS = {
     path: VISITOR,
     access: 'owner',
     summary: 'Everything that is kept of a visitor',
-    produces: 'application/json',
-    reply: answersFile(),
+    reply: answers(anything<Record<string, unknown>>()),
   },
   eraseVisitor: {
     method: 'delete',

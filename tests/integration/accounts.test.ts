@@ -125,6 +125,43 @@ describe('members', () => {
     expect(await statusOf(owner('DELETE', site(`members/${member}`)))).toBe(404)
   })
 
+  test('take along, when they leave, their tokens and what shows drafts on pages', async () => {
+    const second = await callerOf(url, team.emails.editor)
+    const member = await idOf(team.emails.editor)
+    await owner('PATCH', site(`members/${member}`), { role: 'owner' })
+    const made = await (await second('POST', site('tokens'), { name: 'Report', scope: 'manage' })).json()
+    const program = (method: string, path: string, body?: object) =>
+      statusOf(
+        fetch(url + path, {
+          method,
+          body: JSON.stringify(body),
+          headers: { authorization: `Bearer ${made.token}`, 'content-type': 'application/json' },
+        }),
+      )
+    // A token makes none that outlives it, and opens nothing that is for whoever is signed in.
+    for (const [path, body] of [
+      ['tokens', { name: 'Another', scope: 'read' }],
+      ['panel', { path: '/' }],
+      ['evidence/page-frame', { path: '/' }],
+    ] as const)
+      expect([path, await program('POST', site(path), body)]).toEqual([path, 403])
+    expect(await program('POST', site('experiments'), { name: 'By a program' })).toBe(200)
+    const { link } = await (await second('POST', site('panel'), { path: '/' })).json()
+    const token = /vetch-point=(.*)$/.exec(link)![1]!
+    const panel = async () =>
+      (await fetch(`${url}/overlay.js?key=${team.site.key}&token=${encodeURIComponent(token)}`)).text()
+    expect(await panel()).toContain('By a program')
+
+    // It does no more than whoever made it may do now.
+    await owner('PATCH', site(`members/${member}`), { role: 'viewer' })
+    expect(await program('POST', site('experiments'), { name: 'More' })).toBe(403)
+    await owner('DELETE', site(`members/${member}`))
+    expect(await program('POST', site('experiments'), { name: 'More' })).toBe(401)
+    expect(await panel()).not.toContain('By a program')
+    const { items } = await (await owner('GET', site('tokens'))).json()
+    expect(items).toEqual([])
+  })
+
   test('always have an owner, also when two demote each other at once', async () => {
     const own = await idOf(team.emails.owner)
     const last = await owner('PATCH', site(`members/${own}`), { role: 'viewer' })
@@ -158,6 +195,16 @@ describe('an account', () => {
     expect([await signIn(PASSWORD), await signIn('another-long-password')]).toEqual([401, 200])
     const [stored] = await database.select().from(passwordReset)
     expect(JSON.stringify(stored)).not.toContain(key)
+  })
+
+  test('who changes the password ends the link of a letter that would set another', async () => {
+    const email = team.emails.viewer
+    const [viewer, nobody] = [await callerOf(url, email), await callerOf(url)]
+    await nobody('POST', '/api/account/reset-request', { email })
+    const key = keyIn((await lettersTo(email))[0]!)
+    const change = { current: PASSWORD, password: 'changed-by-its-owner' }
+    expect(await statusOf(viewer('POST', '/api/account/password', change))).toBe(200)
+    expect(await statusOf(nobody('POST', '/api/account/reset', { key, password: 'by-whoever-has-it' }))).toBe(410)
   })
 
   test('that does not exist is not told from one that does, and nobody’s post box is filled', async () => {

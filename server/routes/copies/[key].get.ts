@@ -5,7 +5,7 @@ import { database } from '~~/server/database/database'
 import { answerProblem } from '~~/server/http/answerProblem'
 import { deliveryFile } from '~~/server/http/deliveryFile'
 import { requestOrigin } from '~~/server/http/requestOrigin'
-import { isOpenSession } from '~~/server/services/accounts/sessions'
+import { isMemberBySession } from '~~/server/services/accounts/sessions'
 import { readPageCopy, sessionOfPointing } from '~~/server/services/experiments/pointing'
 import { HttpProblem } from '~~/server/services/HttpProblem'
 import { toldDeviceOf, toldDeviceSchema } from '~~/shared/delivery/toldDevice'
@@ -20,7 +20,7 @@ export default defineEventHandler(async (event) => {
   const { token, path } = asked
   const { sessionPassword, demoOrigins } = useRuntimeConfig(event)
   const session = sessionOfPointing(key, String(token), sessionPassword, Date.now())
-  if (session === null || !(await isOpenSession(database(), session)))
+  if (session === null || !(await isMemberBySession(database(), session, key)))
     return answerProblem(event, 403, 'This pointing session has run out. Open the page from the sheet again.')
   setHeader(event, 'content-security-policy', WITHOUT_ORIGIN)
   setHeader(event, 'cache-control', 'no-store')

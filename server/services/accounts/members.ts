@@ -7,6 +7,7 @@ import { membership, person } from '../../database/schema'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
 import { findSite } from '../sites/sites'
+import { revokeTokensOf } from './tokens'
 
 /** Who changes something about the members of a site's organisation. */
 interface Change {
@@ -42,7 +43,7 @@ export async function changeRole(database: Database, change: Change, role: Role)
   return { ...member, role, isSelf: member.id === change.personId }
 }
 
-/** Takes a member out of the organisation: it is over with the next thing that they ask for. */
+/** Takes a member out of the organisation, with their tokens: it is over with the next thing that they ask for. */
 export async function removeMember(database: Database, change: Change): Promise<void> {
   await alter(database, change, null)
 }
@@ -63,7 +64,10 @@ async function alter(database: Database, { siteId, personId, memberId }: Change,
     if (isLastOwner) throw new HttpProblem(409, 'An organisation needs an owner. Make somebody else an owner first.')
     const own = and(eq(membership.organisationId, organisationId), eq(membership.personId, memberId))
     if (role) await tx.update(membership).set({ role }).where(own)
-    else await tx.delete(membership).where(own)
+    else {
+      await tx.delete(membership).where(own)
+      await revokeTokensOf(tx, organisationId, memberId)
+    }
     await recordChange(tx, {
       siteId,
       personId,

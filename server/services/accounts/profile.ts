@@ -1,6 +1,6 @@
-import { and, eq, ne } from 'drizzle-orm'
+import { and, eq, isNull, ne, sql } from 'drizzle-orm'
 import type { Database } from '../../database/connect'
-import { accountSession, person } from '../../database/schema'
+import { accountSession, passwordReset, person } from '../../database/schema'
 import { HttpProblem } from '../HttpProblem'
 import { hashPassword, verifyPassword } from './password'
 import type { Person } from './accounts'
@@ -29,7 +29,7 @@ export async function changePassword(
 }
 
 /**
- * Gives a person a password and ends their sessions.
+ * Gives a person a password, and ends their sessions and the links by which another could be set.
  *
  * @param kept - a session that goes on
  */
@@ -42,6 +42,10 @@ export async function setPassword(
   const passwordHash = await hashPassword(password)
   await database.transaction(async (tx) => {
     await tx.update(person).set({ passwordHash }).where(eq(person.id, personId))
+    await tx
+      .update(passwordReset)
+      .set({ usedAt: sql`now()` })
+      .where(and(eq(passwordReset.personId, personId), isNull(passwordReset.usedAt)))
     await tx
       .delete(accountSession)
       .where(and(eq(accountSession.personId, personId), kept === null ? undefined : ne(accountSession.id, kept)))

@@ -4,7 +4,7 @@ import { and, desc, eq, gt, lt, sql } from 'drizzle-orm'
 import { pageOf, type Paged, type PageQuery } from '../../../shared/api/paging'
 import type { Queries } from '../../database/connect'
 import { olderThan } from '../../database/olderThan'
-import { accountSession, knownDevice, person } from '../../database/schema'
+import { accountSession, knownDevice, membership, person, site } from '../../database/schema'
 import { readUserAgent } from '../../intake/userAgent'
 import type { Person } from './accounts'
 import { DAY } from '../../../core/time/units'
@@ -123,11 +123,13 @@ function daysAgo(days: number): Date {
   return new Date(Date.now() - days * DAY)
 }
 
-/** Whether a session still signs somebody in. */
-export async function isOpenSession(database: Queries, sessionId: number): Promise<boolean> {
+/** Whether whoever is signed in with a session is a member of the site of a key: now, and not when a link was made. */
+export async function isMemberBySession(database: Queries, sessionId: number, key: string): Promise<boolean> {
   const [found] = await database
-    .select({ id: accountSession.id })
+    .select({ role: membership.role })
     .from(accountSession)
-    .where(and(eq(accountSession.id, sessionId), gt(accountSession.usedAt, daysAgo(SESSION_DAYS))))
+    .innerJoin(membership, eq(membership.personId, accountSession.personId))
+    .innerJoin(site, eq(site.organisationId, membership.organisationId))
+    .where(and(eq(accountSession.id, sessionId), gt(accountSession.usedAt, daysAgo(SESSION_DAYS)), eq(site.key, key)))
   return found !== undefined
 }

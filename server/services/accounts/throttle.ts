@@ -1,5 +1,6 @@
 import type { Pool } from 'pg'
 import { RateLimiterPostgres, RateLimiterRes } from 'rate-limiter-flexible'
+import { networkOf } from '../../intake/hashNetwork'
 import { HttpProblem } from '../HttpProblem'
 
 const MINUTES = 10
@@ -53,7 +54,7 @@ export async function countAttempt(pool: Pool, attempt: Attempt): Promise<void> 
 export async function countLetter(pool: Pool, email: string, source: string): Promise<void> {
   await consume(pool, [
     ['letter', email.toLowerCase().slice(0, 200)],
-    ['source', source],
+    ['source', networkOf(source)],
   ])
 }
 
@@ -77,7 +78,8 @@ export async function forgiveAttempt(pool: Pool, attempt: Attempt): Promise<void
   }
 }
 
-function keysOf({ email, source, knownDevice }: Attempt): [Limit, string][] {
+function keysOf({ email, source: address, knownDevice }: Attempt): [Limit, string][] {
+  const source = networkOf(address)
   const account = email.toLowerCase()
   if (knownDevice) return [['device', `${account} ${knownDevice}`.slice(0, 200)]]
   return [

@@ -1,12 +1,14 @@
 import type { NewTokenView, TokenView } from '../../../shared/sites/replies'
-import { and, desc, eq, isNull, lt, or, sql } from 'drizzle-orm'
+import { and, desc, eq, inArray, isNull, lt, or, sql } from 'drizzle-orm'
 import { pageOf, type Paged, type PageQuery } from '../../../shared/api/paging'
-import type { TokenScope } from '../../../shared/accounts/token'
+import { ROLES, type Role } from '../../../shared/accounts/account'
+import { ROLE_OF_SCOPE, type TokenScope } from '../../../shared/accounts/token'
 import type { Database, Queries } from '../../database/connect'
 import { olderThan } from '../../database/olderThan'
-import { person, token } from '../../database/schema'
+import { person, site, token } from '../../database/schema'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
+import { roleOnSite } from './accounts'
 import { hashSecret, newSecret } from './sessions'
 
 const PREFIX = 'vetch_'
@@ -95,17 +97,24 @@ export async function revokeToken(
   })
 }
 
-/** What a token may do, and on which site; null for one that is none. Notes that it was used. */
+/**
+ * What a token may do, and on which site; null for one that is none, and for one of somebody who is no member any more.
+ * It does no more than whoever made it may do now. Notes that it was used.
+ */
 export async function findToken(
   database: Queries,
   secret: string,
-): Promise<{ siteId: number; scope: TokenScope } | null> {
+): Promise<{ siteId: number; scope: TokenScope; role: Role } | null> {
   if (!secret.startsWith(PREFIX)) return null
   const [found] = await database
-    .select({ id: token.id, siteId: token.siteId, scope: token.scope })
+    .select({ id: token.id, siteId: token.siteId, scope: token.scope, createdBy: token.createdBy })
     .from(token)
     .where(and(eq(token.hash, hashSecret(secret)), isNull(token.revokedAt)))
   if (!found) return null
+  const own = ROLE_OF_SCOPE[found.scope]
+  // Those that the command line made are nobody's.
+  const ofMaker = found.createdBy === null ? own : await roleOnSite(database, found.createdBy, found.siteId)
+  if (!ofMaker) return null
   await database
     .update(token)
     .set({ usedAt: sql`now()` })
@@ -116,5 +125,15 @@ export async function findToken(
         or(isNull(token.usedAt), lt(token.usedAt, sql`now() - interval '1 minute'`)),
       ),
     )
-  return { siteId: found.siteId, scope: found.scope }
+  const role = ROLES[Math.min(ROLES.indexOf(own), ROLES.indexOf(ofMaker))]!
+  return { siteId: found.siteId, scope: found.scope, role }
+}
+
+/** Takes back the tokens that somebody made who leaves an organisation. */
+export async function revokeTokensOf(database: Queries, organisationId: number, personId: number): Promise<void> {
+  const sites = database.select({ id: site.id }).from(site).where(eq(site.organisationId, organisationId))
+  await database
+    .update(token)
+    .set({ revokedAt: sql`now()` })
+    .where(and(inArray(token.siteId, sites), eq(token.createdBy, personId), isNull(token.revokedAt)))
 }

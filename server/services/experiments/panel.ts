@@ -4,7 +4,7 @@ import { deliveredEdit, orderEdits } from '../../../core/edits/edit'
 import type { DeliveredPanel } from '../../../shared/delivery/panel'
 import type { Database } from '../../database/connect'
 import { site } from '../../database/schema'
-import { isOpenSession } from '../accounts/sessions'
+import { isMemberBySession } from '../accounts/sessions'
 import { audienceNames } from '../audiences/audienceSize'
 import { everything } from '../audiences/dryRun'
 import { HttpProblem } from '../HttpProblem'
@@ -32,7 +32,7 @@ export function openPanel(
 /**
  * What a token of the panel shows on the pages of the site of a key.
  *
- * @returns `ended` for one that has run out, or whose session was closed; null for one that is forged or of another site
+ * @returns `ended` for one that has run out, whose session was closed, or who is no member any more; null for one that is forged or of another site
  */
 export async function shownInPanel(
   database: Database,
@@ -43,7 +43,7 @@ export async function shownInPanel(
 ): Promise<DeliveredPanel | 'ended' | null> {
   const read = readPageToken('panel', key, token, secret)
   if (!read) return null
-  if (read.expires <= now.getTime() || !(await isOpenSession(database, read.id))) return 'ended'
+  if (read.expires <= now.getTime() || !(await isMemberBySession(database, read.id, key))) return 'ended'
   const [owner] = await database.select({ id: site.id }).from(site).where(eq(site.key, key))
   const siteFile = await findSiteFile(database, key)
   if (!owner || !siteFile) return 'ended'

@@ -1,6 +1,7 @@
+import { onlyPeople } from '~~/server/http/onlyPeople'
 import { defineOperation } from '~~/server/http/operation'
 import { createToken } from '~~/server/services/accounts/tokens'
 
-export default defineOperation('createToken', ({ database, siteId, personId, body }) =>
-  createToken(database, siteId, personId, body.name, body.scope),
+export default defineOperation('createToken', ({ database, siteId, person, body }) =>
+  createToken(database, siteId, onlyPeople(person).id, body.name, body.scope),
 )

@@ -7,5 +7,6 @@ export default defineOperation('exportVisitor', async ({ event, database, siteId
   const pieces = await exportVisitor(database, siteId, path.visitor)
   setHeader(event, 'content-type', 'application/json')
   setHeader(event, 'content-disposition', `attachment; filename="visitor-${path.visitor}.json"`)
-  return Readable.from(pieces) as unknown as string
+  // JSON too, but a piece at a time.
+  return Readable.from(pieces) as unknown as Record<string, unknown>
 })
