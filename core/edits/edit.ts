@@ -123,7 +123,7 @@ export function isIdle(edit: EditContent): boolean {
 
 /** What goes to browsers of an edit: neither its id and name nor what was there before. */
 export function deliveredEdit(edit: EditContent & EditMarks & { id?: string }): DeliveredEdit {
-  const delivered = { ...edit } as Partial<Edit> & { original?: unknown }
+  const delivered = { ...(kindOf(edit).deliver?.(edit) ?? edit) } as Partial<Edit> & { original?: unknown }
   for (const field of ['id', 'title', 'isOff', 'original'] as const) delete delivered[field]
   if (!delivered.page) delete delivered.page
   if (isOfElement(edit) && !edit.clues) Reflect.deleteProperty(delivered, 'clues')

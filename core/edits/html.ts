@@ -1,6 +1,6 @@
 import { describeElement, shortened, type OfElement } from './element'
 import { mergeValues, type EditKind } from './kind'
-import { LONGEST_MARKUP, markupProblems, markupText } from './markup'
+import { deliveredMarkup, LONGEST_MARKUP, markupProblems, markupText } from './markup'
 
 /** Replaces everything inside of one element. */
 export interface HtmlEdit extends OfElement {
@@ -16,6 +16,7 @@ export const htmlKind: EditKind<HtmlEdit> = {
     if (value === original) problems.push('The new HTML is the same as the original.')
     return problems
   },
+  deliver: (edit) => ({ ...edit, value: deliveredMarkup(edit.value) }),
   describe: (edit) =>
     `HTML inside of ${describeElement(edit)} becomes “${shortened(markupText(edit.value)) || shortened(edit.value)}”`,
   changes: ({ selector }) => `html ${selector}`,

@@ -1,6 +1,6 @@
 import { describeElement, shortened, type OfElement } from './element'
 import type { EditKind } from './kind'
-import { LONGEST_MARKUP, markupProblems, markupText } from './markup'
+import { deliveredMarkup, LONGEST_MARKUP, markupProblems, markupText } from './markup'
 
 /** Where something stands relative to an element. */
 export type Place = 'before' | 'after' | 'first' | 'last'
@@ -34,6 +34,7 @@ export const insertKind: EditKind<InsertEdit> = {
     if (!value.trim()) problems.push('There is nothing to insert. Type the text or HTML to add.')
     return problems
   },
+  deliver: (edit) => ({ ...edit, value: deliveredMarkup(edit.value) }),
   describe: (edit) =>
     `“${shortened(markupText(edit.value)) || shortened(edit.value)}” is added ${placeInWords(edit.place)} ${describeElement(edit)}`,
 }

@@ -9,6 +9,8 @@ export interface EditKind<Content> {
    * kind without it stands for itself each time.
    */
   changes?: (edit: Content) => string
+  /** What goes to browsers of it, where that is not as it was typed. */
+  deliver?: (edit: Content) => Content
   /** One edit for two that change the same; null when they cancel out. */
   merge?: (earlier: Content, later: Content) => Content | null
 }

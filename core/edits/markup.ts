@@ -1,4 +1,10 @@
-import { Parser } from 'htmlparser2'
+import {
+  defaultTreeAdapter as tree,
+  html,
+  parseFragment,
+  serialize,
+  type DefaultTreeAdapterTypes as Tree,
+} from 'parse5'
 
 /** Longest HTML of an edit, in characters. */
 export const LONGEST_MARKUP = 20_000
@@ -28,7 +34,34 @@ const ADDRESSES = new Set([
   'poster',
   'srcset',
 ])
-const HIDDEN_TAGS = new Set(['script', 'style', 'template', 'noscript'])
+/** Text in them is not read by anybody. */
+const HIDDEN_TAGS = new Set(['script', 'style'])
+const BLOCK = /^(p|div|li|h\d|tr|br|section)$/
+
+const words = (text: string) => text.split(' ')
+/** Elements that HTML of an edit may hold: all that show something, and nothing that browsers read in ways of its own. */
+const HTML_TAGS = new Set([
+  ...words(
+    'a abbr address area article aside audio b bdi bdo blockquote br button canvas caption cite code col colgroup',
+  ),
+  ...words(
+    'data datalist dd del details dfn dialog div dl dt em fieldset figcaption figure footer form h1 h2 h3 h4 h5 h6',
+  ),
+  ...words('header hgroup hr i iframe img input ins kbd label legend li link main map mark menu meter nav ol optgroup'),
+  ...words(
+    'option output p picture pre progress q rp rt ruby s samp search section select slot small source span strong',
+  ),
+  ...words('style sub summary sup table tbody td textarea tfoot th thead time tr track u ul var video wbr'),
+])
+const SVG_TAGS = new Set([
+  ...words(
+    'svg g path circle ellipse line polygon polyline rect text tspan textPath title desc defs symbol use marker',
+  ),
+  ...words('linearGradient radialGradient stop clipPath mask pattern image animate animateTransform animateMotion set'),
+  ...words('filter feBlend feColorMatrix feComposite feFlood feGaussianBlur feMerge feMergeNode feOffset feDropShadow'),
+])
+/** A name of an attribute that is written out as it was read. */
+const PLAIN_NAME = /^[a-z_][\w:.-]*$/i
 
 /** What HTML would bring to the page. */
 export interface MarkupContent {
@@ -47,37 +80,98 @@ export interface MarkupContent {
 }
 
 /**
- * Reads what HTML would bring to a page, without running anything of it.
+ * Reads what HTML would bring to a page, without running anything of it: as browsers read it.
  *
- * @param html - a fragment, as it is typed or pasted
+ * @param markup - a fragment, as it is typed or pasted
  * @example readMarkup('<p onclick="go()">Hi</p>').problems
  * // ['“onclick” would run a script. Take it out.']
+ * @see WHATWG, HTML Living Standard, 13.2 Parsing HTML documents
  */
-export function readMarkup(html: string): MarkupContent {
+export function readMarkup(markup: string): MarkupContent {
   const content: MarkupContent = { elements: {}, links: [], forms: [], loads: [], text: '', problems: [] }
   const problems = new Set<string>()
-  const hidden: string[] = []
-  const parser = new Parser({
-    onopentag(tag, attributes) {
-      content.elements[tag] = (content.elements[tag] ?? 0) + 1
-      if (REFUSED_TAGS[tag]) problems.add(REFUSED_TAGS[tag])
-      if (HIDDEN_TAGS.has(tag)) hidden.push(tag)
-      for (const [name, value] of Object.entries(attributes)) {
-        const problem = attributeProblem(name, value)
-        if (problem) problems.add(problem)
-      }
-      note(content, tag, attributes)
-    },
-    ontext(text) {
-      if (hidden.length === 0) content.text += text
-    },
-    onclosetag(tag) {
-      if (hidden.at(-1) === tag) hidden.pop()
-      if (/^(p|div|li|h\d|tr|br|section)$/.test(tag)) content.text += ' '
-    },
+  const fragment = parseFragment(markup)
+  walk(fragment, (element, attributes) => {
+    const { tagName: tag, namespaceURI } = element
+    content.elements[tag] = (content.elements[tag] ?? 0) + 1
+    const problem = REFUSED_TAGS[tag] ?? tagProblem(tag, namespaceURI)
+    if (problem) problems.add(problem)
+    for (const [name, value] of Object.entries(attributes)) {
+      const wrong = attributeProblem(name, value)
+      if (wrong) problems.add(wrong)
+    }
+    note(content, tag, attributes)
   })
-  parser.end(html)
-  return { ...content, text: content.text.replace(/\s+/g, ' ').trim(), problems: [...problems] }
+  // What was checked must be what the browser gets: written out and read again it has to be the same.
+  if (problems.size === 0 && !isReadOneWay(serialize(fragment)))
+    problems.add('Browsers may read it in two ways. Close its elements in the order in which they were opened.')
+  return { ...content, text: textOf(fragment).replace(/\s+/g, ' ').trim(), problems: [...problems] }
+}
+
+/**
+ * HTML as it goes to browsers: the tree that was checked, written out. Whatever of it would not be kept today is left
+ * out, so that nothing reaches a page that was let in by an earlier rule.
+ *
+ * @example deliveredMarkup('<p>One<p title=two onclick=go()>Two') // '<p>One</p><p title="two">Two</p>'
+ */
+export function deliveredMarkup(markup: string): string {
+  const fragment = parseFragment(markup)
+  clean(fragment)
+  const written = serialize(fragment)
+  return isReadOneWay(written) ? written : ''
+}
+
+function isReadOneWay(written: string): boolean {
+  return serialize(parseFragment(written)) === written
+}
+
+/** Takes away elements and attributes that cannot be kept, and comments. */
+function clean(parent: Tree.ParentNode): void {
+  for (const node of [...parent.childNodes]) {
+    if (tree.isTextNode(node)) continue
+    const isKept =
+      tree.isElementNode(node) && !REFUSED_TAGS[node.tagName] && !tagProblem(node.tagName, node.namespaceURI)
+    if (!isKept) {
+      tree.detachNode(node)
+      continue
+    }
+    node.attrs = node.attrs.filter(
+      ({ prefix, name, value }) => !attributeProblem(prefix ? `${prefix}:${name}` : name, value),
+    )
+    clean(node)
+  }
+}
+
+function walk(
+  parent: Tree.ParentNode,
+  visit: (element: Tree.Element, attributes: Record<string, string>) => void,
+): void {
+  for (const node of parent.childNodes) {
+    if (!tree.isElementNode(node)) continue
+    visit(node, attributesOf(node))
+    walk(node, visit)
+  }
+}
+
+function attributesOf({ attrs }: Tree.Element): Record<string, string> {
+  return Object.fromEntries(attrs.map(({ prefix, name, value }) => [prefix ? `${prefix}:${name}` : name, value]))
+}
+
+/** Why an element cannot be kept. A name with a dash is one that the page defines. */
+function tagProblem(tag: string, namespace: string): string | null {
+  if (namespace === html.NS.SVG && SVG_TAGS.has(tag)) return null
+  if (namespace === html.NS.HTML && (HTML_TAGS.has(tag) || /^[a-z][a-z0-9]*(-[a-z0-9]+)+$/.test(tag))) return null
+  return `It holds a ${tag} element, which browsers read in a way of its own. Take it out.`
+}
+
+function textOf(parent: Tree.ParentNode): string {
+  return parent.childNodes
+    .map((node) => {
+      if (tree.isTextNode(node)) return node.value
+      if (!tree.isElementNode(node) || HIDDEN_TAGS.has(node.tagName)) return ''
+      return textOf(node) + (BLOCK.test(node.tagName) ? ' ' : '')
+    })
+    .join('')
 }
 
 function note(content: MarkupContent, tag: string, { href, src, action, srcset, poster }: Record<string, string>) {
@@ -88,13 +182,13 @@ function note(content: MarkupContent, tag: string, { href, src, action, srcset, 
 }
 
 /** Why HTML cannot be kept, in sentences; empty where it can. */
-export function markupProblems(html: string): string[] {
-  return readMarkup(html).problems
+export function markupProblems(markup: string): string[] {
+  return readMarkup(markup).problems
 }
 
 /** The text of HTML as it is read. */
-export function markupText(html: string): string {
-  return readMarkup(html).text
+export function markupText(markup: string): string {
+  return readMarkup(markup).text
 }
 
 /**
@@ -102,6 +196,7 @@ export function markupText(html: string): string {
  * variant, where it is seen and may be forbidden.
  */
 export function attributeProblem(name: string, value: string): string | null {
+  if (!PLAIN_NAME.test(name)) return `“${name.slice(0, 40)}” is no name of an attribute. Take it out.`
   if (/^on/i.test(name)) return `“${name}” would run a script. Take it out.`
   if (name.toLowerCase() === 'srcdoc') return '“srcdoc” may run anything. Take it out.'
   // Browsers read over control characters and blanks in a scheme.
@@ -113,16 +208,14 @@ export function attributeProblem(name: string, value: string): string | null {
 }
 
 /** Why markup is not that of one line; empty where it is. */
-export function partProblems(html: string): string[] {
-  const problems = new Set(markupProblems(html))
-  new Parser({
-    onopentag(tag, attributes) {
-      if (!LINE_TAGS.has(tag)) problems.add(`A line of text holds no ${tag} element.`)
-      const part = attributes['data-part']
-      if (tag === 'span' && !/^\d{1,3}$/.test(part ?? '')) problems.add('A part of the text is not one of the page’s.')
-      const others = Object.keys(attributes).filter((name) => !(tag === 'a' ? ['href'] : ['data-part']).includes(name))
-      if (others.length > 0) problems.add(`The text sets ${others.join(', ')}, which only HTML can.`)
-    },
-  }).end(html)
+export function partProblems(markup: string): string[] {
+  const problems = new Set(markupProblems(markup))
+  walk(parseFragment(markup), ({ tagName: tag }, attributes) => {
+    if (!LINE_TAGS.has(tag)) problems.add(`A line of text holds no ${tag} element.`)
+    const part = attributes['data-part']
+    if (tag === 'span' && !/^\d{1,3}$/.test(part ?? '')) problems.add('A part of the text is not one of the page’s.')
+    const others = Object.keys(attributes).filter((name) => !(tag === 'a' ? ['href'] : ['data-part']).includes(name))
+    if (others.length > 0) problems.add(`The text sets ${others.join(', ')}, which only HTML can.`)
+  })
   return [...problems]
 }

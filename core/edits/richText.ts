@@ -1,6 +1,6 @@
 import { describeElement, shortened, type OfElement } from './element'
 import { mergeValues, type EditKind } from './kind'
-import { markupText, partProblems } from './markup'
+import { deliveredMarkup, markupText, partProblems } from './markup'
 import { LONGEST_TEXT, withoutText } from './text'
 
 /**
@@ -29,6 +29,7 @@ export const richTextKind: EditKind<RichTextEdit> = {
     if (value === original) problems.push('The new text is the same as the original.')
     return problems
   },
+  deliver: (edit) => ({ ...edit, value: deliveredMarkup(edit.value) }),
   describe(edit) {
     const [before, after] = [markupText(edit.original), markupText(edit.value)].map((text) => shortened(text))
     const element = describeElement({ ...edit, clues: withoutText(edit) })

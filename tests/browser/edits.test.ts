@@ -1,3 +1,5 @@
+import { deliveredMarkup } from '../../core/edits/markup'
+import { createRandom } from '../../demo/visitors/random'
 import { createServer } from 'node:http'
 import { expect, test as base, type Page } from '@playwright/test'
 import { build } from 'esbuild'
@@ -219,6 +221,76 @@ base('a script runs by itself, once, after the edits; what it throws is an error
   )
   expect(seen).toEqual(['Changed', 'gone', false])
   await expect.poll(() => errors).toEqual(['mistake'])
+})
+
+base('ten thousand pieces of hostile HTML run nothing on a page as they are delivered', async ({ page }) => {
+  const random = createRandom(11)
+  const any = (list: readonly string[]) => list[Math.floor(random.uniform() * list.length)]!
+  const names = [
+    'p',
+    'div',
+    'svg',
+    'math',
+    'style',
+    'title',
+    'a',
+    'table',
+    'tr',
+    'select',
+    'option',
+    'textarea',
+    'form',
+  ].concat(['noscript', 'template', 'iframe', 'mglyph', 'mtext', 'foreignObject', 'desc', 'xmp', 'b', 'img', 'p-p'])
+  const run = ['<img src=x: onerror=ran()>', '<svg onload=ran()>', '<script>ran()</script>', '<style onload=ran()>']
+  const token = (): string => {
+    const name = any(names)
+    switch (Math.floor(random.uniform() * 8)) {
+      case 0:
+      case 1:
+        return `<${name}>`
+      case 2:
+        return `</${name}>`
+      case 3:
+        return any(run)
+      case 4:
+        return `<${name} ${any(['id', 'title', 'a"b', 'xlink:href', 'href'])}="${any(['</style>', '--&gt;', '</title>', 'javascript:ran()', '&lt;'])}${any(run)}">`
+      case 5:
+        return any(['<!--', '-->', '<![CDATA[', ']]>', '<!-->', '<?x', '"', '>'])
+      case 6:
+        return any(run).replaceAll('<', '&lt;')
+      default:
+        return 'words '
+    }
+  }
+  const pieces = Array.from({ length: 10_000 }, () => Array.from({ length: 2 + random.uniform() * 9 }, token).join(''))
+  await openPage(page)
+  const ranBy = (htmls: readonly string[]) =>
+    page.evaluate(async (each) => {
+      let times = 0
+      Object.assign(window, { ran: () => times++ })
+      const read: string[] = []
+      for (const html of each) {
+        const template = document.createElement('template')
+        template.innerHTML = html
+        read.push(template.innerHTML)
+        const place = document.createElement('div')
+        place.append(...template.content.childNodes)
+        document.body.append(place)
+        place.innerHTML = place.innerHTML
+        place.remove()
+      }
+      await Promise.all([...document.images].map((image) => image.decode().catch(() => {})))
+      await new Promise((later) => setTimeout(later))
+      return { times, read }
+    }, htmls)
+  // As they are they run: what the pieces are made of is hostile.
+  expect((await ranBy(pieces.slice(0, 500))).times).toBeGreaterThan(100)
+  const delivered = pieces.map(deliveredMarkup)
+  const { times, read } = await ranBy(delivered)
+  expect(times).toBe(0)
+  // The browser reads the very tree that was checked.
+  expect(read.filter((html, index) => html !== delivered[index])).toEqual([])
+  expect(delivered.filter((html) => html.includes('<')).length).toBeGreaterThan(3000)
 })
 
 base('an element whose selector finds nothing is found by what it says', async ({ page }) => {
