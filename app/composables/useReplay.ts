@@ -1,5 +1,6 @@
 import { Replayer } from '@rrweb/replay'
 import type { eventWithTime } from '@rrweb/types'
+import { harmlessEvents } from '~/data/harmlessEvents'
 import '@rrweb/replay/dist/style.css'
 
 /** Between two things that happen for so long, playing goes quickly, in ms. */
@@ -7,7 +8,8 @@ const IDLE = 4000
 export const SPEEDS = [1, 2, 4, 8] as const
 
 /**
- * Plays a recording in an element. What was recorded is rebuilt in a frame without scripts; nothing in it is run.
+ * Plays a recording in an element. What was recorded is rebuilt in a frame without scripts; nothing in it is run, and
+ * nothing is asked of anybody.
  *
  * @param root - the element to play in, once it is there
  * @param events - of the whole recording, in the order of time
@@ -29,7 +31,7 @@ export function useReplay(root: Readonly<Ref<HTMLElement | null>>, events: Reado
       if (!root.value || !events.value || replayer) return
       if (events.value.length < 2) return void (problem.value = 'The recording is too short to be played.')
       try {
-        replayer = new Replayer(events.value as eventWithTime[], {
+        replayer = new Replayer(harmlessEvents(events.value as eventWithTime[]), {
           root: root.value,
           skipInactive: skipsIdle.value,
           inactivePeriodThreshold: IDLE,

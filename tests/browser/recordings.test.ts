@@ -1,3 +1,4 @@
+import { createServer } from 'node:http'
 import { recordedChunk } from '../recordedChunk'
 import { readFile } from 'node:fs/promises'
 import { expect, type Page, type Request } from '@playwright/test'
@@ -160,7 +161,10 @@ test('texts are masked where the site says so, and nobody is recorded against th
   expect((await recordings(world, team.siteId)).length).toBe(1)
 })
 
-test('a recording that brings scripts runs none of them in the player', async ({ world, page }) => {
+test('a recording that brings scripts runs none of them in the player, and asks nobody for anything', async ({
+  world,
+  page,
+}) => {
   const team = await createTeam(world, 'hostile')
   const at = Date.now() - 60_000
   const session = { visitor: 'visitor-hostile', at, path: '/', view: { sessionId: 'hostile' } }
@@ -183,6 +187,8 @@ test('a recording that brings scripts runs none of them in the player', async ({
       element('iframe', { src: `javascript:${run}`, srcdoc: `<script>${run}</script>` }, [], 23),
       element('a', { href: `javascript:${run}`, onclick: run }, [{ type: 3, textContent: 'Click', id: 25 }], 24),
       element('svg', { onload: run }, [], 26),
+      element('iframe', { src: `${world.demoOrigin}/asked-by-frame` }, [], 27),
+      element('link', { rel: 'prefetch', href: `${world.demoOrigin}/asked-by-link` }, [], 28),
     ],
     9,
   )
@@ -201,14 +207,47 @@ test('a recording that brings scripts runs none of them in the player', async ({
   expect(
     await writeChunk(world.database.$client, recordedChunk(team.siteId, 'visitor-hostile', 'hostile', at, events)),
   ).toBe('kept')
+  const asked: string[] = []
+  page.on('request', (request) => asked.push(request.url()))
   await team.signIn(page, 'viewer', 'evidence/recordings/visitor-hostile/hostile')
   const stage = page.frameLocator('[data-testid=replay] iframe').first()
   await expect(stage.getByText('Click')).toBeAttached()
   await page.getByRole('button', { name: 'Play' }).click()
   await expect(page.getByRole('button', { name: 'Play' })).toBeVisible({ timeout: 20_000 })
   expect(await page.evaluate(() => 'ranHere' in window)).toBe(false)
+  expect(asked.filter((address) => address.startsWith(world.demoOrigin))).toEqual([])
   expect(await page.locator('[data-testid=replay] iframe').first().getAttribute('sandbox')).toBe('allow-same-origin')
   await expect(page.getByRole('button', { name: 'Delete' })).toHaveCount(0)
+})
+
+test('what a page hands on in addresses and repeats of what is typed does not leave the browser', async ({
+  world,
+  browser,
+}) => {
+  const team = await recordedTeam(world, 'handing-on')
+  const head = scriptLine(world.url, team.siteKey)
+  const html = `<!doctype html><head>${head}</head><h1>Seen</h1>
+    <a href="/next?email=QUERYLINK#HASHLINK">Next</a><a href="mailto:MAILTO@visitor.example">Mail</a>
+    <form action="/send?tok=QUERYACTION"><input id="name"><input type="radio" name="r" id="radio" value="CHOSENVALUE">
+    </form><img src="/boat.png?who=QUERYIMAGE" srcset="/a.png?w=QUERYSET 2x"><div id="mirror">Mirror</div>
+    <script>document.querySelector('#name').oninput = ({ target }) => { mirror.dataset.typed = 'x ' + target.value
+      const link = document.createElement('a'); link.href = '/later?n=QUERYLATER'; link.title = target.value; mirror.append(link) }</script>`
+  await world.serve(createServer((_, reply) => reply.setHeader('content-type', 'text/html').end(html)))
+  const context = await newVisitor(browser)
+  const visitor = await context.newPage()
+  await visitor.goto(`${world.demoOrigin}/hands-on`)
+  await visitor.waitForFunction(() =>
+    performance.getEntriesByType('resource').some(({ name }) => /kind=recording/.test(name)),
+  )
+  await visitor.locator('#name').pressSequentially('TYPEDNAME')
+  await visitor.locator('#radio').check()
+  await visitor.locator('h1').click()
+  await chunkSent(visitor)
+  await isRecorded(visitor)
+  await context.close()
+  const text = await recordedText(world, team.siteId)
+  for (const kept of ['Seen', '/next', 'mailto:', '/boat.png', '/later']) expect(text).toContain(kept)
+  expect(text.match(/QUERY\w+|HASHLINK|MAILTO|CHOSENVALUE|TYPEDN\w*|visitor\.example/g)).toBe(null)
 })
 
 test('what was recorded and not sent is forgotten when consent is withdrawn', async ({ world, browser }) => {
