@@ -53,6 +53,7 @@ export async function buildDelivery(): Promise<void> {
       'worker/main': 'server/worker/main.ts',
       'threads/inspectPage': 'server/threads/inspectPage.ts',
       'threads/evidence': 'server/threads/evidence.ts',
+      'threads/expression': 'server/threads/expression.ts',
       'threads/recordedChunk': 'server/threads/recordedChunk.ts',
     },
     outdir: '.output',

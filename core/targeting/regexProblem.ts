@@ -13,19 +13,30 @@ const ANALYSIS_MS = 500
  * @example regexProblem('(a+)+$') // 'Some addresses would take …'
  */
 export function regexProblem(source: string): string | null {
-  let problem = known.get(source)
-  if (problem === undefined) {
-    if (known.size > MOST_KNOWN) known.clear()
-    known.set(source, (problem = findProblem(source)))
-  }
-  return problem
+  const problem = known.get(source)
+  if (problem !== undefined) return problem
+  const found = findRegexProblem(source)
+  noteRegexProblem(source, found)
+  return found
 }
 
 /** The analysis takes up to half a second, and the same rules are looked at again and again. */
 const known = new Map<string, string | null>()
-const MOST_KNOWN = 500
+const MOST_KNOWN = 1000
 
-function findProblem(source: string): string | null {
+/** Whether `regexProblem` answers at once. */
+export function isRegexKnown(source: string): boolean {
+  return known.has(source)
+}
+
+/** Remembers what `findRegexProblem` has found, perhaps elsewhere. */
+export function noteRegexProblem(source: string, problem: string | null): void {
+  if (known.size >= MOST_KNOWN) known.delete(known.keys().next().value!)
+  known.set(source, problem)
+}
+
+/** `regexProblem` without remembering: takes up to half a second. */
+export function findRegexProblem(source: string): string | null {
   if (source.length > LONGEST_EXPRESSION) return `The expression is longer than ${LONGEST_EXPRESSION} characters.`
   try {
     new RegExp(source, 'u')
@@ -43,5 +54,5 @@ function findProblem(source: string): string | null {
   }
 }
 
-const TOO_HARD =
+export const TOO_HARD =
   'It cannot be told whether comparing addresses with it ends soon. Write a simpler one, or use a pattern with *.'

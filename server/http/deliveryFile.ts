@@ -25,8 +25,8 @@ export function deliveryFile(
   return file
 }
 
-/** A thread, as it was built: one that inspects pages, holds visits for reports, or reads chunks of recordings. */
-export function threadFile(name: 'inspectPage' | 'evidence' | 'recordedChunk'): string {
+/** A thread, as it was built: one that inspects pages, holds visits for reports, reads chunks of recordings, or analyzes an expression. */
+export function threadFile(name: 'inspectPage' | 'evidence' | 'recordedChunk' | 'expression'): string {
   return join(deliveryFolder(), `../threads/${name}.mjs`)
 }
 

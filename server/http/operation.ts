@@ -19,6 +19,7 @@ import { isDatabaseAway } from '../database/isDatabaseAway'
 import { ownedOrganisation, roleOnSite, type Person } from '../services/accounts/accounts'
 import { findToken } from '../services/accounts/tokens'
 import { HttpProblem } from '../services/HttpProblem'
+import { analyzeExpressions } from './analyzeExpressions'
 import { readLimited } from './readLimited'
 import { holdsStorableTexts } from './storable'
 import { requestOrigin } from './requestOrigin'
@@ -58,9 +59,7 @@ export function defineOperation<Id extends OperationId>(
       if (operation.method !== 'get') refuseForeignOrigin(event)
       const path = pathParameters(event, operation.path)
       const caller = await identify(event, operation.access, Number(path.site ?? 0))
-      const query = operation.query
-        ? await operation.query.validate(getQuery(event), { abortEarly: false, stripUnknown: true })
-        : undefined
+      const query = operation.query ? await queryOf(event, operation.query) : undefined
       const body = operation.body ? await readChecked(event, operation.body) : undefined
       const reply = await handler({ event, database: database(), path, query, body, ...caller } as unknown as Call<Id>)
       if (useRuntimeConfig().checksReplies && !(reply instanceof Readable)) checkReply(id, operation, reply)
@@ -150,6 +149,12 @@ function refuseForeignOrigin(event: H3Event): void {
   if (origin && origin !== requestOrigin(event)) throw new HttpProblem(403, 'This call comes from another site.')
 }
 
+async function queryOf(event: H3Event, schema: Schema): Promise<unknown> {
+  const query = getQuery(event)
+  await analyzeExpressions(query)
+  return schema.validate(query, { abortEarly: false, stripUnknown: true })
+}
+
 async function readChecked(event: H3Event, schema: Schema): Promise<unknown> {
   const raw = (await readLimited(event, LARGEST_BODY)) || '{}'
   let input: unknown
@@ -160,6 +165,7 @@ async function readChecked(event: H3Event, schema: Schema): Promise<unknown> {
   }
   if (!holdsStorableTexts(input))
     throw new HttpProblem(422, 'The text holds characters that cannot be stored. Type it again without them.')
+  await analyzeExpressions(input)
   try {
     return await schema.validate(input, { abortEarly: false, stripUnknown: true })
   } catch (error) {

@@ -5,7 +5,7 @@ import { connect } from '../../server/database/connect'
 import { compileSiteFile } from '../../server/services/sites/compileSiteFile'
 import { LARGEST_BATCH } from '../../shared/intake/collect'
 import { visitorId } from '../visitorId'
-import { createTeam, PASSWORD } from './people'
+import { callerOf, createTeam, PASSWORD } from './people'
 import { ownStack } from './ownStack'
 
 /** What anybody may send to public addresses, without a key or with one that stands on every page. */
@@ -80,6 +80,24 @@ test('a network that sends rubbish without end is asked to wait before it is rea
   await expect
     .poll(async () => (await collect(batch([newView('after-rubbish')]))).status, { timeout: 20_000 })
     .toBe(200)
+})
+
+test('regular expressions that are hard to tell hold nobody up', async () => {
+  const viewer = await callerOf(url, team.emails.viewer)
+  // Each takes half a second to analyze.
+  const texts = [...Array(30).keys()].map((index) => `^${'(a|b|ab)*c?'.repeat(9)}${index}$`)
+  const audience = { join: 'all', of: [{ fact: 'browser', is: 'regex', texts }] }
+  let isOver = false
+  const asking = viewer('POST', `/api/sites/${team.site.id}/audience-size`, { audience }).finally(() => (isOver = true))
+  const pings: number[] = []
+  while (!isOver) {
+    const began = performance.now()
+    await (await fetch(`${url}/s/${team.site.key}.json`)).text()
+    pings.push(performance.now() - began)
+  }
+  expect((await asking).status).toBe(422)
+  // All of them alone took the process fifteen seconds.
+  expect(Math.max(...pings)).toBeLessThan(400)
 })
 
 describe('a text', () => {

@@ -1,0 +1,1 @@
+export { findRegexProblem as default } from '../../core/targeting/regexProblem'
