@@ -7,8 +7,8 @@ import { threadFile } from './deliveryFile'
 const MOST = 100
 /** How long all of one request may take, in ms. */
 const LONGEST = 2000
-/** As filters of reports say it: `regex:…`, `path.regex.anycase:…`. */
 const LONGEST_FILTER = 1000
+/** As filters of reports say it: `regex:…`, `path.regex.anycase:…`. */
 const IN_FILTER = /^[\w.%]*\bregex\b[\w.]*:(.*)$/s
 
 let pool: Tinypool | undefined

@@ -1,3 +1,4 @@
+import { spawnSync } from 'node:child_process'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { timeOrderedId } from '../../core/identity/timeOrderedId'
@@ -98,6 +99,13 @@ test('regular expressions that are hard to tell hold nobody up', async () => {
   expect((await asking).status).toBe(422)
   // All of them alone took the process fifteen seconds.
   expect(Math.max(...pings)).toBeLessThan(400)
+})
+
+test('the application does not start with a secret that anybody can guess', () => {
+  const env = { ...process.env, NUXT_SESSION_PASSWORD: '', NUXT_DATABASE_URL: databaseUrl, PORT: '0' }
+  const { status, stderr } = spawnSync(process.execPath, ['.output/server/index.mjs'], { env, encoding: 'utf8' })
+  expect(status).toBe(1)
+  expect(stderr).toContain('NUXT_SESSION_PASSWORD is empty or short')
 })
 
 describe('a text', () => {

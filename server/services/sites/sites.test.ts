@@ -88,6 +88,18 @@ describe('a lookup that is remembered briefly', () => {
     expect(await find('a')).toEqual({ asked: 3 })
   })
 
+  test('is pushed out by no keys that nobody has, however many are made up', async () => {
+    const asked: string[] = []
+    const find = rememberBriefly(async (key) => (asked.push(key), key === 'own' ? { key } : null), 60_000, 10)
+    await find('own')
+    for (let index = 0; index < 50; index++) expect(await find(`made-up-${index}`)).toBe(null)
+    expect(await find('own')).toEqual({ key: 'own' })
+    expect(asked.filter((key) => key === 'own')).toHaveLength(1)
+    // They are remembered, too, as long as there is room.
+    await find('made-up-49')
+    expect(asked.filter((key) => key === 'made-up-49')).toHaveLength(1)
+  })
+
   test('outlives its source, be it away or hanging, and holds nobody up for long', async () => {
     let state: 'well' | 'away' | 'hanging' = 'well'
     const find = rememberBriefly(async () => {
