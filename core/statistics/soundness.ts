@@ -1,3 +1,4 @@
+import { crowdText, type CountedMetric, type Crowd } from '../traffic/crowd'
 import type { AllocationCheck } from './allocation'
 
 /** What is known about how the data came in, beside the metrics. */
@@ -22,6 +23,9 @@ export interface DataIntake {
   refused?: number
   /** Where each person is one: how many, how many on several devices, and how many signed in halfway. */
   persons?: { all: number; onSeveral: number; halfway: number } | null
+  /** Networks that brought much of a day, and the metric that they count in. */
+  crowds?: readonly Crowd[]
+  counted?: CountedMetric | null
   /** What the pages say of the edits that they did not say at the start. */
   drift?: readonly string[]
   /** How much of the numbers is computed anew so far, from 0 to 1; null where all is done. */
@@ -41,9 +45,12 @@ export interface SoundnessFinding {
     | 'refused'
     | 'persons'
     | 'computing'
+    | 'crowd'
   /** Whether results must not be read before it is cleared up. */
   isBreaking: boolean
   text: string
+  /** Of a crowd: which one, so that it can be left out. */
+  crowd?: { day: string; network: string }
 }
 
 /** Share of visitors in more than one arm above which the arms are no longer what was randomized. */
@@ -103,6 +110,15 @@ export function findUnsoundness(intake: DataIntake): SoundnessFinding[] {
   }
   for (const text of intake.drift ?? [])
     findings.push({ kind: 'drift', isBreaking: false, text: `The page has changed since the start. ${text}` })
+  for (const crowd of intake.crowds ?? []) {
+    const { day, network } = crowd
+    findings.push({
+      kind: 'crowd',
+      isBreaking: false,
+      text: crowdText(crowd, intake.counted ?? null),
+      crowd: { day, network },
+    })
+  }
   return [...findings, ...whatIsMissing(intake)]
 }
 

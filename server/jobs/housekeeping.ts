@@ -61,6 +61,7 @@ export async function forgetVisitors(database: Database, now: Date): Promise<voi
     const isGone = sql`IN (SELECT e.id FROM experiment e WHERE e.site_id = ${id} AND e.deleted_at < ${deletedBefore})`
     await database.execute(sql`DELETE FROM visitor_value WHERE site_id = ${id} AND experiment_id ${isGone}`)
     await database.execute(sql`DELETE FROM exposure WHERE site_id = ${id} AND experiment_id ${isGone}`)
+    await database.execute(sql`DELETE FROM crowd WHERE site_id = ${id} AND experiment_id ${isGone}`)
     await database.execute(sql`
       DELETE FROM session s WHERE s.site_id = ${id} AND s.ended_at < ${oldest} AND NOT EXISTS (
         SELECT FROM exposure x JOIN experiment e ON e.site_id = x.site_id AND e.id = x.experiment_id

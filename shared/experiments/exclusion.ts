@@ -13,12 +13,19 @@ const moment = (what: string) =>
 
 export const exclusionSchema = object({
   kind: string()
-    .oneOf(['visitor', 'team', 'span'] as const, 'Leave out a visitor, the team’s own networks, or a span of time.')
+    .oneOf(
+      ['visitor', 'team', 'span', 'network'] as const,
+      'Leave out a visitor, the team’s own networks, a span of time, or whom a network brought.',
+    )
     .required('Say who is left out.'),
   visitor: string()
     .trim()
     .matches(VISITOR_ID, 'Type the visitor’s id as it stands in their cookie.')
     .when('kind', { is: 'visitor', then: (schema) => schema.required('Type the visitor’s id.') }),
+  /** As the results name it. */
+  network: string()
+    .matches(/^[\w-]{1,64}$/, 'There is no such network.')
+    .when('kind', { is: 'network', then: (schema) => schema.required('Say which network.') }),
   from: moment('from when').when('kind', { is: 'span', then: (schema) => schema.required('Say from when.') }),
   until: moment('until when')
     .when('kind', { is: 'span', then: (schema) => schema.required('Say until when.') })

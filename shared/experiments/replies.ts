@@ -209,7 +209,7 @@ export const changesReply = page(change)
 
 const exclusion = exactly({
   id: id(),
-  kind: oneOf('visitor', 'team', 'span'),
+  kind: oneOf('visitor', 'team', 'span', 'network'),
   visitor: text().nullable(),
   from: moment().nullable(),
   until: moment().nullable(),

@@ -209,9 +209,12 @@ export const resultsReply = exactly({
         'set-aside',
         'computing',
         'refused',
+        'crowd',
       ),
       isBreaking: yesOrNo(),
       text: text(),
+      /** Of a crowd: which one, so that it can be left out. */
+      crowd: exactly({ day: text(), network: text() }).optional().default(undefined),
     }),
   ),
   /** What to go by. */

@@ -202,6 +202,46 @@ test.each<[string, Partial<ExclusionInput>, number[], number[]]>([
   expect(await arms()).toEqual(all)
 })
 
+test('a network that brings much of a day is told with the numbers without it, and left out in one step', async () => {
+  await startWith(primaryMetric('Booked', 'conversion', order))
+  const both = (count: number, name: string, hours: number, network: string, orders: (index: number) => boolean) =>
+    Array.from({ length: count }, (_, index) => [
+      exposed(`${name}-${index}`, hours, index % 2, { view: { network } }),
+      ...(orders(index) ? [ordered(`${name}-${index}`, hours + 1)] : []),
+    ]).flat()
+  const today = (Date.now() - START) / HOUR - 2
+  // Of others every second visitor of each arm orders; of the crowd all of the control, and nobody else.
+  const others = Array.from({ length: 60 }, (_, own) => both(2, `own-${own}`, today, `net-${own}`, () => own % 2 === 0))
+  await write(others.flat())
+  await write(both(40, 'crowd', today, 'crowded', (index) => index % 2 === 0))
+  const crowds = async () => (await read()).soundness.filter(({ kind }) => kind === 'crowd')
+  await expect.poll(crowds, { timeout: 20_000 }).toHaveLength(1)
+  const [told] = await crowds()
+  expect(told!.text).toMatch(
+    /^On \d{4}-\d\d-\d\d one network brought 40 of 160 visitors\. The lift in Booked: Variant B −40\.0 % with them and 0\.0 % without\.$/,
+  )
+  expect(told!.crowd).toMatchObject({ network: 'crowded' })
+  const before = await arms()
+  const made = await addExclusion(database, queue, target(), {
+    kind: 'network',
+    network: told!.crowd!.network,
+    reason: 'Made up.',
+  } as ExclusionInput)
+  await refolded()
+  expect(await arms()).toEqual([
+    [60, 30],
+    [60, 30],
+  ])
+  expect(await crowds()).toEqual([])
+  await removeExclusion(database, queue, target(), made)
+  await refolded()
+  expect(await arms()).toEqual(before)
+  expect(await crowds()).toHaveLength(1)
+  await expect(
+    addExclusion(database, queue, target(), { kind: 'network', network: 'nobody', reason: 'x' } as ExclusionInput),
+  ).rejects.toMatchObject({ status: 404 })
+})
+
 test('a visitor’s segments are those of the exposure, and sums are kept by each of their values', async () => {
   await write([
     exposed('visitor-a', 1, 0, { view: { device: 'phone', country: 'IE', campaignSource: 'mail', visit: 2 } }),

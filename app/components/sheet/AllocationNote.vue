@@ -8,7 +8,10 @@ const props = defineProps<{
   arms: ExperimentResults['arms']
   crossed: number
   soundness: readonly SoundnessFinding[]
+  /** Whether whoever looks may leave visitors out. */
+  mayDecide: boolean
 }>()
+const emit = defineEmits<{ leaveOut: [crowd: NonNullable<SoundnessFinding['crowd']>] }>()
 const words = computed(() =>
   props.arms
     .map(
@@ -33,8 +36,11 @@ const explain = useNumberExplanations()
         >{{ words }}; {{ formatPEquals(allocation.sequentialPValue) }} however often one looks.</ExplainedNumber
       >
     </p>
-    <p v-for="finding in others" :key="finding.kind" :class="finding.isBreaking ? 'font-semibold text-rust' : ''">
+    <p v-for="finding in others" :key="finding.text" :class="finding.isBreaking ? 'font-semibold text-rust' : ''">
       <span aria-hidden="true">{{ finding.isBreaking ? '✕' : '!' }}</span> {{ finding.text }}
+      <BaseButton v-if="finding.crowd && mayDecide" kind="quiet" @click="emit('leaveOut', finding.crowd)"
+        >Leave them out</BaseButton
+      >
     </p>
     <p v-if="crossed > 0 && !others.some(({ kind }) => kind === 'crossed')" class="text-ink-soft">
       {{ formatCount(crossed) }} visitor{{ crossed === 1 ? ' was' : 's were' }} seen in more than one variant and

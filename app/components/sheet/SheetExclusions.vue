@@ -25,6 +25,7 @@ const KINDS: { value: ExclusionView['kind']; label: string }[] = [
 function inWords({ kind, visitor, from, until }: ExclusionView): string {
   if (kind === 'team') return 'Visitors from the team’s own networks'
   if (kind === 'visitor') return `Visitor ${visitor}`
+  if (kind === 'network') return 'Whom one network brought on a day'
   return `Everybody first seen from ${formatTime(from!, store.sheet!.timeZone)} to ${formatTime(until!, store.sheet!.timeZone)}`
 }
 async function attempt(change: () => Promise<unknown>, text: string): Promise<void> {

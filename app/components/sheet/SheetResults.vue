@@ -2,7 +2,13 @@
 import type { ExperimentResults } from '~~/shared/experiments/resultsReplies'
 import type { ExperimentSheet } from '~~/shared/experiments/replies'
 
-const props = defineProps<{ sheet: ExperimentSheet; results: ExperimentResults | null; isStale: boolean }>()
+const props = defineProps<{
+  sheet: ExperimentSheet
+  results: ExperimentResults | null
+  isStale: boolean
+  mayDecide: boolean
+}>()
+const { leaveOut } = useLeavingOut()
 const decisive = computed(() => (props.sheet.plan.rule === 'fixed' ? 'fixed' : 'sequential'))
 const method = useReadingMethod(() => decisive.value)
 const isConcluded = computed(() => !!props.results?.reached)
@@ -45,6 +51,8 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
           :arms="results.arms"
           :crossed="results.crossed"
           :soundness="results.soundness"
+          :may-decide="mayDecide"
+          @leave-out="leaveOut"
         />
         <MethodSwitch v-model="method" :decisive="decisive" />
         <p v-if="isDistrusted" class="text-sm text-rust">
@@ -98,6 +106,8 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
           :arms="results.arms"
           :crossed="results.crossed"
           :soundness="results.soundness"
+          :may-decide="mayDecide"
+          @leave-out="leaveOut"
         />
       </template>
     </div>

@@ -276,7 +276,7 @@ export const approval = pgTable(
   (table) => [uniqueIndex('approval_person').on(table.experimentId, table.personId)],
 )
 
-export const exclusionKind = pgEnum('exclusion_kind', ['visitor', 'team', 'span'])
+export const exclusionKind = pgEnum('exclusion_kind', ['visitor', 'team', 'span', 'network'])
 
 /** Who is left out of an experiment's numbers by a decision of its owner, and why. */
 export const exclusion = pgTable(
@@ -287,6 +287,9 @@ export const exclusion = pgTable(
     experimentId: ofExperiment(),
     kind: exclusionKind().notNull(),
     visitorId: text(),
+    /** Hash of a network, and the visitors whom it had brought when it was left out. */
+    network: text(),
+    visitorIds: text().array(),
     /** First exposures from … until … are left out. */
     from: timestamp({ withTimezone: true }),
     until: timestamp({ withTimezone: true }),

@@ -75,6 +75,23 @@ export const visitorValue = pgTable(
   ],
 )
 
+/** A network that brought more of an experiment's visitors of a day than one is likely to. */
+export const crowd = pgTable(
+  'crowd',
+  {
+    siteId: integer().notNull(),
+    experimentId: integer().notNull(),
+    day: date().notNull(),
+    /** Hash of the day. */
+    network: text().notNull(),
+    /** Of each variant, the control first: how many, and what they came to in the primary metric. */
+    arms: jsonb().$type<{ visitors: number; sum: number }[]>().notNull(),
+    /** All visitors of the experiment on that day. */
+    ofDay: integer().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.siteId, table.experimentId, table.day, table.network] })],
+)
+
 /** Visitors of each variant: by day of their first exposure, and by each value of each segment. */
 export const exposureCount = pgTable(
   'exposure_count',

@@ -1,5 +1,5 @@
 import type { ExclusionView } from '../../../shared/experiments/replies'
-import { and, desc, eq } from 'drizzle-orm'
+import { and, desc, eq, sql } from 'drizzle-orm'
 import type PgBoss from 'pg-boss'
 import type { InferType } from 'yup'
 import type { exclusionSchema } from '../../../shared/experiments/exclusion'
@@ -53,6 +53,7 @@ export async function addExclusion(
   const { siteId, experimentId, personId } = target
   const { name } = await findSheet(database, siteId, experimentId)
   return database.transaction(async (tx) => {
+    const visitorIds = input.kind === 'network' ? await broughtBy(tx, target, input.network!) : null
     const [made] = await tx
       .insert(exclusion)
       .values({
@@ -62,6 +63,8 @@ export async function addExclusion(
         reason: input.reason,
         createdBy: personId,
         visitorId: input.kind === 'visitor' ? input.visitor : null,
+        network: input.kind === 'network' ? input.network : null,
+        visitorIds,
         from: input.kind === 'span' ? new Date(input.from!) : null,
         until: input.kind === 'span' ? new Date(input.until!) : null,
       })
@@ -79,6 +82,16 @@ export async function addExclusion(
     await requestRefold(tx, queue, siteId, experimentId, `Leaving visitors out of ${name}`)
     return made.id
   })
+}
+
+/** The visitors whom a network has brought to an experiment. */
+async function broughtBy(database: Queries, { siteId, experimentId }: Target, network: string): Promise<string[]> {
+  const { rows } = await database.execute<{ id: string }>(sql`
+    SELECT x.visitor_id AS id FROM exposure x
+    JOIN page_view v ON v.site_id = x.site_id AND v.visitor_id = x.visitor_id AND v.id = x.view_id
+    WHERE x.site_id = ${siteId} AND x.experiment_id = ${experimentId} AND v.network = ${network}`)
+  if (rows.length === 0) throw new HttpProblem(404, 'Nobody who counts came from this network. Reload the page.')
+  return rows.map(({ id }) => id)
 }
 
 /** Counts again whoever was left out. */

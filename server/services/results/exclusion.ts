@@ -1,8 +1,10 @@
-/** Whom somebody has left out of an experiment's numbers: a visitor, the team, or all of a span of time. */
+/** Whom somebody has left out of an experiment's numbers: a visitor, the team, all of a span of time, or whom a network brought. */
 export interface Exclusion {
   experiment: number
-  kind: 'visitor' | 'team' | 'span'
+  kind: 'visitor' | 'team' | 'span' | 'network'
   visitor: string | null
+  /** Whom a network had brought when it was left out. */
+  visitors: readonly string[] | null
   from: number | null
   until: number | null
 }
@@ -17,11 +19,12 @@ export interface KnownVisitor {
 
 /** Whether an exclusion is of a visitor who was first exposed at a moment. */
 export function excludes(
-  { kind, visitor, from, until }: Exclusion,
+  { kind, visitor, visitors, from, until }: Exclusion,
   { id, isTeam }: KnownVisitor,
   exposedAt: number,
 ): boolean {
   if (kind === 'visitor') return visitor === id
   if (kind === 'team') return isTeam
+  if (kind === 'network') return visitors!.includes(id)
   return exposedAt >= from! && exposedAt < until!
 }

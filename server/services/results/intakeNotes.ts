@@ -1,3 +1,4 @@
+import { readCrowds } from './crowds'
 import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import { sql } from 'drizzle-orm'
 import type { DataIntake } from '../../../core/statistics/soundness'
@@ -7,7 +8,7 @@ import { isOpenRefold } from './queries'
 
 /** What came to an experiment and is not in its numbers. */
 export type IntakeNotes = Required<
-  Pick<DataIntake, 'leftOut' | 'unconverted' | 'setAside' | 'refused' | 'drift' | 'persons' | 'computing'>
+  Pick<DataIntake, 'leftOut' | 'unconverted' | 'setAside' | 'refused' | 'drift' | 'persons' | 'computing' | 'crowds'>
 >
 
 /** Reads what was left out, could not be converted, was set aside, was refused, or is no more as it was at the start. */
@@ -37,6 +38,7 @@ export async function readIntakeNotes(
     refused: Number(others.rows[0]?.refused ?? 0),
     persons: terms.unit === 'person' ? await countPersons(database, siteId, id) : null,
     computing: await howFarComputed(database, siteId, id),
+    crowds: await readCrowds(database, siteId, id),
     drift: (await driftOf(database, siteId, [id])).get(id) ?? [],
   }
 }

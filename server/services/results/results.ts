@@ -19,6 +19,7 @@ import {
   type Verdict,
   type VariantState,
 } from '../../../core/verdict/verdict'
+import type { CountedMetric } from '../../../core/traffic/crowd'
 import type { Queries } from '../../database/connect'
 import { foldCursor } from '../../database/schema'
 import { armView } from './armView'
@@ -88,6 +89,7 @@ export function readResults(
     allocation,
     visitors,
     ...notes,
+    counted: countedMetric(sheet, metrics),
     crossed: statistics.crossed,
     days: sheet.startedAt
       ? daysBetween(new Date(sheet.startedAt), until, sheet.timeZone).map((day) => ({
@@ -115,6 +117,16 @@ export function readResults(
     verdict: sheet.startedAt
       ? readVerdict(sheet, metrics, { unsound: reasonsForDistrust(soundness), daysRun, visitors: counted, isOver })
       : null,
+  }
+}
+
+/** The primary metric as crowds are counted in it; of a ratio they are not. */
+function countedMetric(sheet: ExperimentSheet, metrics: readonly MetricResults[]): CountedMetric | null {
+  const primary = metrics.find(({ metric }) => metric.role === 'primary')
+  if (!primary || primary.metric.kind === 'ratio') return null
+  return {
+    name: primary.metric.name,
+    arms: primary.arms.map(({ visitors, sum }, index) => ({ name: sheet.variants[index]!.name, visitors, sum })),
   }
 }
 

@@ -1,10 +1,12 @@
-import type { ExperimentSummary } from '../../../shared/experiments/replies'
+import { LRUCache } from 'lru-cache'
+import type { ExperimentSheet, ExperimentSummary } from '../../../shared/experiments/replies'
 import { and, eq, inArray, sql } from 'drizzle-orm'
 import { standingVerdict } from '../../../core/verdict/reachedVerdict'
 import type { Verdict } from '../../../core/verdict/verdict'
 import type { Queries } from '../../database/connect'
 import { experimentSummary } from '../../database/schema'
 import { findSheets } from '../experiments/sheet'
+import { noteCrowds } from './crowds'
 import { saveLooks } from './looks'
 import { bestVariant, readResults } from './results'
 import { readIntakeNotes } from './intakeNotes'
@@ -43,6 +45,7 @@ export async function refreshSummaries(
   for (const sheet of sheets) {
     const own = statistics.get(sheet.id)!
     const asOf = sheet.endedAt && Date.parse(sheet.endedAt) < now.getTime() ? new Date(sheet.endedAt) : now
+    if (sheet.state === 'running') await noteCrowdsAtTimes(database, sheet, now)
     const notes = await readIntakeNotes(database, sheet)
     const results = readResults(sheet, own, notes, asOf)
     const standing = standingVerdict(results.verdict, await keepVerdict(database, sheet, results, asOf))
@@ -65,6 +68,17 @@ export async function refreshSummaries(
       set: { content: sql`excluded.content`, at: sql`excluded.at` },
       setWhere: eq(experimentSummary.siteId, siteId),
     })
+}
+
+/** While visitors come summaries are brought up to date each second; crowds are not looked for as often. */
+const CROWDS_EVERY = 60_000
+const lookedAt = new LRUCache<string, true>({ max: 10_000, ttl: CROWDS_EVERY })
+
+async function noteCrowdsAtTimes(database: Queries, sheet: ExperimentSheet, now: Date): Promise<void> {
+  const key = `${sheet.siteId} ${sheet.id}`
+  if (lookedAt.get(key)) return
+  lookedAt.set(key, true)
+  await noteCrowds(database, sheet, now)
 }
 
 /** Stored summaries by experiment. */

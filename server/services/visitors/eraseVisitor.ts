@@ -91,6 +91,7 @@ async function eraseOne(
   const persons = await client.query<{ person: string }>(queries.PERSONS_OF_VISITOR, [siteId, visitor])
   await forgetInFindings(client, siteId, visitor)
   await client.query(queries.FORGET_IN_LOG, [siteId, visitor])
+  await client.query(queries.FORGET_IN_EXCLUSIONS, [siteId, visitor])
   let erased = await eraseUnit(client, siteId, visitor, experiments)
   for (const { person } of persons.rows) {
     const others = await client.query(queries.VISITORS_OF_PERSON, [siteId, person])

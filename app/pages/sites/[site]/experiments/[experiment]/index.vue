@@ -42,7 +42,13 @@ useShortcuts([
         />
       </div>
       <div class="flex min-w-0 flex-col gap-9 xl:col-start-1">
-        <SheetResults v-if="store.sheet.startedAt" :sheet="store.sheet" :results="results" :is-stale="isStale" />
+        <SheetResults
+          v-if="store.sheet.startedAt"
+          :sheet="store.sheet"
+          :results="results"
+          :is-stale="isStale"
+          :may-decide="account.site(siteId)?.role === 'owner'"
+        />
         <SheetJobs v-if="store.sheet.startedAt" />
         <template v-if="isDraft && mayEdit">
           <SheetWhy />

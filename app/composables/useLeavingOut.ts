@@ -1,0 +1,24 @@
+import type { SoundnessFinding } from '~~/core/statistics/soundness'
+
+/** Leaves the visitors of a crowd out of the numbers of the experiment that is open, and can take it back. */
+export function useLeavingOut() {
+  const store = useSheetStore()
+  const api = useApi()
+  const notices = useNoticesStore()
+
+  async function leaveOut({ day, network }: NonNullable<SoundnessFinding['crowd']>): Promise<void> {
+    const reason = `One network brought much of ${day}.`
+    const undo = async (exclusion: number) => {
+      await api('removeExclusion', { ...store.place, exclusion })
+      notices.show('Counted again. The numbers follow in a moment.')
+    }
+    try {
+      const { id } = await api('addExclusion', { ...store.place, body: { kind: 'network', network, reason } })
+      notices.show('Left out. The numbers follow in a moment.', { undo: () => undo(id) })
+    } catch (error) {
+      if (!(error instanceof ApiProblem)) throw error
+      notices.show(error.message, { tone: 'problem' })
+    }
+  }
+  return { leaveOut }
+}
