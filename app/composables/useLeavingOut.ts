@@ -1,7 +1,11 @@
 import type { SoundnessFinding } from '~~/core/statistics/soundness'
 
-/** Leaves the visitors of a crowd out of the numbers of the experiment that is open, and can take it back. */
-export function useLeavingOut() {
+/**
+ * Leaves the visitors of a crowd out of the numbers of the experiment that is open, and can take it back.
+ *
+ * @param changed - called when somebody is left out, or counted again
+ */
+export function useLeavingOut(changed: () => void) {
   const store = useSheetStore()
   const api = useApi()
   const notices = useNoticesStore()
@@ -10,10 +14,12 @@ export function useLeavingOut() {
     const reason = `One network brought much of ${day}.`
     const undo = async (exclusion: number) => {
       await api('removeExclusion', { ...store.place, exclusion })
+      changed()
       notices.show('Counted again. The numbers follow in a moment.')
     }
     try {
       const { id } = await api('addExclusion', { ...store.place, body: { kind: 'network', network, reason } })
+      changed()
       notices.show('Left out. The numbers follow in a moment.', { undo: () => undo(id) })
     } catch (error) {
       if (!(error instanceof ApiProblem)) throw error

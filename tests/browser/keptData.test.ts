@@ -113,3 +113,40 @@ test('an owner reads why events were set aside, and has them counted once the ca
   await expect(page.getByRole('heading', { name: 'Events set aside' })).toHaveCount(0)
   expect((await values()).rows).toEqual([{ value: '7' }])
 })
+
+test('an owner leaves out whom one network brought, reads so in the list, and takes it back', async ({
+  world,
+  page,
+}) => {
+  const team = await createTeam(world, 'crowded')
+  const order = primaryMetric('Booked', 'conversion', { type: 'event', name: 'order' })
+  const id = await startedExperiment(world.database, team.siteId, START, order)
+  const exposed = (visitor: string, index: number, network: string) => ({
+    visitor,
+    at: Date.now() - HOUR,
+    type: 'exposure' as const,
+    experiment: id,
+    variant: index % 2,
+    view: { network },
+  })
+  await happen(world.database, { id: team.siteId, address: team.siteAddress }, [
+    ...Array.from({ length: 60 }, (_, index) => exposed(`own-${index}`, index, `net-${index}`)),
+    ...Array.from({ length: 40 }, (_, index) => exposed(`crowd-${index}`, index, 'crowded')),
+  ])
+  await folded(world.database, team.siteId)
+  await team.signIn(page, 'viewer', `experiments/${id}`)
+  const told = page.getByText(/one network brought 40 of 100 visitors/)
+  await expect(told).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Leave them out' })).toHaveCount(0)
+
+  await page.context().clearCookies()
+  await team.signIn(page, 'owner', `experiments/${id}`)
+  await page.getByRole('button', { name: 'Leave them out' }).click()
+  const list = page.getByRole('region', { name: 'Left out of the numbers' })
+  await expect(list.getByText('Whom one network brought on a day')).toBeVisible()
+  await expect(told).toHaveCount(0, { timeout: 30_000 })
+  await expect(page.getByText('Control 30 of 30 expected')).toBeVisible({ timeout: 30_000 })
+  await page.getByRole('button', { name: 'Undo' }).last().click()
+  await expect(list.getByText('Nobody by decision of the team.')).toBeVisible()
+  await expect(told).toBeVisible({ timeout: 30_000 })
+})

@@ -38,7 +38,7 @@ const explain = useNumberExplanations()
     </p>
     <p v-for="finding in others" :key="finding.text" :class="finding.isBreaking ? 'font-semibold text-rust' : ''">
       <span aria-hidden="true">{{ finding.isBreaking ? '✕' : '!' }}</span> {{ finding.text }}
-      <BaseButton v-if="finding.crowd && mayDecide" kind="quiet" @click="emit('leaveOut', finding.crowd)"
+      <BaseButton v-if="finding.crowd && mayDecide" class="py-0" kind="quiet" @click="emit('leaveOut', finding.crowd)"
         >Leave them out</BaseButton
       >
     </p>

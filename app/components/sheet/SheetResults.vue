@@ -8,7 +8,8 @@ const props = defineProps<{
   isStale: boolean
   mayDecide: boolean
 }>()
-const { leaveOut } = useLeavingOut()
+const emit = defineEmits<{ leftOut: [] }>()
+const { leaveOut } = useLeavingOut(() => emit('leftOut'))
 const decisive = computed(() => (props.sheet.plan.rule === 'fixed' ? 'fixed' : 'sequential'))
 const method = useReadingMethod(() => decisive.value)
 const isConcluded = computed(() => !!props.results?.reached)

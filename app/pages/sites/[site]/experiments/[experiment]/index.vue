@@ -4,6 +4,9 @@ const store = useSheetStore()
 const account = useAccountStore()
 const siteId = Number(route.params.site)
 const mayEdit = computed(() => account.site(siteId)?.role !== 'viewer')
+const mayDecide = computed(() => account.site(siteId)?.role === 'owner')
+/** Whoever is left out by the results stands in the list below. */
+const timesLeftOut = ref(0)
 const { problem, reload } = useLoaded(() => store.open(siteId, Number(route.params.experiment)))
 const { results, isStale, refresh } = useResults()
 const { report, isLooking, problem: unlooked } = usePreflight()
@@ -47,7 +50,8 @@ useShortcuts([
           :sheet="store.sheet"
           :results="results"
           :is-stale="isStale"
-          :may-decide="account.site(siteId)?.role === 'owner'"
+          :may-decide="mayDecide"
+          @left-out="timesLeftOut++"
         />
         <SheetJobs v-if="store.sheet.startedAt" />
         <template v-if="isDraft && mayEdit">
@@ -64,7 +68,7 @@ useShortcuts([
           <ReadMeasured :may-add="mayEdit && !isDraft" />
           <ReadPlan :sheet="store.sheet" :results="results" />
         </template>
-        <SheetExclusions v-if="store.sheet.startedAt" :may-decide="account.site(siteId)?.role === 'owner'" />
+        <SheetExclusions v-if="store.sheet.startedAt" :key="timesLeftOut" :may-decide="mayDecide" />
         <SheetReview :may-ask="mayEdit && isDraft" :may-answer="isDraft" />
         <SheetChanges :may-restore="mayEdit && isDraft" />
       </div>
