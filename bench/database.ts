@@ -40,6 +40,8 @@ interface Prepared {
 }
 
 async function prepare(): Promise<Prepared> {
+  // Each visitor comes from a network of their own: what one network may send is bounded.
+  process.env.NUXT_TRUSTED_PROXIES ??= '127.0.0.1'
   const stack = await startTemporaryStack([], false)
   const [owner] = await stack.database.insert(organisation).values({ name: 'Bench' }).returning()
   const site = await createSite(stack.database, owner!.id, null, { address: 'https://bench.example', name: 'Bench' })
@@ -86,8 +88,9 @@ async function measureIntake(prepared: Prepared): Promise<Measurement> {
   const bodies = Array.from({ length: INTAKE_EVENTS / BATCH }, (_, batch) => intakeBody(site, batch))
   const pool = new Pool(stack.url, { connections: CONNECTIONS })
   let acknowledged = 0
-  const send = async (body: string) => {
+  const send = async ({ body, from }: Sent) => {
     const headers = {
+      'x-forwarded-for': from,
       'content-type': 'text/plain;charset=UTF-8',
       origin: site.address,
       'user-agent': 'Mozilla/5.0 (X11; Linux x86_64; rv:143.0) Gecko/20100101 Firefox/143.0',
@@ -95,12 +98,12 @@ async function measureIntake(prepared: Prepared): Promise<Measurement> {
     const reply = await pool.request({ method: 'POST', path: '/collect', body, headers })
     acknowledged += ((await reply.body.json()) as { accepted: number }).accepted
   }
-  for (const body of bodies.splice(0, 200)) await send(body)
+  for (const sent of bodies.splice(0, 200)) await send(sent)
   acknowledged = 0
   const start = performance.now()
   await Promise.all(
     Array.from({ length: CONNECTIONS }, async () => {
-      for (let body = bodies.pop(); body !== undefined; body = bodies.pop()) await send(body)
+      for (let sent = bodies.pop(); sent !== undefined; sent = bodies.pop()) await send(sent)
     }),
   )
   const perSecond = acknowledged / ((performance.now() - start) / 1000)
@@ -123,8 +126,14 @@ async function measureIntake(prepared: Prepared): Promise<Measurement> {
   }
 }
 
+interface Sent {
+  body: string
+  /** Address of the visitor. */
+  from: string
+}
+
 /** A page view with 19 clicks, as the snippet sends them. */
-function intakeBody({ key }: { key: string }, batch: number): string {
+function intakeBody({ key }: { key: string }, batch: number): Sent {
   const now = Date.now()
   const id = () => timeOrderedId(now - 1000, ++made % 4096, crypto.getRandomValues(new Uint8Array(8)))
   const view = {
@@ -149,7 +158,8 @@ function intakeBody({ key }: { key: string }, batch: number): string {
     at: [100, 400],
     within: [500, 500],
   })
-  return JSON.stringify({ key, sent: now, views: [view], events: Array.from({ length: BATCH - 1 }, click) })
+  const body = { key, sent: now, views: [view], events: Array.from({ length: BATCH - 1 }, click) }
+  return { body: JSON.stringify(body), from: `198.18.0.${batch % 250}` }
 }
 
 /** Seconds to fold 100,000 new rows, against COPY of the same. */

@@ -17,6 +17,8 @@ export const test = base.extend<object, { world: World }>({
     async ({}, use) => {
       const demoPort = await freePort()
       const demoOrigin = `http://127.0.0.1:${demoPort}`
+      // All visitors of these tests come from one address; that one brings only so many is tested elsewhere.
+      process.env.NUXT_NEW_VISITORS_A_SECOND ??= '100'
       const stack = await startTemporaryStack([demoOrigin])
       let demo: Server | undefined
       const close = () =>

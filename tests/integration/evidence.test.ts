@@ -227,8 +227,8 @@ beforeAll(async () => {
     FROM page_view WHERE site_id = ${siteId} AND visitor_id NOT LIKE '%5' GROUP BY 1, 2`)
   // All of them were recorded.
   await database.execute(sql`
-    INSERT INTO recording (site_id, visitor_id, session_id, started_at, ended_at, chunks, bytes)
-    SELECT site_id, visitor_id, session_id, min(occurred_at), max(occurred_at), 1, 1
+    INSERT INTO recording (site_id, visitor_id, session_id, started_at, ended_at, listed_at, chunks, bytes)
+    SELECT site_id, visitor_id, session_id, min(occurred_at), max(occurred_at), min(occurred_at), 1, 1
     FROM page_view WHERE site_id = ${siteId} GROUP BY 1, 2, 3`)
   source = { pool: database.$client, siteId, site: await readSiteVisits(database.$client, siteId, early) }
 })

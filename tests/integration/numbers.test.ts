@@ -7,6 +7,7 @@ import { addExclusion, removeExclusion } from '../../server/services/experiments
 import { addMetricToStarted } from '../../server/services/experiments/addMetric'
 import { findSheet } from '../../server/services/experiments/sheet'
 import { requestRefold } from '../../server/jobs/backgroundJobs'
+import { noteCrowds } from '../../server/services/results/crowds'
 import { readLooks } from '../../server/services/results/looks'
 import { experimentResults } from '../../server/services/results/results'
 import { storedSummaries } from '../../server/services/results/summaries'
@@ -233,10 +234,12 @@ test('a network that brings much of a day is told with the numbers without it, a
     [60, 30],
   ])
   expect(await crowds()).toEqual([])
+  // Looked for meanwhile, it is the same crowd of the same day.
+  await noteCrowds(database, await findSheet(database, team.site.id, experimentId), new Date())
   await removeExclusion(database, queue, target(), made)
   await refolded()
   expect(await arms()).toEqual(before)
-  expect(await crowds()).toHaveLength(1)
+  expect(await crowds()).toEqual([told])
   await expect(
     addExclusion(database, queue, target(), { kind: 'network', network: 'nobody', reason: 'x' } as ExclusionInput),
   ).rejects.toMatchObject({ status: 404 })

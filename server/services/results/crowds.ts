@@ -43,6 +43,9 @@ export async function noteCrowds(database: Queries, sheet: ExperimentSheet, now:
     SELECT came.day::text AS day, network, variant, visitors, sum, (
       SELECT coalesce(sum(c.visitors), 0)::int FROM exposure_count c
       WHERE c.site_id = ${siteId} AND c.experiment_id = ${id} AND c.dimension = 'day' AND c.value = came.day::text
+    ) + (
+      SELECT count(*)::int FROM exposure o
+      WHERE o.site_id = ${siteId} AND o.experiment_id = ${id} AND o.left_out = 'excluded' AND o.day = came.day
     ) AS "ofDay" FROM came`)
   const crowds = crowdsIn(rows, sheet.variants.length).filter(isCrowd)
   const firstDay = new Date(Date.parse(since) - DAY).toISOString().slice(0, 10)
