@@ -56,6 +56,12 @@ describe('what runs, or may be read in two ways, is refused and never delivered'
   })
 })
 
+test('what reads differently when it is read again is delivered as it reads in the end, and not as nothing', () => {
+  const delivered = deliveredMarkup('<form><div>Hi</form><form>')
+  expect(delivered).toContain('Hi')
+  expect(deliveredMarkup(delivered)).toBe(delivered)
+})
+
 test('a line holds the parts of a line, and nothing else', () => {
   expect(partProblems('<b>Book</b> before <span data-part="0">Sunday</span>')).toEqual([])
   expect(partProblems('<p class="x">Book</p><span>no part</span>')).toEqual([

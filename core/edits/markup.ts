@@ -60,6 +60,8 @@ const SVG_TAGS = new Set([
   ...words('linearGradient radialGradient stop clipPath mask pattern image animate animateTransform animateMotion set'),
   ...words('filter feBlend feColorMatrix feComposite feFlood feGaussianBlur feMerge feMergeNode feOffset feDropShadow'),
 ])
+/** HTML that still reads differently after so many readings is none. */
+const MOST_READINGS = 5
 /** A name of an attribute that is written out as it was read. */
 const PLAIN_NAME = /^[a-z_][\w:.-]*$/i
 
@@ -109,16 +111,21 @@ export function readMarkup(markup: string): MarkupContent {
 }
 
 /**
- * HTML as it goes to browsers: the tree that was checked, written out. Whatever of it would not be kept today is left
+ * HTML as it goes to browsers: the tree that was checked, written out, which reads as itself. Whatever of it would not be kept today is left
  * out, so that nothing reaches a page that was let in by an earlier rule.
  *
  * @example deliveredMarkup('<p>One<p title=two onclick=go()>Two') // '<p>One</p><p title="two">Two</p>'
  */
 export function deliveredMarkup(markup: string): string {
-  const fragment = parseFragment(markup)
-  clean(fragment)
-  const written = serialize(fragment)
-  return isReadOneWay(written) ? written : ''
+  let written = markup
+  for (let times = 0; times < MOST_READINGS; times++) {
+    const fragment = parseFragment(written)
+    clean(fragment)
+    const read = serialize(fragment)
+    if (read === written) return written
+    written = read
+  }
+  return ''
 }
 
 function isReadOneWay(written: string): boolean {

@@ -54,5 +54,5 @@ export function findRegexProblem(source: string): string | null {
   }
 }
 
-export const TOO_HARD =
+const TOO_HARD =
   'It cannot be told whether comparing addresses with it ends soon. Write a simpler one, or use a pattern with *.'

@@ -1,5 +1,5 @@
 import { Tinypool } from 'tinypool'
-import { isRegexKnown, noteRegexProblem, TOO_HARD } from '../../core/targeting/regexProblem'
+import { isRegexKnown, noteRegexProblem } from '../../core/targeting/regexProblem'
 import { HttpProblem } from '../services/HttpProblem'
 import { threadFile } from './deliveryFile'
 
@@ -26,11 +26,7 @@ export async function analyzeExpressions(input: unknown): Promise<void> {
   const until = Date.now() + LONGEST
   for (const source of sources) {
     const left = until - Date.now()
-    if (left <= 0)
-      throw new HttpProblem(
-        422,
-        'The regular expressions take too long to check. Write simpler ones, or save fewer at once.',
-      )
+    if (left <= 0) throw takesTooLong()
     noteRegexProblem(source, await analyzed(source, left))
   }
 }
@@ -39,9 +35,19 @@ async function analyzed(source: string, most: number): Promise<string | null> {
   pool ??= new Tinypool({ filename: threadFile('expression'), runtime: 'worker_threads', minThreads: 1, maxThreads: 2 })
   try {
     return (await pool.run(source, { signal: AbortSignal.timeout(most) })) as string | null
-  } catch {
-    return TOO_HARD
+  } catch (error) {
+    // Nothing is known of it then, and so nothing remembered: others may have held the thread up.
+    if (error instanceof Error && error.name === 'AbortError') throw takesTooLong()
+    console.error(error)
+    throw new HttpProblem(503, 'The regular expressions could not be checked. Try again in a moment.')
   }
+}
+
+function takesTooLong(): HttpProblem {
+  return new HttpProblem(
+    422,
+    'The regular expressions take too long to check. Write simpler ones, or save fewer at once.',
+  )
 }
 
 /** Every regular expression in a value, wherever it stands: of a rule on addresses, a condition, or a filter. */

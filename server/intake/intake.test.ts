@@ -9,6 +9,7 @@ import { contentDigest } from './contentDigest'
 import { groupCommit, Overloaded } from './groupCommit'
 import { hashNetwork } from './hashNetwork'
 import { openPlaces } from './place'
+import { chunkReader } from './recordings/readInThread'
 import { createTrafficLimits } from './trafficLimits'
 import { readUserAgent } from './userAgent'
 import { contentKey, type Arrival } from './writeArrivals'
@@ -335,6 +336,12 @@ describe('limits', () => {
       await begin('e', true),
     ]).toEqual([true, true, true, false, true, true])
   })
+  test('of new visitors are not used up by those who are known', async () => {
+    const own = limits()
+    for (let known = 0; known < 10; known++) await own.mayBegin(`known-${known}`, 'network', async () => true, NOW)
+    const fresh = ['a', 'b', 'c', 'd'].map((visitor) => own.mayBegin(visitor, 'network', async () => false, NOW))
+    expect(await Promise.all(fresh)).toEqual([true, true, true, false])
+  })
   test('500 visitors in three seconds are not taken', async () => {
     const own = createTrafficLimits()
     let taken = 0
@@ -358,6 +365,13 @@ describe('limits', () => {
     }
     expect(taken).toBeLessThan(40)
   })
+})
+
+test('a chunk that cannot be read by a fault of ours is to be sent again', async () => {
+  const logged = vi.spyOn(console, 'error').mockImplementation(() => {})
+  await expect(chunkReader('/no/such/thread.mjs')(Buffer.from('{}'))).rejects.toThrow(Overloaded)
+  expect(logged).toHaveBeenCalled()
+  logged.mockRestore()
 })
 
 test('networks are told apart for a day, and nothing else', () => {

@@ -60,7 +60,7 @@ export function createTrafficLimits({
     mayReport: (visitor, events, now) => take(visitors, visitor, events, eventBurst, eventsASecond, now),
     async mayBegin(visitor, network, isKnown, now) {
       if (known.get(visitor)) return true
-      const mayBegin = (await come(network, now)) || (await isKnown())
+      const mayBegin = (await isKnown()) || (await come(network, now))
       if (mayBegin) known.set(visitor, true)
       return mayBegin
     },

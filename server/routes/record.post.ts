@@ -15,6 +15,8 @@ export default defineEventHandler(async (event): Promise<{ kept: boolean } | Pro
   setHeader(event, 'cache-control', 'no-store')
   const request = {
     key: String(getQuery(event).key ?? ''),
+    // Whoever does not say how much comes may bring the most.
+    announced: Number(getHeader(event, 'content-length') ?? LARGEST_CHUNK) || 0,
     body: () => readLimitedBytes(event, LARGEST_CHUNK),
     origin,
     address: sourceAddress(event),

@@ -10,7 +10,7 @@ import { createSite, noteFirstReport } from '../../server/services/sites/sites'
 import { scriptLine, WAIT_STYLE_HASH } from '../../shared/delivery/scriptLine'
 import { PLAN, primaryMetric } from '../metrics'
 import { handOn } from './handOn'
-import { headlinesSeen, newVisitor, reported, served } from './visitor'
+import { decided, headlinesSeen, newVisitor, reported, served } from './visitor'
 import { test, type World } from './world'
 
 const OLD = 'Three islands, one small harbor'
@@ -215,7 +215,8 @@ test('changes nothing when it arrives after its time-out, and exposes nobody', a
   const before = await eventsOf(world, siteId)
   const { page, headlines, close } = await visit(browser, world.demoOrigin, (each) =>
     each.route('**/s/*.js', async (route) => {
-      await new Promise((later) => setTimeout(later, 2500))
+      // The page has shown itself by then.
+      await decided(each)
       await route.continue()
     }),
   )

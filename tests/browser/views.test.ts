@@ -311,7 +311,7 @@ test('a page that changes its address all the time keeps what is new, and not al
   await page.evaluate(async () => {
     for (let step = 0; step < 100; step++) {
       history.pushState(null, '', `/storm/${step}`)
-      await new Promise((later) => setTimeout(later))
+      await new Promise(requestAnimationFrame)
     }
   })
   const kept = () => page.evaluate(() => Object.keys(localStorage).filter((name) => name.startsWith('vetch_q:')).length)

@@ -33,10 +33,20 @@ export function chunkReader(file: string): (body: Buffer) => Promise<ChunkReadin
       // The time of a chunk begins when its turn has come, which is when those before it are read.
       const signal = AbortSignal.timeout(LONGEST * waiting)
       return (await pool.run(new Uint8Array(body), { signal })) as ChunkReading
-    } catch {
-      return { problem: { status: 413, message: 'The chunk of a recording takes too long to read.' } }
+    } catch (error) {
+      if (isOfChunk(error))
+        return { problem: { status: 413, message: 'The chunk of a recording takes too long to read.' } }
+      // A fault of ours: the browser keeps the chunk and sends it again.
+      console.error(error)
+      throw new Overloaded()
     } finally {
       waiting--
     }
   }
+}
+
+/** Whether reading ended because of the chunk: it took too long, or too much memory. */
+function isOfChunk(error: unknown): boolean {
+  if (!(error instanceof Error)) return false
+  return error.name === 'AbortError' || (error as NodeJS.ErrnoException).code === 'ERR_WORKER_OUT_OF_MEMORY'
 }

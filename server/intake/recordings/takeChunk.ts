@@ -10,8 +10,7 @@ import type { ChunkReading } from './readChunk'
 
 /** A chunk costs as much as so many events. */
 const COST = 20
-/** What is taken of a network's budget before anything of a chunk is known, in bytes; the rest follows. */
-const LARGEST_GUESS = 4096
+/** What a network is charged for what cannot be read, in bytes. */
 const COST_OF_UNREADABLE = 256 * 1024
 /** How long a chunk waits for the page view that it is of, in ms. */
 const LONGEST_WITHOUT_VIEW = 10 * 60_000
@@ -20,6 +19,8 @@ const TOO_MUCH = 'Too much comes at once. Send the chunk again later.'
 export interface ChunkRequest {
   /** Key of the site, from the address. */
   key: string
+  /** Bytes of the body, as its request announces them. */
+  announced: number
   /** Reads the body; nothing of it is read before. */
   body: () => Promise<Buffer>
   /** Address that the request came from. */
@@ -75,7 +76,7 @@ export async function takeChunk(
   if (site.recordingShare === 0) throw refuse('This site records nobody.')
   const now = request.receivedAt.getTime()
   const network = ports.hashNetwork(request.address, request.receivedAt)
-  if (!ports.limits.maySend(network, LARGEST_GUESS, now)) throw wait(TOO_MUCH)
+  if (!ports.limits.maySend(network, request.announced, now)) throw wait(TOO_MUCH)
   if (readUserAgent(request.userAgent).isRobot) return { site, isKept: false }
 
   const body = await request.body()
@@ -88,7 +89,7 @@ export async function takeChunk(
     throw new RefusedBatch(reading.problem.status, reading.problem.message)
   }
   const { head: chunk, content, unpacked } = reading.read
-  ports.limits.noteCost(network, body.length + unpacked / 8, now)
+  ports.limits.noteCost(network, unpacked / 8, now)
   if (chunk.key !== request.key) throw new RefusedBatch(400, 'The chunk is of another site than its address.')
   if (!isInTest(chunk.visitor, { salt: RECORDING_SALT, share: site.recordingShare }))
     throw refuse('This visitor is not among those that the site records.')

@@ -4,7 +4,7 @@ export interface Exclusion {
   kind: 'visitor' | 'team' | 'span' | 'network'
   visitor: string | null
   /** Whom a network had brought when it was left out. */
-  visitors: readonly string[] | null
+  visitors: ReadonlySet<string> | null
   from: number | null
   until: number | null
 }
@@ -25,6 +25,6 @@ export function excludes(
 ): boolean {
   if (kind === 'visitor') return visitor === id
   if (kind === 'team') return isTeam
-  if (kind === 'network') return visitors!.includes(id)
+  if (kind === 'network') return visitors!.has(id)
   return exposedAt >= from! && exposedAt < until!
 }

@@ -55,7 +55,11 @@ export async function readFoldContext(client: PoolClient, siteId: number): Promi
   const metrics = groupBy(measured, ({ experiment }) => experiment)
   const ends = new Map(experiments.map(({ experiment, until }) => [experiment, until]))
   const rules = new Map(experiments.map(({ experiment, pageRules }) => [experiment, pageRules]))
-  const exclusions = groupBy(await rows<Exclusion>(queries.EXCLUSIONS), ({ experiment }) => experiment)
+  const excluded = await rows<Omit<Exclusion, 'visitors'> & { visitors: string[] | null }>(queries.EXCLUSIONS)
+  const exclusions = groupBy(
+    excluded.map((each): Exclusion => ({ ...each, visitors: each.visitors && new Set(each.visitors) })),
+    ({ experiment }) => experiment,
+  )
   const money: Money = { currency: site!.currency, rates }
   const dayOf = siteDays(site!.timeZone)
   const convert: Convert = ({ amount, currency, at }) => inOwnCurrency(money, amount, currency, dayOf(at))
