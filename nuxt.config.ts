@@ -19,6 +19,10 @@ export default defineNuxtConfig({
   },
   runtimeConfig: {
     databaseUrl: '',
+    /** What this process is for: `edge` answers customers' pages, `web` everybody else; both where nothing is said. */
+    role: '',
+    /** Where the process that answers reports listens. */
+    reportsUrl: '',
     /** Origins on private addresses that pages may be fetched from, separated by commas. */
     demoOrigins: '',
     deliveryDirectory: '',

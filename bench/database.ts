@@ -187,7 +187,7 @@ async function measureFold(prepared: Prepared): Promise<Measurement> {
 async function measureServing(prepared: Prepared): Promise<Measurement> {
   const { stack, site } = prepared
   const { database } = stack
-  stack.startWorker()
+  stack.start('worker')
   const isFolded = async () => {
     const { rows } = await database.execute<{ left: number }>(sql`
       SELECT (SELECT max(seq) FROM page_view) - coalesce((SELECT seq FROM fold_cursor WHERE site_id = ${site.id}), 0) AS left`)

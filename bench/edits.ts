@@ -5,7 +5,7 @@ import { build } from 'esbuild'
 import { browserProgram } from '../cli/stack/browser'
 import type { DeliveredEdit } from '../core/edits/content'
 import { renderSnippet } from '../server/services/sites/renderSnippet'
-import { WAIT_STYLE } from '../shared/delivery/scriptLine'
+import { waitStyle } from '../shared/delivery/scriptLine'
 import { SITE_FILE_FORMAT, type SiteFile } from '../shared/delivery/siteFile'
 import { percentile, rounded, sized, type Measurement } from './measurement'
 
@@ -231,7 +231,7 @@ export async function measureEdits(): Promise<Measurement[]> {
     `<!doctype html><html><head><meta charset="utf-8">${head}</head><body>${BODY}</body></html>`
   const pages: Record<string, string> = {
     '/plain': page(''),
-    '/flicker': page(`<style>${WAIT_STYLE}</style><script async src="/s/benchbench.js"></script>`),
+    '/flicker': page(`<style>${waitStyle()}</style><script async src="/s/benchbench.js"></script>`),
     '/pointed': page('<script src="/overlay.js?key=benchbench&token=1.1.x"></script>'),
     '/framed': '<!doctype html><iframe src="/pointed" width="1200" height="700"></iframe>',
   }

@@ -51,6 +51,8 @@ export async function buildDelivery(): Promise<void> {
   await build({
     entryPoints: {
       'worker/main': 'server/worker/main.ts',
+      'gateway/main': 'server/gateway/main.ts',
+      'reports/main': 'server/reports/main.ts',
       'threads/inspectPage': 'server/threads/inspectPage.ts',
       'threads/evidence': 'server/threads/evidence.ts',
       'threads/expression': 'server/threads/expression.ts',

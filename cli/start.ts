@@ -1,5 +1,4 @@
-import type { ChildProcess } from 'node:child_process'
-import { existsSync, mkdirSync, readFileSync, rmSync, statfsSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statfsSync, writeFileSync } from 'node:fs'
 import { join, resolve } from 'node:path'
 import type { Server } from 'node:http'
 import { parseArgs } from 'node:util'
@@ -17,8 +16,8 @@ import { pathFromCaller } from './pathFromCaller'
 import { buildApplication } from './stack/build'
 import { DATABASE, startCluster, type Cluster } from './stack/cluster'
 import { freePort, isPortFree } from './stack/ports'
+import { planProcesses, untilTheyAnswer } from './stack/processes'
 import { readSecrets } from './stack/secrets'
-import { startApplicationProcess, startServer, startWorkerProcess } from './stack/server'
 import { supervise } from './stack/supervise'
 
 const HELP = `Usage: ./vetch start [options]
@@ -27,11 +26,15 @@ const HELP = `Usage: ./vetch start [options]
   --demo-port N   port of the demo site (4200)
   --kiosk-port N  port of the demo's ticket kiosk (4201)
   --outbox-port N port of the outbox, where letters can be read (4202)
+  --edges N       processes that answer customers' pages (1)
+  --webs N        processes that answer the interface and its API (1)
   --data DIR      folder for the database and secrets (.data)
   --no-demo       start without the demo sites and their data
   --reset         delete everything in the database first
 `
 const NEEDED_BYTES = 1.5e9
+/** More would have more connections than the database takes. */
+const MOST_PROCESSES = 4
 /** What serves the demo's sites, in the order of their data, and the options that choose their ports. */
 const DEMO_SERVERS = [
   { title: 'Demo site', option: '--demo-port', create: createDemoSite },
@@ -44,6 +47,9 @@ interface Options {
   demoPorts: readonly number[]
   /** Of the outbox. */
   outboxPort: number
+  /** How many processes answer customers' pages, and how many everybody else. */
+  edges: number
+  webs: number
   dataFolder: string
   isReset: boolean
 }
@@ -82,12 +88,20 @@ function readOptions(args: string[]): Options | null {
       throw new HumanError(`--${name} takes a port number from 1 to 65535, not "${text}".`)
     return number
   }
+  const processes = (name: string, text: string) => {
+    const number = Number(text)
+    if (!Number.isInteger(number) || number < 1 || number > MOST_PROCESSES)
+      throw new HumanError(`--${name} takes a number from 1 to ${MOST_PROCESSES}, not "${text}".`)
+    return number
+  }
   return {
     port: port('port', values.port),
     demoPorts: values['no-demo']
       ? []
       : [port('demo-port', values['demo-port']), port('kiosk-port', values['kiosk-port'])],
     outboxPort: port('outbox-port', values['outbox-port']),
+    edges: processes('edges', values.edges),
+    webs: processes('webs', values.webs),
     dataFolder: values.data === undefined ? resolve('.data') : pathFromCaller(values.data),
     isReset: values.reset,
   }
@@ -102,6 +116,8 @@ function parse(args: string[]) {
         'demo-port': { type: 'string', default: '4200' },
         'kiosk-port': { type: 'string', default: '4201' },
         'outbox-port': { type: 'string', default: '4202' },
+        edges: { type: 'string', default: '1' },
+        webs: { type: 'string', default: '1' },
         data: { type: 'string' },
         'no-demo': { type: 'boolean', default: false },
         reset: { type: 'boolean', default: false },
@@ -163,25 +179,43 @@ async function startOutbox({ outboxPort, dataFolder }: Options, stops: (() => un
   return outbox
 }
 
-/** Starts the application and the worker, and starts either again should it end by itself. */
+/** Starts all processes, and starts each again should it end by itself. */
 async function serve(
-  { port, dataFolder }: Options,
+  { port, dataFolder, edges, webs }: Options,
   cluster: Cluster,
   { demoOrigins, smtpUrl }: { demoOrigins: string[]; smtpUrl?: string },
   stops: (() => unknown)[],
 ): Promise<void> {
   const { sessionPassword } = readSecrets(dataFolder)
-  const options = { port, databaseUrl: cluster.url, sessionPassword, demoOrigins, smtpUrl }
-  const noted = (file: string, child: ChildProcess) => {
-    writeFileSync(join(dataFolder, file), String(child.pid))
-    return child
-  }
-  const worker = supervise('The worker', () => noted('worker.pid', startWorkerProcess(cluster.url, { demoOrigins })))
-  stops.push(() => worker.stop())
-  const first = noted('server.pid', await startServer(options))
-  const application = supervise('The application', () => noted('server.pid', startApplicationProcess(options)), first)
-  stops.push(() => application.stop())
+  const planned = await planProcesses({
+    port,
+    databaseUrl: cluster.url,
+    sessionPassword,
+    demoOrigins,
+    smtpUrl,
+    edges,
+    webs,
+  })
+  const notes = processNotes(dataFolder)
+  rmSync(notes, { recursive: true, force: true })
+  mkdirSync(notes)
+  const kept = planned.map(({ name, title, start }) => {
+    const noted = () => {
+      const child = start()
+      writeFileSync(join(notes, `${name}.pid`), String(child.pid))
+      return child
+    }
+    return supervise(title, noted)
+  })
+  stops.push(() => Promise.all(kept.map(({ stop }) => stop())))
+  await untilTheyAnswer(
+    planned,
+    kept.map(({ current }) => current()),
+  )
 }
+
+/** Where the numbers of the processes stand while they run. */
+const processNotes = (dataFolder: string) => join(dataFolder, 'processes')
 
 /** Loads the demo into an empty database, again where it was cut short. Own data is left alone. */
 async function prepareDemo(database: Database, origins: readonly string[]): Promise<string[] | null> {
@@ -273,15 +307,13 @@ function isVetch(pid: number): boolean {
   return commandLine(pid).includes('cli/main.ts')
 }
 
-/** Processes whose starter was killed go on by themselves; the application would hold the port. */
+/** Processes whose starter was killed go on by themselves; the gateway would hold the port. */
 async function endOrphans(dataFolder: string): Promise<void> {
-  for (const [file, program] of [
-    ['server.pid', '.output/server/index.mjs'],
-    ['worker.pid', '.output/worker/main.mjs'],
-  ] as const) {
-    const path = join(dataFolder, file)
-    const pid = existsSync(path) ? Number(readFileSync(path, 'utf8')) : 0
-    if (!pid || !commandLine(pid).includes(program)) continue
+  const notes = processNotes(dataFolder)
+  const files = existsSync(notes) ? readdirSync(notes) : []
+  for (const file of files) {
+    const pid = Number(readFileSync(join(notes, file), 'utf8'))
+    if (!pid || !/\.output\/(server|gateway|reports|worker)\//.test(commandLine(pid))) continue
     process.kill(pid, 'SIGTERM')
     for (let tries = 0; tries < 50 && commandLine(pid); tries++) await new Promise((tick) => setTimeout(tick, 100))
   }

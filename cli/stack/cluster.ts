@@ -45,7 +45,7 @@ function settings(): string[] {
     `effective_cache_size=${between(256, 1 / 2, 65_536)}MB`,
     `work_mem=${between(8, 1 / 512, 64)}MB`,
     `maintenance_work_mem=${between(64, 1 / 32, 1024)}MB`,
-    'max_connections=80',
+    'max_connections=200',
     'max_wal_size=2GB',
     'wal_compression=on',
     'random_page_cost=1.1',

@@ -4,20 +4,22 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { startCluster, type Cluster } from './cluster'
 import { freePort } from './ports'
+import { planProcesses, untilTheyAnswer } from './processes'
 import { readSecrets } from './secrets'
-import { startServer, startWorkerProcess } from './server'
 import { openOutbox, type Outbox } from '../../stand-ins/outbox/outbox'
 import { connect, type Database } from '../../server/database/connect'
 import { migrate } from '../../server/database/migrate'
 
-/** The built application, and perhaps the worker, on a database, with a post box. */
+/** The processes of Vetch on a database, perhaps without the worker, with a post box. */
 export interface Processes {
   url: string
   outbox: Outbox
-  application: () => ChildProcess
-  worker: () => ChildProcess
-  startApplication: () => Promise<void>
-  startWorker: () => void
+  /** Each by its name; see `cli/stack/processes.ts`. */
+  current: (name: string) => ChildProcess
+  /** Where one listens by itself. */
+  portOf: (name: string) => number
+  /** Starts one that is not there, or is there no more. */
+  start: (name: string) => void
   stop: () => void
 }
 
@@ -63,7 +65,9 @@ export async function startTemporaryCluster(): Promise<{ cluster: Cluster; folde
   }
 }
 
-/** @param folder - where the secrets are */
+/**
+ * @param folder - where the secrets are
+ */
 export async function startProcesses(
   databaseUrl: string,
   folder: string,
@@ -72,34 +76,30 @@ export async function startProcesses(
 ): Promise<Processes> {
   const port = await freePort()
   const outbox = await openOutbox({ smtpPort: await freePort(), webPort: await freePort() })
-  let application: ChildProcess
-  let worker: ChildProcess | undefined
-  const startApplication = async () => {
-    const { sessionPassword } = readSecrets(folder)
-    application = await startServer({
-      port,
-      databaseUrl,
-      sessionPassword,
-      demoOrigins,
-      smtpUrl: outbox.smtpUrl,
-      checksReplies: true,
-    })
+  const planned = await planProcesses({
+    port,
+    databaseUrl,
+    sessionPassword: readSecrets(folder).sessionPassword,
+    demoOrigins,
+    smtpUrl: outbox.smtpUrl,
+    checksReplies: true,
+    isQuiet: true,
+  })
+  const running = new Map<string, ChildProcess>()
+  const start = (name: string) => {
+    running.set(name, planned.find((each) => each.name === name)!.start())
   }
-  const startWorker = () => {
-    worker = startWorkerProcess(databaseUrl, { demoOrigins, isQuiet: true })
-  }
-  if (hasWorker) startWorker()
-  await startApplication()
+  const wanted = planned.filter(({ name }) => hasWorker || name !== 'worker')
+  wanted.forEach(({ name }) => start(name))
+  await untilTheyAnswer(wanted, [...running.values()])
   return {
     url: `http://127.0.0.1:${port}`,
     outbox,
-    application: () => application,
-    worker: () => worker!,
-    startApplication,
-    startWorker,
+    current: (name) => running.get(name)!,
+    portOf: (name) => planned.find((each) => each.name === name)!.port!,
+    start,
     stop: () => {
-      application.kill('SIGKILL')
-      worker?.kill('SIGKILL')
+      running.forEach((child) => child.kill('SIGKILL'))
       void outbox.close()
     },
   }

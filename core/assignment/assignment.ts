@@ -57,11 +57,13 @@ export function variantOf(visitorId: string, plan: AssignmentPlan): number {
  *
  * @param bucket - integer from 0 to 9,999
  * @param weights - relative weights, none negative, at least one above zero
+ * @throws RangeError when none is
  */
 export function variantAt(bucket: number, weights: readonly number[]): number {
   let total = 0
   for (const weight of weights) total += weight
-  if (!(total > 0)) throw new RangeError('At least one variant needs a weight above zero.')
+  // Without words: they would come with the snippet to every visitor.
+  if (!(total > 0)) throw new RangeError()
   let reached = 0
   for (let index = 0; index < weights.length; index++) {
     reached += weights[index]!

@@ -45,7 +45,7 @@ function parse(address: string): { path: string; query: string } | null {
 }
 
 /** A path as browsers write it: people type `/über-uns`, addresses say `/%C3%BCber-uns`. */
-function encodedPath(path: string): string {
+export function encodedPath(path: string): string {
   // A regular expression would cost a page more, at its first use, than all rules together.
   if (encodeURI(path) === path && !path.includes('.') && !path.includes('#')) return path
   return parse(`https://path.invalid${path}`)?.path ?? path

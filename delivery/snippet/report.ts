@@ -242,7 +242,7 @@ export function createReporter(base: string, key: string, person?: () => string 
     keepNow()
   }
 
-  const onHidden = guarded(() => document.visibilityState === 'hidden' && flushNow())
+  const onHidden = guarded(() => document.hidden && flushNow())
   const onLeave = guarded(flushNow)
   const onOnline = guarded(() => ((pause = PAUSE), flush()))
   addEventListener('visibilitychange', onHidden)

@@ -3,10 +3,12 @@ import { listenForCommands, type EventCommand } from './commands'
 import { fetchScript } from './fetchScript'
 import { startPointing } from './pointing'
 import { keepAnswer, mayCount } from './consent'
-import type { SiteFile } from '../../shared/delivery/siteFile'
+import type { RenderedSiteFile } from '../../shared/delivery/siteFile'
 import { startCounting, type Counting } from './views'
 import { noteWaiting } from './toldByPage'
 import { reveal } from './reveal'
+import { HELD_BACK } from '../../shared/delivery/scriptLine'
+import { writeStorage } from './keeping'
 import { forgetVisitor, identify } from './visitor'
 import type { Applier } from '../edits/applier'
 import { guarded, safely } from './safely'
@@ -16,11 +18,11 @@ import { forgetFacts, noteEvent } from './facts'
 const MOST_WAITING = 100
 
 /** Whatever goes wrong in here, the page must show its original and go on. */
-export function startSnippet(siteFile: SiteFile, applier: Applier): void {
+export function startSnippet(siteFile: RenderedSiteFile, applier: Applier): void {
   if (safely(() => start(siteFile, applier)) !== true) reveal()
 }
 
-function start(siteFile: SiteFile, applier: Applier): boolean {
+function start(siteFile: RenderedSiteFile, applier: Applier): boolean {
   const source = (document.currentScript as HTMLScriptElement | null)?.src
   const base = source ? /^(.*)\/s\/[\w-]+\.js/.exec(source)?.[1] : undefined
   if (!base || isRunning(siteFile.key)) return false
@@ -45,6 +47,7 @@ function start(siteFile: SiteFile, applier: Applier): boolean {
       reveal()
       if (!started) return
       counting = started
+      writeStorage(HELD_BACK, siteFile.held)
       waiting.splice(0).forEach(started.event)
     })
 

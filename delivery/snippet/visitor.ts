@@ -1,3 +1,4 @@
+import { HELD_BACK } from '../../shared/delivery/scriptLine'
 import { alone, readCookie, readStorage, writeCookie, writeStorage } from './keeping'
 import { guarded } from './safely'
 
@@ -80,4 +81,5 @@ export function forgetVisitor(): void {
   writeCookie(NAME, '')
   writeStorage(NAME, null)
   writeStorage(SESSION, null)
+  writeStorage(HELD_BACK, null)
 }

@@ -9,3 +9,5 @@ export const INTAKE_LOCK = 7101
 export const FOLD_LOCK = 7102
 /** Held, together with the site's id, by whoever compiles a site file. */
 export const COMPILE_LOCK = 7103
+/** Held, together with the experiment's id, by whoever computes its summary and looks. */
+export const SUMMARY_LOCK = 7104

@@ -1,5 +1,8 @@
-import { getHeader, type H3Event } from 'h3'
+import type { IncomingMessage } from 'node:http'
 import ipaddr from 'ipaddr.js'
+
+/** Of a request, what is looked at. */
+type Asking = Pick<IncomingMessage, 'headers'> & { socket: Pick<IncomingMessage['socket'], 'remoteAddress'> }
 
 /**
  * The address that a request comes from. What proxies add is believed only of the configured ones, from the last of
@@ -7,11 +10,10 @@ import ipaddr from 'ipaddr.js'
  *
  * @param trusted - networks of the proxies
  */
-export function clientAddress(event: H3Event, trusted: readonly Network[]): string {
-  const hops = [
-    ...(getHeader(event, 'x-forwarded-for') ?? '').split(','),
-    event.node.req.socket.remoteAddress ?? '',
-  ].map((hop) => normalAddress(hop))
+export function clientAddress(request: Asking, trusted: readonly Network[]): string {
+  const hops = [...String(request.headers['x-forwarded-for'] ?? '').split(','), request.socket.remoteAddress ?? ''].map(
+    (hop) => normalAddress(hop),
+  )
   for (let index = hops.length - 1; index > 0; index--) {
     const hop = hops[index]!
     if (!hop || !isInNetworks(hop, trusted) || !hops[index - 1]) return hop ?? 'unknown'
@@ -20,8 +22,8 @@ export function clientAddress(event: H3Event, trusted: readonly Network[]): stri
 }
 
 /** Whether the request came by way of a proxy that may be believed. */
-export function isFromProxy(event: H3Event, trusted: readonly Network[]): boolean {
-  const own = normalAddress(event.node.req.socket.remoteAddress ?? '')
+export function isFromProxy(request: Asking, trusted: readonly Network[]): boolean {
+  const own = normalAddress(request.socket.remoteAddress ?? '')
   return own !== null && isInNetworks(own, trusted)
 }
 

@@ -11,7 +11,7 @@ function trustedProxies(): readonly Network[] {
 
 /** The origin under which a browser has called: what a trusted proxy says of it, or what the request itself says. */
 export function requestOrigin(event: H3Event): string {
-  const forwarded = isFromProxy(event, trustedProxies())
+  const forwarded = isFromProxy(event.node.req, trustedProxies())
   if (!forwarded) return getRequestURL(event).origin
   return getRequestURL(event, { xForwardedHost: true, xForwardedProto: true }).origin
 }
@@ -23,7 +23,7 @@ export function isEncrypted(event: H3Event): boolean {
 
 /** The address that a request comes from, as far as it can be believed. */
 export function sourceAddress(event: H3Event): string {
-  return clientAddress(event, trustedProxies())
+  return clientAddress(event.node.req, trustedProxies())
 }
 
 export function userAgentOf(event: H3Event): string {

@@ -3,8 +3,9 @@ import { and, eq } from 'drizzle-orm'
 import { database } from '../database/database'
 import { isDatabaseAway } from '../database/isDatabaseAway'
 import { visitor } from '../database/schema'
+import { keptByVersion } from '../services/keptByVersion'
 import { rememberBriefly } from '../services/rememberBriefly'
-import { findIntakeSite } from '../services/sites/siteFiles'
+import { findIntakeSite, findSiteVersions } from '../services/sites/siteFiles'
 import type { CollectPorts } from './collect'
 import { createRefusalCounter } from './countRefusals'
 import { groupCommit } from './groupCommit'
@@ -30,7 +31,13 @@ export const noteRefusals = createRefusalCounter(() => database().$client, isDat
 async function open(): Promise<CollectPorts> {
   const { sessionPassword, placeCountryFile, placeCityFile, hasMadeUpPlaces, newVisitorsASecond } = useRuntimeConfig()
   return {
-    findSite: rememberBriefly((key) => findIntakeSite(database(), key), 1000),
+    findSite: rememberBriefly(
+      keptByVersion(
+        async (key) => (await findSiteVersions(database(), key))?.intake ?? null,
+        (key) => findIntakeSite(database(), key),
+      ),
+      1000,
+    ),
     write: groupCommit<Arrival, Set<string>>(
       (arrivals) => writeArrivals(database().$client, arrivals),
       ({ views, events }) => views.length + events.length,

@@ -22,6 +22,7 @@ export async function keepHouse(database: Database, now: Date): Promise<void> {
   await dropOldSessions(database)
   // Networks are told apart for a day.
   await database.execute(sql`DELETE FROM network_budget WHERE at < now() - interval '2 days'`)
+  await database.execute(sql`DELETE FROM running_process WHERE seen_at < now() - interval '1 day'`)
   await dropOldJobs(database, new Date(now.getTime() - JOBS_KEPT_DAYS * DAY))
 }
 

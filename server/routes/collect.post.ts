@@ -8,6 +8,7 @@ import { answerRefusal } from '~~/server/http/answerRefusal'
 import type { Problem } from '~~/server/http/answerProblem'
 import { readLimited } from '~~/server/http/readLimited'
 import { isEncrypted, sourceAddress, userAgentOf } from '~~/server/http/requestOrigin'
+import { noteWork } from '~~/server/processes/ownBeat'
 import { noteFirstReport } from '~~/server/services/sites/sites'
 import { LARGEST_BATCH } from '~~/shared/intake/collect'
 
@@ -27,6 +28,7 @@ export default defineEventHandler(async (event): Promise<CollectReply | Problem>
       receivedAt: new Date(),
     }
     const { site, reply, visitor } = await collect(request, await intakePorts())
+    noteWork(Date.now() - request.receivedAt.getTime())
     if (reply.accepted > 0 && !site.hasReported) await noteFirstReport(database(), site.id)
     noteRefusals(site.id, reply.refused, request.receivedAt)
     if (visitor && isSameOrigin(event)) setHeader(event, 'set-cookie', visitorCookie(visitor, isEncrypted(event)))

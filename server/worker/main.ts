@@ -9,6 +9,8 @@ import { noteEnd, resumeRefolds } from '../jobs/backgroundJobs'
 import { takeVariantPictures, type PictureTools } from '../jobs/pictures'
 import { HOUSEKEEPING, openQueue, PICTURES, REFOLD, type PicturesJob, type RefoldJob } from '../jobs/queue'
 import { refoldExperiment } from '../jobs/refold'
+import { listFrom, textFrom, untilAskedToEnd } from '../processes/environment'
+import { beginBeating } from '../processes/ownBeat'
 import { checkDrift, dueForDriftCheck } from '../services/experiments/driftCheck'
 import { followSchedules } from '../services/experiments/schedule'
 import { takeBackEverywhere } from '../services/results/fold'
@@ -29,11 +31,11 @@ const FOLLOW_EVERY = 5000
 
 /** The process that works in the background: folds what comes, and does the jobs of the queue. */
 async function main(): Promise<void> {
-  const url = process.env.NUXT_DATABASE_URL
-  if (!url) throw new Error('NUXT_DATABASE_URL names no database.')
+  const url = textFrom('NUXT_DATABASE_URL')
   const database = connect(url, 6)
   const stopping = new AbortController()
-  for (const signal of ['SIGTERM', 'SIGINT'] as const) process.once(signal, () => stopping.abort())
+  void untilAskedToEnd().then(() => stopping.abort())
+  const beat = beginBeating(database, 'worker')
 
   await untilItWorks(stopping.signal, () => ensurePartitions(database, new Date()))
   const queue = await untilItWorks(stopping.signal, () => openQueue(url, 'worker'))
@@ -58,13 +60,18 @@ async function main(): Promise<void> {
   console.log('The worker is ready.')
 
   const loops = [
-    repeat(stopping.signal, FOLD_EVERY, () => foldAndSummarize(database, new Date(), { budget: FOLD_BUDGET })),
+    repeat(stopping.signal, FOLD_EVERY, async () => {
+      const began = performance.now()
+      await foldAndSummarize(database, new Date(), { budget: FOLD_BUDGET })
+      beat.noteWork(performance.now() - began)
+    }),
     repeat(stopping.signal, REFRESH_EVERY, () => refreshRunning(database)),
     repeat(stopping.signal, LOOK_EVERY, () => checkAllDrift(database, stopping.signal)),
     repeat(stopping.signal, FOLLOW_EVERY, () => followSchedules(database, new Date())),
     repeat(stopping.signal, LOOK_EVERY, () => followRamps(database, new Date())),
   ]
   await Promise.all(loops)
+  await beat.end()
   await queue.stop({ graceful: true, timeout: 5000 }).catch(() => {})
   await database.$client.end()
 }
@@ -80,7 +87,7 @@ async function checkAllDrift(database: Database, signal: AbortSignal): Promise<v
 }
 
 const deliveryFolder = () => process.env.NUXT_DELIVERY_DIRECTORY ?? '.output/delivery'
-const trustedOrigins = () => (process.env.NUXT_DEMO_ORIGINS ?? '').split(',').filter(Boolean)
+const trustedOrigins = () => listFrom('NUXT_DEMO_ORIGINS')
 
 async function pictureTools(): Promise<PictureTools> {
   return {

@@ -8,6 +8,19 @@ export const healthReply = exactly({
   version: text(),
   /** Seconds that the oldest of what was received and is in no numbers yet has waited, on any site; null while nobody knows. */
   waitingToBeFolded: amount().nullable(),
+  /** Every process that runs, by what it is for. */
+  processes: listOf(
+    exactly({
+      role: text(),
+      startedAt: text(),
+      /** Seconds since it last said that it is there. */
+      seen: amount(),
+      /** How late its event loop was lately, in ms: of 100 turns the slowest but one. */
+      delay: amount(),
+      /** The longest that a batch took to be stored (edge), or a round of the fold (worker), in ms; null where there was none. */
+      work: amount().nullable(),
+    }),
+  ),
 })
 export type Health = InferType<typeof healthReply>
 

@@ -1,11 +1,15 @@
-import { createHash } from 'node:crypto'
 import { expect, test } from 'vitest'
-import { scriptLine, WAIT_STYLE, WAIT_STYLE_HASH } from './scriptLine'
+import { sourceHash } from '../../server/services/sites/sourceHash'
+import { GUARD, scriptLine, waitStyle } from './scriptLine'
 
-test('the script line is the same forever, and so is the hash that sites allow in their policies', () => {
-  expect(`sha256-${createHash('sha256').update(WAIT_STYLE).digest('base64')}`).toBe(WAIT_STYLE_HASH)
-  expect(WAIT_STYLE_HASH).toBe('sha256-lbKoAThDSYtFMS6QF0O2dJ491Vn/FxIOBmfPLsGcRGA=')
+test('what stands in the script line is the same forever, and so are the hashes that sites allow in their policies', () => {
+  expect(sourceHash(waitStyle())).toBe('sha256-lbKoAThDSYtFMS6QF0O2dJ491Vn/FxIOBmfPLsGcRGA=')
+  expect(sourceHash(GUARD)).toBe('sha256-IlDwkOFEd50e+OPtyzzDMnp+jzp8YX03LpLOibQEhxc=')
   expect(scriptLine('https://vetch.example', 'abc')).toMatch(
-    /^<style>[^<]+<\/style><script async="" src="https:\/\/vetch\.example\/s\/abc\.js"><\/script>$/,
+    /^<style>[^<]+<\/style><script data-vetch="">[^<]+<\/script><script async="" fetchpriority="high" src="https:\/\/vetch\.example\/s\/abc\.js"><\/script>$/,
   )
+})
+
+test('a site may wait less long', () => {
+  expect(scriptLine('https://vetch.example', 'abc', 400)).toContain('animation:vetch 0s 0.4s forwards!important')
 })

@@ -1,15 +1,29 @@
+/** How long a page is held back at most where a site says nothing else, in ms. */
+export const LONGEST_WAIT = 1500
+
 /**
- * Keeps the page unpainted until the snippet has decided, for a second and a half at most: the animation needs no script,
- * so it ends the wait even when Vetch cannot be reached. Changing a character changes the hash that sites
+ * Keeps the page unpainted until the snippet has decided, and no longer than a site wants to wait: the animation needs
+ * no script, so it ends the wait even when Vetch cannot be reached. Changing a character changes the hash that sites
  * have put into their content security policies.
+ *
+ * @param wait - the longest wait, in ms
  */
-export const WAIT_STYLE =
-  '@keyframes vetch{to{visibility:visible}}html{visibility:hidden;animation:vetch 0s 1.5s forwards!important}'
+export function waitStyle(wait = LONGEST_WAIT): string {
+  return `@keyframes vetch{to{visibility:visible}}html{visibility:hidden;animation:vetch 0s ${wait / 1000}s forwards!important}`
+}
 
-/** SHA-256 of `WAIT_STYLE`, as a source expression of a content security policy. */
-export const WAIT_STYLE_HASH = 'sha256-lbKoAThDSYtFMS6QF0O2dJ491Vn/FxIOBmfPLsGcRGA='
+/** Name under which browsers keep what is held back on the next page, as JSON; see `heldBack.ts`. */
+export const HELD_BACK = 'vetch_held'
 
-/** The line that connects a page with Vetch; the same forever. */
-export function scriptLine(vetchOrigin: string, key: string): string {
-  return `<style>${WAIT_STYLE}</style><script async="" src="${vetchOrigin}/s/${key}.js"></script>`
+/**
+ * What a browser does that was here within a week: it holds back what the snippet noted then, or nothing. The second
+ * rule of the style says what is held back. The head is, whenever anything is: by it the snippet tells whether the wait
+ * is over. Changing a character changes the hash, as that of the style.
+ */
+export const GUARD =
+  'try{var l=localStorage,s=document.currentScript.previousElementSibling,h=JSON.parse(l.vetch_held).filter(function(e){return RegExp(e[0]).test(location)}).map(function(e){return e[1]});if(l.vetch_session.split(" ")[1]>Date.now()-6048e5){if(h[0])s.sheet.cssRules[1].selectorText="head,"+h;else s.remove()}}catch(e){}'
+
+/** The line that connects a page with Vetch. Lines of before go on working. */
+export function scriptLine(vetchOrigin: string, key: string, wait = LONGEST_WAIT): string {
+  return `<style>${waitStyle(wait)}</style><script data-vetch="">${GUARD}</script><script async="" fetchpriority="high" src="${vetchOrigin}/s/${key}.js"></script>`
 }

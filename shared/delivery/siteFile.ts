@@ -116,3 +116,9 @@ export interface SiteFile {
   entries: AnySiteFileEntry[]
   amounts: ListenedAmount[]
 }
+
+/** As the snippet has it. */
+export interface RenderedSiteFile extends SiteFile {
+  /** What the script line holds back on the next pages, as it is kept; see `heldBack.ts`. */
+  held: string
+}

@@ -32,11 +32,14 @@ export const siteReply = exactly({
   ownNetworks: listOf(text()),
   retentionDays: whole(),
   ownPath: text().nullable(),
+  /** How long a page is held back at most, in ms. */
+  longestWait: whole(),
   firstReportAt: moment().nullable(),
   /** The line that goes into the head of every page. */
   scriptLine: text(),
-  /** Source expression for a content security policy that restricts styles. */
+  /** Source expressions for a content security policy that restricts styles and scripts. */
   styleHash: text(),
+  scriptHash: text(),
 })
 export type SiteView = InferType<typeof siteReply>
 

@@ -115,6 +115,11 @@ export const sitePatchSchema = object({
     .integer('Type the days as a whole number.')
     .min(60, 'Raw events are kept for at least 60 days: what is measured in an experiment needs them.')
     .max(3650, 'At most 3,650 days.'),
+  longestWait: number()
+    .typeError('Type the longest wait in milliseconds.')
+    .integer('Type the longest wait in whole milliseconds.')
+    .min(200, 'The longest wait is at least 200 ms: a shorter one shows the original to almost everybody.')
+    .max(5000, 'The longest wait is at most 5,000 ms.'),
   ownPath: string()
     .trim()
     .nullable()

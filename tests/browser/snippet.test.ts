@@ -7,7 +7,8 @@ import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { compileSiteFile } from '../../server/services/sites/compileSiteFile'
 import { createSite, noteFirstReport } from '../../server/services/sites/sites'
-import { scriptLine, WAIT_STYLE_HASH } from '../../shared/delivery/scriptLine'
+import { sourceHash } from '../../server/services/sites/sourceHash'
+import { GUARD, scriptLine, waitStyle } from '../../shared/delivery/scriptLine'
 import { PLAN, primaryMetric } from '../metrics'
 import { handOn } from './handOn'
 import { decided, headlinesSeen, newVisitor, reported, served } from './visitor'
@@ -66,14 +67,76 @@ test.beforeEach(async ({ world }) => {
   await world.serveDemo({ scriptLine: scriptLine(world.url, key) })
 })
 
-test('works under a strict content security policy', async ({ world, browser }) => {
+test('works under a strict content security policy, and without the hash of its script as at the first visit', async ({
+  world,
+  browser,
+}) => {
   const { key } = await changedSite(world)
-  const contentSecurityPolicy = `default-src 'none'; script-src ${world.url}; connect-src ${world.url}; style-src 'self' '${WAIT_STYLE_HASH}'; font-src 'self'; form-action 'self'`
-  await world.serveDemo({ scriptLine: scriptLine(world.url, key), contentSecurityPolicy })
-  const { page, headlines, errors, close } = await visit(browser, world.demoOrigin)
-  expect(headlines).toEqual([NEW])
+  for (const ofGuard of [`'${sourceHash(GUARD)}'`, '']) {
+    const contentSecurityPolicy = `default-src 'none'; script-src ${world.url} ${ofGuard}; connect-src ${world.url}; style-src 'self' '${sourceHash(waitStyle())}'; font-src 'self'; form-action 'self'`
+    await world.serveDemo({ scriptLine: scriptLine(world.url, key), contentSecurityPolicy })
+    const { page, headlines, errors, close } = await visit(browser, world.demoOrigin)
+    expect(headlines).toEqual([NEW])
+    await reported(page)
+    expect(await headlinesSeen(page, world.demoOrigin)).toEqual([NEW])
+    const unexpected = errors.filter(
+      (error) => !error.includes('favicon') && (ofGuard || !error.includes('inline script')),
+    )
+    expect(unexpected).toEqual([])
+    await close()
+  }
+})
+
+test('holds back, from the second page on, only what is changed there, and nothing where nothing runs', async ({
+  world,
+  browser,
+}) => {
+  const { key } = await changedSite(world)
+  const context = await newVisitor(browser)
+  const page = await context.newPage()
+  await headlinesSeen(page, world.demoOrigin)
   await reported(page)
-  expect(errors.filter((error) => !error.includes('favicon'))).toEqual([])
+  // From here on the script never comes: what is hidden is hidden by the line alone.
+  const silent = createServer(() => {})
+  await new Promise<void>((started) => silent.listen(0, '127.0.0.1', started))
+  const { port } = silent.address() as { port: number }
+  await world.serveDemo({ scriptLine: scriptLine(`http://127.0.0.1:${port}`, key, 5000) })
+  const isHidden = (selector: string) =>
+    page
+      .locator(selector)
+      .first()
+      .evaluate((element) => getComputedStyle(element).visibility === 'hidden')
+  const open = async (path: string) => {
+    await page.goto(world.demoOrigin + path, { waitUntil: 'commit' })
+    await page.locator('footer').waitFor({ state: 'attached' })
+  }
+  await open('/')
+  expect([await isHidden('h1'), await isHidden('footer'), await isHidden('header')]).toEqual([true, false, false])
+  await open('/passes')
+  expect([await isHidden('h1'), await isHidden('footer')]).toEqual([false, false])
+  // What was noted long ago holds no more.
+  await page.evaluate((week) => {
+    const [id, at, visit] = localStorage.getItem('vetch_session')!.split(' ')
+    localStorage.setItem('vetch_session', [id, Number(at) - week - 1000, visit].join(' '))
+  }, 7 * 86_400_000)
+  await open('/passes')
+  expect(await isHidden('footer')).toBe(true)
+  silent.close()
+  await context.close()
+})
+
+test('a page that is held back in part is changed without a glimpse of the original', async ({ world, browser }) => {
+  const { key } = await changedSite(world)
+  const { page, close } = await visit(browser, world.demoOrigin)
+  await reported(page)
+  // The script comes long after the rest has been painted.
+  await page.route(`**/s/${key}.js`, async (route) => {
+    await page.waitForFunction(() => performance.getEntriesByName('first-contentful-paint').length > 0)
+    await route.continue()
+  })
+  expect(await headlinesSeen(page, world.demoOrigin)).toEqual([NEW])
+  const exposures = await page.evaluate(() => performance.getEntriesByName('vetch').length)
+  expect(exposures).toBe(1)
   await close()
 })
 

@@ -74,13 +74,13 @@ async function expectEachOnce(ids: readonly string[]): Promise<void> {
 
 const NO_HURRY = { timeout: 60_000 }
 
-test('what was acknowledged is there once, though the application is killed in the middle', async () => {
+test('what was acknowledged is there once, though the edge is killed in the middle', async () => {
   const sending = stream()
   await sending.progress(100)
   const before = sending.acknowledged.length
-  stack.application().kill('SIGKILL')
+  stack.current('edge').kill('SIGKILL')
   await expect.poll(sending.retries, NO_HURRY).toBeGreaterThan(0)
-  await stack.startApplication()
+  stack.start('edge')
   await sending.progress(100)
   await sending.end()
   expect(sending.acknowledged.length).toBeGreaterThan(before)

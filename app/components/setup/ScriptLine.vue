@@ -12,7 +12,7 @@ const { copy, copied } = useClipboard({ legacy: true })
       <BaseButton class="ml-auto" @click="copy(props.site.scriptLine)">{{ copied ? 'Copied' : 'Copy' }}</BaseButton>
     </div>
     <p class="mb-2 max-w-[72ch]">
-      Put this line into the head of every page, before other scripts. It stays the same forever.
+      Put this line into the head of every page, before style sheets and other scripts. Lines of before go on working.
     </p>
     <pre
       class="border border-line bg-raised p-3 font-mono text-xs break-all whitespace-pre-wrap"
@@ -22,14 +22,16 @@ const { copy, copied } = useClipboard({ legacy: true })
       <summary class="text-ink-soft">What it does, and what a content security policy must allow</summary>
       <div class="mt-2 flex max-w-[72ch] flex-col gap-2">
         <p>
-          The style keeps the page unpainted until Vetch has decided, for a second and a half at most; should Vetch be
-          away, the page then shows by itself. The script loads beside the page and holds nothing up.
+          On a visitor’s first page, the style hides the page until Vetch has decided, for
+          {{ formatNumber(props.site.longestWait / 1000) }} seconds at most. From the second page on, it hides only what
+          an experiment changes there, and nothing where none runs. The script loads beside the page.
         </p>
         <p>
           A strict policy needs <code class="font-mono text-xs">script-src</code> and
-          <code class="font-mono text-xs">connect-src</code> to name this Vetch, and
-          <code class="font-mono text-xs break-all">style-src '{{ site.styleHash }}'</code>. No inline script and no
-          eval is used.
+          <code class="font-mono text-xs">connect-src</code> to name this Vetch,
+          <code class="font-mono text-xs break-all">style-src '{{ site.styleHash }}'</code>, and
+          <code class="font-mono text-xs break-all">script-src '{{ site.scriptHash }}'</code>. Without the last one,
+          every page is hidden as the first one is. No eval is used.
         </p>
       </div>
     </details>

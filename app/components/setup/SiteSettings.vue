@@ -14,6 +14,7 @@ const draft = reactive({
   allowsScripts: props.site.allowsScripts,
   retentionDays: String(props.site.retentionDays),
   ownPath: props.site.ownPath ?? '',
+  longestWait: String(props.site.longestWait),
 })
 const rates = ref(props.site.rates.map((each) => ({ ...each, rate: String(each.rate) })))
 const parameters = ref(props.site.parameters.join(', '))
@@ -201,6 +202,18 @@ const apply = () =>
             ></span
           >
         </label>
+      </fieldset>
+
+      <fieldset :disabled="disabled">
+        <legend class="mb-2 font-semibold">Showing pages</legend>
+        <TextField
+          v-model="draft.longestWait"
+          class="max-w-xs"
+          label="Longest wait, in milliseconds"
+          hint="Then a page shows its original. Copy the script line again after a change."
+          inputmode="numeric"
+          :error="errors.longestWait"
+        />
       </fieldset>
 
       <fieldset class="flex flex-col gap-2" :disabled="disabled">

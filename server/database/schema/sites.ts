@@ -84,6 +84,8 @@ export const site = pgTable('site', {
     ),
   /** Path of the site that hands on to Vetch, or none. */
   ownPath: text(),
+  /** How long a page is held back at most, in ms. */
+  longestWait: integer().notNull().default(1500),
   /** Of an environment, such as staging: the site whose experiments it shows. Its visitors are kept apart. */
   environmentOf: integer().references((): AnyPgColumn => site.id),
   firstReportAt: timestamp({ withTimezone: true }),

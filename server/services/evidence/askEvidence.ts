@@ -5,7 +5,7 @@ import type { Asked, Questions } from './answers'
 import type { Stated, StatedQuestions } from './statements/statements'
 
 /** What is asked of the thread that holds visits in memory. */
-type EvidenceCall = { siteId: number } & (
+export type EvidenceCall = { siteId: number } & (
   | { wants: 'answer'; ask: Asked; question: Questions[Asked]['question'] }
   | { wants: 'statement'; ask: Stated; question: StatedQuestions[Stated] }
 )
@@ -22,6 +22,7 @@ const LONGEST_QUESTION = 60_000
 const LONGEST_WAIT = 120_000
 
 export interface EvidenceThread {
+  call: (wanted: EvidenceCall) => Promise<unknown>
   ask: <Ask extends Asked>(
     siteId: number,
     ask: Ask,
@@ -80,7 +81,13 @@ export function openEvidenceThread(file: string, databaseUrl: string, most = LON
     }
   }
 
+  return evidenceOf(call)
+}
+
+/** Questions by their names, from what carries a call to where visits are held. */
+export function evidenceOf(call: EvidenceThread['call']): EvidenceThread {
   return {
+    call,
     ask: (siteId, ask, question) => call({ wants: 'answer', siteId, ask, question }) as never,
     statement: (siteId, ask, question) => call({ wants: 'statement', siteId, ask, question }) as Promise<string>,
   }

@@ -33,7 +33,8 @@ export function copyOfPage(html: string, { address, overlay, path, first }: Copy
       if (tag === 'base' && attributes.href) hasBase = true
       if (tag === 'meta' && /^(content-security-policy|refresh)$/i.test(attributes['http-equiv'] ?? ''))
         cuts.push([from, to])
-      if (tag === 'script' && /\/s\/[\w-]+\.js$/.test(attributes.src ?? '')) opened = { tag, from }
+      const isOfLine = 'data-vetch' in attributes || /\/s\/[\w-]+\.js$/.test(attributes.src ?? '')
+      if (tag === 'script' && isOfLine) opened = { tag, from }
       if (tag === 'style' && html.startsWith(WAIT_STYLE, to)) opened = { tag, from }
     },
     onclosetag(tag) {

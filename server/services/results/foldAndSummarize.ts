@@ -1,8 +1,9 @@
-import { and, inArray, isNull } from 'drizzle-orm'
+import { and, eq, inArray, isNull, sql } from 'drizzle-orm'
 import type { Database } from '../../database/connect'
-import { experiment } from '../../database/schema'
+import { SUMMARY_LOCK } from '../../database/locks'
+import { experiment, summaryDue } from '../../database/schema'
 import { foldNews, type FoldLimits } from './fold'
-import { NOTE_SUMMARIES_DUE, SUMMARIES_DUE, SUMMARY_DONE } from './queries'
+import { NOTE_SUMMARIES_DUE, SUMMARIES_DUE } from './queries'
 import { refreshSummaries } from './summaries'
 
 /**
@@ -28,14 +29,35 @@ export async function refreshRunning(database: Database, now = new Date()): Prom
   await refreshDueSummaries(database, now)
 }
 
-/** Computes the summaries that are due. An experiment whose summary cannot be computed stops no other. */
+/**
+ * Computes the summaries that are due, each in one process only, and whole or not at all. An experiment whose summary
+ * cannot be computed stops no other.
+ */
 export async function refreshDueSummaries(database: Database, now: Date): Promise<void> {
-  const { rows } = await database.$client.query<{ site: number; experiment: number; times: number }>(SUMMARIES_DUE)
+  const { rows } = await database.$client.query<SummaryDue>(SUMMARIES_DUE)
   const failures: unknown[] = []
-  for (const { site, experiment: id, times } of rows) {
-    await refreshSummaries(database, site, [id], now)
-      .then(() => database.$client.query(SUMMARY_DONE, [site, id, times]))
-      .catch((error: unknown) => failures.push(error))
-  }
+  for (const due of rows) await refreshDueSummary(database, due, now).catch((error: unknown) => failures.push(error))
   if (failures.length > 0) throw new AggregateError(failures, 'Not every experiment could be summarized.')
 }
+
+interface SummaryDue {
+  site: number
+  experiment: number
+  /** How often it has become due: it stays so where that happens once more in the meantime. */
+  times: number
+}
+
+function refreshDueSummary(database: Database, due: SummaryDue, now: Date): Promise<void> {
+  const { site, experiment: id } = due
+  return database.transaction(async (tx) => {
+    await tx.execute(sql`SELECT pg_advisory_xact_lock(${SUMMARY_LOCK}, ${id})`)
+    // Another process may have computed it, and it may have become due again.
+    if ((await tx.$count(summaryDue, isDue(due))) === 0) return
+    await refreshSummaries(tx, site, [id], now)
+    // At the end, so that the fold does not wait for it.
+    await tx.delete(summaryDue).where(isDue(due))
+  })
+}
+
+const isDue = ({ site, experiment: id, times }: SummaryDue) =>
+  and(eq(summaryDue.siteId, site), eq(summaryDue.experimentId, id), eq(summaryDue.times, times))

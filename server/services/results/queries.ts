@@ -356,7 +356,6 @@ export const SUMMARIES_DUE = `
   WHERE NOT EXISTS (
     SELECT FROM background_job j WHERE j.site_id = d.site_id AND j.experiment_id = d.experiment_id AND ${isOpenRefold('j')})
   ORDER BY 1, 2`
-export const SUMMARY_DONE = 'DELETE FROM summary_due WHERE site_id = $1 AND experiment_id = $2 AND times = $3'
 
 /** Experiments whose numbers nobody will bring in line any more unless it is asked for again, with the latest asking. */
 export const REFOLDS_LEFT_OPEN = `

@@ -69,7 +69,8 @@ function scriptTags(html: string): ScriptTag[] {
     onopentag(name, attributes) {
       if (name === 'head') isInHead = true
       if (name === 'body') isInHead = false
-      if (name === 'script') scripts.push({ address: attributes.src ?? null, isInHead })
+      if (name === 'script' && !('data-vetch' in attributes))
+        scripts.push({ address: attributes.src ?? null, isInHead })
     },
     onclosetag(name) {
       if (name === 'head') isInHead = false

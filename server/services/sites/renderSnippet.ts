@@ -2,7 +2,8 @@ import { createHash } from 'node:crypto'
 import { promisify } from 'node:util'
 import { brotliCompress, constants } from 'node:zlib'
 import { isPlainRule } from '../../../core/targeting/pageRule'
-import type { AnySiteFileEntry, SiteFile } from '../../../shared/delivery/siteFile'
+import { heldBack } from '../../../shared/delivery/heldBack'
+import type { AnySiteFileEntry, RenderedSiteFile, SiteFile } from '../../../shared/delivery/siteFile'
 
 const compress = promisify(brotliCompress)
 
@@ -10,27 +11,40 @@ const compress = promisify(brotliCompress)
 export interface RenderedFile {
   etag: string
   plain: string
+  /** Soon compressed as well as it can be, at once fairly well: whoever asks first does not wait for that. */
   brotli: Buffer
 }
 
 /** Where the build of the snippet expects the site file. */
 const PLACE = '__VETCH_SITE_FILE__'
+const QUICK = 5
+/** The best there is, since it is fetched on every page. */
+const BEST = 11
 
 /**
  * The snippet with a site file inlined.
  *
  * @param snippet - the built snippet, which names `__VETCH_SITE_FILE__` once
  */
-export async function renderSnippet(snippet: string, siteFile: SiteFile): Promise<RenderedFile> {
-  const plain = snippet.replace(PLACE, () => JSON.stringify(siteFile))
-  return {
+export function renderSnippet(snippet: string, siteFile: SiteFile): Promise<RenderedFile> {
+  const rendered: RenderedSiteFile = { ...siteFile, held: JSON.stringify(heldBack(siteFile.entries)) }
+  return renderFile(snippet.replace(PLACE, () => JSON.stringify(rendered)))
+}
+
+/** A text with its tag, compressed; see `RenderedFile`. */
+export async function renderFile(plain: string): Promise<RenderedFile> {
+  const file = {
     etag: `"${createHash('sha256').update(plain).digest('base64url').slice(0, 16)}"`,
     plain,
-    brotli: await compress(plain, {
-      // The best there is, since it is fetched on every page. It is made anew whenever the file is asked for after a second.
-      params: { [constants.BROTLI_PARAM_QUALITY]: 11, [constants.BROTLI_PARAM_SIZE_HINT]: plain.length },
-    }),
+    brotli: await compressed(plain, QUICK),
   }
+  void compressed(plain, BEST).then((brotli) => (file.brotli = brotli), console.error)
+  return file
+}
+
+function compressed(text: string, quality: number): Promise<Buffer> {
+  const params = { [constants.BROTLI_PARAM_QUALITY]: quality, [constants.BROTLI_PARAM_SIZE_HINT]: text.length }
+  return compress(text, { params })
 }
 
 export type SnippetFile =

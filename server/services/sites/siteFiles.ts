@@ -1,4 +1,4 @@
-import { and, asc, eq, isNotNull } from 'drizzle-orm'
+import { and, asc, eq, isNotNull, sql } from 'drizzle-orm'
 import { BUCKETS } from '../../../core/assignment/assignment'
 import type { SiteFile } from '../../../shared/delivery/siteFile'
 import type { Queries } from '../../database/connect'
@@ -15,6 +15,19 @@ export async function findSiteFile(database: Queries, key: string): Promise<Site
     .innerJoin(site, eq(site.id, siteFile.siteId))
     .where(eq(site.key, key))
   return found?.content ?? null
+}
+
+/** What changes whenever the site file, or anything else that intake needs to know of a site, does. */
+export async function findSiteVersions(
+  database: Queries,
+  key: string,
+): Promise<{ file: string; intake: string } | null> {
+  const { rows } = await database.execute<{ file: string; intake: string }>(sql`
+    SELECT f.version::text AS file, concat_ws(' ', f.version, s.xmin, k.xmin) AS intake
+    FROM site s JOIN site_file f ON f.site_id = s.id
+    LEFT JOIN person_key k ON k.site_id = coalesce(s.environment_of, s.id)
+    WHERE s.key = ${key}`)
+  return rows[0] ?? null
 }
 
 /** What intake needs to know of the site of a key. */

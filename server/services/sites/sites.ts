@@ -3,7 +3,7 @@ import { randomBytes } from 'node:crypto'
 import { and, asc, eq, isNull, sql } from 'drizzle-orm'
 import type PgBoss from 'pg-boss'
 import type { InferType } from 'yup'
-import { scriptLine, WAIT_STYLE_HASH } from '../../../shared/delivery/scriptLine'
+import { GUARD, scriptLine, waitStyle } from '../../../shared/delivery/scriptLine'
 import type { newSiteSchema, sitePatchSchema } from '../../../shared/sites/site'
 import type { Database, Queries } from '../../database/connect'
 import { countsMoney } from '../../../core/measurement/keptAmounts'
@@ -14,6 +14,7 @@ import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
 import { compileSiteFile } from './compileSiteFile'
 import { fetchPage } from './fetchPage'
+import { sourceHash } from './sourceHash'
 import type { InspectedPage } from './inspectInstallation'
 
 type SiteRow = typeof site.$inferSelect
@@ -28,7 +29,7 @@ export async function findSite(database: Queries, siteId: number): Promise<SiteR
 export async function siteView(database: Queries, row: SiteRow, vetchOrigin: string): Promise<SiteView> {
   const { id, name, address, key, timeZone, currency, asksConsent, allowsScripts, firstReportAt } = row
   const { hosts, largestAmount, parameters, attributes, eventDetails, adParameters, handingOn } = row
-  const { ownNetworks, retentionDays, ownPath } = row
+  const { ownNetworks, retentionDays, ownPath, longestWait } = row
   return {
     id,
     name,
@@ -48,10 +49,12 @@ export async function siteView(database: Queries, row: SiteRow, vetchOrigin: str
     ownNetworks,
     retentionDays,
     ownPath,
+    longestWait,
     rates: await readRates(database, id),
     firstReportAt: firstReportAt?.toISOString() ?? null,
-    scriptLine: scriptLine(ownPath ? `${address}${ownPath}` : vetchOrigin, key),
-    styleHash: WAIT_STYLE_HASH,
+    scriptLine: scriptLine(ownPath ? `${address}${ownPath}` : vetchOrigin, key, longestWait),
+    styleHash: sourceHash(waitStyle(longestWait)),
+    scriptHash: sourceHash(GUARD),
   }
 }
 
@@ -107,6 +110,7 @@ const SETTINGS = [
   'ownNetworks',
   'retentionDays',
   'ownPath',
+  'longestWait',
 ] as const
 
 /** Changes a site's settings. What was measured so far is computed anew where they change its meaning. */

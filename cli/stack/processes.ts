@@ -1,0 +1,178 @@
+import { spawn, type ChildProcess } from 'node:child_process'
+import { existsSync } from 'node:fs'
+import { setPriority, totalmem } from 'node:os'
+import { resolve } from 'node:path'
+import { setTimeout as wait } from 'node:timers/promises'
+import { isListening } from '../../server/gateway/isListening'
+import type { ProcessRole } from '../../server/processes/roles'
+import { HumanError } from '../HumanError'
+import { freePort } from './ports'
+
+export interface ProcessSettings {
+  /** Where everybody asks. */
+  port: number
+  databaseUrl: string
+  sessionPassword: string
+  /** Origins on this machine that pages may be fetched from. */
+  demoOrigins?: readonly string[]
+  /** Where letters go out; nowhere when left out. */
+  smtpUrl?: string
+  /** Whether every answer is held against its schema. */
+  checksReplies?: boolean
+  /** How many answer customers' pages, and how many everybody else. */
+  edges?: number
+  webs?: number
+  /** Whether it says nothing when all is well. */
+  isQuiet?: boolean
+}
+
+/** A process as it is started, and started again. */
+export interface PlannedProcess {
+  /** Its role, with a number where there are several. */
+  name: string
+  /** What it is called in messages. */
+  title: string
+  /** Port that it listens on; null of one that nobody asks. */
+  port: number | null
+  start: () => ChildProcess
+}
+
+interface Limits {
+  /** Of the machine's memory, and in megabytes at least. */
+  memory: readonly [share: number, least: number]
+  /** How readily it gives way to others: customers' pages go first, what can wait last. */
+  niceness: number
+}
+
+const SERVER = '.output/server/index.mjs'
+const PROGRAMS: Record<ProcessRole, string> = {
+  gateway: '.output/gateway/main.mjs',
+  edge: SERVER,
+  web: SERVER,
+  reports: '.output/reports/main.mjs',
+  worker: '.output/worker/main.mjs',
+}
+const TITLES: Record<ProcessRole, string> = {
+  gateway: 'The gateway',
+  edge: 'The edge',
+  web: 'The application',
+  reports: 'The process for reports',
+  worker: 'The worker',
+}
+const LIMITS: Record<ProcessRole, Limits> = {
+  gateway: { memory: [0.02, 192], niceness: 0 },
+  edge: { memory: [0.06, 384], niceness: 0 },
+  web: { memory: [0.1, 512], niceness: 2 },
+  reports: { memory: [0.4, 768], niceness: 5 },
+  worker: { memory: [0.15, 768], niceness: 8 },
+}
+const COUNTRIES = 'node_modules/@ip-location-db/geo-whois-asn-country-mmdb/geo-whois-asn-country.mmdb'
+const MEGABYTE = 1024 * 1024
+const LONGEST_START = 60_000
+
+/** Lays out the processes of one installation: each on a port of its own, the gateway where everybody asks. */
+export async function planProcesses(settings: ProcessSettings): Promise<PlannedProcess[]> {
+  const { port, edges = 1, webs = 1 } = settings
+  const ports = { edge: await freePorts(edges), web: await freePorts(webs), reports: await freePort() }
+  const reportsUrl = origin(ports.reports)
+  const server = (role: 'edge' | 'web') => (own: number, index: number, all: readonly number[]) =>
+    planned(role, settings, own, { ...serverEnvironment(settings, role, own), NUXT_REPORTS_URL: reportsUrl }, [
+      index,
+      all.length,
+    ])
+  return [
+    planned('gateway', settings, port, {
+      VETCH_PORT: String(port),
+      VETCH_EDGES: ports.edge.map(origin).join(','),
+      VETCH_WEBS: ports.web.map(origin).join(','),
+      NUXT_TRUSTED_PROXIES: process.env.NUXT_TRUSTED_PROXIES ?? (isDemo(settings) ? '127.0.0.1' : ''),
+    }),
+    ...ports.edge.map(server('edge')),
+    ...ports.web.map(server('web')),
+    planned('reports', settings, ports.reports, { VETCH_PORT: String(ports.reports) }),
+    planned('worker', settings, null, {}),
+  ]
+}
+
+/** Waits until each process listens, and the application answers. */
+export async function untilTheyAnswer(processes: readonly PlannedProcess[], children: readonly ChildProcess[]) {
+  const deadline = Date.now() + LONGEST_START
+  const isOver = () => Date.now() > deadline || children.some(({ exitCode }) => exitCode !== null)
+  const listens = async (port: number | null) => {
+    while (port !== null && !(await isListening(origin(port)))) {
+      if (isOver()) throw new HumanError('Vetch did not start. The lines above say why.')
+      await wait(50)
+    }
+  }
+  await Promise.all(processes.map(({ port }) => listens(port)))
+  const gateway = processes.find(({ name }) => name === 'gateway')!
+  for (;;) {
+    const reply = await fetch(`${origin(gateway.port!)}/api/account`).catch(() => null)
+    if (reply?.ok) return
+    if (isOver()) throw new HumanError('Vetch did not start. The lines above say why.')
+    await wait(50)
+  }
+}
+
+function planned(
+  role: ProcessRole,
+  settings: ProcessSettings,
+  port: number | null,
+  own: NodeJS.ProcessEnv,
+  [index, of] = [0, 1],
+): PlannedProcess {
+  const number = of > 1 ? ` ${index + 1}` : ''
+  return {
+    name: `${role}${number.replace(' ', '-')}`,
+    title: `${TITLES[role]}${number}`,
+    port,
+    start: () => {
+      const { memory, niceness } = LIMITS[role]
+      const megabytes = Math.round(Math.max(memory[1], (memory[0] * totalmem()) / MEGABYTE))
+      const child = spawn(process.execPath, [`--max-old-space-size=${megabytes}`, resolve(PROGRAMS[role])], {
+        stdio: ['ignore', settings.isQuiet ? 'ignore' : 'inherit', 'inherit'],
+        env: { ...process.env, ...sharedEnvironment(settings), ...own },
+      })
+      if (child.pid !== undefined) setPriority(child.pid, niceness)
+      return child
+    },
+  }
+}
+
+function sharedEnvironment({ databaseUrl, sessionPassword, demoOrigins = [] }: ProcessSettings): NodeJS.ProcessEnv {
+  return {
+    NODE_ENV: 'production',
+    NUXT_DATABASE_URL: databaseUrl,
+    NUXT_SESSION_PASSWORD: sessionPassword,
+    NUXT_DEMO_ORIGINS: demoOrigins.join(','),
+    NUXT_DELIVERY_DIRECTORY: resolve('.output/delivery'),
+  }
+}
+
+function serverEnvironment(settings: ProcessSettings, role: 'edge' | 'web', port: number): NodeJS.ProcessEnv {
+  const { smtpUrl, checksReplies = false } = settings
+  return {
+    // What the person sets goes before what is set here.
+    NUXT_PLACE_COUNTRY_FILE: existsSync(COUNTRIES) ? resolve(COUNTRIES) : '',
+    // Simulated visitors say where they come from, as a proxy would.
+    ...(isDemo(settings) ? { NUXT_HAS_MADE_UP_PLACES: 'true' } : {}),
+    ...(smtpUrl ? { NUXT_SMTP_URL: smtpUrl } : {}),
+    NUXT_OWN_ORIGIN: origin(settings.port),
+    ...process.env,
+    // The gateway has decided whose word is taken.
+    NUXT_TRUSTED_PROXIES: '127.0.0.1',
+    NUXT_ROLE: role,
+    NITRO_HOST: '127.0.0.1',
+    NITRO_PORT: String(port),
+    NUXT_CHECKS_REPLIES: String(checksReplies),
+  }
+}
+
+const isDemo = ({ demoOrigins = [] }: ProcessSettings) => demoOrigins.length > 0
+const origin = (port: number) => `http://127.0.0.1:${port}`
+
+async function freePorts(count: number): Promise<number[]> {
+  const ports = new Set<number>()
+  while (ports.size < count) ports.add(await freePort())
+  return [...ports]
+}

@@ -1,0 +1,1 @@
+ALTER TABLE "site" ADD COLUMN "longest_wait" integer DEFAULT 1500 NOT NULL;

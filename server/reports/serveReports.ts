@@ -1,0 +1,41 @@
+import { timingSafeEqual } from 'node:crypto'
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
+import { buffer } from 'node:stream/consumers'
+import { deserialize, serialize } from 'node:v8'
+import type { EvidenceCall, EvidenceReply, EvidenceThread } from '../services/evidence/askEvidence'
+import { HttpProblem } from '../services/HttpProblem'
+
+/**
+ * Answers the questions of web processes from the thread that holds visits. Questions and answers go as Node.js
+ * serializes them: both ends are of one installation, and whoever does not show the key is not read.
+ */
+export function serveReports(thread: EvidenceThread, key: string): Server {
+  return createServer((request, response) => {
+    if (!isOwn(request, key)) return void response.writeHead(401).end()
+    void answer(thread, request).then(
+      (reply) => response.end(serialize(reply)),
+      (error: unknown) => fail(response, error),
+    )
+  })
+}
+
+async function answer(thread: EvidenceThread, request: IncomingMessage): Promise<EvidenceReply> {
+  const call = deserialize(await buffer(request)) as EvidenceCall
+  try {
+    return { value: await thread.call(call) }
+  } catch (error) {
+    if (error instanceof HttpProblem) return { problem: { status: error.status, message: error.message } }
+    throw error
+  }
+}
+
+function fail(response: ServerResponse, error: unknown): void {
+  console.error(error)
+  response.writeHead(500).end()
+}
+
+function isOwn({ headers }: IncomingMessage, key: string): boolean {
+  const shown = Buffer.from(headers.authorization ?? '')
+  const expected = Buffer.from(`Bearer ${key}`)
+  return shown.length === expected.length && timingSafeEqual(shown, expected)
+}

@@ -1,0 +1,106 @@
+import { sql } from 'drizzle-orm'
+import { afterAll, beforeAll, expect, test } from 'vitest'
+import { startTemporaryStack, type TemporaryStack } from '../../cli/stack/temporaryStack'
+import { timeOrderedId } from '../../core/identity/timeOrderedId'
+import { runningProcess } from '../../server/database/schema'
+import { readHealth } from '../../server/services/health'
+import { compileSiteFile } from '../../server/services/sites/compileSiteFile'
+import { visitorId } from '../visitorId'
+import { callerOf, createTeam } from './people'
+
+let stack: TemporaryStack
+let team: Awaited<ReturnType<typeof createTeam>>
+let owner: Awaited<ReturnType<typeof callerOf>>
+
+beforeAll(async () => {
+  stack = await startTemporaryStack()
+  team = await createTeam(stack.database)
+  await compileSiteFile(stack.database, team.site.id)
+  owner = await callerOf(stack.url, team.emails.owner)
+})
+afterAll(() => stack.stop())
+
+let count = 0
+const collectedBy = (origin: string) => {
+  const id = timeOrderedId(Date.now(), ++count % 4096, crypto.getRandomValues(new Uint8Array(8)))
+  const view = { id, visitor: visitorId('of-processes'), session: 'session', address: team.site.address }
+  return fetch(`${origin}/collect`, {
+    method: 'POST',
+    body: JSON.stringify({ key: team.site.key, sent: Date.now(), views: [view], events: [] }),
+    headers: { origin: team.site.address },
+  })
+}
+const originOf = (name: string) => `http://127.0.0.1:${stack.portOf(name)}`
+const statusOf = async (origin: string, path: string) => (await fetch(`${origin}${path}`)).status
+const report = () => owner('GET', `/api/sites/${team.site.id}/evidence/choices`)
+
+test('the edge answers pages and nothing else, the application everything else, and the gateway both', async () => {
+  const ofPages = [`/s/${team.site.key}.js`, `/s/${team.site.key}.json`, '/recorder.js', `/place?key=${team.site.key}`]
+  const ofOthers = ['/api/account', '/sign-in', '/api/openapi.json']
+  const statuses = async (origin: string, paths: string[]) => [
+    ...new Set(await Promise.all(paths.map((path) => statusOf(origin, path)))),
+  ]
+  expect(await statuses(stack.url, [...ofPages, ...ofOthers])).toEqual([200])
+  expect(await statuses(originOf('edge'), ofPages)).toEqual([200])
+  expect(await statuses(originOf('edge'), ofOthers)).toEqual([404])
+  expect(await statuses(originOf('web'), ofOthers)).toEqual([200])
+  expect(await statuses(originOf('web'), ofPages)).toEqual([404])
+  expect([(await collectedBy(stack.url)).status, (await collectedBy(originOf('web'))).status]).toEqual([200, 404])
+})
+
+test('pages are served and counted while everything else stands still', async () => {
+  const others = ['web', 'reports', 'worker'].map((name) => stack.current(name))
+  others.forEach((child) => child.kill('SIGSTOP'))
+  try {
+    expect(await statusOf(stack.url, `/s/${team.site.key}.js`)).toBe(200)
+    expect(await (await collectedBy(stack.url)).json()).toEqual({ accepted: 1, refused: [] })
+  } finally {
+    others.forEach((child) => child.kill('SIGCONT'))
+  }
+})
+
+test('what is asked while a process is started again waits for it', async () => {
+  expect((await report()).status).toBe(200)
+  for (const name of ['edge', 'web', 'reports']) {
+    const gone = new Promise((ended) => stack.current(name).once('exit', ended))
+    stack.current(name).kill('SIGKILL')
+    await gone
+    const asked = [statusOf(stack.url, `/s/${team.site.key}.js`), statusOf(stack.url, '/api/account')]
+    const reported = report()
+    stack.start(name)
+    expect([...(await Promise.all(asked)), (await reported).status], name).toEqual([200, 200, 200])
+  }
+})
+
+test('reports are answered to whoever shows the key of the installation only', async () => {
+  const ask = (headers: Record<string, string>) => fetch(originOf('reports'), { method: 'POST', body: 'x', headers })
+  expect((await ask({})).status).toBe(401)
+  expect((await ask({ authorization: 'Bearer made-up' })).status).toBe(401)
+})
+
+test('health says how each process fares, and misses one that is gone', async () => {
+  const health = async () => (await fetch(`${stack.url}/api/health`)).json()
+  const roles = async () => new Set((await health()).processes.map(({ role }: { role: string }) => role))
+  await expect.poll(roles, { timeout: 20_000 }).toEqual(new Set(['gateway', 'edge', 'web', 'reports', 'worker']))
+  const { status, processes } = await health()
+  expect(status).toBe('ok')
+  for (const { delay, seen } of processes) {
+    expect(delay).toBeGreaterThanOrEqual(0)
+    expect(seen).toBeLessThan(30)
+  }
+  // The edge has just taken a batch, and says how long that took.
+  await collectedBy(stack.url)
+  const work = async () => Math.max(...(await health()).processes.map(({ work }: { work: number | null }) => work ?? 0))
+  await expect.poll(work, { timeout: 20_000 }).toBeGreaterThan(0)
+
+  const set = (seenAt: string) =>
+    stack.database
+      .insert(runningProcess)
+      .values({ name: 'missed', role: 'another', startedAt: new Date(), seenAt: sql.raw(seenAt), delay: 0 })
+      .onConflictDoUpdate({ target: runningProcess.name, set: { seenAt: sql.raw(seenAt) } })
+  await set(`now() - interval '1 minute'`)
+  expect((await readHealth(stack.database)).status).toBe('degraded')
+  // One that was taken away is not missed for ever.
+  await set(`now() - interval '11 minutes'`)
+  expect((await readHealth(stack.database)).status).toBe('ok')
+})
