@@ -40,11 +40,14 @@ export async function measureAudienceSize(): Promise<Measurement[]> {
     await copyOut(stack, site.id)
     const copying = await milliseconds(() => copyOut(stack, site.id))
     let inside = 0
+    let reading = 0
     const replaying = await milliseconds(async () => {
       for (let start = 0; start < visitors.length; start += VISITORS_AT_A_TIME) {
         const some = visitors.slice(start, start + VISITORS_AT_A_TIME)
-        for (const past of (await pastOfVisitors(stack.database, site.id, some, () => true)).values())
-          if (replayVisitor(AUDIENCE, past).entered) inside++
+        const began = performance.now()
+        const pasts = await pastOfVisitors(stack.database, site.id, some, AUDIENCE, () => true)
+        reading += performance.now() - began
+        for (const past of pasts.values()) if (replayVisitor(AUDIENCE, past).entered) inside++
       }
     })
     if (inside === 0 || inside === visitors.length) throw new Error('The audience tells nobody apart.')
@@ -58,7 +61,8 @@ export async function measureAudienceSize(): Promise<Measurement[]> {
           value: rounded(copying / 1000),
           ratio: rounded(replaying / copying),
         },
-        details: { visitors: visitors.length, inside },
+        aim: 'ratio at most 5',
+        details: { visitors: visitors.length, inside, secondsOfReading: rounded(reading / 1000) },
       },
     ]
   } finally {

@@ -8,6 +8,7 @@ import { measureHeatmap, measureRecorder, measureReports } from '../bench/eviden
 import { measureHypotheses, measureQuarter } from '../bench/hypotheses'
 import { checkMeasured, isQuick, type Measurement } from '../bench/measurement'
 import { measureEdits } from '../bench/edits'
+import { measurePageCost } from '../bench/pageCost'
 import { measureSnippet } from '../bench/snippet'
 import { HumanError } from './HumanError'
 import { buildApplication } from './stack/build'
@@ -22,11 +23,12 @@ const PURE = {
   quarter: measureQuarter,
 }
 const REPORTS = ['pages', 'funnel']
-const DATABASE = ['intake', 'fold', 'serve', 'busy-visitor', 'list', 'results']
+const DATABASE = ['intake', 'fold', 'fold-known', 'site-file', 'serve', 'busy-visitor', 'list', 'results']
 const NAMES = [
   ...Object.keys(PURE),
   'snippet',
   'edits',
+  'page-cost',
   'recorder',
   'hypotheses',
   'audience-size',
@@ -59,6 +61,7 @@ export async function run(args: string[]): Promise<number> {
   await buildApplication()
   if (wanted.has('snippet')) print(await measureSnippet())
   if (wanted.has('edits')) print(await measureEdits())
+  if (wanted.has('page-cost')) print(await measurePageCost())
   if (wanted.has('recorder')) print(await measureRecorder())
   if (wanted.has('audience-size')) print(await measureAudienceSize())
   if (wanted.has('hypotheses')) print(await measureHypotheses())

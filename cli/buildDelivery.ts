@@ -22,6 +22,7 @@ const ON_PAGES = {
   device: 'delivery/device/main.ts',
   drift: 'delivery/drift/main.ts',
   layout: 'delivery/layout/main.ts',
+  reveal: 'delivery/reveal/main.ts',
 }
 
 /** Lets browsers that know it compile every function while the script still comes in, beside the main thread. */
@@ -57,6 +58,7 @@ export async function buildDelivery(): Promise<void> {
       'threads/evidence': 'server/threads/evidence.ts',
       'threads/expression': 'server/threads/expression.ts',
       'threads/recordedChunk': 'server/threads/recordedChunk.ts',
+      'threads/traffic': 'server/threads/traffic.ts',
     },
     outdir: '.output',
     outExtension: { '.js': '.mjs' },

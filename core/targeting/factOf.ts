@@ -43,7 +43,7 @@ export function factOf(test: FactTest, facts: VisitorFacts): Value {
       return timeOf(test, facts)
     case 'seen':
     case 'did':
-      return timesDone(test, facts)
+      return countDone(test, facts)
     case 'cookie':
       return facts.cookies ? (facts.cookies[name] ?? null) : null
     case 'attribute':
@@ -69,7 +69,9 @@ function parameter(address: string, name: string): string | null {
 }
 
 /** How often something was done, or a page seen, within the days. */
-function timesDone({ fact, name, days, page }: FactTest, { now, events, pages }: VisitorFacts): number | null {
+function countDone(test: FactTest, { now, events, pages, timesDone }: VisitorFacts): number | null {
+  if (timesDone) return timesDone(test, now)
+  const { fact, name, days, page } = test
   const from = days === undefined ? -Infinity : now - days * DAY
   const isLately = ({ at }: { at: number }) => at >= from && at <= now
   if (fact === 'did') return events ? events.filter((each) => each.name === name && isLately(each)).length : null

@@ -1,6 +1,6 @@
 import { holds, testsIn, type Condition, type FactTest } from './condition'
 import { factOf } from './factOf'
-import { factsAt, type Past } from './replay'
+import { factsAlong, type Past } from './replay'
 import type { Fact } from './visitorFacts'
 
 /** How a test did on views of the past. */
@@ -28,7 +28,7 @@ export function testTallies(condition: Condition, unknown: readonly Fact[]): Tes
 export function tallyPast(tallies: readonly TestTally[], past: Past): void {
   const open = tallies.filter(({ hasHeld }) => !hasHeld)
   if (open.length === 0) return
-  const facts = past.views.map((view) => factsAt(view, past))
+  const facts = past.views.map(factsAlong(past))
   for (const tally of open) {
     tally.hasHeld = facts.some((each) => holds(tally.test, each))
     const texts =

@@ -1,7 +1,9 @@
+import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import type { Group } from './condition'
-import { replayVisitor, unknownFromPast, type Past, type PastView } from './replay'
-import { HOUR } from '../time/units'
+import type { FactTest, Group } from './condition'
+import { factOf } from './factOf'
+import { factsAlong, replayVisitor, unknownFromPast, type Past, type PastView } from './replay'
+import { DAY, HOUR } from '../time/units'
 
 const view = (hours: number, path: string, session: string, isTested: boolean): PastView => ({
   id: `${hours}`,
@@ -47,4 +49,60 @@ test('of whom it lets in nobody, it is told which conditions kept them out', () 
 test('what only the open page knows cannot be known from the past', () => {
   const plan = { fact: 'attribute', name: 'plan', is: 'known' } as const
   expect(unknownFromPast(all(plan, plan, { fact: 'device', is: 'oneOf', texts: [] }))).toEqual(['attribute'])
+})
+
+test('what was done before is counted as a browser counts it, whatever is asked in which order', () => {
+  const moment = fc.integer({ min: 0, max: 60 }).map((days) => days * DAY)
+  const address = fc.constantFrom('/a', '/b', '/tested').map((path) => `https://kc.test${path}`)
+  const days = fc.option(fc.integer({ min: 0, max: 40 }), { nil: undefined })
+  const tests = fc.constantFrom<(days?: number) => FactTest>(
+    (within) => ({ fact: 'seen', page: { match: 'exact', value: '/a' }, is: 'least', days: within }),
+    (within) => ({ fact: 'did', name: 'order', is: 'least', days: within }),
+  )
+  fc.assert(
+    fc.property(
+      fc.array(fc.tuple(moment, address), { minLength: 1, maxLength: 30 }),
+      fc.array(fc.tuple(moment, fc.constantFrom('order', 'other')), { maxLength: 30 }),
+      fc.array(fc.tuple(tests, days), { minLength: 1, maxLength: 3 }),
+      fc.array(fc.nat(29), { maxLength: 10 }),
+      (seen, done, asked, order) => {
+        const views = seen
+          .sort(([one], [other]) => one - other)
+          .map(([at, of], index) => ({ ...view(0, '', 'first', true), id: `${index}`, at, address: of }))
+        const events = done.sort(([one], [other]) => one - other).map(([at, name]) => ({ at, name }))
+        const long: Past = { views, events, siteTimeZone: 'UTC' }
+        const of = asked.map(([make, within]) => make(within))
+        const inOrder = [...views, ...order.flatMap((index) => views[index] ?? [])]
+        const factsAt = factsAlong(long)
+        for (const each of inOrder) {
+          const { timesDone: _, ...facts } = factsAt(each)
+          const before = ({ at }: { at: number }) => at < each.at
+          const slow = { ...facts, pages: views.filter(before), events: events.filter(before) }
+          for (const test of of) expect(factOf(test, factsAt(each))).toBe(factOf(test, slow))
+        }
+      },
+    ),
+  )
+})
+
+test('a visitor with many views costs what the views cost, and not their square', () => {
+  let asked = 0
+  const many = (count: number): Past => ({
+    views: Array.from({ length: count }, (_, index) => ({
+      ...view(index / 1000, '/tested', 'first', true),
+      get address() {
+        asked++
+        return 'https://kc.test/tested'
+      },
+    })),
+    events: [],
+    siteTimeZone: 'UTC',
+  })
+  const audience = all({ fact: 'seen', page: { match: 'exact', value: '/other' }, is: 'least', number: 1 })
+  const reads = (count: number) => {
+    asked = 0
+    replayVisitor(audience, many(count))
+    return asked
+  }
+  expect(reads(4000) / reads(1000)).toBeLessThan(4.1)
 })

@@ -1,3 +1,5 @@
+import type { FactTest } from './condition'
+
 /** What is known of a visitor and the page that they are on. All of it may be written as JSON; what is absent is unknown. */
 export interface VisitorFacts {
   /** ms since 1970 */
@@ -31,6 +33,8 @@ export interface VisitorFacts {
   /** Pages that were opened before this one, and events that were sent. */
   pages?: readonly { address: string; at: number }[]
   events?: readonly { name: string; at: number }[]
+  /** How often something was done or seen, where that is known without going through all of them; see `runningCounts.ts`. */
+  timesDone?: (test: FactTest, now: number) => number
   /** What the page says of the visitor, of whatever type. */
   attributes?: Readonly<Record<string, unknown>>
   cookies?: Readonly<Record<string, string>>

@@ -1,5 +1,7 @@
 /**
- * Numbers of the advisory locks.
+ * Numbers of the advisory locks. Whoever needs several locks takes the row of the experiment first, then that of the
+ * site, then `COMPILE_LOCK` of the site and of its environments. Rows are held FOR NO KEY UPDATE: the log refers to them.
+ * `tests/integration/rollouts.test.ts` holds it.
  *
  * Every transaction that adds views or events holds `INTAKE_LOCK` shared. Whoever holds it alone, if only for a moment,
  * knows that everything with a lower `seq` can be seen.

@@ -18,15 +18,16 @@ export function deliveryFile(
     | 'survey.js'
     | 'places.js'
     | 'device.js'
-    | 'drift.js',
+    | 'drift.js'
+    | 'reveal.js',
 ): Promise<string> {
   let file = files.get(name)
   if (!file) files.set(name, (file = readFile(join(deliveryFolder(), name), 'utf8')))
   return file
 }
 
-/** A thread, as it was built: one that inspects pages, holds visits for reports, reads chunks of recordings, or analyzes an expression. */
-export function threadFile(name: 'inspectPage' | 'evidence' | 'recordedChunk' | 'expression'): string {
+/** A thread, as it was built: one that inspects pages, holds visits for reports, reads chunks of recordings, analyzes an expression, or goes over past traffic. */
+export function threadFile(name: 'inspectPage' | 'evidence' | 'recordedChunk' | 'expression' | 'traffic'): string {
   return join(deliveryFolder(), `../threads/${name}.mjs`)
 }
 

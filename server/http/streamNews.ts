@@ -1,4 +1,5 @@
 import { createEventStream, type H3Event } from 'h3'
+import { takeStream } from './openStreams'
 import { subscribe } from '../news/subscribe'
 
 /** Keeps proxies from closing the stream. */
@@ -7,13 +8,15 @@ const BEAT = 25_000
 const LONGEST = 10 * 60_000
 
 /** Answers with the news of a site as they come (server-sent events). */
-export async function streamNews(event: H3Event, siteId: number): Promise<void> {
+export async function streamNews(event: H3Event, siteId: number, caller: number): Promise<void> {
+  const giveBack = takeStream(caller)
   const stream = createEventStream(event)
   const unsubscribe = subscribe(siteId, (news) => void stream.push(JSON.stringify(news)))
   const beat = setInterval(() => void stream.push({ event: 'beat', data: '' }), BEAT)
   const end = setTimeout(() => void stream.close(), LONGEST)
   stream.onClosed(() => {
     unsubscribe()
+    giveBack()
     clearInterval(beat)
     clearTimeout(end)
   })

@@ -1,12 +1,8 @@
 import { setTimeout as wait } from 'node:timers/promises'
 import { deserialize, serialize } from 'node:v8'
-import {
-  evidenceOf,
-  type EvidenceCall,
-  type EvidenceReply,
-  type EvidenceThread,
-} from '../services/evidence/askEvidence'
+import { evidenceOf, type EvidenceCall, type EvidenceThread } from '../services/evidence/askEvidence'
 import { HttpProblem } from '../services/HttpProblem'
+import { valueOf, type ThreadReply } from '../services/threadReply'
 
 /** The process is started again within a second or two. */
 const TRIES = 20
@@ -19,14 +15,10 @@ const BETWEEN_TRIES = 200
  * @param key - what shows that this process is of the same installation
  */
 export function openReportsClient(url: string, key: string): EvidenceThread {
-  return evidenceOf(async (call) => {
-    const reply = await ask(url, key, call)
-    if ('problem' in reply) throw new HttpProblem(reply.problem.status, reply.problem.message)
-    return reply.value
-  })
+  return evidenceOf(async (call) => valueOf(await ask(url, key, call)))
 }
 
-async function ask(url: string, key: string, call: EvidenceCall): Promise<EvidenceReply> {
+async function ask(url: string, key: string, call: EvidenceCall): Promise<ThreadReply> {
   for (let tries = 1; ; tries++) {
     try {
       const answer = await fetch(url, {
@@ -35,7 +27,7 @@ async function ask(url: string, key: string, call: EvidenceCall): Promise<Eviden
         headers: { authorization: `Bearer ${key}` },
       })
       if (!answer.ok) throw new Error(`Reports answered ${answer.status}.`)
-      return deserialize(Buffer.from(await answer.arrayBuffer())) as EvidenceReply
+      return deserialize(Buffer.from(await answer.arrayBuffer())) as ThreadReply
     } catch (error) {
       if (isStarting(error) && tries < TRIES) await wait(BETWEEN_TRIES)
       else {

@@ -2,8 +2,8 @@ import { timingSafeEqual } from 'node:crypto'
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
 import { buffer } from 'node:stream/consumers'
 import { deserialize, serialize } from 'node:v8'
-import type { EvidenceCall, EvidenceReply, EvidenceThread } from '../services/evidence/askEvidence'
-import { HttpProblem } from '../services/HttpProblem'
+import type { EvidenceCall, EvidenceThread } from '../services/evidence/askEvidence'
+import { replyOf, type ThreadReply } from '../services/threadReply'
 
 /**
  * Answers the questions of web processes from the thread that holds visits. Questions and answers go as Node.js
@@ -19,14 +19,9 @@ export function serveReports(thread: EvidenceThread, key: string): Server {
   })
 }
 
-async function answer(thread: EvidenceThread, request: IncomingMessage): Promise<EvidenceReply> {
+async function answer(thread: EvidenceThread, request: IncomingMessage): Promise<ThreadReply> {
   const call = deserialize(await buffer(request)) as EvidenceCall
-  try {
-    return { value: await thread.call(call) }
-  } catch (error) {
-    if (error instanceof HttpProblem) return { problem: { status: error.status, message: error.message } }
-    throw error
-  }
+  return replyOf(() => thread.call(call))
 }
 
 function fail(response: ServerResponse, error: unknown): void {

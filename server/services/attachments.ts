@@ -92,12 +92,12 @@ async function lockOwner(tx: Queries, siteId: number, owner: FileOwner): Promise
           .select({ id: finding.id })
           .from(finding)
           .where(and(eq(finding.siteId, siteId), eq(finding.id, owner.findingId)))
-          .for('update')
+          .for('no key update')
       : await tx
           .select({ id: hypothesis.id })
           .from(hypothesis)
           .where(and(eq(hypothesis.siteId, siteId), eq(hypothesis.id, owner.hypothesisId)))
-          .for('update')
+          .for('no key update')
   if (!found) throw new HttpProblem(404, 'What the file belongs to does not exist any more.')
 }
 

@@ -97,6 +97,8 @@ export interface SiteFile {
   version: number
   key: string
   asksConsent: boolean
+  /** Browsers that ask not to be tracked get nothing but the end of the wait. */
+  heedsDoNotTrack?: true
   currency: string
   /** Query parameters that may be kept with an address. */
   parameters: string[]

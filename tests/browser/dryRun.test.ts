@@ -128,6 +128,7 @@ test('for 10,000 visitors the dry run of their past says what their browsers dec
     database,
     siteId,
     lived.map(({ id }) => id),
+    { join: 'all', of: things.flatMap(({ audience }) => audience ?? []) },
     () => true,
   )
   let compared = 0

@@ -243,6 +243,30 @@ test('respects Global Privacy Control', async ({ world, browser }) => {
   await close()
 })
 
+test('heeds “do not track” where the site asks for it, and only there', async ({ world, browser }) => {
+  const { siteId } = await changedSite(world)
+  const heed = async (heedsDoNotTrack: boolean) => {
+    await world.database.update(site).set({ heedsDoNotTrack }).where(eq(site.id, siteId))
+    await compileSiteFile(world.database, siteId)
+  }
+  const seen = async () => {
+    const context = await newVisitor(browser, { extraHTTPHeaders: { dnt: '1' } })
+    const page = await context.newPage()
+    const headlines = await headlinesSeen(page, world.demoOrigin)
+    const kept = await page.evaluate(() => [document.cookie, ...Object.keys(localStorage)])
+    const isHeldBack = await page
+      .locator('style')
+      .evaluateAll((all) => all.some((each) => each.textContent?.includes('vetch')))
+    await context.close()
+    return { headlines, keeps: kept.some((each) => each.includes('vetch')), isHeldBack }
+  }
+  expect(await seen()).toEqual({ headlines: [NEW], keeps: true, isHeldBack: false })
+  await heed(true)
+  await expect.poll(seen).toEqual({ headlines: [OLD], keeps: false, isHeldBack: false })
+  await heed(false)
+  await expect.poll(seen).toEqual({ headlines: [NEW], keeps: true, isHeldBack: false })
+})
+
 test('where the site asks for consent, nothing is kept or sent before the answer', async ({ world, browser }) => {
   const { siteId, key } = await changedSite(world)
   const setConsent = async (asksConsent: boolean) => {

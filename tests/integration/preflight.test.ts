@@ -1,4 +1,5 @@
 import type { ExperimentSheet } from '../../shared/experiments/replies'
+import { lookingWith } from '../triedPages'
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { resolve } from 'node:path'
@@ -81,11 +82,17 @@ async function draft(name: string, path: string, selector = 'h1'): Promise<Exper
 }
 const target = (experimentId: number) => ({ siteId: team.site.id, experimentId, personId: null })
 const report = (id: number) =>
-  preflightReport(database, team.site.id, id, now, async (address, selectors) => {
-    const origin = `http://127.0.0.1:${(pages.address() as AddressInfo).port}`
-    const tryPage = pageTrier(resolve('.output/threads/inspectPage.mjs'), [origin])
-    return tryPage(origin + new URL(address).pathname, selectors)
-  })
+  preflightReport(
+    database,
+    team.site.id,
+    id,
+    now,
+    lookingWith(database, async (address, selectors) => {
+      const origin = `http://127.0.0.1:${(pages.address() as AddressInfo).port}`
+      const tryPage = pageTrier(resolve('.output/threads/inspectPage.mjs'), [origin])
+      return tryPage(origin + new URL(address).pathname, selectors)
+    }),
+  )
 
 const ordered = { fact: 'did', name: 'order', is: 'least', number: 1 } as const
 const desktop = { fact: 'device', is: 'oneOf', texts: ['desktop'] } as const
@@ -202,7 +209,7 @@ test('several changes in one variant, a redirect without an answer, and a page w
     }))
     return { found, policies: [] }
   }
-  const { findings } = await preflightReport(database, team.site.id, sheet.id, now, asked)
+  const { findings } = await preflightReport(database, team.site.id, sheet.id, now, lookingWith(database, asked))
   const texts = findings.map(({ text, isStop }) => `${isStop ? 'stop' : 'told'}: ${text}`)
   for (const expected of [
     'told: Two things: it changes 2 separate things: h1, b.',
@@ -290,8 +297,12 @@ test('an audience in another language than its page is told', async () => {
   })
   const inLanguage = async (language: string | null) => {
     const html = `<!doctype html><html${language ? ` lang="${language}"` : ''}><h1>Three islands</h1></html>`
-    const report = await preflightReport(database, team.site.id, sheet.id, now, async (_, selectors) =>
-      countElements(html, selectors),
+    const report = await preflightReport(
+      database,
+      team.site.id,
+      sheet.id,
+      now,
+      lookingWith(database, async (_, selectors) => countElements(html, selectors)),
     )
     return report.findings.some(({ text }) => text.startsWith('The audience asks for German, and /tested'))
   }
@@ -311,10 +322,16 @@ test('code that the policy of a page forbids is told: by its header, and by its 
   await fillSheet(database, target(sheet.id), { variants: [control!, { ...other!, edits }] })
   const forbidden = async (header: string[], markup: string) => {
     const html = `<!doctype html><head>${markup}</head><h1>Three islands</h1>`
-    const report = await preflightReport(database, team.site.id, sheet.id, now, async (_, selectors) => {
-      const counted = countElements(html, selectors)
-      return { ...counted, policies: [...header, ...counted.policies] }
-    })
+    const report = await preflightReport(
+      database,
+      team.site.id,
+      sheet.id,
+      now,
+      lookingWith(database, async (_, selectors) => {
+        const counted = countElements(html, selectors)
+        return { ...counted, policies: [...header, ...counted.policies] }
+      }),
+    )
     return report.findings.filter(({ text }) => text.startsWith('/tested forbids scripts')).length
   }
   expect(await forbidden([], '')).toBe(0)

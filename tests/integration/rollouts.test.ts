@@ -1,6 +1,7 @@
 import { isHeldOut } from '../../core/targeting/whyNot'
 import type { SiteFileExperiment } from '../../shared/delivery/siteFile'
 import { eq } from 'drizzle-orm'
+import type PgBoss from 'pg-boss'
 import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest'
 import { PLAIN_TERMS } from '../../core/sheet/terms'
 import { decide } from '../../delivery/snippet/decide'
@@ -27,9 +28,9 @@ import {
   rolloutDays,
   startRollout,
 } from '../../server/services/rollouts/rollouts'
-import { createEnvironment } from '../../server/services/sites/environments'
+import { createEnvironment, detachEnvironment } from '../../server/services/sites/environments'
 import { findIntakeSite, findSiteFile } from '../../server/services/sites/siteFiles'
-import { noteFirstReport } from '../../server/services/sites/sites'
+import { noteFirstReport, updateSite } from '../../server/services/sites/sites'
 import { createHoldout } from '../../server/services/traffic/holdouts'
 import { hypothesisSchema } from '../../shared/hypotheses/hypothesis'
 import { rolloutChangeSchema, rolloutSchema } from '../../shared/rollouts/rollout'
@@ -50,6 +51,8 @@ beforeEach(async () => {
   await noteFirstReport(database, siteId)
 })
 
+/** Nothing that is changed here asks for a job. */
+const NO_QUEUE = {} as PgBoss
 const now = () => new Date()
 const targetOf = (experimentId: number) => ({ siteId, experimentId, personId: null })
 const all = rolloutSchema.validateSync({})
@@ -184,6 +187,31 @@ test('it goes to the audience of the experiment or to everybody, never to a hold
   const visitor = visitors.find((each) => !holdouts.some((holdout) => isHeldOut(each, holdout)))!
   const decided = await decideFor(database, siteId, visitor, {}, '/', now())
   expect(decided).toEqual([{ experiment: experimentId, name: made.name, variant: 1, variantName: 'New words' }])
+})
+
+test('changes of a rollout, its experiment, the settings and an environment at once wait for each other, and none fails', async () => {
+  const experimentId = await ended()
+  const made = await startRollout(database, targetOf(experimentId), all, now())
+  const rolloutId = made.id
+  let { version } = made
+  const many = connect(ownStack().databaseUrl, 12)
+  try {
+    for (let round = 0; round < 8; round++) {
+      const address = `https://staging-${round}.example`
+      const [environment] = (await createEnvironment(database, siteId, null, { name: 'Staging', address })).slice(-1)
+      const all = await Promise.allSettled([
+        changeRollout(many, { siteId, rolloutId, personId: null }, { version, share: 1000 + round }, now()),
+        fillSheet(many, targetOf(experimentId), { name: `Named ${round}` }),
+        detachEnvironment(many, siteId, null, environment!.id),
+        updateSite(many, NO_QUEUE, siteId, null, { name: `Site ${round}` }),
+      ])
+      const failed = all.flatMap((each) => (each.status === 'rejected' ? [String(each.reason)] : []))
+      expect(failed).toEqual([])
+      version = (await findRollout(database, siteId, rolloutId, now())).version
+    }
+  } finally {
+    await many.$client.end()
+  }
 })
 
 test('whoever got it is counted by day, and in no experiment', async () => {

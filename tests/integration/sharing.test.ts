@@ -7,7 +7,7 @@ import { PLAIN_TERMS, type SheetTerms } from '../../core/sheet/terms'
 import type { Group } from '../../core/targeting/condition'
 import { decide } from '../../delivery/snippet/decide'
 import { connect } from '../../server/database/connect'
-import { changeLog, experiment, experimentSummary, site } from '../../server/database/schema'
+import { changeLog, experiment, experimentSummary, site, visitor } from '../../server/database/schema'
 import { dryRunPast, dryRunPersona } from '../../server/services/audiences/dryRun'
 import { audienceSize } from '../../server/services/audiences/audienceSize'
 import { createPersona } from '../../server/services/audiences/personas'
@@ -37,7 +37,7 @@ import { folded, happen, type Happening } from '../arrivals'
 import { PLAN, primaryMetric } from '../metrics'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
-import { onEmptyPages } from '../triedPages'
+import { lookingWith, onEmptyPages } from '../triedPages'
 import { DAY } from '../../core/time/units'
 
 const database = connect(ownStack().databaseUrl, 3)
@@ -96,7 +96,7 @@ test('a group gives each experiment buckets of its own, from its start to its en
   expect((await entryOf(one)).group).toMatchObject({ ranges: [[0, 4000]] })
   expect((await entryOf(two)).group).toMatchObject({ ranges: [[4000, 9000]] })
   await expect(start(three)).rejects.toThrow('10 % of the visitors left')
-  const { findings } = await preflightReport(database, siteId, three, new Date(), onEmptyPages)
+  const { findings } = await preflightReport(database, siteId, three, new Date(), lookingWith(database, onEmptyPages))
   expect(findings.filter(({ isStop }) => isStop).map(({ text }) => text)).toContainEqual(
     expect.stringContaining('“Booking” has 10 % of the visitors left, and this asks for 100 %'),
   )
@@ -191,7 +191,7 @@ test('a holdout concerns what starts within its period, and nothing else', async
   ).rejects.toThrow('has passed')
   const [made] = await createHoldout(database, siteId, null, { name: 'Autumn', share: 500, until: '2031-01-01' }, now)
   await start(within)
-  const { findings } = await preflightReport(database, siteId, after, new Date(), onEmptyPages)
+  const { findings } = await preflightReport(database, siteId, after, new Date(), lookingWith(database, onEmptyPages))
   expect(findings.map(({ text }) => text)).toContain('A holdout keeps 5 % of the visitors out of this.')
   await endHoldout(database, siteId, null, made!.id, new Date())
   await expect(endHoldout(database, siteId, null, made!.id, new Date())).rejects.toThrow('ended already')
@@ -259,6 +259,13 @@ test('the size of an audience, and what becomes of last week’s visitors, are c
   const size = await audienceSize(database, siteId, asksFor(saved.id), new Date())
   expect(size).toMatchObject({ visitors: 20, looked: 20, inside: 10, unknown: [] })
   expect(size.keptOut).toEqual([{ words: 'in “Phones”', visitors: 10 }])
+  // Whoever is in nobody's numbers, or opens more pages than a person would, is replayed by nobody.
+  const of = (id: string) => and(eq(visitor.siteId, siteId), eq(visitor.id, id))
+  await database.update(visitor).set({ leftOut: 'pace' }).where(of('v-0'))
+  await database.update(visitor).set({ views: 20_000 }).where(of('v-1'))
+  expect(await audienceSize(database, siteId, asksFor(saved.id), new Date())).toMatchObject({ visitors: 18, inside: 9 })
+  await database.update(visitor).set({ leftOut: null, views: 1 }).where(eq(visitor.siteId, siteId))
+
   const asked: Group = {
     join: 'all',
     of: [

@@ -4,21 +4,22 @@ import { readFile } from 'node:fs/promises'
 import { createServer, type IncomingHttpHeaders, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { afterAll, beforeAll, expect, test } from 'vitest'
-import { eq } from 'drizzle-orm'
+import { and, eq } from 'drizzle-orm'
 import type { Edit } from '../../core/edits/content'
 import { connect } from '../../server/database/connect'
 import { backgroundJob, site, variantPicture } from '../../server/database/schema'
 import { takeVariantPictures } from '../../server/jobs/pictures'
+import { openQueue } from '../../server/jobs/queue'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment } from '../../server/services/experiments/experiments'
 import { preflightReport } from '../../server/services/experiments/preflightReport'
 import { findSheet } from '../../server/services/experiments/sheet'
 import { addSitePicture } from '../../server/services/pictures/sitePictures'
-import { listVariantPictures } from '../../server/services/pictures/variantPictures'
+import { listVariantPictures, takePictures } from '../../server/services/pictures/variantPictures'
 import { drawThingId } from '../../shared/thingId'
 import { callerOf, createTeam } from './people'
 import { ownStack } from './ownStack'
-import { onEmptyPages } from '../triedPages'
+import { lookingWith, onEmptyPages } from '../triedPages'
 
 const { url, databaseUrl } = ownStack()
 const database = connect(databaseUrl, 2)
@@ -142,7 +143,13 @@ test('each variant is photographed on three devices, what looks wrong is found, 
   expect(asked.at(-1)!['accept-language']).toMatch(/^de-AT/)
 
   // Preflight tells them, as advice.
-  const report = await preflightReport(database, at.siteId, at.experimentId, new Date(), onEmptyPages)
+  const report = await preflightReport(
+    database,
+    at.siteId,
+    at.experimentId,
+    new Date(),
+    lookingWith(database, onEmptyPages),
+  )
   const advice = report.findings.filter(({ text: said }) => said.startsWith('Warm, on / in a width of'))
   expect(advice).toHaveLength(3)
   expect(advice.every(({ isStop }) => !isStop)).toBe(true)
@@ -223,4 +230,16 @@ test('editors ask for pictures, one job at a time, and a change of the edits ask
   const { job: next } = (await (await viewer('GET', path)).json()) as VariantPictures
   expect(next!.id).toBeGreaterThan(job!.id)
   expect(next!.state).toBe('waiting')
+})
+
+test('pictures that are asked for ten times at once are taken once', async () => {
+  const { at } = await draft([text('h1', 'Other words')])
+  const queue = await openQueue(databaseUrl, 'sender')
+  const many = connect(databaseUrl, 10)
+  const ask = () => takePictures(many, queue, at, { language: 'en', isAnew: true }, new Date())
+  await Promise.all([...Array(10).keys()].map(ask))
+  const jobs = and(eq(backgroundJob.siteId, at.siteId), eq(backgroundJob.experimentId, at.experimentId))
+  expect(await database.$count(backgroundJob, jobs)).toBe(1)
+  await many.$client.end()
+  await queue.stop({ graceful: false })
 })

@@ -11,6 +11,7 @@ const draft = reactive({
   currency: props.site.currency,
   largestAmount: String(props.site.largestAmount),
   asksConsent: props.site.asksConsent,
+  heedsDoNotTrack: props.site.heedsDoNotTrack,
   allowsScripts: props.site.allowsScripts,
   retentionDays: String(props.site.retentionDays),
   ownPath: props.site.ownPath ?? '',
@@ -148,6 +149,15 @@ const apply = () =>
               >Nothing is stored, sent or changed before the page calls
               <code class="font-mono text-xs">(window.vetch ||= []).push({ consent: true })</code>. Visitors whose
               browser sends Global Privacy Control are never counted.</span
+            ></span
+          >
+        </label>
+        <label class="flex items-start gap-2">
+          <input v-model="draft.heedsDoNotTrack" type="checkbox" class="mt-1 accent-accent" />
+          <span
+            >Heed “do not track”
+            <span class="block text-sm text-ink-soft"
+              >Browsers that send it see the original, and nothing is kept of them.</span
             ></span
           >
         </label>

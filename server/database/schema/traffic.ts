@@ -147,7 +147,12 @@ export const visitor = pgTable(
     /** Why they are in nobody's numbers: robot, pace or absurd. */
     leftOut: text(),
   },
-  (table) => [primaryKey({ columns: [table.siteId, table.id] })],
+  (table) => [
+    primaryKey({ columns: [table.siteId, table.id] }),
+    index('visitor_left_out')
+      .on(table.siteId, table.id)
+      .where(sql`left_out IS NOT NULL OR views > 10000`),
+  ],
 )
 
 /** A visit: what a visitor did without a pause of half an hour. */

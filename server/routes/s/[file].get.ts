@@ -19,7 +19,11 @@ const filesOf = rememberBriefly(
       const siteFile = await findSiteFile(database(), key)
       if (!siteFile) return null
       const built = await deliveryFile(snippetFor(siteFile))
-      return { js: await renderSnippet(built, siteFile), json: await renderFile(JSON.stringify(siteFile)) }
+      return {
+        js: await renderSnippet(built, siteFile),
+        json: await renderFile(JSON.stringify(siteFile)),
+        withoutTracking: siteFile.heedsDoNotTrack ? await renderFile(await deliveryFile('reveal.js')) : null,
+      }
     },
   ),
   1000,
@@ -35,9 +39,10 @@ export default defineEventHandler(async (event) => {
   const files = await filesOf(key)
   if (!files) return answerProblem(event, 404, 'No site has this key.')
   const kind = ending === 'json' ? 'json' : 'js'
-  const file = files[kind]
+  const asksNotToBeTracked = getHeader(event, 'dnt') === '1'
+  const file = (kind === 'js' && asksNotToBeTracked && files.withoutTracking) || files[kind]
   setHeader(event, 'etag', file.etag)
-  setHeader(event, 'vary', 'accept-encoding')
+  setHeader(event, 'vary', 'accept-encoding, dnt')
   setHeader(event, 'content-type', TYPES[kind])
   if (getHeader(event, 'if-none-match') === file.etag) {
     setResponseStatus(event, 304)

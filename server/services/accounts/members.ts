@@ -56,7 +56,7 @@ async function alter(database: Database, { siteId, personId, memberId }: Change,
       .select()
       .from(membership)
       .where(eq(membership.organisationId, organisationId))
-      .for('update')
+      .for('no key update')
     const before = members.find((each) => each.personId === memberId)
     if (!before) throw new HttpProblem(404, 'This person is not a member any more. Reload the page.')
     const isLastOwner =

@@ -6,6 +6,7 @@ import { replayVisitor, unknownFromPast } from '../../../core/targeting/replay'
 import type { Database } from '../../database/connect'
 import { lookedBackTo } from '../experiments/forecast'
 import { findSite } from '../sites/sites'
+import { leftOutVisitors } from '../visitors/leftOut'
 import { pastOfVisitors } from './pastOfVisitors'
 import { audienceInliner, listAudiences } from './savedAudiences'
 
@@ -23,7 +24,7 @@ export async function visitorsSince(
   const seen = sql`
     SELECT DISTINCT visitor_id FROM page_view
     WHERE site_id = ${siteId} AND occurred_at >= ${from} AND occurred_at < ${now.toISOString()}
-      AND NOT is_robot AND NOT is_team`
+      AND NOT is_robot AND NOT is_team AND visitor_id NOT IN (${leftOutVisitors(siteId)})`
   const { rows } = await database.execute<{ visitor: string; all: number }>(sql`
     SELECT visitor_id AS visitor, (count(*) OVER ())::int AS "all" FROM (${seen}) AS seen
     ORDER BY hashtext(visitor_id), visitor_id LIMIT ${most}`)
@@ -45,7 +46,7 @@ export async function audienceSize(
   const since = Date.parse(from)
   let inside = 0
   const failing = conditions.of.map(() => 0)
-  for (const past of (await pastOfVisitors(database, siteId, drawn, ({ at }) => at >= since)).values()) {
+  for (const past of (await pastOfVisitors(database, siteId, drawn, audience, ({ at }) => at >= since)).values()) {
     const replayed = replayVisitor(audience, past)
     if (replayed.entered) inside++
     for (const index of replayed.failing) failing[index]!++

@@ -131,7 +131,7 @@ export async function dryRunPast(
   const thing = (await experimentThings(database, siteId, [whole], now))[0]!
   const from = now.getTime() - WEEK * DAY
   const { all, drawn } = await visitorsSince(database, siteId, new Date(from).toISOString(), now, MOST_LOOKED)
-  const pasts = await pastOfVisitors(database, siteId, drawn, ({ at }) => at >= from)
+  const pasts = await pastOfVisitors(database, siteId, drawn, thing.audience, ({ at }) => at >= from)
   const reasons = new Map<Reason, number>()
   const failing = (sheet.audience?.of ?? []).map(() => 0)
   const variants = thing.variants.map(() => 0)

@@ -100,7 +100,7 @@ export async function updateAudience(
       .select({ id: savedAudience.id })
       .from(savedAudience)
       .where(and(eq(savedAudience.siteId, siteId), eq(savedAudience.id, audienceId)))
-      .for('update')
+      .for('no key update')
     const before = await find(tx, siteId, audienceId)
     const conditions = await checked(tx, siteId, audienceId, input)
     const isOther = JSON.stringify(conditions) !== JSON.stringify(before.conditions)

@@ -1,6 +1,7 @@
 import { MessageChannel, type MessagePort } from 'node:worker_threads'
 import { Tinypool } from 'tinypool'
 import { HttpProblem } from '../HttpProblem'
+import { valueOf, type ThreadReply } from '../threadReply'
 import type { Asked, Questions } from './answers'
 import type { Stated, StatedQuestions } from './statements/statements'
 
@@ -14,7 +15,6 @@ export interface EvidenceTask {
   /** Is told when the question's turn has come, and each time that more of the site has been read. */
   progress: MessagePort
 }
-export type EvidenceReply = { value: unknown } | { problem: Pick<HttpProblem, 'status' | 'message'> }
 
 /** A question that takes longer than this ends the thread: nobody else's is to wait for it. */
 const LONGEST_QUESTION = 60_000
@@ -67,9 +67,7 @@ export function openEvidenceThread(file: string, databaseUrl: string, most = LON
     })
     try {
       const task: EvidenceTask = { call: wanted, progress }
-      const reply = (await pool.run(task, { transferList: [progress], signal: ending.signal })) as EvidenceReply
-      if ('problem' in reply) throw new HttpProblem(reply.problem.status, reply.problem.message)
-      return reply.value
+      return valueOf((await pool.run(task, { transferList: [progress], signal: ending.signal })) as ThreadReply)
     } catch (error) {
       if (error instanceof HttpProblem) throw error
       if (ending.signal.aborted) throw ending.signal.reason

@@ -60,7 +60,7 @@ export function followRefusals(pool: Pool, siteId: number): () => Promise<Arrive
 /** Tells what arrives at a site from now on, each time it is asked. */
 export function followArrivals(pool: Pool, siteId: number, own: OwnBrowser | null): () => Promise<Arrived[]> {
   const since = new Date()
-  const told = new Set<string>()
+  let told = new Set<string>()
   let from: number | null = null
   return async () => {
     const last = Number((await pool.query<{ seq: string }>(LAST_SEQ)).rows[0]!.seq)
@@ -69,7 +69,8 @@ export function followArrivals(pool: Pool, siteId: number, own: OwnBrowser | nul
     const { rows } = await pool.query<Row>(ARRIVED, values)
     from = last
     const news = rows.filter(({ id }) => !told.has(id)).reverse()
-    news.forEach(({ id }) => told.add(id))
+    // Of what was told, what may come again: the newest.
+    told = new Set(rows.map(({ id }) => id))
     return news.map(({ what, id, at, kind, address, detail, visitor, browser }) => {
       const page = URL.canParse(address) ? new URL(address).pathname : address
       return {

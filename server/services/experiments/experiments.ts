@@ -18,7 +18,7 @@ import { compileSiteFile } from '../sites/compileSiteFile'
 import { findSite } from '../sites/sites'
 import { reserveBuckets } from '../traffic/groups'
 import { fillSheet } from './changeSheet'
-import { lookAtTraffic } from './lookAtTraffic'
+import { lookAtTraffic, type LookAtTraffic } from './lookAtTraffic'
 import { findSheet, lockSheet, type Target } from './sheet'
 import { saveVariants } from './variants'
 
@@ -67,6 +67,8 @@ interface MoveOptions {
   decision?: Decision
   /** For the change log, where nobody has done it by hand. */
   words?: string
+  /** Of a start: how the traffic is looked at, where not in this process. */
+  look?: LookAtTraffic
 }
 
 /**
@@ -86,11 +88,11 @@ export async function moveExperiment(
   database: Database,
   target: Target,
   transition: Transition,
-  { version, decision, words }: MoveOptions = {},
+  { version, decision, words, look = (...asked) => lookAtTraffic(database, ...asked) }: MoveOptions = {},
 ): Promise<ExperimentSheet> {
   const { siteId, experimentId, personId } = target
   const { from, to, action } = TRANSITIONS[transition]
-  const looked = transition === 'start' ? await lookBeforeStart(database, target) : null
+  const looked = transition === 'start' ? await lookBeforeStart(database, target, look) : null
   return database.transaction(async (tx) => {
     const before = await lockSheet(tx, target)
     if (!(from as readonly ExperimentState[]).includes(before.state))
@@ -159,9 +161,9 @@ function decisionInWords({ variants }: ExperimentSheet, { variant, reason }: Dec
 }
 
 /** Looks at the traffic before a start, and writes into the plan what follows from it. */
-async function lookBeforeStart(database: Database, { siteId, experimentId }: Target) {
+async function lookBeforeStart(database: Database, { siteId, experimentId }: Target, look: LookAtTraffic) {
   const sheet = await findSheet(database, siteId, experimentId)
-  const { reading, findings } = await lookAtTraffic(database, sheet, new Date())
+  const { reading, findings } = await look(sheet, new Date())
   const { plannedVisitors, baseline, mean, deviation } = reading
   return {
     version: sheet.version,

@@ -18,6 +18,7 @@ import type { Database } from '../../database/connect'
 import { groupBy } from '../groupBy'
 import { readFoldContext } from '../results/foldContext'
 import type { StoredEvent } from '../results/storedEvent'
+import { leftOutVisitors } from '../visitors/leftOut'
 import { replayAudience, type ReplayedAudience } from './replayAudience'
 import { MEASURED_EVENTS } from '../results/measureVisitors'
 import { eventsOfVisitors, visitsOfVisitors } from '../results/queries'
@@ -63,7 +64,7 @@ export async function forecastOf(
   const seen = sql`
     SELECT visitor_id, occurred_at, id FROM page_view
     WHERE site_id = ${siteId} AND occurred_at >= ${lookedBackTo(now)} AND occurred_at < ${now.toISOString()}
-      AND NOT is_robot AND NOT is_team AND address = ANY(${sql.param(addresses)}::text[])`
+      AND NOT is_robot AND NOT is_team AND address = ANY(${sql.param(addresses)}::text[]) AND visitor_id NOT IN (${leftOutVisitors(siteId)})`
   const firstSeen = await firstSeenByWeek(database, seen, now)
   const everybody = firstSeen.reduce((sum, visitors) => sum + visitors, 0)
   const shares = everybody === 0 ? [] : firstSeen.map((visitors) => visitors / everybody)

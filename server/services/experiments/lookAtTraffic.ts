@@ -23,6 +23,9 @@ import { approvalFindings } from './review'
 import { listSheets } from './sheet'
 import { sql } from 'drizzle-orm'
 
+/** Looks at the traffic of a sheet, here or in a thread. */
+export type LookAtTraffic = (sheet: ExperimentSheet, now: Date) => ReturnType<typeof lookAtTraffic>
+
 /** What the traffic of the last four weeks says of a sheet, and what its plan comes to with it. */
 export async function lookAtTraffic(database: Database, sheet: ExperimentSheet, now: Date) {
   const { siteId, plan, variants, share, metrics, pageRules, audience: conditions } = sheet

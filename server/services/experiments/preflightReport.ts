@@ -22,10 +22,15 @@ import { problemsOfPictures } from '../pictures/variantPictures'
 import { findSite } from '../sites/sites'
 import { editedThings } from './editedThings'
 import type { SeenAddress } from './forecast'
-import { addressesOf, lookAtTraffic } from './lookAtTraffic'
+import { addressesOf, type LookAtTraffic } from './lookAtTraffic'
 import { findSheet } from './sheet'
 import { MOST_TESTED_PAGES, pathsOf, testedPages } from './testedPages'
 import { clickedSelectors, editSelectors, type TryPage, tryPages, tryTargets } from './triedPages'
+
+export interface PreflightTools {
+  tryPage: TryPage
+  look: LookAtTraffic
+}
 
 /** What can only be known by looking: at the traffic, at the pages, and at what runs beside. */
 export async function preflightReport(
@@ -33,11 +38,11 @@ export async function preflightReport(
   siteId: number,
   experimentId: number,
   now: Date,
-  tryPage: TryPage,
+  { tryPage, look }: PreflightTools,
 ): Promise<PreflightReport> {
   const sheet = await findSheet(database, siteId, experimentId)
   const { address, key } = await findSite(database, siteId)
-  const { forecast, seen, all, counted, findings, audience } = await lookAtTraffic(database, sheet, now)
+  const { forecast, seen, all, counted, findings, audience } = await look(sheet, now)
   const pages = testedPages(sheet, seen)
   const languages = askedLanguages(audience)
   const spoken = languages.length > 0 ? [NAMES_LANGUAGE, ...languages.map(languageSelector)] : []

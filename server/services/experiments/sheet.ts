@@ -53,12 +53,15 @@ export async function findSheet(database: Queries, siteId: number, experimentId:
 }
 
 /** Holds the experiment's row until the transaction ends, so that two changes come one after the other. */
-export async function lockSheet(tx: Queries, { siteId, experimentId }: Target): Promise<ExperimentSheet> {
+export async function lockSheet(
+  tx: Queries,
+  { siteId, experimentId }: Pick<Target, 'siteId' | 'experimentId'>,
+): Promise<ExperimentSheet> {
   await tx
     .select({ id: experiment.id })
     .from(experiment)
     .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
-    .for('update')
+    .for('no key update')
   return findSheet(tx, siteId, experimentId)
 }
 

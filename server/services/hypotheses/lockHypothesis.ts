@@ -20,7 +20,7 @@ export async function lockHypothesis(
     .select()
     .from(hypothesis)
     .where(and(eq(hypothesis.siteId, siteId), eq(hypothesis.id, hypothesisId), isNull(hypothesis.deletedAt)))
-    .for('update')
+    .for('no key update')
   if (!row) throw new HttpProblem(404, GONE)
   return row
 }

@@ -129,7 +129,7 @@ async function makeRoom(tx: Queries, { siteId, hypothesisId }: Target, place: nu
       ),
     )
     .orderBy(asc(hypothesis.handPlace))
-    .for('update')
+    .for('no key update')
   let taken = place
   for (const each of behind) {
     if (each.place !== taken) return

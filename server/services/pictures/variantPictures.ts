@@ -12,7 +12,7 @@ import type { Database, Queries } from '../../database/connect'
 import { backgroundJob, variantPicture } from '../../database/schema'
 import { requestPictures } from '../../jobs/backgroundJobs'
 import { seenAddresses, type SeenAddress } from '../experiments/forecast'
-import { findSheet, type Target } from '../experiments/sheet'
+import { findSheet, lockSheet, type Target } from '../experiments/sheet'
 import { testedPages } from '../experiments/testedPages'
 import { HttpProblem } from '../HttpProblem'
 import { findSite } from '../sites/sites'
@@ -213,9 +213,9 @@ async function requestOnce(
   language: string,
   after = 0,
 ): Promise<void> {
+  const { name } = await lockSheet(tx, { siteId, experimentId })
   const job = await latestJob(tx, { siteId, experimentId })
   if (job && (job.state === 'waiting' || job.state === 'running')) return
-  const { name } = await findSheet(tx, siteId, experimentId)
   await requestPictures(tx, queue, { siteId, experimentId, language }, `Pictures of “${name}”`, after)
 }
 

@@ -182,8 +182,9 @@ export async function changeRollout(
       .returning({ id: rollout.id })
     if (changed.length === 0)
       throw new HttpProblem(409, 'Somebody else has changed this rollout. Look at it as it is now.')
-    await compileSiteFile(tx, siteId)
+    // The experiment's row before the site file, as whoever changes a sheet takes them.
     await announceOf(tx, siteId, before.experiment)
+    await compileSiteFile(tx, siteId)
     await recordChange(tx, {
       siteId,
       personId,

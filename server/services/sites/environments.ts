@@ -47,7 +47,7 @@ export async function createEnvironment(
       const message = `${address} is here already, as ${same[0].name}.`
       throw new HttpProblem(409, message, { address: message })
     }
-    const { organisationId, timeZone, currency, asksConsent, allowsScripts, parameters, attributes, eventDetails } =
+    const { organisationId, timeZone, currency, asksConsent, heedsDoNotTrack, allowsScripts, parameters, attributes, eventDetails } =
       owner
     const key = randomBytes(8).toString('base64url').replace(/[-_]/g, 'x')
     const [made] = await tx
@@ -57,6 +57,7 @@ export async function createEnvironment(
         timeZone,
         currency,
         asksConsent,
+        heedsDoNotTrack,
         allowsScripts,
         parameters,
         attributes,
@@ -95,8 +96,9 @@ export async function detachEnvironment(
       .delete(environmentShare)
       .where(and(eq(environmentShare.siteId, siteId), eq(environmentShare.environmentId, environmentId)))
     await tx.update(site).set({ environmentOf: null }).where(eq(site.id, environmentId))
-    await compileSiteFile(tx, environmentId)
+    // The site before its environment, as everybody compiles them.
     await compileSiteFile(tx, siteId)
+    await compileSiteFile(tx, environmentId)
     await recordChange(tx, {
       siteId,
       personId,
@@ -145,7 +147,7 @@ async function findEnvironment(tx: Queries, siteId: number, environmentId: numbe
     .select()
     .from(site)
     .where(and(eq(site.id, environmentId), eq(site.environmentOf, siteId)))
-    .for('update')
+    .for('no key update')
   if (!found) throw new HttpProblem(404, 'This environment does not exist on this site.')
   return found
 }

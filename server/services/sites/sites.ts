@@ -27,7 +27,7 @@ export async function findSite(database: Queries, siteId: number): Promise<SiteR
 
 /** A site as its members see it, with its rates. */
 export async function siteView(database: Queries, row: SiteRow, vetchOrigin: string): Promise<SiteView> {
-  const { id, name, address, key, timeZone, currency, asksConsent, allowsScripts, firstReportAt } = row
+  const { id, name, address, key, timeZone, currency, asksConsent, heedsDoNotTrack, allowsScripts, firstReportAt } = row
   const { hosts, largestAmount, parameters, attributes, eventDetails, adParameters, handingOn } = row
   const { ownNetworks, retentionDays, ownPath, longestWait } = row
   return {
@@ -39,6 +39,7 @@ export async function siteView(database: Queries, row: SiteRow, vetchOrigin: str
     timeZone,
     currency,
     asksConsent,
+    heedsDoNotTrack,
     allowsScripts,
     largestAmount,
     parameters,
@@ -99,6 +100,7 @@ const SETTINGS = [
   'timeZone',
   'hosts',
   'asksConsent',
+  'heedsDoNotTrack',
   'allowsScripts',
   'currency',
   'largestAmount',
@@ -123,7 +125,7 @@ export async function updateSite(
 ): Promise<SiteRow> {
   if (patch.timeZone !== undefined) await checkTimeZone(database, patch.timeZone)
   return database.transaction(async (tx) => {
-    const [before] = await tx.select().from(site).where(eq(site.id, siteId)).for('update')
+    const [before] = await tx.select().from(site).where(eq(site.id, siteId)).for('no key update')
     if (!before) throw new HttpProblem(404, 'This site does not exist.')
     const { rates, ...settings } = patch
     const changes = Object.fromEntries(

@@ -139,7 +139,7 @@ export async function reserveBuckets(
     .select()
     .from(exclusionGroup)
     .where(and(eq(exclusionGroup.siteId, siteId), eq(exclusionGroup.id, terms.group)))
-    .for('update')
+    .for('no key update')
   if (group?.kind !== 'parts') return
   const members = await tx
     .select()

@@ -1,6 +1,6 @@
 import { defineOperation } from '~~/server/http/operation'
-import { audienceSize } from '~~/server/services/audiences/audienceSize'
+import { trafficFor } from '~~/server/http/traffic'
 
-export default defineOperation('sizeAudience', ({ database, siteId, body }) =>
-  audienceSize(database, siteId, body.conditions ?? { join: 'all', of: [] }, new Date()),
+export default defineOperation('sizeAudience', ({ event, siteId, body }) =>
+  trafficFor(event)('audienceSize', [siteId, body.conditions ?? { join: 'all', of: [] }, new Date()]),
 )

@@ -1,6 +1,6 @@
 import { defineOperation } from '~~/server/http/operation'
-import { dryRunPast } from '~~/server/services/audiences/dryRun'
+import { trafficFor } from '~~/server/http/traffic'
 
-export default defineOperation('dryRunPast', ({ database, siteId, path }) =>
-  dryRunPast(database, siteId, path.experiment, new Date()),
+export default defineOperation('dryRunPast', ({ event, siteId, path }) =>
+  trafficFor(event)('dryRunPast', [siteId, path.experiment, new Date()]),
 )

@@ -1,0 +1,1 @@
+CREATE INDEX "visitor_left_out" ON "visitor" USING btree ("site_id","id") WHERE left_out IS NOT NULL OR views > 10000;

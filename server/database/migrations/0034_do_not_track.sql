@@ -1,0 +1,1 @@
+ALTER TABLE "site" ADD COLUMN "heeds_do_not_track" boolean DEFAULT false NOT NULL;
