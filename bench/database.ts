@@ -260,8 +260,8 @@ async function measureSiteFile({ stack, site, experimentId }: Prepared): Promise
     SELECT ${own.id}, name || n, 'running', salt || n, page_rules, terms, plan, now()
     FROM experiment, generate_series(1, ${RUNNING_EXPERIMENTS}::int) n WHERE id = ${experimentId}`)
   await database.execute(sql`
-    INSERT INTO variant (site_id, experiment_id, key, position, name, weight)
-    SELECT e.site_id, e.id, v.key, v.position, v.name, v.weight
+    INSERT INTO variant (site_id, experiment_id, id, position, name, weight)
+    SELECT e.site_id, e.id, v.id, v.position, v.name, v.weight
     FROM variant v, experiment e WHERE v.experiment_id = ${experimentId} AND e.site_id = ${own.id}`)
   await compileSiteFile(database, own.id)
   const script = await edgeCpu(stack, `/s/${own.key}.js`)

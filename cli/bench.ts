@@ -1,3 +1,4 @@
+import { measureEventLoops } from '../bench/attack'
 import { measureAssign } from '../bench/assign'
 import { measureAnalysis } from '../bench/analysis'
 import { measureCalibration } from '../bench/calibration/calibration'
@@ -32,6 +33,7 @@ const NAMES = [
   'recorder',
   'hypotheses',
   'audience-size',
+  'event-loops',
   ...REPORTS,
   ...DATABASE,
 ]
@@ -64,6 +66,7 @@ export async function run(args: string[]): Promise<number> {
   if (wanted.has('page-cost')) print(await measurePageCost())
   if (wanted.has('recorder')) print(await measureRecorder())
   if (wanted.has('audience-size')) print(await measureAudienceSize())
+  if (wanted.has('event-loops')) print(await measureEventLoops())
   if (wanted.has('hypotheses')) print(await measureHypotheses())
   if (REPORTS.some((name) => wanted.has(name))) print(await measureReports(wanted))
   if (DATABASE.some((name) => wanted.has(name))) print(await measureDatabase(wanted))

@@ -33,11 +33,12 @@ export interface TemporaryStack extends Omit<Processes, 'stop'> {
 export async function startTemporaryStack(
   demoOrigins: readonly string[] = [],
   hasWorker = true,
+  checksReplies = true,
 ): Promise<TemporaryStack> {
   const { cluster, folder, remove } = await startTemporaryCluster()
   const database = connect(cluster.url, 4)
   await migrate(database)
-  const processes = await startProcesses(cluster.url, folder, demoOrigins, hasWorker)
+  const processes = await startProcesses(cluster.url, folder, demoOrigins, hasWorker, checksReplies)
   return {
     ...processes,
     cluster,
@@ -73,6 +74,7 @@ export async function startProcesses(
   folder: string,
   demoOrigins: readonly string[] = [],
   hasWorker = true,
+  checksReplies = true,
 ): Promise<Processes> {
   const port = await freePort()
   const outbox = await openOutbox({ smtpPort: await freePort(), webPort: await freePort() })
@@ -82,7 +84,7 @@ export async function startProcesses(
     sessionPassword: readSecrets(folder).sessionPassword,
     demoOrigins,
     smtpUrl: outbox.smtpUrl,
-    checksReplies: true,
+    checksReplies,
     isQuiet: true,
   })
   const running = new Map<string, ChildProcess>()

@@ -6,7 +6,8 @@ import { isDatabaseAway } from '../database/isDatabaseAway'
 import { runningProcess } from '../database/schema'
 import type { ProcessRole } from './roles'
 
-const EVERY = 5000
+/** In ms. */
+const EVERY = Number(process.env.VETCH_BEAT_EVERY ?? 5000)
 /** How finely the delay is measured, in ms: a timer that is due so often is late by what its loop is late. */
 const RESOLUTION = 5
 const NANOSECONDS = 1e6
