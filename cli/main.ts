@@ -13,6 +13,8 @@ const COMMANDS: Record<string, Command> = {
   power: { summary: 'visitors needed to find a lift, or the lift that visitors find', load: () => import('./power') },
   boundaries: { summary: 'critical values for planned looks', load: () => import('./boundaries') },
   rehearse: { summary: 'simulate what a decision plan would say, and when', load: () => import('./rehearse') },
+  backup: { summary: 'write everything into one file, while Vetch runs or not', load: () => import('./backup') },
+  restore: { summary: 'make a data folder from such a file', load: () => import('./restore') },
   token: { summary: 'make a token for a program that calls the API', load: () => import('./token') },
   visitors: { summary: 'send simulated visitors to a running Vetch', load: () => import('./visitors') },
 }

@@ -13,6 +13,7 @@ import { scriptLine } from '../shared/delivery/scriptLine'
 import { openOutbox, type Outbox } from '../stand-ins/outbox/outbox'
 import { HumanError } from './HumanError'
 import { pathFromCaller } from './pathFromCaller'
+import { refuseHalfRestored } from './restore'
 import { buildApplication } from './stack/build'
 import { DATABASE, startCluster, type Cluster } from './stack/cluster'
 import { freePort, isPortFree } from './stack/ports'
@@ -283,6 +284,7 @@ async function claimDataFolder({ dataFolder, port, demoPorts, outboxPort }: Opti
       `The disk that holds ${dataFolder} has ${Math.round((bavail * bsize) / 1e6)} MB left; Vetch needs about 1500. Free some space or choose another folder with --data.`,
     )
   }
+  refuseHalfRestored(dataFolder)
   const lock = join(dataFolder, 'vetch.pid')
   const holder = existsSync(lock) ? Number(readFileSync(lock, 'utf8')) : 0
   if (holder && isVetch(holder))

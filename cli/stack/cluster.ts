@@ -15,6 +15,8 @@ export interface Cluster {
   url: string
   port: number
   folder: string
+  /** Whether it ran before it was asked for: then somebody else works with it. */
+  wasRunning: boolean
   /** Databases of earlier versions in the same cluster, left as they are. */
   earlier: string[]
   isRunning(): boolean
@@ -64,6 +66,7 @@ export async function startCluster(dataFolder: string): Promise<Cluster> {
 
   removeStaleLock(folder)
   let port = runningPort(folder)
+  const wasRunning = port !== null
   if (port === null) {
     port = await freePort()
     startServer(programs, folder, port, account)
@@ -76,6 +79,7 @@ export async function startCluster(dataFolder: string): Promise<Cluster> {
     earlier,
     port,
     folder,
+    wasRunning,
     isRunning: () => runningPort(folder) !== null,
     restart: () => {
       removeStaleLock(folder)
@@ -104,7 +108,8 @@ function installedPrograms(): string | null {
   return newest ? join(POSTGRES_FOLDER, newest, 'bin') : null
 }
 
-async function findPrograms(): Promise<string> {
+/** Where the programs of PostgreSQL are; installs them where they are missing. */
+export async function findPrograms(): Promise<string> {
   const found = installedPrograms()
   if (found) return found
   await installDebianPackages(['postgresql'], 'PostgreSQL')

@@ -26,6 +26,8 @@ export interface Processes {
 /** A database cluster and the processes on it, in a folder that goes away with them. */
 export interface TemporaryStack extends Omit<Processes, 'stop'> {
   cluster: Cluster
+  /** With the secrets. */
+  folder: string
   database: Database
   stop: () => Promise<void>
 }
@@ -42,6 +44,7 @@ export async function startTemporaryStack(
   return {
     ...processes,
     cluster,
+    folder,
     database,
     stop: async () => {
       processes.stop()

@@ -47,8 +47,17 @@ export async function createEnvironment(
       const message = `${address} is here already, as ${same[0].name}.`
       throw new HttpProblem(409, message, { address: message })
     }
-    const { organisationId, timeZone, currency, asksConsent, heedsDoNotTrack, allowsScripts, parameters, attributes, eventDetails } =
-      owner
+    const {
+      organisationId,
+      timeZone,
+      currency,
+      asksConsent,
+      heedsDoNotTrack,
+      allowsScripts,
+      parameters,
+      attributes,
+      eventDetails,
+    } = owner
     const key = randomBytes(8).toString('base64url').replace(/[-_]/g, 'x')
     const [made] = await tx
       .insert(site)

@@ -1,0 +1,134 @@
+import {
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readFileSync,
+  readdirSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs'
+import { join, resolve } from 'node:path'
+import pg from 'pg'
+import { number, object, string } from 'yup'
+import { connectionOf, countRows, PARTS, runProgram, type AboutBackup } from './backup'
+import { HumanError } from './HumanError'
+import { parseOptions } from './parseOptions'
+import { pathFromCaller } from './pathFromCaller'
+import { findPrograms, startCluster, type Cluster } from './stack/cluster'
+
+const HELP = `Usage: ./vetch restore FILE [options]
+
+Makes a data folder from a backup: database, files and secrets as they were. Start Vetch with it afterward.
+
+  --data DIR      folder to make (.data); it must be empty, or not there yet
+`
+const FORMAT = 1
+/** Stands in the folder until everything is there. */
+const UNFINISHED = 'restore-unfinished'
+
+export async function run(args: string[]): Promise<number> {
+  const { values, positionals } = parseOptions(args, HELP, {
+    allowPositionals: true,
+    options: { data: { type: 'string' }, help: { type: 'boolean', default: false } },
+  })
+  if (values.help) {
+    console.log(HELP)
+    return 0
+  }
+  if (positionals.length !== 1) throw new HumanError(`Name the backup to restore.\n\n${HELP}`, 2)
+  const dataFolder = values.data === undefined ? resolve('.data') : pathFromCaller(values.data)
+  const { madeAt, version } = await restore(pathFromCaller(positionals[0]!), dataFolder)
+  console.log(
+    `${dataFolder} is as it was on ${madeAt} (Vetch ${version}). Start it with: ./vetch start --data ${dataFolder}`,
+  )
+  return 0
+}
+
+/** @throws HumanError for a folder whose restore was broken off */
+export function refuseHalfRestored(dataFolder: string): void {
+  if (existsSync(join(dataFolder, UNFINISHED)))
+    throw new HumanError(
+      `The restore into ${dataFolder} was broken off. Delete the folder, and restore the backup once more.`,
+    )
+}
+
+/**
+ * Makes a data folder from a backup, and compares the rows of each table with those that were counted for it.
+ *
+ * @throws HumanError for a file that is no backup, or a folder with something in it
+ */
+export async function restore(file: string, dataFolder: string): Promise<AboutBackup> {
+  if (!existsSync(file)) throw new HumanError(`There is no file ${file}.`)
+  if (existsSync(dataFolder) && readdirSync(dataFolder).length > 0)
+    throw new HumanError(`${dataFolder} is not empty. Choose another folder with --data.`)
+  const programs = await findPrograms()
+  mkdirSync(dataFolder, { recursive: true })
+  writeFileSync(join(dataFolder, UNFINISHED), file)
+  const parts = mkdtempSync(join(dataFolder, '.backup-'))
+  const noBackup = new HumanError(`${file} is no backup of Vetch, or is damaged.`)
+  await runProgram('tar', ['-C', parts, '-xf', file, ...Object.values(PARTS)], {}).catch(() => {
+    rmSync(dataFolder, { recursive: true, force: true })
+    throw noBackup
+  })
+  const about = readAbout(readFileSync(join(parts, PARTS.about), 'utf8'))
+  if (!about) throw noBackup
+  renameSync(join(parts, PARTS.secrets), join(dataFolder, PARTS.secrets))
+  const cluster = await startCluster(dataFolder)
+  try {
+    await refuseOtherData(cluster)
+    const options = ['--no-owner', '--exit-on-error', `--dbname=${new URL(cluster.url).pathname.slice(1)}`]
+    await runProgram(join(programs, 'pg_restore'), [...options, join(parts, PARTS.database)], connectionOf(cluster.url))
+    await compareRows(cluster.url, about)
+  } finally {
+    cluster.stop()
+  }
+  rmSync(parts, { recursive: true, force: true })
+  rmSync(join(dataFolder, UNFINISHED))
+  return about
+}
+
+const aboutSchema = object({
+  format: number().required(),
+  version: string().required(),
+  madeAt: string().required(),
+  rows: object().required(),
+})
+
+function readAbout(text: string): AboutBackup | null {
+  try {
+    const about = aboutSchema.validateSync(JSON.parse(text))
+    if (about.format !== FORMAT)
+      throw new HumanError('This backup was made by a newer Vetch. Restore it with that version.')
+    return about as AboutBackup
+  } catch (error) {
+    if (error instanceof HumanError) throw error
+    return null
+  }
+}
+
+/** Where the database's user may not enter the folder, the database of one that was deleted may still be there. */
+async function refuseOtherData({ url, folder }: Cluster): Promise<void> {
+  const client = new pg.Client({ connectionString: url })
+  await client.connect()
+  try {
+    if (Object.keys(await countRows(client)).length === 0) return
+    throw new HumanError(`There is a database in ${folder} already. Delete that folder, or choose another with --data.`)
+  } finally {
+    await client.end()
+  }
+}
+
+async function compareRows(url: string, { rows }: AboutBackup): Promise<void> {
+  const client = new pg.Client({ connectionString: url })
+  await client.connect()
+  try {
+    const restored = await countRows(client)
+    const different = Object.keys(rows).filter((name) => restored[name] !== rows[name])
+    if (different.length === 0) return
+    const [name] = different
+    throw new HumanError(`The backup is damaged: ${name} has ${restored[name!] ?? 0} rows in place of ${rows[name!]}.`)
+  } finally {
+    await client.end()
+  }
+}
