@@ -1,4 +1,4 @@
-import { mkdir, writeFile } from 'node:fs/promises'
+import { chmod, copyFile, mkdir, writeFile } from 'node:fs/promises'
 import { fileURLToPath } from 'node:url'
 import { resolve } from 'node:path'
 import { build, type OutputFile, type Plugin } from 'esbuild'
@@ -49,6 +49,9 @@ export async function buildDelivery(): Promise<void> {
     if (code === undefined) throw new Error(`${path} could not be minified.`)
     await writeFile(path, code)
   }
+  await mkdir('.output/browser', { recursive: true })
+  await copyFile('server/services/pictures/browser.sh', '.output/browser/browser.sh')
+  await chmod('.output/browser/browser.sh', 0o755)
   await build({
     entryPoints: {
       'worker/main': 'server/worker/main.ts',

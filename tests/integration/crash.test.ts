@@ -20,6 +20,8 @@ beforeAll(async () => {
 })
 afterAll(() => stack.stop())
 
+const postmaster = () => Number(readFileSync(join(stack.cluster.folder, 'postmaster.pid'), 'utf8').split('\n')[0])
+
 /** Sends batches, each again and again until it is acknowledged, from several senders at the same time. */
 function stream() {
   const acknowledged: string[] = []
@@ -92,7 +94,7 @@ test('what was acknowledged is there once, though the database is killed in the 
   const sending = stream()
   await sending.progress(100)
   const before = sending.acknowledged.length
-  process.kill(Number(readFileSync(join(stack.cluster.folder, 'postmaster.pid'), 'utf8').split('\n')[0]), 'SIGKILL')
+  process.kill(postmaster(), 'SIGKILL')
   const health = async () => {
     const answer = await fetch(`${stack.url}/api/health`)
     return [answer.status, (await answer.json()).database]
@@ -107,6 +109,41 @@ test('what was acknowledged is there once, though the database is killed in the 
   await expectEachOnce(sending.acknowledged)
   expect((await fetch(`${stack.url}/api/health`)).status).toBe(200)
 })
+
+/** Three of each by itself; more where somebody asks for it: VETCH_KILLS=9 makes it 54. */
+const KILLS_OF_EACH = Number(process.env.VETCH_KILLS ?? 3)
+
+test(
+  'what was acknowledged is there once, whichever process is killed, again and again, and all is counted in the end',
+  async () => {
+    const sending = stream()
+    for (let round = 0; round < KILLS_OF_EACH; round++)
+      for (const name of ['gateway', 'edge', 'web', 'reports', 'worker', 'database']) {
+        await sending.progress(20 + Math.floor(Math.random() * 40))
+        if (name === 'database') {
+          process.kill(postmaster(), 'SIGKILL')
+          await restart()
+        } else {
+          const gone = new Promise((ended) => stack.current(name).once('exit', ended))
+          stack.current(name).kill('SIGKILL')
+          await gone
+          stack.start(name)
+        }
+      }
+    await sending.progress(50)
+    await sending.end()
+    await expectEachOnce(sending.acknowledged)
+    const waiting = async () => (await (await fetch(`${stack.url}/api/health`)).json()).waitingToBeFolded
+    await expect.poll(waiting, NO_HURRY).toBe(0)
+    // Everything that is there has been counted for its visitor, once.
+    const { rows } = await stack.database.execute<{ counted: number; stored: number }>(sql`
+      SELECT v.events AS counted, (SELECT count(*)::int FROM event WHERE visitor_id = v.id)
+        + (SELECT count(*)::int FROM page_view WHERE visitor_id = v.id) AS stored
+      FROM visitor v WHERE v.id = ${visitorId('visitor-crash')}`)
+    expect(rows[0]!.counted).toBe(rows[0]!.stored)
+  },
+  20 * 60_000,
+)
 
 /** The killed database's children hold its memory for a moment longer. */
 async function restart(): Promise<void> {

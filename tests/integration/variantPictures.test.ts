@@ -1,9 +1,11 @@
 import type { VariantPictures } from '../../shared/pictures/replies'
 import { randomUUID } from 'node:crypto'
+import { createSocket } from 'node:dgram'
+import { readdirSync, readFileSync } from 'node:fs'
 import { readFile } from 'node:fs/promises'
 import { createServer, type IncomingHttpHeaders, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
-import { afterAll, beforeAll, expect, test } from 'vitest'
+import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { and, eq } from 'drizzle-orm'
 import type { Edit } from '../../core/edits/content'
 import { connect } from '../../server/database/connect'
@@ -14,6 +16,7 @@ import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment } from '../../server/services/experiments/experiments'
 import { preflightReport } from '../../server/services/experiments/preflightReport'
 import { findSheet } from '../../server/services/experiments/sheet'
+import { photographElement } from '../../server/services/pictures/photographPage'
 import { addSitePicture } from '../../server/services/pictures/sitePictures'
 import { listVariantPictures, takePictures } from '../../server/services/pictures/variantPictures'
 import { drawThingId } from '../../shared/thingId'
@@ -243,3 +246,63 @@ test('pictures that are asked for ten times at once are taken once', async () =>
   await many.$client.end()
   await queue.stop({ graceful: false })
 })
+
+describe('a page that is photographed', () => {
+  const photograph = (html: string, onAsked: (path: string) => void = () => {}) =>
+    new Promise<Awaited<ReturnType<typeof photographElement>>>((taken, fails) => {
+      const server = createServer((request, reply) => {
+        if (request.url !== '/') onAsked(request.url!)
+        reply.writeHead(200, { 'content-type': 'text/html' }).end(request.url === '/' ? html : '')
+      })
+      server.listen(0, '127.0.0.1', () => {
+        const own = `http://127.0.0.1:${(server.address() as AddressInfo).port}`
+        photographElement(`${own}/`, { selector: 'h1', width: 400 }, [own])
+          .then(taken, fails)
+          .finally(() => server.close())
+      })
+    })
+
+  test('runs in the sandbox of a user without rights', async () => {
+    let seen: string[] = []
+    await photograph('<h1>Boats</h1><img src="/now.png">', () => (seen = browserProcesses()))
+    expect(seen.length).toBeGreaterThan(1)
+    // As the tests are run, or as somebody who is not root.
+    for (const each of seen) expect(each).not.toMatch(/^0 |--no-sandbox/)
+  })
+
+  test('reaches nobody by UDP', async () => {
+    const heard: unknown[] = []
+    const socket = createSocket('udp4', (message) => heard.push(message))
+    await new Promise<void>((bound) => socket.bind(0, '127.0.0.1', bound))
+    const call = `
+      const peer = new (window.RTCPeerConnection ?? document.body.appendChild(document.createElement('iframe')).contentWindow.RTCPeerConnection)(
+        { iceServers: [{ urls: 'stun:127.0.0.1:${socket.address().port}' }] })
+      peer.createDataChannel('x')
+      peer.createOffer().then((offer) => peer.setLocalDescription(offer))`
+    const waits = '<script>for (let until = Date.now() + 1500; Date.now() < until;);</script>'
+    await photograph(`<body><h1>Boats</h1><script>${call}</script>${waits}`)
+    socket.close()
+    expect(heard).toEqual([])
+  })
+
+  test('holds up no other, though it never ends', async () => {
+    let isOver = false
+    const endless = photograph('<h1>Boats</h1><script>for(;;);</script>').finally(() => (isOver = true))
+    await photograph('<h1>Boats</h1>')
+    expect(isOver).toBe(false)
+    await expect(endless).rejects.toThrow('No picture was taken')
+  })
+})
+
+/** User and command line of each process of the browser that takes pictures. */
+function browserProcesses(): string[] {
+  return readdirSync('/proc').flatMap((pid) => {
+    try {
+      const line = readFileSync(`/proc/${pid}/cmdline`, 'utf8').replaceAll('\0', ' ')
+      if (!line.includes('chromium') || !line.includes('disable_non_proxied_udp')) return []
+      return [`${/^Uid:\s+(\d+)/m.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))![1]} ${line}`]
+    } catch {
+      return []
+    }
+  })
+}

@@ -1,5 +1,4 @@
-import { existsSync } from 'node:fs'
-import { chromium, type Browser, type BrowserContextOptions, type Page, type Route } from 'playwright-core'
+import type { Browser, BrowserContextOptions, Page, Route } from 'playwright-core'
 import type { DeliveredEdit } from '../../../core/edits/content'
 import type { MeasuredPage } from '../../../core/layout/measuredPage'
 import { PLACES_MARK, type ElementPlace } from '../../../shared/pictures/pagePicture'
@@ -7,13 +6,12 @@ import { LAYOUT_MARK, measuredPageSchema, type Device } from '../../../shared/pi
 import { array, number, string, tuple } from '../../../shared/yup'
 import { HttpProblem } from '../HttpProblem'
 import { fetchGuarded } from '../sites/fetchGuarded'
+import { withBrowser } from './launchBrowser'
 
-/** Where Debian puts Chromium. */
-const BROWSERS = ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium']
 const NAME = 'Vetch pictures'
 const SECONDS = 20
 /** All of a picture: loading, edits, measuring. */
-const MOST_SECONDS = 45
+const MOST_SECONDS = 30
 /** What edits bring along is waited for this long. */
 const SETTLED_SECONDS = 3
 const LARGEST_RESOURCE = 10 * 1024 * 1024
@@ -26,8 +24,6 @@ const SHOWN = 'html { visibility: visible !important; animation: none !important
 const ELEMENT_SECONDS = 3
 const OUTLINE =
   'outline: 3px solid #8a1c5c !important; outline-offset: 4px !important; box-shadow: 0 0 0 4px #fff !important'
-/** No port answers here: what does not come through Vetch's own hands comes nowhere. */
-const NO_PROXY = 'http://127.0.0.1:9'
 const PASSED_ON = new Set(['content-type', 'content-language', 'access-control-allow-origin', 'cache-control'])
 
 /** How a page is looked at: in a window of some width, or on a device. */
@@ -108,20 +104,6 @@ const placesSchema = array(tuple([string().strict().max(2000).required(), pixels
   .max(5000)
   .required()
 
-/** The browser that takes pictures; null where none is installed. */
-export function browserProgram(): string | null {
-  return BROWSERS.find((program) => existsSync(program)) ?? null
-}
-
-let last: Promise<unknown> = Promise.resolve()
-
-/** Pictures are taken one after the other: each is a browser of its own. */
-function inTurn<Taken>(take: () => Promise<Taken>): Promise<Taken> {
-  const turn = last.then(take, take)
-  last = turn.catch(() => {})
-  return turn
-}
-
 /**
  * A picture of a whole page with edits, as a device has it, and how it is laid out.
  *
@@ -156,28 +138,22 @@ async function withPage<Taken>(
   resources: PageResources,
   take: (page: Page) => Promise<Taken>,
 ): Promise<Taken> {
-  const executablePath = browserProgram()
-  if (!executablePath) throw new HttpProblem(503, 'No picture was taken: Chromium is not installed where Vetch runs.')
-  // The sandbox asks for rights that root in a container does not have.
-  const args = process.getuid?.() === 0 ? ['--no-sandbox'] : []
-  return inTurn(async () => {
-    const browser = await chromium.launch({ executablePath, args, proxy: { server: NO_PROXY } })
-    // A script that never ends would hold up every picture after it.
-    const patience = setTimeout(() => void browser.close(), MOST_SECONDS * 1000)
+  return withBrowser(MOST_SECONDS * 1000, async (browser) => {
     try {
       return await take(await openPage(browser, address, seenBy, resources))
     } catch (error) {
       if (error instanceof HttpProblem) throw error
       throw new HttpProblem(422, `No picture was taken: ${address} did not come within ${SECONDS} seconds.`)
-    } finally {
-      clearTimeout(patience)
-      await browser.close()
     }
   })
 }
 
 async function openPage(browser: Browser, address: string, seenBy: SeenBy, resources: PageResources): Promise<Page> {
   const context = await browser.newContext({ ...contextOf(seenBy), serviceWorkers: 'block', bypassCSP: true })
+  // Peers are met by UDP, which no guarded agent sees.
+  await context.addInitScript(() => {
+    for (const name of ['RTCPeerConnection', 'webkitRTCPeerConnection']) Reflect.deleteProperty(globalThis, name)
+  })
   let problem: HttpProblem | null = null
   await context.route('**/*', async (route) => {
     try {
