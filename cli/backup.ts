@@ -1,13 +1,12 @@
 import { spawn } from 'node:child_process'
 import { chmodSync, createWriteStream, existsSync, mkdtempSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { copyFile } from 'node:fs/promises'
-import { basename, dirname, join, resolve } from 'node:path'
+import { basename, dirname, join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
 import pg from 'pg'
 import { version } from '../package.json'
 import { HumanError } from './HumanError'
-import { parseOptions } from './parseOptions'
-import { pathFromCaller } from './pathFromCaller'
+import { readFileAndFolder } from './readFileAndFolder'
 import { findPrograms, startCluster } from './stack/cluster'
 
 const HELP = `Usage: ./vetch backup FILE [options]
@@ -32,21 +31,12 @@ export interface AboutBackup {
 export const PARTS = { about: 'about.json', secrets: 'secrets.json', database: 'database.dump' } as const
 
 export async function run(args: string[]): Promise<number> {
-  const { values, positionals } = parseOptions(args, HELP, {
-    allowPositionals: true,
-    options: { data: { type: 'string' }, help: { type: 'boolean', default: false } },
-  })
-  if (values.help) {
-    console.log(HELP)
-    return 0
-  }
-  if (positionals.length !== 1) throw new HumanError(`Name the file to write.\n\n${HELP}`, 2)
-  const dataFolder = values.data === undefined ? resolve('.data') : pathFromCaller(values.data)
-  const file = pathFromCaller(positionals[0]!)
-  const { rows } = await backUp(dataFolder, file)
+  const named = readFileAndFolder(args, HELP, 'Name the file to write.')
+  if (!named) return 0
+  const { rows } = await backUp(named.dataFolder, named.file)
   const count = Object.values(rows).reduce((sum, each) => sum + each, 0)
   console.log(
-    `${file} holds ${count.toLocaleString('en-US')} rows and the secrets. Keep it where only you can read it.`,
+    `${named.file} holds ${count.toLocaleString('en-US')} rows and the secrets. Keep it where only you can read it.`,
   )
   return 0
 }

@@ -8,13 +8,12 @@ import {
   rmSync,
   writeFileSync,
 } from 'node:fs'
-import { join, resolve } from 'node:path'
+import { join } from 'node:path'
 import pg from 'pg'
 import { number, object, string } from 'yup'
 import { connectionOf, countRows, PARTS, runProgram, type AboutBackup } from './backup'
 import { HumanError } from './HumanError'
-import { parseOptions } from './parseOptions'
-import { pathFromCaller } from './pathFromCaller'
+import { readFileAndFolder } from './readFileAndFolder'
 import { findPrograms, startCluster, type Cluster } from './stack/cluster'
 
 const HELP = `Usage: ./vetch restore FILE [options]
@@ -28,19 +27,11 @@ const FORMAT = 1
 const UNFINISHED = 'restore-unfinished'
 
 export async function run(args: string[]): Promise<number> {
-  const { values, positionals } = parseOptions(args, HELP, {
-    allowPositionals: true,
-    options: { data: { type: 'string' }, help: { type: 'boolean', default: false } },
-  })
-  if (values.help) {
-    console.log(HELP)
-    return 0
-  }
-  if (positionals.length !== 1) throw new HumanError(`Name the backup to restore.\n\n${HELP}`, 2)
-  const dataFolder = values.data === undefined ? resolve('.data') : pathFromCaller(values.data)
-  const { madeAt, version } = await restore(pathFromCaller(positionals[0]!), dataFolder)
+  const named = readFileAndFolder(args, HELP, 'Name the backup to restore.')
+  if (!named) return 0
+  const { madeAt, version } = await restore(named.file, named.dataFolder)
   console.log(
-    `${dataFolder} is as it was on ${madeAt} (Vetch ${version}). Start it with: ./vetch start --data ${dataFolder}`,
+    `${named.dataFolder} is as it was on ${madeAt} (Vetch ${version}). Start it with: ./vetch start --data ${named.dataFolder}`,
   )
   return 0
 }

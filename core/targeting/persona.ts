@@ -1,24 +1,8 @@
-import type { VisitorFacts } from './visitorFacts'
+import type { Circumstances, VisitorFacts } from './visitorFacts'
 import { DAY } from '../time/units'
 
 /** Facts that are typed as browsers know them; the rest hangs on the moment. */
-type PlainFact =
-  | 'device'
-  | 'system'
-  | 'browser'
-  | 'browserVersion'
-  | 'screenWidth'
-  | 'language'
-  | 'timeZone'
-  | 'country'
-  | 'region'
-  | 'city'
-  | 'landing'
-  | 'referrer'
-  | 'visits'
-  | 'attributes'
-  | 'cookies'
-  | 'data'
+type PlainFact = keyof Circumstances | 'landing' | 'cookies' | 'data'
 
 /** A made-up visitor. Everything that is absent is not known, as it may be of a real one. */
 export interface Persona extends Partial<Pick<VisitorFacts, PlainFact>> {

@@ -2,26 +2,8 @@ import { variantOf } from '../assignment/assignment'
 import { holds, testsIn, type Condition, type FactTest, type Group } from './condition'
 import type { DryRunThing } from './dryRun'
 import { runningCounts } from './runningCounts'
-import type { Fact, VisitorFacts } from './visitorFacts'
+import type { Circumstances, Fact, VisitorFacts } from './visitorFacts'
 import { unitOf, whyNot, type Reason } from './whyNot'
-
-/** What a view that was kept says of its visitor. */
-export type KeptFacts = Pick<
-  VisitorFacts,
-  | 'device'
-  | 'system'
-  | 'browser'
-  | 'browserVersion'
-  | 'screenWidth'
-  | 'language'
-  | 'timeZone'
-  | 'country'
-  | 'region'
-  | 'city'
-  | 'referrer'
-  | 'visits'
-  | 'attributes'
->
 
 /** A page view as it was kept, with what it says of its visitor. */
 export interface PastView {
@@ -35,7 +17,7 @@ export interface PastView {
   /** What stands for the person, where the page has named one. */
   person?: string
   /** Device, browser, place and the like; which visit it was, and the host that was come from. */
-  facts: KeptFacts
+  facts: Partial<Circumstances>
 }
 
 /** Everything that is kept of one visitor, views and events in the order of time. */

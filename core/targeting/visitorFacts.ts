@@ -44,6 +44,24 @@ export interface VisitorFacts {
   variants?: Readonly<Record<string, number>>
 }
 
+/** What a browser and its place say of a visitor, whatever is done. */
+export type Circumstances = Pick<
+  VisitorFacts,
+  | 'device'
+  | 'system'
+  | 'browser'
+  | 'browserVersion'
+  | 'screenWidth'
+  | 'language'
+  | 'timeZone'
+  | 'country'
+  | 'region'
+  | 'city'
+  | 'referrer'
+  | 'visits'
+  | 'attributes'
+>
+
 /** Query parameters in which ads name their campaign, group and keyword; empty where they do not. */
 export interface AdParameters {
   campaign: string

@@ -23,7 +23,7 @@ export const HELD_BACK = 'vetch_held'
 export const GUARD =
   'try{var l=localStorage,s=document.currentScript.previousElementSibling,h=JSON.parse(l.vetch_held).filter(function(e){return RegExp(e[0]).test(location)}).map(function(e){return e[1]});if(l.vetch_session.split(" ")[1]>Date.now()-6048e5){if(h[0])s.sheet.cssRules[1].selectorText="head,"+h;else s.remove()}}catch(e){}'
 
-/** The line that connects a page with Vetch. Lines of before go on working. */
+/** The line that connects a page with Vetch. Older lines keep working. */
 export function scriptLine(vetchOrigin: string, key: string, wait = LONGEST_WAIT): string {
   return `<style>${waitStyle(wait)}</style><script data-vetch="">${GUARD}</script><script async="" fetchpriority="high" src="${vetchOrigin}/s/${key}.js"></script>`
 }

@@ -12,7 +12,7 @@ const { copy, copied } = useClipboard({ legacy: true })
       <BaseButton class="ml-auto" @click="copy(props.site.scriptLine)">{{ copied ? 'Copied' : 'Copy' }}</BaseButton>
     </div>
     <p class="mb-2 max-w-[72ch]">
-      Put this line into the head of every page, before style sheets and other scripts. Lines of before go on working.
+      Put this line into the head of every page, before style sheets and other scripts. Older lines keep working.
     </p>
     <pre
       class="border border-line bg-raised p-3 font-mono text-xs break-all whitespace-pre-wrap"
