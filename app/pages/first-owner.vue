@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useForm } from 'vee-validate'
-import { ownerSchema } from '~~/shared/accounts/account'
+import { LEAST_PASSWORD, ownerSchema } from '~~/shared/accounts/account'
 
 definePageMeta({ layout: 'door' })
 useHead({ title: 'Create the owner · Vetch' })
@@ -41,7 +41,7 @@ const submit = handleSubmit(async (values) => {
       label="Password"
       type="password"
       autocomplete="new-password"
-      hint="At least 10 characters."
+      :hint="`At least ${LEAST_PASSWORD} characters.`"
       :error="errors.password"
     />
     <p v-if="problem" class="text-rust" role="alert">{{ problem }}</p>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { LEAST_PASSWORD } from '~~/shared/accounts/account'
+
 /** Where the link of an invitation leads. */
 definePageMeta({ layout: 'door' })
 useHead({ title: 'Join · Vetch' })
@@ -49,7 +51,7 @@ async function submit(): Promise<void> {
       label="Password"
       type="password"
       :autocomplete="invitation.hasAccount ? 'current-password' : 'new-password'"
-      :hint="invitation.hasAccount ? undefined : 'At least 10 characters.'"
+      :hint="invitation.hasAccount ? undefined : `At least ${LEAST_PASSWORD} characters.`"
       :error="errors.password"
     />
     <p v-if="refusal" class="text-rust" role="alert">{{ refusal }}</p>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { LEAST_PASSWORD } from '~~/shared/accounts/account'
+
 definePageMeta({ layout: 'door' })
 useHead({ title: 'New password · Vetch' })
 const api = useApi()
@@ -37,7 +39,7 @@ async function submit(): Promise<void> {
       label="New password"
       type="password"
       autocomplete="new-password"
-      hint="At least 10 characters. You are signed out everywhere."
+      :hint="`At least ${LEAST_PASSWORD} characters. You are signed out everywhere.`"
       :error="errors.password"
     />
     <p v-if="problem" class="text-rust" role="alert">

@@ -21,7 +21,8 @@ const CONCERNS: readonly { paths: RegExp; tests: readonly string[] }[] = [
   { paths: /(traffic)\//, tests: ['sharing'] },
   { paths: /(rollouts)\//, tests: ['rollouts'] },
   { paths: /(drift)\//, tests: ['drift'] },
-  { paths: /(snippet|delivery)\//, tests: ['snippet', 'views', 'singlePage'] },
+  { paths: /(snippet|reveal|delivery)\//, tests: ['snippet', 'views', 'singlePage'] },
+  { paths: /(gateway|processes|reports)\//, tests: ['processes', 'severalProcesses', 'crash'] },
   { paths: /(accounts?|people|mail|middleware)\//, tests: ['accounts', 'people'] },
   { paths: /(sites|setup|http|plugins|routes|api|news)\//, tests: ['doors', 'permissions'] },
   {
@@ -30,6 +31,7 @@ const CONCERNS: readonly { paths: RegExp; tests: readonly string[] }[] = [
   },
   { paths: /^demo\//, tests: ['demoState', 'demo'] },
   { paths: /^(cli\/(start|stack)|vetch)/, tests: ['start'] },
+  { paths: /^cli\/(backup|restore)/, tests: ['backup'] },
 ]
 
 /** A path from the folder on that says its subject. */

@@ -9,8 +9,11 @@ const email = string()
   .max(200)
   .required('Type your e-mail address.')
 
+/** Characters that a password has at least. */
+export const LEAST_PASSWORD = 12
+
 const newPassword = string()
-  .min(10, 'Use at least 10 characters.')
+  .min(LEAST_PASSWORD, `Use at least ${LEAST_PASSWORD} characters.`)
   .max(200, 'The password is longer than 200 characters.')
   .required('Choose a password.')
 const personName = string().trim().max(100, 'The name is longer than 100 characters.').required('Type your name.')

@@ -21,7 +21,7 @@ test('from a hunch to exact counts: an A/B test with sixty real visitors', async
     await page.getByLabel('E-mail address').fill('mara@kittiwake.example')
     await page.getByLabel('Password').fill('short')
     await page.getByRole('button', { name: 'Create the owner' }).click()
-    await expect(page.getByText('Use at least 10 characters.')).toBeVisible()
+    await expect(page.getByText('Use at least 12 characters.')).toBeVisible()
     await expect(page.getByLabel('Your name')).toHaveValue('Mara Quill')
     await page.getByLabel('Password').fill('a-long-enough-password')
     await page.getByRole('button', { name: 'Create the owner' }).click()

@@ -48,7 +48,7 @@ describe('an invitation', () => {
     const join = (body: object) => nobody('POST', '/api/account/invitation/accept', { key, ...body })
     expect((await (await join({ name: '', password: 'short' })).json()).data.fields).toEqual({
       name: 'Type your name.',
-      password: 'Use at least 10 characters.',
+      password: 'Use at least 12 characters.',
     })
     const joined = await (await join({ name: 'Ines', password: PASSWORD })).json()
     expect(joined.sites).toMatchObject([{ id: team.site.id, role: 'editor' }])

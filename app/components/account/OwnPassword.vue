@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { LEAST_PASSWORD } from '~~/shared/accounts/account'
+
 const emit = defineEmits<{ changed: [] }>()
 const api = useApi()
 const notices = useNoticesStore()
@@ -35,7 +37,7 @@ async function change(): Promise<void> {
       class="w-full"
       label="New password"
       type="password"
-      hint="At least 10 characters."
+      :hint="`At least ${LEAST_PASSWORD} characters.`"
       autocomplete="new-password"
       :error="errors.password"
     />

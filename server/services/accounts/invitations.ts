@@ -1,7 +1,7 @@
 import type { InvitationView } from '../../../shared/accounts/replies'
 import type { OpenInvitation } from '../../../shared/accounts/memberReplies'
 import { and, desc, eq, gt, isNull, sql } from 'drizzle-orm'
-import type { Role } from '../../../shared/accounts/account'
+import { LEAST_PASSWORD, type Role } from '../../../shared/accounts/account'
 import { pageOf, type Paged, type PageQuery } from '../../../shared/api/paging'
 import type { Database, Queries } from '../../database/connect'
 import { olderThan } from '../../database/olderThan'
@@ -156,12 +156,10 @@ export async function acceptInvitation(
   })
 }
 
-const LEAST_PASSWORD = 10
-
 function checkNew(name: string, password: string): void {
   const fields = {
     ...(name === '' ? { name: 'Type your name.' } : {}),
-    ...(password.length < LEAST_PASSWORD ? { password: 'Use at least 10 characters.' } : {}),
+    ...(password.length < LEAST_PASSWORD ? { password: `Use at least ${LEAST_PASSWORD} characters.` } : {}),
   }
   const [message] = Object.values(fields)
   if (message) throw new HttpProblem(422, message, fields)
