@@ -1,7 +1,9 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
 import { setTimeout as wait } from 'node:timers/promises'
+import { Readable } from 'node:stream'
 import { createProxyServer } from 'httpxy'
 import { clientAddress, isFromProxy, type Network } from '../http/clientAddress'
+import { largestBody } from '../http/largestBody'
 import { isOfEdge } from './edgeAddresses'
 import { isListening } from './isListening'
 
@@ -32,8 +34,10 @@ export function createGateway({ edges, webs, trusted }: GatewayOptions): Server 
     sayWhoAsks(request, trusted)
     const next = nextOf[isOfEdge(request.url ?? '') ? 'edge' : 'web']
     const target = next()
+    const body = await boundedBody(request, largestBody(request.url ?? '')).catch(() => null)
+    if (body === null) return refuseBody(response)
     try {
-      await proxy.web(request, response, { target })
+      await proxy.web(request, response, { target, buffer: body })
     } catch (error) {
       // What is asked without a body can be asked again; of the rest some may have gone out.
       const other = isAskedAgain(request, error) ? await firstToListen(target, next) : null
@@ -44,6 +48,35 @@ export function createGateway({ edges, webs, trusted }: GatewayOptions): Server 
   }
 
   return createServer((request, response) => void handOn(request, response))
+}
+
+/**
+ * The body of a request, of which it is known that it is not too long: a process that refuses to read on would break
+ * the connection, and its answer would be lost.
+ *
+ * @returns undefined for one that says how long it is, and comes as it comes; null for one that is too long
+ */
+async function boundedBody(request: IncomingMessage, most: number): Promise<Readable | undefined | null> {
+  const { headers } = request
+  if (Number(headers['content-length'] ?? 0) > most) return null
+  if (headers['transfer-encoding'] === undefined) return undefined
+  const chunks: Buffer[] = []
+  let size = 0
+  for await (const chunk of request.iterator({ destroyOnReturn: false })) {
+    size += (chunk as Buffer).length
+    if (size > most) return null
+    chunks.push(chunk as Buffer)
+  }
+  delete headers['transfer-encoding']
+  headers['content-length'] = String(size)
+  return Readable.from(chunks, { objectMode: false })
+}
+
+function refuseBody(response: ServerResponse): void {
+  const message = 'The body is too large. Send less at once.'
+  response
+    .writeHead(413, { 'content-type': 'application/json', connection: 'close', 'access-control-allow-origin': '*' })
+    .end(JSON.stringify({ message }))
 }
 
 function turns(origins: readonly string[]): () => string {
@@ -88,5 +121,5 @@ function answerAway(response: ServerResponse): void {
     // Whether this origin may send is decided by whoever answers next time; the page has to see that it failed.
     'access-control-allow-origin': '*',
   })
-  response.end(JSON.stringify({ statusCode: 503, message: 'Vetch is being started again. Try again in a second.' }))
+  response.end(JSON.stringify({ message: 'Vetch is being started again. Try again in a second.' }))
 }

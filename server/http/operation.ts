@@ -20,12 +20,11 @@ import { ownedOrganisation, roleOnSite, type Person } from '../services/accounts
 import { findToken } from '../services/accounts/tokens'
 import { HttpProblem } from '../services/HttpProblem'
 import { analyzeExpressions } from './analyzeExpressions'
+import { LARGEST_BODY } from './largestBody'
 import { readLimited } from './readLimited'
 import { holdsStorableTexts } from './storable'
 import { requestOrigin } from './requestOrigin'
 import { currentSession } from './session'
-
-const LARGEST_BODY = 2 * 1024 * 1024
 
 /** What a handler is given: everything has been checked by then. */
 export interface Call<Id extends OperationId> {

@@ -529,7 +529,7 @@ test('the snippet is served compressed, with an ETag that changes only with what
   const address = `${url}/s/${team.site.key}.js`
   const first = await fetch(address, { headers: { 'accept-encoding': 'br' } })
   expect(first.headers.get('content-encoding')).toBe('br')
-  expect(first.headers.get('cache-control')).toBe('public, max-age=10')
+  expect(first.headers.get('cache-control')).toBe('public, max-age=10, stale-while-revalidate=3600')
   const etag = first.headers.get('etag')!
   expect((await fetch(address, { headers: { 'if-none-match': etag } })).status).toBe(304)
   await patch(content)

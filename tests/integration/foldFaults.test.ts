@@ -52,7 +52,7 @@ async function foldOnce(): Promise<number> {
   return asideOf(team.site.id)
 }
 /** The worker folds, too: whoever has the site's turn sets rows aside. */
-const untilAside = (rows: number) => expect.poll(foldOnce, { timeout: 15_000 }).toBe(rows)
+const untilAside = (rows: number) => expect.poll(foldOnce, { timeout: 40_000 }).toBe(rows)
 
 /** Makes a fault of ours: something that the fold does fails for some visitors. */
 async function whileFailing(condition: string, work: () => Promise<void>): Promise<void> {

@@ -1,6 +1,7 @@
 import { eq, sql } from 'drizzle-orm'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { assign } from '../../core/assignment/assignment'
+import { compileSiteFile } from '../../server/services/sites/compileSiteFile'
 import { timeOrderedId } from '../../core/identity/timeOrderedId'
 import { connect } from '../../server/database/connect'
 import { ensurePartitions } from '../../server/database/partitions'
@@ -236,6 +237,7 @@ test('an exposure is taken as soon as the experiment runs, and only of the varia
       .update(experiment)
       .set({ startedAt: new Date(), state: 'running', plan: PLAN })
       .where(eq(experiment.id, id))
+  for (const { site } of [team, other]) await compileSiteFile(database, site.id)
   const [{ salt }] = (await database
     .select({ salt: experiment.salt })
     .from(experiment)

@@ -76,9 +76,9 @@ describe('./vetch start', () => {
       const account = await (await fetch(`http://127.0.0.1:${port}/api/account`)).json()
       expect(account.needsOwner).toBe(false)
 
-      // The application and the worker are started again when they end by themselves.
-      for (const file of ['server.pid', 'worker.pid'])
-        process.kill(Number(readFileSync(join(folder, file), 'utf8')), 'SIGKILL')
+      // Every process is started again when it ends by itself.
+      for (const name of ['gateway', 'edge', 'web', 'reports', 'worker'])
+        process.kill(Number(readFileSync(join(folder, 'processes', `${name}.pid`), 'utf8')), 'SIGKILL')
       await expect
         .poll(
           () =>
