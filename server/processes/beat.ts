@@ -9,7 +9,7 @@ import type { ProcessRole } from './roles'
 /** In ms. */
 const EVERY = Number(process.env.VETCH_BEAT_EVERY ?? 5000)
 /** How finely the delay is measured, in ms: a timer that is due so often is late by what its loop is late. */
-const RESOLUTION = 5
+const RESOLUTION = 20
 const NANOSECONDS = 1e6
 
 /** What goes on in this process, for whoever asks after its health. */

@@ -9,9 +9,9 @@ import { fetchGuarded } from '../sites/fetchGuarded'
 import { withBrowser } from './launchBrowser'
 
 const NAME = 'Vetch pictures'
-const SECONDS = 20
+const SECONDS = 12
 /** All of a picture: loading, edits, measuring. */
-const MOST_SECONDS = 30
+const MOST_SECONDS = 20
 /** What edits bring along is waited for this long. */
 const SETTLED_SECONDS = 3
 const LARGEST_RESOURCE = 10 * 1024 * 1024
