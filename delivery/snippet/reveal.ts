@@ -11,7 +11,9 @@ export function reveal(): void {
 /** Whether the visitor has seen the original already, so that a change would flash before their eyes. */
 export function isTooLate(): boolean {
   // The browser notes a paint some time after it; whether the wait is over can be told at once.
-  if (waitStyles().length > 0) return getComputedStyle(document.head).visibility === 'visible'
+  const [sheet] = waitStyles()
+  if (sheet?.id) return performance.now() > +sheet.id
+  if (sheet) return getComputedStyle(document.documentElement).visibility === 'visible'
   return performance.getEntriesByName('first-contentful-paint').length > 0
 }
 

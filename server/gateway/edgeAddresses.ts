@@ -1,5 +1,5 @@
 /** What customers' pages ask for: script and site files, intake, recordings, places, and pictures that visitors see. */
-const OF_PAGES = /^\/(s\/|pictures\/|(collect|record|recorder\.js|place)$)/
+const OF_PAGES = /^\/(s\/|pictures\/|(collect|record|recorder\.js|place)\/?$)/
 
 /** Whether an address is answered by the edge, and by no other process. */
 export function isOfEdge(address: string): boolean {

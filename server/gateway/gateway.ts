@@ -21,6 +21,8 @@ const LONGEST_WAIT = 5000
 const BETWEEN_TRIES = 50
 /** Streams of news say something more often than this. */
 const LONGEST_SILENCE = 120_000
+/** Bytes of all bodies together that do not say how long they are: browsers send none of these. */
+const MOST_HELD = 32 * 1024 * 1024
 
 /**
  * The one that listens for all: hands on what customers' pages ask to the edge and the rest to the web processes, with
@@ -28,13 +30,14 @@ const LONGEST_SILENCE = 120_000
  */
 export function createGateway({ edges, webs, trusted }: GatewayOptions): Server {
   const proxy = createProxyServer({ proxyTimeout: LONGEST_SILENCE })
+  const bound = boundedBodies()
   const nextOf = { edge: turns(edges), web: turns(webs) }
 
   async function handOn(request: IncomingMessage, response: ServerResponse): Promise<void> {
     sayWhoAsks(request, trusted)
     const next = nextOf[isOfEdge(request.url ?? '') ? 'edge' : 'web']
     const target = next()
-    const body = await boundedBody(request, largestBody(request.url ?? '')).catch(() => null)
+    const body = await bound(request, largestBody(request.url ?? '')).catch(() => null)
     if (body === null) return refuseBody(response)
     try {
       await proxy.web(request, response, { target, buffer: body })
@@ -56,20 +59,29 @@ export function createGateway({ edges, webs, trusted }: GatewayOptions): Server 
  *
  * @returns undefined for one that says how long it is, and comes as it comes; null for one that is too long
  */
-async function boundedBody(request: IncomingMessage, most: number): Promise<Readable | undefined | null> {
-  const { headers } = request
-  if (Number(headers['content-length'] ?? 0) > most) return null
-  if (headers['transfer-encoding'] === undefined) return undefined
-  const chunks: Buffer[] = []
-  let size = 0
-  for await (const chunk of request.iterator({ destroyOnReturn: false })) {
-    size += (chunk as Buffer).length
-    if (size > most) return null
-    chunks.push(chunk as Buffer)
+function boundedBodies(): (request: IncomingMessage, most: number) => Promise<Readable | undefined | null> {
+  let held = 0
+  return async (request, most) => {
+    const { headers } = request
+    if (Number(headers['content-length'] ?? 0) > most) return null
+    if (headers['transfer-encoding'] === undefined) return undefined
+    const chunks: Buffer[] = []
+    let size = 0
+    try {
+      for await (const chunk of request.iterator({ destroyOnReturn: false })) {
+        const { length } = chunk as Buffer
+        size += length
+        held += length
+        if (size > most || held > MOST_HELD) return null
+        chunks.push(chunk as Buffer)
+      }
+    } finally {
+      held -= size
+    }
+    delete headers['transfer-encoding']
+    headers['content-length'] = String(size)
+    return Readable.from(chunks, { objectMode: false })
   }
-  delete headers['transfer-encoding']
-  headers['content-length'] = String(size)
-  return Readable.from(chunks, { objectMode: false })
 }
 
 function refuseBody(response: ServerResponse): void {

@@ -10,5 +10,5 @@ export function largestBody(address: string): number {
   const [path = ''] = address.split('?', 1)
   if (path === '/collect') return LARGEST_BATCH
   if (path === '/record') return LARGEST_CHUNK
-  return /\/(attachments|pictures)$/.test(path) ? LARGEST_ATTACHMENT : LARGEST_BODY
+  return path.endsWith('/attachments') ? LARGEST_ATTACHMENT : LARGEST_BODY
 }

@@ -17,11 +17,10 @@ export const HELD_BACK = 'vetch_held'
 
 /**
  * What a browser does that was here within a week: it holds back what the snippet noted then, or nothing. The second
- * rule of the style says what is held back. The head is, whenever anything is: by it the snippet tells whether the wait
- * is over. Changing a character changes the hash, as that of the style.
+ * rule of the style says what is held back; its id tells the snippet when that ends, by the clock of the page. Changing a character changes the hash, as that of the style.
  */
 export const GUARD =
-  'try{var l=localStorage,s=document.currentScript.previousElementSibling,h=JSON.parse(l.vetch_held).filter(function(e){return RegExp(e[0]).test(location)}).map(function(e){return e[1]});if(l.vetch_session.split(" ")[1]>Date.now()-6048e5){if(h[0])s.sheet.cssRules[1].selectorText="head,"+h;else s.remove()}}catch(e){}'
+  'try{var l=localStorage,s=document.currentScript.previousElementSibling,h=JSON.parse(l.vetch_held).filter(function(e){return RegExp(e[0]).test(location)}).map(function(e){return e[1]});if(l.vetch_session.split(" ")[1]>Date.now()-6048e5){if(h[0]){s.sheet.cssRules[1].selectorText=h;s.id=performance.now()+1e3*parseFloat(s.textContent.split(" 0s ")[1])}else s.remove()}}catch(e){}'
 
 /** The line that connects a page with Vetch. Older lines keep working. */
 export function scriptLine(vetchOrigin: string, key: string, wait = LONGEST_WAIT): string {
