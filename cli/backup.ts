@@ -80,9 +80,7 @@ async function dump(program: string, url: string, file: string): Promise<Record<
     const { rows: exported } = await client.query<{ snapshot: string }>('SELECT pg_export_snapshot() AS snapshot')
     // What is unlogged is forgotten by a crash, too.
     const options = ['--format=custom', '--no-unlogged-table-data', `--snapshot=${exported[0]!.snapshot}`]
-    const dumping = runProgram(program, options, connectionOf(url), file)
-    const counts = await countRows(client)
-    await dumping
+    const [counts] = await Promise.all([countRows(client), runProgram(program, options, connectionOf(url), file)])
     return counts
   } finally {
     await client.end()
@@ -128,12 +126,15 @@ export async function runProgram(
   child.stderr.on('data', (chunk) => (said += chunk))
   const ended = new Promise<number | null>((over, fails) => child.once('close', over).once('error', fails))
   if (output === undefined) child.stdout.resume()
-  else await pipeline(child.stdout, createWriteStream(output, { mode: 0o600 }))
+  else
+    await pipeline(child.stdout, createWriteStream(output, { mode: 0o600 })).catch(
+      (error: Error) => (said += error.message),
+    )
   const code = await ended
   if (code === 0) return
   throw new HumanError(
-    /no space left/i.test(said)
-      ? 'The disk is full. Free some space, then run the same command again; nothing was changed.'
+    /no space left|ENOSPC/i.test(said)
+      ? 'The disk is full. Free some space, then run the same command again.'
       : `${basename(program)} failed:\n${said.trim().split('\n').slice(-5).join('\n')}`,
   )
 }

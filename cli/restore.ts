@@ -10,7 +10,7 @@ import {
 } from 'node:fs'
 import { join } from 'node:path'
 import pg from 'pg'
-import { number, object, string } from 'yup'
+import { number, object, string } from '../shared/yup'
 import { connectionOf, countRows, PARTS, runProgram, type AboutBackup } from './backup'
 import { HumanError } from './HumanError'
 import { readFileAndFolder } from './readFileAndFolder'
@@ -57,13 +57,11 @@ export async function restore(file: string, dataFolder: string): Promise<AboutBa
   mkdirSync(dataFolder, { recursive: true })
   writeFileSync(join(dataFolder, UNFINISHED), file)
   const parts = mkdtempSync(join(dataFolder, '.backup-'))
-  const noBackup = new HumanError(`${file} is no backup of Vetch, or is damaged.`)
-  await runProgram('tar', ['-C', parts, '-xf', file, ...Object.values(PARTS)], {}).catch(() => {
+  const about = await unpack(file, parts).catch((error: unknown) => {
+    // Nothing has been made of it yet.
     rmSync(dataFolder, { recursive: true, force: true })
-    throw noBackup
+    throw error
   })
-  const about = readAbout(readFileSync(join(parts, PARTS.about), 'utf8'))
-  if (!about) throw noBackup
   renameSync(join(parts, PARTS.secrets), join(dataFolder, PARTS.secrets))
   const cluster = await startCluster(dataFolder)
   try {
@@ -86,16 +84,18 @@ const aboutSchema = object({
   rows: object().required(),
 })
 
-function readAbout(text: string): AboutBackup | null {
+/** @throws HumanError for a file that is no backup, or one that this version cannot read */
+async function unpack(file: string, folder: string): Promise<AboutBackup> {
+  let about
   try {
-    const about = aboutSchema.validateSync(JSON.parse(text))
-    if (about.format !== FORMAT)
-      throw new HumanError('This backup was made by a newer Vetch. Restore it with that version.')
-    return about as AboutBackup
-  } catch (error) {
-    if (error instanceof HumanError) throw error
-    return null
+    await runProgram('tar', ['-C', folder, '-xf', file, ...Object.values(PARTS)], {})
+    about = aboutSchema.validateSync(JSON.parse(readFileSync(join(folder, PARTS.about), 'utf8')))
+  } catch {
+    throw new HumanError(`${file} is no backup of Vetch, or is damaged.`)
   }
+  if (about.format !== FORMAT)
+    throw new HumanError('This backup was made by a newer Vetch. Restore it with that version.')
+  return about as AboutBackup
 }
 
 /** Where the database's user may not enter the folder, the database of one that was deleted may still be there. */

@@ -4,17 +4,18 @@ import { HttpProblem } from '../services/HttpProblem'
 const MOST_OF_ONE = 20
 const MOST = 1000
 
-const open = new Map<number, number>()
+const open = new Map<string, number>()
 let all = 0
 
 /**
  * Takes one of the streams that a caller may have open at once.
  *
- * @param caller - id of the person; 0 for all programs together
+ * @param person - whoever is signed in; null for programs, of which those of a site share theirs
  * @returns gives it back
  * @throws HttpProblem 429 where there are too many
  */
-export function takeStream(caller: number): () => void {
+export function takeStream(siteId: number, person: number | null): () => void {
+  const caller = person === null ? `programs of ${siteId}` : `person ${person}`
   const own = open.get(caller) ?? 0
   if (own >= MOST_OF_ONE || all >= MOST)
     throw new HttpProblem(429, 'Too many pages listen for news at once. Close some of them.')

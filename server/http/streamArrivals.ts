@@ -22,11 +22,16 @@ const listenTo = sharedTails<Arrived>(EVERY, (error) => {
  * Answers with what arrives at a site, as it arrives (server-sent events).
  *
  * @param isOwn - whether only what comes from the browser and network of whoever asks is told
- * @param caller - id of the person; 0 for programs
+ * @param person - whoever is signed in; null for programs
  */
-export async function streamArrivals(event: H3Event, siteId: number, isOwn: boolean, caller: number): Promise<void> {
-  const giveBack = takeStream(caller)
+export async function streamArrivals(
+  event: H3Event,
+  siteId: number,
+  isOwn: boolean,
+  person: number | null,
+): Promise<void> {
   const own = isOwn ? ownBrowser(event) : null
+  const giveBack = takeStream(siteId, person)
   const stream = createEventStream(event)
   const key = [siteId, own?.network, own?.browser].join(' ')
   const stop = listenTo(

@@ -8,8 +8,8 @@ const BEAT = 25_000
 const LONGEST = 10 * 60_000
 
 /** Answers with the news of a site as they come (server-sent events). */
-export async function streamNews(event: H3Event, siteId: number, caller: number): Promise<void> {
-  const giveBack = takeStream(caller)
+export async function streamNews(event: H3Event, siteId: number, person: number | null): Promise<void> {
+  const giveBack = takeStream(siteId, person)
   const stream = createEventStream(event)
   const unsubscribe = subscribe(siteId, (news) => void stream.push(JSON.stringify(news)))
   const beat = setInterval(() => void stream.push({ event: 'beat', data: '' }), BEAT)

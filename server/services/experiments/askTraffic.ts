@@ -39,8 +39,9 @@ export function openTrafficThreads(file: string, databaseUrl: string, longest = 
     try {
       return valueOf((await pool.run({ ask, args }, { signal })) as ThreadReply) as never
     } catch (error) {
-      if (error instanceof HttpProblem || asked?.aborted) throw error
-      if (!tooLong.aborted) console.error(error)
+      if (error instanceof HttpProblem) throw error
+      // Whoever has gone hears no answer.
+      if (!signal.aborted) console.error(error)
       throw new HttpProblem(503, 'There is too much traffic to look at in time. Choose fewer pages, or try again.')
     }
   }
