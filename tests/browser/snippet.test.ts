@@ -1,6 +1,6 @@
 import { createServer } from 'node:net'
 import { expect, type Browser, type Page, type Response } from '@playwright/test'
-import { count, eq } from 'drizzle-orm'
+import { and, count, eq } from 'drizzle-orm'
 import { createDemoSite } from '../../demo/site/server'
 import { event, experiment, organisation, pageView, site } from '../../server/database/schema'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
@@ -137,6 +137,29 @@ test('a page that is held back in part is changed without a glimpse of the origi
   expect(await headlinesSeen(page, world.demoOrigin)).toEqual([NEW])
   const exposures = await page.evaluate(() => performance.getEntriesByName('vetch').length)
   expect(exposures).toBe(1)
+  await close()
+})
+
+test('a page that is held back in part stays as it is where the script comes after its time-out', async ({
+  world,
+  browser,
+}) => {
+  const { key, siteId } = await changedSite(world)
+  const { page, close } = await visit(browser, world.demoOrigin)
+  await reported(page)
+  const exposuresBefore = await world.database.$count(event, and(eq(event.siteId, siteId), eq(event.type, 'exposure')))
+  await page.route(`**/s/${key}.js`, async (route) => {
+    // The headline is shown by its animation, which nothing of Vetch ends.
+    await page.waitForFunction(
+      () => getComputedStyle(document.querySelector('h1')!).visibility === 'visible' && performance.now() > 1500,
+    )
+    await route.continue()
+  })
+  expect(await headlinesSeen(page, world.demoOrigin)).toEqual([OLD])
+  await reported(page)
+  expect(await world.database.$count(event, and(eq(event.siteId, siteId), eq(event.type, 'exposure')))).toBe(
+    exposuresBefore,
+  )
   await close()
 })
 
