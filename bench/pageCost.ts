@@ -85,7 +85,7 @@ const FILES: Record<string, [type: string, text: string]> = {
   ],
 }
 
-/** The site, and Vetch as its edge answers: each line has a path of its own on both. */
+/** Listens on a port of its own, which makes it another origin. */
 function listen(answer: Parameters<typeof createServer>[1]): Promise<{ server: Server; origin: string }> {
   const server = createServer(answer!)
   return new Promise((started) =>
@@ -97,6 +97,7 @@ function listen(answer: Parameters<typeof createServer>[1]): Promise<{ server: S
   )
 }
 
+/** Vetch as its edge answers, with a path for each line. */
 async function serveVetch(): Promise<{ server: Server; origin: string }> {
   const built = readFileSync('.output/delivery/snippet.js', 'utf8')
   const scripts: Partial<Record<string, Buffer>> = {}
@@ -117,6 +118,7 @@ async function serveVetch(): Promise<{ server: Server; origin: string }> {
   })
 }
 
+/** The site, with a path for each weight of page and each line. */
 function serveSite(vetch: string): Promise<{ server: Server; origin: string }> {
   return listen((request, response) => {
     const { pathname } = new URL(request.url ?? '/', 'http://bench.invalid')

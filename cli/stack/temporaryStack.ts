@@ -69,9 +69,7 @@ export async function startTemporaryCluster(): Promise<{ cluster: Cluster; folde
   }
 }
 
-/**
- * @param folder - where the secrets are
- */
+/** @param folder - where the secrets are */
 export async function startProcesses(
   databaseUrl: string,
   folder: string,

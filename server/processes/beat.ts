@@ -6,7 +6,7 @@ import { isDatabaseAway } from '../database/isDatabaseAway'
 import { runningProcess } from '../database/schema'
 import type { ProcessRole } from './roles'
 
-/** In ms. */
+/** Milliseconds between two words of a process. */
 const EVERY = Number(process.env.VETCH_BEAT_EVERY ?? 5000)
 /** How finely the delay is measured, in ms: a timer that is due so often is late by what its loop is late. */
 const RESOLUTION = 20

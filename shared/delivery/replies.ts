@@ -39,7 +39,7 @@ export const siteFileReply = exactly({
   version: whole(),
   key: text(),
   asksConsent: yesOrNo(),
-  heedsDoNotTrack: yesOrNo().optional(),
+  respectsDoNotTrack: yesOrNo().optional(),
   currency: text(),
   parameters: listOf(text()),
   timeZone: text().optional(),

@@ -98,7 +98,7 @@ export interface SiteFile {
   key: string
   asksConsent: boolean
   /** Browsers that ask not to be tracked get nothing but the end of the wait. */
-  heedsDoNotTrack?: true
+  respectsDoNotTrack?: true
   currency: string
   /** Query parameters that may be kept with an address. */
   parameters: string[]

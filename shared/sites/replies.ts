@@ -14,7 +14,7 @@ export const siteReply = exactly({
   timeZone: text(),
   currency: text(),
   asksConsent: yesOrNo(),
-  heedsDoNotTrack: yesOrNo(),
+  respectsDoNotTrack: yesOrNo(),
   /** Whether variants may bring scripts of their own to the pages. */
   allowsScripts: yesOrNo(),
   /** What one unit of other currencies is worth, by the day from which it holds. */

@@ -67,7 +67,7 @@ export const sitePatchSchema = object({
       .required('Type a host.'),
   ).max(50, 'At most 50 hosts.'),
   asksConsent: boolean(),
-  heedsDoNotTrack: boolean(),
+  respectsDoNotTrack: boolean(),
   allowsScripts: boolean(),
   currency,
   rates: array(rateSchema.required()).max(500, 'At most 500 rates.'),

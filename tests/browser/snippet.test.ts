@@ -266,10 +266,10 @@ test('respects Global Privacy Control', async ({ world, browser }) => {
   await close()
 })
 
-test('heeds “do not track” where the site asks for it, and only there', async ({ world, browser }) => {
+test('respects “do not track” where the site asks for it, and only there', async ({ world, browser }) => {
   const { siteId } = await changedSite(world)
-  const heed = async (heedsDoNotTrack: boolean) => {
-    await world.database.update(site).set({ heedsDoNotTrack }).where(eq(site.id, siteId))
+  const respect = async (respectsDoNotTrack: boolean) => {
+    await world.database.update(site).set({ respectsDoNotTrack }).where(eq(site.id, siteId))
     await compileSiteFile(world.database, siteId)
   }
   const seen = async () => {
@@ -284,9 +284,9 @@ test('heeds “do not track” where the site asks for it, and only there', asyn
     return { headlines, keeps: kept.some((each) => each.includes('vetch')), isHeldBack }
   }
   expect(await seen()).toEqual({ headlines: [NEW], keeps: true, isHeldBack: false })
-  await heed(true)
+  await respect(true)
   await expect.poll(seen).toEqual({ headlines: [OLD], keeps: false, isHeldBack: false })
-  await heed(false)
+  await respect(false)
   await expect.poll(seen).toEqual({ headlines: [NEW], keeps: true, isHeldBack: false })
 })
 

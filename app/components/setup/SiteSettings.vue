@@ -11,7 +11,7 @@ const draft = reactive({
   currency: props.site.currency,
   largestAmount: String(props.site.largestAmount),
   asksConsent: props.site.asksConsent,
-  heedsDoNotTrack: props.site.heedsDoNotTrack,
+  respectsDoNotTrack: props.site.respectsDoNotTrack,
   allowsScripts: props.site.allowsScripts,
   retentionDays: String(props.site.retentionDays),
   ownPath: props.site.ownPath ?? '',
@@ -153,11 +153,11 @@ const apply = () =>
           >
         </label>
         <label class="flex items-start gap-2">
-          <input v-model="draft.heedsDoNotTrack" type="checkbox" class="mt-1 accent-accent" />
+          <input v-model="draft.respectsDoNotTrack" type="checkbox" class="mt-1 accent-accent" />
           <span
-            >Heed “do not track”
+            >Respect “do not track”
             <span class="block text-sm text-ink-soft"
-              >Browsers that send it see the original, and nothing is kept of them.</span
+              >Visitors whose browser sends it see the original. Nothing is stored about them.</span
             ></span
           >
         </label>

@@ -1,1 +1,1 @@
-ALTER TABLE "site" ADD COLUMN "heeds_do_not_track" boolean DEFAULT false NOT NULL;
+ALTER TABLE "site" ADD COLUMN "respects_do_not_track" boolean DEFAULT false NOT NULL;

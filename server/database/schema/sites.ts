@@ -43,7 +43,7 @@ export const site = pgTable('site', {
   /** Nothing is stored or sent before the page reports the visitor's consent. */
   asksConsent: boolean().notNull().default(false),
   /** Whether browsers that ask not to be tracked get nothing of Vetch. */
-  heedsDoNotTrack: boolean().notNull().default(false),
+  respectsDoNotTrack: boolean().notNull().default(false),
   /** Whether variants may bring scripts of their own to the pages. */
   allowsScripts: boolean().notNull().default(true),
   /** Query parameters that are kept with addresses, beside those of campaigns and of rules. */

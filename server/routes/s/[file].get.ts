@@ -22,7 +22,7 @@ const filesOf = rememberBriefly(
       return {
         js: await renderSnippet(built, siteFile),
         json: await renderFile(JSON.stringify(siteFile)),
-        withoutTracking: siteFile.heedsDoNotTrack ? await renderFile(await deliveryFile('reveal.js')) : null,
+        withoutTracking: siteFile.respectsDoNotTrack ? await renderFile(await deliveryFile('reveal.js')) : null,
       }
     },
   ),

@@ -1,5 +1,5 @@
 import { MessageChannel, type MessagePort } from 'node:worker_threads'
-import { Tinypool } from 'tinypool'
+import { databaseThreads } from '../databaseThreads'
 import { HttpProblem } from '../HttpProblem'
 import { valueOf, type ThreadReply } from '../threadReply'
 import type { Asked, Questions } from './answers'
@@ -39,21 +39,7 @@ export interface EvidenceThread {
  * @param most - the longest that one question may take, in ms
  */
 export function openEvidenceThread(file: string, databaseUrl: string, most = LONGEST_QUESTION): EvidenceThread {
-  const pool = new Tinypool({
-    filename: file,
-    runtime: 'worker_threads',
-    workerData: { databaseUrl },
-    // A thread that waits in the other way hears nothing of its connections to the database.
-    useAtomics: false,
-    // One at least: with none, questions that wait for one that was ended would wait for ever.
-    minThreads: 1,
-    maxThreads: 1,
-    // What has been read stays.
-    idleTimeout: Infinity,
-  })
-
-  // Of a thread that breaks while it has nothing to do.
-  pool.on('error', (error) => console.error(error))
+  const pool = databaseThreads(file, databaseUrl, { threads: 1 })
 
   async function call(wanted: EvidenceCall): Promise<unknown> {
     const { port1: told, port2: progress } = new MessageChannel()

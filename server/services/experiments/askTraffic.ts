@@ -1,4 +1,4 @@
-import { Tinypool } from 'tinypool'
+import { databaseThreads } from '../databaseThreads'
 import { HttpProblem } from '../HttpProblem'
 import { valueOf, type ThreadReply } from '../threadReply'
 import type { TrafficAnswer, TrafficCall, TrafficQuestion } from './trafficQuestions'
@@ -21,18 +21,7 @@ export type AskTraffic = <Ask extends TrafficQuestion>(
  * @param file - the thread, as it was built
  */
 export function openTrafficThreads(file: string, databaseUrl: string, longest = LONGEST): AskTraffic {
-  const pool = new Tinypool({
-    filename: file,
-    runtime: 'worker_threads',
-    workerData: { databaseUrl },
-    // A thread that waits in the other way hears nothing of its connections to the database.
-    useAtomics: false,
-    minThreads: 1,
-    maxThreads: MOST_THREADS,
-    resourceLimits: { maxOldGenerationSizeMb: MOST_MEGABYTES },
-  })
-  // Of a thread that breaks while it has nothing to do.
-  pool.on('error', (error) => console.error(error))
+  const pool = databaseThreads(file, databaseUrl, { threads: MOST_THREADS, megabytes: MOST_MEGABYTES })
   return async (ask, args, asked) => {
     const tooLong = AbortSignal.timeout(longest)
     const signal = asked ? AbortSignal.any([asked, tooLong]) : tooLong

@@ -36,7 +36,7 @@ export async function compileSiteFile(tx: Queries, siteId: number): Promise<void
     format: SITE_FILE_FORMAT,
     key: owner!.key,
     asksConsent: owner!.asksConsent,
-    ...(owner!.heedsDoNotTrack ? { heedsDoNotTrack: true as const } : {}),
+    ...(owner!.respectsDoNotTrack ? { respectsDoNotTrack: true as const } : {}),
     currency: owner!.currency,
     parameters: keptParameters(
       [...owner!.parameters, ...Object.values(owner!.adParameters).filter((name) => name !== '')],

@@ -47,31 +47,11 @@ export async function createEnvironment(
       const message = `${address} is here already, as ${same[0].name}.`
       throw new HttpProblem(409, message, { address: message })
     }
-    const {
-      organisationId,
-      timeZone,
-      currency,
-      asksConsent,
-      heedsDoNotTrack,
-      allowsScripts,
-      parameters,
-      attributes,
-      eventDetails,
-    } = owner
     const key = randomBytes(8).toString('base64url').replace(/[-_]/g, 'x')
     const [made] = await tx
       .insert(site)
       .values({
-        organisationId,
-        timeZone,
-        currency,
-        asksConsent,
-        heedsDoNotTrack,
-        allowsScripts,
-        parameters,
-        attributes,
-        eventDetails,
-
+        ...inherited(owner),
         name: `${owner.name}, ${input.name}`,
         address,
         key,
@@ -90,6 +70,21 @@ export async function createEnvironment(
     })
     return listEnvironments(tx, siteId)
   })
+}
+
+/** What an environment begins with: how its site counts, and what it asks visitors for. */
+function inherited(owner: typeof site.$inferSelect) {
+  return {
+    organisationId: owner.organisationId,
+    timeZone: owner.timeZone,
+    currency: owner.currency,
+    asksConsent: owner.asksConsent,
+    respectsDoNotTrack: owner.respectsDoNotTrack,
+    allowsScripts: owner.allowsScripts,
+    parameters: owner.parameters,
+    attributes: owner.attributes,
+    eventDetails: owner.eventDetails,
+  }
 }
 
 /** Makes an environment a site of its own, which shows no experiment of this one any more; what it counted stays. */

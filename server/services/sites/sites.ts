@@ -27,7 +27,8 @@ export async function findSite(database: Queries, siteId: number): Promise<SiteR
 
 /** A site as its members see it, with its rates. */
 export async function siteView(database: Queries, row: SiteRow, vetchOrigin: string): Promise<SiteView> {
-  const { id, name, address, key, timeZone, currency, asksConsent, heedsDoNotTrack, allowsScripts, firstReportAt } = row
+  const { id, name, address, key, timeZone, currency, asksConsent, respectsDoNotTrack, allowsScripts, firstReportAt } =
+    row
   const { hosts, largestAmount, parameters, attributes, eventDetails, adParameters, handingOn } = row
   const { ownNetworks, retentionDays, ownPath, longestWait } = row
   return {
@@ -39,7 +40,7 @@ export async function siteView(database: Queries, row: SiteRow, vetchOrigin: str
     timeZone,
     currency,
     asksConsent,
-    heedsDoNotTrack,
+    respectsDoNotTrack,
     allowsScripts,
     largestAmount,
     parameters,
@@ -100,7 +101,7 @@ const SETTINGS = [
   'timeZone',
   'hosts',
   'asksConsent',
-  'heedsDoNotTrack',
+  'respectsDoNotTrack',
   'allowsScripts',
   'currency',
   'largestAmount',
