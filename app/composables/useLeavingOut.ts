@@ -1,4 +1,4 @@
-import type { SoundnessFinding } from '~~/core/statistics/soundness'
+import type { CrowdPlace } from '~~/core/traffic/crowd'
 
 /**
  * Leaves the visitors of a crowd out of the numbers of the experiment that is open, and can take it back.
@@ -10,15 +10,15 @@ export function useLeavingOut(changed: () => void) {
   const api = useApi()
   const notices = useNoticesStore()
 
-  async function leaveOut({ day, network }: NonNullable<SoundnessFinding['crowd']>): Promise<void> {
-    const reason = `One network brought much of ${day}.`
+  async function leaveOut(crowd: CrowdPlace): Promise<void> {
+    const reason = 'They have more in common than is likely.'
     const undo = async (exclusion: number) => {
       await api('removeExclusion', { ...store.place, exclusion })
       changed()
       notices.show('Counted again. The numbers follow in a moment.')
     }
     try {
-      const { id } = await api('addExclusion', { ...store.place, body: { kind: 'network', network, reason } })
+      const { id } = await api('addExclusion', { ...store.place, body: { kind: 'crowd', crowd, reason } })
       changed()
       notices.show('Left out. The numbers follow in a moment.', { undo: () => undo(id) })
     } catch (error) {

@@ -1,4 +1,4 @@
-import { crowdText, type CountedMetric, type Crowd } from '../traffic/crowd'
+import { crowdText, type CountedMetric, type Crowd, type CrowdPlace } from '../traffic/crowd'
 import type { AllocationCheck } from './allocation'
 
 /** What is known about how the data came in, beside the metrics. */
@@ -23,7 +23,7 @@ export interface DataIntake {
   refused?: number
   /** Where each person is one: how many, how many on several devices, and how many signed in halfway. */
   persons?: { all: number; onSeveral: number; halfway: number } | null
-  /** Networks that brought much of a day, and the metric that they count in. */
+  /** Visitors who have more in common than is likely, and the metric that they count in. */
   crowds?: readonly Crowd[]
   counted?: CountedMetric | null
   /** What the pages say of the edits that they did not say at the start. */
@@ -50,7 +50,7 @@ export interface SoundnessFinding {
   isBreaking: boolean
   text: string
   /** Of a crowd: which one, so that it can be left out. */
-  crowd?: { day: string; network: string }
+  crowd?: CrowdPlace
 }
 
 /** Share of visitors in more than one arm above which the arms are no longer what was randomized. */
@@ -111,12 +111,12 @@ export function findUnsoundness(intake: DataIntake): SoundnessFinding[] {
   for (const text of intake.drift ?? [])
     findings.push({ kind: 'drift', isBreaking: false, text: `The page has changed since the start. ${text}` })
   for (const crowd of intake.crowds ?? []) {
-    const { day, network } = crowd
+    const { day, kind, value } = crowd
     findings.push({
       kind: 'crowd',
       isBreaking: false,
       text: crowdText(crowd, intake.counted ?? null),
-      crowd: { day, network },
+      crowd: { day, kind, value },
     })
   }
   return [...findings, ...whatIsMissing(intake)]

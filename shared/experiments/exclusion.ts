@@ -1,3 +1,4 @@
+import { CROWD_KINDS } from '../../core/traffic/crowd'
 import { VISITOR_ID } from '../intake/browserIds'
 import { object, string } from '../yup'
 
@@ -14,8 +15,8 @@ const moment = (what: string) =>
 export const exclusionSchema = object({
   kind: string()
     .oneOf(
-      ['visitor', 'team', 'span', 'network'] as const,
-      'Leave out a visitor, the team’s own networks, a span of time, or whom a network brought.',
+      ['visitor', 'team', 'span', 'crowd'] as const,
+      'Leave out a visitor, the team’s own networks, a span of time, or a crowd.',
     )
     .required('Say who is left out.'),
   visitor: string()
@@ -23,9 +24,17 @@ export const exclusionSchema = object({
     .matches(VISITOR_ID, 'Type the visitor’s id as it stands in their cookie.')
     .when('kind', { is: 'visitor', then: (schema) => schema.required('Type the visitor’s id.') }),
   /** As the results name it. */
-  network: string()
-    .matches(/^[\w-]{1,64}$/, 'There is no such network.')
-    .when('kind', { is: 'network', then: (schema) => schema.required('Say which network.') }),
+  crowd: object({
+    day: string()
+      .matches(/^\d{4}-\d\d-\d\d$/, 'Say the day as 2026-11-28.')
+      .required('Say of which day.'),
+    kind: string().oneOf(CROWD_KINDS, 'There is no such kind of crowd.').required('Say what they have in common.'),
+    value: string().defined('Say what they have in common.').max(200, 'There is no such crowd.'),
+  })
+    .noUnknown()
+    .optional()
+    .default(undefined)
+    .when('kind', { is: 'crowd', then: (schema) => schema.required('Say which crowd.') }),
   from: moment('from when').when('kind', { is: 'span', then: (schema) => schema.required('Say from when.') }),
   until: moment('until when')
     .when('kind', { is: 'span', then: (schema) => schema.required('Say until when.') })

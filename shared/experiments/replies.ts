@@ -15,6 +15,7 @@ import {
   whole,
   yesOrNo,
 } from '../api/replyPieces'
+import { CROWD_KINDS } from '../../core/traffic/crowd'
 import type { MetricSource } from '../../core/measurement/metric'
 import type { SheetTerms } from '../../core/sheet/terms'
 import type { Group } from '../../core/targeting/condition'
@@ -207,10 +208,18 @@ export type ChangeView = InferType<typeof change>
 
 export const changesReply = page(change)
 
+/** Which visitors of an experiment a crowd is. */
+export const crowdPlace = exactly({
+  day: text(),
+  kind: oneOf(...CROWD_KINDS),
+  value: text(),
+})
+
 const exclusion = exactly({
   id: id(),
-  kind: oneOf('visitor', 'team', 'span', 'network'),
+  kind: oneOf('visitor', 'team', 'span', 'crowd'),
   visitor: text().nullable(),
+  crowd: crowdPlace.nullable(),
   from: moment().nullable(),
   until: moment().nullable(),
   reason: text(),

@@ -15,7 +15,7 @@ import {
 import type { SoundnessFinding } from '../../core/statistics/soundness'
 import type { Shortfall } from '../../core/statistics/shortfall'
 import type { ReachedVerdict } from '../../core/verdict/reachedVerdict'
-import { metricReply, verdictReply } from './replies'
+import { crowdPlace, metricReply, verdictReply } from './replies'
 
 const effect = {
   factors: listOf(text()),
@@ -214,7 +214,7 @@ export const resultsReply = exactly({
       isBreaking: yesOrNo(),
       text: text(),
       /** Of a crowd: which one, so that it can be left out. */
-      crowd: exactly({ day: text(), network: text() }).optional().default(undefined),
+      crowd: crowdPlace.optional().default(undefined),
     }),
   ),
   /** What to go by. */

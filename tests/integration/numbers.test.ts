@@ -203,29 +203,31 @@ test.each<[string, Partial<ExclusionInput>, number[], number[]]>([
   expect(await arms()).toEqual(all)
 })
 
-test('a network that brings much of a day is told with the numbers without it, and left out in one step', async () => {
+test('visitors who have more in common than is likely are told with the numbers without them, and left out in one step', async () => {
   await startWith(primaryMetric('Booked', 'conversion', order))
   const both = (count: number, name: string, hours: number, network: string, orders: (index: number) => boolean) =>
     Array.from({ length: count }, (_, index) => [
-      exposed(`${name}-${index}`, hours, index % 2, { view: { network } }),
+      exposed(`${name}-${index}`, hours - index / 60, index % 2, { view: { network } }),
       ...(orders(index) ? [ordered(`${name}-${index}`, hours + 1)] : []),
     ]).flat()
   const today = (Date.now() - START) / HOUR - 2
   // Of others every second visitor of each arm orders; of the crowd all of the control, and nobody else.
-  const others = Array.from({ length: 60 }, (_, own) => both(2, `own-${own}`, today, `net-${own}`, () => own % 2 === 0))
-  await write(others.flat())
-  await write(both(40, 'crowd', today, 'crowded', (index) => index % 2 === 0))
+  const others = Array.from({ length: 60 }, (_, own) =>
+    both(2, `own-${own}`, today - own / 60, `net-${own}`, () => own % 2 === 0),
+  )
+  // At once: crowds are looked for when the first of them are counted, and then not for a minute.
+  await write([...others.flat(), ...both(40, 'crowd', today, 'crowded', (index) => index % 2 === 0)])
   const crowds = async () => (await read()).soundness.filter(({ kind }) => kind === 'crowd')
   await expect.poll(crowds, { timeout: 20_000 }).toHaveLength(1)
   const [told] = await crowds()
   expect(told!.text).toMatch(
     /^On \d{4}-\d\d-\d\d one network brought 40 of 160 visitors\. The lift in Booked: Variant B −40\.0 % with them and 0\.0 % without\.$/,
   )
-  expect(told!.crowd).toMatchObject({ network: 'crowded' })
+  expect(told!.crowd).toMatchObject({ kind: 'network', value: 'crowded' })
   const before = await arms()
   const made = await addExclusion(database, queue, target(), {
-    kind: 'network',
-    network: told!.crowd!.network,
+    kind: 'crowd',
+    crowd: told!.crowd,
     reason: 'Made up.',
   } as ExclusionInput)
   await refolded()
@@ -241,8 +243,47 @@ test('a network that brings much of a day is told with the numbers without it, a
   expect(await arms()).toEqual(before)
   expect(await crowds()).toEqual([told])
   await expect(
-    addExclusion(database, queue, target(), { kind: 'network', network: 'nobody', reason: 'x' } as ExclusionInput),
+    addExclusion(database, queue, target(), {
+      kind: 'crowd',
+      crowd: { ...told!.crowd!, value: 'nobody' },
+      reason: 'x',
+    } as ExclusionInput),
   ).rejects.toMatchObject({ status: 404 })
+})
+
+test('crowds are told of a minute, a browser and of first pages, where that is not what is usual', async () => {
+  await startWith(primaryMetric('Booked', 'conversion', order))
+  const now = (Date.now() - START) / HOUR
+  const seen = (count: number, name: string, hours: (index: number) => number, more: Partial<Happening>) =>
+    Array.from({ length: count }, (_, index) => {
+      const visitor = `${name}-${index}`
+      const session = { sessionId: visitor, browser: 'Firefox', browserVersion: '140', ...more.view }
+      return [
+        ...(more.path ? [row(visitor, hours(index) - 0.1, { path: more.path, view: session })] : []),
+        exposed(visitor, hours(index), index % 2, { view: session }),
+      ]
+    }).flat()
+  // Two days ago, and today: people who come over hours, most of whom have seen another page before.
+  await write([
+    ...seen(150, 'usual', (index) => now - 50 - index / 60, { path: '/before' }),
+    ...seen(60, 'today', (index) => now - 0.2 - index / 60, { path: '/before' }),
+    ...seen(40, 'made', () => now - 0.1, { view: { browserVersion: '99' } }),
+  ])
+  const crowds = async () => (await read()).soundness.filter(({ kind }) => kind === 'crowd').map(({ text }) => text)
+  const told = (await expect.poll(crowds, { timeout: 20_000 }).toHaveLength(3).then(crowds)).join('\n')
+  expect(told).toMatch(/ 40 of \d+ visitors came within one minute, at \d\d:\d\d\./)
+  expect(told).toMatch(/ 40 of \d+ visitors came with Firefox 99\. Usually it is 0\.0 %\./)
+  expect(told).toMatch(
+    / 40 of \d+ visitors saw the experiment on the first page they ever opened\. Usually it is 0\.0 %\./,
+  )
+  // What is usual is no crowd, though it is much of the day.
+  expect(told).not.toContain('Firefox 140')
+
+  const all = await arms()
+  const minute = (await read()).soundness.find(({ crowd }) => crowd?.kind === 'minute')!.crowd
+  await addExclusion(database, queue, target(), { kind: 'crowd', crowd: minute, reason: 'Made up.' } as ExclusionInput)
+  await refolded()
+  expect((await arms()).map(([visitors]) => visitors)).toEqual(all.map(([visitors]) => visitors! - 20))
 })
 
 test('a visitor’s segments are those of the exposure, and sums are kept by each of their values', async () => {

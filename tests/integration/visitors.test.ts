@@ -78,8 +78,8 @@ test('an erased visitor is gone from every table and every number, as if they ha
     { kind: 'visitor', visitor: ERASED, reason: 'By mistake' },
   )
   await database.execute(sql`
-    INSERT INTO exclusion (site_id, experiment_id, kind, network, visitor_ids, reason)
-    VALUES (${siteId}, ${experimentId}, 'network', 'net', ARRAY[${ERASED}, 'another'], 'A crowd')`)
+    INSERT INTO exclusion (site_id, experiment_id, kind, crowd, visitor_ids, reason)
+    VALUES (${siteId}, ${experimentId}, 'crowd', '{}', ARRAY[${ERASED}, 'another'], 'A crowd')`)
   const archive = createArchive(database.$client)
   const range = {
     from: new Date(at - 86_400_000).toISOString().slice(0, 10),

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { crowdName } from '~~/core/traffic/crowd'
 import type { ExclusionView } from '~~/shared/experiments/replies'
 
 /** Who is left out of the numbers by a decision of the team, and why. */
@@ -22,10 +23,10 @@ const KINDS: { value: ExclusionView['kind']; label: string }[] = [
   { value: 'span', label: 'everybody first seen in a span of time' },
 ]
 
-function inWords({ kind, visitor, from, until }: ExclusionView): string {
+function inWords({ kind, visitor, crowd, from, until }: ExclusionView): string {
   if (kind === 'team') return 'Visitors from the team’s own networks'
   if (kind === 'visitor') return `Visitor ${visitor}`
-  if (kind === 'network') return 'Whom one network brought on a day'
+  if (kind === 'crowd') return crowdName(crowd!)
   return `Everybody first seen from ${formatTime(from!, store.sheet!.timeZone)} to ${formatTime(until!, store.sheet!.timeZone)}`
 }
 async function attempt(change: () => Promise<unknown>, text: string): Promise<void> {

@@ -17,6 +17,7 @@ import type { EditContent, EditMarks } from '../../../core/edits/content'
 import type { Group } from '../../../core/targeting/condition'
 import type { Decision, SheetPageRule, SheetPlan } from '../../../core/sheet/content'
 import type { SheetTerms } from '../../../core/sheet/terms'
+import type { CrowdPlace } from '../../../core/traffic/crowd'
 import { metricVersion } from './metrics'
 import { person } from './people'
 import { site } from './sites'
@@ -276,7 +277,7 @@ export const approval = pgTable(
   (table) => [uniqueIndex('approval_person').on(table.experimentId, table.personId)],
 )
 
-export const exclusionKind = pgEnum('exclusion_kind', ['visitor', 'team', 'span', 'network'])
+export const exclusionKind = pgEnum('exclusion_kind', ['visitor', 'team', 'span', 'crowd'])
 
 /** Who is left out of an experiment's numbers by a decision of its owner, and why. */
 export const exclusion = pgTable(
@@ -287,8 +288,8 @@ export const exclusion = pgTable(
     experimentId: ofExperiment(),
     kind: exclusionKind().notNull(),
     visitorId: text(),
-    /** Hash of a network, and the visitors whom it had brought when it was left out. */
-    network: text(),
+    /** Visitors with something in common, and who they were when they were left out. */
+    crowd: jsonb().$type<CrowdPlace>(),
     visitorIds: text().array(),
     /** First exposures from … until … are left out. */
     from: timestamp({ withTimezone: true }),

@@ -16,6 +16,7 @@ import {
   uuid,
 } from 'drizzle-orm/pg-core'
 import type { KeptAmount } from '../../../core/measurement/keptAmounts'
+import type { CrowdKind } from '../../../core/traffic/crowd'
 import type { ReachedVerdict } from '../../../core/verdict/reachedVerdict'
 import type { StoredSummary } from '../../services/results/summaries'
 
@@ -75,21 +76,24 @@ export const visitorValue = pgTable(
   ],
 )
 
-/** A network that brought more of an experiment's visitors of a day than one is likely to. */
+/** Visitors of an experiment's day who have more in common than is likely. */
 export const crowd = pgTable(
   'crowd',
   {
     siteId: integer().notNull(),
     experimentId: integer().notNull(),
     day: date().notNull(),
-    /** Hash of the day. */
-    network: text().notNull(),
+    kind: text().$type<CrowdKind>().notNull(),
+    /** What they have in common: the hash of the day of a network, a minute, a browser. */
+    value: text().notNull(),
     /** Of each variant, the control first: how many, and what they came to in the primary metric. */
     arms: jsonb().$type<{ visitors: number; sum: number }[]>().notNull(),
     /** All visitors of the experiment on that day. */
     ofDay: integer().notNull(),
+    /** What part of visitors is usually like that, from 0 to 1. */
+    usual: doublePrecision().notNull(),
   },
-  (table) => [primaryKey({ columns: [table.siteId, table.experimentId, table.day, table.network] })],
+  (table) => [primaryKey({ columns: [table.siteId, table.experimentId, table.day, table.kind, table.value] })],
 )
 
 /** Visitors of each variant: by day of their first exposure, and by each value of each segment. */

@@ -1,5 +1,5 @@
 import type { ExclusionView } from '../../../shared/experiments/replies'
-import { and, desc, eq, sql } from 'drizzle-orm'
+import { and, desc, eq } from 'drizzle-orm'
 import type PgBoss from 'pg-boss'
 import type { InferType } from 'yup'
 import type { exclusionSchema } from '../../../shared/experiments/exclusion'
@@ -10,6 +10,7 @@ import { exclusion, person } from '../../database/schema'
 import { requestRefold } from '../../jobs/backgroundJobs'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
+import { visitorsOfCrowd } from '../results/crowds'
 import { findSheet, type Target } from './sheet'
 
 /** A page of who is left out of an experiment's numbers by a decision of its owner, the latest first. */
@@ -30,6 +31,7 @@ export async function listExclusions(
     id: own.id,
     kind: own.kind,
     visitor: own.visitorId,
+    crowd: own.crowd,
     from: own.from?.toISOString() ?? null,
     until: own.until?.toISOString() ?? null,
     reason: own.reason,
@@ -53,7 +55,7 @@ export async function addExclusion(
   const { siteId, experimentId, personId } = target
   const { name } = await findSheet(database, siteId, experimentId)
   return database.transaction(async (tx) => {
-    const visitorIds = input.kind === 'network' ? await broughtBy(tx, target, input.network!) : null
+    const visitorIds = input.kind === 'crowd' ? await visitorsOfCrowd(tx, target, input.crowd!) : null
     const [made] = await tx
       .insert(exclusion)
       .values({
@@ -63,7 +65,7 @@ export async function addExclusion(
         reason: input.reason,
         createdBy: personId,
         visitorId: input.kind === 'visitor' ? input.visitor : null,
-        network: input.kind === 'network' ? input.network : null,
+        crowd: input.kind === 'crowd' ? input.crowd : null,
         visitorIds,
         from: input.kind === 'span' ? new Date(input.from!) : null,
         until: input.kind === 'span' ? new Date(input.until!) : null,
@@ -84,16 +86,6 @@ export async function addExclusion(
   })
 }
 
-/** The visitors whom a network has brought to an experiment. */
-async function broughtBy(database: Queries, { siteId, experimentId }: Target, network: string): Promise<string[]> {
-  const { rows } = await database.execute<{ id: string }>(sql`
-    SELECT x.visitor_id AS id FROM exposure x
-    JOIN page_view v ON v.site_id = x.site_id AND v.visitor_id = x.visitor_id AND v.id = x.view_id
-    WHERE x.site_id = ${siteId} AND x.experiment_id = ${experimentId} AND v.network = ${network}`)
-  if (rows.length === 0) throw new HttpProblem(404, 'Nobody who counts came from this network. Reload the page.')
-  return rows.map(({ id }) => id)
-}
-
 /** Counts again whoever was left out. */
 export async function removeExclusion(
   database: Database,
@@ -109,14 +101,14 @@ export async function removeExclusion(
       .where(and(eq(exclusion.siteId, siteId), eq(exclusion.experimentId, experimentId), eq(exclusion.id, exclusionId)))
       .returning()
     if (!gone) throw new HttpProblem(404, 'This is not left out any more.')
-    const { kind, visitorId, from, until, reason } = gone
+    const { kind, visitorId, crowd, from, until, reason } = gone
     await recordChange(tx, {
       siteId,
       personId,
       subject: 'experiment',
       subjectId: experimentId,
       action: 'counted again',
-      before: { kind, visitorId, from, until, reason },
+      before: { kind, visitorId, crowd, from, until, reason },
     })
     await requestRefold(tx, queue, siteId, experimentId, `Counting visitors of ${name} again`)
   })

@@ -1,9 +1,9 @@
-/** Whom somebody has left out of an experiment's numbers: a visitor, the team, all of a span of time, or whom a network brought. */
+/** Whom somebody has left out of an experiment's numbers: a visitor, the team, all of a span of time, or a crowd. */
 export interface Exclusion {
   experiment: number
-  kind: 'visitor' | 'team' | 'span' | 'network'
+  kind: 'visitor' | 'team' | 'span' | 'crowd'
   visitor: string | null
-  /** Whom a network had brought when it was left out. */
+  /** Who a crowd was when it was left out. */
   visitors: ReadonlySet<string> | null
   from: number | null
   until: number | null
@@ -25,6 +25,6 @@ export function excludes(
 ): boolean {
   if (kind === 'visitor') return visitor === id
   if (kind === 'team') return isTeam
-  if (kind === 'network') return visitors!.has(id)
+  if (kind === 'crowd') return visitors!.has(id)
   return exposedAt >= from! && exposedAt < until!
 }

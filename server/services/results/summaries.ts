@@ -72,13 +72,17 @@ export async function refreshSummaries(
 
 /** While visitors come summaries are brought up to date each second; crowds are not looked for as often. */
 const CROWDS_EVERY = 60_000
+/** Nor for more than a twentieth of the time, where that takes long. */
+const TIMES_AS_LONG = 20
 const lookedAt = new LRUCache<string, true>({ max: 10_000, ttl: CROWDS_EVERY })
 
 async function noteCrowdsAtTimes(database: Queries, sheet: ExperimentSheet, now: Date): Promise<void> {
   const key = `${sheet.siteId} ${sheet.id}`
   if (lookedAt.get(key)) return
   lookedAt.set(key, true)
+  const start = performance.now()
   await noteCrowds(database, sheet, now)
+  lookedAt.set(key, true, { ttl: Math.max(CROWDS_EVERY, TIMES_AS_LONG * (performance.now() - start)) })
 }
 
 /** Stored summaries by experiment. */

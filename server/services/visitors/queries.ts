@@ -74,6 +74,6 @@ export const WORDS_OF_NOBODY_ELSE = `
 /** That somebody was erased, not who: whoever holds visits in memory reads them anew. */
 export const NOTE_ERASURE = 'INSERT INTO erasure (site_id, person_id) VALUES ($1, $2)'
 
-/** Of those whom a network had brought when it was left out. */
+/** Of crowds that were left out. */
 export const FORGET_IN_EXCLUSIONS = `
   UPDATE exclusion SET visitor_ids = array_remove(visitor_ids, $2) WHERE site_id = $1 AND $2 = ANY(visitor_ids)`
