@@ -1,3 +1,4 @@
+import { trustedPolicy } from '../trusted'
 import type { AppliedEdit } from './applier'
 
 /** Adds a stylesheet to the page. */
@@ -18,7 +19,8 @@ const UNDO = '__vetch_undo'
  */
 export function applyScript(code: string): AppliedEdit {
   const script = document.createElement('script')
-  script.textContent = `(function(){"use strict";try{window.${UNDO}=(function(){${code}\n})()}catch(e){setTimeout(function(){throw e})}})()`
+  const own = `(function(){"use strict";try{window.${UNDO}=(function(){${code}\n})()}catch(e){setTimeout(function(){throw e})}})()`
+  script.textContent = trustedPolicy()?.createScript(own) ?? own
   ;(document.head ?? document.documentElement).append(script)
   script.remove()
   const undo = Reflect.get(window, UNDO) as unknown

@@ -1,10 +1,11 @@
 import type { Place } from '../../core/edits/insert'
+import { trustedPolicy } from '../trusted'
 import type { AppliedEdit } from './applier'
 
 /** Nodes of HTML. Scripts in it do not run, as browsers have it for markup that is read so. */
 function nodesOf(html: string): ChildNode[] {
   const template = document.createElement('template')
-  template.innerHTML = html
+  template.innerHTML = trustedPolicy()?.createHTML(html) ?? html
   return [...template.content.childNodes]
 }
 

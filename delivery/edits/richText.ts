@@ -1,3 +1,4 @@
+import { trustedPolicy } from '../trusted'
 import type { AppliedEdit } from './applier'
 
 /** They have no text of their own: what a line says of their inside is not looked at. */
@@ -16,7 +17,7 @@ export function applyRichText(value: string, element: Element): AppliedEdit {
   const known = new Set<Node>([...lists.values()].flat())
   const ours = new Set<Node>()
   const wanted = document.createElement('template')
-  wanted.innerHTML = value
+  wanted.innerHTML = trustedPolicy()?.createHTML(value) ?? value
   fill(element, wanted.content)
 
   function fill(target: Element, source: Node): void {

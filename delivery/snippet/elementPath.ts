@@ -12,8 +12,8 @@ const NO_PARAMETERS: ReadonlySet<string> = new Set()
  * input of that name.
  */
 function reader<Owner, Key extends keyof Owner>(prototype: Owner, key: Key): (of: Owner) => Owner[Key] {
-  const get = Object.getOwnPropertyDescriptor(prototype, key)?.get
-  return (of) => (get ? (get.call(of) as Owner[Key]) : of[key])
+  const get = Object.getOwnPropertyDescriptor(prototype, key)!.get!
+  return (of) => get.call(of) as Owner[Key]
 }
 const parentOf = reader(Node.prototype as Element, 'parentElement')
 const childrenOf = reader(Element.prototype, 'children')

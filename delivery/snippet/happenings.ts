@@ -19,7 +19,7 @@ export function forgetHappenings(): void {
 /** Calls back when an element may have come that something waits for. */
 export function watchElements({ entries }: SiteFile, then: () => void): () => void {
   const isAwaited = entries.some((entry) => entry.kind === 'experiment' && entry.activation?.on === 'element')
-  if (!isAwaited || typeof MutationObserver !== 'function') return () => {}
+  if (!isAwaited) return () => {}
   let waiting: ReturnType<typeof setTimeout> | undefined
   let lookedAt = -Infinity
   const look = guarded(() => {

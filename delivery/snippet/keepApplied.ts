@@ -39,7 +39,7 @@ export function createKeeper({ find, apply: applyEdit, watch }: Applier): Keeper
   let countedAt = 0
   let search: ReturnType<typeof setTimeout> | undefined
   const again = guarded(keepAll)
-  const observer = typeof MutationObserver === 'function' ? new MutationObserver(again) : null
+  const observer = new MutationObserver(again)
 
   function apply(edits: readonly DeliveredEdit[]): void {
     const own: Kept[] = []
@@ -87,7 +87,7 @@ export function createKeeper({ find, apply: applyEdit, watch }: Applier): Keeper
     if (maySearch) searchedAt = at
     else if (isMissing) search = setTimeout(again, SEARCH_EVERY)
     // Our own changes are no news.
-    observer?.takeRecords()
+    observer.takeRecords()
   }
 
   return {
@@ -96,10 +96,10 @@ export function createKeeper({ find, apply: applyEdit, watch }: Applier): Keeper
       // The document itself stays when a late `document.write` replaces everything in it.
       if (kept.length === 0) return
       const attributes = watch?.(kept, again)
-      observer?.observe(document, { childList: true, subtree: true, characterData: true, ...attributes })
+      observer.observe(document, { childList: true, subtree: true, characterData: true, ...attributes })
     },
     takeBack() {
-      observer?.disconnect()
+      observer.disconnect()
       clearTimeout(search)
       revert(kept.splice(0))
     },

@@ -55,14 +55,9 @@ export function listenForEvents(add: AddEvent): () => void {
 export function readAmounts(listened: readonly ListenedAmount[], currency: string, add: AddEvent): () => void {
   const wanted = new Set(listened.filter((each) => matchesPageRule(each.page, location.href)))
   if (wanted.size === 0) return () => {}
-  const timers = AMOUNT_TRIES.map((after) =>
-    setTimeout(
-      guarded(() => wanted.forEach(read)),
-      after,
-    ),
-  )
-  const onParsed = guarded(() => wanted.forEach(read))
-  document.addEventListener('DOMContentLoaded', onParsed)
+  const look = guarded(() => wanted.forEach(read))
+  for (const after of AMOUNT_TRIES) setTimeout(look, after)
+  document.addEventListener('DOMContentLoaded', look)
 
   function read(each: ListenedAmount): void {
     const amount = parseAmount(document.querySelector(each.selector)?.textContent ?? '')
@@ -70,10 +65,7 @@ export function readAmounts(listened: readonly ListenedAmount[], currency: strin
     wanted.delete(each)
     add({ type: 'amount', name: each.selector, amount, currency, reference: referenceOf(each) })
   }
-  return () => {
-    timers.forEach(clearTimeout)
-    document.removeEventListener('DOMContentLoaded', onParsed)
-  }
+  return () => wanted.clear()
 }
 
 /** Number of the order that an amount belongs to, where the metric says how to find it. */

@@ -242,20 +242,16 @@ export function createReporter(base: string, key: string, person?: () => string 
     keepNow()
   }
 
-  const onHidden = guarded(() => document.hidden && flushNow())
-  const onLeave = guarded(flushNow)
-  const onOnline = guarded(() => ((pause = PAUSE), flush()))
-  addEventListener('visibilitychange', onHidden)
-  addEventListener('pagehide', onLeave)
-  addEventListener('online', onOnline)
+  const listen = (name: string, then: () => unknown) => addEventListener(name, guarded(then))
+  listen('visibilitychange', () => document.hidden && flushNow())
+  listen('pagehide', flushNow)
+  listen('online', () => ((pause = PAUSE), flush()))
 
+  // What listens goes on listening, and does nothing once it is stopped.
   function stop(): void {
     isStopped = true
     clearTimeout(flushing)
     clearTimeout(keeping)
-    removeEventListener('visibilitychange', onHidden)
-    removeEventListener('pagehide', onLeave)
-    removeEventListener('online', onOnline)
     records.clear()
     for (const name of storedNames(prefix)) writeStorage(name, null)
     safely(() => sessionStorage.removeItem(TAB))

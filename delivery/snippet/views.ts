@@ -104,8 +104,8 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string,
   watchNavigation(next)
   addEventListener('pageshow', onShown)
   // A late `document.write` takes listeners away with everything else.
-  const rewritten = typeof MutationObserver === 'function' ? new MutationObserver(guarded(onRewritten)) : null
-  rewritten?.observe(document, { childList: true })
+  const rewritten = new MutationObserver(guarded(onRewritten))
+  rewritten.observe(document, { childList: true })
   function onRewritten(): void {
     if (document.documentElement === root || !document.documentElement || isStopped) return
     root = document.documentElement
@@ -126,7 +126,7 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string,
     },
     stop() {
       isStopped = true
-      rewritten?.disconnect()
+      rewritten.disconnect()
       recorders.forEach((each) => safely(each.stop))
       leave()
       reporter.stop()

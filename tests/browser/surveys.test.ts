@@ -3,10 +3,14 @@ import { AxeBuilder } from '@axe-core/playwright'
 import { expect, type Page } from '@playwright/test'
 import { sql } from 'drizzle-orm'
 import { CROSSINGS_SURVEY } from '../../demo/data/survey'
+import { fillSheet } from '../../server/services/experiments/changeSheet'
+import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
+import { noteFirstReport } from '../../server/services/sites/sites'
 import { createSurvey, setSurveyState } from '../../server/services/surveys/surveys'
 import { scriptLine } from '../../shared/delivery/scriptLine'
 import type { SurveyContent } from '../../shared/surveys/survey'
 import { folded } from '../arrivals'
+import { PLAN, primaryMetric } from '../metrics'
 import { createTeam } from './team'
 import { newVisitor, reported, withClock } from './visitor'
 import { test, type World } from './world'
@@ -144,6 +148,42 @@ test('a survey comes after seconds, at a depth, and to those who are about to le
   )
   await expect(survey(leaving)).toBeVisible()
   for (const each of [waiting, reading, leaving]) await each.context().close()
+})
+
+test('a page that demands trusted types gets its survey and every kind of edit', async ({ world, browser }) => {
+  const { team, line } = await runSurvey(world, 'trusted', { moment: { kind: 'seconds', seconds: 0.2 } })
+  const { id: experimentId } = await createExperiment(world.database, team.siteId, null, 'Code and HTML')
+  const target = { siteId: team.siteId, experimentId, personId: null }
+  const edits = [
+    { id: 'edit-html', kind: 'html', selector: 'h1', original: '', value: '<em>Torrin</em> by boat' },
+    { id: 'edit-code', kind: 'script', value: 'document.title = "Changed by code"' },
+  ] as const
+  await fillSheet(world.database, target, {
+    pageRules: [{ match: 'begins', value: '/crossings' }],
+    plan: PLAN,
+    metrics: [primaryMetric('Orders', 'conversion', { type: 'event', name: 'order' })],
+    variants: [
+      { name: 'Control', weight: 1, edits: [] },
+      { name: 'Changed', weight: 9999, edits: [...edits] },
+    ],
+  })
+  await noteFirstReport(world.database, team.siteId)
+  await moveExperiment(world.database, target, 'start')
+  const contentSecurityPolicy = `require-trusted-types-for 'script'; trusted-types vetch 'allow-duplicates'`
+  await world.serveDemo({ scriptLine: line, contentSecurityPolicy })
+  const context = await newVisitor(browser)
+  const visitor = await context.newPage()
+  const violations: string[] = []
+  visitor.on(
+    'console',
+    (message) => /TrustedScript|TrustedHTML|trusted-types/.test(message.text()) && violations.push(message.text()),
+  )
+  await visitor.goto(`${world.demoOrigin}/crossings/torrin`)
+  await expect(visitor.locator('h1 em')).toHaveText('Torrin')
+  await expect(visitor).toHaveTitle('Changed by code')
+  await expect(survey(visitor)).toBeVisible()
+  expect(violations).toEqual([])
+  await context.close()
 })
 
 test('a survey is written beside its preview; what is wrong says so and stays', async ({ world, page }) => {
