@@ -6,17 +6,22 @@ import { installDebianPackages } from './stack/command'
 import { isPostgresInstalled } from './stack/cluster'
 import { installBrowser } from './stack/browser'
 import { changedFiles } from './testing/changedFiles'
+import { failedBrowserTests, failedVitests, type BrowserReport, type VitestReport } from './testing/failedTests'
 import { concernedTests } from './testing/concernedTests'
 
 interface Count {
   passed: number
   failed: number
 }
+interface Outcome extends Count {
+  /** A line for each that failed. */
+  failures: string[]
+}
 interface Step {
   name: string
   command: string[]
-  /** Reads how many tests passed and failed; a step without counts as one. */
-  count?: () => Count | null
+  /** Reads which tests passed and failed; a step without counts as one. */
+  read?: () => Outcome | null
 }
 
 const RESULTS = resolve('test-results')
@@ -33,7 +38,7 @@ export async function run(args: string[]): Promise<number> {
   const browser = installBrowser()
   rmSync(RESULTS, { recursive: true, force: true })
   mkdirSync(RESULTS, { recursive: true })
-  const total: Count = { passed: 0, failed: 0 }
+  const total: Outcome = { passed: 0, failed: 0, failures: [] }
   const place = args.indexOf('--changed')
   const changed = place < 0 ? null : changedFiles(args[place + 1])
   const runAll = async (list: readonly Step[]) => {
@@ -41,6 +46,7 @@ export async function run(args: string[]): Promise<number> {
       const own = await runStep(step)
       total.passed += own.passed
       total.failed += own.failed
+      total.failures.push(...own.failures)
     }
   }
   // What reads the sources and what runs them do not wait for each other; browsers, which keep time, run alone.
@@ -52,18 +58,19 @@ export async function run(args: string[]): Promise<number> {
     built.then(() => runAll(tests.beside)),
   ])
   await runAll(tests.alone)
+  for (const failure of total.failures) console.log(`Failed: ${failure}`)
   console.log(`\n${total.passed} passed, ${total.failed} failed`)
   return total.failed === 0 ? 0 : 1
 }
 
 /** Prints what a step says once it has ended: several may run at once. */
-async function runStep({ name, command, count }: Step): Promise<Count> {
+async function runStep({ name, command, read }: Step): Promise<Outcome> {
   const started = Date.now()
   const { code, output } = await runCommand(command)
   console.log(`\n── ${name}, ${Math.round((Date.now() - started) / 1000)} s\n${output.trimEnd()}`)
-  const own = count?.() ?? { passed: code === 0 ? 1 : 0, failed: code === 0 ? 0 : 1 }
+  const own = read?.() ?? { passed: code === 0 ? 1 : 0, failed: 0, failures: [] }
   // A runner that breaks off without a failed test has failed all the same.
-  if (code !== 0 && own.failed === 0) own.failed = 1
+  if (code !== 0 && own.failed === 0) return { ...own, failed: 1, failures: [name] }
   return own
 }
 
@@ -81,7 +88,11 @@ function vitest(project: string, chosen: readonly string[] = []): Step {
       '--reporter=json',
       `--outputFile.json=${file}`,
     ],
-    count: () => readCounts(file, (report) => ({ passed: report.numPassedTests, failed: report.numFailedTests })),
+    read: () =>
+      readReport<VitestReport>(file, (report) => {
+        const failures = failedVitests(report)
+        return { passed: report.numPassedTests, failed: failures.length, failures }
+      }),
   }
 }
 
@@ -89,10 +100,11 @@ function browserTests(chosen: readonly string[] = []): Step {
   return {
     name: 'browser tests',
     command: ['npx', 'playwright', 'test', ...chosen],
-    count: () =>
-      readCounts(`${RESULTS}/browser.json`, (report) => ({
+    read: () =>
+      readReport<BrowserReport>(`${RESULTS}/browser.json`, (report) => ({
         passed: report.stats.expected,
         failed: report.stats.unexpected + report.stats.flaky,
+        failures: failedBrowserTests(report),
       })),
   }
 }
@@ -167,13 +179,7 @@ function checks(): Step[] {
   ]
 }
 
-interface Report {
-  numPassedTests: number
-  numFailedTests: number
-  stats: { expected: number; unexpected: number; flaky: number }
-}
-
-function readCounts(file: string, read: (report: Report) => Count): Count | null {
+function readReport<Report>(file: string, read: (report: Report) => Outcome): Outcome | null {
   return existsSync(file) ? read(JSON.parse(readFileSync(file, 'utf8')) as Report) : null
 }
 

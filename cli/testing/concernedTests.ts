@@ -14,7 +14,7 @@ const CONCERNS: readonly { paths: RegExp; tests: readonly string[] }[] = [
   { paths: /(metrics)\//, tests: ['metricLibrary', 'metrics'] },
   { paths: /(experiments|sheet|sheets|sheetRead|discussion|code)\//, tests: ['experiments', 'sheet', 'review'] },
   { paths: /(preflight|selector)\//, tests: ['preflight'] },
-  { paths: /(pictures|layout|places)\//, tests: ['variantPictures'] },
+  { paths: /(pictures|layout|places|browser)\//, tests: ['variantPictures', 'processes'] },
   { paths: /(edits|pointing|overlay|preview|device)\//, tests: ['edits', 'pointing'] },
   { paths: /(factors)\//, tests: ['multivariate'] },
   { paths: /(targeting|audiences?|audience|pages|panel|dryRun)\//, tests: ['targeting', 'dryRun', 'sharing'] },
