@@ -1,4 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process'
+import { randomBytes } from 'node:crypto'
 import { existsSync } from 'node:fs'
 import { setPriority, totalmem } from 'node:os'
 import { resolve } from 'node:path'
@@ -6,6 +7,7 @@ import { setTimeout as wait } from 'node:timers/promises'
 import { isListening } from '../../server/gateway/isListening'
 import type { ProcessRole } from '../../server/processes/roles'
 import { HumanError } from '../HumanError'
+import { asOwnUser } from './ownUser'
 import { freePort } from './ports'
 
 export interface ProcessSettings {
@@ -44,28 +46,36 @@ interface Limits {
   niceness: number
 }
 
+/** The processes with a database, and one without whose browsers open the pages of strangers. */
+type PlannedRole = ProcessRole | 'browser'
+
 const SERVER = '.output/server/index.mjs'
-const PROGRAMS: Record<ProcessRole, string> = {
+const PROGRAMS: Record<PlannedRole, string> = {
   gateway: '.output/gateway/main.mjs',
   edge: SERVER,
   web: SERVER,
   reports: '.output/reports/main.mjs',
   worker: '.output/worker/main.mjs',
+  browser: '.output/browser/main.mjs',
 }
-const TITLES: Record<ProcessRole, string> = {
+const TITLES: Record<PlannedRole, string> = {
   gateway: 'The gateway',
   edge: 'The edge',
   web: 'The application',
   reports: 'The process for reports',
   worker: 'The worker',
+  browser: 'The process for browsers',
 }
-const LIMITS: Record<ProcessRole, Limits> = {
+const LIMITS: Record<PlannedRole, Limits> = {
   gateway: { memory: [0.02, 192], niceness: 0 },
   edge: { memory: [0.06, 384], niceness: 0 },
   web: { memory: [0.1, 512], niceness: 2 },
   reports: { memory: [0.4, 768], niceness: 5 },
   worker: { memory: [0.15, 768], niceness: 8 },
+  browser: { memory: [0.01, 128], niceness: 8 },
 }
+/** What a process may do that other users may not. */
+const CAPABILITIES: Partial<Record<PlannedRole, string>> = { gateway: 'net_bind_service' }
 const COUNTRIES = 'node_modules/@ip-location-db/geo-whois-asn-country-mmdb/geo-whois-asn-country.mmdb'
 const MEGABYTE = 1024 * 1024
 const LONGEST_START = 60_000
@@ -73,10 +83,17 @@ const LONGEST_START = 60_000
 /** Lays out the processes of one installation: each on a port of its own, the gateway where everybody asks. */
 export async function planProcesses(settings: ProcessSettings): Promise<PlannedProcess[]> {
   const { port, edges = 1, webs = 1 } = settings
-  const ports = { edge: await freePorts(edges), web: await freePorts(webs), reports: await freePort() }
-  const reportsUrl = origin(ports.reports)
+  const ports = {
+    edge: await freePorts(edges),
+    web: await freePorts(webs),
+    reports: await freePort(),
+    browser: await freePort(),
+  }
+  const browserKey = { VETCH_BROWSER_KEY: randomBytes(24).toString('hex') }
+  const browsers = { ...browserKey, VETCH_BROWSERS_URL: origin(ports.browser) }
+  const ofWeb = { ...browsers, NUXT_REPORTS_URL: origin(ports.reports) }
   const server = (role: 'edge' | 'web') => (own: number, index: number, all: readonly number[]) =>
-    planned(role, settings, own, { ...serverEnvironment(settings, role, own), NUXT_REPORTS_URL: reportsUrl }, [
+    planned(role, settings, own, { ...serverEnvironment(settings, role, own), ...(role === 'web' ? ofWeb : {}) }, [
       index,
       all.length,
     ])
@@ -90,7 +107,8 @@ export async function planProcesses(settings: ProcessSettings): Promise<PlannedP
     ...ports.edge.map(server('edge')),
     ...ports.web.map(server('web')),
     planned('reports', settings, ports.reports, { VETCH_PORT: String(ports.reports) }),
-    planned('worker', settings, null, {}),
+    planned('worker', settings, null, browsers),
+    planned('browser', settings, ports.browser, { ...browserKey, VETCH_PORT: String(ports.browser) }),
   ]
 }
 
@@ -115,7 +133,7 @@ export async function untilTheyAnswer(processes: readonly PlannedProcess[], chil
 }
 
 function planned(
-  role: ProcessRole,
+  role: PlannedRole,
   settings: ProcessSettings,
   port: number | null,
   own: NodeJS.ProcessEnv,
@@ -129,9 +147,11 @@ function planned(
     start: () => {
       const { memory, niceness } = LIMITS[role]
       const megabytes = Math.round(Math.max(memory[1], (memory[0] * totalmem()) / MEGABYTE))
-      const child = spawn(process.execPath, [`--max-old-space-size=${megabytes}`, resolve(PROGRAMS[role])], {
+      const node = [process.execPath, `--max-old-space-size=${megabytes}`, resolve(PROGRAMS[role])]
+      const [program, ...args] = asOwnUser(`vetch-${role}`, node, CAPABILITIES[role])
+      const child = spawn(program!, args, {
         stdio: ['ignore', settings.isQuiet ? 'ignore' : 'inherit', 'inherit'],
-        env: { ...process.env, ...sharedEnvironment(settings), ...own },
+        env: role === 'browser' ? withoutSecrets(own) : { ...process.env, ...sharedEnvironment(settings), ...own },
       })
       if (child.pid !== undefined) setPriority(child.pid, niceness)
       return child
@@ -146,6 +166,16 @@ function sharedEnvironment({ databaseUrl, sessionPassword, demoOrigins = [] }: P
     NUXT_SESSION_PASSWORD: sessionPassword,
     NUXT_DEMO_ORIGINS: demoOrigins.join(','),
     NUXT_DELIVERY_DIRECTORY: resolve('.output/delivery'),
+  }
+}
+
+/** Whoever breaks out of a browser finds nothing. */
+function withoutSecrets(own: NodeJS.ProcessEnv): NodeJS.ProcessEnv {
+  return {
+    NODE_ENV: 'production',
+    PATH: process.env.PATH,
+    NUXT_DELIVERY_DIRECTORY: resolve('.output/delivery'),
+    ...own,
   }
 }
 

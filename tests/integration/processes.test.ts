@@ -1,7 +1,14 @@
+import { readFileSync } from 'node:fs'
 import { sql } from 'drizzle-orm'
+import pg from 'pg'
 import { afterAll, beforeAll, expect, test } from 'vitest'
+import { handOverDatabase } from '../../cli/stack/applicationRole'
 import { startTemporaryStack, type TemporaryStack } from '../../cli/stack/temporaryStack'
 import { timeOrderedId } from '../../core/identity/timeOrderedId'
+import { connect } from '../../server/database/connect'
+import { migrate } from '../../server/database/migrate'
+import { ensurePartitions } from '../../server/database/partitions'
+import { openQueue } from '../../server/jobs/queue'
 import { runningProcess } from '../../server/database/schema'
 import { readHealth } from '../../server/services/health'
 import { compileSiteFile } from '../../server/services/sites/compileSiteFile'
@@ -76,6 +83,63 @@ test('reports are answered to whoever shows the key of the installation only', a
   const ask = (headers: Record<string, string>) => fetch(originOf('reports'), { method: 'POST', body: 'x', headers })
   expect((await ask({})).status).toBe(401)
   expect((await ask({ authorization: 'Bearer made-up' })).status).toBe(401)
+})
+
+test.runIf(process.getuid?.() === 0)(
+  'each process is a user’s of its own, without rights beyond its work',
+  async () => {
+    const statusOfProcess = (name: string, line: string) =>
+      new RegExp(`^${line}:\\s+(\\S+)`, 'm').exec(readFileSync(`/proc/${stack.current(name).pid}/status`, 'utf8'))![1]!
+    const names = ['gateway', 'edge', 'web', 'reports', 'worker', 'browser']
+    const users = names.map((name) => statusOfProcess(name, 'Uid'))
+    expect(new Set(users).size).toBe(names.length)
+    expect(users).not.toContain('0')
+    for (const name of names) expect([name, statusOfProcess(name, 'NoNewPrivs')]).toEqual([name, '1'])
+    // The gateway may listen where others may not; nobody else has any right of root's.
+    const rights = names.map((name) => BigInt(`0x${statusOfProcess(name, 'CapEff')}`))
+    expect(rights).toEqual([1n << 10n, 0n, 0n, 0n, 0n, 0n])
+    // Whose browsers open pages of strangers knows no secret of the others.
+    const known = readFileSync(`/proc/${stack.current('browser').pid}/environ`, 'utf8')
+    expect(known).not.toMatch(/postgres|SESSION_PASSWORD/)
+  },
+)
+
+test('the role of the processes may use their database, and nothing else', async () => {
+  const { rows } = await stack.database.execute<Record<string, unknown>>(sql`
+    SELECT rolsuper, rolcreatedb, rolcreaterole, rolbypassrls FROM pg_roles WHERE rolname = current_user`)
+  expect(Object.values(rows[0]!)).toEqual([false, false, false, false])
+  for (const tried of [`COPY site TO PROGRAM 'cat'`, `SELECT pg_read_file('/etc/passwd')`, 'CREATE DATABASE another'])
+    await expect(stack.database.execute(sql.raw(tried)), tried).rejects.toMatchObject({ cause: { code: '42501' } })
+})
+
+test('a database of a superuser’s is handed over, with what is in it, and works as before', async () => {
+  const admin = new pg.Client({ connectionString: stack.cluster.adminUrl })
+  await admin.connect()
+  await admin.query('CREATE DATABASE earlier')
+  const earlierOf = (url: string) => Object.assign(new URL(url), { pathname: 'earlier' }).href
+  const asBefore = connect(earlierOf(stack.cluster.adminUrl), 1)
+  await migrate(asBefore)
+  await (await openQueue(earlierOf(stack.cluster.adminUrl), 'worker')).stop({ graceful: false })
+  await asBefore.$client.end()
+  const refused = connect(earlierOf(stack.cluster.url), 1)
+  await expect(refused.execute(sql`SELECT FROM site`)).rejects.toMatchObject({ cause: { code: '42501' } })
+  await refused.$client.end()
+
+  await handOverDatabase(earlierOf(stack.cluster.adminUrl))
+  await handOverDatabase(earlierOf(stack.cluster.adminUrl))
+  const now = connect(earlierOf(stack.cluster.url), 2)
+  await now.execute(sql`ALTER TABLE site ADD COLUMN more text`)
+  await now.execute(sql`ALTER TYPE exclusion_kind ADD VALUE 'more'`)
+  expect((await createTeam(now)).site.id).toBeGreaterThan(0)
+  await ensurePartitions(now, new Date(Date.UTC(2031, 0)))
+  await (await openQueue(earlierOf(stack.cluster.url), 'worker')).stop({ graceful: false })
+  const { rows } = await now.execute(sql`
+    SELECT c.oid::regclass::text AS name FROM pg_class c JOIN pg_roles r ON r.oid = c.relowner
+    WHERE r.rolname <> current_user AND c.relnamespace NOT IN ('pg_catalog'::regnamespace, 'pg_toast'::regnamespace, 'information_schema'::regnamespace)`)
+  expect(rows).toEqual([])
+  await now.$client.end()
+  await admin.query('DROP DATABASE earlier')
+  await admin.end()
 })
 
 test('health says how each process fares, and misses one that is gone', async () => {

@@ -1,5 +1,7 @@
 import pg from 'pg'
 import type { TestProject } from 'vitest/node'
+import { APPLICATION_ROLE } from '../../cli/stack/applicationRole'
+import { DATABASE } from '../../cli/stack/cluster'
 import { startProcesses, startTemporaryCluster, type Processes } from '../../cli/stack/temporaryStack'
 import { connect } from '../../server/database/connect'
 import { migrate } from '../../server/database/migrate'
@@ -24,12 +26,12 @@ export default async function setup(project: TestProject) {
   const template = connect(cluster.url, 1)
   await migrate(template)
   await template.$client.end()
-  const admin = new pg.Client({ connectionString: databaseUrlOf(cluster.url, 'postgres') })
+  const admin = new pg.Client({ connectionString: cluster.adminUrl })
   await admin.connect()
   const stacks: { databaseUrl: string; processes: Processes }[] = []
   for (let number = 1; number <= project.config.maxWorkers; number++) {
     const name = `worker_${number}`
-    await admin.query(`CREATE DATABASE ${name} TEMPLATE ${new URL(cluster.url).pathname.slice(1)}`)
+    await admin.query(`CREATE DATABASE ${name} TEMPLATE ${DATABASE} OWNER ${APPLICATION_ROLE}`)
     const databaseUrl = databaseUrlOf(cluster.url, name)
     stacks.push({ databaseUrl, processes: await startProcesses(databaseUrl, folder) })
   }

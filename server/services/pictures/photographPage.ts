@@ -6,7 +6,7 @@ import { LAYOUT_MARK, measuredPageSchema, type Device } from '../../../shared/pi
 import { array, number, string, tuple } from '../../../shared/yup'
 import { HttpProblem } from '../HttpProblem'
 import { fetchGuarded } from '../sites/fetchGuarded'
-import { withBrowser } from './launchBrowser'
+import { withBrowser } from './withBrowser'
 
 const NAME = 'Vetch pictures'
 const SECONDS = 12

@@ -16,7 +16,7 @@ import { findSheet, lockSheet, type Target } from '../experiments/sheet'
 import { testedPages } from '../experiments/testedPages'
 import { HttpProblem } from '../HttpProblem'
 import { findSite } from '../sites/sites'
-import { browserProgram } from './launchBrowser'
+import { browserProgram } from '../../browser/launch'
 
 type Place = Pick<Target, 'siteId' | 'experimentId'>
 
