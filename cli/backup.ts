@@ -88,7 +88,7 @@ async function dump(program: string, url: string, file: string): Promise<Record<
 }
 
 /** Rows of every table, by its schema and name; of partitions, those of the whole. */
-export async function countRows(client: Pick<pg.Client, 'query'>): Promise<Record<string, number>> {
+export async function countRows(client: Pick<pg.Client | pg.Pool, 'query'>): Promise<Record<string, number>> {
   const { rows } = await client.query<{ name: string }>(`
     SELECT quote_ident(n.nspname) || '.' || quote_ident(c.relname) AS name
     FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace

@@ -16,6 +16,7 @@ import { pathFromCaller } from './pathFromCaller'
 import { refuseHalfRestored } from './restore'
 import { buildApplication } from './stack/build'
 import { DATABASE, startCluster, type Cluster } from './stack/cluster'
+import { keepRunning } from './stack/keepRunning'
 import { freePort, isPortFree } from './stack/ports'
 import { planProcesses, untilTheyAnswer } from './stack/processes'
 import { readSecrets } from './stack/secrets'
@@ -244,20 +245,6 @@ function serveDemo(server: Server, port: number): Promise<Server> {
     )
     server.listen(port, '127.0.0.1', () => started(server))
   })
-}
-
-/** Starts the database again should it go away; nothing acknowledged is lost by that. */
-function keepRunning(cluster: Cluster): () => void {
-  const timer = setInterval(() => {
-    if (cluster.isRunning()) return
-    console.error('The database went away; starting it again.')
-    try {
-      cluster.restart()
-    } catch (error) {
-      console.error(error instanceof Error ? error.message : error)
-    }
-  }, 1000)
-  return () => clearInterval(timer)
 }
 
 /** Resolves with a reason, or with nothing when the person stops it. */

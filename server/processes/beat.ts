@@ -2,7 +2,7 @@ import { hostname } from 'node:os'
 import { monitorEventLoopDelay } from 'node:perf_hooks'
 import { eq, sql } from 'drizzle-orm'
 import type { Database } from '../database/connect'
-import { isDatabaseAway } from '../database/isDatabaseAway'
+import { isDatabaseAway, isDiskFull } from '../database/isDatabaseAway'
 import { runningProcess } from '../database/schema'
 import type { ProcessRole } from './roles'
 
@@ -39,7 +39,11 @@ export function keepBeating(database: Database, role: ProcessRole): Beat {
       .onConflictDoUpdate({ target: runningProcess.name, set: now })
   }
 
+  let isFull = false
   const report = (error: unknown) => {
+    if (isDiskFull(error) && !isFull)
+      console.error('The disk that holds the database is full. Free some space; what was acknowledged is safe.')
+    isFull = isDiskFull(error)
     if (!isDatabaseAway(error)) console.error(error)
   }
   const timer = setInterval(() => void beat().catch(report), EVERY)

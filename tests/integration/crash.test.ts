@@ -3,14 +3,11 @@ import { join } from 'node:path'
 import { setTimeout as wait } from 'node:timers/promises'
 import { sql } from 'drizzle-orm'
 import { afterAll, beforeAll, expect, test } from 'vitest'
-import { timeOrderedId } from '../../core/identity/timeOrderedId'
 import { startTemporaryStack, type TemporaryStack } from '../../cli/stack/temporaryStack'
 import { connect } from '../../server/database/connect'
 import { createTeam } from './people'
-import { visitorId } from '../visitorId'
+import { expectAllCounted, expectEachOnce, sendSteadily } from '../steadyBatches'
 
-let count = 0
-const newId = () => timeOrderedId(Date.now(), ++count % 4096, crypto.getRandomValues(new Uint8Array(8)))
 let stack: TemporaryStack
 let team: Awaited<ReturnType<typeof createTeam>>
 
@@ -22,58 +19,7 @@ afterAll(() => stack.stop())
 
 const postmaster = () => Number(readFileSync(join(stack.cluster.folder, 'postmaster.pid'), 'utf8').split('\n')[0])
 
-/** Sends batches, each again and again until it is acknowledged, from several senders at the same time. */
-function stream() {
-  const acknowledged: string[] = []
-  let isOver = false
-  let retries = 0
-  const sender = async () => {
-    while (!isOver) {
-      const views = [
-        { id: newId(), visitor: visitorId('visitor-crash'), session: 'session', address: `${team.site.address}/` },
-      ]
-      const events = [...Array(9)].map(() => ({ id: newId(), view: views[0]!.id, type: 'custom', name: 'thing' }))
-      for (let isSettled = false; !isSettled;) {
-        const body = JSON.stringify({ key: team.site.key, sent: Date.now(), views, events })
-        const reply = await fetch(`${stack.url}/collect`, {
-          method: 'POST',
-          body,
-          headers: { origin: team.site.address },
-          signal: AbortSignal.timeout(5000),
-        }).catch(() => null)
-        isSettled = reply?.status === 200
-        if (isSettled) acknowledged.push(...[...views, ...events].map(({ id }) => id))
-        else {
-          retries++
-          await wait(100)
-        }
-      }
-    }
-  }
-  const senders = [...Array(6)].map(sender)
-  return {
-    acknowledged,
-    /** Settles once this many events more are acknowledged, however slow the machine is. */
-    progress: async (more: number) => {
-      const target = acknowledged.length + more
-      while (acknowledged.length < target) await wait(20)
-    },
-    retries: () => retries,
-    end: async () => {
-      isOver = true
-      await Promise.all(senders)
-    },
-  }
-}
-
-async function expectEachOnce(ids: readonly string[]): Promise<void> {
-  const { rows } = await stack.database.execute(
-    sql`SELECT id::text AS id, count(*)::int AS times FROM (SELECT id FROM event WHERE visitor_id = ${visitorId('visitor-crash')} UNION ALL SELECT id FROM page_view WHERE visitor_id = ${visitorId('visitor-crash')}) e GROUP BY id`,
-  )
-  const times = new Map(rows.map((row) => [row.id, row.times]))
-  expect(ids.filter((id) => times.get(id) !== 1)).toEqual([])
-}
-
+const stream = () => sendSteadily(stack.url, team.site)
 const NO_HURRY = { timeout: 60_000 }
 
 test('what was acknowledged is there once, though the edge is killed in the middle', async () => {
@@ -87,7 +33,7 @@ test('what was acknowledged is there once, though the edge is killed in the midd
   await sending.end()
   expect(sending.acknowledged.length).toBeGreaterThan(before)
   expect(sending.retries()).toBeGreaterThan(0)
-  await expectEachOnce(sending.acknowledged)
+  await expectEachOnce(stack.database, sending.acknowledged)
 })
 
 test('what was acknowledged is there once, though the database is killed in the middle; health says so', async () => {
@@ -106,11 +52,11 @@ test('what was acknowledged is there once, though the database is killed in the 
   await sending.end()
   expect(sending.acknowledged.length).toBeGreaterThan(before)
   expect(sending.retries()).toBeGreaterThan(0)
-  await expectEachOnce(sending.acknowledged)
+  await expectEachOnce(stack.database, sending.acknowledged)
   expect((await fetch(`${stack.url}/api/health`)).status).toBe(200)
 })
 
-/** Three of each by itself; more where somebody asks for it: VETCH_KILLS=9 makes it 54. */
+/** Three of each by itself; more where somebody asks for it: VETCH_KILLS=9 makes it 63. */
 const KILLS_OF_EACH = Number(process.env.VETCH_KILLS ?? 3)
 
 test(
@@ -118,7 +64,7 @@ test(
   async () => {
     const sending = stream()
     for (let round = 0; round < KILLS_OF_EACH; round++)
-      for (const name of ['gateway', 'edge', 'web', 'reports', 'worker', 'database']) {
+      for (const name of ['gateway', 'edge', 'web', 'reports', 'worker', 'browser', 'database']) {
         await sending.progress(20 + Math.floor(Math.random() * 40))
         if (name === 'database') {
           process.kill(postmaster(), 'SIGKILL')
@@ -132,15 +78,8 @@ test(
       }
     await sending.progress(50)
     await sending.end()
-    await expectEachOnce(sending.acknowledged)
-    const waiting = async () => (await (await fetch(`${stack.url}/api/health`)).json()).waitingToBeFolded
-    await expect.poll(waiting, NO_HURRY).toBe(0)
-    // Everything that is there has been counted for its visitor, once.
-    const { rows } = await stack.database.execute<{ counted: number; stored: number }>(sql`
-      SELECT v.events AS counted, (SELECT count(*)::int FROM event WHERE visitor_id = v.id)
-        + (SELECT count(*)::int FROM page_view WHERE visitor_id = v.id) AS stored
-      FROM visitor v WHERE v.id = ${visitorId('visitor-crash')}`)
-    expect(rows[0]!.counted).toBe(rows[0]!.stored)
+    await expectEachOnce(stack.database, sending.acknowledged)
+    await expectAllCounted(stack.database, stack.url)
   },
   20 * 60_000,
 )
