@@ -1,4 +1,5 @@
 import { analyze, type Analysis } from '../core/analysis/analysis'
+import { helpOf } from './helpOf'
 import { HumanError } from './HumanError'
 import { formatAnalysis } from './analysis/formatAnalysis'
 import { readPlan, type LocatedPlan } from './analysis/readPlan'
@@ -6,15 +7,7 @@ import { readVisitors, type VisitorsRead } from './analysis/readVisitors'
 import { parseOptions } from './parseOptions'
 import { createProgress } from './progress'
 
-const HELP = `Usage: ./vetch analyze FILE.csv --plan plan.json [options]
-
-  --plan FILE        arms, weights, metrics and segments (docs/statistics.md)
-  --format FORMAT    json (default) or table
-  --skip-bad-rows    leave out rows that cannot be read, and count them
-
-FILE.csv has a header row and one row a visitor, with the columns "visitor", "variant"
-and those that the plan names.
-`
+const HELP = helpOf('analyze')
 
 /** What `./vetch analyze` prints. */
 export type PrintedAnalysis = Analysis & {

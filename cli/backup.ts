@@ -5,17 +5,12 @@ import { basename, dirname, join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
 import pg from 'pg'
 import { version } from '../package.json'
+import { helpOf } from './helpOf'
 import { HumanError } from './HumanError'
 import { readFileAndFolder } from './readFileAndFolder'
 import { findPrograms, startCluster } from './stack/cluster'
 
-const HELP = `Usage: ./vetch backup FILE [options]
-
-Writes everything that Vetch keeps into one file: the database as it is at one moment, with all files, and the secrets.
-Vetch may go on running. Whoever has the file can read everything: keep it where only you can.
-
-  --data DIR      folder that Vetch was started with (.data)
-`
+const HELP = helpOf('backup')
 
 /** What stands in a backup beside the database and the secrets. */
 export interface AboutBackup {

@@ -11,6 +11,7 @@ import { checkMeasured, isQuick, type Measurement } from '../bench/measurement'
 import { measureEdits } from '../bench/edits'
 import { measurePageCost } from '../bench/pageCost'
 import { measureSnippet } from '../bench/snippet'
+import { helpOf } from './helpOf'
 import { HumanError } from './HumanError'
 import { buildApplication } from './stack/build'
 
@@ -41,9 +42,7 @@ const NAMES = [
 /** Prints one JSON line a measurement; names choose among them. */
 export async function run(args: string[]): Promise<number> {
   if (args.includes('--help')) {
-    console.log(
-      `Usage: ./vetch bench [--quick] [${NAMES.join(' | ')} …]\n\nMeasures each against a reference in the same run; all of them without a name.\n--quick does a small part of the work: it shows that a measurement runs, and gives no figures.`,
-    )
+    console.log(helpOf('bench').replace('NAME', NAMES.join(' | ')))
     return 0
   }
   const named = args.filter((arg) => arg !== '--quick')

@@ -1,17 +1,10 @@
 import { alphaSpent, alphaSpentBySide, spendingBoundaries, type Spending } from '../core/statistics/groupSequential'
+import { helpOf } from './helpOf'
 import { HumanError } from './HumanError'
 import { numberOption, numbersOption } from './numberOptions'
 import { parseOptions } from './parseOptions'
 
-const HELP = `Usage: ./vetch boundaries --looks N --spending obrien-fleming|pocock [options]
-
-  --looks N          number of planned looks, evenly spaced
-  --spending NAME    obrien-fleming: little error is spent early; pocock: evenly
-  --fractions LIST   information fractions of the looks instead, such as 0.2,0.5,1
-  --alpha A          two-sided error level (0.05)
-  --sides WHICH      each: half the error is spent on each side by a function of its own (the default);
-                     together: one function spends the whole error
-`
+const HELP = helpOf('boundaries')
 const MOST_LOOKS = 100
 
 export async function run(args: string[]): Promise<number> {

@@ -43,7 +43,7 @@ export async function buildDelivery(): Promise<void> {
     const { code } = await minify(text, {
       ecma: 2020,
       // Functions that are put in one another repeat themselves, and what is repeated is sent in no fewer bytes.
-      compress: { passes: 2, inline: 1 },
+      compress: { passes: 2, inline: 1, unsafe_methods: true },
       mangle: { properties: path.includes('snippet') && { regex: OWN_PROPERTIES } },
       format: { ascii_only: false, preamble: COMPILE_AT_ONCE },
     })

@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process'
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { cpSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { afterAll, afterEach, beforeAll, describe, expect, test, vi } from 'vitest'
@@ -7,7 +7,9 @@ import { expectClose } from '../tests/expectations'
 import reference from '../core/statistics/reference/reference.json'
 import { run as analyze, type PrintedAnalysis } from './analyze'
 import { run as boundaries } from './boundaries'
+import { helpOf } from './helpOf'
 import type { HumanError } from './HumanError'
+import { alone } from './stack/alone'
 import { run as power } from './power'
 import { run as rehearse } from './rehearse'
 
@@ -476,4 +478,46 @@ test('power says what looking more than once costs', async () => {
   printed = ''
   await power('--kind conversion --baseline 0.05 --lift 0.1'.split(' '))
   expect(JSON.parse(printed)).not.toHaveProperty('oneLook')
+})
+
+describe('help', () => {
+  const own = mkdtempSync(join(folder, 'help-'))
+  test('is there before anything is installed, for each command', () => {
+    cpSync('vetch', join(own, 'vetch'))
+    cpSync('cli/help', join(own, 'cli/help'), { recursive: true })
+    const help = (...args: string[]) => spawnSync(join(own, 'vetch'), args, { encoding: 'utf8' })
+    for (const args of [[], ['help'], ['--help'], ['-h']]) {
+      const { status, stdout, stderr } = help(...args)
+      expect([status, stderr]).toEqual([0, ''])
+      expect(stdout).toContain('./vetch start')
+    }
+    const commands = [...help().stdout.matchAll(/^ {2}\.\/vetch (\w+)/gm)].map(([, name]) => name!)
+    expect(commands.length).toBeGreaterThan(10)
+    for (const name of commands) expect(help(name, '--help').stdout).toMatch(new RegExp(`^Usage: ./vetch ${name}`))
+    expect(readdirSync(own).sort()).toEqual(['cli', 'vetch'])
+  })
+
+  test('shows an example for analyze that can be run as it stands', async () => {
+    const [, csv, plan] = /visitors\.csv:\n\n([\s\S]*?)\n\nand plan\.json:\n\n([\s\S]*)$/.exec(helpOf('analyze'))!
+    const { metrics } = await analyzed(csv!.replace(/^ +/gm, '') + '\n', plan!)
+    expect(metrics.map(({ name }) => name)).toEqual(['orders', 'revenue'])
+  })
+})
+
+test('of two who do the same at once, one waits, also where the first ends in the middle', async () => {
+  const lock = join(folder, 'lock')
+  const order: string[] = []
+  const slow = alone(lock, async () => {
+    order.push('first begins')
+    await new Promise((later) => setTimeout(later, 300))
+    order.push('first ends')
+  })
+  await new Promise((later) => setTimeout(later, 100))
+  await Promise.all([slow, alone(lock, async () => void order.push('second'))])
+  expect(order).toEqual(['first begins', 'first ends', 'second'])
+  await expect(alone(lock, () => Promise.reject(new Error('broken')))).rejects.toThrow('broken')
+  const code = `import { alone } from ${JSON.stringify(resolve('cli/stack/alone.ts'))}
+    await alone(${JSON.stringify(lock)}, async () => process.kill(process.pid, 'SIGKILL'))`
+  spawnSync(process.execPath, ['--import', 'tsx', '--input-type=module', '-e', code])
+  expect(await alone(lock, () => Promise.resolve('free'))).toBe('free')
 })

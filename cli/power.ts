@@ -7,25 +7,12 @@ import {
   type PlannedMetric,
   type PowerPlan,
 } from '../core/statistics/power'
+import { helpOf } from './helpOf'
 import { HumanError } from './HumanError'
 import { numberOption, numbersOption } from './numberOptions'
 import { parseOptions } from './parseOptions'
 
-const HELP = `Usage: ./vetch power --kind conversion --baseline R --lift L [options]
-       ./vetch power --kind mean --mean M --sd S --lift L [options]
-
-  --baseline R     conversion rate of the control, such as 0.05
-  --mean M, --sd S mean and standard deviation of one visitor's value in the control
-  --lift L         relative lift to find, such as 0.1
-  --visitors N     visitors in all arms: gives the lift they find, or with --lift the power
-  --power P        probability of finding the lift (0.8)
-  --alpha A        two-sided error level (0.05), divided by the number of variants
-  --arms K         control and variants (2)
-  --weights LIST   weight of each arm, such as 2,1
-  --rule RULE      fixed (default), sequential, obrien-fleming or pocock
-  --looks N        looks of the other rules (5; sequential: 56)
-  --daily N        new visitors a day, or a list by day of run whose last week repeats
-`
+const HELP = helpOf('power')
 
 export async function run(args: string[]): Promise<number> {
   const values = parseOptions(args, HELP, {

@@ -5,25 +5,14 @@ import type { PlannedMetric } from '../core/statistics/power'
 import { rehearse, scenariosOf, type RehearsalPlan, type RehearsalScenario } from '../core/verdict/rehearsal'
 import type { DecisionPlan } from '../core/verdict/verdict'
 import type { AnalysisPlan, PlannedMetricInput } from '../shared/experiments/analysisPlan'
+import { helpOf } from './helpOf'
 import { readPlan, type LocatedPlan } from './analysis/readPlan'
 import { HumanError } from './HumanError'
 import { numberOption, numbersOption } from './numberOptions'
 import { parseOptions } from './parseOptions'
 import { createProgress } from './progress'
 
-const HELP = `Usage: ./vetch rehearse plan.json --daily N [options]
-
-  --daily N        new visitors a day, or a list by day of run whose last week repeats
-  --baseline R     conversion rate of the control, or its mean
-  --sd S           standard deviation of one visitor's value, for a mean or a ratio
-  --runs N         simulated runs of each scenario (2000)
-  --seed N         the same seed gives the same numbers (1)
-  --format FORMAT  json (default) or table
-
-The plan may hold "decision": { "smallestLift": 0.05, "rule": "sequential", "lossLimit": 0.005,
-"leastWeeks": 2, "longestWeeks": 8 }; what it leaves out is as shown, but for the longest run,
-which is as long as the planned visitors take. Guardrails with "limit" and "baseline" take part.
-`
+const HELP = helpOf('rehearse')
 
 export async function run(args: string[]): Promise<number> {
   const { values, positionals } = parseOptions(args, HELP, {

@@ -11,17 +11,13 @@ import {
 import { join } from 'node:path'
 import pg from 'pg'
 import { number, object, string } from '../shared/yup'
+import { helpOf } from './helpOf'
 import { connectionOf, countRows, PARTS, runProgram, type AboutBackup } from './backup'
 import { HumanError } from './HumanError'
 import { readFileAndFolder } from './readFileAndFolder'
 import { findPrograms, startCluster, type Cluster } from './stack/cluster'
 
-const HELP = `Usage: ./vetch restore FILE [options]
-
-Makes a data folder from a backup: database, files and secrets as they were. Start Vetch with it afterward.
-
-  --data DIR      folder to make (.data); it must be empty, or not there yet
-`
+const HELP = helpOf('restore')
 const FORMAT = 1
 /** Stands in the folder until everything is there. */
 const UNFINISHED = 'restore-unfinished'

@@ -11,6 +11,7 @@ import { migrate } from '../server/database/migrate'
 import { site } from '../server/database/schema'
 import { scriptLine } from '../shared/delivery/scriptLine'
 import { openOutbox, type Outbox } from '../stand-ins/outbox/outbox'
+import { helpOf } from './helpOf'
 import { HumanError } from './HumanError'
 import { pathFromCaller } from './pathFromCaller'
 import { refuseHalfRestored } from './restore'
@@ -22,18 +23,7 @@ import { planProcesses, untilTheyAnswer } from './stack/processes'
 import { readSecrets } from './stack/secrets'
 import { supervise } from './stack/supervise'
 
-const HELP = `Usage: ./vetch start [options]
-
-  --port N        port of Vetch (4100)
-  --demo-port N   port of the demo site (4200)
-  --kiosk-port N  port of the demo's ticket kiosk (4201)
-  --outbox-port N port of the outbox, where letters can be read (4202)
-  --edges N       processes that answer customers' pages (1)
-  --webs N        processes that answer the interface and its API (1)
-  --data DIR      folder for the database and secrets (.data)
-  --no-demo       start without the demo sites and their data
-  --reset         delete everything in the database first
-`
+const HELP = helpOf('start')
 const NEEDED_BYTES = 1.5e9
 /** More would have more connections than the database takes. */
 const MOST_PROCESSES = 4

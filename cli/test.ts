@@ -1,6 +1,7 @@
 import { spawn } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { resolve } from 'node:path'
+import { helpOf } from './helpOf'
 import { buildApplication } from './stack/build'
 import { installDebianPackages } from './stack/command'
 import { isPostgresInstalled } from './stack/cluster'
@@ -29,9 +30,7 @@ const RESULTS = resolve('test-results')
 /** Runs every check, also after one has failed, and ends with a line that counts them. */
 export async function run(args: string[]): Promise<number> {
   if (args.includes('--help')) {
-    console.log(
-      'Usage: ./vetch test [--changed [COMMIT]]\n\nRuns lint, types, unit, integration and browser tests on the built application.\n--changed runs what a change since a commit concerns: it takes minutes, and does not replace the whole.',
-    )
+    console.log(helpOf('test'))
     return 0
   }
   if (!isPostgresInstalled()) await installDebianPackages(['postgresql'], 'PostgreSQL')

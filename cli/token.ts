@@ -5,20 +5,13 @@ import { connect } from '../server/database/connect'
 import { site } from '../server/database/schema'
 import { createToken } from '../server/services/accounts/tokens'
 import { TOKEN_SCOPES, type TokenScope } from '../shared/accounts/token'
+import { helpOf } from './helpOf'
 import { HumanError } from './HumanError'
 import { parseOptions } from './parseOptions'
 import { pathFromCaller } from './pathFromCaller'
 import { startCluster } from './stack/cluster'
 
-const HELP = `Usage: ./vetch token --name NAME [options]
-
-Makes a token with which a program may call the API of a running Vetch, and prints it: the only time it can be read.
-
-  --name NAME     the program that will use it
-  --scope SCOPE   read (default), edit or manage
-  --site N        number of the site; the first one where it is left out
-  --data DIR      folder that Vetch was started with (.data)
-`
+const HELP = helpOf('token')
 
 export async function run(args: string[]): Promise<number> {
   const { values } = parseOptions(args, HELP, {

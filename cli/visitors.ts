@@ -2,15 +2,10 @@ import { setTimeout as wait } from 'node:timers/promises'
 import { parseArgs } from 'node:util'
 import { CROSSINGS_POPULATION, KIOSK_POPULATION, type Population } from '../demo/visitors/population'
 import { sendVisitors } from '../demo/visitors/sendVisitors'
+import { helpOf } from './helpOf'
 import { HumanError } from './HumanError'
 
-const HELP = `Usage: ./vetch visitors [options]
-
-  --rate N        new visitors a second (5)
-  --vetch URL     where Vetch answers (http://127.0.0.1:4100)
-  --site URL      where the site answers (http://127.0.0.1:4200)
-  --seconds N     stop after this time (runs until stopped)
-`
+const HELP = helpOf('visitors')
 
 export async function run(args: string[]): Promise<number> {
   const { values } = parseArgs({

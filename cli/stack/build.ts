@@ -3,6 +3,7 @@ import { existsSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync 
 import { join } from 'node:path'
 import { buildDelivery } from '../buildDelivery'
 import { buildKiosk } from '../buildKiosk'
+import { alone } from './alone'
 import { runVisibly } from './command'
 
 const SOURCES = [
@@ -23,8 +24,12 @@ const SOURCES = [
 ]
 const STAMP = '.output/source-hash'
 
-/** Builds the application unless the last build was made from the same sources. */
-export async function buildApplication(): Promise<void> {
+/** Builds the application unless the last build was made from the same sources. Of two who want to, one waits. */
+export function buildApplication(): Promise<void> {
+  return alone('.vetch-build.lock', buildWhereNeeded)
+}
+
+async function buildWhereNeeded(): Promise<void> {
   const hash = sourceHash()
   if (existsSync(STAMP) && readFileSync(STAMP, 'utf8') === hash) return
   console.error('Building the application …')

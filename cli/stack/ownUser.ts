@@ -59,9 +59,10 @@ function makeUser(name: string): boolean {
 
 function canRead(name: string): boolean {
   const [program, ...args] = [...becoming(name), process.execPath, '--check', resolve(PROGRAM)]
-  if (spawnSync(program!, args).status === 0) return true
+  const tried = spawnSync(program!, args, { encoding: 'utf8' })
+  if (tried.status === 0) return true
   console.error(
-    `${name} may not read ${resolve('.')}, so Vetch runs as root. Put it where others may read, such as /opt/vetch.`,
+    `${name} cannot run what lies in ${resolve('.')}, so root runs it. Put Vetch where others may read, such as /opt/vetch.\n${tried.stderr}`,
   )
   return false
 }
