@@ -27,7 +27,7 @@ module.exports = {
       to: {
         dependencyTypesNot: ['local', 'undetermined'],
         pathNot:
-          'node_modules/(@stdlib|@noble\/hashes|pure-rand|css-what|htmlparser2|parse5|redos-detector|temporal-polyfill)/',
+          'node_modules/(@stdlib|@noble\/hashes|acorn|pure-rand|css-what|htmlparser2|parse5|redos-detector|temporal-polyfill)/',
       },
     },
     {

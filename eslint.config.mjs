@@ -2,6 +2,7 @@ import prettier from 'eslint-config-prettier/flat'
 import vue from 'eslint-plugin-vue'
 import typescript from 'typescript-eslint'
 import vueParser from 'vue-eslint-parser'
+import { nativeReads } from './lint/nativeReads.js'
 
 export default typescript.config(
   { ignores: ['.nuxt/**', '.output/**', '.data/**', 'test-results/**', '**/migrations/**'] },
@@ -9,6 +10,12 @@ export default typescript.config(
   ...vue.configs['flat/recommended'],
   { files: ['**/*.vue'], languageOptions: { parser: vueParser, parserOptions: { parser: typescript.parser } } },
   prettier,
+  {
+    files: ['delivery/**/*.ts'],
+    plugins: { vetch: { rules: { 'native-reads': nativeReads } } },
+    languageOptions: { parserOptions: { project: 'delivery/tsconfig.json', tsconfigRootDir: import.meta.dirname } },
+    rules: { 'vetch/native-reads': 'error' },
+  },
   {
     rules: {
       eqeqeq: 'error',

@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm'
 import { chromium } from '@playwright/test'
 import { browserProgram } from '../cli/stack/browser'
 import { freePort } from '../cli/stack/ports'
+import { connect } from '../server/database/connect'
 import { startTemporaryStack, type TemporaryStack } from '../cli/stack/temporaryStack'
 import { CELLS, clickMap } from '../core/evidence/clickMap'
 import { clickDensity, contourLevels } from '../core/evidence/clickDensity'
@@ -79,7 +80,7 @@ const PLAN: FunnelPlan = {
 }
 
 /** The same views in PostgreSQL, in the table that they come in. */
-async function viewsInDatabase({ database }: TemporaryStack): Promise<void> {
+async function viewsInDatabase({ database, cluster }: TemporaryStack): Promise<void> {
   await database.execute(sql`SET synchronous_commit = off`)
   await database.execute(sql`
     CREATE TABLE bench_view WITH (autovacuum_enabled = false) AS
@@ -89,7 +90,9 @@ async function viewsInDatabase({ database }: TemporaryStack): Promise<void> {
     FROM generate_series(0, ${VIEWS / VIEWS_A_SESSION - 1}) s CROSS JOIN generate_series(1, ${VIEWS_A_SESSION}) v`)
   await database.execute(sql`ANALYZE bench_view`)
   // What the database still has to write would be measured with the reports.
-  await database.execute(sql`CHECKPOINT`)
+  const admin = connect(cluster.adminUrl, 1)
+  await admin.execute(sql`CHECKPOINT`)
+  await admin.$client.end()
 }
 
 const PLAIN_PAGES = sql`

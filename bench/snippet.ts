@@ -99,7 +99,7 @@ function runInline({ text, address }: { text: string; address: string }): { whol
   // The line counts once on a page; here it is to run again.
   Reflect.deleteProperty(window, Symbol.for('vetch benchbench'))
   const inline = document.createElement('script')
-  inline.textContent = text.replace('document.currentScript', `({ src: ${JSON.stringify(address)} })`)
+  inline.textContent = text.replace(/\w+\.currentScript/, `({ src: ${JSON.stringify(address)} })`)
   // The page has long been painted, which would keep the snippet from changing anything.
   const entriesByName = performance.getEntriesByName.bind(performance)
   performance.getEntriesByName = () => []

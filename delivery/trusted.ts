@@ -1,10 +1,10 @@
-const RULES = { createHTML: String, createScript: String, createScriptURL: String }
-
 /**
- * Makes of texts what pages take that demand trusted types; undefined on pages whose browser knows no such types. Pages
- * have to allow the policy `vetch`, and duplicates of it.
+ * Makes of texts what pages take that demand trusted types; undefined in browsers that know no such types. Pages have to
+ * allow the policy `vetch`, and duplicates of it.
+ *
+ * @example trustedPolicy({ createHTML: String })?.createHTML(html) ?? html
  */
-export function trustedPolicy(): typeof RULES | undefined {
-  const { trustedTypes } = window as { trustedTypes?: { createPolicy: (name: string, rules: object) => typeof RULES } }
-  return trustedTypes?.createPolicy('vetch', RULES)
+export function trustedPolicy<Rules extends object>(rules: Rules): Rules | undefined {
+  const { trustedTypes } = window as { trustedTypes?: { createPolicy: (name: string, rules: Rules) => Rules } }
+  return trustedTypes?.createPolicy('vetch', rules)
 }

@@ -1,5 +1,6 @@
 import { shortened } from './element'
 import type { EditKind } from './kind'
+import { scriptProblem } from './scriptProblem'
 
 /** A stylesheet of the variant. */
 export interface CssEdit {
@@ -28,7 +29,11 @@ export const cssKind: EditKind<CssEdit> = {
 }
 
 export const scriptKind: EditKind<ScriptEdit> = {
-  problems: ({ value }) => lengthProblems(value, 'script'),
+  problems({ value }) {
+    const problems = lengthProblems(value, 'script')
+    const unread = problems.length === 0 ? scriptProblem(value) : null
+    return unread ? [unread] : problems
+  },
   describe: ({ value }) => `Script: ${shortened(value)}`,
 }
 

@@ -1,3 +1,5 @@
+import { decoded, readUrl } from './readUrl'
+
 /** Query parameters that name a campaign; every site keeps them. */
 export const CAMPAIGN_PARAMETERS = ['utm_source', 'utm_medium', 'utm_campaign', 'utm_term', 'utm_content'] as const
 
@@ -21,13 +23,8 @@ export interface KeptAddress {
  * @example keptAddress('https://a.test/b?token=1&ref=2#c', new Set(['ref'])) // { host: 'a.test', path: '/b', query: '?ref=2' }
  */
 export function keptAddress(address: string, parameters: ReadonlySet<string>): KeptAddress | null {
-  let url: URL
-  try {
-    url = new URL(address)
-  } catch {
-    return null
-  }
-  if (url.protocol !== 'https:' && url.protocol !== 'http:') return null
+  const url = readUrl(address)
+  if (url?.protocol !== 'https:' && url?.protocol !== 'http:') return null
   const query = url.search
     .slice(1)
     .split('&')
@@ -53,10 +50,5 @@ export function parametersIn(value: string): string[] {
 }
 
 function parameterName(pair: string): string {
-  const name = pair.split('=', 1)[0]!
-  try {
-    return decodeURIComponent(name.replace(/\+/g, ' '))
-  } catch {
-    return name
-  }
+  return decoded(pair.split('=', 1)[0]!.replace(/\+/g, ' '))
 }

@@ -1,4 +1,5 @@
 import { readAddress } from './readAddress'
+import { decoded } from './readUrl'
 import { matchesWildcards } from './wildcards'
 import { matchesPageRule as matchesPlainRule } from './plainRule'
 
@@ -141,15 +142,6 @@ const LIKE_PATHS: readonly AddressPart[] = ['page', 'path', 'address']
 
 function trimSlash(path: string): string {
   return path.length > 1 && path.endsWith('/') ? path.slice(0, -1) : path
-}
-
-/** As people type it: `/über-uns` for `/%C3%BCber-uns`. */
-function decoded(text: string): string {
-  try {
-    return decodeURIComponent(text)
-  } catch {
-    return text
-  }
 }
 
 /** Compiled once: rules are asked of every page view. */

@@ -1,13 +1,14 @@
 import type { PageRule } from './pageRule'
+import { decoded, readUrl } from './readUrl'
 
 /**
  * Rules that every site may have, in as little code as can be: the snippet of a site whose rules are all plain brings
  * nothing else. What they mean stands in `pageRule.ts`, which answers for all rules.
  */
 export function matchesPageRule(rule: PageRule, address: string): boolean {
-  const page = pathAndQuery(address)
+  const page = urlOf(address)
   if (!page) return false
-  const { path, query } = page
+  const { pathname: path, search: query } = page
   if (rule.match === 'contains')
     return (path + query).includes(rule.value) || decoded(path + query).includes(rule.value)
   const [wantedPath = '', wantedQuery] = rule.value.split('?', 2)
@@ -28,35 +29,18 @@ export function matchesPage(rules: readonly PageRule[], address: string): boolea
 }
 
 /** The parts of the last address: rules ask about the same page one after the other. */
-let last: { address: string; page: { path: string; query: string } | null } | undefined
+let last: { address: string; page: URL | null } | undefined
 
-function pathAndQuery(address: string): { path: string; query: string } | null {
-  if (last?.address !== address) last = { address, page: parse(address) }
+function urlOf(address: string): URL | null {
+  if (last?.address !== address) last = { address, page: readUrl(address) }
   return last.page
-}
-
-function parse(address: string): { path: string; query: string } | null {
-  try {
-    const url = new URL(address)
-    return { path: url.pathname, query: url.search }
-  } catch {
-    return null
-  }
 }
 
 /** A path as browsers write it: people type `/über-uns`, addresses say `/%C3%BCber-uns`. */
 export function encodedPath(path: string): string {
   // A regular expression would cost a page more, at its first use, than all rules together.
   if (encodeURI(path) === path && !path.includes('.') && !path.includes('#')) return path
-  return parse(`https://path.invalid${path}`)?.path ?? path
-}
-
-function decoded(text: string): string {
-  try {
-    return decodeURIComponent(text)
-  } catch {
-    return text
-  }
+  return readUrl(`https://path.invalid${path}`)?.pathname ?? path
 }
 
 /** `/passes/` and `/passes` are the same page to the people who write rules. */

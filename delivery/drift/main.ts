@@ -6,12 +6,13 @@ import { query } from '../edits/applier'
 import { findElement } from '../edits/findElement'
 import { introduce } from '../recorder/introduce'
 import { safely } from '../snippet/safely'
+import { nativeDocument } from '../native'
 
 declare const __VETCH_DRIFT__: WatchedExperiment[]
 
 /** A page has built itself by then, or never will. */
 const WAIT = 5000
-const key = new URL((document.currentScript as HTMLScriptElement).src).searchParams.get('key') ?? ''
+const key = new URL((nativeDocument.currentScript as HTMLScriptElement).src).searchParams.get('key') ?? ''
 introduce('drift', key, startLooking)
 
 /** Looks, in each view, for the elements that edits are of, and tells which of them are not there. */

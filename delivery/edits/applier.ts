@@ -1,4 +1,6 @@
 import type { DeliveredEdit } from '../../core/edits/content'
+import { nativeDocument } from '../native'
+import { safely } from '../snippet/safely'
 
 /** An edit as it stands on the page. */
 export interface AppliedEdit {
@@ -25,9 +27,5 @@ export interface Applier {
 
 /** What a selector finds; nothing where the browser cannot read it. */
 export function query(selector: string): Element | null {
-  try {
-    return document.querySelector(selector)
-  } catch {
-    return null
-  }
+  return safely(() => nativeDocument.querySelector(selector)) ?? null
 }

@@ -2,17 +2,25 @@ import type { Picture } from '../../core/edits/image'
 import type { Declarations } from '../../core/edits/style'
 import type { AppliedEdit } from './applier'
 import { restoreAttribute } from './richText'
+import { native } from '../native'
 
 /** Sets attributes of elements; null takes one away. */
 function applyAttributes(wanted: readonly (readonly [Element, string, string | null])[]): AppliedEdit {
-  const changes = wanted.map(([element, name, value]) => ({ element, name, value, before: element.getAttribute(name) }))
+  const changes = wanted.map(([element, name, value]) => ({
+    element,
+    name,
+    value,
+    before: native(element).getAttribute(name),
+  }))
   for (const { element, name, value } of changes) restoreAttribute(element, name, value)
   return {
     holds: () =>
-      changes.every(({ element, name, value }) => element.isConnected && element.getAttribute(name) === value),
+      changes.every(
+        ({ element, name, value }) => native(element).isConnected && native(element).getAttribute(name) === value,
+      ),
     revert() {
       for (const { element, name, value, before } of changes)
-        if (element.getAttribute(name) === value) restoreAttribute(element, name, before)
+        if (native(element).getAttribute(name) === value) restoreAttribute(element, name, before)
     },
   }
 }
@@ -36,8 +44,8 @@ export function applyImage({ address, alt }: Picture, element: Element): Applied
 
 /** Sets properties of an element before all that stylesheets say. */
 export function applyStyle(declarations: Declarations, element: Element): AppliedEdit {
-  const { style } = element as HTMLElement
-  const written = element.getAttribute('style')
+  const { style } = native(element as HTMLElement)
+  const written = native(element).getAttribute('style')
   const before = written && style.cssText
   const changes = Object.entries(declarations).map(([name, value]) => {
     const had = style.getPropertyValue(name)
@@ -46,7 +54,8 @@ export function applyStyle(declarations: Declarations, element: Element): Applie
     return { name, had, priority, after: style.getPropertyValue(name) }
   })
   return {
-    holds: () => element.isConnected && changes.every(({ name, after }) => style.getPropertyValue(name) === after),
+    holds: () =>
+      native(element).isConnected && changes.every(({ name, after }) => style.getPropertyValue(name) === after),
     revert() {
       for (const { name, had, priority, after } of changes.reverse())
         if (style.getPropertyValue(name) === after) style.setProperty(name, had, priority)
@@ -58,20 +67,20 @@ export function applyStyle(declarations: Declarations, element: Element): Applie
 
 /** Gives classes to an element and takes others away. */
 export function applyClasses(add: readonly string[], remove: readonly string[], element: Element): AppliedEdit {
-  const { classList } = element
-  const before = element.getAttribute('class')
+  const { classList } = native(element)
+  const before = native(element).getAttribute('class')
   const given = add.filter((name) => !classList.contains(name))
   const taken = remove.filter((name) => classList.contains(name))
   classList.add(...given)
   classList.remove(...taken)
-  const after = element.getAttribute('class')
+  const after = native(element).getAttribute('class')
   return {
     holds: () =>
-      element.isConnected &&
+      native(element).isConnected &&
       given.every((name) => classList.contains(name)) &&
       taken.every((name) => !classList.contains(name)),
     revert() {
-      if (element.getAttribute('class') === after) return restoreAttribute(element, 'class', before)
+      if (native(element).getAttribute('class') === after) return restoreAttribute(element, 'class', before)
       classList.remove(...given)
       classList.add(...taken)
     },

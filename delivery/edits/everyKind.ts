@@ -9,6 +9,7 @@ import { applyMove, applyRearrange, applyRemove } from './place'
 import { applyRedirect } from './redirect'
 import { applyRichText } from './richText'
 import { applyText } from './text'
+import { native, nativeDocument } from '../native'
 
 const HIDDEN = { display: 'none' }
 const UNSEEN = { visibility: 'hidden' }
@@ -20,7 +21,7 @@ function find(edit: DeliveredEdit): Element | null {
   if (edit.page && !matchesPage([edit.page], location.href)) return null
   if (edit.kind === 'move') return findMoved(edit)
   // What is of the page as a whole stands there as soon as the page does.
-  return isOfElement(edit) ? findElement(edit.selector, edit.clues) : document.documentElement
+  return isOfElement(edit) ? findElement(edit.selector, edit.clues) : nativeDocument.documentElement
 }
 
 /** What moves, once the place that it goes to is there too. */
@@ -32,7 +33,7 @@ function findMoved(edit: Extract<DeliveredEdit, { kind: 'move' }>): Element | nu
 /** Where an element goes; null while that is not there, or inside of it: what another edit does may come in between. */
 function targetOf(edit: Extract<DeliveredEdit, { kind: 'move' }>, element: Element): Element | null {
   const target = findElement(edit.to, edit.toClues)
-  return target && !element.contains(target) ? target : null
+  return target && !native(element).contains(target) ? target : null
 }
 
 function apply(edit: DeliveredEdit, element: Element): AppliedEdit {

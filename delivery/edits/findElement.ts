@@ -1,6 +1,7 @@
 import type { ElementClues } from '../../core/edits/element'
 import { LONGEST_CLUE, oneLine } from '../../core/edits/element'
 import { query } from './applier'
+import { native, nativeDocument } from '../native'
 
 /** How long a page that is complete is not searched again for what its clues tell, in ms. */
 const PAUSE = 200
@@ -9,19 +10,19 @@ const searched = new WeakMap<ElementClues, { at: number; found: Element | null }
 
 /** What stands for the text of an element in its clues. */
 export function clueText(element: Element | null): string {
-  const text = element instanceof HTMLImageElement ? element.alt : (element?.textContent ?? '')
+  const text = element instanceof HTMLImageElement ? element.alt : (native(element)?.textContent ?? '')
   return oneLine(text).slice(0, LONGEST_CLUE)
 }
 
 /** What an element is, for finding it again where its selector no longer does. */
 export function cluesOf(element: Element): ElementClues {
-  const role = element.getAttribute('role')
+  const role = native(element).getAttribute('role')
   return {
-    tag: element.localName,
+    tag: native(element).localName,
     ...(role ? { role } : {}),
     text: clueText(element),
-    before: clueText(element.previousElementSibling),
-    after: clueText(element.nextElementSibling),
+    before: clueText(native(element).previousElementSibling),
+    after: clueText(native(element).nextElementSibling),
   }
 }
 
@@ -37,23 +38,26 @@ export function findElement(selector: string, clues?: ElementClues | null): Elem
 /** The element that says what the clues say. Where several do, those beside it tell which; null where they do not. */
 export function findByClues(clues: ElementClues): Element | null {
   // While the page is being built its element may be yet to come, and another one say the same.
-  if (document.readyState === 'loading' || !clues.text) return null
+  if (nativeDocument.readyState === 'loading' || !clues.text) return null
   const at = performance.now()
   const last = searched.get(clues)
-  if (last && at - last.at < PAUSE && (!last.found || last.found.isConnected)) return last.found
+  if (last && at - last.at < PAUSE && (!last.found || native(last.found).isConnected)) return last.found
   const found = likeliest(clues)
   searched.set(clues, { at, found })
   return found
 }
 
 function likeliest(clues: ElementClues): Element | null {
-  const candidates = [...document.getElementsByTagName(clues.tag)]
+  const candidates = [...nativeDocument.getElementsByTagName(clues.tag)]
     .slice(0, MOST_CANDIDATES)
-    .filter((element) => clueText(element) === clues.text && (element.getAttribute('role') ?? undefined) === clues.role)
+    .filter(
+      (element) =>
+        clueText(element) === clues.text && (native(element).getAttribute('role') ?? undefined) === clues.role,
+    )
   if (candidates.length < 2) return candidates[0] ?? null
   const likeness = (element: Element) =>
-    Number(clueText(element.previousElementSibling) === clues.before) +
-    Number(clueText(element.nextElementSibling) === clues.after)
+    Number(clueText(native(element).previousElementSibling) === clues.before) +
+    Number(clueText(native(element).nextElementSibling) === clues.after)
   const best = Math.max(...candidates.map(likeness))
   const likest = candidates.filter((element) => likeness(element) === best)
   return likest.length === 1 ? likest[0]! : null

@@ -1,23 +1,24 @@
 import type { Place } from '../../core/edits/insert'
 import { trustedPolicy } from '../trusted'
 import type { AppliedEdit } from './applier'
+import { native, nativeDocument } from '../native'
 
 /** Nodes of HTML. Scripts in it do not run, as browsers have it for markup that is read so. */
 function nodesOf(html: string): ChildNode[] {
-  const template = document.createElement('template')
-  template.innerHTML = trustedPolicy()?.createHTML(html) ?? html
+  const template = nativeDocument.createElement('template')
+  template.innerHTML = trustedPolicy({ createHTML: String })?.createHTML(html) ?? html
   return [...template.content.childNodes]
 }
 
 /** Shows other HTML inside of an element. What was there is kept aside. */
 export function applyHtml(html: string, element: Element): AppliedEdit {
-  const before = [...element.childNodes]
+  const before = [...native(element).childNodes]
   const nodes = nodesOf(html)
-  element.replaceChildren(...nodes)
+  native(element).replaceChildren(...nodes)
   return {
-    holds: () => element.isConnected && nodes.every(({ parentNode }) => parentNode === element),
+    holds: () => native(element).isConnected && nodes.every((node) => native(node).parentNode === element),
     revert() {
-      if (nodes.every(({ parentNode }) => parentNode === element)) element.replaceChildren(...before)
+      if (nodes.every((node) => native(node).parentNode === element)) native(element).replaceChildren(...before)
     },
   }
 }
@@ -26,9 +27,9 @@ export function applyHtml(html: string, element: Element): AppliedEdit {
 export function applyInsert(html: string, place: Place, element: Element): AppliedEdit {
   const nodes = nodesOf(html)
   put(place, element, nodes)
-  const revert = () => nodes.forEach((node) => node.remove())
+  const revert = () => nodes.forEach((node) => native(node).remove())
   return {
-    holds: () => element.isConnected && nodes.every(({ isConnected }) => isConnected),
+    holds: () => native(element).isConnected && nodes.every((node) => native(node).isConnected),
     revert,
     discard: revert,
   }
@@ -36,8 +37,8 @@ export function applyInsert(html: string, place: Place, element: Element): Appli
 
 /** Puts nodes at a place of an element, in their order. */
 export function put(place: Place, element: Element, nodes: readonly ChildNode[]): void {
-  if (place === 'before') element.before(...nodes)
-  else if (place === 'after') element.after(...nodes)
-  else if (place === 'first') element.prepend(...nodes)
-  else element.append(...nodes)
+  if (place === 'before') native(element).before(...nodes)
+  else if (place === 'after') native(element).after(...nodes)
+  else if (place === 'first') native(element).prepend(...nodes)
+  else native(element).append(...nodes)
 }

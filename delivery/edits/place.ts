@@ -1,16 +1,17 @@
 import type { Place } from '../../core/edits/insert'
 import type { AppliedEdit } from './applier'
 import { put } from './markup'
+import { native, nativeDocument } from '../native'
 
 /** Takes an element to a place of another one, once that is there. */
 export function applyMove(place: Place, target: Element | null, element: Element): AppliedEdit {
   if (!target) return { holds: () => false, revert: () => {} }
-  const mark = document.createComment('')
-  element.replaceWith(mark)
+  const mark = nativeDocument.createComment('')
+  native(element).replaceWith(mark)
   put(place, target, [element])
-  const { parentNode } = element
+  const { parentNode } = native(element)
   return {
-    holds: () => element.isConnected && element.parentNode === parentNode && mark.isConnected,
+    holds: () => native(element).isConnected && native(element).parentNode === parentNode && mark.isConnected,
     revert() {
       if (mark.parentNode) mark.replaceWith(element)
     },
@@ -20,26 +21,26 @@ export function applyMove(place: Place, target: Element | null, element: Element
 
 /** Puts the elements inside of one into another order. Texts and comments between them stay. */
 export function applyRearrange(order: readonly number[], element: Element): AppliedEdit {
-  const before = [...element.children]
+  const before = [...native(element).children]
   const named = new Set(order)
   // Where the page shows fewer or more elements than there were, those that are there come in the order they are named.
   const after = [...order.flatMap((place) => before[place] ?? []), ...before.filter((_, place) => !named.has(place))]
   arrange(after)
 
   function arrange(elements: readonly Element[]): void {
-    const marks = [...element.children].map((child) => {
-      const mark = document.createComment('')
-      child.replaceWith(mark)
+    const marks = [...native(element).children].map((child) => {
+      const mark = nativeDocument.createComment('')
+      native(child).replaceWith(mark)
       return mark
     })
     marks.forEach((mark, place) => mark.replaceWith(elements[place]!))
   }
   const stands = () => {
-    const { children } = element
+    const { children } = native(element)
     return children.length === after.length && after.every((child, place) => children[place] === child)
   }
   return {
-    holds: () => element.isConnected && stands(),
+    holds: () => native(element).isConnected && stands(),
     revert() {
       if (stands()) arrange(before)
     },
@@ -51,13 +52,13 @@ export function applyRearrange(order: readonly number[], element: Element): Appl
  * selectors that count places find the others where they were.
  */
 export function applyRemove(element: Element, find: () => Element | null): AppliedEdit {
-  const standIn = element.cloneNode(false) as HTMLElement
-  standIn.style.setProperty('display', 'none', 'important')
-  standIn.hidden = true
-  element.replaceWith(standIn)
+  const standIn = native(element).cloneNode(false) as HTMLElement
+  native(standIn).style.setProperty('display', 'none', 'important')
+  native(standIn).setAttribute('hidden', '')
+  native(element).replaceWith(standIn)
   return {
-    holds: () => standIn.isConnected && find() === standIn,
-    revert: () => standIn.replaceWith(element),
-    discard: () => standIn.remove(),
+    holds: () => native(standIn).isConnected && find() === standIn,
+    revert: () => native(standIn).replaceWith(element),
+    discard: () => native(standIn).remove(),
   }
 }

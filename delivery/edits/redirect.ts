@@ -1,6 +1,7 @@
 import { redirectTarget } from '../../core/edits/redirect'
 import type { AppliedEdit } from './applier'
 import { applyCss } from './code'
+import { nativeDocument } from '../native'
 
 const REDIRECTS = 'vetch_redirects'
 const MOST_REDIRECTS = 3
@@ -21,12 +22,12 @@ export function applyRedirect(to: string): AppliedEdit {
   const patience = setTimeout(unseen.revert, PATIENCE)
   // A page that is only being prepared is left once it is opened, and counted.
   if ((document as { prerendering?: boolean }).prerendering)
-    document.addEventListener('prerenderingchange', leave, { once: true })
+    nativeDocument.addEventListener('prerenderingchange', leave, { once: true })
   else leave()
   return {
     holds: () => true,
     revert() {
-      document.removeEventListener('prerenderingchange', leave)
+      nativeDocument.removeEventListener('prerenderingchange', leave)
       clearTimeout(leaving)
       clearTimeout(patience)
       unseen.revert()

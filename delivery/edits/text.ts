@@ -1,4 +1,5 @@
 import type { AppliedEdit } from './applier'
+import { native, nativeDocument } from '../native'
 
 /**
  * Shows another text in an element without taking a node away that a framework may hold: the first text takes the new
@@ -7,8 +8,8 @@ import type { AppliedEdit } from './applier'
 export function applyText(value: string, element: Element): AppliedEdit {
   const texts = textsIn(element)
   const place = texts.find(isFilled) ?? texts[0]
-  const own = place ? null : document.createTextNode(value)
-  if (own) element.append(own)
+  const own = place ? null : nativeDocument.createTextNode(value)
+  if (own) native(element).append(own)
   const changed = texts
     .filter((node) => node === place || isFilled(node))
     .map((node) => {
@@ -18,7 +19,7 @@ export function applyText(value: string, element: Element): AppliedEdit {
       return { node, before, after }
     })
   return {
-    holds: () => element.isConnected && words(element.textContent ?? '') === words(value),
+    holds: () => native(element).isConnected && words(native(element).textContent ?? '') === words(value),
     revert() {
       own?.remove()
       for (const { node, before, after } of changed) if (node.data === after) node.data = before
@@ -27,15 +28,14 @@ export function applyText(value: string, element: Element): AppliedEdit {
 }
 
 function textsIn(element: Element): Text[] {
-  const { firstChild } = element
+  const { firstChild, lastChild } = native(element)
   // Most headlines and buttons hold one text and nothing else.
-  if (firstChild && firstChild === element.lastChild && firstChild.nodeType === Node.TEXT_NODE)
-    return [firstChild as Text]
+  if (firstChild === lastChild && firstChild instanceof Text) return [firstChild]
   const texts: Text[] = []
-  const walker = document.createTreeWalker(element, NodeFilter.SHOW_TEXT)
+  const walker = nativeDocument.createTreeWalker(element, NodeFilter.SHOW_TEXT)
   while (walker.nextNode()) {
     const node = walker.currentNode as Text
-    if (!/^(script|style)$/i.test(node.parentElement?.localName ?? '')) texts.push(node)
+    if (!/^(script|style)$/.test(native(node.parentElement!).localName)) texts.push(node)
   }
   return texts
 }
@@ -44,6 +44,6 @@ function isFilled({ data }: Text): boolean {
   return data.trim() !== ''
 }
 
-function words(text: string): string {
+export function words(text: string): string {
   return text.replace(/\s+/g, ' ').trim()
 }

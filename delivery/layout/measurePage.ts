@@ -1,6 +1,7 @@
 import { laidOver } from '../../core/layout/contrast'
 import type { Box, Color, MeasuredImage, MeasuredPage, MeasuredText } from '../../core/layout/measuredPage'
 import { elementPath } from '../snippet/elementPath'
+import { native, nativeDocument } from '../native'
 
 const MOST_TEXTS = 1500
 const MOST_LINES = 40
@@ -12,10 +13,10 @@ const SPARE = 3
 
 /** How the page is laid out at this moment. */
 export function measurePage(): MeasuredPage {
-  const elements = [...document.body.querySelectorAll('*')]
+  const elements = [...native(nativeDocument.body).querySelectorAll('*')]
   return {
-    width: document.documentElement.clientWidth,
-    contentWidth: document.documentElement.scrollWidth,
+    width: native(nativeDocument.documentElement).clientWidth,
+    contentWidth: native(nativeDocument.documentElement).scrollWidth,
     texts: elements.flatMap((element) => measuredText(element) ?? []).slice(0, MOST_TEXTS),
     brokenImages: elements.flatMap((element) => brokenImage(element) ?? []),
     wide: wideElements(elements),
@@ -23,8 +24,10 @@ export function measurePage(): MeasuredPage {
 }
 
 function measuredText(element: Element): MeasuredText | null {
-  const nodes = [...element.childNodes].filter((node) => node.nodeType === Node.TEXT_NODE && node.textContent?.trim())
-  if (nodes.length === 0 || element.closest('svg, noscript, script, style, option')) return null
+  const nodes = [...native(element).childNodes].filter(
+    (node) => native(node).nodeType === Node.TEXT_NODE && native(node).textContent?.trim(),
+  )
+  if (nodes.length === 0 || native(element).closest('svg, noscript, script, style, option')) return null
   const style = getComputedStyle(element)
   if (style.visibility !== 'visible' || !isOpaque(element)) return null
   const whole = nodes.flatMap(linesOf).slice(0, MOST_LINES)
@@ -34,7 +37,7 @@ function measuredText(element: Element): MeasuredText | null {
   return {
     path: elementPath(element),
     text: nodes
-      .map((node) => node.textContent)
+      .map((node) => native(node).textContent)
       .join(' ')
       .replace(/\s+/g, ' ')
       .trim()
@@ -50,7 +53,7 @@ function measuredText(element: Element): MeasuredText | null {
 
 /** One box a line, on the page. */
 function linesOf(node: Node): Box[] {
-  const range = document.createRange()
+  const range = nativeDocument.createRange()
   range.selectNodeContents(node)
   return [...range.getClientRects()].filter(({ width, height }) => width > 1 && height > 1).map(onPage)
 }
@@ -67,9 +70,9 @@ function onPage({ x, y, width, height }: DOMRect): Box {
 /** What of a line the boxes around it let through; null for nothing. */
 function seenPart(line: Box, element: Element): Box | null {
   let [left, top, right, bottom] = [line.x, line.y, line.x + line.width, line.y + line.height]
-  for (let box: Element | null = element; box && box !== document.body; box = box.parentElement) {
+  for (let box: Element | null = element; box && box !== nativeDocument.body; box = native(box).parentElement) {
     const { overflowX, overflowY, position } = getComputedStyle(box)
-    const edges = onPage(box.getBoundingClientRect())
+    const edges = onPage(native(box).getBoundingClientRect())
     if (overflowX !== 'visible') [left, right] = [Math.max(left, edges.x), Math.min(right, edges.x + edges.width)]
     if (overflowY !== 'visible') [top, bottom] = [Math.max(top, edges.y), Math.min(bottom, edges.y + edges.height)]
     if (position === 'fixed') break
@@ -83,11 +86,15 @@ function isCut(line: Box, seen: Box | null): boolean {
 }
 
 function endsInDots(element: Element, { textOverflow, overflowX }: CSSStyleDeclaration): boolean {
-  return textOverflow === 'ellipsis' && overflowX !== 'visible' && element.scrollWidth > element.clientWidth + 1
+  return (
+    textOverflow === 'ellipsis' &&
+    overflowX !== 'visible' &&
+    native(element).scrollWidth > native(element).clientWidth + 1
+  )
 }
 
 function isOpaque(element: Element): boolean {
-  for (let each: Element | null = element; each; each = each.parentElement)
+  for (let each: Element | null = element; each; each = native(each).parentElement)
     if (Number(getComputedStyle(each).opacity) < 0.1) return false
   return true
 }
@@ -95,7 +102,7 @@ function isOpaque(element: Element): boolean {
 /** The color behind an element: the nearest ones of the boxes around it, laid over one another; null on a picture. */
 function backgroundOf(element: Element): Color | null {
   const layers: Color[] = []
-  for (let each: Element | null = element; each; each = each.parentElement) {
+  for (let each: Element | null = element; each; each = native(each).parentElement) {
     const { backgroundColor, backgroundImage } = getComputedStyle(each)
     if (backgroundImage !== 'none') return null
     const color = colorOf(backgroundColor)
@@ -105,7 +112,7 @@ function backgroundOf(element: Element): Color | null {
   return layers.reduce((under, over) => laidOver(over, under), WHITE)
 }
 
-const canvas = document.createElement('canvas').getContext('2d', { willReadFrequently: true })!
+const canvas = nativeDocument.createElement('canvas').getContext('2d', { willReadFrequently: true })!
 const known = new Map<string, Color>()
 
 /** Any color that CSS can say, as it is drawn. */
@@ -135,12 +142,12 @@ function brokenImage(element: Element): MeasuredImage | null {
 
 /** Elements that reach beyond the right edge of the window though what holds them does not. */
 function wideElements(elements: readonly Element[]): MeasuredPage['wide'] {
-  const edge = document.documentElement.clientWidth + 1
-  if (document.documentElement.scrollWidth <= edge) return []
-  const right = (element: Element) => element.getBoundingClientRect().right + scrollX
+  const edge = native(nativeDocument.documentElement).clientWidth + 1
+  if (native(nativeDocument.documentElement).scrollWidth <= edge) return []
+  const right = (element: Element) => native(element).getBoundingClientRect().right + scrollX
   return elements
     .filter((element) => {
-      const parent = element.parentElement
+      const parent = native(element).parentElement
       const style = getComputedStyle(element)
       return (
         right(element) > edge &&
@@ -152,7 +159,11 @@ function wideElements(elements: readonly Element[]): MeasuredPage['wide'] {
     .slice(0, MOST_WIDE)
     .map((element) => ({
       path: elementPath(element),
-      box: onPage(element.getBoundingClientRect()),
-      text: (element as HTMLElement).innerText?.replace(/\s+/g, ' ').trim().slice(0, LONGEST_TEXT) ?? '',
+      box: onPage(native(element).getBoundingClientRect()),
+      text:
+        native(element as HTMLElement)
+          .innerText?.replace(/\s+/g, ' ')
+          .trim()
+          .slice(0, LONGEST_TEXT) ?? '',
     }))
 }

@@ -2,6 +2,7 @@ import type { Place } from '../../core/edits/insert'
 import type { MadeOnPage, Step } from '../../shared/edits/pointing'
 import { siblingsOf, targetOf } from './describe'
 import type { DropMark } from './marker'
+import { native, nativeDocument } from '../native'
 
 /** Where dragged elements would go. */
 export interface Drop {
@@ -16,22 +17,22 @@ const HOLDS_OTHERS = /^(article|aside|body|dd|div|fieldset|footer|form|header|li
 
 /** The place that is nearest to a point, for elements that are not to go into themselves. */
 export function dropAt(x: number, y: number, dragged: readonly Element[]): Drop | null {
-  let target = document.elementFromPoint(x, y)
-  while (target && dragged.some((each) => each.contains(target))) target = target.parentElement
-  if (!target || target === document.documentElement || target === document.body) return null
-  const box = target.getBoundingClientRect()
+  let target = nativeDocument.elementFromPoint(x, y)
+  while (target && dragged.some((each) => native(each).contains(target))) target = native(target).parentElement
+  if (!target || target === nativeDocument.documentElement || target === nativeDocument.body) return null
+  const box = native(target).getBoundingClientRect()
   const isEmptyInside =
-    HOLDS_OTHERS.test(target.localName) &&
+    HOLDS_OTHERS.test(native(target).localName) &&
     x > box.left + EDGE &&
     x < box.right - EDGE &&
     y > box.top + EDGE &&
     y < box.bottom - EDGE
   if (isEmptyInside) {
     // Between the elements of a container the nearest of them says where.
-    const inside = siblingsOf(target.firstElementChild ?? target).filter(
+    const inside = siblingsOf(native(target).firstElementChild ?? target).filter(
       (each) => each !== target && !dragged.includes(each),
     )
-    if (!target.firstElementChild || inside.length === 0)
+    if (!native(target).firstElementChild || inside.length === 0)
       return { target, place: 'last', mark: { box, edge: 'inside' } }
     const nearest = inside.reduce((best, each) => (distance(each, x, y) < distance(best, x, y) ? each : best))
     return beside(nearest, x, y)
@@ -40,7 +41,7 @@ export function dropAt(x: number, y: number, dragged: readonly Element[]): Drop 
 }
 
 function beside(target: Element, x: number, y: number): Drop {
-  const box = target.getBoundingClientRect()
+  const box = native(target).getBoundingClientRect()
   const isRow = runsInRow(target)
   const isBefore = isRow ? x < box.left + box.width / 2 : y < box.top + box.height / 2
   const edge = isRow ? (isBefore ? 'left' : 'right') : isBefore ? 'top' : 'bottom'
@@ -48,16 +49,16 @@ function beside(target: Element, x: number, y: number): Drop {
 }
 
 function distance(element: Element, x: number, y: number): number {
-  const { left, right, top, bottom } = element.getBoundingClientRect()
+  const { left, right, top, bottom } = native(element).getBoundingClientRect()
   return Math.hypot(Math.max(left - x, 0, x - right), Math.max(top - y, 0, y - bottom))
 }
 
 /** Whether an element stands beside others, and not above and below them. */
 function runsInRow(element: Element): boolean {
-  const [before, after] = [element.previousElementSibling, element.nextElementSibling]
+  const [before, after] = [native(element).previousElementSibling, native(element).nextElementSibling]
   const other = after ?? before
   if (!other) return getComputedStyle(element).display.startsWith('inline')
-  const [a, b] = [element.getBoundingClientRect(), other.getBoundingClientRect()]
+  const [a, b] = [native(element).getBoundingClientRect(), native(other).getBoundingClientRect()]
   return a.right <= b.left + 1 || b.right <= a.left + 1
 }
 
@@ -71,16 +72,17 @@ export function editsOfDrop(
   { target, place }: Drop,
   asItIs: <Result>(look: () => Result) => Result,
 ): MadeOnPage[] {
-  const parent = dragged[0]!.parentElement
-  const isWithin = (place === 'before' || place === 'after') && dragged.every((each) => each.parentElement === parent)
-  if (isWithin && parent && target.parentElement === parent) {
-    const rest = [...parent.children].filter((each) => !dragged.includes(each))
+  const parent = native(dragged[0]!).parentElement
+  const isWithin =
+    (place === 'before' || place === 'after') && dragged.every((each) => native(each).parentElement === parent)
+  if (isWithin && parent && native(target).parentElement === parent) {
+    const rest = [...native(parent).children].filter((each) => !dragged.includes(each))
     rest.splice(rest.indexOf(target) + (place === 'after' ? 1 : 0), 0, ...dragged)
     return rearranged(parent, rest, asItIs)
   }
-  const goal = asItIs(() => (target.isConnected ? targetOf(target) : null)) ?? targetOf(target)
+  const goal = asItIs(() => (native(target).isConnected ? targetOf(target) : null)) ?? targetOf(target)
   const moves = dragged.map((element): MadeOnPage => {
-    const own = asItIs(() => (element.isConnected ? targetOf(element) : null)) ?? targetOf(element)
+    const own = asItIs(() => (native(element).isConnected ? targetOf(element) : null)) ?? targetOf(element)
     return { kind: 'move', ...own, to: goal.selector, toClues: goal.clues, place }
   })
   // Each goes right beside the target, so that the last one to go stands nearest.
@@ -93,20 +95,20 @@ export function editsOfStep(
   step: Step,
   asItIs: <Result>(look: () => Result) => Result,
 ): MadeOnPage[] {
-  const parent = element.parentElement
+  const parent = native(element).parentElement
   if (!parent) return []
   if (step === 'out') {
-    if (parent === document.body) return []
+    if (parent === nativeDocument.body) return []
     return editsOfDrop(
       [element],
-      { target: parent, place: 'before', mark: { box: parent.getBoundingClientRect(), edge: 'top' } },
+      { target: parent, place: 'before', mark: { box: native(parent).getBoundingClientRect(), edge: 'top' } },
       asItIs,
     )
   }
   const siblings = siblingsOf(element)
   const other = siblings[siblings.indexOf(element) + (step === 'earlier' ? -1 : 1)]
   if (!other) return []
-  const children = [...parent.children].filter((each) => each !== element)
+  const children = [...native(parent).children].filter((each) => each !== element)
   children.splice(children.indexOf(other) + (step === 'later' ? 1 : 0), 0, element)
   return rearranged(parent, children, asItIs)
 }
@@ -117,8 +119,8 @@ function rearranged(
   asItIs: <Result>(look: () => Result) => Result,
 ): MadeOnPage[] {
   return asItIs(() => {
-    if (!parent.isConnected) return []
-    const before = [...parent.children]
+    if (!native(parent).isConnected) return []
+    const before = [...native(parent).children]
     const known = wanted.map((each) => before.indexOf(each)).filter((place) => place >= 0)
     // What an edit keeps from being there comes after those that can be seen.
     const order = [...known, ...before.keys()].filter((place, index, all) => all.indexOf(place) === index)

@@ -1,6 +1,7 @@
 import type { FromPage, ToPage } from '../../shared/edits/pointing'
+import { nativeDocument } from '../native'
 
-const script = document.currentScript as HTMLScriptElement
+const script = nativeDocument.currentScript as HTMLScriptElement
 /** Path that a copy of a page takes itself to be at; undefined on the page itself. */
 export const copiedPath = script.dataset.path
 const { origin, searchParams } = new URL(script.src)

@@ -1,10 +1,11 @@
-import { finder } from '@medv/finder'
 import { describeElement, type OfElement } from '../../core/edits/element'
 import type { Declarations } from '../../core/edits/style'
 import type { ElementContent, NamedElement, PointedElement } from '../../shared/edits/pointing'
 import { cluesOf } from '../edits/findElement'
 import { refOf } from './refs'
+import { selectorOf } from './selectorOf'
 import { countMatches } from './shownEdits'
+import { native, nativeDocument } from '../native'
 
 const LONGEST_HTML = 20_000
 const MOST_NAMED = 40
@@ -26,42 +27,36 @@ const LOOK = [
   ...['opacity', 'display', 'visibility', 'object-fit'],
 ]
 
-/** A selector that finds one element on the page as it is, and goes on finding it when names are made anew. */
-export function selectorOf(element: Element): string {
-  return finder(element, {
-    className: (name) => /^[a-z][\w-]*$/i.test(name) && !/^(is|has)-|\d{3,}|^(active|open|selected|hover)$/.test(name),
-    idName: (name) => /^[a-z][\w-]*$/i.test(name) && !/\d{3,}/.test(name),
-    timeoutMs: 200,
-  })
-}
-
 /** How an element is kept: by its selector and by what it says. */
 export function targetOf(element: Element): Required<OfElement> {
   return { selector: selectorOf(element), clues: cluesOf(element) }
 }
 
 export function nameOf(element: Element): NamedElement {
-  return { ref: refOf(element), words: describeElement({ selector: element.localName, clues: cluesOf(element) }) }
+  return {
+    ref: refOf(element),
+    words: describeElement({ selector: native(element).localName, clues: cluesOf(element) }),
+  }
 }
 
 /** All that Vetch shows of an element. To be called while the page is as it is, unless an edit has brought it there. */
 export function describe(element: Element, isInserted: boolean): Omit<PointedElement, keyof Standing> {
   const selector = selectorOf(element)
   const content = contentOf(element)
-  const html = element.innerHTML
+  const html = native(element).innerHTML
   return {
     ...nameOf(element),
     selector,
     clues: cluesOf(element),
     matches: countMatches(selector),
     isInserted,
-    tag: element.localName,
-    text: (element.textContent ?? '').slice(0, LONGEST_HTML),
+    tag: native(element).localName,
+    text: (native(element).textContent ?? '').slice(0, LONGEST_HTML),
     content,
     line: content === 'line' ? lineOf(element) : null,
     html: html.length <= LONGEST_HTML ? html : null,
     attributes: attributesOf(element),
-    classes: [...element.classList].slice(0, 100).map((name) => name.slice(0, 200)),
+    classes: [...native(element).classList].slice(0, 100).map((name) => name.slice(0, 200)),
     picture:
       element instanceof HTMLImageElement
         ? { address: element.getAttribute('src')?.slice(0, 5000) ?? '', alt: element.alt.slice(0, 2000) }
@@ -74,11 +69,11 @@ export type Standing = Pick<PointedElement, 'path' | 'children' | 'place' | 'sib
 
 /** Where an element stands on the page as it is shown. */
 export function standingOf(element: Element): Standing {
-  const { x, y, width, height } = element.getBoundingClientRect()
+  const { x, y, width, height } = native(element).getBoundingClientRect()
   const siblings = siblingsOf(element)
   return {
     path: pathOf(element).map(nameOf),
-    children: [...element.children].filter(isSeen).slice(0, MOST_NAMED).map(nameOf),
+    children: [...native(element).children].filter(isSeen).slice(0, MOST_NAMED).map(nameOf),
     place: siblings.indexOf(element),
     siblings: siblings.length,
     box: { x, y, width, height },
@@ -87,32 +82,33 @@ export function standingOf(element: Element): Standing {
 
 /** Elements that share a container and are seen. */
 export function siblingsOf(element: Element): Element[] {
-  return [...(element.parentElement?.children ?? [])].filter((each) => each === element || isSeen(each))
+  return [...(native(native(element).parentElement)?.children ?? [])].filter((each) => each === element || isSeen(each))
 }
 
 export function isSeen(element: Element): boolean {
-  return element.getClientRects().length > 0
+  return native(element).getClientRects().length > 0
 }
 
 function contentOf(element: Element): ElementContent {
-  if (WITHOUT_INSIDE.has(element.localName)) return 'none'
-  if (element.childElementCount === 0) return 'text'
-  const inside = [...element.querySelectorAll('*')]
-  return inside.every((each) => INLINE.has(each.localName) || each.closest('svg')) && inside.length < 200
+  if (WITHOUT_INSIDE.has(native(element).localName)) return 'none'
+  if (native(element).childElementCount === 0) return 'text'
+  const inside = [...native(element).querySelectorAll('*')]
+  return inside.every((each) => INLINE.has(native(each).localName) || native(each).closest('svg')) &&
+    inside.length < 200
     ? 'line'
     : 'elements'
 }
 
 /** The markup of a line, with a mark for each element that is there; see `core/edits/richText.ts`. */
 function lineOf(element: Element): string {
-  const parts = [...element.querySelectorAll('*')]
+  const parts = [...native(element).querySelectorAll('*')]
   const write = (node: Node): string => {
-    if (node.nodeType === Node.TEXT_NODE) return escaped(node.textContent!)
+    if (native(node).nodeType === Node.TEXT_NODE) return escaped(native(node).textContent!)
     if (!(node instanceof Element)) return ''
-    const inside = WITHOUT_INSIDE.has(node.localName) ? '' : [...node.childNodes].map(write).join('')
+    const inside = WITHOUT_INSIDE.has(native(node).localName) ? '' : [...native(node).childNodes].map(write).join('')
     return `<span data-part="${parts.indexOf(node)}">${inside}</span>`
   }
-  return [...element.childNodes].map(write).join('').replace(/\s+/g, ' ').trim()
+  return [...native(element).childNodes].map(write).join('').replace(/\s+/g, ' ').trim()
 }
 
 function escaped(text: string): string {
@@ -120,7 +116,9 @@ function escaped(text: string): string {
 }
 
 function attributesOf(element: Element): Record<string, string> {
-  const named = [...element.attributes].filter(({ name }) => name !== 'class' && name !== 'style' && name.length <= 200)
+  const named = [...native(element).attributes].filter(
+    ({ name }) => name !== 'class' && name !== 'style' && name.length <= 200,
+  )
   return Object.fromEntries(named.slice(0, 100).map(({ name, value }) => [name, value.slice(0, 5000)]))
 }
 
@@ -131,7 +129,11 @@ function lookOf(element: Element): Declarations {
 
 function pathOf(element: Element): Element[] {
   const path: Element[] = []
-  for (let each = element.parentElement; each && each !== document.body && path.length < 60; each = each.parentElement)
+  for (
+    let each = native(element).parentElement;
+    each && each !== nativeDocument.body && path.length < 60;
+    each = native(each).parentElement
+  )
     path.unshift(each)
   return path
 }

@@ -2,6 +2,7 @@ import type { MadeOnPage } from '../../shared/edits/pointing'
 import { dropAt, editsOfDrop, type Drop } from './arrange'
 import { targetOf } from './describe'
 import type { Handle, Marker } from './marker'
+import { native } from '../native'
 
 /** How far the pointer goes before it drags, in CSS pixels. */
 const THRESHOLD = 6
@@ -39,10 +40,17 @@ export function createGestures(
     const handle = marker.handleAt(x, y)
     const [element] = selected()
     if (handle && element instanceof HTMLElement) {
-      resize = { element, handle, box: element.getBoundingClientRect(), style: element.getAttribute('style'), x, y }
+      resize = {
+        element,
+        handle,
+        box: native(element).getBoundingClientRect(),
+        style: native(element).getAttribute('style'),
+        x,
+        y,
+      }
       return true
     }
-    if (target instanceof Element && selected().some((each) => each.contains(target)))
+    if (target instanceof Element && selected().some((each) => native(each).contains(target)))
       drag = { x, y, isMoving: false, drop: null }
     return false
   }
@@ -58,7 +66,8 @@ export function createGestures(
   function move(event: PointerEvent): boolean {
     if (resize) {
       size = sizeAt(event)
-      for (const [name, value] of Object.entries(size)) resize.element.style.setProperty(name, value, 'important')
+      for (const [name, value] of Object.entries(size))
+        native(resize.element).style.setProperty(name, value, 'important')
       marker.refresh()
       return true
     }
@@ -100,8 +109,8 @@ export function createGestures(
   function cancel(): void {
     if (resize) {
       const { element, style } = resize
-      if (style === null) element.removeAttribute('style')
-      else element.setAttribute('style', style)
+      if (style === null) native(element).removeAttribute('style')
+      else native(element).setAttribute('style', style)
     }
     resize = null
     size = {}

@@ -1,6 +1,7 @@
 import { withoutClasses } from '../../core/measurement/elementPath'
 import type { Box } from '../../shared/edits/pointing'
 import { elementPath } from '../snippet/elementPath'
+import { native, nativeDocument } from '../native'
 
 const PAUSE = 300
 
@@ -13,7 +14,7 @@ const withoutAddresses = (path: string) => path.replace(/\[href="(?:[^"\\]|\\.)*
  */
 export function elementAt(path: string): Element | null {
   try {
-    const element = document.querySelector(withoutAddresses(withoutClasses(path)))
+    const element = nativeDocument.querySelector(withoutAddresses(withoutClasses(path)))
     return element && withoutClasses(elementPath(element)) === withoutClasses(path) ? element : null
   } catch {
     return null
@@ -34,7 +35,7 @@ export function followLocations(
 
   function tellNow(): void {
     waiting = undefined
-    const { scrollWidth, scrollHeight } = document.documentElement
+    const { scrollWidth, scrollHeight } = native(nativeDocument.documentElement)
     tell(paths.map(boxAt), { width: scrollWidth, height: scrollHeight })
   }
   const tellSoon = () => void (waiting ??= setTimeout(tellNow, PAUSE))
@@ -52,7 +53,7 @@ export function followLocations(
 
 function boxAt(path: string): Box | null {
   const element = elementAt(path)
-  const box = element?.getBoundingClientRect()
+  const box = native(element)?.getBoundingClientRect()
   if (!box || (box.width === 0 && box.height === 0)) return null
   return { x: box.x + scrollX, y: box.y + scrollY, width: box.width, height: box.height }
 }

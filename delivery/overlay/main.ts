@@ -1,5 +1,6 @@
 import type { PointedElement, ToPage } from '../../shared/edits/pointing'
 import { findElement } from '../edits/findElement'
+import { watchScriptFailures } from '../edits/scriptFailures'
 import { watchNavigation } from '../snippet/navigation'
 import { editsOfStep } from './arrange'
 import { copiedPath, isOpened, receive, send } from './channel'
@@ -10,6 +11,8 @@ import { createMarker } from './marker'
 import { elementOfRef } from './refs'
 import { createShownEdits } from './shownEdits'
 import { isWalkKey, walk } from './walk'
+import { safely } from '../snippet/safely'
+import { native, nativeDocument } from '../native'
 
 const marker = createMarker()
 const shown = createShownEdits()
@@ -27,32 +30,40 @@ const gestures = createGestures(
 
 /** An element as it is without the edits, or with them where one of them has brought it; and where it stands now. */
 function described(element: Element): PointedElement {
-  const own = shown.asItIs(() => (element.isConnected ? describe(element, false) : null)) ?? describe(element, true)
+  const own =
+    shown.asItIs(() => (native(element).isConnected ? describe(element, false) : null)) ?? describe(element, true)
   return { ...own, ...standingOf(element) }
 }
+
+watchScriptFailures((failure) => send({ vetch: 'failed', ...failure }))
 
 /** Where the chosen elements stood when Vetch was told last. */
 let toldStanding = ''
 const standing = () => JSON.stringify(selected.map((element) => ({ ...standingOf(element), box: null })))
 
 function choose(elements: readonly Element[]): void {
-  selected = elements.filter(({ isConnected }) => isConnected)
+  const wanted = elements.filter((element) => native(element).isConnected)
+  // What cannot be described is not chosen: the panel must never show one element while another is outlined.
+  const told = safely(() => wanted.map(described))
+  selected = told ? wanted : []
   walked = selected.at(-1) ?? null
   marker.select(selected)
-  send({ vetch: 'pointed', elements: selected.map(described) })
+  send({ vetch: 'pointed', elements: told ?? [] })
   toldStanding = standing()
 }
 
 /** Adds an element to those that are chosen, or takes it away; none holds another. */
 function toggle(element: Element): void {
-  const others = selected.filter((each) => each !== element && !each.contains(element) && !element.contains(each))
+  const others = selected.filter(
+    (each) => each !== element && !native(each).contains(element) && !native(element).contains(each),
+  )
   choose(selected.includes(element) ? others : [...others, element])
 }
 
 function pointable(target: EventTarget | null): Element | null {
   return target instanceof Element &&
-    target !== document.documentElement &&
-    target !== document.body &&
+    target !== nativeDocument.documentElement &&
+    target !== nativeDocument.body &&
     !marker.owns(target)
     ? target
     : null
@@ -71,7 +82,7 @@ function take(message: ToPage): void {
     case 'show': {
       const element = findElement(message.selector, message.clues)
       if (!element) return choose([])
-      element.scrollIntoView({ block: 'center' })
+      native(element).scrollIntoView({ block: 'center' })
       return choose([element])
     }
     case 'hover': {
@@ -150,9 +161,9 @@ addEventListener(
       if (walked) choose([walked])
       return
     }
-    walked = walk(walked?.isConnected ? walked : null, key) ?? walked
+    walked = walk(native(walked)?.isConnected ? walked : null, key) ?? walked
     if (!walked) return
-    walked.scrollIntoView({ block: 'nearest' })
+    native(walked).scrollIntoView({ block: 'nearest' })
     const { words } = nameOf(walked)
     marker.hover(walked, words)
     send({ vetch: 'walked', words })
@@ -174,17 +185,17 @@ function commandOf({ key, ctrlKey, metaKey, shiftKey }: KeyboardEvent): 'escape'
 if (copiedPath !== undefined) {
   history.replaceState(null, '', new URL(copiedPath, location.href))
   addEventListener('click', (event) => {
-    const link = event.target instanceof Element ? event.target.closest<HTMLAnchorElement>('a[href]') : null
+    const link = event.target instanceof Element ? native(event.target).closest<HTMLAnchorElement>('a[href]') : null
     if (isPointing || !link || event.defaultPrevented) return
     event.preventDefault()
     const { pathname, search } = new URL(link.href)
-    if (new URL(link.href).origin === new URL(document.baseURI).origin)
+    if (new URL(link.href).origin === new URL(nativeDocument.baseURI).origin)
       send({ vetch: 'followed', path: (pathname + search).slice(0, 2000) })
   })
 }
 
-const announce = () => send({ vetch: 'ready', address: location.href, title: document.title })
-if (document.readyState === 'loading') addEventListener('DOMContentLoaded', announce)
+const announce = () => send({ vetch: 'ready', address: location.href, title: nativeDocument.title })
+if (nativeDocument.readyState === 'loading') addEventListener('DOMContentLoaded', announce)
 else announce()
 // A page that goes on by itself is another one: once it has drawn it, for what edits find there.
 watchNavigation(() => requestAnimationFrame(announce))

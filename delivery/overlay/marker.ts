@@ -1,3 +1,5 @@
+import { native, nativeDocument } from '../native'
+
 const HOVERED = '2px dashed #8a1c5c'
 const SELECTED = '3px solid #8a1c5c'
 const SPACE = 4
@@ -22,8 +24,8 @@ export interface Marker {
 
 /** Draws over the page while somebody points at it, out of reach of the page's styles. */
 export function createMarker(): Marker {
-  const host = document.createElement('vetch-marker')
-  const root = host.attachShadow({ mode: 'closed' })
+  const host = nativeDocument.createElement('vetch-marker')
+  const root = native(host).attachShadow({ mode: 'closed' })
   const hovered = frame(HOVERED)
   const label = element(
     'position:fixed;max-width:60vw;overflow:hidden;text-overflow:ellipsis;white-space:nowrap;background:#8a1c5c;color:#fff;font:500 12px/1.4 system-ui,sans-serif;padding:1px 6px;border-radius:3px;display:none',
@@ -34,12 +36,12 @@ export function createMarker(): Marker {
   let hoveredElement: Element | null = null
   let selected: readonly Element[] = []
   let waiting = 0
-  host.style.cssText = 'all:initial;position:fixed;inset:0;pointer-events:none;z-index:2147483647'
+  native(host).style.cssText = 'all:initial;position:fixed;inset:0;pointer-events:none;z-index:2147483647'
   root.append(hovered, label, drop, ...Object.values(handles))
-  document.documentElement.append(host)
+  native(nativeDocument.documentElement).append(host)
 
   function element(style: string): HTMLElement {
-    const made = document.createElement('div')
+    const made = nativeDocument.createElement('div')
     made.style.cssText = style
     return made
   }
@@ -55,11 +57,11 @@ export function createMarker(): Marker {
   }
 
   function draw(box: HTMLElement, around: Element | null): void {
-    box.style.display = around?.isConnected ? 'block' : 'none'
-    if (around) put(box, around.getBoundingClientRect())
+    native(box).style.display = native(around)?.isConnected ? 'block' : 'none'
+    if (around) put(box, native(around).getBoundingClientRect())
   }
   function put(box: HTMLElement, { x, y, width, height }: DOMRect): void {
-    Object.assign(box.style, {
+    Object.assign(native(box).style, {
       left: `${x - SPACE}px`,
       top: `${y - SPACE}px`,
       width: `${width + 2 * SPACE}px`,
@@ -71,21 +73,25 @@ export function createMarker(): Marker {
     waiting = 0
     const isOther = hoveredElement !== null && !selected.includes(hoveredElement)
     draw(hovered, isOther ? hoveredElement : null)
-    label.style.display = isOther && label.textContent ? 'block' : 'none'
+    native(label).style.display = isOther && native(label).textContent ? 'block' : 'none'
     if (isOther) {
-      const { x, y, bottom } = hoveredElement!.getBoundingClientRect()
-      Object.assign(label.style, { left: `${Math.max(0, x - SPACE)}px`, top: `${y > 26 ? y - 26 : bottom + 6}px` })
+      const { x, y, bottom } = native(hoveredElement!).getBoundingClientRect()
+      Object.assign(native(label).style, {
+        left: `${Math.max(0, x - SPACE)}px`,
+        top: `${y > 26 ? y - 26 : bottom + 6}px`,
+      })
     }
     selected.forEach((each, place) => draw(selectedFrames[place]!, each))
-    const only = selected.length === 1 && selected[0]!.isConnected ? selected[0]!.getBoundingClientRect() : null
-    for (const box of Object.values(handles)) box.style.display = only ? 'block' : 'none'
+    const only =
+      selected.length === 1 && native(selected[0]!).isConnected ? native(selected[0]!).getBoundingClientRect() : null
+    for (const box of Object.values(handles)) native(box).style.display = only ? 'block' : 'none'
     if (!only) return
     at(handles.right, only.right, only.top + only.height / 2)
     at(handles.bottom, only.left + only.width / 2, only.bottom)
     at(handles.corner, only.right, only.bottom)
   }
   function at(box: HTMLElement, x: number, y: number): void {
-    Object.assign(box.style, { left: `${x - 5 + SPACE}px`, top: `${y - 5 + SPACE}px` })
+    Object.assign(native(box).style, { left: `${x - 5 + SPACE}px`, top: `${y - 5 + SPACE}px` })
   }
 
   return {
@@ -95,18 +101,18 @@ export function createMarker(): Marker {
     hover(each, words = '') {
       if (each === hoveredElement) return
       hoveredElement = each
-      label.textContent = words
+      native(label).textContent = words
       drawAll()
     },
     select(elements) {
-      for (const box of selectedFrames) box.remove()
+      for (const box of selectedFrames) native(box).remove()
       selected = elements
       selectedFrames = elements.map(() => frame(SELECTED))
       root.prepend(...selectedFrames)
       drawAll()
     },
     markDrop(mark) {
-      drop.style.display = mark ? 'block' : 'none'
+      native(drop).style.display = mark ? 'block' : 'none'
       if (!mark) return
       const { x, y, width, height, right, bottom } = mark.box
       const line = {
@@ -116,13 +122,15 @@ export function createMarker(): Marker {
         right: [right - 2, y, 4, height],
         inside: [x, y, width, height],
       }[mark.edge]
-      drop.style.opacity = mark.edge === 'inside' ? '0.25' : '1'
-      ;(['left', 'top', 'width', 'height'] as const).forEach((name, place) => (drop.style[name] = `${line[place]}px`))
+      native(drop).style.opacity = mark.edge === 'inside' ? '0.25' : '1'
+      ;(['left', 'top', 'width', 'height'] as const).forEach(
+        (name, place) => (native(drop).style[name] = `${line[place]}px`),
+      )
     },
     handleAt(x, y) {
       for (const [name, box] of Object.entries(handles)) {
-        if (box.style.display === 'none') continue
-        const { left, right, top, bottom } = box.getBoundingClientRect()
+        if (native(box).style.display === 'none') continue
+        const { left, right, top, bottom } = native(box).getBoundingClientRect()
         if (x >= left - 3 && x <= right + 3 && y >= top - 3 && y <= bottom + 3) return name as Handle
       }
       return null

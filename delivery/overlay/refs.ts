@@ -1,3 +1,5 @@
+import { native } from '../native'
+
 const elements = new Map<number, WeakRef<Element>>()
 const refs = new WeakMap<Element, number>()
 let last = 0
@@ -16,5 +18,5 @@ export function refOf(element: Element): number {
 /** The element of a number, if it is still on the page. */
 export function elementOfRef(ref: number): Element | null {
   const element = elements.get(ref)?.deref()
-  return element?.isConnected ? element : null
+  return element && native(element).isConnected ? element : null
 }

@@ -4,6 +4,7 @@ import type { EditOutcome } from '../../shared/edits/pointing'
 import { everyKind } from '../edits/everyKind'
 import { findByClues } from '../edits/findElement'
 import { createKeeper, type Keeper } from '../snippet/keepApplied'
+import { nativeDocument } from '../native'
 
 /** The page with the edits of a variant, as its visitors see it. */
 export interface ShownEdits {
@@ -74,7 +75,7 @@ export function createShownEdits(): ShownEdits {
 /** How many elements a selector finds; none where the browser cannot read it. */
 export function countMatches(selector: string): number {
   try {
-    return document.querySelectorAll(selector).length
+    return nativeDocument.querySelectorAll(selector).length
   } catch {
     return 0
   }

@@ -14,6 +14,7 @@ import { readCookie, readStorage } from '../snippet/keeping'
 import { safely } from '../snippet/safely'
 import { keptChoices, keepChoice } from './choices'
 import { createPanel } from './panel'
+import { nativeDocument } from '../native'
 
 declare const __VETCH_PANEL__: DeliveredPanel | null
 
@@ -24,7 +25,8 @@ else leave(false)
 
 /** Decides as for any visitor, shows it with the reasons, and counts nothing. */
 function show({ things, siteFile, audiences, expires }: DeliveredPanel): void {
-  const base = /^(.*)\/overlay\.js/.exec((document.currentScript as HTMLScriptElement | null)?.src ?? '')?.[1] ?? ''
+  const base =
+    /^(.*)\/overlay\.js/.exec((nativeDocument.currentScript as HTMLScriptElement | null)?.src ?? '')?.[1] ?? ''
   // The place is asked for where something that does not run yet needs it, too.
   const asking: SiteFile = {
     ...siteFile,
@@ -98,7 +100,7 @@ function show({ things, siteFile, audiences, expires }: DeliveredPanel): void {
     },
     consent: (isGiven) => view.log(`consent: ${isGiven ? 'given' : 'withdrawn'}`),
   })
-  if (document.readyState === 'loading') addEventListener('DOMContentLoaded', enter)
+  if (nativeDocument.readyState === 'loading') addEventListener('DOMContentLoaded', enter)
   else enter()
   watchNavigation(() => {
     forgetHappenings()

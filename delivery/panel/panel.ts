@@ -5,6 +5,7 @@ import type { Trace } from '../../core/targeting/trace'
 import type { PanelThing } from '../../shared/delivery/panel'
 import { leave } from '../preview/place'
 import { keptChoices } from './choices'
+import { native, nativeDocument } from '../native'
 
 interface Told {
   thing: PanelThing
@@ -51,11 +52,11 @@ export function createPanel(
   choose: (experiment: number, variant: number | null) => void,
 ) {
   const names: ConditionNames = { audiences }
-  const host = document.createElement('vetch-panel')
-  const root = host.attachShadow({ mode: 'open' })
+  const host = nativeDocument.createElement('vetch-panel')
+  const root = native(host).attachShadow({ mode: 'open' })
   const section = element('section')
-  section.setAttribute('role', 'region')
-  section.setAttribute('aria-label', 'What runs here')
+  native(section).setAttribute('role', 'region')
+  native(section).setAttribute('aria-label', 'What runs here')
   const head = element('header', element('b', 'What runs here. Nothing is counted.'))
   const fold = element('button', 'Fold')
   const exit = element('button', 'Leave')
@@ -63,15 +64,15 @@ export function createPanel(
   const list = element('ul')
   const lines = element('pre', '')
   const events = element('details', element('summary', 'What happens'), lines)
-  events.setAttribute('open', '')
-  body.append(list, events)
-  fold.addEventListener('click', () => {
-    body.hidden = !body.hidden
-    fold.textContent = body.hidden ? 'Unfold' : 'Fold'
+  native(events).setAttribute('open', '')
+  native(body).append(list, events)
+  native(fold).addEventListener('click', () => {
+    native(body).hidden = !native(body).hidden
+    native(fold).textContent = native(body).hidden ? 'Unfold' : 'Fold'
   })
-  exit.addEventListener('click', () => leave(false))
-  head.append(fold, exit)
-  section.append(head, body)
+  native(exit).addEventListener('click', () => leave(false))
+  native(head).append(fold, exit)
+  native(section).append(head, body)
   root.append(element('style', STYLE), section)
   const logged: string[] = []
 
@@ -80,14 +81,14 @@ export function createPanel(
       const here = [...all].sort(
         (one, other) => Number(one.answer.reason === 'page') - Number(other.answer.reason === 'page'),
       )
-      list.replaceChildren(...here.map(item))
-      if (all.length === 0) list.append(element('li', 'Nothing runs on this site, and there are no drafts.'))
-      if (!host.isConnected) document.documentElement.append(host)
+      native(list).replaceChildren(...here.map(item))
+      if (all.length === 0) native(list).append(element('li', 'Nothing runs on this site, and there are no drafts.'))
+      if (!native(host).isConnected) native(nativeDocument.documentElement).append(host)
     },
     log(line: string): void {
       logged.unshift(line)
       logged.length = Math.min(logged.length, MOST_LINES)
-      lines.textContent = logged.join('\n')
+      native(lines).textContent = logged.join('\n')
     },
   }
 
@@ -102,18 +103,18 @@ export function createPanel(
           : `no: ${REASONS[reason]}`
     const own = element('li', element('div', `${thing.name} (${KINDS[thing.kind]}${thing.state})`))
     const state = element('div', thing.state === 'running' || reason !== null ? words : `would be ${words}`)
-    state.className = reason === null ? 'yes' : 'no'
-    own.append(state)
-    if (reason !== 'page' && thing.variants.length > 0) own.append(variantChoice(thing, shown))
-    if (trace) own.append(element('details', element('summary', 'Why'), element('ul', traceItem(trace))))
+    native(state).className = reason === null ? 'yes' : 'no'
+    native(own).append(state)
+    if (reason !== 'page' && thing.variants.length > 0) native(own).append(variantChoice(thing, shown))
+    if (trace) native(own).append(element('details', element('summary', 'Why'), element('ul', traceItem(trace))))
     return own
   }
 
   function variantChoice(thing: PanelThing, shown: number | null): HTMLElement {
-    const select = document.createElement('select')
+    const select = nativeDocument.createElement('select')
     select.setAttribute('aria-label', `Variant of ${thing.name} for yourself`)
     const option = (value: string, text: string) => {
-      const made = document.createElement('option')
+      const made = nativeDocument.createElement('option')
       made.value = value
       made.textContent = text
       select.append(made)
@@ -130,7 +131,7 @@ export function createPanel(
     const found = 'test' in trace ? foundWords(trace) : ''
     const own = element('li', element('span', `${trace.holds ? '✓' : '✕'} ${words}${found}`))
     const inside = 'of' in trace ? trace.of : trace.audience ? [trace.audience] : []
-    if (inside.length > 0) own.append(element('ul', ...inside.map(traceItem)))
+    if (inside.length > 0) native(own).append(element('ul', ...inside.map(traceItem)))
     return own
   }
 }
@@ -142,7 +143,7 @@ function foundWords({ found, problem }: Extract<Trace, { test: object }>): strin
 }
 
 function element(name: string, ...children: (Node | string)[]): HTMLElement {
-  const made = document.createElement(name)
-  made.append(...children)
+  const made = nativeDocument.createElement(name)
+  native(made).append(...children)
   return made
 }

@@ -1,3 +1,6 @@
+import type { ScriptFailure } from '../edits/scriptFailures'
+import { native, nativeDocument } from '../native'
+
 interface Told {
   experiment: string
   variants: readonly string[]
@@ -14,39 +17,46 @@ export function createBar(
   choose: (variant: number) => void,
   leave: () => void,
 ) {
-  const host = document.createElement('vetch-preview')
-  const root = host.attachShadow({ mode: 'open' })
-  const style = document.createElement('style')
+  const host = nativeDocument.createElement('vetch-preview')
+  const root = native(host).attachShadow({ mode: 'open' })
+  const style = nativeDocument.createElement('style')
   style.textContent = `
     div { position: fixed; inset: auto 0 0 0; z-index: 2147483647; display: flex; flex-wrap: wrap; gap: 6px 16px; align-items: center;
       padding: 8px 16px; background: #14211b; color: #f4f7f4; font: 14px/1.4 system-ui, sans-serif }
     p { margin: 0; flex: 1 1 16em }
     button, select { font: inherit; color: #14211b; background: #f4f7f4; border: 1px solid #f4f7f4; border-radius: 4px; padding: 4px 10px; cursor: pointer }
     :focus-visible { outline: 2px solid #e08bbb; outline-offset: 2px }`
-  const bar = document.createElement('div')
+  const bar = nativeDocument.createElement('div')
   bar.setAttribute('role', 'region')
   bar.setAttribute('aria-label', 'Preview')
-  const words = document.createElement('p')
-  const select = document.createElement('select')
+  const words = nativeDocument.createElement('p')
+  const failure = nativeDocument.createElement('p')
+  failure.setAttribute('role', 'alert')
+  const select = nativeDocument.createElement('select')
   select.setAttribute('aria-label', 'Variant')
   variants.forEach((name, variant) => {
-    const option = document.createElement('option')
+    const option = nativeDocument.createElement('option')
     option.value = String(variant)
     option.textContent = `${LETTERS[variant]} ${name}`
     select.append(option)
   })
   select.addEventListener('change', () => choose(Number(select.value)))
-  const exit = document.createElement('button')
+  const exit = nativeDocument.createElement('button')
   exit.textContent = device === null ? 'Leave the preview' : 'Unpin this device'
   exit.addEventListener('click', leave)
   bar.append(words, ...(device === null ? [select] : []), exit)
   root.append(style, bar)
   const until = new Date(expires).toLocaleDateString(undefined, { day: 'numeric', month: 'long' })
   return {
+    /** Says what went wrong in the script of the variant. */
+    fail({ message, line }: ScriptFailure) {
+      failure.textContent = `The script failed${line > 0 ? ` in line ${line}` : ''}: ${message}`
+      bar.prepend(failure)
+    },
     tell(shown: number, isPart: boolean) {
       select.value = String(shown)
       words.textContent = device === null ? previewed(isPart) : pinned(device, shown, isPart)
-      if (!host.isConnected) document.documentElement.append(host)
+      if (!native(host).isConnected) native(nativeDocument.documentElement).append(host)
     },
   }
 

@@ -1,10 +1,12 @@
 import { matchesPage } from '../../core/targeting/pageRule'
 import type { DeliveredPreview } from '../../shared/delivery/preview'
 import { everyKind } from '../edits/everyKind'
+import { watchScriptFailures } from '../edits/scriptFailures'
 import { createKeeper, type Keeper } from '../snippet/keepApplied'
 import { watchNavigation } from '../snippet/navigation'
 import { createBar } from './bar'
 import { keepPin, keepPlace, keptVariant, leave } from './place'
+import { nativeDocument } from '../native'
 
 declare const __VETCH_PREVIEW__: DeliveredPreview | null
 
@@ -21,6 +23,7 @@ function show({ experiment, pages, variants, first, expires, device }: Delivered
   const told = { experiment, variants: variants.map(({ name }) => name), expires, device }
   const end = () => leave(isPinned)
   const bar = createBar(told, choose, end)
+  watchScriptFailures(bar.fail)
   if (isPinned) keepPin()
 
   function apply(): void {
@@ -42,7 +45,7 @@ function show({ experiment, pages, variants, first, expires, device }: Delivered
   }
 
   shown = Math.min(shown, variants.length - 1)
-  if (document.readyState === 'loading') addEventListener('DOMContentLoaded', apply)
+  if (nativeDocument.readyState === 'loading') addEventListener('DOMContentLoaded', apply)
   else apply()
   watchNavigation(apply)
   setTimeout(end, Math.min(expires - Date.now(), 2 ** 31 - 1))

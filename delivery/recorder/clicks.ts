@@ -3,6 +3,7 @@ import { elementPath, labelOf } from '../snippet/elementPath'
 import { isSurvey } from '../snippet/listen'
 import { guarded } from '../snippet/safely'
 import type { Watch } from './main'
+import { native, nativeDocument } from '../native'
 
 /** Clicks of one burst follow each other within so many ms, and so many pixels around the first. */
 const BURST_PAUSE = 1000
@@ -112,12 +113,13 @@ function described({ element, page }: Click) {
 }
 
 function isBackground(element: Element): boolean {
-  return element === document.documentElement || element === document.body
+  return element === nativeDocument.documentElement || element === nativeDocument.body
 }
 
 /** A click into a field that has the focus already changes nothing, and is meant to. */
 function isField(element: Element): boolean {
   return (
-    element.closest('input:not([type=button],[type=submit]),select,textarea,label,option,[contenteditable]') !== null
+    native(element).closest('input:not([type=button],[type=submit]),select,textarea,label,option,[contenteditable]') !==
+    null
   )
 }

@@ -3,6 +3,7 @@ import type { TellBehavior } from '../../shared/intake/recorder'
 import { elementPath } from '../snippet/elementPath'
 import { guarded } from '../snippet/safely'
 import type { Watch } from './main'
+import { native, nativeDocument } from '../native'
 
 const LONGEST = 50
 const CONTROLS = 'input,select,textarea'
@@ -30,7 +31,7 @@ export function watchForms(tell: TellBehavior): Watch {
       for (const { isIntersecting, target } of entries) if (isIntersecting) tellForm(target as HTMLFormElement)
     }),
   )
-  const lookForForms = () => [...document.forms].forEach((form) => seen.has(form) || shown.observe(form))
+  const lookForForms = () => [...nativeDocument.forms].forEach((form) => seen.has(form) || shown.observe(form))
   // Pages that draw themselves bring their forms later.
   const timers = [0, 500, 2000, 5000].map((after) => setTimeout(guarded(lookForForms), after))
 
@@ -101,14 +102,16 @@ export function watchForms(tell: TellBehavior): Watch {
 }
 
 function fieldOf(target: EventTarget | null): Field | null {
-  const isControl = target instanceof Element && target.matches(CONTROLS)
+  const isControl = target instanceof Element && native(target).matches(CONTROLS)
   return isControl && !NO_FIELDS.has((target as Field).type) ? (target as Field) : null
 }
 
 /** The fields of a form in their order; of buttons that exclude each other the first. */
 function fieldsOf(form: HTMLFormElement): Field[] {
   // A form answers with its fields for their names, so it is asked for none of its own.
-  const all = [...document.querySelectorAll<Field>(CONTROLS)].filter((each) => each.form === form && fieldOf(each))
+  const all = [...nativeDocument.querySelectorAll<Field>(CONTROLS)].filter(
+    (each) => each.form === form && fieldOf(each),
+  )
   const groups = new Set<string>()
   return all.filter((field) => {
     if (field.type !== 'radio' || !field.name) return true
@@ -123,8 +126,11 @@ function nameOf(field: Field, form: HTMLFormElement): string {
 }
 
 function formName(form: HTMLFormElement): string {
-  const attribute = (name: string) => Element.prototype.getAttribute.call(form, name)
-  return (attribute('id') || attribute('name') || `form ${[...document.forms].indexOf(form) + 1}`).slice(0, LONGEST)
+  const attribute = (name: string) => native(Element.prototype).getAttribute.call(form, name)
+  return (attribute('id') || attribute('name') || `form ${[...nativeDocument.forms].indexOf(form) + 1}`).slice(
+    0,
+    LONGEST,
+  )
 }
 
 /** What stands beside a field. A label may hold the field itself, whose content is left out. */
@@ -137,13 +143,13 @@ function labelOf(field: Field): string {
 
 function ownText(node: Node): string {
   if (node instanceof Text) return node.data
-  if (node instanceof Element && node.matches(`${CONTROLS},button,[contenteditable]`)) return ''
-  return [...node.childNodes].map(ownText).join(' ')
+  if (node instanceof Element && native(node).matches(`${CONTROLS},button,[contenteditable]`)) return ''
+  return [...native(node).childNodes].map(ownText).join(' ')
 }
 
 function isBlank(field: Field, form: HTMLFormElement): boolean {
   if (field instanceof HTMLInputElement && /^(checkbox|radio)$/.test(field.type)) {
-    const group = [...document.querySelectorAll<HTMLInputElement>('input')].filter(
+    const group = [...nativeDocument.querySelectorAll<HTMLInputElement>('input')].filter(
       (each) => each === field || (field.type === 'radio' && each.form === form && each.name === field.name),
     )
     return !group.some(({ checked }) => checked)

@@ -4,6 +4,7 @@ import { introduce } from './introduce'
 import { watchClicks } from './clicks'
 import { watchForms } from './forms'
 import { watchReading } from './reading'
+import { nativeDocument } from '../native'
 
 /** One kind of behavior, watched for as long as a view lasts. */
 export interface Watch {
@@ -15,7 +16,7 @@ export interface Watch {
 
 const WATCHES: readonly ((tell: TellBehavior) => Watch)[] = [watchClicks, watchReading, watchForms]
 
-const key = new URL((document.currentScript as HTMLScriptElement).src).searchParams.get('key') ?? ''
+const key = new URL((nativeDocument.currentScript as HTMLScriptElement).src).searchParams.get('key') ?? ''
 introduce('behavior', key, startRecorder)
 
 function startRecorder({ tell }: RecorderContext): Recorder {
@@ -25,7 +26,7 @@ function startRecorder({ tell }: RecorderContext): Recorder {
     watches.forEach((watch) => safely(watch.stop))
     watches = []
   }
-  const onHidden = guarded(() => document.visibilityState === 'hidden' && tellAll())
+  const onHidden = guarded(() => nativeDocument.visibilityState === 'hidden' && tellAll())
   const onLeave = guarded(tellAll)
   // Before the snippet's own, which sends what has been told by then.
   addEventListener('visibilitychange', onHidden, true)

@@ -2,6 +2,7 @@ import { BANDS } from '../../core/evidence/behavior'
 import type { TellBehavior } from '../../shared/intake/recorder'
 import { guarded } from '../snippet/safely'
 import type { Watch } from './main'
+import { native, nativeDocument } from '../native'
 
 /** Nobody looks at a page any more that has had no sign of life for so many ms. */
 const AWAKE = 60_000
@@ -16,7 +17,7 @@ export function watchReading(tell: TellBehavior): Watch {
   let seen = 0
   let last = performance.now()
   let alive = last
-  let isVisible = document.visibilityState === 'visible'
+  let isVisible = nativeDocument.visibilityState === 'visible'
   let position = readPosition()
   let { depth } = position
   let waiting: ReturnType<typeof setTimeout> | undefined
@@ -54,14 +55,14 @@ export function watchReading(tell: TellBehavior): Watch {
   })
   const onVisibility = guarded(() => {
     settle()
-    isVisible = document.visibilityState === 'visible'
+    isVisible = nativeDocument.visibilityState === 'visible'
     alive = performance.now()
   })
   const LIFE = ['pointermove', 'pointerdown', 'keydown', 'touchmove'] as const
   const options = { capture: true, passive: true } as const
   addEventListener('scroll', onScroll, options)
   addEventListener('resize', onScroll, options)
-  document.addEventListener('visibilitychange', onVisibility)
+  nativeDocument.addEventListener('visibilitychange', onVisibility)
   LIFE.forEach((name) => addEventListener(name, onLife, options))
 
   return {
@@ -83,7 +84,7 @@ export function watchReading(tell: TellBehavior): Watch {
       clearTimeout(waiting)
       removeEventListener('scroll', onScroll, options)
       removeEventListener('resize', onScroll, options)
-      document.removeEventListener('visibilitychange', onVisibility)
+      nativeDocument.removeEventListener('visibilitychange', onVisibility)
       LIFE.forEach((name) => removeEventListener(name, onLife, options))
     },
   }
@@ -92,6 +93,6 @@ export function watchReading(tell: TellBehavior): Watch {
 /** What of the page is in the window, in pixels from its top: `depth` is the lower edge. */
 function readPosition(): { top: number; depth: number; height: number } {
   const top = Math.max(0, Math.round(scrollY))
-  const height = Math.max(document.documentElement?.scrollHeight ?? 0, innerHeight)
+  const height = Math.max(native(nativeDocument.documentElement)?.scrollHeight ?? 0, innerHeight)
   return { top, depth: Math.round(top + innerHeight), height }
 }

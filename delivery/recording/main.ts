@@ -6,6 +6,7 @@ import { guarded, safely } from '../snippet/safely'
 import { introduce } from '../recorder/introduce'
 import { createChunkSender } from './chunkSender'
 import { withoutValues } from './withoutValues'
+import { nativeDocument } from '../native'
 
 /** Chunks end after so many ms, or so many characters. */
 const LONGEST = 2500
@@ -20,7 +21,7 @@ const INPUTS = [
   ...['week', 'textarea', 'select', 'password', 'hidden', 'file'],
 ]
 
-const key = new URL((document.currentScript as HTMLScriptElement).src).searchParams.get('key') ?? ''
+const key = new URL((nativeDocument.currentScript as HTMLScriptElement).src).searchParams.get('key') ?? ''
 introduce('recording', key, startRecording)
 
 function startRecording({ base, visitor, place, masksText }: RecorderContext): Recorder {
@@ -71,7 +72,7 @@ function startRecording({ base, visitor, place, masksText }: RecorderContext): R
       recordAfter: 'DOMContentLoaded',
       errorHandler: () => true,
     })
-    const onHidden = guarded(() => document.visibilityState === 'hidden' && flush(true))
+    const onHidden = guarded(() => nativeDocument.visibilityState === 'hidden' && flush(true))
     const onLeave = guarded(() => flush(true))
     addEventListener('visibilitychange', onHidden, true)
     addEventListener('pagehide', onLeave, true)

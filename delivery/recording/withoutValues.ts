@@ -1,6 +1,7 @@
 import { jsonText } from '../snippet/jsonText'
 import { EventType, IncrementalSource, type eventWithTime } from '@rrweb/types'
 import { keptAddress } from '../../core/targeting/address'
+import { nativeDocument } from '../native'
 
 const MASK = '•••'
 const NO_PARAMETERS: ReadonlySet<string> = new Set()
@@ -56,7 +57,7 @@ export function withoutValues(event: eventWithTime, masksText: boolean): string 
 
 /** What stands in the fields of the page at the moment. */
 function typedNow(): string[] {
-  return [...document.querySelectorAll<HTMLInputElement | HTMLTextAreaElement>('input,textarea')]
+  return [...nativeDocument.querySelectorAll<HTMLInputElement | HTMLTextAreaElement>('input,textarea')]
     .filter(({ type }) => !SAYS_ITSELF.test(type))
     .map(({ value }) => value)
     .filter(({ length }) => length >= SHORTEST_TYPED)

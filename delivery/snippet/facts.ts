@@ -10,6 +10,7 @@ import { forgetPlace, placeOf, waitsForPlace } from './place'
 import { forgetKnown, keepEvent, readKnown } from './rememberedVisitor'
 import { safely } from './safely'
 import { forgetTold, personNow, saidAttributes } from './toldByPage'
+import { nativeDocument } from '../native'
 
 /**
  * What decides of a visitor besides their id, with what is known at this moment. As long as the place is being looked
@@ -29,7 +30,7 @@ export function circumstancesNow(siteFile: SiteFile, base: string): Circumstance
   }
 }
 
-const isOnPage = (selector: string) => !!document.querySelector(selector)
+const isOnPage = (selector: string) => !!nativeDocument.querySelector(selector)
 
 /** Everything that conditions of the site may ask. */
 export function gatherFacts(siteFile: SiteFile, base: string): VisitorFacts {
@@ -52,7 +53,7 @@ export function gatherFacts(siteFile: SiteFile, base: string): VisitorFacts {
     pages: known.pages.map(([address, at]) => ({ address, at })),
     events: known.events.map(([name, at]) => ({ name, at })),
     attributes: saidAttributes(),
-    cookies: safely(() => Object.fromEntries(document.cookie.split('; ').map(cookieOf))),
+    cookies: safely(() => Object.fromEntries(nativeDocument.cookie.split('; ').map(cookieOf))),
     data: (window as { vetchData?: Record<string, unknown> }).vetchData,
     variants: known.variants,
   }

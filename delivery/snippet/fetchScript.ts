@@ -1,8 +1,9 @@
 import { trustedPolicy } from '../trusted'
+import { nativeDocument } from '../native'
 
 /** Adds a script to the page, without waiting for it. */
 export function fetchScript(address: string): void {
-  const script = document.createElement('script')
-  script.src = trustedPolicy()?.createScriptURL(address) ?? address
-  document.head.append(script)
+  const script = nativeDocument.createElement('script')
+  script.src = trustedPolicy({ createScriptURL: String })?.createScriptURL(address) ?? address
+  nativeDocument.head.append(script)
 }

@@ -1,6 +1,7 @@
 import type { SiteFile } from '../../shared/delivery/siteFile'
 import type { Decision } from './decide'
 import { safely } from './safely'
+import { nativeDocument } from '../native'
 
 /** Tells the page's own tools which variants are shown, each way that the site asks for. */
 export function handOn({ handingOn, entries }: SiteFile, shown: readonly Decision[]): void {
@@ -18,7 +19,7 @@ export function handOn({ handingOn, entries }: SiteFile, shown: readonly Decisio
       if (call) (page[call] as ((told: object) => void) | undefined)?.(told)
     })
     safely(() => {
-      if (event) document.dispatchEvent(new CustomEvent('vetch:shown', { detail: told }))
+      if (event) nativeDocument.dispatchEvent(new CustomEvent('vetch:shown', { detail: told }))
     })
   }
 }

@@ -10,7 +10,7 @@ export function readCookie(name: string, isFresh = false): string | null {
     safely(() => {
       if (isFresh) cookies = null
       cookies ??= document.cookie
-      return new RegExp(`(?:^|; )${name}=([\\w-]{1,64})`).exec(cookies)?.[1] ?? null
+      return new RegExp(`(?:^|; )${name}=([\\w-]{1,64})`).exec(cookies)?.[1]
     }) ?? null
   )
 }

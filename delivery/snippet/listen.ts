@@ -5,13 +5,14 @@ import type { ListenedAmount } from '../../shared/delivery/siteFile'
 import { elementPath, labelOf } from './elementPath'
 import type { AddEvent } from './report'
 import { guarded, safely } from './safely'
+import { native, nativeDocument } from '../native'
 
 const MOST_ERRORS = 5
 /** When an amount is looked for again that the page has not drawn yet, in ms after its start. */
 const AMOUNT_TRIES = [0, 500, 1500, 4000, 10_000]
 
 /** What is clicked in a survey is no click on the page. */
-export const isSurvey = (target: Element) => target.localName === SURVEY_TAG
+export const isSurvey = (target: Element) => native(target).localName === SURVEY_TAG
 
 /**
  * Reports every click and every submitted form, whether a metric counts it or not, and errors of the page.
@@ -22,7 +23,7 @@ export function listenForEvents(add: AddEvent): () => void {
   let errors = 0
   const onClick = guarded((event: MouseEvent) => {
     if (!(event.target instanceof Element) || isSurvey(event.target)) return
-    const box = event.target.getBoundingClientRect()
+    const box = native(event.target).getBoundingClientRect()
     const share = (distance: number, size: number) => (size > 0 ? Math.round((1000 * distance) / size) : 0)
     add({
       type: 'click',
@@ -57,11 +58,11 @@ export function readAmounts(listened: readonly ListenedAmount[], currency: strin
   if (wanted.size === 0) return () => {}
   const look = guarded(() => wanted.forEach(read))
   for (const after of AMOUNT_TRIES) setTimeout(look, after)
-  document.addEventListener('DOMContentLoaded', look)
+  nativeDocument.addEventListener('DOMContentLoaded', look)
 
   function read(each: ListenedAmount): void {
-    const amount = parseAmount(document.querySelector(each.selector)?.textContent ?? '')
-    if (amount === null || document.readyState === 'loading') return
+    const amount = parseAmount(native(nativeDocument.querySelector(each.selector))?.textContent ?? '')
+    if (amount === null || nativeDocument.readyState === 'loading') return
     wanted.delete(each)
     add({ type: 'amount', name: each.selector, amount, currency, reference: referenceOf(each) })
   }
@@ -74,7 +75,7 @@ function referenceOf({ reference }: ListenedAmount): string | undefined {
   const text = safely(() =>
     'parameter' in reference
       ? new URL(location.href).searchParams.get(reference.parameter)
-      : document.querySelector(reference.selector)?.textContent?.trim(),
+      : native(nativeDocument.querySelector(reference.selector))?.textContent?.trim(),
   )
   return text?.slice(0, 200) || undefined
 }

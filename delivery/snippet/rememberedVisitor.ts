@@ -5,6 +5,7 @@ import type { SiteFile } from '../../shared/delivery/siteFile'
 import { readStorage, writeStorage } from './keeping'
 import { safely } from './safely'
 import { readSession } from './visitor'
+import { nativeDocument } from '../native'
 
 /**
  * What is remembered of a visitor, for sites whose conditions ask for it. Kept in the browser and told to nobody; of
@@ -38,7 +39,7 @@ export function readKnown(): Known {
     variants: { ...found?.variants },
   }
   if (known.visit[0] !== visit) {
-    const referrer = safely(() => new URL(document.referrer).host) ?? ''
+    const referrer = safely(() => new URL(nativeDocument.referrer).host) ?? ''
     known.visit = [visit, location.href, referrer === location.host ? '' : referrer]
     if (visit === 1) known.first = Date.now()
     keepKnown(known)

@@ -5,6 +5,7 @@ import { jsonText } from './jsonText'
 import { guarded, safely } from './safely'
 import { joinSession, joinSessionNow, type Session } from './visitor'
 import { DAY } from '../../core/time/units'
+import { nativeDocument } from '../native'
 
 const OLDEST = 7 * DAY
 const MOST_EVENTS = 300
@@ -243,7 +244,7 @@ export function createReporter(base: string, key: string, person?: () => string 
   }
 
   const listen = (name: string, then: () => unknown) => addEventListener(name, guarded(then))
-  listen('visibilitychange', () => document.hidden && flushNow())
+  listen('visibilitychange', () => nativeDocument.hidden && flushNow())
   listen('pagehide', flushNow)
   listen('online', () => ((pause = PAUSE), flush()))
 

@@ -13,6 +13,7 @@ import { forgetVisitor, identify } from './visitor'
 import type { Applier } from '../edits/applier'
 import { guarded, safely } from './safely'
 import { forgetFacts, noteEvent } from './facts'
+import { native, nativeDocument } from '../native'
 
 /** What a page does before the visitor has agreed is kept in memory, and only so much of it. */
 const MOST_WAITING = 100
@@ -23,7 +24,7 @@ export function startSnippet(siteFile: RenderedSiteFile, applier: Applier): void
 }
 
 function start(siteFile: RenderedSiteFile, applier: Applier): boolean {
-  const source = (document.currentScript as HTMLScriptElement | null)?.src
+  const source = (nativeDocument.currentScript as HTMLScriptElement | null)?.src
   const base = source ? /^(.*)\/s\/[\w-]+\.js/.exec(source)?.[1] : undefined
   if (!base || isRunning(siteFile.key)) return false
   if (startPointing(base, siteFile.key)) return false
@@ -83,7 +84,7 @@ function isRunning(key: string): boolean {
   for (let page: Window = window; page !== page.parent;) {
     page = page.parent
     // Pages of other origins refuse to be looked into.
-    if (safely(() => isMarked(page) || page.document.querySelector(`script[src$="/s/${key}.js"]`))) return true
+    if (safely(() => isMarked(page) || native(page.document).querySelector(`script[src$="/s/${key}.js"]`))) return true
   }
   if (isMarked(window)) return true
   ;(window as unknown as Record<symbol, boolean>)[mark] = true

@@ -17,6 +17,7 @@ import { createKeeper } from './keepApplied'
 import { createReporter, type NewEvent, type NewView } from './report'
 import { handOn } from './handOn'
 import { linkRecorder } from './recorderLink'
+import { nativeDocument } from '../native'
 
 export interface Counting {
   event: (event: EventCommand) => void
@@ -99,7 +100,7 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string,
   })
 
   enter(isTooLate())
-  let root = document.documentElement
+  let root = nativeDocument.documentElement
   const listenAgain = listenForEvents(reporter.add)
   watchNavigation(next)
   addEventListener('pageshow', onShown)
@@ -107,8 +108,8 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string,
   const rewritten = new MutationObserver(guarded(onRewritten))
   rewritten.observe(document, { childList: true })
   function onRewritten(): void {
-    if (document.documentElement === root || !document.documentElement || isStopped) return
-    root = document.documentElement
+    if (nativeDocument.documentElement === root || !nativeDocument.documentElement || isStopped) return
+    root = nativeDocument.documentElement
     listenAgain()
   }
 
@@ -137,7 +138,7 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string,
 /** A page that the browser has prepared and nobody has opened yet was not viewed. */
 function whenOpened(work: () => void): void {
   if ((document as { prerendering?: boolean }).prerendering)
-    document.addEventListener('prerenderingchange', guarded(work), { once: true })
+    nativeDocument.addEventListener('prerenderingchange', guarded(work), { once: true })
   else work()
 }
 
@@ -146,8 +147,8 @@ function describeView(visitor: string, address: string, parameters: ReadonlySet<
   return {
     visitor,
     address: kept ? addressText(kept, location.protocol).slice(0, 4000) : location.origin,
-    title: document.title.slice(0, 300) || undefined,
-    referrer: safely(() => new URL(document.referrer).origin),
+    title: nativeDocument.title.slice(0, 300) || undefined,
+    referrer: safely(() => new URL(nativeDocument.referrer).origin),
     language: navigator.language?.slice(0, 40),
     timeZone: safely(() => Intl.DateTimeFormat().resolvedOptions().timeZone),
     screen: [screen.width, screen.height],

@@ -7,10 +7,11 @@ import { safely } from '../snippet/safely'
 import { keepAsked, mayAsk } from './asked'
 import { awaitMoment } from './moments'
 import { showSurvey } from './surveyPanel'
+import { nativeDocument } from '../native'
 
 declare const __VETCH_SURVEYS__: DeliveredSurvey[]
 
-const key = new URL((document.currentScript as HTMLScriptElement).src).searchParams.get('key') ?? ''
+const key = new URL((nativeDocument.currentScript as HTMLScriptElement).src).searchParams.get('key') ?? ''
 introduce('survey', key, startSurveys)
 
 /** Shows the first survey of a page whose moment has come. */

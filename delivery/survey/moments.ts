@@ -1,5 +1,6 @@
 import type { Moment } from '../../core/survey/survey'
 import { guarded } from '../snippet/safely'
+import { native, nativeDocument } from '../native'
 
 /** On touch screens somebody is about to leave who scrolls back up by so much of the window within so many ms. */
 const BACK_UP = 0.6
@@ -31,8 +32,8 @@ export function awaitMoment(
   })
   const listen = (target: EventTarget, name: string, work: (event: never) => void) => {
     const guardedWork = guarded(work as (event: Event) => void) as EventListener
-    target.addEventListener(name, guardedWork, { passive: true })
-    stops.push(() => target.removeEventListener(name, guardedWork))
+    native(target).addEventListener(name, guardedWork, { passive: true })
+    stops.push(() => native(target).removeEventListener(name, guardedWork))
   }
 
   switch (moment.kind) {
@@ -55,7 +56,7 @@ export function awaitMoment(
     }
     case 'depth': {
       const look = () => {
-        const height = document.documentElement.scrollHeight
+        const height = native(nativeDocument.documentElement).scrollHeight
         if ((scrollY + innerHeight) / height >= moment.percent / 100) come()
       }
       listen(window, 'scroll', look)

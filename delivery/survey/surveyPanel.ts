@@ -4,6 +4,7 @@ import type { SurveyContent } from '../../shared/surveys/survey'
 import { questionFields } from './questionFields'
 import { STYLE } from './style'
 import { make } from './make'
+import { native, nativeDocument } from '../native'
 
 /** What of a survey is drawn. */
 export type ShownSurvey = Pick<SurveyContent, 'questions' | 'thanks' | 'words'>
@@ -30,25 +31,25 @@ const NARROW = 480
 export function showSurvey(
   survey: ShownSurvey,
   on: SurveyHandlers,
-  place: Element = document.body,
+  place: Element = nativeDocument.body,
   isNarrow = innerWidth <= NARROW,
 ): () => void {
-  const host = document.createElement(SURVEY_TAG)
-  host.toggleAttribute('narrow', isNarrow)
-  const root = host.attachShadow({ mode: 'open' })
+  const host = nativeDocument.createElement(SURVEY_TAG)
+  native(host).toggleAttribute('narrow', isNarrow)
+  const root = native(host).attachShadow({ mode: 'open' })
   const body = make('div', { className: 'body' })
   const close = make('button', { type: 'button', className: 'close', title: survey.words.close, onclick: end }, '×')
   close.setAttribute('aria-label', survey.words.close)
   const panel = make('section', { className: 'panel', onkeydown }, close, body)
-  panel.setAttribute('role', 'dialog')
-  panel.setAttribute('aria-labelledby', 'words')
+  native(panel).setAttribute('role', 'dialog')
+  native(panel).setAttribute('aria-labelledby', 'words')
   // Told when there is time for it, as it comes and as it goes on.
   body.setAttribute('aria-live', 'polite')
   addStyle(root)
   root.append(panel)
   let timer: ReturnType<typeof setTimeout> | undefined
   if (survey.questions[0]) ask(survey.questions[0], false)
-  place.append(host)
+  native(place).append(host)
 
   function ask(question: Question, hasFocus: boolean): void {
     let answer = NO_ANSWER
@@ -88,13 +89,13 @@ export function showSurvey(
   }
 
   function end(): void {
-    if (!host.isConnected) return
+    if (!native(host).isConnected) return
     remove()
     on.closed()
   }
   function remove(): void {
     clearTimeout(timer)
-    host.remove()
+    native(host).remove()
   }
   return remove
 }

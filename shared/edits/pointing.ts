@@ -86,6 +86,8 @@ export type FromPage =
   | { vetch: 'walked'; token: string; words: string }
   | { vetch: 'applied'; token: string; outcomes: EditOutcome[] }
   | { vetch: 'made'; token: string; edits: MadeOnPage[] }
+  /** The script of the variant threw; `line` is 0 where that is not known. */
+  | { vetch: 'failed'; token: string; message: string; line: number }
   | { vetch: 'pressed'; token: string; key: 'escape' | 'undo' | 'redo' | 'delete' }
   | { vetch: 'located'; token: string; boxes: (Box | null)[]; page: { width: number; height: number } }
 
@@ -203,6 +205,7 @@ const MESSAGES = {
       .required(),
   },
   made: { edits: array(madeSchema).max(100).required() },
+  failed: { message: text(300), line: count },
   pressed: {
     key: string()
       .oneOf(['escape', 'undo', 'redo', 'delete'] as const)

@@ -26,8 +26,17 @@ const PAGE = `<main>
 </main>`
 const STYLE = 'body { margin: 20px; font: 16px sans-serif } #title, .lead, li, h2 { width: 400px }'
 
+/** A form and a picture whose names hide what the browser calls so. */
+const TRAP = `<form id="booking">
+  ${['children', 'parentElement', 'style', 'id', 'action', 'remove', 'attributes', 'getBoundingClientRect', 'textContent', 'localName', 'append', 'replaceWith', 'classList', 'matches', 'closest', 'contains'].map((name) => `<label class="field">Field ${name} <input name="${name}"></label>`).join('')}
+  <p id="way">By boat</p><button id="go">Go on</button>
+</form>
+<img name="body" id="body" alt=""><img name="querySelectorAll" id="querySelectorAll" alt=""><img name="createElement" id="createElement" alt="">`
+
 interface Served {
   headers?: Record<string, string>
+  /** What stands on the page beside the rest. */
+  more?: string
   hasLine?: boolean
   /** What the page itself does. */
   script?: string
@@ -39,11 +48,11 @@ interface Served {
 async function pointAt(
   world: World,
   page: Page,
-  { headers = {}, hasLine = true, script = '', echoes = false }: Served = {},
+  { headers = {}, hasLine = true, script = '', echoes = false, more = '' }: Served = {},
 ) {
   const { siteId, signIn } = await team(world)
   const { key } = await findSite(world.database, siteId)
-  const html = `<!doctype html><html><head><meta charset="utf-8">${hasLine ? scriptLine(world.url, key) : ''}<style>${STYLE}</style><script>${script}</script></head><body>${PAGE}</body></html>`
+  const html = `<!doctype html><html><head><meta charset="utf-8">${hasLine ? scriptLine(world.url, key) : ''}<style>${STYLE}</style><script>${script}</script></head><body>${PAGE}${more}</body></html>`
   await world.serve(
     createServer((request, response) => {
       const isPage = !/\.svg$|^\/missing/.test(request.url ?? '')
@@ -92,6 +101,33 @@ async function drag(page: Page, from: { x: number; y: number }, to: { x: number;
   await page.mouse.up()
 }
 const html = (frame: FrameLocator) => frame.locator('main').evaluate((main) => main.innerHTML)
+
+test('a form whose fields hide its properties is pointed at, changed and arranged like any other', async ({
+  world,
+  page,
+}) => {
+  const { frame, heading, read } = await pointAt(world, page, { more: TRAP })
+  await frame.locator('#title').click({ position: { x: 5, y: 5 } })
+  await expect(heading.first()).toHaveText('heading “Boats to three islands”')
+  // What drives the browser reads properties as they stand, too, and so clicks by place here.
+  const click = async (selector: string) => {
+    const { x, y, height } = (await frame.locator(selector).boundingBox())!
+    await page.mouse.click(x + 5, y + height / 2)
+  }
+  await click('#go')
+  await expect(heading.first()).toHaveText('button “Go on”')
+  await page.getByLabel('New text').fill('Continue')
+  await expect(frame.locator('#go')).toHaveText('Continue')
+  await page.getByRole('button', { name: 'Keep the text' }).click()
+  await expect.poll(read).toMatchObject([{ kind: 'text', selector: '#go', value: 'Continue', original: 'Go on' }])
+
+  // A part without an id, and the form around it.
+  await click('.field >> nth=3')
+  await expect(heading.first()).toHaveText(/“Field id/)
+  await page.locator('aside').getByRole('button', { name: /^form/ }).first().click()
+  await expect(heading.first()).toHaveText(/^form/)
+  await expect(frame.locator('#title')).toHaveText('Boats to three islands')
+})
 
 test('edits are made by pointing, seen at once, taken back and made again', async ({ world, page }) => {
   const { frame, heading, read } = await pointAt(world, page)
@@ -340,6 +376,63 @@ test('a page without the script line is pointed at in a copy, which has no say i
   await expect(page.getByLabel('Page', { exact: true })).toHaveValue('/other')
   await saved(page)
   expect(await read()).toMatchObject([{ kind: 'text', selector: 'h2', value: 'Prices' }])
+})
+
+test('a script that cannot be read is not kept, one that throws says so with its line, and so does the preview', async ({
+  world,
+  page,
+  browser,
+}) => {
+  const { id, frame, read, target } = await pointAt(world, page)
+  await page.getByRole('button', { name: 'Code', exact: true }).click()
+  await page.getByRole('button', { name: 'Script', exact: true }).click()
+  const editor = page.getByRole('textbox', { name: 'Script of the variant' })
+  const keep = page.getByRole('region', { name: 'Code of the variant' }).getByRole('button', { name: 'Keep' })
+  await editor.fill('if (true { brokenSyntax')
+  await expect(page.getByText('Line 1, column 10 of the script cannot be read: unexpected token.')).toBeVisible()
+  await expect(keep).toBeDisabled()
+  await editor.fill('const boats = document.querySelector("#title")\nboats.title = "Seen"\nboats.sail()')
+  await keep.click()
+  await expect(page.getByRole('alert')).toHaveText(
+    'The script failed in line 3: TypeError: boats.sail is not a function',
+  )
+  await expect(frame.locator('#title')).toHaveAttribute('title', 'Seen')
+  await expect.poll(read).toMatchObject([{ kind: 'script' }])
+
+  await page.context().grantPermissions(['clipboard-read', 'clipboard-write'])
+  await page.goto(`${world.url}/sites/${target.siteId}/experiments/${id}`)
+  await page.getByRole('button', { name: 'Previews' }).click()
+  await page.getByRole('button', { name: 'Make a link' }).click()
+  await expect(page.getByText('B Warm on /')).toBeVisible()
+  const address = await page.evaluate(() => navigator.clipboard.readText())
+  const context = await browser.newContext()
+  const seen = await context.newPage()
+  await seen.goto(address)
+  await expect(seen.getByRole('alert')).toHaveText(
+    'The script failed in line 3: TypeError: boats.sail is not a function',
+  )
+  await context.close()
+})
+
+test('a value that a property cannot have says so, stays where it was typed, and changes nothing', async ({
+  world,
+  page,
+}) => {
+  const { frame, read } = await pointAt(world, page)
+  await frame.locator('.lead').click()
+  await open(page, 'Look')
+  const size = page.getByLabel('Type: Size')
+  await size.fill('banana')
+  await size.press('Tab')
+  await expect(page.getByText('“banana” is no value of font-size.')).toBeVisible()
+  await expect(size).toHaveValue('banana')
+  await page.getByLabel('CSS', { exact: true }).fill('color: navy;\nline-height: purple')
+  await page.getByLabel('CSS', { exact: true }).press('Tab')
+  await expect(page.getByText('“purple” is no value of line-height.')).toBeVisible()
+  expect(await read()).toEqual([])
+  await size.fill('30')
+  await size.press('Tab')
+  await expect.poll(read).toMatchObject([{ kind: 'style', value: { 'font-size': '30px' } }])
 })
 
 test('a page in the frame that makes messages up changes nothing', async ({ world, page }) => {

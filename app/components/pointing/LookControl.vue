@@ -18,8 +18,19 @@ const choices = computed(() => {
   return listed.includes(value.value) ? listed : [value.value, ...listed]
 })
 const typed = () => (props.control.type === 'length' ? typedLength(value.value) : value.value.trim())
+/** The browser knows what a property may be. */
+const problem = computed(() => {
+  const text = typed()
+  return text && !CSS.supports(props.control.property, text)
+    ? `“${text}” is no value of ${props.control.property}.`
+    : ''
+})
+function preview(): void {
+  if (!problem.value) emit('preview', typed())
+}
 function commit(): void {
   const next = typed()
+  if (problem.value) return
   if (next !== (props.changed ?? props.original)) emit('commit', next === props.original ? '' : next)
 }
 function step(event: KeyboardEvent, by: number): void {
@@ -28,7 +39,7 @@ function step(event: KeyboardEvent, by: number): void {
   event.preventDefault()
   const size = props.control.type === 'number' ? 0.1 : event.shiftKey ? 10 : 1
   value.value = `${Number((Number(number) + by * size).toFixed(3))}${unit}`
-  emit('preview', typed())
+  preview()
 }
 </script>
 
@@ -66,12 +77,15 @@ function step(event: KeyboardEvent, by: number): void {
         v-model="value"
         class="field px-2 py-1 text-sm"
         spellcheck="false"
-        @input="emit('preview', typed())"
+        :aria-invalid="problem !== ''"
+        :aria-describedby="problem ? `${id}-problem` : undefined"
+        @input="preview"
         @change="commit"
         @keydown.up="step($event, 1)"
         @keydown.down="step($event, -1)"
         @blur="commit"
       />
     </span>
+    <span v-if="problem" :id="`${id}-problem`" class="text-sm text-rust" role="alert">{{ problem }}</span>
   </div>
 </template>

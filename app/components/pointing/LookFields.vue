@@ -43,7 +43,14 @@ const asCss = (declarations: Declarations) =>
     .map(([name, value]) => `${name}: ${value};`)
     .join('\n')
 watch(kept, () => (css.value = asCss(kept.value)), { immediate: true })
-const typed = computed(() => parseDeclarations(css.value))
+const typed = computed(() => {
+  const { declarations, problems } = parseDeclarations(css.value)
+  const refused = Object.entries(declarations).filter(([name, value]) => !CSS.supports(name, value))
+  return {
+    declarations,
+    problems: [...problems, ...refused.map(([name, value]) => `“${value}” is no value of ${name}.`)],
+  }
+})
 function commitCss(): void {
   if (typed.value.problems.length > 0) return
   const gone = Object.fromEntries(Object.keys(kept.value).map((name) => [name, '']))

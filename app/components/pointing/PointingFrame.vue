@@ -24,6 +24,8 @@ const width = ref<PageWidth>('1280')
 const isPointing = ref(true)
 /** What the arrow keys have led to. */
 const walked = ref('')
+/** What went wrong in the script of the variant. */
+const failure = ref('')
 const { scale, height } = usePageScale(useTemplateRef<HTMLElement>('room'), () => Number(width.value))
 const { session, address, state, problem, name, open, send, ownWindow, openWindow, closeWindow, isCopy, showCopy } =
   usePageChannel(
@@ -48,6 +50,8 @@ const { session, address, state, problem, name, open, send, ownWindow, openWindo
           return emit('pointed', message.elements)
         case 'made':
           return emit('made', message.edits)
+        case 'failed':
+          return (failure.value = `The script failed${message.line > 0 ? ` in line ${message.line}` : ''}: ${message.message}`)
         case 'applied':
           return emit('outcomes', message.outcomes)
         case 'pressed':
@@ -56,7 +60,13 @@ const { session, address, state, problem, name, open, send, ownWindow, openWindo
     },
   )
 const sendEdits = () => send({ vetch: 'edits', edits: plainEdits(props.edits) })
-watch(() => props.edits, sendEdits)
+watch(
+  () => props.edits,
+  () => {
+    failure.value = ''
+    sendEdits()
+  },
+)
 watch(isPointing, () => send({ vetch: 'mode', isPointing: isPointing.value }))
 onMounted(open)
 const hint = computed(() => {
@@ -82,6 +92,7 @@ defineExpose({ send })
       <BaseButton v-else kind="quiet" @click="openWindow">Window of its own</BaseButton>
     </form>
     <p class="min-h-7 truncate px-5 pb-1.5 text-sm text-ink-soft" role="status">{{ hint }}</p>
+    <p v-if="failure" class="mx-5 mb-2 border-l-4 border-rust py-1 pl-3 break-words" role="alert">{{ failure }}</p>
     <p v-if="isCopy" class="mx-5 mb-2 text-sm" role="status">
       This is a copy of the page. Edits made here hold for the page itself.
       <BaseButton kind="quiet" @click="showCopy(false)">Open the page itself</BaseButton>
