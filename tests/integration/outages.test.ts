@@ -55,6 +55,7 @@ beforeAll(async () => {
   // The database's user has to be let in, and everybody may read the clock.
   for (const each of [root, disk, folder]) chmodSync(each, 0o755)
   setClock(0)
+  // What sets the clock keeps a process from changing its user while it begins: here all run as who runs the test.
   if (FAKE_TIME)
     Object.assign(process.env, {
       LD_PRELOAD: FAKE_TIME,
