@@ -37,7 +37,9 @@ export const nativeReads = ESLintUtils.RuleCreator.withoutDocs({
       return (type.isUnion() ? type.types : [type]).some((each) => CLOBBERED.has(each.getSymbol()?.name))
     }
     const isNative = (node) =>
-      (node.type === 'CallExpression' && node.callee.name === 'native') || node.name === 'nativeDocument'
+      (node.type === 'CallExpression' && node.callee.name === 'native') ||
+      node.name === 'nativeDocument' ||
+      (node.type === 'MemberExpression' && node.property.name === 'prototype')
     /** Where a page keeps scripts from its cookies, it does so here. */
     const isCookie = ({ parent }) => parent.type === 'MemberExpression' && parent.property.name === 'cookie'
     const check = (node) => {

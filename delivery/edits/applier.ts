@@ -1,5 +1,4 @@
 import type { DeliveredEdit } from '../../core/edits/content'
-import { nativeDocument } from '../native'
 import { safely } from '../snippet/safely'
 
 /** An edit as it stands on the page. */
@@ -27,5 +26,7 @@ export interface Applier {
 
 /** What a selector finds; nothing where the browser cannot read it. */
 export function query(selector: string): Element | null {
-  return safely(() => nativeDocument.querySelector(selector)) ?? null
+  // Every edit asks: by itself it takes a third of the time.
+  return safely(() => querySelector.call(document, selector)) ?? null
 }
+const { querySelector } = Document.prototype
