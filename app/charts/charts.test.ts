@@ -48,3 +48,30 @@ test('lines are named at their ends, and no name covers another', () => {
   expect(shifts[1]).toBeGreaterThan(10)
   expect(shifts[2]).toBe(0)
 })
+
+test('a day that is not over is drawn apart, and says so; a line without a name ends with its value', () => {
+  const values = [
+    { day: '2026-03-01', value: 0.5 },
+    { day: '2026-03-02', value: 0.25 },
+    { day: '2026-03-03', value: 1 / 3 },
+  ]
+  const chart = { lines: [{ name: 'Share', label: '', position: null, values }], unit: '' }
+  const format = (value: number) => `${Math.round(value * 100)} %`
+  const endOf = (option: { series?: unknown }) =>
+    seriesOf(option).map(({ endLabel }) => (endLabel as { formatter?: string } | undefined)?.formatter)
+
+  const whole = linesChart({ ...chart, format }, tokens)
+  expect(seriesOf(whole).map(({ data }) => data)).toEqual([[0.5, 0.25, 1 / 3]])
+  expect(endOf(whole)).toEqual(['33 %'])
+
+  const soFar = linesChart({ ...chart, format, unfinished: '2026-03-03' }, tokens)
+  expect(seriesOf(soFar).map(({ data }) => data)).toEqual([
+    [0.5, 0.25, null],
+    [null, 0.25, 1 / 3],
+  ])
+  expect(endOf(soFar)).toEqual([undefined, '33 %, so far'])
+  const tell = (soFar.tooltip as { formatter: (items: unknown) => string }).formatter
+  expect(tell([{ dataIndex: 2 }])).toBe('Mar 3, so far\nShare: 33 %')
+  // Where the days end before it, nothing is unfinished.
+  expect(seriesOf(linesChart({ ...chart, format, unfinished: '2026-03-04' }, tokens))).toHaveLength(1)
+})

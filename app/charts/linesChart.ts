@@ -6,7 +6,7 @@ import { variantShape } from './variantShapes'
 
 export interface Line {
   name: string
-  /** What stands at its end, in the place of a legend. */
+  /** What stands at its end, in the place of a legend; its last value where this is empty. */
   label: string
   /** Position of the variant that it is of; the accent's color where it is of none. */
   position: number | null
@@ -18,11 +18,19 @@ export interface LinesChart {
   /** What is counted, in its unit. */
   unit: string
   format: (value: number) => string
+  /** The day that is not over: what it has brought so far is drawn apart. */
+  unfinished?: string
   markers?: readonly DayMarker[]
 }
 
-/** Counts day by day from zero on, a line each, named where it ends. Days without anything are gaps. */
-export function linesChart({ lines, unit, format, markers = [] }: LinesChart, tokens: ChartTokens): ChartOption {
+/**
+ * Counts day by day from zero on, a line each, named where it ends. Days without anything are gaps; to a day that is not
+ * over leads a broken line.
+ */
+export function linesChart(
+  { lines, unit, format, unfinished, markers = [] }: LinesChart,
+  tokens: ChartTokens,
+): ChartOption {
   const days = dayAxis([
     ...lines.flatMap(({ values }) => values.map(({ day }) => day)),
     ...markers.map(({ day }) => day),
@@ -31,7 +39,7 @@ export function linesChart({ lines, unit, format, markers = [] }: LinesChart, to
   return {
     tooltip: {
       trigger: 'axis',
-      formatter: (items) => told(days, lines, format, items),
+      formatter: (items) => told(days, lines, format, unfinished, items),
     },
     xAxis: { type: 'category', data: days, boundaryGap: false, axisLabel: { formatter: shortDay } },
     yAxis: {
@@ -41,23 +49,45 @@ export function linesChart({ lines, unit, format, markers = [] }: LinesChart, to
       nameTextStyle: { align: 'left' },
       axisLabel: { formatter: (value: number) => format(value) },
     },
-    series: lines.map(({ name, label, position, values }, index) => {
+    series: lines.flatMap(({ name, label, position, values }, index) => {
       const byDay = new Map(values.map(({ day, value }) => [day, value]))
+      const all = days.map((day) => byDay.get(day) ?? null)
+      const isSoFar = days.at(-1) === unfinished
       const color = position === null ? tokens.accent : tokens.variant(position)
-      return {
-        type: 'line',
+      const end = all.at(-1)
+      const line = {
+        type: 'line' as const,
         name,
-        data: days.map((day) => byDay.get(day) ?? null),
         symbol: position === null ? 'circle' : `path://${variantShape(position)}`,
-        showSymbol: days.length <= 45,
         symbolSize: position === null ? 5 : 7,
         itemStyle: { color },
+      }
+      const endLabel = {
+        show: true,
+        formatter: `${label || (typeof end === 'number' ? format(end) : '')}${isSoFar ? ', so far' : ''}`,
+        color: tokens.ink,
+        distance: 6,
+        offset: [0, shifts[index]!],
+      }
+      const finished = {
+        ...line,
+        data: isSoFar ? [...all.slice(0, -1), null] : all,
+        showSymbol: days.length <= 45,
         lineStyle: { color, width: 1.5 },
-        endLabel: { show: true, formatter: label, color: tokens.ink, distance: 6, offset: [0, shifts[index]!] },
+        ...(isSoFar ? {} : { endLabel }),
         ...(index === 0 && markers.length > 0
           ? { markLine: { ...STILL_LINE, data: dayMarkers(markers, tokens) } }
           : {}),
       }
+      if (!isSoFar) return [finished]
+      const rest = {
+        ...line,
+        data: all.map((value, day) => (day < all.length - 2 ? null : value)),
+        showSymbol: false,
+        lineStyle: { color, width: 1.5, type: 'dotted' as const },
+        endLabel,
+      }
+      return [finished, rest]
     }),
   }
 }
@@ -94,6 +124,7 @@ function told(
   days: readonly string[],
   lines: readonly Line[],
   format: (value: number) => string,
+  unfinished: string | undefined,
   items: unknown,
 ): string {
   const [first] = Array.isArray(items) ? (items as { dataIndex: number }[]) : []
@@ -103,5 +134,5 @@ function told(
     const value = own.find((each) => each.day === day)?.value ?? null
     return `${name}: ${value === null ? 'nothing' : format(value)}`
   })
-  return [shortDay(day), ...values].join('\n')
+  return [`${shortDay(day)}${day === unfinished ? ', so far' : ''}`, ...values].join('\n')
 }

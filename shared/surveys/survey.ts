@@ -137,6 +137,11 @@ export const surveyStateSchema = object({
   state: string()
     .oneOf(['running', 'ended'] as const, 'Choose running or ended.')
     .required('Choose a state.'),
+  /** Of what is on the screen: nothing else is started. */
+  version: number()
+    .integer()
+    .min(1)
+    .when('state', { is: 'running', then: (schema) => schema.required('Say which version is started.') }),
 })
 
 /** What a survey asks, whom and when. */

@@ -6,7 +6,7 @@ import { CROSSINGS_SURVEY } from '../../demo/data/survey'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { noteFirstReport } from '../../server/services/sites/sites'
-import { createSurvey, setSurveyState } from '../../server/services/surveys/surveys'
+import { createSurvey, setSurveyState, updateSurvey } from '../../server/services/surveys/surveys'
 import { scriptLine } from '../../shared/delivery/scriptLine'
 import type { SurveyContent } from '../../shared/surveys/survey'
 import { folded } from '../arrivals'
@@ -186,56 +186,106 @@ test('a page that demands trusted types gets its survey and every kind of edit',
   await context.close()
 })
 
-test('a survey is written beside its preview; what is wrong says so and stays', async ({ world, page }) => {
+test('a survey is written beside its preview, saved as it is typed, and started as it is on the screen', async ({
+  world,
+  page,
+}) => {
   const team = await createTeam(world, 'writer')
+  const stored = async () =>
+    (
+      await world.database.execute<{ content: SurveyContent; state: string; version: number }>(sql`
+      SELECT content, state, version FROM survey WHERE site_id = ${team.siteId}`)
+    ).rows
   await team.signIn(page, 'owner', 'evidence/surveys')
-  await page.getByRole('button', { name: 'Write a survey' }).click()
+  await page.getByRole('button', { name: 'New survey' }).click()
   const preview = page.getByRole('region', { name: 'Preview' }).locator('vetch-survey')
   await expect(preview.getByText('What did you not find here?')).toBeVisible()
   await page.getByRole('button', { name: 'Add a question' }).click()
   const second = page.getByRole('group', { name: 'Question 2' })
-  // A number that is none stays as it was typed, and one is typed digit by digit.
-  const seconds = page.getByLabel('Seconds on the page')
-  await seconds.fill('')
-  await expect(seconds).toHaveValue('')
-  await seconds.pressSequentially('soon')
-  const share = page.getByLabel('Share of the visitors')
-  await share.fill('half')
+  // Nothing is stored before it is saved, and what is wrong stays as it was typed.
   await page.getByRole('button', { name: 'Save', exact: true }).click()
-  await expect(page.getByText('Type the seconds as a number.')).toBeVisible()
-  await expect(seconds).toHaveValue('soon')
-  await expect(page.getByText('Type the share as a number from 0 to 100.')).toBeVisible()
-  await expect(share).toHaveValue('half')
-  await seconds.fill('')
-  await seconds.pressSequentially('1.5')
-  await expect(seconds).toHaveValue('1.5')
-  await share.fill('12.5')
+  await expect(second.getByText('Write the question.')).toBeVisible()
+  expect(await stored()).toEqual([])
   await second.getByLabel('What it asks').fill('Will you come back?')
   await second.getByRole('textbox', { name: 'Choice 1' }).fill('Yes')
-  await page.getByRole('button', { name: 'Save', exact: true }).click()
-  await expect(second.getByText('Write the choice.')).toBeVisible()
-  await expect(second.getByRole('textbox', { name: 'Choice 1' })).toHaveValue('Yes')
-  // What is not saved outlasts the page.
   await page.reload()
-  await expect(second.getByLabel('What it asks')).toHaveValue('Will you come back?')
+  await expect(second.getByRole('textbox', { name: 'Choice 1' })).toHaveValue('Yes')
   await second.getByRole('textbox', { name: 'Choice 2' }).fill('No')
-  await expect(page.getByRole('button', { name: 'Undo' })).toBeEnabled()
+  await page.getByRole('button', { name: 'Save', exact: true }).click()
+  await expect(page.getByText('Saved.', { exact: true })).toBeVisible()
+
+  // From now on it is saved as it is typed; a number that is none stays, is not saved, and keeps it from being started.
+  const start = page.getByRole('button', { name: 'Start', exact: true })
+  await expect(start).toBeEnabled()
+  const seconds = page.getByLabel('Seconds on the page')
+  await seconds.fill('')
+  await seconds.pressSequentially('soon')
+  await expect(page.getByText('Type the seconds as a number.')).toBeVisible()
+  await expect(seconds).toHaveValue('soon')
+  await expect(start).toBeDisabled()
+  await expect(page.getByText('It can be started once everything on the screen is saved.')).toBeVisible()
+  const share = page.getByLabel('Share of the visitors')
+  await share.fill('half')
+  await expect(page.getByText('Type the share as a number from 0 to 100.')).toBeVisible()
+  await share.fill('12.5')
+  await seconds.fill('1.5')
+  await expect(page.getByText('Saved.', { exact: true })).toBeVisible()
+  await expect(seconds).toHaveValue('1.5')
+  expect((await stored())[0]!.content).toMatchObject({ share: 1250, moment: { seconds: 1.5 } })
+
+  await second.getByRole('textbox', { name: 'Choice 2' }).fill('')
+  await expect(second.getByText('Write the choice.')).toBeVisible()
+  await expect(start).toBeDisabled()
   await page.locator('h1').click()
   await page.keyboard.press('Control+z')
-  await expect(second.getByRole('textbox', { name: 'Choice 2' })).toHaveValue('')
-  await page.keyboard.press('Control+Shift+z')
   await expect(second.getByRole('textbox', { name: 'Choice 2' })).toHaveValue('No')
-  await page.getByRole('button', { name: 'Save', exact: true }).click()
-  await expect(page.getByText('Saved.')).toBeVisible()
+  await expect(page.getByText('Saved.', { exact: true })).toBeVisible()
   await preview.getByRole('textbox').fill('Nothing')
   await preview.getByRole('button', { name: 'Next' }).click()
   await expect(preview.getByText('Will you come back?')).toBeVisible()
-  await page.getByRole('button', { name: 'Start', exact: true }).click()
+
+  // The start asks, and says what would be shown.
+  await start.click()
+  const dialog = page.getByRole('dialog', { name: 'Start this survey?' })
+  await expect(dialog.getByText('Will you come back?')).toBeVisible()
+  await expect(dialog.getByText('12.5 % of the visitors')).toBeVisible()
+  await page.keyboard.press('Escape')
+  expect((await stored())[0]!.state).toBe('draft')
+  await start.click()
+  await dialog.getByRole('button', { name: 'Start' }).click()
   await expect(page.getByText('It runs. Browsers show it within minutes.')).toBeVisible()
   const { rows } = await world.database.execute<{ kinds: string }>(
     sql`SELECT content->'entries' AS kinds FROM site_file WHERE site_id = ${team.siteId}`,
   )
   expect(JSON.stringify(rows[0]!.kinds)).toContain('"survey"')
+
+  // What runs changes when somebody says so, who hears what becomes of the answers.
+  const { version } = (await stored())[0]!
+  await second.getByLabel('What it asks').fill('Will you ever come back?')
+  await page.getByRole('button', { name: 'Save', exact: true }).click()
+  const change = page.getByRole('dialog', { name: 'Change the questions of a running survey?' })
+  await expect(change.getByText('Answers so far were given to the earlier questions.')).toBeVisible()
+  expect((await stored())[0]!.version).toBe(version)
+  await change.getByRole('button', { name: 'Save' }).click()
+  await expect.poll(async () => (await stored())[0]!.version).toBe(version + 1)
   await page.getByRole('button', { name: 'End', exact: true }).click()
   await expect(page.getByText('It is shown to nobody any more.')).toBeVisible()
+})
+
+test('a survey that somebody else has changed is not started unseen', async ({ world, page }) => {
+  const team = await createTeam(world, 'unseen')
+  const { id, version, name, content } = await createSurvey(world.database, team.siteId, null, {
+    name: 'Changed elsewhere',
+    content: CROSSINGS_SURVEY.content,
+  })
+  await team.signIn(page, 'owner', `evidence/surveys/${id}?part=edit`)
+  await expect(page.getByRole('button', { name: 'Start', exact: true })).toBeEnabled()
+  const target = { siteId: team.siteId, surveyId: id, personId: null }
+  await updateSurvey(world.database, target, { name, content: { ...content, share: 10_000 }, version })
+  await page.getByRole('button', { name: 'Start', exact: true }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'Start' }).click()
+  await expect(page.getByText('Somebody else has changed this survey.')).toBeVisible()
+  await page.reload()
+  await page.getByRole('button', { name: 'Start', exact: true }).click()
+  await expect(page.getByRole('dialog').getByText(/^100(\.0)? % of the visitors/)).toBeVisible()
 })

@@ -39,6 +39,7 @@ const columns: TableColumn<Day>[] = [
 const lines = computed(() => [
   { name: 'Share', label: '', position: null, values: rows.value.map((row) => ({ day: row.day, value: rate(row) })) },
 ])
+const unfinished = unfinishedDay(props.timeZone)
 </script>
 
 <template>
@@ -46,7 +47,7 @@ const lines = computed(() => [
     title="Share that comes to the end"
     :note="`By the day of the first step; ${timeZone}`"
     summary="The share of those who began on a day that came to the end, day by day."
-    :draw="(tokens) => linesChart({ lines, unit: '', format: (share) => formatShare(share, 1) }, tokens)"
+    :draw="(tokens) => linesChart({ lines, unit: '', format: (share) => formatShare(share, 1), unfinished }, tokens)"
     :columns="columns"
     :rows="rows"
     :row-key="({ day }) => day"

@@ -53,6 +53,7 @@ const summary = computed(() => {
   const [first, last] = [props.report.days[0], props.report.days.at(-1)]
   return `${MEASURE_WORDS[props.measure]} from ${first} to ${last}: ${names.value.join(', ')}.`
 })
+const unfinished = unfinishedDay(props.timeZone)
 </script>
 
 <template>
@@ -60,7 +61,7 @@ const summary = computed(() => {
     :title="MEASURE_WORDS[measure]"
     :note="`By the day on which a session began; ▸ an experiment started, ■ one ended, ✎ a finding was noted; ${timeZone}`"
     :summary="summary"
-    :draw="(tokens) => linesChart({ lines, unit: '', format, markers }, tokens)"
+    :draw="(tokens) => linesChart({ lines, unit: '', format, markers, unfinished }, tokens)"
     :columns="columns"
     :rows="rows"
     :row-key="({ day }) => day"

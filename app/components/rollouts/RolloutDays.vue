@@ -29,6 +29,7 @@ const lines = computed(() => [
     values: (days.value ?? []).map(({ day, visitors }) => ({ day, value: visitors })),
   },
 ])
+const unfinished = unfinishedDay(props.timeZone)
 </script>
 
 <template>
@@ -39,7 +40,7 @@ const lines = computed(() => [
     title="Visitors who got it a day"
     :note="`Visitors who are in reports; ${timeZone}`"
     :summary="`Visitors who got ${rollout.variant.name} on each of ${days.length} days.`"
-    :draw="(tokens) => linesChart({ lines, unit: 'visitors', format: formatCount }, tokens)"
+    :draw="(tokens) => linesChart({ lines, unit: 'visitors', format: formatCount, unfinished }, tokens)"
     :columns="columns"
     :rows="days"
     :row-key="({ day }) => day"

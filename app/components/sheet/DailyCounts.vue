@@ -40,6 +40,7 @@ const columns = computed<TableColumn<DayView>[]>(() => [
 const summary = computed(
   () => `${props.metric.name} a day by variant, on ${props.days.length} day${props.days.length === 1 ? '' : 's'}.`,
 )
+const unfinished = unfinishedDay(props.sheet.timeZone)
 </script>
 
 <template>
@@ -47,7 +48,7 @@ const summary = computed(
     :title="`${metric.name} a day`"
     :note="`By the day of the first exposure; ${sheet.timeZone}`"
     :summary="summary"
-    :draw="(tokens) => linesChart({ lines, unit: counted, format }, tokens)"
+    :draw="(tokens) => linesChart({ lines, unit: counted, format, unfinished }, tokens)"
     :columns="columns"
     :rows="days"
     :row-key="({ day }) => day"

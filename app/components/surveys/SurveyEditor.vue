@@ -1,42 +1,37 @@
 <script setup lang="ts">
-import type { SurveyView } from '~~/shared/surveys/replies'
+import type { SurveyDraft } from '~/composables/useSurveyDraft'
 
 /** A survey being written, with what visitors would see of it beside. */
-const props = defineProps<{ siteId: number; survey: SurveyView; mayEdit: boolean }>()
-const emit = defineEmits<{ saved: [survey: SurveyView] }>()
-const api = useApi()
-const notices = useNoticesStore()
-const { draft, isChanged, undo, redo, canUndo, canRedo, discard, forget } = useSurveyDraft(props.survey)
-const { errors, isSaving, save } = useSaving()
-
-const keep = () =>
-  save(async () => {
-    const body = { ...draft.value, version: props.survey.version }
-    const saved = await api('updateSurvey', { site: props.siteId, survey: props.survey.id, body })
-    forget()
-    notices.show(saved.state === 'running' ? 'Saved. Browsers show it within minutes.' : 'Saved.')
-    emit('saved', saved)
-  })
+defineProps<{
+  siteId: number
+  errors: Readonly<Record<string, string>>
+  disabled: boolean
+  isChanged: boolean
+  canUndo: boolean
+  canRedo: boolean
+}>()
+const emit = defineEmits<{ undo: []; redo: []; discard: [] }>()
+const draft = defineModel<SurveyDraft>('draft', { required: true })
+const change = (changes: Partial<SurveyDraft>) => (draft.value = { ...draft.value, ...changes })
 </script>
 
 <template>
   <div class="grid items-start gap-8 xl:grid-cols-[minmax(0,1fr)_minmax(0,27rem)]">
-    <form class="flex flex-col gap-5" novalidate @submit.prevent="keep">
+    <form class="flex flex-col gap-5" novalidate @submit.prevent>
       <SurveyForm
-        v-model:name="draft.name"
-        v-model:content="draft.content"
+        :name="draft.name"
+        :content="draft.content"
         :site-id="siteId"
         :errors="errors"
-        :disabled="!mayEdit"
+        :disabled="disabled"
+        @update:name="change({ name: $event })"
+        @update:content="change({ content: $event })"
       />
-      <div v-if="mayEdit" class="sticky bottom-0 flex items-center gap-3 border-t border-line bg-ground py-3">
-        <BaseButton type="submit" kind="main" :disabled="isSaving || !isChanged">{{
-          isSaving ? 'Saving …' : 'Save'
-        }}</BaseButton>
-        <BaseButton kind="quiet" title="Ctrl/⌘+Z" :disabled="!canUndo" @click="undo">Undo</BaseButton>
-        <BaseButton kind="quiet" title="Ctrl/⌘+Shift+Z" :disabled="!canRedo" @click="redo">Redo</BaseButton>
-        <BaseButton v-if="isChanged" kind="quiet" @click="discard">Discard the changes</BaseButton>
-        <span v-if="isChanged" class="text-sm text-rust">Not saved yet.</span>
+      <div v-if="!disabled" class="flex flex-wrap items-center gap-3 border-t border-line py-3">
+        <slot />
+        <BaseButton kind="quiet" title="Ctrl/⌘+Z" :disabled="!canUndo" @click="emit('undo')">Undo</BaseButton>
+        <BaseButton kind="quiet" title="Ctrl/⌘+Shift+Z" :disabled="!canRedo" @click="emit('redo')">Redo</BaseButton>
+        <BaseButton v-if="isChanged" kind="quiet" @click="emit('discard')">Discard the changes</BaseButton>
       </div>
     </form>
     <SurveyPreview class="xl:sticky xl:top-6" :content="draft.content" />

@@ -112,22 +112,35 @@ export async function updateSurvey(
   return findSurvey(database, siteId, surveyId)
 }
 
-/** Shows a survey to visitors from now on, or to nobody any more. One that has ended may begin again. */
+/**
+ * Shows a survey to visitors from now on, or to nobody any more. One that has ended may begin again.
+ *
+ * @param version - of what is to be started
+ * @throws HttpProblem 409 where it is another by now
+ */
 export async function setSurveyState(
   database: Database,
   { siteId, surveyId, personId }: Target,
   state: 'running' | 'ended',
   now: Date,
+  version?: number,
 ): Promise<SurveyView> {
   await database.transaction(async (tx) => {
     const before = await findSurvey(tx, siteId, surveyId)
     if (before.state === state || (state === 'ended' && before.state === 'draft'))
       throw new HttpProblem(409, state === 'running' ? 'This survey runs already.' : 'This survey does not run.')
     const startedAt = before.startedAt ? new Date(before.startedAt) : now
-    await tx
+    const ofVersion = state === 'running' && version !== undefined ? eq(survey.version, version) : undefined
+    const turned = await tx
       .update(survey)
       .set(state === 'running' ? { state, startedAt, endedAt: null } : { state, endedAt: now })
-      .where(and(eq(survey.siteId, siteId), eq(survey.id, surveyId)))
+      .where(and(eq(survey.siteId, siteId), eq(survey.id, surveyId), ofVersion))
+      .returning({ id: survey.id })
+    if (turned.length === 0)
+      throw new HttpProblem(
+        409,
+        'Somebody else has changed this survey. Reload it to see how it is now, then start it.',
+      )
     await compileSiteFile(tx, siteId)
     await recordChange(tx, {
       siteId,

@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import { messagesByField } from '~~/shared/api/messagesByField'
 import type { SavedFunnel } from '~~/shared/evidence/replies'
-import { ValidationError } from 'yup'
 import { funnelPlanSchema, type FunnelInput } from '~~/shared/evidence/funnel'
 
 useHead({ title: 'Funnels · Vetch' })
@@ -25,14 +25,9 @@ const { value: loaded, problem, isLoading, reload } = useReport(evidence, ask, (
 watch(saved, (list) => list?.[0] && !isReady.value && open(list[0].id))
 
 function apply(next: FunnelInput): void {
-  try {
-    write(funnelPlanSchema.validateSync(next, { abortEarly: false }))
-    errors.value = {}
-  } catch (error) {
-    if (!(error instanceof ValidationError)) throw error
-    // Of several messages of a field the first.
-    errors.value = Object.fromEntries(error.inner.map((each) => [`plan.${each.path}`, each.message]).reverse())
-  }
+  const wrong = messagesByField(funnelPlanSchema, next)
+  errors.value = Object.fromEntries(Object.entries(wrong).map(([path, message]) => [`plan.${path}`, message]))
+  if (Object.keys(wrong).length === 0) write(funnelPlanSchema.validateSync(next))
 }
 async function save(work: Promise<SavedFunnel>, said: string): Promise<void> {
   try {

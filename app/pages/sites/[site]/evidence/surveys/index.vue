@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import type { SurveyView } from '~~/shared/surveys/replies'
-import { NEW_SURVEY } from '~/data/surveyDraft'
 
 useHead({ title: 'Surveys · Vetch' })
 const route = useRoute('sites-site-evidence-surveys')
@@ -26,15 +25,6 @@ const {
 })
 watch(filter, reload)
 
-async function write(): Promise<void> {
-  try {
-    const { id } = await api('createSurvey', { site: siteId, body: NEW_SURVEY() })
-    await navigateTo({ path: `/sites/${siteId}/evidence/surveys/${id}`, query: { part: 'edit' } })
-  } catch (error) {
-    if (!(error instanceof ApiProblem)) throw error
-    notices.show(error.message, { tone: 'problem' })
-  }
-}
 async function remove({ id, name, content }: SurveyView): Promise<void> {
   try {
     await api('deleteSurvey', { site: siteId, survey: id })
@@ -63,7 +53,9 @@ async function remove({ id, name, content }: SurveyView): Promise<void> {
           :question="filter"
           definition="Visitors who were asked, and who answered at least one question, in sessions that began in these days."
         />
-        <BaseButton v-if="mayEdit" kind="main" @click="write">Write a survey</BaseButton>
+        <BaseButton v-if="mayEdit" kind="main" @click="navigateTo(`/sites/${siteId}/evidence/surveys/new`)"
+          >New survey</BaseButton
+        >
       </div>
     </div>
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />

@@ -1,0 +1,84 @@
+<script setup lang="ts">
+import type { SurveyView } from '~~/shared/surveys/replies'
+
+/** One survey: its state, and its answers or its questions. */
+const props = defineProps<{ siteId: number }>()
+const survey = defineModel<SurveyView>('survey', { required: true })
+const account = useAccountStore()
+const notices = useNoticesStore()
+const api = useApi()
+const mayEdit = account.site(props.siteId)?.role !== 'viewer'
+const part = useQueryChoice('part', () => ['answers', 'edit'] as const)
+const PARTS = [
+  { value: 'answers', label: 'Answers' },
+  { value: 'edit', label: 'Questions' },
+] as const
+const edits = useSurveyDraft(String(survey.value.id), survey)
+const { errors, isSaving, saveNow } = useSurveySaving(props.siteId, survey, edits, mayEdit)
+const hasOtherQuestions = computed(
+  () => JSON.stringify(edits.draft.content.questions) !== JSON.stringify(survey.value.content.questions),
+)
+const savedNote = computed(() => {
+  if (isSaving.value) return 'Saving …'
+  if (!edits.isChanged) return 'Saved.'
+  return Object.keys(errors.value).length > 0 ? 'Not saved: see what is marked above.' : 'Not saved yet.'
+})
+
+async function turn(state: 'running' | 'ended'): Promise<void> {
+  try {
+    const body = { state, version: survey.value.version }
+    survey.value = await api('setSurveyState', { site: props.siteId, survey: survey.value.id, body })
+    const undo = state === 'ended' ? () => turn('running') : undefined
+    notices.show(
+      state === 'running' ? 'It runs. Browsers show it within minutes.' : 'It is shown to nobody any more.',
+      { undo },
+    )
+  } catch (error) {
+    if (!(error instanceof ApiProblem)) throw error
+    notices.show(error.message, { tone: 'problem' })
+  }
+}
+async function saveRunning(): Promise<void> {
+  if (await saveNow()) notices.show('Saved. Browsers show it within minutes.')
+}
+</script>
+
+<template>
+  <div class="mb-5 flex flex-wrap items-center gap-3">
+    <h2>{{ survey.name }}</h2>
+    <StateBadge :state="survey.state" />
+    <ButtonRow v-model="part" label="What is shown of the survey" :choices="PARTS" />
+    <StartSurvey
+      v-if="mayEdit && survey.state !== 'running'"
+      :survey="survey"
+      :is-unsaved="edits.isChanged || isSaving"
+      @start="turn('running')"
+    />
+    <BaseButton v-if="mayEdit && survey.state === 'running'" @click="turn('ended')">End</BaseButton>
+  </div>
+  <SurveyEditor
+    v-if="part === 'edit'"
+    v-model:draft="edits.draft"
+    :site-id="siteId"
+    :errors="errors"
+    :disabled="!mayEdit"
+    :is-changed="edits.isChanged"
+    :can-undo="edits.canUndo"
+    :can-redo="edits.canRedo"
+    @undo="edits.undo"
+    @redo="edits.redo"
+    @discard="edits.discard"
+  >
+    <SaveRunning
+      v-if="survey.state === 'running'"
+      :is-changed="edits.isChanged"
+      :is-saving="isSaving"
+      :has-other-questions="hasOtherQuestions"
+      @save="saveRunning"
+    />
+    <span v-else class="text-sm" :class="edits.isChanged ? 'text-rust' : 'text-ink-soft'" role="status">{{
+      savedNote
+    }}</span>
+  </SurveyEditor>
+  <SurveyAnswers v-else :site-id="siteId" :survey="survey" @edit="part = 'edit'" />
+</template>
