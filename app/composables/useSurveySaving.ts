@@ -23,8 +23,8 @@ export function useSurveySaving(
 
   /** @returns whether what is written is saved */
   async function saveNow(): Promise<boolean> {
-    if (!edits.isChanged) return true
     errors.value = messagesByField(surveySchema, edits.draft)
+    if (!edits.isChanged) return true
     if (Object.keys(errors.value).length > 0 || isSaving.value) return false
     const body = { ...edits.draft, version: survey.value.version }
     return save(async () => {

@@ -34,7 +34,7 @@ const submit = handleSubmit(async (values) => {
     <h1>Create the owner</h1>
     <p class="text-ink-soft">Nobody has an account yet. The owner adds sites and decides who may do what.</p>
     <TextField v-model="name" label="Your name" autocomplete="name" :error="errors.name" />
-    <TextField v-model="organisation" label="Organisation" autocomplete="organization" :error="errors.organisation" />
+    <TextField v-model="organisation" label="Organization" autocomplete="organization" :error="errors.organisation" />
     <TextField v-model="email" label="E-mail address" type="email" autocomplete="username" :error="errors.email" />
     <TextField
       v-model="password"

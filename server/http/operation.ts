@@ -99,7 +99,7 @@ async function identify(event: H3Event, access: Access, siteId: number): Promise
   if (access === 'person') return caller
   if (access === 'organisation-owner') {
     const organisationId = await ownedOrganisation(database(), person.id)
-    if (organisationId === null) throw new HttpProblem(403, 'Only the owner of an organisation may do this.')
+    if (organisationId === null) throw new HttpProblem(403, 'Only the owner of an organization may do this.')
     return { ...caller, organisationId }
   }
   const role = await roleOnSite(database(), person.id, siteId)

@@ -28,7 +28,7 @@ export const signInSchema = object({
 export const ownerSchema = object({
   name: personName,
   email,
-  organisation: string().trim().max(100).required('Type the name of your organisation.'),
+  organisation: string().trim().max(100).required('Type the name of your organization.'),
   password: newPassword,
 })
 

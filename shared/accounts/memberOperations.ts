@@ -4,13 +4,13 @@ import { invitationsReply, memberReply, membersReply, newInvitationReply } from 
 import { answers, confirms, type Operation } from '../api/operation'
 import { SITE } from '../sites/operations'
 
-/** Who belongs to the organisation of a site. */
+/** Who belongs to the organization of a site. */
 export const MEMBERS = {
   listMembers: {
     method: 'get',
     path: `${SITE}/members`,
     access: 'viewer',
-    summary: 'Who belongs to the organisation of a site, a page at a time',
+    summary: 'Who belongs to the organization of a site, a page at a time',
     query: pageSchema,
     reply: answers(membersReply),
   },

@@ -87,7 +87,7 @@ export const ACCOUNT = {
     method: 'post',
     path: '/api/account/invitation/accept',
     access: 'anyone',
-    summary: 'Join an organisation, and sign in',
+    summary: 'Join an organization, and sign in',
     body: acceptInvitationSchema,
     reply: answers(accountReply),
   },

@@ -5,7 +5,7 @@ import { OPERATIONS } from './operations'
 const ACCESS_WORDS: Record<Access, string> = {
   anyone: 'Anybody may call it.',
   person: 'For whoever is signed in.',
-  'organisation-owner': 'For the owner of an organisation.',
+  'organisation-owner': 'For the owner of an organization.',
   viewer: 'For members of the site: viewers, editors and owners.',
   editor: 'For editors and owners of the site.',
   owner: 'For owners of the site.',

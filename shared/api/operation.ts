@@ -3,7 +3,7 @@ import type { Role } from '../accounts/account'
 import { exactly, yesOrNo } from './replyPieces'
 
 /**
- * Who may call an operation: anybody; whoever is signed in; the owner of an organisation;
+ * Who may call an operation: anybody; whoever is signed in; the owner of an organization;
  * or, for paths below a site, a member of its organisation with at least the role, or a token of the site with the
  * scope that answers to it.
  */

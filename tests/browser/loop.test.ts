@@ -17,7 +17,7 @@ test('from a hunch to exact counts: an A/B test with sixty real visitors', async
   await test.step('the first person creates the owner, signs out and in again', async () => {
     await page.goto(url)
     await page.getByLabel('Your name').fill('Mara Quill')
-    await page.getByLabel('Organisation').fill('Kittiwake Crossings')
+    await page.getByLabel('Organization').fill('Kittiwake Crossings')
     await page.getByLabel('E-mail address').fill('mara@kittiwake.example')
     await page.getByLabel('Password').fill('short')
     await page.getByRole('button', { name: 'Create the owner' }).click()

@@ -231,6 +231,7 @@ test('a survey is written beside its preview, saved as it is typed, and started 
   await seconds.fill('1.5')
   await expect(page.getByText('Saved.', { exact: true })).toBeVisible()
   await expect(seconds).toHaveValue('1.5')
+  await expect(page.getByText('Type the seconds as a number.')).toHaveCount(0)
   expect((await stored())[0]!.content).toMatchObject({ share: 1250, moment: { seconds: 1.5 } })
 
   await second.getByRole('textbox', { name: 'Choice 2' }).fill('')

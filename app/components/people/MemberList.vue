@@ -3,7 +3,7 @@ import type { MemberView } from '~~/shared/accounts/memberReplies'
 import type { Role } from '~~/shared/accounts/account'
 import type { TableColumn } from '~/data/tableColumn'
 
-/** Who belongs to the organisation, and as what. */
+/** Who belongs to the organization, and as what. */
 const props = defineProps<{ siteId: number; mayManage: boolean }>()
 const api = useApi()
 const account = useAccountStore()
@@ -78,7 +78,7 @@ async function remove(): Promise<void> {
       <BaseButton v-if="hasMore" kind="quiet" class="mt-3" @click="loadMore">Show more</BaseButton>
     </template>
     <PlainDialog :open="removing !== null" title="Remove this member?" @update:open="removing = null">
-      <p>{{ removing?.name }} loses access to all sites of the organisation at once. What they did stays.</p>
+      <p>{{ removing?.name }} loses access to all sites of the organization at once. What they did stays.</p>
       <template #actions>
         <BaseButton kind="quiet" @click="removing = null">Keep</BaseButton>
         <BaseButton kind="main" @click="remove">Remove</BaseButton>

@@ -54,9 +54,9 @@ const places = computed(() => {
 </script>
 
 <template>
-  <fieldset class="flex flex-col gap-3 border-t border-line pt-3">
-    <legend class="float-left font-semibold">Question {{ number }}</legend>
-    <div class="flex min-h-9.5 justify-end gap-1"><slot /></div>
+  <fieldset class="relative flex flex-col gap-3 border-t border-line pt-3">
+    <legend class="float-left min-h-7 font-semibold">Question {{ number }}</legend>
+    <div class="absolute top-1.5 right-0 flex gap-1"><slot /></div>
     <TextField
       :model-value="question.words"
       label="What it asks"
@@ -78,7 +78,7 @@ const places = computed(() => {
           :checked="question.isOptional"
           @change="change({ isOptional: !question.isOptional })"
         />
-        May be left out
+        Optional
       </label>
     </div>
     <div v-if="question.choices.length > 0" class="flex flex-col gap-2">

@@ -37,6 +37,6 @@ const submit = handleSubmit(async (values) => {
       <p v-if="problem" class="text-rust" role="alert">{{ problem }}</p>
       <div><BaseButton kind="main" type="submit" :disabled="isSubmitting">Add the site</BaseButton></div>
     </form>
-    <p v-else>You are not a member of any site yet. Ask an owner of your organisation to add you.</p>
+    <p v-else>You are not a member of any site yet. Ask an owner of your organization to add you.</p>
   </div>
 </template>

@@ -61,7 +61,7 @@ async function alter(database: Database, { siteId, personId, memberId }: Change,
     if (!before) throw new HttpProblem(404, 'This person is not a member any more. Reload the page.')
     const isLastOwner =
       before.role === 'owner' && members.filter((each) => each.role === 'owner').length === 1 && role !== 'owner'
-    if (isLastOwner) throw new HttpProblem(409, 'An organisation needs an owner. Make somebody else an owner first.')
+    if (isLastOwner) throw new HttpProblem(409, 'An organization needs an owner. Make somebody else an owner first.')
     const own = and(eq(membership.organisationId, organisationId), eq(membership.personId, memberId))
     if (role) await tx.update(membership).set({ role }).where(own)
     else {

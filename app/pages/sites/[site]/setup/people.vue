@@ -14,7 +14,7 @@ const mayManage = computed(() => site.value?.role === 'owner')
       <section aria-labelledby="members">
         <h2 id="members" class="mb-2">Members</h2>
         <p class="max-w-[72ch] text-ink-soft">
-          Of the organisation, on all its sites. Viewers read, editors change experiments, owners decide on settings and
+          Of the organization, on all its sites. Viewers read, editors change experiments, owners decide on settings and
           people.
         </p>
         <MemberList :key="String(mayManage)" :site-id="siteId" :may-manage="mayManage" />
