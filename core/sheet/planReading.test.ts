@@ -74,6 +74,10 @@ test('what was typed goes before', () => {
 test('a plan that takes longer than the longest run says how long', () => {
   const slow = { ...sheet, plan: { ...sheet.plan, plannedVisitors: 400_000 } }
   expect(textsOf(slow, busy)).toEqual([[false, expect.stringMatching(/^400,000 visitors take 20 weeks: 20,000 come/)]])
+  const small = { ...sheet, plan: { ...sheet.plan, plannedVisitors: 200 } }
+  const said = (visitors: number) => textsOf(small, { ...busy, visitors }).map(([, text]) => text)
+  expect(said(1)).toContainEqual(expect.stringMatching(/^200 visitors take [\d,]+ weeks: less than one comes to these/))
+  expect(said(4)).toContainEqual(expect.stringMatching(/weeks: 1 comes to these pages in a week/))
 })
 
 test.each<[string, Forecast | null]>([

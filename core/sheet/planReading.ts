@@ -163,9 +163,15 @@ export function planFindings(plan: SheetPlan, reading: PlanReading): { text: str
   if (visitorsAWeek !== null && weeks !== null && weeks > plan.longestWeeks * 1.05)
     findings.push({
       isStop: false,
-      text: `${count(plannedVisitors)} visitors take ${count(Math.ceil(weeks))} weeks: ${count(Math.round(visitorsAWeek))} come to these pages in a week. The longest run is ${plan.longestWeeks}.`,
+      text: `${count(plannedVisitors)} visitors take ${count(Math.ceil(weeks))} weeks: ${aWeek(visitorsAWeek)} to these pages in a week. The longest run is ${plan.longestWeeks}.`,
     })
   return findings
+}
+
+/** How many come, with what they do. */
+function aWeek(visitors: number): string {
+  if (visitors < 1) return 'less than one comes'
+  return Math.round(visitors) === 1 ? '1 comes' : `${count(Math.round(visitors))} come`
 }
 
 function orNull<Value>(compute: () => Value): Value | null {

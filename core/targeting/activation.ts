@@ -24,11 +24,11 @@ export function isActive(activation: Activation, { events, calls, has }: PageHap
 export function activationInWords(activation: Activation | null): string {
   switch (activation?.on) {
     case 'event':
-      return `with the event “${activation.name}”`
+      return activation.name ? `with the event “${activation.name}”` : 'with an event that is not named yet'
     case 'element':
-      return `once “${activation.selector}” is on the page`
+      return activation.selector ? `once “${activation.selector}” is on the page` : 'once an element is on the page'
     case 'call':
-      return `when code calls for “${activation.name}”`
+      return activation.name ? `when code calls for “${activation.name}”` : 'when code calls for it'
     default:
       return 'as the page loads'
   }

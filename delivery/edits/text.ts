@@ -10,14 +10,14 @@ export function applyText(value: string, element: Element): AppliedEdit {
   const place = texts.find(isFilled) ?? texts[0]
   const own = place ? null : nativeDocument.createTextNode(value)
   if (own) native(element).append(own)
-  const changed = texts
-    .filter((node) => node === place || isFilled(node))
-    .map((node) => {
-      const before = node.data
-      const after = node === place ? value : ''
-      if (before !== after) node.data = after
-      return { node, before, after }
-    })
+  const changed: { node: Text; before: string; after: string }[] = []
+  for (const node of texts) {
+    if (node !== place && !isFilled(node)) continue
+    const before = node.data
+    const after = node === place ? value : ''
+    if (before !== after) node.data = after
+    changed.push({ node, before, after })
+  }
   return {
     holds: () => native(element).isConnected && words(native(element).textContent ?? '') === words(value),
     revert() {

@@ -6,7 +6,9 @@ import type { Queries } from '../database/connect'
 import { setAside } from '../database/schema'
 import { readSummaries, withoutDays, type SummaryRow } from './experiments/listExperiments'
 import { driftOf, pausedFor } from './experiments/driftCheck'
-import { openApprovals } from './experiments/review'
+import { findingsOfDraft } from './experiments/draftFindings'
+import type { LookAtTraffic } from './experiments/lookAtTraffic'
+import { NOT_ANSWERED, openApprovals } from './experiments/review'
 import { listSheets } from './experiments/sheet'
 import { listFindings } from './findings/findings'
 import { openMentions } from './hypotheses/comments'
@@ -18,12 +20,17 @@ const CONCLUSIVE = new Set(['ship', 'ship-low-risk', 'no-difference', 'harm', 'o
 
 const LATELY_DAYS = 28
 
-/** Where a site stands. Read from stored summaries: nothing is computed here. */
+/**
+ * Where a site stands. Read from stored summaries: nothing is computed here, but for drafts that lack nothing.
+ *
+ * @param look - looks at what would keep a draft from being started; left out for whoever may start none
+ */
 export async function today(
   database: Queries,
   siteId: number,
   now: Date,
   personId: number | null = null,
+  look?: LookAtTraffic,
 ): Promise<TodayView> {
   const live = await readSummaries(database, siteId, ['running', 'paused'])
   const since = new Date(now.getTime() - LATELY_DAYS * 24 * HOUR).toISOString()
@@ -31,13 +38,11 @@ export async function today(
     .filter(({ endedAt }) => endedAt !== null && endedAt >= since)
     .sort((a, b) => (a.endedAt! > b.endedAt! ? -1 : 1))
   const needs = await readNeeds(database, siteId, live, now)
-  const isDraft = ({ kind }: TodayItem) => kind === 'draft'
+  const drafts = await listSheets(database, siteId, ['draft'])
+  const running = live.map(({ id }) => id)
+  const ready = await Promise.all(drafts.map((sheet) => draftItem(sheet, running, now, look)))
   return {
-    needs: [
-      ...needs.filter((each) => !isDraft(each)),
-      ...(personId === null ? [] : await askedItems(database, siteId, personId, now)),
-      ...needs.filter(isDraft),
-    ],
+    needs: [...needs, ...(personId === null ? [] : await askedItems(database, siteId, personId, now)), ...ready.flat()],
     live: live.map(withoutDays),
     ended: ended.map(withoutDays),
   }
@@ -50,11 +55,10 @@ async function readNeeds(
   now: Date,
 ): Promise<TodayItem[]> {
   const site = await findSite(database, siteId)
-  const drafts = await listSheets(database, siteId, ['draft'])
   const since = now.getTime() - HOURS_OF_SILENCE * HOUR
   // Days are the site's own, as those of the visitors are.
   const yesterday = siteDays(site.timeZone)(since)
-  const link = (id: number) => `/sites/${siteId}/experiments/${id}`
+  const link = linkOf(siteId)
   return [
     ...live.flatMap((each) => brokenItem(each, link)),
     ...live.flatMap((each) => silentItem(each, { since, yesterday }, link)),
@@ -72,11 +76,14 @@ async function readNeeds(
     ...live.flatMap((each) => readyItem(each, link)),
     ...(site.firstReportAt ? [] : [installItem(siteId)]),
     ...(await findingItems(database, siteId)),
-    ...drafts.flatMap((sheet) => draftItem(sheet, link)),
   ]
 }
 
 type Link = (id: number) => string
+const linkOf =
+  (siteId: number): Link =>
+  (id) =>
+    `/sites/${siteId}/experiments/${id}`
 
 function brokenItem({ id, name, verdict }: ExperimentSummary, link: Link): TodayItem[] {
   if (verdict?.kind !== 'distrust') return []
@@ -156,12 +163,23 @@ function installItem(siteId: number): TodayItem {
   return { kind: 'install', title: 'No visitor has reported yet', text, link: `/sites/${siteId}/setup/site` }
 }
 
-function draftItem({ id, name, preflight, schedule }: ExperimentSheet, link: Link): TodayItem[] {
-  if (schedule.problem !== null)
-    return [{ kind: 'draft', title: `${name} did not start by itself`, text: schedule.problem, link: link(id) }]
+/** A draft that could be started now, or did not start by itself. */
+async function draftItem(
+  sheet: ExperimentSheet,
+  running: readonly number[],
+  now: Date,
+  look: LookAtTraffic | undefined,
+): Promise<TodayItem[]> {
+  const { siteId, id, name, preflight, schedule } = sheet
+  const item = (title: string, text: string): TodayItem[] => [{ kind: 'draft', title, text, link: linkOf(siteId)(id) }]
+  if (schedule.problem !== null) return item(`${name} did not start by itself`, schedule.problem)
   // What starts by itself waits for nobody.
-  if (schedule.start !== null) return []
-  return preflight.length > 0
-    ? []
-    : [{ kind: 'draft', title: `${name} can start`, text: 'Nothing is missing any more.', link: link(id) }]
+  if (schedule.start !== null || preflight.length > 0 || !look) return []
+  const findings = await findingsOfDraft(sheet, running, look, now)
+  if (findings === null) return item(`${name} lacks nothing`, 'Open it to see whether anything keeps it from starting.')
+  if (findings.some(({ isStop }) => isStop)) return []
+  const waits = findings.find(({ text }) => text.endsWith(NOT_ANSWERED))
+  return waits
+    ? item(`${name} waits for approval`, waits.text)
+    : item(`${name} can start`, 'Nothing is missing any more.')
 }

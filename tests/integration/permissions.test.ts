@@ -178,7 +178,8 @@ const BODIES: Partial<Record<OperationId, object>> = {
   keepPagePicture: { path: '/', width: 390 },
   createSurvey: SURVEY,
   updateSurvey: { ...SURVEY, version: 1 },
-  setSurveyState: { state: 'running', version: 1 },
+  // As it has been changed before.
+  setSurveyState: { state: 'running', version: 2 },
   createFinding: { title: 'Seen' },
   updateFinding: { title: 'Seen', state: 'open', version: 1 },
   mergeFinding: { into: null },

@@ -1,5 +1,5 @@
 import type { ExperimentSheet } from '../../shared/experiments/replies'
-import { lookingWith } from '../triedPages'
+import { lookingWith, onEmptyPages } from '../triedPages'
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { resolve } from 'node:path'
@@ -14,10 +14,12 @@ import { countElements } from '../../server/services/sites/countElements'
 import { changesOf } from '../../server/services/changes'
 import { checkDrift, dueForDriftCheck } from '../../server/services/experiments/driftCheck'
 import { preflightReport } from '../../server/services/experiments/preflightReport'
+import { askApproval } from '../../server/services/experiments/review'
 import type { TryPage } from '../../server/services/experiments/triedPages'
 import { experimentResults } from '../../server/services/results/results'
 import { today } from '../../server/services/today'
 import { findSheet } from '../../server/services/experiments/sheet'
+import { siteMembers } from '../../server/services/accounts/siteMembers'
 import { HttpProblem } from '../../server/services/HttpProblem'
 import { pageTrier } from '../../server/services/sites/tryPage'
 import { noteFirstReport } from '../../server/services/sites/sites'
@@ -364,4 +366,30 @@ test('random changes, undone and done again, leave in the database what the mode
   expect(isSame(await read(), model)).toBe(true)
   for (const inverse of back.reverse()) await save(inverse)
   expect(isSame(await read(), before)).toBe(true)
+})
+
+test('Today says that a draft can start where its preflight lets it, that it waits for an answer, and neither to who may not', async () => {
+  const { look } = lookingWith(database, onEmptyPages)
+  const told = async (looking?: typeof look) =>
+    (await today(database, team.site.id, now, null, looking)).needs
+      .filter(({ kind, title }) => kind === 'draft' && /^(First|Second) on/.test(title))
+      .map(({ title }) => title)
+      .sort()
+  const first = await draft('First on the headline', '/tested')
+  const second = await draft('Second on the headline', '/tested')
+  await expect.poll(() => told(look)).toEqual(['First on the headline can start', 'Second on the headline can start'])
+  // Whoever may start nothing is told nothing of it.
+  expect(await told()).toEqual([])
+
+  await moveExperiment(database, target(first.id), 'start')
+  expect((await report(second.id)).findings.some(({ isStop }) => isStop)).toBe(true)
+  await expect.poll(() => told(look)).toEqual([])
+  await moveExperiment(database, target(first.id), 'end')
+  await expect.poll(() => told(look)).toEqual(['Second on the headline can start'])
+
+  const [member] = await siteMembers(database, team.site.id)
+  await askApproval(database, target(second.id), member!.id)
+  // Another version, of which nothing is kept yet.
+  await fillSheet(database, target(second.id), { share: 9000 })
+  await expect.poll(() => told(look)).toEqual(['Second on the headline waits for approval'])
 })

@@ -185,12 +185,15 @@ export async function withdrawApproval(
   if (gone.length === 0) throw new HttpProblem(404, 'This person is not asked any more.')
 }
 
+/** How a finding ends that says whose answer is waited for. */
+export const NOT_ANSWERED = 'was asked to approve and has not answered yet.'
+
 /** What approvals say before a start: changes that somebody asks for stop it until they approve or are asked no longer. */
 export async function approvalFindings(database: Queries, sheet: ExperimentSheet): Promise<PreflightFinding[]> {
   const approvals = await approvalsOf(database, sheet, null)
   return approvals.flatMap(({ person: name, answer, words, isOutdated }): PreflightFinding[] => {
     const say = (text: string, isStop: boolean): PreflightFinding[] => [{ section: 'decided', isStop, text }]
-    if (answer === null) return say(`${name} was asked to approve and has not answered yet.`, false)
+    if (answer === null) return say(`${name} ${NOT_ANSWERED}`, false)
     if (answer === 'changes')
       return say(`${name} asks for changes: ${words} Ask them again once it is done, or ask them no longer.`, true)
     return isOutdated ? say(`${name} approved of the sheet as it was before its last changes. Ask again.`, false) : []

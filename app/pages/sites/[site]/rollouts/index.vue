@@ -10,7 +10,7 @@ const { value: rollouts, problem, reload } = useLoaded(() => api('listRollouts',
 
 <template>
   <div class="max-w-5xl p-6 lg:p-8">
-    <PageHead title="Rollouts" note="What experiments have won, served by Vetch until the site itself is changed" />
+    <PageHead title="Rollouts" note="What Vetch serves until the site itself is changed" />
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <LoadingNote v-else-if="!rollouts" />
     <EmptyNote
