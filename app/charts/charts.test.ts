@@ -70,6 +70,8 @@ test('a day that is not over is drawn apart, and says so; a line without a name 
     [null, 0.25, 1 / 3],
   ])
   expect(endOf(soFar)).toEqual([undefined, '33 %, so far'])
+  const named = { ...chart, lines: [{ ...chart.lines[0]!, label: 'phone' }], format, unfinished: '2026-03-03' }
+  expect(endOf(linesChart(named, tokens))).toEqual([undefined, 'phone'])
   const tell = (soFar.tooltip as { formatter: (items: unknown) => string }).formatter
   expect(tell([{ dataIndex: 2 }])).toBe('Mar 3, so far\nShare: 33 %')
   // Where the days end before it, nothing is unfinished.

@@ -64,7 +64,8 @@ export function linesChart(
       }
       const endLabel = {
         show: true,
-        formatter: `${label || (typeof end === 'number' ? format(end) : '')}${isSoFar ? ', so far' : ''}`,
+        // Beside a name there is no room for more.
+        formatter: label || (typeof end === 'number' ? `${format(end)}${isSoFar ? ', so far' : ''}` : ''),
         color: tokens.ink,
         distance: 6,
         offset: [0, shifts[index]!],
