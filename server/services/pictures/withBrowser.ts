@@ -60,7 +60,12 @@ async function lend(): Promise<Lent> {
   const response = await fetch(url, { headers: { authorization: `Bearer ${key}` }, signal: held.signal }).catch(
     () => null,
   )
-  const first = response?.ok ? await response.body!.getReader().read() : null
+  const first = response?.ok
+    ? await response
+        .body!.getReader()
+        .read()
+        .catch(() => null)
+    : null
   if (!first?.value) {
     held.abort()
     throw new HttpProblem(503, 'No picture was taken: the browser did not start. Try again in a moment.')
