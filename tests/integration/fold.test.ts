@@ -316,9 +316,17 @@ describe('several metrics', () => {
   })
 
   test('an arm whose events never arrive is named, and its results are not trusted', async () => {
-    const visitors = Array.from({ length: 200 }, (_, index) => ({ id: `visitor-${index}`, variant: index % 2 }))
+    // One a minute: all at once they are a crowd as well, where their day is looked at for crowds.
+    const visitors = Array.from({ length: 200 }, (_, index) => ({
+      id: `visitor-${index}`,
+      hours: 1 + index / 60,
+      variant: index % 2,
+    }))
     await write(
-      visitors.flatMap(({ id, variant }) => [exposed(id, 1, variant), ...(variant === 0 ? [ordered(id, 2, 3)] : [])]),
+      visitors.flatMap(({ id, hours, variant }) => [
+        exposed(id, hours, variant),
+        ...(variant === 0 ? [ordered(id, hours + 1, 3)] : []),
+      ]),
     )
     const { soundness, verdict } = await results()
     expect(soundness).toMatchObject([
