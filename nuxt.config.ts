@@ -24,7 +24,7 @@ export default defineNuxtConfig({
     /** Where the process that answers reports listens. */
     reportsUrl: '',
     /** Origins on private addresses that pages may be fetched from, separated by commas. */
-    demoOrigins: '',
+    trustedOrigins: '',
     deliveryDirectory: '',
     /** Origin under which people reach Vetch, for the links in letters: no request has a say in it. */
     ownOrigin: '',

@@ -256,7 +256,8 @@ function ofRole(
 ): Pick<Delay, 'delay' | 'idle'> {
   const gives = role === 'reports' || role === 'worker' ? NICEST : READY
   const { child } = references.find(({ niceness }) => niceness === gives)!
-  return { delay: usual.get(stack.current(role).pid!) ?? Infinity, idle: usual.get(child.pid!) ?? 0 }
+  // A process that has said nothing at all was late for as long as it lasted, at least.
+  return { delay: usual.get(stack.current(role).pid!) ?? LASTS, idle: usual.get(child.pid!) ?? LASTS }
 }
 
 /** A gateway that nobody asks anything. */

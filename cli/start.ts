@@ -42,6 +42,8 @@ interface Options {
   /** How many processes answer customers' pages, and how many everybody else. */
   edges: number
   webs: number
+  /** Origins on this machine that pages may be fetched from. */
+  reach: readonly string[]
   dataFolder: string
   isReset: boolean
 }
@@ -94,9 +96,16 @@ function readOptions(args: string[]): Options | null {
     outboxPort: port('outbox-port', values['outbox-port']),
     edges: processes('edges', values.edges),
     webs: processes('webs', values.webs),
+    reach: values.reach.map(readOrigin),
     dataFolder: values.data === undefined ? resolve('.data') : pathFromCaller(values.data),
     isReset: values.reset,
   }
+}
+
+function readOrigin(text: string): string {
+  const isOrigin = URL.canParse(text) && /^https?:$/.test(new URL(text).protocol)
+  if (!isOrigin) throw new HumanError(`--reach takes an origin such as http://127.0.0.1:8080, not "${text}".`)
+  return new URL(text).origin
 }
 
 function parse(args: string[]) {
@@ -111,6 +120,7 @@ function parse(args: string[]) {
         edges: { type: 'string', default: '1' },
         webs: { type: 'string', default: '1' },
         data: { type: 'string' },
+        reach: { type: 'string', multiple: true, default: [] },
         'no-demo': { type: 'boolean', default: false },
         reset: { type: 'boolean', default: false },
         help: { type: 'boolean', default: false },
@@ -173,7 +183,7 @@ async function startOutbox({ outboxPort, dataFolder }: Options, stops: (() => un
 
 /** Starts all processes, and starts each again should it end by itself. */
 async function serve(
-  { port, dataFolder, edges, webs }: Options,
+  { port, reach, dataFolder, edges, webs }: Options,
   cluster: Cluster,
   { demoOrigins, smtpUrl }: { demoOrigins: string[]; smtpUrl?: string },
   stops: (() => unknown)[],
@@ -184,6 +194,7 @@ async function serve(
     databaseUrl: cluster.url,
     sessionPassword,
     demoOrigins,
+    reach,
     smtpUrl,
     edges,
     webs,

@@ -17,6 +17,8 @@ export interface ProcessSettings {
   sessionPassword: string
   /** Origins on this machine that pages may be fetched from. */
   demoOrigins?: readonly string[]
+  /** Others on this machine that pages may be fetched from. */
+  reach?: readonly string[]
   /** Where letters go out; nowhere when left out. */
   smtpUrl?: string
   /** Whether every answer is held against its schema. */
@@ -159,12 +161,17 @@ function planned(
   }
 }
 
-function sharedEnvironment({ databaseUrl, sessionPassword, demoOrigins = [] }: ProcessSettings): NodeJS.ProcessEnv {
+function sharedEnvironment({
+  databaseUrl,
+  sessionPassword,
+  demoOrigins = [],
+  reach = [],
+}: ProcessSettings): NodeJS.ProcessEnv {
   return {
     NODE_ENV: 'production',
     NUXT_DATABASE_URL: databaseUrl,
     NUXT_SESSION_PASSWORD: sessionPassword,
-    NUXT_DEMO_ORIGINS: demoOrigins.join(','),
+    NUXT_TRUSTED_ORIGINS: [...demoOrigins, ...reach].join(','),
     NUXT_DELIVERY_DIRECTORY: resolve('.output/delivery'),
   }
 }

@@ -18,6 +18,8 @@ export interface TriedPage {
   path: string
   /** Why the page could not be fetched; null where it was. */
   problem: string | null
+  /** Whether nobody answered, or nobody may be asked: browsers of visitors may well get an answer. */
+  isUnanswered?: boolean
   found: readonly FoundElements[]
 }
 

@@ -15,6 +15,15 @@ test('several separate changes of one variant are named; many changes of one ele
   expect(several[0]!.text).toContain('B: it changes 3 separate things: h1, h2, the stylesheet.')
 })
 
+test('a width in pixels that no phone’s window has is told', () => {
+  const style = (value: Record<string, string>) =>
+    ({ id: 'edit-style', kind: 'style', selector: 'h1', value, original: {} }) as Edit
+  expect(found([style({ width: '915px' })])).toMatchObject([
+    { isStop: false, text: expect.stringContaining('is 915 px wide, and a phone’s window 390.') },
+  ])
+  expect(found([style({ width: '915px', 'max-width': '100%' })])).toEqual([])
+})
+
 test('what can reach nobody, or leads nowhere, stops the start', () => {
   expect(found([hide('h1', { page: { match: 'exact', value: '/book' } })])).toMatchObject([
     { isStop: true, text: expect.stringContaining('limited to /book') },
@@ -33,6 +42,10 @@ test('the page that a redirect leads to must answer and carry the script line', 
     isStop: true,
     text: expect.stringContaining('404'),
   })
+  // Browsers of visitors may reach what the server cannot.
+  expect(redirectFindings([{ ...target, problem: 'It lies inside.', isUnanswered: true }], 'line')).toMatchObject([
+    { isStop: false, text: expect.stringContaining('It lies inside.') },
+  ])
   const bare = { ...target, found: [{ selector: 'line', matches: 0, text: null }] }
   expect(redirectFindings([bare], 'line')[0]!.text).toContain('does not carry the script line')
   // A line that comes to the page by other means is known by those who have reported.

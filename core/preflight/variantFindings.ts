@@ -1,4 +1,5 @@
 import type { Edit } from '../edits/content'
+import { PHONE_WIDTH, widerThanPhone } from '../edits/fixedWidth'
 import { editName } from '../edits/edit'
 import { redirectTarget } from '../edits/redirect'
 import { separateChanges } from '../edits/separateChanges'
@@ -38,6 +39,12 @@ export function variantFindings(
       )
     for (const edit of applied) {
       const { page } = edit
+      const wide = edit.kind === 'style' ? widerThanPhone(edit.value) : null
+      if (wide !== null)
+        add(
+          `“${editName(edit)}” is ${wide} px wide, and a phone’s window ${PHONE_WIDTH}. Set “At most wide” to 100 %.`,
+          false,
+        )
       const path = page ? namedPath(page) : null
       if (path !== null && !matchesPage(pageRules, siteAddress + path))
         add(`“${editName(edit)}” is limited to ${path}, which is none of the experiment’s pages.`, true)
@@ -69,14 +76,18 @@ export interface TriedTarget extends TriedPage {
 }
 
 /**
- * What the pages that redirects lead to say: one that does not answer stops the start, one without the script line would
- * count nothing of what its visitors do.
+ * What the pages that redirects lead to say: one that answers with an error stops the start, and so does one without the
+ * script line, which would count nothing of what its visitors do. One that cannot be reached from here is told.
  *
  * @param lineSelector - finds the script line
  */
 export function redirectFindings(targets: readonly TriedTarget[], lineSelector: string): PreflightFinding[] {
-  return targets.flatMap(({ variant, path, problem, found, isSeen }): PreflightFinding[] => {
-    const add = (text: string): PreflightFinding[] => [{ section: 'what', isStop: true, text: `${variant}: ${text}` }]
+  return targets.flatMap(({ variant, path, problem, isUnanswered, found, isSeen }): PreflightFinding[] => {
+    const add = (text: string, isStop = true): PreflightFinding[] => [
+      { section: 'what', isStop, text: `${variant}: ${text}` },
+    ]
+    if (problem && isUnanswered)
+      return isSeen ? [] : add(`Vetch cannot open the page that it sends visitors to. ${problem}`, false)
     if (problem) return add(`the page that it sends visitors to does not answer as it should. ${problem}`)
     return isSeen || hasLine(found, lineSelector)
       ? []

@@ -65,17 +65,19 @@ export function describe(element: Element, isInserted: boolean): Omit<PointedEle
   }
 }
 
-export type Standing = Pick<PointedElement, 'path' | 'children' | 'place' | 'siblings' | 'box'>
+export type Standing = Pick<PointedElement, 'path' | 'children' | 'place' | 'siblings' | 'shownHtml' | 'box'>
 
 /** Where an element stands on the page as it is shown. */
 export function standingOf(element: Element): Standing {
   const { x, y, width, height } = native(element).getBoundingClientRect()
   const siblings = siblingsOf(element)
+  const hasWords = ['text', 'line'].includes(contentOf(element))
   return {
     path: pathOf(element).map(nameOf),
     children: [...native(element).children].filter(isSeen).slice(0, MOST_NAMED).map(nameOf),
     place: siblings.indexOf(element),
     siblings: siblings.length,
+    shownHtml: hasWords ? native(element).innerHTML.slice(0, LONGEST_HTML) : null,
     box: { x, y, width, height },
   }
 }

@@ -62,10 +62,17 @@ export function createGestures(
     return { ...(handle === 'bottom' ? {} : { width }), ...(handle === 'right' ? {} : { height }) }
   }
 
+  /** A width that is dragged stays within narrower windows, and counts from edge to edge as the handle does. */
+  function withinWindow(size: Record<string, string>, element: Element): Record<string, string> {
+    if (!size.width) return size
+    const isByContent = getComputedStyle(element).boxSizing === 'content-box'
+    return { ...size, 'max-width': '100%', ...(isByContent ? { 'box-sizing': 'border-box' } : {}) }
+  }
+
   let size: Record<string, string> = {}
   function move(event: PointerEvent): boolean {
     if (resize) {
-      size = sizeAt(event)
+      size = withinWindow(sizeAt(event), resize.element)
       for (const [name, value] of Object.entries(size))
         native(resize.element).style.setProperty(name, value, 'important')
       marker.refresh()

@@ -9,6 +9,7 @@ import { createGestures } from './gestures'
 import { followLocations } from './locate'
 import { createMarker } from './marker'
 import { elementOfRef } from './refs'
+import { followSideways } from './sideways'
 import { createShownEdits } from './shownEdits'
 import { isWalkKey, walk } from './walk'
 import { safely } from '../snippet/safely'
@@ -72,10 +73,13 @@ function pointable(target: EventTarget | null): Element | null {
 /** Tells where elements stand, now and whenever the page has changed; null for those that are not there. */
 const locateAll = followLocations((boxes, page) => send({ vetch: 'located', boxes, page }))
 
+const measureSideways = followSideways(shown.asItIs, (by) => send({ vetch: 'sideways', by }))
+
 function take(message: ToPage): void {
   switch (message.vetch) {
     case 'edits':
       send({ vetch: 'applied', outcomes: shown.show(message.edits) })
+      measureSideways()
       return standing() === toldStanding ? marker.refresh() : choose(selected)
     case 'select':
       return choose(message.refs.flatMap((ref) => elementOfRef(ref) ?? []))

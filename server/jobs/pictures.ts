@@ -4,6 +4,7 @@ import type { Database } from '../database/connect'
 import { seenAddresses, type SeenAddress } from '../services/experiments/forecast'
 import { HttpProblem } from '../services/HttpProblem'
 import { photographVariant, type VariantPhotograph } from '../services/pictures/photographPage'
+import { siteReach } from '../services/sites/reach'
 import { findSitePicture } from '../services/pictures/sitePictures'
 import {
   dropUnwanted,
@@ -71,7 +72,7 @@ async function takeNext(
   before: ControlLayout | null,
 ): Promise<ControlLayout> {
   const resources = {
-    trustedOrigins,
+    reach: await siteReach(database, job.siteId, trustedOrigins),
     layoutScript,
     ownResource: async (path: string) => {
       const [, key, file] = /^\/pictures\/([\w-]+)\/([\w.]+)$/.exec(path) ?? []

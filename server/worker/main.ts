@@ -16,6 +16,7 @@ import { followSchedules } from '../services/experiments/schedule'
 import { takeBackEverywhere } from '../services/results/fold'
 import { foldAndSummarize, refreshRunning } from '../services/results/foldAndSummarize'
 import { followRamps } from '../services/traffic/ramps'
+import { siteReach } from '../services/sites/reach'
 import { pageTrier } from '../services/sites/tryPage'
 
 const FOLD_EVERY = 1000
@@ -79,15 +80,15 @@ async function main(): Promise<void> {
 /** Looks at the pages of what runs. A page that makes trouble keeps no other from being looked at. */
 async function checkAllDrift(database: Database, signal: AbortSignal): Promise<void> {
   const file = join(deliveryFolder(), '../threads/inspectPage.mjs')
-  const tryPage = pageTrier(file, trustedOrigins())
   for (const each of await dueForDriftCheck(database, new Date())) {
     if (signal.aborted) return
-    await checkDrift(database, each, new Date(), tryPage).catch(report)
+    const reach = await siteReach(database, each.siteId, trustedOrigins())
+    await checkDrift(database, each, new Date(), pageTrier(file, reach)).catch(report)
   }
 }
 
 const deliveryFolder = () => process.env.NUXT_DELIVERY_DIRECTORY ?? '.output/delivery'
-const trustedOrigins = () => listFrom('NUXT_DEMO_ORIGINS')
+const trustedOrigins = () => listFrom('NUXT_TRUSTED_ORIGINS')
 
 async function pictureTools(): Promise<PictureTools> {
   return {

@@ -52,6 +52,8 @@ export interface PointedElement extends NamedElement, Required<Pick<OfElement, '
   place: number
   /** How many elements its container holds. */
   siblings: number
+  /** Of a line or text alone: what is inside as it is shown, with the edits. */
+  shownHtml: string | null
   /** Where it is drawn, in the frame's pixels. */
   box: Box
 }
@@ -85,6 +87,8 @@ export type FromPage =
   | { vetch: 'followed'; token: string; path: string }
   | { vetch: 'walked'; token: string; words: string }
   | { vetch: 'applied'; token: string; outcomes: EditOutcome[] }
+  /** By how many pixels the edits make the page wider than its window. */
+  | { vetch: 'sideways'; token: string; by: number }
   | { vetch: 'made'; token: string; edits: MadeOnPage[] }
   /** The script of the variant threw; `line` is 0 where that is not known. */
   | { vetch: 'failed'; token: string; message: string; line: number }
@@ -155,6 +159,7 @@ const pointedSchema = namedSchema
     children: array(namedSchema).max(60).required(),
     place: count,
     siblings: count,
+    shownHtml: text(LONGEST_HTML).nullable(),
     box: boxSchema,
   })
   .noUnknown()
@@ -204,6 +209,7 @@ const MESSAGES = {
       .max(500)
       .required(),
   },
+  sideways: { by: number().strict().min(0).max(1_000_000).required() },
   made: { edits: array(madeSchema).max(100).required() },
   failed: { message: text(300), line: count },
   pressed: {

@@ -31,6 +31,7 @@ export const siteReply = exactly({
   /** Other hosts with pages of the site. */
   hosts: listOf(text()),
   ownNetworks: listOf(text()),
+  privateHosts: listOf(text()),
   retentionDays: whole(),
   ownPath: text().nullable(),
   /** How long a page is held back at most, in ms. */

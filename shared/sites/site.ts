@@ -53,6 +53,9 @@ const pageName = (example: string) =>
     .matches(/^([A-Za-z_$][\w$]{0,59})?$/, `Type a name of the page’s window, such as ${example}.`)
     .default('')
 
+/** With its port, if it has one. */
+const HOST = /^(?!-)[a-z0-9.-]{1,253}(:\d{1,5})?$/
+
 export const sitePatchSchema = object({
   name: name.min(1, 'Give the site a name.'),
   timeZone,
@@ -60,10 +63,7 @@ export const sitePatchSchema = object({
     string()
       .trim()
       .lowercase()
-      .matches(
-        /^(?!-)[a-z0-9.-]{1,253}(:\d{1,5})?$/,
-        'Type a host such as book.example.test, with its port if it has one.',
-      )
+      .matches(HOST, 'Type a host such as book.example.test, with its port if it has one.')
       .required('Type a host.'),
   ).max(50, 'At most 50 hosts.'),
   asksConsent: boolean(),
@@ -111,6 +111,17 @@ export const sitePatchSchema = object({
       .test('network', 'Type a network such as 203.0.113.0/24, or an address.', (value) => isNetwork(value ?? ''))
       .required('Type a network.'),
   ).max(100, 'At most 100 networks.'),
+  privateHosts: array(
+    string()
+      .trim()
+      .lowercase()
+      .test(
+        'private-host',
+        'Type a network such as 10.20.0.0/16, or a host such as staging.example.test.',
+        (value) => isNetwork(value ?? '') || HOST.test(value ?? ''),
+      )
+      .required('Type a network or a host.'),
+  ).max(50, 'At most 50 networks and hosts.'),
   retentionDays: number()
     .typeError('Type the days as a whole number.')
     .integer('Type the days as a whole number.')

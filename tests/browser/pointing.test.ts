@@ -138,6 +138,14 @@ test('edits are made by pointing, seen at once, taken back and made again', asyn
   await frame.locator('#title').click({ position: { x: 5, y: 5 } })
   await expect(heading.first()).toHaveText('heading “Boats to three islands”')
   const line = page.getByRole('textbox', { name: 'New text' })
+  // A key that is pressed at once replaces nothing, and what is typed over everything leaves the link.
+  await expect.poll(() => page.evaluate(() => getSelection()!.isCollapsed)).toBe(true)
+  await page.keyboard.press('Control+a')
+  await page.keyboard.type('Go')
+  await expect(frame.locator('#title')).toHaveText(/^Go /)
+  await expect(frame.locator('#title a')).toBeVisible()
+  await page.getByRole('button', { name: 'As it was' }).click()
+  await expect(frame.locator('#title')).toHaveText('Boats to three islands')
   await line.press('Home')
   await line.pressSequentially('Small ')
   await page.keyboard.press('Shift+Home')
@@ -184,7 +192,7 @@ test('edits are made by pointing, seen at once, taken back and made again', asyn
   await expect(page.getByText('“onclick” would run a script')).toBeVisible()
   await expect(page.getByRole('button', { name: 'Add it' })).toBeDisabled()
   await page.keyboard.press('Control+a')
-  await page.keyboard.insertText('<p id="dogs">Dogs <a href="/help/dogs">ride free</a></p>')
+  await page.keyboard.type('<p id="dogs">Dogs <a href="/help/dogs">ride free</a></p>')
   await expect(page.getByText('a link to /help/dogs')).toBeVisible()
   await page.getByRole('button', { name: 'Add it' }).click()
   await expect(frame.locator('h2 + #dogs')).toHaveText('Dogs ride free')
@@ -238,6 +246,17 @@ test('elements are dragged, stepped and resized; several are moved as one', asyn
     { x: corner!.x + corner!.width - 100, y: corner!.y + corner!.height / 2 },
   )
   await expect.poll(async () => (await frame.locator('.lead').boundingBox())!.width).toBeLessThan(corner!.width - 60)
+  // A width that is dragged stays within narrower windows; one that is typed says that it does not.
+  await saved(page)
+  expect(await read()).toMatchObject([{ kind: 'rearrange' }, { kind: 'style', value: { 'max-width': '100%' } }])
+  await page.getByRole('button', { name: 'Look changed' }).click()
+  await page.getByLabel('Size: Width').fill('1500px')
+  await page.getByLabel('Size: At most wide').fill('none')
+  await page.getByLabel('Size: At most wide').press('Tab')
+  await expect(page.getByText(/With these edits the page scrolls sideways: it is \d+ px wider/)).toBeVisible()
+  await page.getByRole('button', { name: 'Fit it into narrower windows' }).click()
+  await expect(page.getByText('With these edits the page scrolls sideways')).toHaveCount(0)
+  await expect(page.getByText('a phone’s window 390')).toHaveCount(0)
 
   await frame.locator('#title').click({ position: { x: 5, y: 5 } })
   await frame.locator('.lead').click({ modifiers: ['Shift'] })
@@ -671,8 +690,8 @@ test('pictures of a variant are taken in the background, and what looks wrong is
   await expect(dialog.getByText('“Fares” has a contrast of 1.6 to 1')).toBeVisible()
   await expect(dialog.getByText('390 × 844 pixels, touch')).toBeVisible()
   await expect(dialog.getByText('Language de')).toBeVisible()
-  const loaded = dialog.getByRole('img').evaluate((image) => (image as HTMLImageElement).naturalWidth)
-  expect(await loaded).toBe(390)
+  const width = () => dialog.getByRole('img').evaluate((image) => (image as HTMLImageElement).naturalWidth)
+  await expect.poll(width).toBe(390)
 })
 
 test('a metric is chosen from those of the site or from what arrives, and shows what it counts', async ({

@@ -230,8 +230,8 @@ test('what somebody else changes shows at once; of two versions of one field bot
   await expect(mine.getByLabel('Weight of Warm')).toHaveValue('5')
   const conflict = mine.getByText('Meanwhile changed elsewhere to “Theirs”. Yours is not saved.')
   for (const [label, choice] of [
-    ['Name of variant B', 'Keep mine'],
-    ['Because we saw', 'Take the other'],
+    ['Name of variant B', 'Use mine'],
+    ['Because we saw', 'Use theirs'],
   ] as const) {
     await mine.getByLabel(label).fill('Mine')
     await write(theirs, label, 'Theirs')

@@ -290,3 +290,65 @@ test('a survey that somebody else has changed is not started unseen', async ({ w
   await page.getByRole('button', { name: 'Start', exact: true }).click()
   await expect(page.getByRole('dialog').getByText(/^100(\.0)? % of the visitors/)).toBeVisible()
 })
+
+test('what is typed while a survey is saved, or without a network, is saved as well; over somebody else’s only when asked', async ({
+  world,
+  page,
+}) => {
+  const team = await createTeam(world, 'meanwhile')
+  const { id, version, content } = await createSurvey(world.database, team.siteId, null, {
+    name: 'Written over',
+    content: CROSSINGS_SURVEY.content,
+  })
+  const stored = async () =>
+    (await world.database.execute<{ name: string }>(sql`SELECT name FROM survey WHERE id = ${id}`)).rows[0]!.name
+  await team.signIn(page, 'owner', `evidence/surveys/${id}?part=edit`)
+  const called = page.getByLabel('Name, for the team')
+  const saved = page.getByText('Saved.', { exact: true })
+  const update = (request: { url: () => string; method: () => string }) =>
+    request.method() === 'PATCH' && request.url().endsWith(`/surveys/${id}`)
+
+  let letGo = () => {}
+  const isHeld = new Promise<void>((resolve) => (letGo = resolve))
+  await page.route(`**/surveys/${id}`, async (route) => {
+    if (route.request().method() === 'PATCH') await isHeld
+    await route.continue()
+  })
+  const first = page.waitForRequest(update)
+  await called.fill('First')
+  await first
+  await called.fill('Second ')
+  letGo()
+  await expect.poll(stored).toBe('Second')
+  await expect(saved).toBeVisible()
+  await page.unroute(`**/surveys/${id}`)
+
+  await page.context().setOffline(true)
+  const failed = page.waitForEvent('requestfailed', update)
+  await called.fill('Third')
+  await failed
+  await expect(page.getByText('Not saved yet.')).toBeVisible()
+  await page.context().setOffline(false)
+  await expect.poll(stored).toBe('Third')
+  await expect(saved).toBeVisible()
+
+  // A tab that is loaded anew with unsaved words does not save them over what came since.
+  await page.context().setOffline(true)
+  const failedAgain = page.waitForEvent('requestfailed', update)
+  await called.fill('Mine')
+  await failedAgain
+  const { rows } = await world.database.execute<{ version: number }>(sql`SELECT version FROM survey WHERE id = ${id}`)
+  expect(rows[0]!.version).toBeGreaterThan(version)
+  const target = { siteId: team.siteId, surveyId: id, personId: null }
+  await updateSurvey(world.database, target, { name: 'Theirs', content, version: rows[0]!.version })
+  await page.context().setOffline(false)
+  const outdated = page.getByText('Somebody else has changed this survey. Your changes are not saved.')
+  await expect(outdated).toBeVisible()
+  await page.reload()
+  await expect(outdated).toBeVisible()
+  await expect(called).toHaveValue('Mine')
+  expect(await stored()).toBe('Theirs')
+  await page.getByRole('button', { name: 'Use mine' }).click()
+  await expect.poll(stored).toBe('Mine')
+  await expect(outdated).toHaveCount(0)
+})

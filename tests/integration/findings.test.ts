@@ -176,25 +176,28 @@ test('a picture of a page is taken by the server, which reaches no private addre
       <script>fetch('http://127.0.0.1:${secretPort}/').catch(() => {}); new WebSocket('ws://127.0.0.1:${secretPort}/')</script>`)
   }).listen(0)
   const origin = `http://127.0.0.1:${(page.address() as AddressInfo).port}`
-  const blankLength = (await photographElement(`${origin}/blank`, { selector: 'body', width: 800 }, [origin])).content
+  const reach = { origins: [origin], privateHosts: [] }
+  const blankLength = (await photographElement(`${origin}/blank`, { selector: 'body', width: 800 }, reach)).content
     .length
-  const taken = await photographElement(`${origin}/`, { selector: '#here', width: 800 }, [origin])
+  const taken = await photographElement(`${origin}/`, { selector: '#here', width: 800 }, reach)
   expect(taken.isFound).toBe(true)
   // A page that the script line keeps hidden is seen all the same: it is not of one color.
-  const hidden = await photographElement(`${origin}/hidden`, { selector: 'body', width: 800 }, [origin])
+  const hidden = await photographElement(`${origin}/hidden`, { selector: 'body', width: 800 }, reach)
   expect(hidden.content.length).toBeGreaterThan(blankLength * 1.2)
   expect(await typeOf(taken.content)).toBe('image/jpeg')
-  expect((await photographElement(`${origin}/`, { selector: '#gone', width: 800 }, [origin])).isFound).toBe(false)
-  const whole = await photographWhole(`${origin}/`, 390, await readFile('.output/delivery/places.js', 'utf8'), [origin])
+  expect((await photographElement(`${origin}/`, { selector: '#gone', width: 800 }, reach)).isFound).toBe(false)
+  const whole = await photographWhole(`${origin}/`, 390, await readFile('.output/delivery/places.js', 'utf8'), reach)
   expect(await typeOf(whole.content)).toBe('image/jpeg')
   const [path, x, y, width, height] = whole.places.find(([each]) => each.includes('h1#here'))!
   expect([path, x, width]).toEqual(['body>h1#here:nth-child(1):nth-of-type(1)', 8, 390 - 16])
   expect(y).toBeGreaterThan(0)
   expect(height).toBeLessThan(100)
-  await expect(photographElement(`${origin}/away`, { selector: 'body', width: 800 }, [origin])).rejects.toThrow(
-    'private network',
+  await expect(photographElement(`${origin}/away`, { selector: 'body', width: 800 }, reach)).rejects.toThrow(
+    'lies on the machine',
   )
-  await expect(photographElement(`${origin}/`, { selector: 'body', width: 800 }, [])).rejects.toThrow('private network')
+  await expect(
+    photographElement(`${origin}/`, { selector: 'body', width: 800 }, { origins: [], privateHosts: ['127.0.0.0/8'] }),
+  ).rejects.toThrow('lies on the machine')
   expect(secrets).toBe(0)
   for (const server of [secret, page]) server.close().closeAllConnections()
 })

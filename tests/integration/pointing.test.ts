@@ -82,8 +82,8 @@ describe('a copy of a page', () => {
     const copy = (path: string, trusted: string[]) =>
       readPageCopy(database, { key: site.key, token: '1.1.x', path, ownOrigin: 'https://vetch.example' }, trusted, null)
     expect(await copy('/', [pagesAddress])).toContain('<script src="https://vetch.example/overlay.js?')
-    await expect(copy('/', [])).rejects.toThrow(/private network/)
-    await expect(copy('/away', [pagesAddress])).rejects.toThrow(/private network/)
+    await expect(copy('/', [])).rejects.toThrow(/lies on the machine/)
+    await expect(copy('/away', [pagesAddress])).rejects.toThrow(/lies on the machine/)
     await expect(copy('/huge', [pagesAddress])).rejects.toThrow(/larger than/)
     await expect(copy('https://other.example/', [pagesAddress])).rejects.toThrow(/its own site/)
   })

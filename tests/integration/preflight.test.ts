@@ -21,6 +21,7 @@ import { today } from '../../server/services/today'
 import { findSheet } from '../../server/services/experiments/sheet'
 import { siteMembers } from '../../server/services/accounts/siteMembers'
 import { HttpProblem } from '../../server/services/HttpProblem'
+import { NotReached } from '../../server/services/sites/fetchGuarded'
 import { pageTrier } from '../../server/services/sites/tryPage'
 import { noteFirstReport } from '../../server/services/sites/sites'
 import { contentOf } from '../../shared/experiments/experiment'
@@ -91,7 +92,7 @@ const report = (id: number) =>
     now,
     lookingWith(database, async (address, selectors) => {
       const origin = `http://127.0.0.1:${(pages.address() as AddressInfo).port}`
-      const tryPage = pageTrier(resolve('.output/threads/inspectPage.mjs'), [origin])
+      const tryPage = pageTrier(resolve('.output/threads/inspectPage.mjs'), { origins: [origin], privateHosts: [] })
       return tryPage(origin + new URL(address).pathname, selectors)
     }),
   )
@@ -198,12 +199,14 @@ test('several changes in one variant, a redirect without an answer, and a page w
     { name: 'Gone', weight: 1, edits: [redirect('/gone')] },
     { name: 'Bare', weight: 1, edits: [redirect('/bare')] },
     { name: 'Sound', weight: 1, edits: [redirect('/sound')] },
+    { name: 'Inside', weight: 1, edits: [redirect('/inside')] },
   ]
   const metrics = [primaryMetric('Thanks', 'conversion', { type: 'visit', page: { match: 'exact', value: '/thanks' } })]
   await fillSheet(database, target(sheet.id), { variants, metrics })
   const asked = async (address: string, selectors: readonly string[]) => {
     const { pathname } = new URL(address)
     if (pathname === '/gone') throw new HttpProblem(422, `${address} answered with status 404.`)
+    if (pathname === '/inside') throw new NotReached('It lies in a private network.')
     const found = selectors.map((selector) => ({
       selector,
       text: 'x',
@@ -217,6 +220,7 @@ test('several changes in one variant, a redirect without an answer, and a page w
     'told: Two things: it changes 2 separate things: h1, b.',
     'stop: Gone: the page that it sends visitors to does not answer as it should.',
     'stop: Bare: /bare, where it sends visitors, does not carry the script line',
+    'told: Inside: Vetch cannot open the page that it sends visitors to. It lies in a private network.',
     'told: The script line is not on /thanks,',
   ])
     expect(texts).toContainEqual(expect.stringContaining(expected))
@@ -265,9 +269,11 @@ test('a redirect that fails while it runs pauses the experiment, which says so u
   await fillSheet(database, target(sheet.id), { variants: [control!, { ...other!, edits }] })
   await moveExperiment(database, target(sheet.id), 'start')
   let asked = 0
+  let isAway = false
   const answers =
     (failures: number): TryPage =>
     async (address, selectors) => {
+      if (isAway) throw new NotReached('It cannot be reached.')
       if (address.endsWith('/elsewhere') && ++asked <= failures)
         throw new HttpProblem(422, 'It answered with status 503.')
       return { found: selectors.map((selector) => ({ selector, matches: 1, text: null })), policies: [] }
@@ -290,6 +296,21 @@ test('a redirect that fails while it runs pauses the experiment, which says so u
   expect(items[0]!.words).toContain('paused itself:')
   await moveExperiment(database, target(sheet.id), 'resume')
   expect((await today(database, team.site.id, now)).needs.some(isOwn)).toBe(false)
+
+  // A page that was there at the start and is not any more fails as well.
+  isAway = true
+  expect(await look(0)).toBe('paused')
+})
+
+test('a redirect that Vetch could not reach at the start either goes on', async () => {
+  const sheet = await draft('Inside', '/tested')
+  const edits = [{ id: 'redirect-0001', kind: 'redirect', value: '/inside' } as const]
+  const [control, other] = sheet.variants
+  await fillSheet(database, target(sheet.id), { variants: [control!, { ...other!, edits }] })
+  await moveExperiment(database, target(sheet.id), 'start')
+  const away: TryPage = () => Promise.reject(new NotReached('It lies in a private network.'))
+  for (const hours of [0, 1]) await checkDrift(database, target(sheet.id), new Date(now.getTime() + hours), away)
+  expect((await findSheet(database, team.site.id, sheet.id)).state).toBe('running')
 })
 
 test('an audience in another language than its page is told', async () => {

@@ -256,7 +256,7 @@ describe('a page that is photographed', () => {
       })
       server.listen(0, '127.0.0.1', () => {
         const own = `http://127.0.0.1:${(server.address() as AddressInfo).port}`
-        photographElement(`${own}/`, { selector: 'h1', width: 400 }, [own])
+        photographElement(`${own}/`, { selector: 'h1', width: 400 }, { origins: [own], privateHosts: [] })
           .then(taken, fails)
           .finally(() => server.close())
       })

@@ -20,18 +20,18 @@ const theirs = computed(() => {
       <button
         type="button"
         class="font-medium text-accent underline"
-        :aria-label="`Keep mine: ${label}`"
+        :aria-label="`Use mine: ${label}`"
         @click="conflict.keepMine"
       >
-        Keep mine
+        Use mine
       </button>
       <button
         type="button"
         class="font-medium text-accent underline"
-        :aria-label="`Take the other: ${label}`"
+        :aria-label="`Use theirs: ${label}`"
         @click="conflict.takeTheirs"
       >
-        Take the other
+        Use theirs
       </button>
     </p>
   </div>

@@ -12,7 +12,8 @@ import { basicSetup } from 'codemirror'
 const props = defineProps<{ label: string; language: 'css' | 'javascript' | 'html'; placeholder?: string }>()
 const emit = defineEmits<{ commit: [] }>()
 const code = defineModel<string>({ required: true })
-const LANGUAGES = { css, javascript, html }
+/** Tags that close themselves come twice where somebody writes the end by hand. */
+const LANGUAGES = { css, javascript, html: () => html({ autoCloseTags: false }) }
 const MOST_MARKS = 20
 const host = useTemplateRef<HTMLElement>('host')
 const grammar = new Compartment()

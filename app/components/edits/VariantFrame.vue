@@ -13,11 +13,13 @@ const props = defineProps<{
   language: string | null
 }>()
 const api = useApi()
+const sideways = ref(0)
 const { scale, height } = usePageScale(useTemplateRef<HTMLElement>('room'), () => props.width)
 const { session, address, state, problem, name, open, send, isCopy, showCopy } = usePageChannel(
   useTemplateRef<HTMLIFrameElement>('frame'),
   () => api('openPage', { site: props.siteId, body: { path: props.path } }),
   (message) => {
+    if (message.vetch === 'sideways') sideways.value = message.by
     if (message.vetch !== 'ready') return
     send({ vetch: 'mode', isPointing: false })
     show()
@@ -45,6 +47,7 @@ const source = computed(() => {
     <p v-if="state === 'silent'" class="border-l-4 border-rust py-1 pl-3" role="alert">
       The page does not answer. Check that it carries the script line and may be shown in a frame.
     </p>
+    <SidewaysNote class="mb-1.5" :by="sideways" />
     <div ref="room" class="relative min-h-60 flex-1 overflow-hidden border border-line-strong bg-neutral-soft">
       <iframe
         v-if="session"

@@ -90,7 +90,14 @@ const isChanged = (...kinds: EditContent['kind'][]) => kinds.some((kind) => kind
         <AttributeFields :key="element.ref" :element="element" :edits="edits" @commit="commit" />
       </EditSection>
       <EditSection title="HTML" name="html" :is-changed="isChanged('html', 'insert')">
-        <MarkupFields :key="element.ref" :element="element" :edits="edits" @preview="preview" @commit="commit" />
+        <MarkupFields
+          :key="element.ref"
+          :element="element"
+          :edits="edits"
+          @preview="preview"
+          @commit="commit"
+          @remove="emit('remove', $event)"
+        />
       </EditSection>
       <EditSection title="Measure" name="measure">
         <MeasureFields :element="element" :site-address="siteAddress" :page="page" />

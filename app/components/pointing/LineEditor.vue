@@ -11,21 +11,48 @@ const address = ref('')
 const isLinking = ref(false)
 let selection: Range | null = null
 let shown = ''
+const hasUnbreakable = markup.value.includes('\u00a0')
 
 /** A page may have put anything into its text: only what a line may hold is shown. */
-function show(): void {
-  if (!editor.value || shown === markup.value) return
-  shown = markup.value
-  editor.value.innerHTML = DOMPurify.sanitize(markup.value, {
+const ofLine = (text: string) =>
+  DOMPurify.sanitize(text, {
     ALLOWED_TAGS: ['b', 'i', 'u', 's', 'small', 'sub', 'sup', 'mark', 'code', 'br', 'a', 'span'],
     ALLOWED_ATTR: ['href', 'data-part'],
   })
+
+function show(): void {
+  if (!editor.value || shown === markup.value) return
+  shown = markup.value
+  editor.value.innerHTML = ofLine(shown)
 }
 onMounted(show)
 watch(markup, show)
 
+/** What is typed over a part of the page leaves the part: it comes back behind the caret. */
+function bringBack(before: string): void {
+  const lost = partsOf(before).filter((each) => !editor.value!.querySelector(`[data-part="${each.dataset.part}"]`))
+  const outer = lost.filter((each) => !lost.some((other) => other !== each && other.contains(each)))
+  if (outer.length === 0) return
+  const current = window.getSelection()!
+  const { anchorNode, anchorOffset } = current
+  document.execCommand('insertHTML', false, ` ${outer.map(({ outerHTML }) => outerHTML).join(' ')}`)
+  if (anchorNode && editor.value!.contains(anchorNode)) current.collapse(anchorNode, anchorOffset)
+}
+function partsOf(text: string): HTMLElement[] {
+  const template = document.createElement('template')
+  template.innerHTML = ofLine(text)
+  return [...template.content.querySelectorAll<HTMLElement>('[data-part]')]
+}
+
+let isBringingBack = false
 function read(): void {
-  shown = lineMarkup(editor.value!)
+  if (isBringingBack) return
+  isBringingBack = true
+  bringBack(shown)
+  isBringingBack = false
+  const written = lineMarkup(editor.value!)
+  // Browsers write a space at the end of a line as one that does not break.
+  shown = hasUnbreakable ? written : written.replaceAll('\u00a0', ' ')
   markup.value = shown
 }
 /** Browsers have no other way to do this that they undo themselves. */
@@ -54,8 +81,12 @@ function paste(event: ClipboardEvent): void {
   run('insertText', event.clipboardData?.getData('text/plain') ?? '')
 }
 const focus = () => editor.value?.focus()
-const select = () => editor.value && window.getSelection()?.selectAllChildren(editor.value)
-defineExpose({ focus, select })
+function putCaretAtEnd(): void {
+  const current = window.getSelection()
+  if (editor.value) current?.selectAllChildren(editor.value)
+  current?.collapseToEnd()
+}
+defineExpose({ focus, putCaretAtEnd })
 </script>
 
 <template>
@@ -86,6 +117,6 @@ defineExpose({ focus, select })
       <TextField v-model="address" class="flex-1" label="The link leads to" placeholder="/book" />
       <BaseButton type="submit">Set</BaseButton>
     </form>
-    <p class="text-sm text-ink-soft">Gray parts belong to the page, such as its links: they stay what they are.</p>
+    <p class="text-sm text-ink-soft">Gray parts belong to the page, such as its links. They cannot be deleted here.</p>
   </div>
 </template>

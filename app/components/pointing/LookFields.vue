@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { COMPUTED_AS, LOOK_GROUPS } from '~/edits/lookControls'
 import type { Edit, EditContent } from '~~/core/edits/content'
+import { PHONE_WIDTH, widerThanPhone } from '~~/core/edits/fixedWidth'
 import { parseDeclarations, type Declarations } from '~~/core/edits/style'
 import { editOfSame } from '~~/core/sheet/editChange'
 import type { PointedElement } from '~~/shared/edits/pointing'
@@ -21,6 +22,7 @@ function keptOf(element: PointedElement): Declarations {
   return edit?.kind === 'style' ? edit.value : {}
 }
 const kept = computed(() => keptOf(first.value))
+const wide = computed(() => widerThanPhone(kept.value))
 const computedValue = (property: string) => first.value.look[COMPUTED_AS[property] ?? property] ?? ''
 
 /** The edit of an element whose properties are set so; an empty value leaves one as it was. */
@@ -72,6 +74,10 @@ function commitCss(): void {
       @commit="commit(control.property, $event)"
     />
   </fieldset>
+  <p v-if="wide !== null" class="border-l-4 border-rust py-1 pl-3 text-sm" role="status">
+    It is {{ formatCount(wide) }} px wide, and a phone’s window {{ PHONE_WIDTH }}.
+    <BaseButton kind="quiet" @click="commit('max-width', '100%')">Fit it into narrower windows</BaseButton>
+  </p>
   <LabeledField
     v-slot="{ id, invalid, describedBy }"
     label="CSS"

@@ -7,7 +7,11 @@ import type { PointedElement } from '~~/shared/edits/pointing'
 
 /** What is inside of the element as HTML, and something new beside it or in it. */
 const props = defineProps<{ element: PointedElement; edits: readonly Edit[] }>()
-const emit = defineEmits<{ preview: [content: EditContent | null]; commit: [content: EditContent] }>()
+const emit = defineEmits<{
+  preview: [content: EditContent | null]
+  commit: [content: EditContent]
+  remove: [edit: Edit]
+}>()
 const target = computed(() => ({ selector: props.element.selector, clues: props.element.clues }))
 const original = computed(() => props.element.html ?? '')
 const contentOf = (value: string): EditContent => ({
@@ -16,10 +20,24 @@ const contentOf = (value: string): EditContent => ({
   value,
   original: original.value,
 })
+/** The edit of its words, which HTML takes in. */
+const ofWords = computed(
+  () =>
+    props.edits.find(
+      (edit) =>
+        (edit.kind === 'text' || edit.kind === 'richText') && edit.selector === props.element.selector && !edit.isOff,
+    ) ?? null,
+)
 const kept = computed(() => {
   const edit = editOfSame(props.edits, contentOf(''))
-  return edit?.kind === 'html' ? edit.value : original.value
+  if (edit?.kind === 'html') return edit.value
+  return ofWords.value ? (props.element.shownHtml ?? original.value) : original.value
 })
+function keep(): void {
+  const words = ofWords.value
+  emit('commit', contentOf(inside.value))
+  if (words) emit('remove', words)
+}
 const place = (what: string) => `${useRoute().fullPath} ${props.element.selector} ${what}`
 const inside = useMarkupDraft(place('inside'), kept.value)
 watch(kept, (value, before) => {
@@ -50,8 +68,9 @@ function insert(): void {
     action="Keep the HTML"
     :original="kept"
     @preview="emit('preview', $event ? contentOf(inside) : null)"
-    @keep="emit('commit', contentOf(inside))"
+    @keep="keep"
   />
+  <p v-if="hasInside && ofWords" class="text-sm text-ink-soft">Saving the HTML replaces the edit of the words.</p>
   <p v-else-if="element.html === null" class="text-sm text-ink-soft">
     There is more inside than can be edited as one piece. Choose an element further in.
   </p>

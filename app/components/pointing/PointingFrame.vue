@@ -26,6 +26,7 @@ const isPointing = ref(true)
 const walked = ref('')
 /** What went wrong in the script of the variant. */
 const failure = ref('')
+const sideways = ref(0)
 const { scale, height } = usePageScale(useTemplateRef<HTMLElement>('room'), () => Number(width.value))
 const { session, address, state, problem, name, open, send, ownWindow, openWindow, closeWindow, isCopy, showCopy } =
   usePageChannel(
@@ -52,6 +53,8 @@ const { session, address, state, problem, name, open, send, ownWindow, openWindo
           return emit('made', message.edits)
         case 'failed':
           return (failure.value = `The script failed${message.line > 0 ? ` in line ${message.line}` : ''}: ${message.message}`)
+        case 'sideways':
+          return (sideways.value = message.by)
         case 'applied':
           return emit('outcomes', message.outcomes)
         case 'pressed':
@@ -93,6 +96,7 @@ defineExpose({ send })
     </form>
     <p class="min-h-7 truncate px-5 pb-1.5 text-sm text-ink-soft" role="status">{{ hint }}</p>
     <p v-if="failure" class="mx-5 mb-2 border-l-4 border-rust py-1 pl-3 break-words" role="alert">{{ failure }}</p>
+    <SidewaysNote class="mx-5 mb-2" :by="sideways" />
     <p v-if="isCopy" class="mx-5 mb-2 text-sm" role="status">
       This is a copy of the page. Edits made here hold for the page itself.
       <BaseButton kind="quiet" @click="showCopy(false)">Open the page itself</BaseButton>

@@ -45,13 +45,21 @@ watch(text, () => emit('preview', isTyped.value && !problem.value ? contentTyped
 watch(keptValue, (value, before) => {
   if (text.value === before) text.value = value
 })
-onBeforeUnmount(settle)
-useEventListener(window, 'pagehide', settle)
+/** What was typed is not lost by pointing elsewhere; a space that somebody did not mean is. */
+function settleOnLeaving(): void {
+  if (oneLine(text.value) !== oneLine(keptValue.value)) settle()
+}
+onBeforeUnmount(settleOnLeaving)
+useEventListener(window, 'pagehide', settleOnLeaving)
 useLeaveGuard(() => isTyped.value && problem.value !== '')
-const field = useTemplateRef<{ focus: () => void; select: () => void }>('field')
+const line = useTemplateRef<{ focus: () => void; putCaretAtEnd: () => void }>('line')
+const plain = useTemplateRef<HTMLTextAreaElement>('plain')
+/** At the end: a key that was pressed by mistake replaces nothing. */
 onMounted(() => {
-  field.value?.focus()
-  field.value?.select()
+  line.value?.focus()
+  line.value?.putCaretAtEnd()
+  plain.value?.focus()
+  plain.value?.setSelectionRange(text.value.length, text.value.length)
 })
 </script>
 
@@ -61,7 +69,7 @@ onMounted(() => {
       <LineEditor
         v-if="isLine"
         :id="id"
-        ref="field"
+        ref="line"
         v-model="text"
         :invalid="invalid"
         :described-by="describedBy"
@@ -71,7 +79,7 @@ onMounted(() => {
       <textarea
         v-else
         :id="id"
-        ref="field"
+        ref="plain"
         v-model="text"
         class="field"
         rows="3"

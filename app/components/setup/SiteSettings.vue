@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { ExclamationTriangleIcon } from '@heroicons/vue/20/solid'
 import type { SiteView } from '~~/shared/sites/replies'
 
 const props = defineProps<{ site: SiteView; disabled: boolean }>()
@@ -26,6 +27,7 @@ const handingOn = reactive({ ...(props.site.handingOn ?? { list: '', call: '', e
 const isHandedOn = computed(() => handingOn.list.trim() !== '' || handingOn.call.trim() !== '' || handingOn.event)
 const hosts = ref(props.site.hosts.join(', '))
 const ownNetworks = ref(props.site.ownNetworks.join(', '))
+const privateHosts = ref(props.site.privateHosts.join(', '))
 const siteHost = computed(() => new URL(props.site.address).host)
 const { errors, isSaving, save } = useSaving()
 const AD_LABELS = { campaign: 'Campaign', group: 'Group', keyword: 'Keyword' } as const
@@ -49,6 +51,7 @@ const apply = () =>
       handingOn: isHandedOn.value ? handingOn : null,
       hosts: listed(hosts.value),
       ownNetworks: listed(ownNetworks.value),
+      privateHosts: listed(privateHosts.value),
     }
     emit('changed', await api('updateSite', { site: props.site.id, body }))
     notices.show('Saved.')
@@ -224,6 +227,21 @@ const apply = () =>
           inputmode="numeric"
           :error="errors.longestWait"
         />
+      </fieldset>
+
+      <fieldset class="flex flex-col gap-2" :disabled="disabled">
+        <legend class="mb-2 font-semibold">Private networks</legend>
+        <TextField
+          v-model="privateHosts"
+          label="Networks and hosts that Vetch may open"
+          hint="Separated by commas. For pictures, checks and redirects of pages that only your network can open."
+          placeholder="10.20.0.0/16, staging.example.test"
+          :error="errorOfList('privateHosts')"
+        />
+        <p v-if="privateHosts.trim()" class="flex max-w-[72ch] gap-2 text-sm">
+          <ExclamationTriangleIcon class="mt-0.5 size-4 shrink-0 text-rust" aria-hidden="true" />
+          Everybody who may edit this site can then see what these hosts answer. Name no more than you need.
+        </p>
       </fieldset>
 
       <fieldset class="flex flex-col gap-2" :disabled="disabled">

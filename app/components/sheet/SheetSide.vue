@@ -78,10 +78,13 @@ async function copy(): Promise<void> {
     <template v-if="sheet.state === 'draft'">
       <PreflightList :findings="findings" :is-looking="isLooking" :problem="problem" />
       <template v-if="mayEdit">
-        <BaseButton kind="main" :disabled="stops.length > 0 || isMoving || store.isUnsaved" @click="isStarting = true"
+        <BaseButton
+          kind="main"
+          :disabled="stops.length > 0 || isMoving || store.isUnsaved || isLooking"
+          @click="isStarting = true"
           >Start …</BaseButton
         >
-        <p v-if="store.isUnsaved" class="text-sm text-ink-soft">Starts once everything on the sheet is saved.</p>
+        <p v-if="store.isUnsaved" class="text-sm text-ink-soft">You can start once everything is saved.</p>
       </template>
     </template>
     <template v-else>

@@ -1,39 +1,41 @@
 <script setup lang="ts">
-import type { SurveyDraft } from '~/composables/useSurveyDraft'
+import type { SurveyEdits } from '~/composables/useSurveyDraft'
 
 /** A survey being written, with what visitors would see of it beside. */
 defineProps<{
   siteId: number
+  edits: SurveyEdits
   errors: Readonly<Record<string, string>>
   disabled: boolean
-  isChanged: boolean
-  canUndo: boolean
-  canRedo: boolean
 }>()
-const emit = defineEmits<{ undo: []; redo: []; discard: [] }>()
-const draft = defineModel<SurveyDraft>('draft', { required: true })
-const change = (changes: Partial<SurveyDraft>) => (draft.value = { ...draft.value, ...changes })
 </script>
 
 <template>
   <div class="grid items-start gap-8 xl:grid-cols-[minmax(0,1fr)_minmax(0,27rem)]">
     <form class="flex flex-col gap-5" novalidate @submit.prevent>
       <SurveyForm
-        :name="draft.name"
-        :content="draft.content"
+        :name="edits.draft.name"
+        :content="edits.draft.content"
         :site-id="siteId"
         :errors="errors"
         :disabled="disabled"
-        @update:name="change({ name: $event })"
-        @update:content="change({ content: $event })"
+        @update:name="edits.change({ name: $event })"
+        @update:content="edits.change({ content: $event })"
       />
       <div v-if="!disabled" class="flex flex-wrap items-center gap-3 border-t border-line py-3">
+        <p v-if="edits.isOutdated" class="w-full border-l-2 border-rust pl-3 text-sm" role="alert">
+          Somebody else has changed this survey. Your changes are not saved.
+          <span class="mt-1 flex gap-2">
+            <BaseButton @click="edits.keepMine">Use mine</BaseButton>
+            <BaseButton kind="quiet" @click="edits.discard">Use theirs</BaseButton>
+          </span>
+        </p>
         <slot />
-        <BaseButton kind="quiet" title="Ctrl/⌘+Z" :disabled="!canUndo" @click="emit('undo')">Undo</BaseButton>
-        <BaseButton kind="quiet" title="Ctrl/⌘+Shift+Z" :disabled="!canRedo" @click="emit('redo')">Redo</BaseButton>
-        <BaseButton v-if="isChanged" kind="quiet" @click="emit('discard')">Discard the changes</BaseButton>
+        <BaseButton kind="quiet" title="Ctrl/⌘+Z" :disabled="!edits.canUndo" @click="edits.undo">Undo</BaseButton>
+        <BaseButton kind="quiet" title="Ctrl/⌘+Shift+Z" :disabled="!edits.canRedo" @click="edits.redo">Redo</BaseButton>
+        <BaseButton v-if="edits.isChanged" kind="quiet" @click="edits.discard">Discard the changes</BaseButton>
       </div>
     </form>
-    <SurveyPreview class="xl:sticky xl:top-6" :content="draft.content" />
+    <SurveyPreview class="xl:sticky xl:top-6" :content="edits.draft.content" />
   </div>
 </template>

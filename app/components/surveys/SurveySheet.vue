@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { isSame } from '~~/core/sheet/isSame'
 import type { SurveyView } from '~~/shared/surveys/replies'
 
 /** One survey: its state, and its answers or its questions. */
@@ -15,9 +16,7 @@ const PARTS = [
 ] as const
 const edits = useSurveyDraft(String(survey.value.id), survey)
 const { errors, isSaving, saveNow } = useSurveySaving(props.siteId, survey, edits, mayEdit)
-const hasOtherQuestions = computed(
-  () => JSON.stringify(edits.draft.content.questions) !== JSON.stringify(survey.value.content.questions),
-)
+const hasOtherQuestions = computed(() => !isSame(edits.draft.content.questions, survey.value.content.questions))
 const savedNote = computed(() => {
   if (isSaving.value) return 'Saving …'
   if (!edits.isChanged) return 'Saved.'
@@ -56,22 +55,10 @@ async function saveRunning(): Promise<void> {
     />
     <BaseButton v-if="mayEdit && survey.state === 'running'" @click="turn('ended')">End</BaseButton>
   </div>
-  <SurveyEditor
-    v-if="part === 'edit'"
-    v-model:draft="edits.draft"
-    :site-id="siteId"
-    :errors="errors"
-    :disabled="!mayEdit"
-    :is-changed="edits.isChanged"
-    :can-undo="edits.canUndo"
-    :can-redo="edits.canRedo"
-    @undo="edits.undo"
-    @redo="edits.redo"
-    @discard="edits.discard"
-  >
+  <SurveyEditor v-if="part === 'edit'" :site-id="siteId" :edits="edits" :errors="errors" :disabled="!mayEdit">
     <SaveRunning
       v-if="survey.state === 'running'"
-      :is-changed="edits.isChanged"
+      :is-changed="edits.isChanged && !edits.isOutdated"
       :is-saving="isSaving"
       :has-other-questions="hasOtherQuestions"
       @save="saveRunning"

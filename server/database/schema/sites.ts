@@ -73,6 +73,11 @@ export const site = pgTable('site', {
     .array()
     .notNull()
     .default(sql`'{}'::text[]`),
+  /** Networks and hosts that are not public, whose pages may be fetched for the team all the same. */
+  privateHosts: text()
+    .array()
+    .notNull()
+    .default(sql`'{}'::text[]`),
   /** Days for which raw events are kept; aggregates stay. */
   retentionDays: integer().notNull().default(400),
   /** Moment before which views and events may have been deleted; null while all are there. */

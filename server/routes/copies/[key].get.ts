@@ -5,6 +5,7 @@ import { database } from '~~/server/database/database'
 import { answerProblem } from '~~/server/http/answerProblem'
 import { deliveryFile } from '~~/server/http/deliveryFile'
 import { requestOrigin } from '~~/server/http/requestOrigin'
+import { trustedOrigins } from '~~/server/http/trustedOrigins'
 import { isMemberBySession } from '~~/server/services/accounts/sessions'
 import { readPageCopy, sessionOfPointing } from '~~/server/services/experiments/pointing'
 import { HttpProblem } from '~~/server/services/HttpProblem'
@@ -18,18 +19,17 @@ export default defineEventHandler(async (event) => {
   const key = getRouterParam(event, 'key') ?? ''
   const asked = getQuery(event)
   const { token, path } = asked
-  const { sessionPassword, demoOrigins } = useRuntimeConfig(event)
+  const { sessionPassword } = useRuntimeConfig(event)
   const session = sessionOfPointing(key, String(token), sessionPassword, Date.now())
   if (session === null || !(await isMemberBySession(database(), session, key)))
     return answerProblem(event, 403, 'This pointing session has run out. Open the page from the sheet again.')
   setHeader(event, 'content-security-policy', WITHOUT_ORIGIN)
   setHeader(event, 'cache-control', 'no-store')
   try {
-    const trusted = demoOrigins.split(',').filter(Boolean)
     const wanted = { key, token: String(token), path: String(path), ownOrigin: requestOrigin(event) }
     const device = toldDeviceOf(await toldDeviceSchema.validate(asked, { stripUnknown: true }))
     const as = device && { device, script: await deliveryFile('device.js') }
-    const copy = await readPageCopy(database(), wanted, trusted, as)
+    const copy = await readPageCopy(database(), wanted, trustedOrigins(event), as)
     setHeader(event, 'content-type', 'text/html; charset=utf-8')
     return copy
   } catch (error) {

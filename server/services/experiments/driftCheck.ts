@@ -68,6 +68,9 @@ export async function checkDrift(
     ...unreached(tried).map((text) => ({ key: text, text })),
     ...triedElementProblems(editedThings(sheet), tried, clicked).map(({ key: of, what }) => ({ key: of, text: what })),
     ...redirectFindings(targets, lineSelector).map(({ text }) => ({ key: text, text })),
+    ...targets
+      .filter(({ isUnanswered }) => isUnanswered)
+      .map((each) => ({ key: unansweredKey(each), text: pausingReason(each) })),
   ]
   const told = toldDrift(await toldElements(database, siteId, experimentId, now), elementsInWords(sheet))
   const atStart = before?.atStart ?? said.map((each) => each.key)
@@ -81,7 +84,8 @@ export async function checkDrift(
       set: { drift, since, checkedAt: now },
       setWhere: eq(driftCheck.siteId, siteId),
     })
-  const failing = targets.find(({ problem }) => problem !== null)
+  // What could not be reached from here at the start is still what visitors' browsers reach.
+  const failing = targets.find((each) => each.problem !== null && !atStart.includes(unansweredKey(each)))
   if (before && failing && sheet.state === 'running') await pauseBecause(database, { siteId, experimentId }, failing)
 }
 
@@ -95,13 +99,17 @@ function elementsInWords({ variants }: ExperimentSheet): (edit: string) => strin
   return (edit) => words.get(edit)
 }
 
+const unansweredKey = ({ variant, path }: TriedTarget) => `${variant} ${path} is not answered`
+const pausingReason = ({ variant, path, problem }: TriedTarget) =>
+  `${variant} sends visitors to ${path}, which does not answer as it should. ${problem}`
+
 /** Visitors are sent to a page that fails: nobody is any more, until a person has looked at it. */
 async function pauseBecause(
   database: Database,
   of: { siteId: number; experimentId: number },
-  { variant, path, problem }: TriedTarget,
+  target: TriedTarget,
 ): Promise<void> {
-  const reason = `${variant} sends visitors to ${path}, which does not answer as it should. ${problem}`
+  const reason = pausingReason(target)
   await moveExperiment(database, { ...of, personId: null }, 'pause', { words: `paused itself: ${reason}` })
   await database
     .update(driftCheck)

@@ -23,21 +23,32 @@ import { approvalFindings } from './review'
 import { listSheets } from './sheet'
 import { sql } from 'drizzle-orm'
 
+/** Where the traffic of the last four weeks is read. */
+export interface PastTraffic {
+  seenAddresses: typeof seenAddresses
+  forecastOf: typeof forecastOf
+}
+
 /** Looks at the traffic of a sheet, here or in a thread. */
 export type LookAtTraffic = (sheet: ExperimentSheet, now: Date) => ReturnType<typeof lookAtTraffic>
 
 /** What the traffic of the last four weeks says of a sheet, and what its plan comes to with it. */
-export async function lookAtTraffic(database: Database, sheet: ExperimentSheet, now: Date) {
+export async function lookAtTraffic(
+  database: Database,
+  sheet: ExperimentSheet,
+  now: Date,
+  past: PastTraffic = { seenAddresses, forecastOf },
+) {
   const { siteId, plan, variants, share, metrics, pageRules, audience: conditions } = sheet
   const { address, attributes, eventDetails } = await findSite(database, siteId)
   const audience = conditions && (await audienceInliner(database, siteId))(conditions, null)
-  const all = await seenAddresses(database, siteId, now)
+  const all = await past.seenAddresses(database, siteId, now)
   const seen = all.filter(({ address }) => matchesPage(pageRules, address))
   const {
     forecast: everybody,
     counted,
     replayed,
-  } = await forecastOf(database, siteId, addressesOf(seen), { metrics, audience, kept: attributes }, now)
+  } = await past.forecastOf(database, siteId, addressesOf(seen), { metrics, audience, kept: attributes }, now)
   const left = await leftByHoldouts(database, siteId, now)
   const forecast = { ...everybody, visitors: Math.round(everybody.visitors * left) }
   const beside = await runningBeside(database, sheet, all, seen, now)

@@ -43,11 +43,18 @@ export async function readPageCopy(
   trustedOrigins: readonly string[],
   as: { device: ToldDevice; script: string } | null,
 ): Promise<string> {
-  const [found] = await database.select({ address: siteTable.address }).from(siteTable).where(eq(siteTable.key, key))
+  const [found] = await database
+    .select({ address: siteTable.address, privateHosts: siteTable.privateHosts })
+    .from(siteTable)
+    .where(eq(siteTable.key, key))
   const wanted = found && new URL(path, found.address)
   if (!found || wanted!.origin !== new URL(found.address).origin)
     throw new HttpProblem(422, 'A page that is pointed at lies on its own site.')
-  const { address, html } = await fetchPage(wanted!.href, trustedOrigins, as?.device)
+  const { address, html } = await fetchPage(
+    wanted!.href,
+    { origins: trustedOrigins, privateHosts: found.privateHosts },
+    as?.device,
+  )
   const { pathname, search } = new URL(address)
   const overlay = `${ownOrigin}/overlay.js?${new URLSearchParams({ key, token }).toString()}`
   const first = as?.script.replace(DEVICE_PLACE, () => JSON.stringify(as.device))

@@ -51,14 +51,17 @@ export async function preflightReport(
     edits.some(({ kind }) => kind === 'script' || kind === 'css'),
   )
   const asked = [...editSelectors(sheet), ...spoken, ...(isWithCode ? ['head'] : [])]
-  const tried = await tryPages(pages, address, asked, tryPage)
   const metrics = countedElements(sheet, counted)
   const lookedFor = metrics.map(({ selector }) => selector)
-  const visited = await tryPages(pathsOf(all).slice(0, MOST_TESTED_PAGES), address, lookedFor, tryPage)
   const lineSelector = `script[src$="/s/${key}.js"]`
-  const targets = await tryTargets(sheet, all, address, lineSelector, tryPage)
-  const unseen = await tryPages(unseenPages(sheet, all), address, [lineSelector], tryPage)
-  const clicked = await clickedSelectors(database, sheet, addressesOf(seen), now)
+  const [tried, visited, targets, unseen, clicked, pictured] = await Promise.all([
+    tryPages(pages, address, asked, tryPage),
+    tryPages(pathsOf(all).slice(0, MOST_TESTED_PAGES), address, lookedFor, tryPage),
+    tryTargets(sheet, all, address, lineSelector, tryPage),
+    tryPages(unseenPages(sheet, all), address, [lineSelector], tryPage),
+    clickedSelectors(database, sheet, addressesOf(seen), now),
+    pictureFindings(database, sheet, pages, address),
+  ])
   return {
     version: sheet.version,
     forecast,
@@ -70,7 +73,7 @@ export async function preflightReport(
       ...languageFindings(languages, spokenPages(tried, languages)),
       ...lineFindings(unseen, lineSelector),
       ...triedMetricFindings(metrics, visited),
-      ...(await pictureFindings(database, sheet, pages, address)),
+      ...pictured,
       ...findings,
     ],
   }

@@ -7,6 +7,7 @@ import type { TriedTarget } from '../../../core/preflight/variantFindings'
 import { matchesPage } from '../../../core/targeting/pageRule'
 import type { Database } from '../../database/connect'
 import { HttpProblem } from '../HttpProblem'
+import { NotReached } from '../sites/fetchGuarded'
 import type { CountedPage } from '../sites/countElements'
 import { lookedBackTo, type SeenAddress } from './forecast'
 import { editedThings } from './editedThings'
@@ -79,7 +80,7 @@ export async function tryPages(
         return { path, problem: null, ...(await tryPage(new URL(path, siteAddress).href, selectors)) }
       } catch (error) {
         if (!(error instanceof HttpProblem)) throw error
-        return { path, problem: error.message, found: [], policies: [] }
+        return { path, problem: error.message, isUnanswered: error instanceof NotReached, found: [], policies: [] }
       }
     }),
   )

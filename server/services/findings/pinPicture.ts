@@ -1,6 +1,7 @@
 import type { Attachment } from '../../../shared/findings/replies'
 import type { Database } from '../../database/connect'
 import { HttpProblem } from '../HttpProblem'
+import { siteReach } from '../sites/reach'
 import { findSite } from '../sites/sites'
 import { addAttachment } from '../attachments'
 import { findFinding } from './findings'
@@ -23,7 +24,11 @@ export async function takePinPicture(
   const page = new URL(pin.path, address)
   if (page.origin !== new URL(address).origin)
     throw new HttpProblem(422, 'A finding is pinned to a page of its own site.')
-  const { content, isFound } = await photographElement(page.href, pin, trustedOrigins)
+  const { content, isFound } = await photographElement(
+    page.href,
+    pin,
+    await siteReach(database, siteId, trustedOrigins),
+  )
   const name = isFound ? 'The page.jpg' : 'The page, without the element.jpg'
   return addAttachment(database, target, { name, content, isPicture: true })
 }

@@ -5,6 +5,7 @@ import type { ElementPlace, pagePictureSchema } from '../../../shared/pictures/p
 import type { Queries } from '../../database/connect'
 import { pagePicture, person } from '../../database/schema'
 import { HttpProblem } from '../HttpProblem'
+import { siteReach } from '../sites/reach'
 import { findSite } from '../sites/sites'
 import { photographWhole } from './photographPage'
 
@@ -52,7 +53,8 @@ export async function keepPagePicture(
   const { address } = await findSite(database, siteId)
   const page = new URL(path, address)
   if (page.origin !== new URL(address).origin) throw new HttpProblem(422, 'This page is not on the site.')
-  const taken = await photographWhole(page.href, width, listPlaces, trustedOrigins)
+  const reach = await siteReach(database, siteId, trustedOrigins)
+  const taken = await photographWhole(page.href, width, listPlaces, reach)
   const [made] = await database
     .insert(pagePicture)
     .values({ ...taken, siteId, path, width, createdBy: personId })

@@ -6,6 +6,7 @@ import { LAYOUT_MARK, measuredPageSchema, type Device } from '../../../shared/pi
 import { array, number, string, tuple } from '../../../shared/yup'
 import { HttpProblem } from '../HttpProblem'
 import { fetchGuarded } from '../sites/fetchGuarded'
+import type { Reach } from '../sites/reach'
 import { withBrowser } from './withBrowser'
 
 const NAME = 'Vetch pictures'
@@ -31,8 +32,8 @@ type SeenBy = { width: number } | { device: Device; language: string }
 
 /** Where what a page asks for comes from. */
 export interface PageResources {
-  /** Origins that may lie on private addresses (the demo site). */
-  trustedOrigins: readonly string[]
+  /** What may lie on private addresses. */
+  reach: Reach
   /** What Vetch itself serves to pages, by its path; null for anything else. */
   ownResource?: (path: string) => Promise<{ type: string; content: Buffer } | null>
 }
@@ -60,15 +61,15 @@ export interface WholePhotograph {
  * A picture of a page around one of its elements, which is outlined.
  *
  * @param address - absolute address of the page
- * @param trustedOrigins - origins that may lie on private addresses (the demo site)
+ * @param reach - what may lie on private addresses
  * @throws HttpProblem 503 where there is no browser, 422 where the page cannot be had
  */
 export function photographElement(
   address: string,
   { selector, width }: { selector: string; width: number },
-  trustedOrigins: readonly string[],
+  reach: Reach,
 ): Promise<Photograph> {
-  return withPage(address, { width }, { trustedOrigins }, async (page) => {
+  return withPage(address, { width }, { reach }, async (page) => {
     const isFound = await outline(page, selector)
     return { content: await page.screenshot({ type: 'jpeg', quality: QUALITY }), isFound }
   })
@@ -84,9 +85,9 @@ export function photographWhole(
   address: string,
   width: number,
   listPlaces: string,
-  trustedOrigins: readonly string[],
+  reach: Reach,
 ): Promise<WholePhotograph> {
-  return withPage(address, { width }, { trustedOrigins }, async (page) => {
+  return withPage(address, { width }, { reach }, async (page) => {
     await page.addScriptTag({ content: listPlaces })
     const places = placesSchema.validateSync(
       await page.evaluate(`window[Symbol.for('${PLACES_MARK}')]()`),
@@ -181,14 +182,14 @@ function contextOf(seenBy: SeenBy): BrowserContextOptions {
 }
 
 /** Hands the browser what it asks for. */
-async function fulfill(route: Route, { trustedOrigins, ownResource }: PageResources): Promise<void> {
+async function fulfill(route: Route, { reach, ownResource }: PageResources): Promise<void> {
   const request = route.request()
   if (request.method() !== 'GET') return route.abort()
   const own = await ownResource?.(new URL(request.url()).pathname)
   if (own) return route.fulfill({ status: 200, contentType: own.type, body: own.content })
   const { accept = '*/*', 'accept-language': language, 'user-agent': device } = request.headers()
   const wanted = { userAgent: ownResource ? `${device} ${NAME}` : NAME, accept, language, most: LARGEST_RESOURCE }
-  const { status, headers, body } = await fetchGuarded(request.url(), trustedOrigins, wanted)
+  const { status, headers, body } = await fetchGuarded(request.url(), reach, wanted)
   await route.fulfill({
     status,
     headers: Object.fromEntries(headers.filter(([name]) => PASSED_ON.has(name))),

@@ -1,10 +1,17 @@
 import { lookup } from 'node:dns/promises'
-import ipaddr from 'ipaddr.js'
 import { Agent, fetch } from 'undici'
 import { HttpProblem } from '../HttpProblem'
+import { unreachableBecause, type Reach } from './reach'
 
 const SECONDS = 10
 const MOST_REDIRECTS = 5
+
+/** Nobody answered, or nobody may be asked: browsers of visitors may well get an answer. */
+export class NotReached extends HttpProblem {
+  constructor(message: string) {
+    super(422, message)
+  }
+}
 
 export interface Wanted {
   userAgent: string
@@ -29,17 +36,13 @@ export interface Fetched {
  * elsewhere in between. Every redirect is checked the same way.
  *
  * @param address - absolute address
- * @param trustedOrigins - origins that may lie on private addresses (the demo site)
- * @throws HttpProblem 422 with a sentence for the person
+ * @param reach - what may lie on private addresses
+ * @throws HttpProblem 422 with a sentence for the person: `NotReached` where no server answered
  */
-export async function fetchGuarded(
-  address: string,
-  trustedOrigins: readonly string[],
-  wanted: Wanted,
-): Promise<Fetched> {
+export async function fetchGuarded(address: string, reach: Reach, wanted: Wanted): Promise<Fetched> {
   let current = new URL(address)
   for (let redirects = 0; redirects <= MOST_REDIRECTS; redirects++) {
-    const reply = await fetchOnce(current, trustedOrigins, wanted)
+    const reply = await fetchOnce(current, reach, wanted)
     if (!(reply instanceof URL)) return reply
     current = reply
   }
@@ -48,11 +51,11 @@ export async function fetchGuarded(
 
 async function fetchOnce(
   address: URL,
-  trustedOrigins: readonly string[],
+  reach: Reach,
   { userAgent, accept, language, most }: Wanted,
 ): Promise<Fetched | URL> {
   if (!/^https?:$/.test(address.protocol)) throw new HttpProblem(422, `${address.href} is not a web address.`)
-  const resolved = await resolvePublic(address, trustedOrigins)
+  const resolved = await resolveReachable(address, reach)
   const agent = new Agent({
     connect: {
       lookup: (_name, options, done) =>
@@ -76,24 +79,19 @@ async function fetchOnce(
       error instanceof Error && error.name === 'TimeoutError'
         ? `did not answer within ${SECONDS} seconds`
         : 'cannot be reached'
-    throw new HttpProblem(422, `${address.href} ${why}. Check the address and that the site is up.`)
+    throw new NotReached(`${address.href} ${why}. Check the address and that the site is up.`)
   } finally {
     await agent.destroy()
   }
 }
 
-async function resolvePublic(
-  address: URL,
-  trustedOrigins: readonly string[],
-): Promise<{ address: string; family: number }> {
+async function resolveReachable(address: URL, reach: Reach): Promise<{ address: string; family: number }> {
   const host = address.hostname.replace(/^\[|\]$/g, '')
   const resolved = await lookup(host).catch(() => {
-    throw new HttpProblem(422, `${address.hostname} is not known to the name service. Check the address.`)
+    throw new NotReached(`${address.hostname} is not known to the name service. Check the address.`)
   })
-  const isPublic = ipaddr.process(resolved.address).range() === 'unicast'
-  if (!isPublic && !trustedOrigins.includes(address.origin)) {
-    throw new HttpProblem(422, `${address.hostname} lies in a private network, which Vetch does not fetch pages from.`)
-  }
+  const why = unreachableBecause(address, resolved.address, reach)
+  if (why !== null) throw new NotReached(why)
   return resolved
 }
 

@@ -2,6 +2,7 @@ import { createServer, type Server } from 'node:http'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { scriptLine } from '../../../shared/delivery/scriptLine'
 import { rememberBriefly } from '../rememberBriefly'
+import { unreachableBecause } from './reach'
 import { fetchPage } from './fetchPage'
 import { inspectInstallation } from './inspectInstallation'
 
@@ -49,7 +50,8 @@ describe('fetching for a person', () => {
   })
   afterAll(() => server.close())
 
-  test('private addresses are refused, however they are written', async () => {
+  test('addresses of the machine itself are refused, however they are written, also where an owner names them', async () => {
+    const OWN = ['127.0.0.0/8', '::1', 'localhost', '169.254.0.0/16', '0.0.0.0/0']
     const { port } = new URL(origin)
     for (const address of [
       origin,
@@ -57,22 +59,40 @@ describe('fetching for a person', () => {
       `http://[::1]:${port}`,
       `http://[::ffff:127.0.0.1]:${port}`,
       `http://2130706433:${port}`,
-      'http://10.0.0.1/',
       'http://169.254.1.1/',
       'file:///etc/passwd',
     ]) {
-      await expect(fetchPage(address, []), address).rejects.toThrow(/private network|not a web address|not known/)
+      await expect(fetchPage(address, { origins: [], privateHosts: OWN }), address).rejects.toThrow(
+        /lies on the machine|opens no pages from|not a web address|not known/,
+      )
     }
   })
+  test('private addresses are refused but for those that an owner has named, by name or by network', () => {
+    const staging = new URL('https://staging.example.test:8443/')
+    const named = (...privateHosts: string[]) => unreachableBecause(staging, '10.20.3.4', { origins: [], privateHosts })
+    expect(named()).toContain('An owner can let Vetch open it')
+    for (const other of ['10.21.0.0/16', 'example.test', 'staging.example.test:443', 'fd00::/8'])
+      expect(named(other), other).not.toBeNull()
+    for (const own of ['10.20.0.0/16', '10.20.3.4', 'staging.example.test', 'staging.example.test:8443'])
+      expect(named(own), own).toBeNull()
+    expect(unreachableBecause(staging, 'fd12::1', { origins: [], privateHosts: ['fd12::/16'] })).toBeNull()
+    expect(unreachableBecause(staging, '93.184.215.14', { origins: [], privateHosts: [] })).toBeNull()
+  })
   test('configured origins are fetched, but their redirects are checked again', async () => {
-    expect((await fetchPage(`${origin}/page`, [origin])).html).toBe('<p>inside</p>')
+    expect((await fetchPage(`${origin}/page`, { origins: [origin], privateHosts: [] })).html).toBe('<p>inside</p>')
     redirectTo = origin.replace('127.0.0.1', 'localhost')
-    await expect(fetchPage(`${origin}/redirect`, [origin])).rejects.toThrow(/private network/)
+    await expect(fetchPage(`${origin}/redirect`, { origins: [origin], privateHosts: [] })).rejects.toThrow(
+      /lies on the machine/,
+    )
     redirectTo = '/redirect'
-    await expect(fetchPage(`${origin}/redirect`, [origin])).rejects.toThrow(/redirects more than/)
+    await expect(fetchPage(`${origin}/redirect`, { origins: [origin], privateHosts: [] })).rejects.toThrow(
+      /redirects more than/,
+    )
   })
   test('pages that are too large are cut off', async () => {
-    await expect(fetchPage(`${origin}/big`, [origin])).rejects.toThrow(/larger than 2 MB/)
+    await expect(fetchPage(`${origin}/big`, { origins: [origin], privateHosts: [] })).rejects.toThrow(
+      /larger than 2 MB/,
+    )
   })
 })
 

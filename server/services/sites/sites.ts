@@ -30,7 +30,7 @@ export async function siteView(database: Queries, row: SiteRow, vetchOrigin: str
   const { id, name, address, key, timeZone, currency, asksConsent, respectsDoNotTrack, allowsScripts, firstReportAt } =
     row
   const { hosts, largestAmount, parameters, attributes, eventDetails, adParameters, handingOn } = row
-  const { ownNetworks, retentionDays, ownPath, longestWait } = row
+  const { ownNetworks, privateHosts, retentionDays, ownPath, longestWait } = row
   return {
     id,
     name,
@@ -49,6 +49,7 @@ export async function siteView(database: Queries, row: SiteRow, vetchOrigin: str
     adParameters,
     handingOn,
     ownNetworks,
+    privateHosts,
     retentionDays,
     ownPath,
     longestWait,
@@ -111,6 +112,7 @@ const SETTINGS = [
   'adParameters',
   'handingOn',
   'ownNetworks',
+  'privateHosts',
   'retentionDays',
   'ownPath',
   'longestWait',
@@ -231,7 +233,7 @@ export async function checkInstallation(
   const firstReportAt = found.firstReportAt?.toISOString() ?? null
   const address = new URL(path, found.address).href
   try {
-    const page = await fetchPage(address, trustedOrigins)
+    const page = await fetchPage(address, { origins: trustedOrigins, privateHosts: found.privateHosts })
     return {
       address: page.address,
       firstReportAt,

@@ -7,6 +7,7 @@ useHead({ title: 'New survey · Vetch' })
 const route = useRoute('sites-site-evidence-surveys-new')
 const siteId = Number(route.params.site)
 const api = useApi()
+const mayEdit = useAccountStore().site(siteId)?.role !== 'viewer'
 const edits = useSurveyDraft(`new ${siteId}`, ref(NEW_SURVEY()))
 const { errors, isSaving, save } = useSaving()
 
@@ -25,18 +26,8 @@ async function create(): Promise<void> {
   <div class="p-6 lg:p-8">
     <EvidenceHead :site-id="siteId" note="A few questions to visitors, on the page and at the moment that you choose" />
     <h2 class="mb-5">New survey</h2>
-    <SurveyEditor
-      v-model:draft="edits.draft"
-      :site-id="siteId"
-      :errors="errors"
-      :disabled="false"
-      :is-changed="edits.isChanged"
-      :can-undo="edits.canUndo"
-      :can-redo="edits.canRedo"
-      @undo="edits.undo"
-      @redo="edits.redo"
-      @discard="edits.discard"
-    >
+    <p v-if="!mayEdit" class="mb-5">Your role lets you look at surveys. An editor can write one.</p>
+    <SurveyEditor :site-id="siteId" :edits="edits" :errors="errors" :disabled="!mayEdit">
       <BaseButton kind="main" :disabled="isSaving" @click="create">{{ isSaving ? 'Saving …' : 'Save' }}</BaseButton>
     </SurveyEditor>
   </div>

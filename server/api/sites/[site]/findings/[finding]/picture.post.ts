@@ -1,8 +1,7 @@
-import { useRuntimeConfig } from '#imports'
 import { defineOperation } from '~~/server/http/operation'
+import { trustedOrigins } from '~~/server/http/trustedOrigins'
 import { takePinPicture } from '~~/server/services/findings/pinPicture'
 
 export default defineOperation('photographFinding', ({ event, database, siteId, personId, path }) => {
-  const trusted = useRuntimeConfig(event).demoOrigins.split(',').filter(Boolean)
-  return takePinPicture(database, { siteId, findingId: path.finding, personId }, trusted)
+  return takePinPicture(database, { siteId, findingId: path.finding, personId }, trustedOrigins(event))
 })

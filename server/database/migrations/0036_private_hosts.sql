@@ -1,0 +1,1 @@
+ALTER TABLE "site" ADD COLUMN "private_hosts" text[] DEFAULT '{}'::text[] NOT NULL;
