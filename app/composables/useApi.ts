@@ -29,6 +29,7 @@ export function useApi() {
   const router = useRouter()
 
   return async function call<Id extends OperationId>(id: Id, input: CallInput<Id>): Promise<ReplyOf<Operations[Id]>> {
+    const signal = loadSignal()
     const { method, path }: Operation = OPERATIONS[id]
     const { query, body, file, ...parameters } = input as {
       query?: Record<string, unknown>
@@ -41,6 +42,7 @@ export function useApi() {
         query,
         body: file ?? body,
         retry: 0,
+        signal,
       })
       return reply as ReplyOf<Operations[Id]>
     } catch (error) {

@@ -26,7 +26,12 @@ export function useEvidence(siteId: number) {
     if (value === BEFORE) return 'as many days before'
     return segmentInWords(value === null || value === EVERYBODY ? undefined : value, choices.value)
   })
-  return { api, siteId, timeZone, choices, comparedName, ...filter }
+  /** Whom a view is of, in words, beside the one that it is compared with. */
+  const shownName = computed(() => {
+    const segment = segmentInWords(filter.filter.value.segment, choices.value)
+    return filter.compare.value === BEFORE && segment === 'everybody' ? 'these days' : segment
+  })
+  return { api, siteId, timeZone, choices, comparedName, shownName, ...filter }
 }
 
 /** A report and the one that it is compared with, loaded anew as the filter changes. */

@@ -3,7 +3,9 @@ import { EMPTY_PLAN, planText } from '~/data/funnelDraft'
 import type { FunnelInput } from '~~/shared/evidence/funnel'
 import { readPlan } from '~~/shared/recordings/recording'
 
-/** The funnel that a view is of: one that was kept, by its number in the address, or one written out in it. */
+const NEW = 'new'
+
+/** The funnel that a view is of: one that was saved, by its number in the address, or one written out in it. */
 export function useFunnelPlan(saved: () => readonly SavedFunnel[]) {
   const route = useRoute()
   const change = useQueryChange()
@@ -14,9 +16,12 @@ export function useFunnelPlan(saved: () => readonly SavedFunnel[]) {
     kept,
     plan: computed(() => plan.value ?? EMPTY_PLAN),
     isReady: computed(() => plan.value !== null),
+    /** Whether the address asks for one that is not written yet. */
+    isNew: computed(() => route.query.funnel === NEW),
     isChanged: computed(() => written.value !== null && kept.value !== null),
     write: (next: FunnelInput) => change((query) => ({ ...query, plan: planText(next) })),
     open: (id: number | null) =>
       change(({ plan: _, funnel: __, ...rest }) => (id ? { ...rest, funnel: String(id) } : rest)),
+    begin: () => change(({ plan: _, funnel: __, ...rest }) => ({ ...rest, funnel: NEW })),
   }
 }

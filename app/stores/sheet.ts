@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia'
 import type { SheetMetric } from '~~/core/sheet/content'
+import type { EndInput } from '~~/shared/experiments/experiment'
 import type { News } from '~~/shared/sites/news'
 import { openKept } from '~/sheets/keptWork'
 import { createSheetWork, type SheetWork } from '~/sheets/sheetWork'
@@ -65,14 +66,9 @@ export const useSheetStore = defineStore('sheet', () => {
     work.value!.take(await api('addMetric', { ...place.value, body: { version, metric } }))
   }
 
-  /** Ends the experiment, and serves what is kept to all of its audience where that is wanted. */
-  async function end(variant: string | null, reason: string, rollsOut: boolean): Promise<void> {
-    const ended = await api('endExperiment', { ...place.value, body: { variant, reason } })
-    try {
-      if (rollsOut) await api('startRollout', { ...place.value, body: {} })
-    } finally {
-      work.value!.take(ended)
-    }
+  /** Ends the experiment, and serves what is kept where that is wanted. */
+  async function end(ending: EndInput): Promise<void> {
+    work.value!.take(await api('endExperiment', { ...place.value, body: ending }))
   }
 
   async function move(transition: Transition): Promise<void> {

@@ -11,5 +11,7 @@ export type Arrived =
       detail: string | null
       visitor: string
       browser: string
+      /** Whom reports and experiments leave out. */
+      leftOut: 'robot' | 'team' | null
     }
-  | { what: 'refused'; id: string; at: string; kind: null; page: null; detail: string; visitor: null; browser: null }
+  | { what: 'refused'; id: string; at: string; kind: null; page: null; detail: string; visitor: null; browser: null; leftOut: null }

@@ -237,6 +237,10 @@ export const choicesReply = exactly({
   /** Pages of the last four weeks, those with the most views first. */
   pages: listOf(text()),
   currency: text(),
+  /** Of how many visitors behavior is collected, of 10,000. */
+  behaviorShare: whole(),
+  /** Whether any visitor has ever reported. */
+  hasReported: yesOrNo(),
 })
 /** What reports can be asked by: values that there were lately, metrics, variants. */
 export type EvidenceChoices = InferType<typeof choicesReply>

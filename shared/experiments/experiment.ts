@@ -4,7 +4,8 @@ import { MOST_FACTORS } from '../../core/factors/kindOfTest'
 import type { SheetContent } from '../../core/sheet/content'
 import { audienceSchema } from '../audiences/condition'
 import { metricsSchema } from '../metrics/metricSchema'
-import { array, number, object, string } from '../yup'
+import { rolloutSchema } from '../rollouts/rollout'
+import { array, number, object, string, type InferType } from '../yup'
 import { nameSchema } from './experimentList'
 import { planSchema } from './planSchema'
 import {
@@ -25,6 +26,10 @@ export const decisionSchema = object({
   variant: string().trim().max(40, 'Choose one of the variants.').nullable().default(null),
   reason: string().trim().max(2000, 'The reason is longer than 2,000 characters.').default(''),
 })
+
+/** The decision, and to whom the variant goes from that moment on: to nobody where that is left out. */
+export const endSchema = decisionSchema.shape({ rollout: rolloutSchema.nullable().default(null) })
+export type EndInput = InferType<typeof endSchema>
 
 /** Everything that people write on a sheet. */
 export const sheetContentSchema = object({

@@ -8,7 +8,7 @@ import {
 } from './resultsReplies'
 import { variantPicturesReply } from '../pictures/replies'
 import { addedMetricSchema } from '../metrics/metricSchema'
-import { decisionSchema, readVersionSchema } from './experiment'
+import { endSchema, readVersionSchema } from './experiment'
 import { exclusionSchema } from './exclusion'
 import { experimentListSchema, newExperimentSchema } from './experimentList'
 import { pointingSchema, presenceSchema } from './pointing'
@@ -154,8 +154,8 @@ export const EXPERIMENTS = {
     method: 'post',
     path: `${EXPERIMENT}/end`,
     access: 'editor',
-    summary: 'End for good, with the decision',
-    body: decisionSchema,
+    summary: 'End for good, with the decision, and roll out what is kept where that is wanted',
+    body: endSchema,
     reply: sheet,
   },
   addMetric: {

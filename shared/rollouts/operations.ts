@@ -13,7 +13,7 @@ export const ROLLOUTS = {
     method: 'get',
     path: `${SITE}/rollouts`,
     access: 'viewer',
-    summary: 'What experiments have won and is served from then on, the latest first',
+    summary: 'Rollouts: what experiments kept and Vetch serves, the latest first',
     reply: answers(rolloutsReply),
   },
   startRollout: {

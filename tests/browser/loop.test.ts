@@ -161,11 +161,14 @@ test('from a hunch to exact counts: an A/B test with sixty real visitors', async
 
   await test.step('ended, everybody sees the original', async () => {
     await page.getByRole('button', { name: 'End …' }).click()
-    await page.getByRole('button', { name: 'End it' }).click()
-    await expect(page.getByText('Say what is kept.')).toBeVisible()
+    const end = page.getByRole('dialog').getByRole('button', { name: 'End', exact: true })
+    await page.getByRole('radio', { name: 'No decision' }).check()
+    await end.click()
+    await expect(page.getByText('Say why, for those who come back to it.')).toBeVisible()
     await page.getByRole('radio', { name: 'Variant B' }).check()
+    await page.getByRole('radio', { name: 'the original, until the site itself is changed' }).check()
     await page.getByRole('textbox', { name: 'Why' }).fill('Sixty visitors liked it.')
-    await page.getByRole('button', { name: 'End it' }).click()
+    await end.click()
     await expect(page.getByTestId('decision')).toContainText('Variant B is kept')
     await expect(page.getByTestId('decision')).toContainText('Sixty visitors liked it.')
     await expect(page.getByText('Ended. Everybody sees the original.')).toBeVisible()

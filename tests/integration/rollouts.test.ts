@@ -145,6 +145,33 @@ test('only a change that an ended experiment keeps is rolled out, once, and its 
   expect(() => rolloutChangeSchema.validateSync({ share: 10_001, version: 1 })).toThrow('100 % at most')
 })
 
+test('an end that rolls out is one act: whoever looks finds the experiment or its rollout, and it fails as a whole', async () => {
+  const experimentId = await running()
+  const { variants } = await findSheet(database, siteId, experimentId)
+  const decision = { variant: variants[1]!.id, reason: 'More orders.', person: null }
+  const changesIt = ({ entries }: Awaited<ReturnType<typeof fileOf>>) =>
+    JSON.stringify(entries).includes(`#own-${experimentId}`)
+  let isOver = false
+  const looking = (async () => {
+    const seen: boolean[] = []
+    while (!isOver) seen.push(changesIt(await fileOf()))
+    return seen
+  })()
+  await endExperiment(database, targetOf(experimentId), decision, { share: 10_000, isForEverybody: true })
+  expect(changesIt(await fileOf())).toBe(true)
+  isOver = true
+  const seen = await looking
+  expect(seen.length).toBeGreaterThan(0)
+  expect(seen.every(Boolean)).toBe(true)
+
+  const original = await running()
+  const { variants: own } = await findSheet(database, siteId, original)
+  const kept = { ...decision, variant: own[0]!.id }
+  await expect(endExperiment(database, targetOf(original), kept, all)).rejects.toThrow('nothing to roll out')
+  expect((await findSheet(database, siteId, original)).state).toBe('running')
+  await endExperiment(database, targetOf(original), kept)
+})
+
 test('nothing is served that an owner has forbidden, and no audience goes that somebody is served by', async () => {
   const phones = await createAudience(database, siteId, null, { name: 'Phones', conditions: PHONES })
   const asked = { join: 'all', of: [{ fact: 'audience', is: 'yes', id: phones.id }] } as const

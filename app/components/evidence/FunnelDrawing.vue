@@ -9,6 +9,8 @@ const props = defineProps<{
   plan: FunnelInput
   report: FunnelView
   other: FunnelView | null
+  /** Whom the report is of, named where it is compared. */
+  name: string
   otherName: string
   /** Whether the two have nobody in common, so that their difference has an interval. */
   isIndependent: boolean
@@ -27,9 +29,16 @@ const rows = computed(() =>
       other && index > 0
         ? shareDifference({ count: reached, of: first.value }, { count: other.reached, of: otherFirst.value })
         : null
-    return { name, reached, time, before, lost: before - reached, other, difference }
+    const otherBefore = index === 0 ? other?.reached : props.other?.steps[index - 1]?.reached
+    return { name, reached, time, before, lost: before - reached, other, otherBefore, difference }
   }),
 )
+/** Of those who began, and of those who were there a step before. */
+function sharesInWords(reached: number, began: number, before: number, isFirst: boolean): string {
+  if (isFirst) return ''
+  const share = (whole: number) => formatShare(whole === 0 ? null : reached / whole, 1)
+  return `, ${share(began)} of the first step, ${share(before)} of the step before`
+}
 const inPoints = (share: number) => `${share < 0 ? '−' : '+'}${Math.abs(share * 100).toFixed(1)}`
 </script>
 
@@ -51,30 +60,31 @@ const inPoints = (share: number) => `${share < 0 ? '−' : '+'}${Math.abs(share 
         </div>
         <div v-if="row.other" class="h-2 bg-line-strong" :style="{ width: width(row.other.reached, otherFirst) }" />
         <p v-if="row.other" class="text-xs text-ink-soft">
-          {{ otherName }}: {{ formatCount(row.other.reached) }},
-          {{ formatShare(otherFirst === 0 ? null : row.other.reached / otherFirst, 1)
+          {{ otherName }} · {{ formatCount(row.other.reached) }} {{ unit
+          }}{{ sharesInWords(row.other.reached, otherFirst, row.otherBefore ?? 0, index === 0)
           }}<template v-if="row.difference"
-            >; difference {{ inPoints(row.difference.difference) }} pp<template v-if="isIndependent"
+            >; difference of the first step {{ inPoints(row.difference.difference) }} pp<template v-if="isIndependent"
               >, 95 % interval {{ inPoints(row.difference.low) }} to {{ inPoints(row.difference.high) }}</template
             ></template
           >
         </p>
       </div>
       <div class="text-sm">
+        <template v-if="other">{{ name }} · </template>
         <span class="font-semibold">{{ formatCount(row.reached) }}</span> {{ unit
-        }}<template v-if="index > 0"
-          >, {{ formatShare(row.before === 0 ? null : row.reached / row.before, 1) }} of the step before
+        }}{{ sharesInWords(row.reached, first, row.before, index === 0)
+        }}<template v-if="index > 0">
           <button
             v-if="row.lost > 0"
             type="button"
             class="block text-accent underline"
             @click="emit('left', index - 1)"
           >
-            {{ formatCount(row.lost) }} left before it
+            {{ formatCount(row.lost) }} dropped off here
           </button>
           <span v-if="row.time" class="block text-ink-soft"
-            >median {{ durationInWords(row.time[1]) }}, middle half {{ durationInWords(row.time[0]) }} to
-            {{ durationInWords(row.time[2]) }}</span
+            >{{ durationInWords(row.time[1]) }} (typically {{ durationInWords(row.time[0]) }} to
+            {{ durationInWords(row.time[2]) }})</span
           >
         </template>
       </div>

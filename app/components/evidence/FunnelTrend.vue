@@ -4,7 +4,13 @@ import { linesChart } from '~/charts/linesChart'
 import type { TableColumn } from '~/data/tableColumn'
 
 /** Of those who began on a day, how many came to the end. */
-const props = defineProps<{ report: FunnelView; timeZone: string }>()
+const props = defineProps<{
+  report: FunnelView
+  other: FunnelView | null
+  name: string
+  otherName: string
+  timeZone: string
+}>()
 interface Day {
   day: string
   began: number
@@ -36,9 +42,23 @@ const columns: TableColumn<Day>[] = [
   },
   { id: 'rate', header: 'Share', value: rate, show: (row) => formatShare(rate(row), 1), isNumeric: true },
 ]
-const lines = computed(() => [
-  { name: 'Share', label: '', position: null, values: rows.value.map((row) => ({ day: row.day, value: rate(row) })) },
-])
+const lines = computed(() => {
+  const name = props.other ? props.name : 'Share'
+  const own = {
+    name,
+    label: props.other ? name : '',
+    position: null,
+    values: rows.value.map((row) => ({ day: row.day, value: rate(row) })),
+  }
+  if (!props.other) return [own]
+  // Day by day beside it, also where they are other days.
+  const { began, ended } = props.other.days
+  const values = rows.value.map(({ day }, index) => ({
+    day,
+    value: rate({ day, began: began[index] ?? 0, ended: ended[index] ?? 0 }),
+  }))
+  return [own, { name: props.otherName, label: props.otherName, position: 0, values }]
+})
 const unfinished = unfinishedDay(props.timeZone)
 </script>
 

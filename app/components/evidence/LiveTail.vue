@@ -13,6 +13,7 @@ const columns: TableColumn<Arrived>[] = [
   { id: 'detail', header: 'Detail', value: ({ detail }) => detail },
   { id: 'visitor', header: 'Visitor', value: ({ visitor }) => visitor, isExtra: true },
   { id: 'browser', header: 'Browser', value: ({ browser }) => browser, isExtra: true },
+  { id: 'leftOut', header: 'Counts', value: ({ leftOut }) => leftOut },
 ]
 </script>
 
@@ -34,6 +35,10 @@ const columns: TableColumn<Arrived>[] = [
     <DataTable v-else label="What arrives" :columns="columns" :rows="arrived" :row-key="({ id }) => id">
       <template #cell-kind="{ row }">
         <span :class="{ 'font-medium text-rust': row.what === 'refused' }">{{ row.kind ?? 'refused' }}</span>
+      </template>
+      <template #cell-leftOut="{ row }">
+        <span v-if="row.leftOut" class="text-rust">no: {{ row.leftOut === 'robot' ? 'a robot' : 'your team' }}</span>
+        <span v-else-if="row.what !== 'refused'">yes</span>
       </template>
       <template #cell-page="{ row }"
         ><span class="break-all">{{ row.page ?? '' }}</span></template

@@ -20,6 +20,8 @@ const props = defineProps<{
   windowHeight: number
   /** Windows that count as such a device. */
   range: { widthFrom: number; widthBelow: number }
+  /** What such windows are, in words. */
+  device: string
   /** The page as it was, to be drawn over; null for the page as it is. */
   picture: PagePicture | null
   /** Whose clicks these are. */
@@ -87,8 +89,9 @@ const DEFINITION =
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <p v-if="clicks">
       {{ formatCount(clicks.clicks) }}
-      {{ { click: 'clicks', rage: 'rage clicks', dead: 'dead clicks' }[layer as 'click'] }} of
-      {{ formatCount(clicks.visitors) }} visitors with a window of such a width<template v-if="clicks.others > 0"
+      {{ { click: 'clicks', rage: 'rage clicks', dead: 'dead clicks' }[layer as 'click'] }} by
+      {{ formatCount(clicks.visitors) }} visitors on {{ device
+      }}<template v-if="clicks.others > 0"
         >, {{ formatCount(clicks.others) }} of them on elements further down the list</template
       >.
     </p>

@@ -4,7 +4,7 @@ import { BUCKETS } from '~~/core/assignment/assignment'
 import { pageRulesInWords } from '~~/core/targeting/pageWords'
 import type { TableColumn } from '~/data/tableColumn'
 
-/** What is served of what experiments have won. */
+/** What Vetch serves of what experiments kept. */
 const props = defineProps<{ siteId: number; rollouts: readonly RolloutView[]; timeZone: string }>()
 const columns: TableColumn<RolloutView>[] = [
   { id: 'name', header: 'Rollout', value: ({ name }) => name, isHeading: true },

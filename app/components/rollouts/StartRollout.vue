@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { ExperimentSheet } from '~~/shared/experiments/replies'
 
-/** What was won goes to whom it should from here; or where it is served already. */
+/** Serves what an experiment keeps, or says where it is served already. */
 const props = defineProps<{ sheet: ExperimentSheet; mayEdit: boolean }>()
 const api = useApi()
 const notices = useNoticesStore()

@@ -1,25 +1,40 @@
 <script setup lang="ts">
+import type { EndInput } from '~~/shared/experiments/experiment'
 import type { ExperimentSheet } from '~~/shared/experiments/replies'
+import { proposedPosition } from '~~/core/verdict/proposal'
 import type { Verdict } from '~~/core/verdict/verdict'
 
-/** Asks for the decision: which variant to keep, and why. */
+/** Asks for the decision: which variant to keep and why, and what visitors see from then on. */
 const props = defineProps<{ sheet: ExperimentSheet; verdict: Verdict | null }>()
-const emit = defineEmits<{ end: [variant: string | null, reason: string, rollsOut: boolean] }>()
+const emit = defineEmits<{ end: [ending: EndInput] }>()
 const open = defineModel<boolean>('open', { required: true })
 const kept = ref<string | undefined>()
 const reason = ref('')
 const errors = ref<{ kept?: string; reason?: string }>({})
 const NONE = 'none'
-const rollsOut = ref(false)
-const isChange = computed(() => props.sheet.variants.findIndex(({ id }) => id === kept.value) > 0)
+const rollsOut = ref(true)
+const reach = reactive<{ share: number | string; isForEverybody: boolean }>({ share: 10_000, isForEverybody: false })
+const chosen = computed(() => props.sheet.variants.find(({ id }) => id === kept.value) ?? null)
+const isChange = computed(() => chosen.value !== null && chosen.value.id !== props.sheet.variants[0]!.id)
+const isRolledOut = computed(() => isChange.value && rollsOut.value)
+
+watch(open, (isOpen) => {
+  if (!isOpen || kept.value !== undefined || !props.verdict) return
+  const names = props.sheet.variants.map(({ name }) => name)
+  kept.value = props.sheet.variants[proposedPosition(props.verdict, names) ?? -1]?.id
+})
 
 function end(): void {
   errors.value = {
-    ...(kept.value === undefined ? { kept: 'Say what is kept.' } : {}),
+    ...(kept.value === undefined ? { kept: 'Choose what to keep.' } : {}),
     ...(reason.value.trim() === '' ? { reason: 'Say why, for those who come back to it.' } : {}),
   }
-  if (Object.keys(errors.value).length === 0)
-    emit('end', kept.value === NONE ? null : kept.value!, reason.value, isChange.value && rollsOut.value)
+  if (Object.keys(errors.value).length > 0) return
+  emit('end', {
+    variant: kept.value === NONE ? null : kept.value!,
+    reason: reason.value,
+    rollout: isRolledOut.value ? { ...reach, share: Number(reach.share) } : null,
+  })
 }
 </script>
 
@@ -29,11 +44,11 @@ function end(): void {
       The plan says: <span class="font-semibold">{{ verdict.title }}</span>
     </p>
     <fieldset class="flex flex-col gap-1.5">
-      <legend class="mb-1 text-sm font-medium">Kept from now on</legend>
+      <legend class="mb-1 text-sm font-medium">Keep</legend>
       <label v-for="(variant, position) in sheet.variants" :key="variant.id" class="flex items-center gap-2">
         <input v-model="kept" type="radio" name="kept" :value="variant.id" class="accent-accent" />
         <VariantMark :position="position" /> {{ variant.name }}
-        <span v-if="position === 0" class="text-ink-soft">the page as it is</span>
+        <span v-if="position === 0" class="text-ink-soft">the original</span>
       </label>
       <label class="flex items-center gap-2">
         <input v-model="kept" type="radio" name="kept" :value="NONE" class="accent-accent" />
@@ -51,22 +66,33 @@ function end(): void {
         :aria-describedby="describedBy"
       />
     </LabeledField>
-    <label v-if="isChange" class="mt-3 flex items-start gap-2">
-      <input v-model="rollsOut" type="checkbox" class="mt-1 accent-accent" />
-      <span>Roll it out at once, to all of its audience</span>
-    </label>
+    <fieldset v-if="isChange" class="mt-3 flex flex-col gap-1.5">
+      <legend class="mb-1 text-sm font-medium">From now on visitors see</legend>
+      <label class="flex items-center gap-2">
+        <input v-model="rollsOut" type="radio" name="served" :value="true" class="accent-accent" />
+        {{ chosen!.name }}: Vetch rolls it out
+      </label>
+      <RolloutReach
+        v-if="rollsOut"
+        v-model:share="reach.share"
+        v-model:is-for-everybody="reach.isForEverybody"
+        class="mb-1 ml-6"
+        :has-audience="sheet.audience !== null"
+      />
+      <label class="flex items-center gap-2">
+        <input v-model="rollsOut" type="radio" name="served" :value="false" class="accent-accent" />
+        the original, until the site itself is changed
+      </label>
+    </fieldset>
     <p class="mt-3 text-sm text-ink-soft">
       {{
-        isChange && rollsOut
-          ? 'Nobody is counted any more'
-          : 'Everybody will see the original again, and no more visitors are counted'
-      }}. An ended experiment cannot be started again; a copy of it can.
+        isRolledOut ? 'No more visitors are counted.' : 'Everybody sees the original, and no more visitors are counted.'
+      }}
+      An ended experiment cannot be started again; a copy of it can.
     </p>
     <template #actions>
-      <BaseButton kind="quiet" @click="open = false">{{
-        sheet.state === 'paused' ? 'Not yet' : 'Keep it running'
-      }}</BaseButton>
-      <BaseButton kind="main" @click="end">End it</BaseButton>
+      <BaseButton kind="quiet" @click="open = false">Cancel</BaseButton>
+      <BaseButton kind="main" @click="end">{{ isRolledOut ? 'End and roll out' : 'End' }}</BaseButton>
     </template>
   </PlainDialog>
 </template>

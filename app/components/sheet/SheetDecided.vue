@@ -62,7 +62,8 @@ const computedAs = {
 const lately = computed(() => {
   const { forecast } = props
   if (!forecast || forecast.visitors === 0) return 'Type what you expect.'
-  if (forecast.mean === null) return 'Known once there is a metric.'
+  if (!content.value.metrics.some(({ role }) => role === 'primary')) return 'Known once there is a metric.'
+  if (forecast.mean === null) return `Too few visitors in the last ${forecast.days} days to know.`
   return `As of ${formatCount(forecast.sampled)} visitors of the last ${forecast.days} days.`
 })
 function percentWords(share: number): string {

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { EndInput } from '~~/shared/experiments/experiment'
 import type { ExperimentResults } from '~~/shared/experiments/resultsReplies'
 import type { PreflightReport } from '~~/shared/experiments/replies'
 import { beginningPath } from '~~/core/targeting/pageRule'
@@ -47,11 +48,8 @@ const move = (transition: 'start' | 'pause' | 'resume') =>
       resume: 'Running again.',
     }[transition],
   )
-const end = (variant: string | null, reason: string, rollsOut: boolean) =>
-  attempt(
-    () => store.end(variant, reason, rollsOut),
-    rollsOut ? 'Ended, and rolled out.' : 'Ended. Everybody sees the original.',
-  )
+const end = (ending: EndInput) =>
+  attempt(() => store.end(ending), ending.rollout ? 'Ended and rolled out.' : 'Ended. Everybody sees the original.')
 
 async function attempt(change: () => Promise<void>, done: string): Promise<void> {
   isMoving.value = true

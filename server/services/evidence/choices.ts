@@ -14,11 +14,13 @@ export async function readEvidenceChoices(
   siteId: number,
   now: Date,
 ): Promise<EvidenceChoices> {
-  const { timeZone, currency } = await findSite(database, siteId)
+  const { timeZone, currency, collection, firstReportAt } = await findSite(database, siteId)
   const today = siteDays(timeZone)(now.getTime())
   return {
     ...(await evidence.ask(siteId, 'values', { today })),
     currency,
+    behaviorShare: collection.behavior.share,
+    hasReported: firstReportAt !== null,
     metrics: await siteMetrics(database, siteId),
     variants: await variantsOf(database, siteId),
   }

@@ -8,11 +8,11 @@ const MOST_AT_ONCE = 100
 /** All SQL of the live tail. `$4` and `$5` are network and browser of whoever looks, or null for everybody. */
 const ARRIVED = `
   SELECT * FROM (
-    SELECT 'view' AS what, v.id, v.seq, v.received_at AS at, 'page' AS kind, v.address, v.title AS detail, v.visitor_id AS visitor, v.browser
+    SELECT 'view' AS what, v.id, v.seq, v.received_at AS at, 'page' AS kind, v.address, v.title AS detail, v.visitor_id AS visitor, v.browser, v.is_robot AS "isRobot", v.is_team AS "isTeam"
     FROM page_view v
     WHERE v.site_id = $1 AND v.seq > $2 AND v.received_at > $3 AND ($4::text IS NULL OR (v.network = $4 AND v.browser = $5))
     UNION ALL
-    SELECT 'event', e.id, e.seq, e.received_at, e.type, e.address, coalesce(e.label, e.name, e.element), e.visitor_id, v.browser
+    SELECT 'event', e.id, e.seq, e.received_at, e.type, e.address, coalesce(e.label, e.name, e.element), e.visitor_id, v.browser, v.is_robot, v.is_team
     FROM event e JOIN page_view v ON v.site_id = e.site_id AND v.visitor_id = e.visitor_id AND v.id = e.view_id
     WHERE e.site_id = $1 AND e.seq > $2 AND e.received_at > $3 AND ($4::text IS NULL OR (v.network = $4 AND v.browser = $5))
   ) arrived ORDER BY seq DESC LIMIT ${MOST_AT_ONCE}`
@@ -36,6 +36,8 @@ interface Row {
   detail: string | null
   visitor: string
   browser: string
+  isRobot: boolean
+  isTeam: boolean
 }
 
 /** Tells what is refused at a site from now on, each time it is asked. Of whom is not kept with it. */
@@ -51,7 +53,7 @@ export function followRefusals(pool: Pool, siteId: number): () => Promise<Arrive
     return rows.flatMap(({ reason, events }): Arrived[] => {
       const count = events - (before.get(reason) ?? 0)
       const detail = count > 1 ? `${reason} (${count} times)` : reason
-      const none = { kind: null, page: null, visitor: null, browser: null }
+      const none = { kind: null, page: null, visitor: null, browser: null, leftOut: null }
       return count > 0 ? [{ what: 'refused', id: `${reason} ${events}`, at, detail, ...none }] : []
     })
   }
@@ -71,7 +73,7 @@ export function followArrivals(pool: Pool, siteId: number, own: OwnBrowser | nul
     const news = rows.filter(({ id }) => !told.has(id)).reverse()
     // Of what was told, what may come again: the newest.
     told = new Set(rows.map(({ id }) => id))
-    return news.map(({ what, id, at, kind, address, detail, visitor, browser }) => {
+    return news.map(({ what, id, at, kind, address, detail, visitor, browser, isRobot, isTeam }) => {
       const page = URL.canParse(address) ? new URL(address).pathname : address
       return {
         what,
@@ -82,6 +84,7 @@ export function followArrivals(pool: Pool, siteId: number, own: OwnBrowser | nul
         detail,
         visitor,
         browser,
+        leftOut: isRobot ? 'robot' : isTeam ? 'team' : null,
       }
     })
   }

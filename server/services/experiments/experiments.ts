@@ -4,6 +4,7 @@ import { and, eq } from 'drizzle-orm'
 import type { Decision } from '../../../core/sheet/content'
 import { DEFAULT_PLAN } from '../../../core/sheet/defaultPlan'
 import { contentOf, type ExperimentState } from '../../../shared/experiments/experiment'
+import type { RolloutInput } from '../../../shared/rollouts/rollout'
 import { drawThingId } from '../../../shared/thingId'
 import type { Database, Queries } from '../../database/connect'
 import { driftCheck, experiment } from '../../database/schema'
@@ -14,6 +15,7 @@ import { HttpProblem } from '../HttpProblem'
 import { followExperiment } from '../hypotheses/stages'
 import { refreshSummaries } from '../results/summaries'
 import { liveRollouts } from '../rollouts/liveRollouts'
+import { startRolloutIn } from '../rollouts/rollouts'
 import { compileSiteFile } from '../sites/compileSiteFile'
 import { findSite } from '../sites/sites'
 import { reserveBuckets } from '../traffic/groups'
@@ -72,15 +74,26 @@ interface MoveOptions {
 }
 
 /**
- * Ends an experiment with the decision, which stays on its sheet.
+ * Ends an experiment with the decision, which stays on its sheet. Where it is rolled out both happen at once: whoever had
+ * the variant keeps it.
  *
  * @param decision - which variant to keep; refused for one that the experiment does not have
+ * @param rollout - to whom the variant goes from now on; null for nobody
  */
-export async function endExperiment(database: Database, target: Target, decision: Decision): Promise<ExperimentSheet> {
+export async function endExperiment(
+  database: Database,
+  target: Target,
+  decision: Decision,
+  rollout: RolloutInput | null = null,
+): Promise<ExperimentSheet> {
   const { variants } = await findSheet(database, target.siteId, target.experimentId)
   if (decision.variant !== null && !variants.some(({ id }) => id === decision.variant))
     throw new HttpProblem(422, 'Choose one of the variants.', { variant: 'Choose one of the variants.' })
-  return moveExperiment(database, target, 'end', { decision })
+  return database.transaction(async (tx) => {
+    const ended = await moveIn(tx, target, 'end', { decision })
+    if (rollout) await startRolloutIn(tx, target, rollout, new Date())
+    return ended
+  })
 }
 
 /** Starts, pauses, resumes or ends an experiment, and compiles the site file that visitors get from then on. */
@@ -90,54 +103,66 @@ export async function moveExperiment(
   transition: Transition,
   { version, decision, words, look = (...asked) => lookAtTraffic(database, ...asked) }: MoveOptions = {},
 ): Promise<ExperimentSheet> {
+  const looked = transition === 'start' ? await lookBeforeStart(database, target, look) : null
+  return database.transaction((tx) => moveIn(tx, target, transition, { version, decision, words, looked }))
+}
+
+interface Moved extends Pick<MoveOptions, 'version' | 'decision' | 'words'> {
+  /** What was found before a start. */
+  looked?: Awaited<ReturnType<typeof lookBeforeStart>> | null
+}
+
+async function moveIn(
+  tx: Queries,
+  target: Target,
+  transition: Transition,
+  { version, decision, words, looked = null }: Moved,
+): Promise<ExperimentSheet> {
   const { siteId, experimentId, personId } = target
   const { from, to, action } = TRANSITIONS[transition]
-  const looked = transition === 'start' ? await lookBeforeStart(database, target, look) : null
-  return database.transaction(async (tx) => {
-    const before = await lockSheet(tx, target)
-    if (!(from as readonly ExperimentState[]).includes(before.state))
-      throw new HttpProblem(409, `This experiment is ${STATE_WORDS[before.state]}, so it cannot be ${action}.`)
-    if (before.version !== (version ?? looked?.version ?? before.version))
-      throw new HttpProblem(409, 'This sheet has been changed since you read it. Look at it again, then start.')
-    const stops = looked ? [...before.preflight, ...looked.stops] : []
-    if (stops.length > 0) {
-      throw new HttpProblem(
-        422,
-        `Preflight has ${stops.length} open point${stops.length === 1 ? '' : 's'}: ${stops[0]!.text}`,
-      )
-    }
-    await tx
-      .update(experiment)
-      .set({
-        state: to,
-        version: before.version + 1,
-        ...(looked ? { plan: looked.plan, ...(await started(tx, before)) } : {}),
-        // A step of a ramp that was paused begins anew.
-        ...(transition === 'resume' && before.ramp ? { rampSince: new Date() } : {}),
-        ...(transition === 'end' ? { endedAt: new Date(), decision, buckets: null, rampStep: null } : {}),
-      })
-      .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
-    if (transition === 'resume')
-      await tx
-        .update(driftCheck)
-        .set({ pausedFor: null })
-        .where(and(eq(driftCheck.siteId, siteId), eq(driftCheck.experimentId, experimentId)))
-    if (transition === 'start' || transition === 'end') await followExperiment(tx, target, transition)
-    await compileSiteFile(tx, siteId)
-    await announce(tx, siteId, { kind: 'sheet', experiment: experimentId, version: before.version + 1 })
-    await refreshSummaries(tx, siteId, [experimentId], new Date())
-    await recordChange(tx, {
-      siteId,
-      personId,
-      subject: 'experiment',
-      subjectId: experimentId,
-      action,
-      before: { state: before.state },
-      after: { state: to },
-      words: words ?? (decision ? decisionInWords(before, decision) : null),
+  const before = await lockSheet(tx, target)
+  if (!(from as readonly ExperimentState[]).includes(before.state))
+    throw new HttpProblem(409, `This experiment is ${STATE_WORDS[before.state]}, so it cannot be ${action}.`)
+  if (before.version !== (version ?? looked?.version ?? before.version))
+    throw new HttpProblem(409, 'This sheet has been changed since you read it. Look at it again, then start.')
+  const stops = looked ? [...before.preflight, ...looked.stops] : []
+  if (stops.length > 0) {
+    throw new HttpProblem(
+      422,
+      `Preflight has ${stops.length} open point${stops.length === 1 ? '' : 's'}: ${stops[0]!.text}`,
+    )
+  }
+  await tx
+    .update(experiment)
+    .set({
+      state: to,
+      version: before.version + 1,
+      ...(looked ? { plan: looked.plan, ...(await started(tx, before)) } : {}),
+      // A step of a ramp that was paused begins anew.
+      ...(transition === 'resume' && before.ramp ? { rampSince: new Date() } : {}),
+      ...(transition === 'end' ? { endedAt: new Date(), decision, buckets: null, rampStep: null } : {}),
     })
-    return findSheet(tx, siteId, experimentId)
+    .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
+  if (transition === 'resume')
+    await tx
+      .update(driftCheck)
+      .set({ pausedFor: null })
+      .where(and(eq(driftCheck.siteId, siteId), eq(driftCheck.experimentId, experimentId)))
+  if (transition === 'start' || transition === 'end') await followExperiment(tx, target, transition)
+  await compileSiteFile(tx, siteId)
+  await announce(tx, siteId, { kind: 'sheet', experiment: experimentId, version: before.version + 1 })
+  await refreshSummaries(tx, siteId, [experimentId], new Date())
+  await recordChange(tx, {
+    siteId,
+    personId,
+    subject: 'experiment',
+    subjectId: experimentId,
+    action,
+    before: { state: before.state },
+    after: { state: to },
+    words: words ?? (decision ? decisionInWords(before, decision) : null),
   })
+  return findSheet(tx, siteId, experimentId)
 }
 
 /** What a start writes down: its moment, versions, and the first step of a ramp. */

@@ -1,3 +1,4 @@
+import { pageRulesInWords } from '../../../core/targeting/pageWords'
 import type { ExperimentSummary } from '../../../shared/experiments/replies'
 import { and, asc, desc, eq, ilike, inArray, isNull, or, sql, type SQL } from 'drizzle-orm'
 import type { ExperimentSort } from '../../../shared/experiments/experimentList'
@@ -101,7 +102,7 @@ async function readRows(
     id,
     name,
     state,
-    pages: pageRules.map((rule) => rule.value).join(', '),
+    pages: pageRulesInWords(pageRules),
     startedAt: startedAt?.toISOString() ?? null,
     endedAt: endedAt?.toISOString() ?? null,
     visitors: summary?.visitors ?? 0,

@@ -14,7 +14,7 @@ export interface LiveRollout {
   variant: SheetVariant
   /** Position of the variant in the experiment. */
   position: number
-  /** What keeps its visitors from the experiment keeps them from what it has won, too. */
+  /** What keeps its visitors from the experiment keeps them from its rollout, too. */
   holdouts: (typeof holdout.$inferSelect)[]
 }
 

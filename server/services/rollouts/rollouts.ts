@@ -115,49 +115,56 @@ export async function rolloutDays(
 export async function startRollout(
   database: Database,
   target: Target,
+  input: RolloutInput,
+  now: Date,
+): Promise<RolloutView> {
+  return database.transaction((tx) => startRolloutIn(tx, target, input, now))
+}
+
+/** The same, within what else is done at once. */
+export async function startRolloutIn(
+  tx: Queries,
+  target: Target,
   { share, isForEverybody }: RolloutInput,
   now: Date,
 ): Promise<RolloutView> {
   const { siteId, experimentId, personId } = target
-  return database.transaction(async (tx) => {
-    const sheet = await lockSheet(tx, target)
-    const position = sheet.variants.findIndex(({ id }) => id === sheet.decision?.variant)
-    if (sheet.state !== 'ended') throw new HttpProblem(409, 'End this experiment first, and say what is kept.')
-    if (position < 1)
-      throw new HttpProblem(409, 'This experiment keeps the page as it is: there is nothing to roll out.')
-    const bringsScript = sheet.variants[position]!.edits.some(({ kind, isOff }) => kind === 'script' && !isOff)
-    if (bringsScript && !sheet.allowsScripts)
-      throw new HttpProblem(422, 'An owner of the site has forbidden scripts in variants, and this one brings one.')
-    const [made] = await tx
-      .insert(rollout)
-      .values({
-        siteId,
-        experimentId,
-        variantId: sheet.variants[position]!.id,
-        share,
-        isForEverybody,
-
-        salt: randomBytes(6).toString('base64url'),
-        createdBy: personId,
-        createdAt: now,
-        changedAt: now,
-      })
-      .onConflictDoNothing()
-      .returning({ id: rollout.id })
-    if (!made) throw new HttpProblem(409, 'This experiment is rolled out already. Change its rollout.')
-    await compileSiteFile(tx, siteId)
-    await announceOf(tx, siteId, experimentId)
-    await recordChange(tx, {
+  const sheet = await lockSheet(tx, target)
+  const position = sheet.variants.findIndex(({ id }) => id === sheet.decision?.variant)
+  if (sheet.state !== 'ended') throw new HttpProblem(409, 'End this experiment first, and say what is kept.')
+  if (position < 1) throw new HttpProblem(409, 'This experiment keeps the page as it is: there is nothing to roll out.')
+  const bringsScript = sheet.variants[position]!.edits.some(({ kind, isOff }) => kind === 'script' && !isOff)
+  if (bringsScript && !sheet.allowsScripts)
+    throw new HttpProblem(422, 'An owner of the site has forbidden scripts in variants, and this one brings one.')
+  const [made] = await tx
+    .insert(rollout)
+    .values({
       siteId,
-      personId,
-      subject: 'rollout',
-      subjectId: made.id,
-      action: 'started',
-      after: { share, isForEverybody },
-      words: `rolled out “${sheet.variants[position]!.name}” to ${audienceWords(share, isForEverybody || !sheet.audience)}`,
+      experimentId,
+      variantId: sheet.variants[position]!.id,
+      share,
+      isForEverybody,
+
+      salt: randomBytes(6).toString('base64url'),
+      createdBy: personId,
+      createdAt: now,
+      changedAt: now,
     })
-    return findRollout(tx, siteId, made.id, now)
+    .onConflictDoNothing()
+    .returning({ id: rollout.id })
+  if (!made) throw new HttpProblem(409, 'This experiment is rolled out already. Change its rollout.')
+  await compileSiteFile(tx, siteId)
+  await announceOf(tx, siteId, experimentId)
+  await recordChange(tx, {
+    siteId,
+    personId,
+    subject: 'rollout',
+    subjectId: made.id,
+    action: 'started',
+    after: { share, isForEverybody },
+    words: `rolled out “${sheet.variants[position]!.name}” to ${audienceWords(share, isForEverybody || !sheet.audience)}`,
   })
+  return findRollout(tx, siteId, made.id, now)
 }
 
 /**

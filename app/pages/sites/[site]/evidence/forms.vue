@@ -50,6 +50,7 @@ const DEFINITION =
           >, against {{ rate(other) }} ({{ comparedName }})</template
         >.
       </p>
+      <SampleNote class="mb-3" :choices="choices" />
       <FormFigures :form="form" :other="other" :other-name="comparedName" />
     </div>
   </div>

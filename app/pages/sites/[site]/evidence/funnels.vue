@@ -9,10 +9,10 @@ const siteId = Number(route.params.site)
 const account = useAccountStore()
 const notices = useNoticesStore()
 const evidence = useEvidence(siteId)
-const { api, filter, daysBack, compare, set, choices, comparedName, timeZone } = evidence
+const { api, filter, daysBack, compare, set, choices, comparedName, shownName, timeZone } = evidence
 const mayEdit = computed(() => account.site(siteId)?.role !== 'viewer')
 const { value: saved, reload: reloadSaved } = useLoaded(() => api('listFunnels', { site: siteId }))
-const { kept, plan, isReady, isChanged, write, open } = useFunnelPlan(() => saved.value ?? [])
+const { kept, plan, isReady, isNew, isChanged, write, open, begin } = useFunnelPlan(() => saved.value ?? [])
 const isEditing = ref(false)
 const errors = ref<Record<string, string>>({})
 const name = ref('')
@@ -21,8 +21,8 @@ const step = ref<number | null>(null)
 const ask = async (of: Filter) =>
   isReady.value ? api('reportFunnel', { site: siteId, body: { ...of, plan: plan.value } }) : null
 const { value: loaded, problem, isLoading, reload } = useReport(evidence, ask, () => plan.value)
-// The first of those that were kept is shown where the address names none.
-watch(saved, (list) => list?.[0] && !isReady.value && open(list[0].id))
+// The first of those that were saved is shown where the address names none.
+watch(saved, (list) => list?.[0] && !isReady.value && !isNew.value && open(list[0].id))
 
 function apply(next: FunnelInput): void {
   const wrong = messagesByField(funnelPlanSchema, next)
@@ -41,18 +41,18 @@ async function save(work: Promise<SavedFunnel>, said: string): Promise<void> {
     notices.show(error.message, { tone: 'problem' })
   }
 }
-const keep = () => save(api('createFunnel', { site: siteId, body: { name: name.value, plan: plan.value } }), 'Kept.')
+const add = () => save(api('createFunnel', { site: siteId, body: { name: name.value, plan: plan.value } }), 'Saved.')
 const change = () =>
   save(
     api('updateFunnel', { site: siteId, funnel: kept.value!.id, body: { name: kept.value!.name, plan: plan.value } }),
-    'Changed.',
+    'Saved.',
   )
 async function remove({ id, name: called, plan: way }: SavedFunnel): Promise<void> {
   await api('deleteFunnel', { site: siteId, funnel: id })
   open(null)
   await reloadSaved()
   notices.show(`Deleted ${called}.`, {
-    undo: () => save(api('createFunnel', { site: siteId, body: { name: called, plan: way } }), 'It is back.'),
+    undo: () => save(api('createFunnel', { site: siteId, body: { name: called, plan: way } }), 'Restored.'),
   })
 }
 const DEFINITION =
@@ -74,11 +74,15 @@ const DEFINITION =
         :class="each.id === kept?.id ? 'border-accent text-accent' : 'border-line-strong hover:bg-neutral-soft'"
         >{{ each.name }}</NuxtLink
       >
-      <BaseButton kind="quiet" @click="isEditing = !isEditing">{{
-        isEditing ? 'Close the steps' : isReady ? 'Change the steps' : 'Name the steps'
+      <BaseButton @click="begin">New funnel</BaseButton>
+      <BaseButton v-if="isReady" kind="quiet" @click="isEditing = !isEditing">{{
+        isEditing ? 'Close the steps' : 'Edit the steps'
       }}</BaseButton>
       <BaseButton v-if="kept && mayEdit" kind="quiet" @click="remove(kept)">Delete</BaseButton>
-      <BaseButton v-if="isChanged && mayEdit" @click="change">Keep the change of {{ kept!.name }}</BaseButton>
+      <template v-if="isChanged">
+        <BaseButton v-if="mayEdit" kind="main" :aria-label="`Save ${kept!.name}`" @click="change">Save</BaseButton>
+        <BaseButton kind="quiet" @click="open(kept!.id)">Discard the changes</BaseButton>
+      </template>
     </div>
     <section
       v-if="isEditing || (saved && !isReady)"
@@ -86,9 +90,11 @@ const DEFINITION =
       aria-label="Steps of the funnel"
     >
       <FunnelForm :plan="plan" :choices="choices" :errors="errors" @apply="apply" />
-      <form v-if="isReady && mayEdit" class="mt-4 flex items-end gap-3" @submit.prevent="keep">
-        <TextField v-model="name" class="w-64" label="Keep it as" placeholder="Booking" />
-        <BaseButton type="submit" :disabled="!String(name ?? '').trim()">Keep</BaseButton>
+      <form v-if="isReady && mayEdit" class="mt-4 flex items-end gap-3" @submit.prevent="add">
+        <TextField v-model="name" class="w-64" label="Name" placeholder="Booking" />
+        <BaseButton type="submit" :disabled="!String(name ?? '').trim()">{{
+          kept ? 'Save as a new funnel' : 'Save'
+        }}</BaseButton>
       </form>
     </section>
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
@@ -106,11 +112,18 @@ const DEFINITION =
         :plan="plan"
         :report="loaded.report"
         :other="loaded.other"
+        :name="shownName"
         :other-name="comparedName"
         :is-independent="compare !== EVERYBODY"
         @left="step = $event"
       />
-      <FunnelTrend :report="loaded.report" :time-zone="timeZone" />
+      <FunnelTrend
+        :report="loaded.report"
+        :other="loaded.other"
+        :name="shownName"
+        :other-name="comparedName"
+        :time-zone="timeZone"
+      />
     </div>
     <FunnelLeft
       v-if="step !== null"

@@ -24,9 +24,9 @@ const LAYERS: { value: HeatmapLayer; label: string }[] = [
 const layer = useQueryChoice('layer', () => LAYERS.map(({ value }) => value))
 /** Windows that count as a device, and the one that the page is shown in. */
 const WIDTHS = {
-  phone: { width: 390, windowHeight: 844, range: { widthFrom: 0, widthBelow: 600 } },
-  tablet: { width: 820, windowHeight: 1180, range: { widthFrom: 600, widthBelow: 1024 } },
-  desktop: { width: 1440, windowHeight: 900, range: { widthFrom: 1024, widthBelow: 100_000 } },
+  phone: { device: 'phones', width: 390, windowHeight: 844, range: { widthFrom: 0, widthBelow: 600 } },
+  tablet: { device: 'tablets', width: 820, windowHeight: 1180, range: { widthFrom: 600, widthBelow: 1024 } },
+  desktop: { device: 'desktops', width: 1440, windowHeight: 900, range: { widthFrom: 1024, widthBelow: 100_000 } },
 }
 type Width = keyof typeof WIDTHS
 const device = useQueryChoice<Width>('width', () => ['phone', 'tablet', 'desktop'])
@@ -85,6 +85,7 @@ const title = computed(() => segmentInWords(filter.value.segment, choices.value)
         :may-edit="mayEdit"
       />
     </div>
+    <SampleNote v-if="layer !== 'click'" class="mb-3" :choices="choices" />
     <div class="grid items-start gap-8" :class="compared ? 'xl:grid-cols-2' : ''">
       <HeatmapView v-bind="own" :filter="filter" :title="title" :is-beside="!compared && device !== 'desktop'" />
       <HeatmapView v-if="compared" v-bind="own" :filter="compared" :title="comparedName" />

@@ -26,10 +26,7 @@ const DEFINITION =
     </div>
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <LoadingNote v-else-if="!loaded" />
-    <EmptyNote
-      v-else-if="loaded.report.pages.length === 0"
-      text="No session fits. Choose more days, or fewer conditions on visitors and pages."
-    />
+    <NoSessionsNote v-else-if="loaded.report.pages.length === 0" :site-id="siteId" :choices="choices" />
     <div v-else :aria-busy="isLoading" :class="{ 'opacity-60': isLoading }">
       <p class="mb-1 flex flex-wrap items-baseline justify-between gap-x-4">
         <span

@@ -50,10 +50,7 @@ const DEFINITION =
     </div>
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <LoadingNote v-else-if="!loaded" />
-    <EmptyNote
-      v-else-if="loaded.report.total.sessions === 0"
-      text="No session fits. Choose more days, or fewer conditions on visitors and pages."
-    />
+    <NoSessionsNote v-else-if="loaded.report.total.sessions === 0" :site-id="siteId" :choices="choices" />
     <div v-else class="max-w-5xl" :class="{ 'opacity-60': isLoading }" :aria-busy="isLoading">
       <p class="mb-4 flex flex-wrap items-baseline justify-between gap-x-4">
         <span>

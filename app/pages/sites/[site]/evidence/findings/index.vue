@@ -5,7 +5,7 @@ import { FINDING_SOURCES } from '~~/shared/findings/finding'
 useHead({ title: 'Findings · Vetch' })
 const route = useRoute('sites-site-evidence-findings')
 const siteId = Number(route.params.site)
-const { api, filter, daysBack, set } = useEvidence(siteId)
+const { api, filter, daysBack, set, choices } = useEvidence(siteId)
 const account = useAccountStore()
 const notices = useNoticesStore()
 const timeZone = computed(() => account.site(siteId)?.timeZone ?? 'UTC')
@@ -130,6 +130,7 @@ async function merge(into: number): Promise<void> {
         <h2 id="candidates">Worth a look</h2>
         <DaysField :filter="filter" :days-back="daysBack" @change="set" />
       </div>
+      <SampleNote class="mb-3" :choices="choices" what="Times in fields and dead clicks" />
       <ProblemNote v-if="candidatesProblem" :text="candidatesProblem" @retry="look" />
       <LoadingNote v-else-if="!candidates" />
       <CandidateList
