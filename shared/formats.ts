@@ -8,6 +8,16 @@ export function formatCount(count: number): string {
   return whole.format(count)
 }
 
+/**
+ * A count with what it counts.
+ *
+ * @example countOf(1, 'visitor') // '1 visitor'
+ * @example countOf(2, 'hypothesis', 'hypotheses') // '2 hypotheses'
+ */
+export function countOf(count: number, one: string, many = `${one}s`): string {
+  return `${formatCount(count)} ${count === 1 ? one : many}`
+}
+
 /** 8.24 % */
 export function formatShare(share: number | null, digits = 2): string {
   return share === null ? '–' : `${(share * 100).toFixed(digits).replace(/^-(?=[0.]+$)/, '')} %`

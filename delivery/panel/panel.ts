@@ -38,7 +38,7 @@ const STYLE = `
   header { display: flex; gap: 8px; align-items: baseline } header b { flex: 1 }
   ul { list-style: none; margin: 8px 0 0; padding: 0 } li { padding: 6px 0; border-top: 1px solid #3c4f45 } li ul { margin: 0; padding-left: 10px } li li { border: 0; padding: 0 }
   .no { color: #b9c7bf } .yes { color: #9fe0b8 }
-  button, select { font: inherit; color: #14211b; background: #f4f7f4; border: 1px solid #f4f7f4; border-radius: 4px; padding: 2px 8px; cursor: pointer }
+  button, select { font: inherit; max-width: 100%; color: #14211b; background: #f4f7f4; border: 1px solid #f4f7f4; border-radius: 4px; padding: 2px 8px; cursor: pointer }
   :focus-visible { outline: 2px solid #e08bbb; outline-offset: 2px } summary { cursor: pointer }
   pre { font: 12px/1.4 ui-monospace, monospace; white-space: pre-wrap; margin: 4px 0 0; overflow-wrap: anywhere }`
 

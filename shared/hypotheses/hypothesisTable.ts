@@ -1,6 +1,6 @@
 import { readPage } from '../evidence/filter'
 import { hypothesisSchema, STAGES } from './hypothesis'
-import { array, mixed, object, string, ValidationError, type InferType } from '../yup'
+import { array, boolean, mixed, object, string, ValidationError, type InferType } from '../yup'
 
 /**
  * Hypotheses as rows of a table: which column says what, and what a row stands for. What is exported is read again as
@@ -131,4 +131,8 @@ export const importSchema = object({
     .min(1, 'There is nothing to import.')
     .max(2000, 'Import at most 2,000 rows at a time.')
     .required('Give the rows.'),
+  /** Says what would come in, and keeps nothing. */
+  isTrial: boolean().default(false),
+  /** Whether ideas that are there already come in once more. */
+  takesRepeated: boolean().default(false),
 })

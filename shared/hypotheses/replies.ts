@@ -221,8 +221,10 @@ export type Thread = InferType<typeof threadReply>
 export const importReply = exactly({
   imported: whole(),
   refused: listOf(exactly({ row: whole(), message: text() })),
+  /** Rows that say what another row says, or a hypothesis that is there already. */
+  repeated: listOf(exactly({ row: whole(), of: whole().nullable() })),
 })
-/** What was imported, and which rows were not, by their place in what was sent. */
+/** What was imported, and which rows were not, by their place in what was sent. Of a trial: what would be. */
 export type ImportReport = InferType<typeof importReply>
 
 export const refreshedReply = exactly({ done: whole(), left: whole() })

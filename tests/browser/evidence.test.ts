@@ -127,7 +127,7 @@ test('a visitor who hesitates in a form on a phone and leaves is seen in the for
   await page.keyboard.press('Escape')
 
   await page.goto(`${url}/sites/${team.siteId}/evidence/heatmap?days=7&of=is:/book&layer=dead`)
-  await expect(page.getByText(/1 dead clicks by 1 visitors/)).toBeVisible()
+  await expect(page.getByText(/1 dead click by 1 visitor on/)).toBeVisible()
   await expect(page.getByTestId('heatmap')).toHaveAttribute('data-drawn', 'yes')
   const headline = await page.frameLocator('iframe').locator('h1').boundingBox()
   await page.mouse.move(headline!.x + headline!.width / 2, headline!.y + headline!.height / 2)

@@ -278,15 +278,16 @@ test('a table is mapped, previewed and imported; bad rows are named and the rest
   await addMetric(world, team)
   await team.signIn(page, 'editor', 'hypotheses/import')
   const table =
-    'Idea;What is done;Page;Goal;Low;Likely;High\nSizes;three sizes;/book;Bookings;1;5;9\nWrong;x;/book;Sales;9;5;1\n=Cmd();;;;;;\n'
+    'Idea;What is done;Page;Goal;Low;Likely;High\nSizes;three sizes;/book;Bookings;1;5;9\nWrong;x;/book;Sales;9;5;1\n=Cmd();;;;;;\nsizes;again;/book;Bookings;1;5;9\n'
   await page
     .getByLabel('CSV file')
     .setInputFiles({ name: 'ideas.csv', mimeType: 'text/csv', buffer: Buffer.from(table) })
   await expect(page.getByLabel('Title')).toHaveValue('0')
   await expect(page.getByLabel('Change')).toHaveValue('')
   await page.getByLabel('Change').selectOption('What is done')
-  await expect(page.getByTestId('counts')).toContainText('2 of 3 rows.')
+  await expect(page.getByTestId('counts')).toContainText('2 of 4 rows.')
   await expect(page.getByText(/Row 3: There is no metric “Sales”.*Swap them/)).toBeVisible()
+  await expect(page.getByText('Row 5 is the same idea as row 2.')).toBeVisible()
   await page.getByRole('button', { name: 'Import 2' }).click()
   const list = page.getByRole('table', { name: 'Hypotheses' })
   await expect(row(page, /Sizes/)).toBeVisible()

@@ -404,9 +404,17 @@ test('what is exported is imported again as it was; rows that are refused are na
   expect(read.input).toMatchObject({ ...fields, ...expected, tags: ['booking', 'phone'], stage: 'worth testing' })
 
   const rows = [read.input, { title: 'Half', low: 0.1 }, { title: 'Elsewhere', metric: 'metric-of-nobody' }, 7]
-  const report = await importHypotheses(database, { siteId, personId }, rows)
+  const importAs = (options: { isTrial?: boolean; takesRepeated?: boolean }) =>
+    importHypotheses(database, { siteId, personId }, rows, options)
+  // It is there already, so that it comes in once more only if somebody says so; a trial keeps nothing.
+  expect(await importAs({})).toMatchObject({ imported: 0, repeated: [{ row: 0, of: null }] })
+  const trial = await importAs({ isTrial: true, takesRepeated: true })
+  expect(await listHypotheses(database, siteId, NOW)).toMatchObject({ hypotheses: { length: 1 } })
+  const report = await importAs({ takesRepeated: true })
+  expect(report).toEqual(trial)
   expect(report).toEqual({
     imported: 1,
+    repeated: [{ row: 0, of: null }],
     refused: [
       { row: 1, message: expect.stringMatching(/low, a likely and a high/) },
       { row: 2, message: expect.stringMatching(/metric does not exist/) },

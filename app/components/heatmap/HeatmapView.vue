@@ -88,9 +88,8 @@ const DEFINITION =
     </div>
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <p v-if="clicks">
-      {{ formatCount(clicks.clicks) }}
-      {{ { click: 'clicks', rage: 'rage clicks', dead: 'dead clicks' }[layer as 'click'] }} by
-      {{ formatCount(clicks.visitors) }} visitors on {{ device
+      {{ countOf(clicks.clicks, { click: 'click', rage: 'rage click', dead: 'dead click' }[layer as 'click']) }} by
+      {{ countOf(clicks.visitors, 'visitor') }} on {{ device
       }}<template v-if="clicks.others > 0"
         >, {{ formatCount(clicks.others) }} of them on elements further down the list</template
       >.

@@ -1,5 +1,13 @@
 <script setup lang="ts">
-import { BeakerIcon, Cog6ToothIcon, EyeIcon, LightBulbIcon, RocketLaunchIcon, SunIcon } from '@heroicons/vue/24/outline'
+import {
+  BeakerIcon,
+  Cog6ToothIcon,
+  EyeIcon,
+  LightBulbIcon,
+  MagnifyingGlassIcon,
+  RocketLaunchIcon,
+  SunIcon,
+} from '@heroicons/vue/24/outline'
 
 const props = defineProps<{ siteId: number }>()
 const emit = defineEmits<{ palette: []; shortcuts: [] }>()
@@ -34,42 +42,45 @@ const isHere = (to: string) => route.path.startsWith(to)
 
 <template>
   <nav
-    class="flex gap-1 border-line p-3 max-md:border-b md:sticky md:top-0 md:h-dvh md:flex-col md:border-r"
+    class="border-line max-md:h-24 max-md:border-b max-md:px-3 max-md:pt-2 max-md:pb-1 md:sticky md:top-0 md:flex md:h-dvh md:flex-col md:gap-1 md:border-r md:p-3"
     aria-label="Areas"
   >
-    <SiteSwitch :site-id="siteId" class="md:mb-4" />
-    <template v-if="siteId">
+    <div class="flex items-center gap-1 max-md:mb-1">
+      <SiteSwitch :site-id="siteId" class="min-w-0 md:mb-4 md:w-full" />
+      <button
+        type="button"
+        class="ml-auto flex size-9 items-center justify-center rounded hover:bg-neutral-soft md:hidden"
+        aria-label="Find"
+        @click="emit('palette')"
+      >
+        <MagnifyingGlassIcon class="size-5" aria-hidden="true" />
+      </button>
+      <AccountMenu class="md:hidden" @shortcuts="emit('shortcuts')" />
+    </div>
+    <div v-if="siteId" class="grid grid-cols-6 md:flex md:flex-col md:gap-1">
       <NuxtLink
         v-for="place in places"
         :key="place.label"
         :to="place.to"
-        class="flex items-center gap-2.5 rounded px-2 py-1.5 hover:bg-neutral-soft"
+        class="flex items-center gap-2.5 rounded px-2 py-1.5 hover:bg-neutral-soft max-md:flex-col max-md:gap-0.5 max-md:px-0 max-md:py-1"
         :class="isHere(place.area ?? place.to) ? 'font-semibold text-accent' : 'text-ink'"
         :aria-current="isHere(place.area ?? place.to) ? 'page' : undefined"
       >
         <component :is="place.icon" class="size-5 shrink-0" aria-hidden="true" />
-        <span class="max-sm:sr-only">{{ place.label }}</span>
+        <span class="max-md:text-xs max-sm:text-[0.65rem]">{{ place.label }}</span>
       </NuxtLink>
-    </template>
-    <div class="mt-auto flex gap-1 text-sm text-ink-soft max-md:ml-auto md:flex-col">
+    </div>
+    <div class="mt-auto flex flex-col gap-1 text-sm text-ink-soft max-md:hidden">
       <button type="button" class="rounded px-2 py-1 text-left hover:bg-neutral-soft" @click="emit('palette')">
-        Find … <kbd class="font-mono text-xs max-sm:hidden">Ctrl K</kbd>
+        Find … <kbd class="font-mono text-xs">Ctrl K</kbd>
       </button>
-      <button
-        type="button"
-        class="rounded px-2 py-1 text-left hover:bg-neutral-soft max-sm:hidden"
-        @click="emit('shortcuts')"
-      >
+      <button type="button" class="rounded px-2 py-1 text-left hover:bg-neutral-soft" @click="emit('shortcuts')">
         Shortcuts <kbd class="font-mono text-xs">?</kbd>
       </button>
-      <button
-        type="button"
-        class="rounded px-2 py-1 text-left hover:bg-neutral-soft max-sm:hidden"
-        @click="isDark = !isDark"
-      >
+      <button type="button" class="rounded px-2 py-1 text-left hover:bg-neutral-soft" @click="isDark = !isDark">
         {{ isDark ? 'Light' : 'Dark' }} colors
       </button>
-      <NuxtLink to="/account" class="truncate rounded px-2 py-1 hover:bg-neutral-soft max-md:hidden">{{
+      <NuxtLink to="/account" class="truncate rounded px-2 py-1 hover:bg-neutral-soft">{{
         account.view?.person?.name
       }}</NuxtLink>
       <button type="button" class="rounded px-2 py-1 text-left hover:bg-neutral-soft" @click="account.signOut()">

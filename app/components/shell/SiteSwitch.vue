@@ -15,9 +15,7 @@ const choose = (id: number) => navigateTo(id === 0 ? '/sites/new' : `/sites/${id
       aria-label="Site in use"
     >
       <img src="/icon.svg" alt="" class="size-7 shrink-0" />
-      <span class="min-w-0 flex-1 text-sm leading-tight font-semibold max-sm:sr-only">{{
-        current?.name ?? 'Vetch'
-      }}</span>
+      <span class="min-w-0 flex-1 text-sm leading-tight font-semibold">{{ current?.name ?? 'Vetch' }}</span>
       <ChevronUpDownIcon class="size-4 shrink-0 text-ink-soft" aria-hidden="true" />
     </ListboxButton>
     <ListboxOptions class="absolute z-20 mt-1 w-64 rounded border border-line-strong bg-raised py-1">

@@ -204,7 +204,7 @@ function audienceInWords(audience: string | null): string {
 }
 
 /** Refuses what the site does not have, each with its field. */
-async function checkInput(
+export async function checkInput(
   database: Queries,
   siteId: number,
   { metric, owner, findings }: HypothesisInput,

@@ -34,7 +34,6 @@ const format = (value: number) => {
   if (measure.value === 'sum' && metric.value?.isMoney) return formatAmount(value, currency.value)
   return formatCount(value)
 }
-const counted = (count: number, unit: string) => `${formatCount(count)} ${unit}${count === 1 ? '' : 's'}`
 const DEFINITION =
   'Each session counts on the day on which it began; a visitor once a day, however many sessions. New are those at their first visit. Active in 7 or 30 days is whoever had a session on that day or in the days before it. A visitor converted on a day if a session that began then reached the metric.'
 </script>
@@ -54,9 +53,9 @@ const DEFINITION =
     <div v-else class="max-w-5xl" :class="{ 'opacity-60': isLoading }" :aria-busy="isLoading">
       <p class="mb-4 flex flex-wrap items-baseline justify-between gap-x-4">
         <span>
-          {{ counted(loaded.report.total.visitors, 'visitor') }} in
-          {{ counted(loaded.report.total.sessions, 'session') }} with
-          {{ counted(loaded.report.total.views, 'page view')
+          {{ countOf(loaded.report.total.visitors, 'visitor') }} in
+          {{ countOf(loaded.report.total.sessions, 'session') }} with
+          {{ countOf(loaded.report.total.views, 'page view')
           }}<template v-if="loaded.report.before.visitors > 0"
             >; visitors {{ formatLift(loaded.report.total.visitors / loaded.report.before.visitors - 1) }} on as many
             days before</template

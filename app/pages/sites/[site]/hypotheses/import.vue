@@ -2,6 +2,7 @@
 import type { ImportReport } from '~~/shared/hypotheses/replies'
 import Papa from 'papaparse'
 import { ideaPages } from '~/data/ideaWords'
+import { saveFile } from '~/data/saveFile'
 import { guessMapping, IMPORT_FIELDS, readRow, type Mapping } from '~~/shared/hypotheses/hypothesisTable'
 
 useHead({ title: 'Import hypotheses · Vetch' })
@@ -51,17 +52,54 @@ const columns = computed(() => [
     label: heading || `Column ${index + 1}`,
   })),
 ])
-const report = ref<(ImportReport & { lines: number[] }) | null>(null)
+const takesRepeated = ref(false)
 const { isSaving, save } = useSaving()
+const send = (isTrial: boolean) => {
+  const body = { rows: good.value.map(({ input }) => input), isTrial, takesRepeated: takesRepeated.value }
+  return api('importHypotheses', { site: siteId, body })
+}
+/** What the site itself says of the rows, before anything is kept. */
+const trial = shallowRef<ImportReport | null>(null)
+watchDebounced(
+  [good, takesRepeated],
+  () =>
+    save(async () => {
+      trial.value = null
+      const asked = good.value
+      const found = asked.length > 0 ? await send(true) : null
+      if (asked === good.value) trial.value = found
+    }),
+  { debounce: 300 },
+)
+const lineOf = (row: number) => good.value[row]?.line
 const submit = () =>
   save(async () => {
-    const sent = good.value
-    const done = await api('importHypotheses', { site: siteId, body: { rows: sent.map(({ input }) => input) } })
-    report.value = { ...done, lines: sent.map(({ line }) => line) }
-    if (done.refused.length > 0) return
-    notices.show(`Imported ${formatCount(done.imported)}.`)
+    const done = await send(false)
+    notices.show(`Imported ${countOf(done.imported, 'hypothesis', 'hypotheses')}.`)
     await navigateTo(`/sites/${siteId}/hypotheses/list`)
   })
+/** Rows that stay out, each with why. */
+const out = computed(() => {
+  const refused = trial.value?.refused.map(({ row, message }) => ({ line: lineOf(row)!, problems: [message] })) ?? []
+  return [...bad.value, ...refused].sort((a, b) => a.line - b.line)
+})
+const repeated = computed(() =>
+  (trial.value?.repeated ?? []).map(({ row, of }) =>
+    of === null ? `Row ${lineOf(row)} is here already.` : `Row ${lineOf(row)} is the same idea as row ${lineOf(of)}.`,
+  ),
+)
+const comingIn = computed(() => {
+  const stayOut = new Set([
+    ...(trial.value?.refused ?? []).map(({ row }) => row),
+    ...(takesRepeated.value ? [] : (trial.value?.repeated ?? []).map(({ row }) => row)),
+  ])
+  return good.value.filter((_, row) => !stayOut.has(row))
+})
+const EXAMPLE = [
+  ['Title', 'Change', 'Reason', 'Pages', 'Metric', 'Low lift %', 'Likely lift %', 'High lift %', 'Effort days', 'Tags'],
+  ['Ask for sizes later', 'ask three sizes', 'people leave to measure', '/book', '', '1', '5', '9', '2', 'booking'],
+]
+const saveExample = () => saveFile('hypotheses.csv', Papa.unparse(EXAMPLE))
 const metricName = (id: string | null) => view.value?.metrics.find((each) => each.id === id)?.name ?? '–'
 </script>
 
@@ -89,6 +127,10 @@ const metricName = (id: string | null) => view.value?.metrics.find((each) => eac
         <LabeledField v-slot="{ id }" label="Or paste it, headings first">
           <textarea :id="id" v-model="text" class="field font-mono text-xs" rows="5" />
         </LabeledField>
+        <p class="max-w-[72ch] text-sm text-ink-soft">
+          The first row holds the headings. Known are {{ IMPORT_FIELDS.map(({ label }) => label).join(', ') }}.
+          <button type="button" class="text-accent underline" @click="saveExample">Save an example</button>
+        </p>
       </section>
       <template v-if="table">
         <section aria-labelledby="mapping">
@@ -107,21 +149,26 @@ const metricName = (id: string | null) => view.value?.metrics.find((each) => eac
         <section aria-labelledby="preview" class="flex flex-col gap-3">
           <h2 id="preview">What comes in</h2>
           <p data-testid="counts">
-            {{ formatCount(good.length) }} of {{ formatCount(rows.length) }} rows.
-            <template v-if="bad.length > 0">The others stay out until they are mended in the table.</template>
+            {{ formatCount(comingIn.length) }} of {{ countOf(rows.length, 'row') }}.
+            <template v-if="out.length > 0">Fix the other rows in the table to import them.</template>
           </p>
-          <ul v-if="bad.length > 0" class="flex flex-col gap-1 border-l-4 border-rust py-1 pl-3 text-sm">
-            <li v-for="each in bad.slice(0, MOST_SHOWN)" :key="each.line">
+          <ul v-if="out.length > 0" class="flex flex-col gap-1 border-l-4 border-rust py-1 pl-3 text-sm">
+            <li v-for="each in out.slice(0, MOST_SHOWN)" :key="each.line">
               Row {{ each.line }}: {{ each.problems.join(' ') }}
             </li>
-            <li v-if="bad.length > MOST_SHOWN">and {{ formatCount(bad.length - MOST_SHOWN) }} more</li>
+            <li v-if="out.length > MOST_SHOWN">and {{ formatCount(out.length - MOST_SHOWN) }} more</li>
           </ul>
-          <ul v-if="report && report.refused.length > 0" class="border-l-4 border-rust py-1 pl-3 text-sm" role="alert">
-            <li>{{ formatCount(report.imported) }} are imported. Refused:</li>
-            <li v-for="each in report.refused" :key="each.row">Row {{ report.lines[each.row] }}: {{ each.message }}</li>
-          </ul>
+          <div v-if="repeated.length > 0" class="border-l-4 border-line-strong py-1 pl-3 text-sm">
+            <ul class="flex flex-col gap-1">
+              <li v-for="each in repeated.slice(0, MOST_SHOWN)" :key="each">{{ each }}</li>
+              <li v-if="repeated.length > MOST_SHOWN">and {{ formatCount(repeated.length - MOST_SHOWN) }} more</li>
+            </ul>
+            <label class="mt-1 flex items-center gap-2">
+              <input v-model="takesRepeated" type="checkbox" class="accent-accent" /> Import them anyway
+            </label>
+          </div>
           <table
-            v-if="good.length > 0"
+            v-if="comingIn.length > 0"
             class="rows-on-phone w-full border-collapse text-sm"
             aria-label="Rows that come in"
           >
@@ -136,7 +183,7 @@ const metricName = (id: string | null) => view.value?.metrics.find((each) => eac
               </tr>
             </thead>
             <tbody>
-              <tr v-for="{ line, input } in good.slice(0, MOST_SHOWN)" :key="line" class="border-b border-line">
+              <tr v-for="{ line, input } in comingIn.slice(0, MOST_SHOWN)" :key="line" class="border-b border-line">
                 <td class="py-1 pr-3">{{ line }}</td>
                 <td class="py-1 pr-3">{{ input.title }}</td>
                 <td class="py-1 pr-3">{{ ideaPages(input.pages) }}</td>
@@ -147,8 +194,8 @@ const metricName = (id: string | null) => view.value?.metrics.find((each) => eac
             </tbody>
           </table>
           <div>
-            <BaseButton kind="main" :disabled="good.length === 0 || isSaving || report !== null" @click="submit">{{
-              isSaving ? 'Importing …' : `Import ${formatCount(good.length)}`
+            <BaseButton kind="main" :disabled="comingIn.length === 0 || isSaving || trial === null" @click="submit">{{
+              isSaving ? 'Importing …' : `Import ${formatCount(comingIn.length)}`
             }}</BaseButton>
           </div>
         </section>

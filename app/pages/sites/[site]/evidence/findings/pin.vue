@@ -41,7 +41,7 @@ const keep = () =>
 </script>
 
 <template>
-  <div class="flex h-[calc(100dvh-3.6rem)] flex-col md:h-dvh">
+  <div class="flex h-[calc(100dvh-6rem)] flex-col md:h-dvh">
     <header class="flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-line px-5 py-2.5">
       <h1 class="text-lg">Pin a finding to the page</h1>
       <NuxtLink :to="`/sites/${siteId}/evidence/findings`" class="ml-auto text-accent underline">All findings</NuxtLink>

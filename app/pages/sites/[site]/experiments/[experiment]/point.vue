@@ -96,7 +96,7 @@ useEventListener('keydown', (event: KeyboardEvent) => {
 </script>
 
 <template>
-  <div class="flex h-[calc(100dvh-3.6rem)] flex-col md:h-dvh">
+  <div class="flex h-[calc(100dvh-6rem)] flex-col md:h-dvh">
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <LoadingNote v-else-if="!store.sheet" class="p-6" />
     <div v-else-if="!variant || store.sheet.state !== 'draft'" class="p-6">
@@ -151,7 +151,7 @@ useEventListener('keydown', (event: KeyboardEvent) => {
           />
         </div>
         <aside
-          class="flex flex-col gap-5 overflow-y-auto border-l border-line p-4 max-lg:max-h-[45dvh] max-lg:border-t max-lg:border-l-0"
+          class="relative flex flex-col gap-5 overflow-y-auto border-l border-line p-4 max-lg:max-h-[45dvh] max-lg:border-t max-lg:border-l-0"
           aria-label="Edits"
         >
           <ElementPanel
