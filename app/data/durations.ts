@@ -14,8 +14,17 @@ export function durationInWords(ms: number | null): string {
   return `${Math.round(minutes / 60 / 24)} days`
 }
 
-/** A moment of a recording: 1:05 */
-export function clockTime(ms: number): string {
-  const seconds = Math.max(0, Math.floor(ms / 1000))
-  return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`
+/** Recordings that are shorter are read in tenths of a second, in ms. */
+const SHORT = 10_000
+
+/**
+ * A moment of a recording: 1:05, or 0:01.8 where all of it is short.
+ *
+ * @param length - of the whole recording, in ms
+ */
+export function clockTime(ms: number, length = Infinity): string {
+  const tenths = Math.max(0, Math.floor(ms / 100))
+  const seconds = Math.floor(tenths / 10)
+  const rest = length < SHORT ? `.${tenths % 10}` : ''
+  return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}${rest}`
 }

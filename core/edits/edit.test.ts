@@ -60,6 +60,15 @@ test.each<[EditContent, string]>([
     },
     'The img shows pier.webp (“The pier”)',
   ],
+  [
+    {
+      kind: 'image',
+      selector: 'img',
+      original: { address: '/a.svg', alt: '' },
+      value: { address: 'https://vetch.example/pictures/key/dffce434.webp#the%20pier.webp', alt: '' },
+    },
+    'The img shows the pier.webp',
+  ],
   [style({ color: 'red', 'font-size': '20px' }), 'Look of heading “Fares”: color red, size of the type 20px'],
   [classes(['wide'], ['narrow', 'dim']), 'Classes: heading “Fares” gets wide and loses narrow, dim'],
   [

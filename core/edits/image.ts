@@ -38,7 +38,17 @@ export const imageKind: EditKind<ImageEdit> = {
   merge: mergeValues,
 }
 
+/** The name that a file was uploaded under stands in the fragment of its address, which browsers do not ask for. */
 function fileName(address: string): string {
+  const [, name] = /^[^#]*\/pictures\/[^#]+#(.+)$/.exec(address) ?? []
   const [path] = address.split(/[?#]/)
-  return shortened(path!.split('/').filter(Boolean).at(-1) ?? address, 40)
+  return shortened(name ? decoded(name) : (path!.split('/').filter(Boolean).at(-1) ?? address), 40)
+}
+
+function decoded(text: string): string {
+  try {
+    return decodeURIComponent(text)
+  } catch {
+    return text
+  }
 }

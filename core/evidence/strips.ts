@@ -1,3 +1,4 @@
+import { elementInWords } from '../measurement/elementInWords'
 import { KIND, STEP_KINDS, type Block, type StepKind, type Visits } from './visits'
 
 /** What is marked on a strip: everything but readings and forms that came into view. */
@@ -127,11 +128,12 @@ function stripOf(
     if (kind === KIND.page)
       strip.pages.push({ at, page: visits.pages.texts[visits.pageOfAddress.values[block.address[row]!]!]! })
     if (LEFT_OUT.has(kind) || strip.marks.length >= MOST_MARKS) continue
+    const path = visits.elements.texts[block.element[row]!]
     const label = visits.labels.get(block.element[row]!) ?? visits.names.texts[block.name[row]!]
     strip.marks.push({
       at,
       kind: STEP_KINDS[kind] as MarkKind,
-      words: label || visits.elements.texts[block.element[row]!] || null,
+      words: label || (path ? elementInWords({ path, label: null }) : null),
     })
   }
   return strip

@@ -71,15 +71,22 @@ const strip = computed(() => {
   return {
     ...own,
     length: whole,
-    pages: shifted(own.pages).map((each) => ({ ...each, at: shownAt(each.at) })),
+    pages: own.pages.map(({ at, page }) => ({ at: shownAt(at + lead.value), page })).filter(({ at }) => at >= 0),
     marks: shifted(own.marks),
   }
 })
+/** Pages of the visit that were opened before the recording began. */
+const openedBefore = computed(() =>
+  props.recording.strip.pages
+    .map(({ at, page }) => ({ at: at + lead.value, page }))
+    .filter(({ at }) => at < 0 && shownAt(at) < 0),
+)
 const speedChoice = computed({ get: () => String(speed.value), set: (value) => (speed.value = Number(value)) })
 const speeds = SPEEDS.map((value) => ({ value: String(value), label: `${value}×` }))
 /** What happened up to now, the latest first. */
 const told = computed(() =>
   [
+    ...openedBefore.value.map(({ at, page }) => ({ at, words: `opened ${page}, which was not recorded` })),
     ...strip.value.pages.map(({ at, page }) => ({ at, words: `opened ${page}` })),
     ...strip.value.marks.map(({ at, kind, words }) => ({
       at,
@@ -105,14 +112,15 @@ defineExpose({ turn, back, forth, seek })
         :max="Math.round(length)"
         step="100"
         aria-label="Moment of the recording"
-        :aria-valuetext="`${clockTime(now)} of ${clockTime(length)}`"
+        :aria-valuetext="`${clockTime(now, length)} of ${clockTime(length, length)}`"
         :value="Math.round(now)"
         @input="seek(Number(($event.target as HTMLInputElement).value))"
       />
     </div>
+    <StripLegend />
     <div class="flex flex-wrap items-center gap-x-4 gap-y-2">
       <BaseButton kind="main" :disabled="!events" @click="turn">{{ isPlaying ? 'Hold' : 'Play' }}</BaseButton>
-      <span class="w-28">{{ clockTime(now) }} of {{ clockTime(length) }}</span>
+      <span class="w-28">{{ clockTime(now, length) }} of {{ clockTime(length, length) }}</span>
       <ButtonRow v-model="speedChoice" label="Speed" :choices="speeds" />
       <label class="flex items-center gap-2"
         ><input v-model="skipsIdle" type="checkbox" class="accent-accent" /> Go quickly where nothing happens</label
@@ -126,9 +134,9 @@ defineExpose({ turn, back, forth, seek })
             type="button"
             class="flex w-full gap-3 px-1 py-1 text-left hover:bg-neutral-soft"
             :class="{ 'text-ink-soft': each.at > now }"
-            @click="seek(each.at)"
+            @click="seek(Math.max(0, each.at))"
           >
-            <span class="w-12 shrink-0 text-right">{{ clockTime(each.at) }}</span>
+            <span class="w-14 shrink-0 text-right">{{ each.at < 0 ? 'before' : clockTime(each.at, length) }}</span>
             <span class="min-w-0 break-words">{{ each.words }}</span>
           </button>
         </li>

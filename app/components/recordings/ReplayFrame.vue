@@ -18,7 +18,8 @@ defineExpose({ stage })
       :style="{ width: `${size.width * scale}px`, height: `${size.height * scale}px` }"
       data-testid="replay"
     >
-      <div ref="stage" class="origin-top-left" :style="{ transform: `scale(${scale})` }" />
+      <!-- A page without a background of its own is white, as in a browser. -->
+      <div ref="stage" class="origin-top-left [&_iframe]:bg-white" :style="{ transform: `scale(${scale})` }" />
     </div>
   </div>
 </template>

@@ -17,7 +17,7 @@ const ENDINGS: Record<string, string> = {
 /**
  * Keeps a picture for variants to show.
  *
- * @returns its path on Vetch's own origin
+ * @returns its path on Vetch's own origin, with the name of the file as fragment
  * @throws HttpProblem with what is wrong with the file
  */
 export async function addSitePicture(
@@ -38,7 +38,7 @@ export async function addSitePicture(
     .values({ siteId, digest, type, name, content, createdBy: personId })
     .onConflictDoNothing({ target: [sitePicture.siteId, sitePicture.digest] })
   const { key } = await findSite(database, siteId)
-  return `/pictures/${key}/${digest}.${ENDINGS[type]}`
+  return `/pictures/${key}/${digest}.${ENDINGS[type]}#${encodeURIComponent(name)}`
 }
 
 /** A picture of the site of a key, by the name of its file; null where there is none. */

@@ -91,6 +91,7 @@ const duration = computed({ get: () => String(seconds.value), set: (text) => las
           :definition="DEFINITION"
         />
       </p>
+      <StripLegend class="mb-2" />
       <RecordingTable :site-id="siteId" :recordings="value.recordings" :time-zone="timeZone" />
     </div>
   </div>
