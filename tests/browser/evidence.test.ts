@@ -283,7 +283,7 @@ test('the filter is in the address and goes along, and a funnel is written, kept
   )
   await expect(steps.nth(1)).toContainText('device: phone · 10 sessions, 50.0 % of the first step')
   // Another one is begun beside it, and given up.
-  await page.getByRole('button', { name: 'New funnel' }).click()
+  await page.getByRole('button', { name: 'New funnel', exact: true }).click()
   await expect(page.getByLabel('Path').nth(1)).toHaveValue('')
   await page.reload()
   await expect(page.getByLabel('Path').nth(1)).toHaveValue('')
