@@ -14,6 +14,7 @@ const COMMANDS: Record<string, () => Promise<{ run: (args: string[]) => Promise<
   restore: () => import('./restore'),
   token: () => import('./token'),
   visitors: () => import('./visitors'),
+  words: () => import('./words'),
 }
 
 async function main(): Promise<number> {

@@ -23,7 +23,7 @@ export function useEvidence(siteId: number) {
   /** Whom a view is compared with, in words. */
   const comparedName = computed(() => {
     const { value } = filter.compare
-    if (value === BEFORE) return 'as many days before'
+    if (value === BEFORE) return 'the previous period'
     return segmentInWords(value === null || value === EVERYBODY ? undefined : value, choices.value)
   })
   /** Whom a view is of, in words, beside the one that it is compared with. */

@@ -5,5 +5,5 @@
  */
 export function useLeaveGuard(isUnkept: () => boolean): void {
   useEventListener(window, 'beforeunload', (event) => isUnkept() && event.preventDefault())
-  onBeforeRouteLeave(() => !isUnkept() || window.confirm('What you have typed is not kept yet. Leave without it?'))
+  onBeforeRouteLeave(() => !isUnkept() || window.confirm('What you typed is not saved. Leave anyway?'))
 }

@@ -25,7 +25,7 @@ export function useQuarterChoice() {
       stop()
     }
     worker.onerror = () => {
-      problem.value = 'The plan broke off. Try it again.'
+      problem.value = 'Planning stopped. Try again.'
       stop()
     }
     worker.postMessage(request)

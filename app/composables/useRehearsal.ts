@@ -26,7 +26,7 @@ export function useRehearsal() {
       stop()
     }
     worker.onerror = () => {
-      problem.value = 'The rehearsal broke off. Try it again.'
+      problem.value = 'The rehearsal stopped. Try again.'
       stop()
     }
     worker.postMessage(request)

@@ -20,8 +20,8 @@ export interface ShownCandidate {
 }
 
 export const RULE_WORDS: Record<CandidateRule, string> = {
-  slowFields: 'Fields in which phones stay at least three times as long',
-  leftFields: 'Fields at which phones leave more often, by ten points at least',
+  slowFields: 'Fields that take phones at least three times as long',
+  leftFields: 'Fields where phones leave more often, by at least ten points',
   deadElements: 'Elements that do nothing when they are clicked',
   risingExits: 'Pages that end more sessions than before, by two points at least',
 }
@@ -42,7 +42,7 @@ export function candidatesInWords(found: CandidatesView, filter: FilterQuery): S
       ...form(each),
       rule: 'slowFields' as const,
       key: `slow ${each.page} ${each.form} ${each.field}`,
-      title: `Phones stay ${(each.median / Math.max(1, each.otherMedian)).toFixed(1)} times as long in “${each.field}” on ${each.page}`,
+      title: `Phones take ${(each.median / Math.max(1, each.otherMedian)).toFixed(1)} times as long at “${each.field}” on ${each.page}`,
       why: `Median ${durationInWords(each.median)} of ${formatCount(each.visitors)} visitors on phones, against ${durationInWords(each.otherMedian)} of ${formatCount(each.others)} elsewhere.`,
     })),
     ...found.leftFields.map((each) => ({
@@ -73,7 +73,7 @@ export function candidatesInWords(found: CandidatesView, filter: FilterQuery): S
       key: `exits ${each.page}`,
       page: each.page,
       title: `More sessions end on ${each.page} than before`,
-      why: `${rate(each.marked)} sessions with a view of it ended there, against ${rate(each.others)} in as many days before.`,
+      why: `${rate(each.marked)} sessions with a view of it ended there, against ${rate(each.others)} in the previous period.`,
       place: `page?${address(filter, { of: each.page })}`,
 
       report: 'pages' as const,

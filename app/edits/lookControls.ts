@@ -51,17 +51,17 @@ export const LOOK_GROUPS: readonly LookGroup[] = [
       { property: 'background-color', label: 'Background', type: 'color' },
     ],
   },
-  { title: 'Space around', controls: sides('margin', 'Around,') },
-  { title: 'Space inside', controls: sides('padding', 'Inside,') },
+  { title: 'Margin', controls: sides('margin', 'Margin') },
+  { title: 'Padding', controls: sides('padding', 'Padding') },
   {
     title: 'Size',
     controls: [
       { property: 'width', label: 'Width', type: 'length' },
       { property: 'height', label: 'Height', type: 'length' },
-      { property: 'max-width', label: 'At most wide', type: 'length' },
+      { property: 'max-width', label: 'Largest width', type: 'length' },
       {
         property: 'object-fit',
-        label: 'Picture fits by',
+        label: 'Picture fit',
         type: 'choice' as const,
         choices: ['fill', 'contain', 'cover', 'none', 'scale-down'],
       },
@@ -82,10 +82,10 @@ export const LOOK_GROUPS: readonly LookGroup[] = [
     ],
   },
   {
-    title: 'Visibility',
+    title: 'Opacity and visibility',
     controls: [
       { property: 'opacity', label: 'Opacity, 0 to 1', type: 'number' },
-      { property: 'visibility', label: 'Seen', type: 'choice', choices: ['visible', 'hidden'] },
+      { property: 'visibility', label: 'Visibility', type: 'choice', choices: ['visible', 'hidden'] },
     ],
   },
 ]

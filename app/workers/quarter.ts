@@ -6,6 +6,6 @@ onmessage = ({ data: { ideas, terms } }: MessageEvent<QuarterRequest>) => {
   try {
     reply({ choice: chooseForQuarter(ideas, terms) })
   } catch (error) {
-    reply({ problem: error instanceof RangeError ? error.message : 'The plan broke off. Try it again.' })
+    reply({ problem: error instanceof RangeError ? error.message : 'Planning stopped. Try again.' })
   }
 }

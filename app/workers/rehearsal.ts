@@ -9,6 +9,6 @@ onmessage = ({ data: { plan, seed } }: MessageEvent<RehearsalRequest>) => {
   try {
     reply({ scenarios: rehearse(plan, drawsFrom(seededUniform(seed)), (progress) => reply({ progress })) })
   } catch (error) {
-    reply({ problem: error instanceof RangeError ? error.message : 'The rehearsal broke off. Try it again.' })
+    reply({ problem: error instanceof RangeError ? error.message : 'The rehearsal stopped. Try again.' })
   }
 }

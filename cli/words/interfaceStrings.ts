@@ -19,10 +19,14 @@ const ELEMENT = 1
 const DIRECTIVE = 7
 /** Attributes and fields whose text is read, whatever it looks like. */
 const READ = new Set(
-  'label title hint note text placeholder alt header words action unit summary what nothing aria-label definition'.split(' '),
+  'label title hint note text placeholder alt header words action unit summary what nothing aria-label definition'.split(
+    ' ',
+  ),
 )
 const FOLDERS = ['app', 'core', 'shared', 'server', 'delivery', 'cli/help']
 const LEFT_OUT = /\.test\.ts$|^app\/development\/|\/migrations\//
+
+const STATEMENT = /\b(SELECT|INSERT)\b[^]*\b(FROM|INTO)\b|^INSERT INTO/
 
 /** All texts of the interface, of messages, letters and the command line, file by file. */
 export function interfaceStrings(): InterfaceString[] {
@@ -38,7 +42,8 @@ export function interfaceStrings(): InterfaceString[] {
 /** The texts of one file. */
 export function stringsOf(file: string, source: string): InterfaceString[] {
   if (file.endsWith('.vue')) return stringsOfComponent(file, source)
-  if (file.endsWith('.txt')) return source.split('\n').map((text, index) => ({ file, line: index + 1, text: text.trim() }))
+  if (file.endsWith('.txt'))
+    return source.split('\n').map((text, index) => ({ file, line: index + 1, text: text.trim() }))
   return stringsOfScript(file, source, 1)
 }
 
@@ -85,8 +90,7 @@ function stringsOfTemplate(file: string, root: TemplateNode): InterfaceString[] 
     const hasText = children.some(({ type, content }) => type === TEXT && String(content).trim() !== '')
     if (hasText && !isInText) add(line, textOf(node))
     for (const child of children) {
-      if (child.type === INTERPOLATION)
-        addExpression(line, (child.content as { content: string }).content, true)
+      if (child.type === INTERPOLATION) addExpression(line, (child.content as { content: string }).content, true)
       if (child.type === ELEMENT) visit(child, isInText || hasText)
     }
   }
@@ -112,9 +116,10 @@ function stringsOfScript(file: string, source: string, firstLine: number, isRead
     if (ts.isImportDeclaration(node) || ts.isExportDeclaration(node) || ts.isTypeNode(node)) return
     if (ts.isCallExpression(node) && isOfProgram(node)) return
     const text = textOfLiteral(node)
-    if (text !== null && (isField || isRead || isSentence(text))) {
+    if (text !== null && !STATEMENT.test(text) && (isField || isRead || isSentence(text))) {
       const line = firstLine + parsed.getLineAndCharacterOfPosition(node.getStart()).line
-      if (/\p{L}{2}/u.test(text.replaceAll(FILLED, ''))) found.push({ file, line, text: text.replace(/\s+/g, ' ').trim() })
+      if (/\p{L}{2}/u.test(text.replaceAll(FILLED, '')))
+        found.push({ file, line, text: text.replace(/\s+/g, ' ').trim() })
     }
     const isOfField = ts.isPropertyAssignment(node) && READ.has(node.name.getText().replace(/['"]/g, ''))
     ts.forEachChild(node, (child) => visit(child, isOfField || (isField && !ts.isCallExpression(child))))
@@ -138,5 +143,5 @@ function textOfLiteral(node: ts.Node): string | null {
 
 /** Whether a text is one that people read: it begins as a sentence does, or ends so, and has a space. */
 function isSentence(text: string): boolean {
-  return / /.test(text) && /^["“\p{Lu}{]/u.test(text) && !/^[A-Z_]+ |[<>;=]|\bSELECT\b|\bFROM\b|--/.test(text)
+  return / /.test(text) && /^["“\p{Lu}{]/u.test(text) && !/[<>;=]|\b(SELECT|FROM|INSERT|SET)\b|--|^M\d/.test(text)
 }

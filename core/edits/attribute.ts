@@ -34,7 +34,7 @@ export const attributeKind: EditKind<AttributeEdit> = {
     edit.name === 'href' && edit.value !== null
       ? `The ${describeElement(edit)} leads to ${shortened(edit.value)}`
       : edit.value === null
-        ? `The attribute ${edit.name} of ${describeElement(edit)} is taken away`
+        ? `The attribute ${edit.name} of ${describeElement(edit)} is removed`
         : `The attribute ${edit.name} of ${describeElement(edit)} becomes “${shortened(edit.value)}”`,
   changes: ({ selector, name }) => `attribute ${name} ${selector}`,
   merge: mergeValues,

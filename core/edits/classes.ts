@@ -13,11 +13,11 @@ const MOST_CLASSES = 30
 export const classesKind: EditKind<ClassesEdit> = {
   problems({ add, remove }) {
     const problems: string[] = []
-    if (add.length + remove.length === 0) problems.push('Name a class to give or to take away.')
+    if (add.length + remove.length === 0) problems.push('Name a class to add or remove.')
     if (add.length + remove.length > MOST_CLASSES) problems.push(`At most ${MOST_CLASSES} classes can be named.`)
     for (const name of [...add, ...remove])
       if (!/^[^\s"'<>]{1,100}$/.test(name)) problems.push(`“${name}” is not the name of a class.`)
-    for (const name of add) if (remove.includes(name)) problems.push(`${name} is both given and taken away.`)
+    for (const name of add) if (remove.includes(name)) problems.push(`${name} is both added and removed.`)
     return problems
   },
   describe(edit) {

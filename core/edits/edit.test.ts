@@ -49,7 +49,7 @@ test.each<[EditContent, string]>([
   ],
   [
     { kind: 'attribute', ...of, name: 'title', value: null, original: 'x' },
-    'The attribute title of heading “Fares” is taken away',
+    'The attribute title of heading “Fares” is removed',
   ],
   [
     {
@@ -127,7 +127,7 @@ describe('what is wrong is named', () => {
     [style({}), /Nothing about the look/],
     [style({ color: 'red; } body { display: none' }), /not one value of color/],
     [classes([]), /Name a class/],
-    [classes(['a'], ['a']), /both given and taken away/],
+    [classes(['a'], ['a']), /both added and removed/],
     [{ kind: 'move', ...of, to: '#fares', place: 'after' }, /cannot go to itself/],
     [{ kind: 'rearrange', ...of, order: [0, 2, 2] }, /names each element once/],
     [{ kind: 'rearrange', ...of, order: [0, 1] }, /in this order already/],

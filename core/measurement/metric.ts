@@ -144,6 +144,7 @@ export function describeSource(source: MetricSource): string {
 function addressInWords(page: PageRule): string {
   const { match, value, parameter } = page
   const part = page.part ?? 'page'
+  if (part === 'page' && match === 'exact') return value
   const what = part === 'page' ? 'an address that' : `an address whose ${parameter ?? PART_WORDS[part]}`
   return `${what} ${MATCH_WORDS[match]} ${value}`.trim()
 }
@@ -153,9 +154,9 @@ function onPages(page: PageRule | null | undefined): string {
 }
 
 const KIND_WORDS = {
-  conversion: 'each visitor counts once, as 1 if it happened and else as 0',
-  mean: 'what a visitor comes to is summed up, 0 where there is nothing',
-  ratio: 'both are summed up over all visitors',
+  conversion: 'yes or no, once per visitor',
+  mean: 'added up per visitor',
+  ratio: 'both added up over all visitors',
 } as const
 
 /** What a metric counts, as half a sentence. */

@@ -42,7 +42,7 @@ export function variantFindings(
       const wide = edit.kind === 'style' ? widerThanPhone(edit.value) : null
       if (wide !== null)
         add(
-          `“${editName(edit)}” is ${wide} px wide, and a phone’s window ${PHONE_WIDTH}. Set “At most wide” to 100 %.`,
+          `“${editName(edit)}” is ${wide} px wide, and a phone’s window ${PHONE_WIDTH}. Set “Largest width” to 100 %.`,
           false,
         )
       const path = page ? namedPath(page) : null

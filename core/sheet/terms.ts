@@ -49,5 +49,5 @@ export function termsInWords(terms: SheetTerms, groups: Readonly<Record<number, 
     leaves ? 'ends on the page when the audience no longer holds' : '',
     steps.length > 0 ? `${steps.join(', then ')} at first` : '',
   ]
-  return parts.filter((part) => part !== '').join('; ') || 'nothing of its own'
+  return parts.filter((part) => part !== '').join('; ') || 'defaults'
 }

@@ -227,7 +227,7 @@ function titleOf(kind: VerdictKind, name: string): string {
     'no-difference': 'No worthwhile difference',
     'ship-low-risk': `Ship “${name}”: low risk`,
     open: 'Open question',
-    'go-on': 'Go on',
+    'go-on': 'Keep running',
   }
   return titles[kind]
 }

@@ -29,11 +29,11 @@ export function mentionLetter(title: string, by: string | null, words: string, l
   }
 }
 
-/** Asks somebody to approve of an experiment. */
+/** Asks somebody to approve an experiment. */
 export function approvalLetter(title: string, by: string | null, link: string): Letter {
   return {
     subject: oneLine(`Please look at: ${title}`),
-    text: `${oneLine(by ?? 'Somebody')} asks you to approve of the experiment “${oneLine(title)}” before it starts.\n\n${link}\n`,
+    text: `${oneLine(by ?? 'Somebody')} asks you to approve the experiment “${oneLine(title)}” before it starts.\n\n${link}\n`,
   }
 }
 

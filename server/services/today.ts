@@ -87,7 +87,7 @@ const linkOf =
 
 function brokenItem({ id, name, verdict }: ExperimentSummary, link: Link): TodayItem[] {
   if (verdict?.kind !== 'distrust') return []
-  return [{ kind: 'allocation', title: `${name} is broken`, text: verdict.reasons.join(' '), link: link(id) }]
+  return [{ kind: 'allocation', title: `${name}: data not sound`, text: verdict.reasons.join(' '), link: link(id) }]
 }
 
 function readyItem({ id, name, verdict }: ExperimentSummary, link: Link): TodayItem[] {
@@ -136,7 +136,7 @@ async function findingItems(database: Queries, siteId: number): Promise<TodayIte
   const severe = findings.filter(({ severity }) => severity === 'high')
   if (severe.length === 0) return []
   const title = severe.length === 1 ? severe[0]!.title : `${severe.length} severe findings wait`
-  const text = severe.length === 1 ? 'Nobody has taken it up.' : severe.map((each) => each.title).join('; ')
+  const text = severe.length === 1 ? 'No hypothesis yet.' : severe.map((each) => each.title).join('; ')
   return [{ kind: 'finding', title, text, link: `/sites/${siteId}/evidence/findings?state=open` }]
 }
 
@@ -144,7 +144,7 @@ async function findingItems(database: Queries, siteId: number): Promise<TodayIte
 async function askedItems(database: Queries, siteId: number, personId: number, now: Date): Promise<TodayItem[]> {
   const approvals = (await openApprovals(database, siteId, personId)).map(({ experimentId, name, by }): TodayItem => ({
     kind: 'mention',
-    title: `${by ?? 'Somebody'} asks you to approve of “${name}”`,
+    title: `${by ?? 'Somebody'} asks you to approve “${name}”`,
 
     text: 'It waits for your answer.',
     link: `/sites/${siteId}/experiments/${experimentId}#review`,

@@ -9,6 +9,6 @@ export const newInvitationSchema = object({
     .trim()
     .email('Type an e-mail address, such as mara@example.test.')
     .max(200)
-    .required('Type the e-mail address of whom you invite.'),
+    .required('Type the e-mail address of the person you invite.'),
   role,
 })

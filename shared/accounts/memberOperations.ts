@@ -26,7 +26,7 @@ export const MEMBERS = {
     method: 'delete',
     path: `${SITE}/members/{member}`,
     access: 'owner',
-    summary: 'Take a member out of the organisation',
+    summary: 'Remove a member from the organization',
     reply: confirms('removed'),
   },
   listInvitations: {

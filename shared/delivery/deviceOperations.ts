@@ -33,7 +33,7 @@ export const DEVICES = {
     method: 'post',
     path: DEVICES_PATH,
     access: 'editor',
-    summary: 'Make a link that pins the device on which it is opened',
+    summary: 'Create a link that pins the device on which it is opened',
     body: deviceSchema,
     reply: answers(device),
   },

@@ -26,6 +26,7 @@ const element = {
 
   place: 0,
   siblings: 2,
+  shownHtml: null,
   box,
 }
 const pointed = { vetch: 'pointed', token: 't', elements: [element] }

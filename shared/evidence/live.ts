@@ -14,4 +14,14 @@ export type Arrived =
       /** Whom reports and experiments leave out. */
       leftOut: 'robot' | 'team' | null
     }
-  | { what: 'refused'; id: string; at: string; kind: null; page: null; detail: string; visitor: null; browser: null; leftOut: null }
+  | {
+      what: 'refused'
+      id: string
+      at: string
+      kind: null
+      page: null
+      detail: string
+      visitor: null
+      browser: null
+      leftOut: null
+    }

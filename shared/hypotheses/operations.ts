@@ -26,8 +26,7 @@ export const HYPOTHESES = {
     method: 'get',
     path: LIST,
     access: 'viewer',
-    summary:
-      'Hypotheses of the site in the order of their places, with what they are worth and what they cost to learn',
+    summary: 'Hypotheses of the site by their places, with what they are worth and cost to learn',
     reply: answers(replies.hypothesesReply),
   },
   createHypothesis: {
@@ -111,7 +110,7 @@ export const HYPOTHESES = {
     method: 'post',
     path: `${HYPOTHESIS}/comments`,
     access: 'viewer',
-    summary: 'Say something of a hypothesis; @ and a name mention a member',
+    summary: 'Comment on a hypothesis; @ and a name mention a member',
     body: commentSchema,
     reply: answers(replies.commentsReply),
   },
@@ -119,7 +118,7 @@ export const HYPOTHESES = {
     method: 'delete',
     path: `${HYPOTHESIS}/comments/{comment}`,
     access: 'viewer',
-    summary: 'Take back what one has said oneself',
+    summary: 'Delete a comment of one’s own',
     reply: confirms('deleted'),
   },
   addHypothesisFile: {

@@ -74,7 +74,7 @@ export const SITES = {
     method: 'post',
     path: `${SITE}/tokens`,
     access: 'owner',
-    summary: 'Make a token for a program; it is shown once',
+    summary: 'Create a token for a program; it is shown once',
     body: newTokenSchema,
     reply: answers(newTokenReply),
   },

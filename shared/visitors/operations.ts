@@ -82,7 +82,7 @@ export const VISITORS = {
     method: 'delete',
     path: PERSON_KEY,
     access: 'owner',
-    summary: 'Ask for no proof of persons any more',
+    summary: 'Stop asking for proof of persons',
     reply: answers(personKeyReply),
   },
 } as const satisfies Record<string, Operation>

@@ -99,7 +99,7 @@ const VIEWS: [string, (team: Prepared) => string, string][] = [
   ['a draft’s sheet', ({ draftId }) => `experiments/${draftId}`, 'Measured by'],
   ['a running sheet', ({ runningId }) => `experiments/${runningId}`, 'Orders a day'],
   ['Rollouts', () => 'rollouts', 'Visitors, 7 days'],
-  ['one rollout', ({ rolloutId }) => `rollouts/${rolloutId}`, 'Visitors who got it a day'],
+  ['one rollout', ({ rolloutId }) => `rollouts/${rolloutId}`, 'Visitors a day'],
   ['the pointing view', ({ draftId }) => `experiments/${draftId}/point?variant=1`, 'Back to the sheet'],
   ['two variants side by side', ({ draftId }) => `experiments/${draftId}/compare`, 'What differs'],
   ['Evidence: pages', () => 'evidence/pages', 'Bounce rate'],

@@ -99,7 +99,7 @@ test('a visitor who hesitates in a form on a phone and leaves is seen in the for
   // One key keeps it as a finding, with its figures and a picture.
   await page.locator('h1').click()
   await page.keyboard.press('f')
-  const dialog = page.getByRole('dialog', { name: 'Keep as a finding' })
+  const dialog = page.getByRole('dialog', { name: 'Save as a finding' })
   await expect(dialog.getByLabel('Page')).toHaveValue('/book')
   await dialog.getByRole('button', { name: 'Keep', exact: true }).click()
   await expect(dialog.getByText('Say in a line what was found.')).toBeVisible()
@@ -107,7 +107,7 @@ test('a visitor who hesitates in a form on a phone and leaves is seen in the for
   await dialog.getByLabel('Tags').fill('Phone, booking, phone')
   await expect(dialog.getByAltText('The view as it is seen now')).toBeVisible()
   await dialog.getByRole('button', { name: 'Keep', exact: true }).click()
-  await expect(page.getByText('Kept as a finding.')).toBeVisible()
+  await expect(page.getByText('Saved as a finding.')).toBeVisible()
   await page.getByRole('link', { name: 'Findings' }).click()
   await expect(row(page, /Phones leave at the length/)).toContainText('phone, booking')
   await page.getByRole('link', { name: 'Phones leave at the length' }).click()
@@ -242,7 +242,7 @@ test('the filter is in the address and goes along, and a funnel is written, kept
   await expect(row(page, /^\/book\/travelers/)).toContainText('10')
 
   // Pages are chosen by any rule, in the fields that sheets have, too.
-  await page.getByRole('button', { name: 'By any rule' }).click()
+  await page.getByRole('button', { name: 'Advanced …' }).click()
   await page.getByLabel('Address', { exact: true }).selectOption('regex')
   await page.getByLabel('Path').fill('^([a-z/]+)+$')
   await page.getByLabel('Path').blur()
@@ -253,7 +253,7 @@ test('the filter is in the address and goes along, and a funnel is written, kept
   await expect(page.getByText('10 visitors in 10 sessions')).toBeVisible()
   await page.reload()
   await expect(page.getByText('10 visitors in 10 sessions')).toBeVisible()
-  await page.getByRole('button', { name: 'By any rule' }).click()
+  await page.getByRole('button', { name: 'Advanced …' }).click()
   await page.getByRole('button', { name: 'All pages' }).click()
   await expect(page.getByText('20 visitors in 20 sessions')).toBeVisible()
 

@@ -65,7 +65,7 @@ test('from a finding to a hypothesis to an experiment, with reach and rate as th
 
   // While one types, the archive answers, and what is known is computed.
   await page.getByLabel('In a line').fill('Vehicle sizes in place of lengths')
-  const similar = page.getByRole('region', { name: 'Like it in the archive' })
+  const similar = page.getByRole('region', { name: 'Similar ideas' })
   await expect(similar).toContainText('Length of the vehicle in steps')
   await expect(similar).toContainText('set aside: No days left.')
   await page.getByLabel('We expect that').fill('Three sizes to choose from')

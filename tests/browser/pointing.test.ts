@@ -118,7 +118,7 @@ test('a form whose fields hide its properties is pointed at, changed and arrange
   await expect(heading.first()).toHaveText('button “Go on”')
   await page.getByLabel('New text').fill('Continue')
   await expect(frame.locator('#go')).toHaveText('Continue')
-  await page.getByRole('button', { name: 'Keep the text' }).click()
+  await page.getByRole('button', { name: 'Save the text' }).click()
   await expect.poll(read).toMatchObject([{ kind: 'text', selector: '#go', value: 'Continue', original: 'Go on' }])
 
   // A part without an id, and the form around it.
@@ -150,7 +150,7 @@ test('edits are made by pointing, seen at once, taken back and made again', asyn
   await line.pressSequentially('Small ')
   await page.keyboard.press('Shift+Home')
   await page.getByRole('button', { name: 'Bold' }).click()
-  await page.getByRole('button', { name: 'Keep the text' }).click()
+  await page.getByRole('button', { name: 'Save the text' }).click()
   await expect(frame.locator('#title b')).toHaveText(/^Small/)
   await expect(frame.locator('#title a')).toHaveAttribute('href', '/book')
 
@@ -159,7 +159,7 @@ test('edits are made by pointing, seen at once, taken back and made again', asyn
   // It is seen before it is kept.
   await expect(frame.locator('.lead')).toHaveText('Every day of the year.')
   await expect.poll(kinds).toEqual(['richText'])
-  await page.getByRole('button', { name: 'Keep the text' }).click()
+  await page.getByRole('button', { name: 'Save the text' }).click()
 
   await open(page, 'Look')
   await page.getByLabel('Type: Size').fill('30')
@@ -251,8 +251,8 @@ test('elements are dragged, stepped and resized; several are moved as one', asyn
   expect(await read()).toMatchObject([{ kind: 'rearrange' }, { kind: 'style', value: { 'max-width': '100%' } }])
   await page.getByRole('button', { name: 'Look changed' }).click()
   await page.getByLabel('Size: Width').fill('1500px')
-  await page.getByLabel('Size: At most wide').fill('none')
-  await page.getByLabel('Size: At most wide').press('Tab')
+  await page.getByLabel('Size: Largest width').fill('none')
+  await page.getByLabel('Size: Largest width').press('Tab')
   await expect(page.getByText(/With these edits the page scrolls sideways: it is \d+ px wider/)).toBeVisible()
   await page.getByRole('button', { name: 'Fit it into narrower windows' }).click()
   await expect(page.getByText('With these edits the page scrolls sideways')).toHaveCount(0)
@@ -269,7 +269,7 @@ test('elements are dragged, stepped and resized; several are moved as one', asyn
     'All year round.',
     'From 12 euro',
   ])
-  await page.getByRole('button', { name: 'Take what holds them' }).click()
+  await page.getByRole('button', { name: 'Select their container' }).click()
   await expect(page.locator('aside h2').first()).toContainText('section')
   await saved(page)
   expect((await read()).map(({ kind }) => kind)).toEqual(['rearrange', 'style', 'move', 'move'])
@@ -327,7 +327,7 @@ test('the page can be used to reach another one, and pointing goes on there', as
   await frame.locator('#other').click()
   await expect(frame.locator('#title')).toContainText('Other boats to')
   await expect(page.getByLabel('Page', { exact: true })).toHaveValue('/other')
-  await page.getByRole('button', { name: 'Point again' }).click()
+  await page.getByRole('button', { name: 'Edit' }).click()
   await frame.locator('#side h2').click()
   await expect(heading.first()).toHaveText('heading “Fares”')
   await page.getByRole('button', { name: /^section/ }).click()
@@ -349,7 +349,7 @@ test('a page that forbids frames works in a window of its own', async ({ world, 
   await own.locator('#side h2').click()
   await page.bringToFront()
   await page.getByLabel('New text').fill('Prices')
-  await page.getByRole('button', { name: 'Keep the text' }).click()
+  await page.getByRole('button', { name: 'Save the text' }).click()
   await expect(own.locator('#side h2')).toHaveText('Prices')
   await pointed
 })
@@ -384,7 +384,7 @@ test('a page without the script line is pointed at in a copy, which has no say i
   await frame.locator('#side h2').click()
   await expect(heading.first()).toHaveText('heading “Fares”')
   await page.getByLabel('New text').fill('Prices')
-  await page.getByRole('button', { name: 'Keep the text' }).click()
+  await page.getByRole('button', { name: 'Save the text' }).click()
   await expect(frame.locator('#side h2')).toHaveText('Prices')
   const tried = () =>
     frame.locator('body').evaluate(() => (window as unknown as { tried: Record<string, string> }).tried)
@@ -494,7 +494,7 @@ test('two people who change the same variant are told, and compare it with the p
   await page.getByRole('button', { name: 'warmer' }).click()
   await expect(page.getByText('No other words found')).toBeVisible()
   await page.getByLabel('New text').fill('Prices')
-  await page.getByRole('button', { name: 'Keep the text' }).click()
+  await page.getByRole('button', { name: 'Save the text' }).click()
   await saved(page)
   // What one does the other sees.
   await expect(other.frameLocator('iframe').locator('#side h2')).toHaveText('Prices')
@@ -517,7 +517,7 @@ test('two variants side by side are told of a device, by the request and by the 
   await page.goto(`${world.url}/sites/${target.siteId}/experiments/${id}/compare?width=390`)
   const [one, other] = [0, 1].map((index) => page.frameLocator('iframe').nth(index))
   await expect(one!.locator('.lead')).toContainText('false,')
-  await page.getByLabel('Tell the page of that device').check()
+  await page.getByLabel('Emulate that device').check()
   for (const frame of [one!, other!]) {
     await expect(frame.locator('.lead')).toHaveText('true,5,en,true,true,false,390')
     await expect(frame.locator('#asked')).toHaveText(/Mobile Safari.* en$/)
@@ -716,7 +716,7 @@ test('a metric is chosen from those of the site or from what arrives, and shows 
   await measured.getByLabel('On', { exact: true }).selectOption('some')
   await measured.getByLabel('Path').fill('/book')
   await measured.getByLabel('Path').blur()
-  const cap = measured.getByLabel('A visitor counts as at most')
+  const cap = measured.getByLabel('Cap per visitor')
   await cap.fill('much')
   await cap.blur()
   await expect(measured).toContainText('Type the most that a visitor counts as, or nothing.')
@@ -779,7 +779,7 @@ test('a pinned device shows what is chosen for it, on every visit and while the 
   await expect(phone.getByText('Pinned as “My phone”: shows the page as it is.')).toBeVisible()
   await expect(heading).toHaveText('Fares')
   await page.getByLabel('My phone shows').selectOption('B Warm')
-  await expect(page.getByText('My phone shows it from its next page on.')).toBeVisible()
+  await expect(page.getByText('My phone shows it from its next page.')).toBeVisible()
 
   // Another visit, in a tab of its own and without the link.
   await phone.close()
@@ -800,7 +800,7 @@ test('a pinned device shows what is chosen for it, on every visit and while the 
   await later.goto(link)
   await expect(later.locator('#side h2')).toHaveText('What it costs')
   await page.getByRole('button', { name: 'Unpin My phone' }).click()
-  await expect(page.getByText('My phone is pinned no more.')).toBeVisible()
+  await expect(page.getByText('My phone is unpinned.')).toBeVisible()
   await later.goto(`${new URL(link).origin}/?again`)
   await expect(later.locator('#side h2')).toHaveText('Fares')
   expect(await later.evaluate(() => localStorage.getItem('vetch_pin'))).toBeNull()

@@ -120,7 +120,7 @@ test('a session is recorded across pages without what was typed, survives a lost
   await page.getByRole('button', { name: 'opened /book/travelers' }).click()
   await expect(stage.getByRole('heading', { name: 'Who travels?' })).toBeVisible()
   await page.getByLabel('At 0:').fill('They hesitate here')
-  await page.getByRole('button', { name: 'Note it' }).click()
+  await page.getByRole('button', { name: 'Add the note' }).click()
   await expect(page.getByText('They hesitate here')).toBeVisible()
   await page.keyboard.press('Escape')
   await page.getByRole('heading', { name: 'Notes' }).click()

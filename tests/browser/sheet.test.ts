@@ -228,7 +228,7 @@ test('what somebody else changes shows at once; of two versions of one field bot
   const [mine, theirs] = [await openTab(browser, world, draft.path), await openTab(browser, world, draft.path)]
   await write(theirs, 'Weight of Warm', '5')
   await expect(mine.getByLabel('Weight of Warm')).toHaveValue('5')
-  const conflict = mine.getByText('Meanwhile changed elsewhere to “Theirs”. Yours is not saved.')
+  const conflict = mine.getByText('Somebody else changed this to “Theirs”. Your change is not saved.')
   for (const [label, choice] of [
     ['Name of variant B', 'Use mine'],
     ['Because we saw', 'Use theirs'],
@@ -266,7 +266,7 @@ test('a start elsewhere shows within seconds, and what came too late is told and
   await page.unroute(CHANGES)
   await expect(page.getByText('“Warm” became “Too late”')).toBeVisible()
   await expect(page.getByText('are frozen since the start').first()).toBeVisible()
-  await page.getByRole('button', { name: 'Throw away' }).click()
+  await page.getByRole('button', { name: 'Discard' }).click()
   await saved(page)
   expect((await draft.read()).variants[1]!.name).toBe('Warm')
   await page.context().close()
@@ -344,7 +344,7 @@ test('what was being written when the experiment started is told, and the sheet 
   await moveExperiment(world.database, { siteId, experimentId: draft.id, personId: null }, 'start')
   await expect(page.getByText('“Warm” became “Half”')).toBeVisible()
   await expect(page.locator('#what')).toContainText('Warm')
-  await page.getByRole('button', { name: 'Throw away' }).click()
+  await page.getByRole('button', { name: 'Discard' }).click()
   await saved(page)
   await page.context().close()
 })
@@ -438,7 +438,7 @@ test('whoever is asked to approve says what should change, and the start waits f
   await (await team(world)).signIn(other, 'viewer', path)
   await other.getByRole('button', { name: 'Ask for changes' }).click()
   await expect(other.getByText('Say what should change.').first()).toBeVisible()
-  await other.getByLabel('What you have to say about it').fill('Too loud.')
+  await other.getByLabel('Comment').fill('Too loud.')
   await other.getByRole('button', { name: 'Ask for changes' }).click()
   await expect(other.locator('#review').getByText('asks for changes')).toBeVisible()
 

@@ -223,7 +223,7 @@ test('a survey is written beside its preview, saved as it is typed, and started 
   await expect(page.getByText('Type the seconds as a number.')).toBeVisible()
   await expect(seconds).toHaveValue('soon')
   await expect(start).toBeDisabled()
-  await expect(page.getByText('It can be started once everything on the screen is saved.')).toBeVisible()
+  await expect(page.getByText('You can start once everything is saved.')).toBeVisible()
   const share = page.getByLabel('Share of the visitors')
   await share.fill('half')
   await expect(page.getByText('Type the share as a number from 0 to 100.')).toBeVisible()
@@ -254,7 +254,7 @@ test('a survey is written beside its preview, saved as it is typed, and started 
   expect((await stored())[0]!.state).toBe('draft')
   await start.click()
   await dialog.getByRole('button', { name: 'Start' }).click()
-  await expect(page.getByText('It runs. Browsers show it within minutes.')).toBeVisible()
+  await expect(page.getByText('Started. Visitors see it within minutes.')).toBeVisible()
   const { rows } = await world.database.execute<{ kinds: string }>(
     sql`SELECT content->'entries' AS kinds FROM site_file WHERE site_id = ${team.siteId}`,
   )
@@ -270,7 +270,7 @@ test('a survey is written beside its preview, saved as it is typed, and started 
   await change.getByRole('button', { name: 'Save' }).click()
   await expect.poll(async () => (await stored())[0]!.version).toBe(version + 1)
   await page.getByRole('button', { name: 'End', exact: true }).click()
-  await expect(page.getByText('It is shown to nobody any more.')).toBeVisible()
+  await expect(page.getByText('Ended. No visitor sees it now.')).toBeVisible()
 })
 
 test('a survey that somebody else has changed is not started unseen', async ({ world, page }) => {

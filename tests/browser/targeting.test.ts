@@ -89,7 +89,7 @@ test('rules are tried on the addresses that occurred while they are typed, and m
   ])
 })
 
-test('a rule by parameter with another that takes pages away is written on the sheet, and visitors get it so', async ({
+test('a rule by parameter with another that excludes pages is written on the sheet, and visitors get it so', async ({
   world,
   page,
   browser,
@@ -103,7 +103,7 @@ test('a rule by parameter with another that takes pages away is written on the s
   await who.getByLabel('Parameter').fill('from')
   await who.getByLabel('Value').fill('MAIL')
   await who.getByLabel('Value').blur()
-  await who.getByLabel('In large or small letters').check()
+  await who.getByLabel('Ignore case').check()
   await who.getByRole('button', { name: 'Add another address' }).click()
   await who.getByLabel('Path').fill('/passes')
   await who.getByLabel('Path').blur()
@@ -277,7 +277,7 @@ test('a draft is scheduled by the clock of the site, in whole weeks, and starts 
   await world.database.update(site).set({ timeZone: 'Europe/Dublin' }).where(eq(site.id, siteId))
   const { id } = await newDraft(world, 'At eight', { pageRules: [{ match: 'exact', value: '/at-eight' }] })
   await signIn(page, 'owner', `experiments/${id}`)
-  await page.getByRole('button', { name: 'Choose a time …' }).click()
+  await page.getByRole('button', { name: 'Schedule …' }).click()
   const dialog = page.getByRole('dialog', { name: 'Start and end by itself' })
   await dialog.getByLabel('Starts').fill('2020-01-06T08:00')
   await dialog.getByRole('button', { name: 'Keep it' }).click()

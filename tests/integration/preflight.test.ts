@@ -113,7 +113,7 @@ test.each<[string, Condition[], number, RegExp]>([
   // Those came first to the page where they ordered, by no campaign.
   ['all but those of no campaign', [campaign], VISITORS * 0.9, /“campaign is spring” kept out 10 %/],
   ['nobody', [tablet], 0, /let in nobody/],
-  ['whom the past does not tell', [campaign, plan], 0, /The past does not tell attribute/],
+  ['whom the past does not tell', [campaign, plan], 0, /Past data does not say attribute/],
 ])('an audience is replayed over the last four weeks: %s', async (name, of, visitors, said) => {
   const sheet = await draft(name, '/tested')
   await fillSheet(database, target(sheet.id), { audience: { join: 'all', of } })

@@ -57,7 +57,7 @@ test('a member is asked, sees it on Today, asks for changes, which stop the star
   expect((await editor('POST', `${path}/review/approvals`, { person: asked.id })).status).toBe(200)
   const today = async () =>
     ((await (await viewer('GET', `/api/sites/${team.site.id}/today`)).json()) as TodayView).needs.filter(({ title }) =>
-      title.includes('approve of “Reviewed”'),
+      title.includes('approve “Reviewed”'),
     )
   expect(await today()).toHaveLength(1)
   await expect

@@ -27,7 +27,7 @@ async function change(): Promise<void> {
     <TextField
       v-model="draft.current"
       class="w-full"
-      label="Password now"
+      label="Current password"
       type="password"
       autocomplete="current-password"
       :error="errors.current"

@@ -87,7 +87,7 @@ const remove = () =>
           </li>
         </ul>
         <p v-if="live.length > 0" class="mt-1 text-sm text-ink-soft">
-          What runs goes on with the version that it has. A change here is a new version, for drafts.
+          Running experiments keep their version. Drafts follow your changes.
         </p>
       </section>
       <section v-if="(versions ?? []).length > 1" aria-labelledby="audience-versions">
@@ -100,7 +100,7 @@ const remove = () =>
               v-if="mayEdit && each.version !== audience?.version"
               kind="quiet"
               @click="conditions = each.conditions"
-              >Take it again</BaseButton
+              >Restore</BaseButton
             >
           </li>
         </ul>

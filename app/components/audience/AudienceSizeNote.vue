@@ -37,7 +37,7 @@ watchDebounced(() => JSON.stringify(props.conditions), ask, { debounce: 500, imm
         }}<template v-if="isSampled">, by {{ formatCount(size.looked) }} of them</template>.
       </p>
       <p v-if="size.unknown.length > 0" class="text-ink-soft">
-        The past does not tell {{ size.unknown.join(', ') }}: nobody counts as having any of that.
+        Past data does not say {{ size.unknown.join(', ') }}: so no visitor counts as having it.
       </p>
       <ul v-if="size.keptOut.length > 1" class="mt-1 text-ink-soft">
         <li v-for="each in size.keptOut" :key="each.words">

@@ -12,9 +12,9 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ change: [group: Group]; commit: []; remove: [] }>()
 const JOINS: { value: Group['join']; label: string }[] = [
-  { value: 'all', label: 'all of these hold' },
-  { value: 'any', label: 'any of these holds' },
-  { value: 'none', label: 'none of these holds' },
+  { value: 'all', label: 'all of these' },
+  { value: 'any', label: 'any of these' },
+  { value: 'none', label: 'none of these' },
 ]
 const setAt = (index: number, condition: Condition) =>
   emit('change', { ...props.group, of: props.group.of.map((each, at) => (at === index ? condition : each)) })
@@ -45,7 +45,7 @@ function errorsAt(index: number): Record<string, string> {
       <ChoiceField
         class="w-52"
         :model-value="group.join"
-        :label="isOutermost ? 'Visitors of whom' : 'and of whom'"
+        :label="isOutermost ? 'Visitors who match' : 'and'"
         :choices="JOINS"
         @update:model-value="join($event)"
       />

@@ -24,7 +24,7 @@ const keep = () =>
         v-model="name"
         label="Name"
         placeholder="Phones from two countries"
-        hint="This sheet will ask for the saved audience; drafts follow when it is changed."
+        hint="This sheet will use the saved audience. Drafts follow its changes."
         :error="errors.name ?? errors.conditions"
       />
     </form>

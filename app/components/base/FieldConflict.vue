@@ -15,7 +15,7 @@ const theirs = computed(() => {
 
 <template>
   <div class="border-l-2 border-rust pl-3 text-sm" role="alert">
-    <p>Meanwhile changed elsewhere to {{ theirs }}. Yours is not saved.</p>
+    <p>Somebody else changed this to {{ theirs }}. Your change is not saved.</p>
     <p class="flex gap-4">
       <button
         type="button"

@@ -64,7 +64,7 @@ const saveTable = () => saveFile(`${fileName.value}.csv`, tableCsv(props.columns
     </figcaption>
     <slot name="choice" />
     <DataTable v-if="isTable" :label="title" :columns="columns" :rows="rows" :row-key="rowKey" is-plain />
-    <p v-else-if="rows.length === 0" class="py-6 text-ink-soft">Nothing to draw yet.</p>
+    <p v-else-if="rows.length === 0" class="py-6 text-ink-soft">No data yet.</p>
     <div v-else role="img" :aria-label="summary" class="h-64">
       <VChart
         v-if="option"

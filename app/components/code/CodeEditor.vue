@@ -30,7 +30,7 @@ function marks({ state }: EditorView): Diagnostic[] {
         from: Math.min(from, end),
         to: end,
         severity: 'error',
-        message: 'This cannot be read. Check what stands here and before.',
+        message: 'This cannot be read. Check this place and what comes before it.',
       })
     },
   })

@@ -29,7 +29,7 @@ const apply = () =>
       recording: { ...recording, share: inBuckets(recording.share) },
     }
     emit('changed', await api('updateCollection', { site: props.siteId, body }))
-    notices.show('Saved. Browsers go by it with their next page.')
+    notices.show('Saved. It applies from each visitor’s next page.')
   })
 </script>
 
@@ -38,8 +38,8 @@ const apply = () =>
     <fieldset class="flex flex-col gap-4" :disabled="disabled">
       <legend class="mb-2 font-semibold">Behavior</legend>
       <p class="text-sm text-ink-soft">
-        How far pages are read and for how long they are in view, clicks that do nothing, bursts of such clicks, and how
-        people go through forms: the time in a field, whether it was filled again or left empty. Never what is typed.
+        How far and how long pages are read, dead clicks and rage clicks. In forms, the time in each field, and whether
+        it was corrected or left empty. Never what is typed.
       </p>
       <PercentField
         v-model="behavior.share"

@@ -72,7 +72,7 @@ const given = person + '.' + digits('proof.' + person)
         view.key === null ? 'Ask for proof …' : 'New key …'
       }}</BaseButton>
       <BaseButton v-if="view.key !== null" :disabled="isUnderWay" @click="asking = 'drop'"
-        >Ask for no proof …</BaseButton
+        >Stop asking for proof …</BaseButton
       >
     </div>
     <PlainDialog
@@ -89,11 +89,11 @@ const given = person + '.' + digits('proof.' + person)
         }}</BaseButton>
       </template>
     </PlainDialog>
-    <PlainDialog :open="asking === 'drop'" title="Ask for no proof any more?" @update:open="asking = null">
+    <PlainDialog :open="asking === 'drop'" title="Stop asking for proof?" @update:open="asking = null">
       <p>Anybody who knows an id can then claim to be that person again. The key is deleted.</p>
       <template #actions>
         <BaseButton @click="asking = null">Cancel</BaseButton>
-        <BaseButton kind="main" :disabled="isUnderWay" @click="drop">Ask for no proof</BaseButton>
+        <BaseButton kind="main" :disabled="isUnderWay" @click="drop">Stop asking for proof</BaseButton>
       </template>
     </PlainDialog>
   </div>

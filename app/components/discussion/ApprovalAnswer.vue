@@ -20,12 +20,7 @@ const answer = (given: 'approved' | 'changes') =>
     @submit.prevent="answer('approved')"
   >
     <p>{{ own.askedBy ?? 'Somebody' }} asks you: may this start as it is?</p>
-    <LabeledField
-      v-slot="{ id, invalid, describedBy }"
-      class="w-full"
-      label="What you have to say about it"
-      :error="errors.words"
-    >
+    <LabeledField v-slot="{ id, invalid, describedBy }" class="w-full" label="Comment" :error="errors.words">
       <textarea
         :id="id"
         v-model="words"

@@ -41,8 +41,11 @@ function inWords({ answer, isOutdated }: ApprovalView): string {
             @click="emit('ask', each.personId)"
             >Ask again</BaseButton
           >
-          <BaseButton kind="quiet" :aria-label="`Ask ${each.person} no longer`" @click="emit('withdraw', each.id)"
-            >Ask no longer</BaseButton
+          <BaseButton
+            kind="quiet"
+            :aria-label="`Withdraw the request to ${each.person}`"
+            @click="emit('withdraw', each.id)"
+            >Withdraw</BaseButton
           >
         </span>
       </div>

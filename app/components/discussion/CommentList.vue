@@ -39,7 +39,7 @@ async function undoable(comment: CommentView): Promise<void> {
     if (!(error instanceof ApiProblem)) throw error
     return void notices.show(error.message, { tone: 'problem' })
   }
-  notices.show('Taken back.', { undo: () => void sayIt(comment.words) })
+  notices.show('Deleted.', { undo: () => void sayIt(comment.words) })
 }
 </script>
 
@@ -51,7 +51,7 @@ async function undoable(comment: CommentView): Promise<void> {
         <p class="flex items-baseline gap-2 text-sm text-ink-soft">
           <span class="font-medium text-ink">{{ each.person ?? 'A program' }}</span>
           {{ formatTime(each.createdAt, timeZone) }}
-          <BaseButton v-if="each.isOwn" kind="quiet" class="ml-auto" @click="undoable(each)">Take back</BaseButton>
+          <BaseButton v-if="each.isOwn" kind="quiet" class="ml-auto" @click="undoable(each)">Delete</BaseButton>
         </p>
         <p class="break-words whitespace-pre-line">{{ each.words }}</p>
       </li>
@@ -60,7 +60,7 @@ async function undoable(comment: CommentView): Promise<void> {
       <LabeledField
         v-slot="{ id, invalid, describedBy }"
         class="w-full"
-        label="Say something"
+        label="Comment"
         hint="@ and a name mention somebody."
         :error="errors.words"
       >
@@ -81,7 +81,7 @@ async function undoable(comment: CommentView): Promise<void> {
           >@{{ each.name }}</BaseButton
         >
       </span>
-      <BaseButton type="submit" :disabled="isSaving">Say it</BaseButton>
+      <BaseButton type="submit" :disabled="isSaving">Comment</BaseButton>
     </form>
   </section>
 </template>

@@ -92,7 +92,7 @@ const columns = computed<TableColumn<Row>[]>(() => [
           >By {{ formatCount(view.looked) }} of {{ formatCount(view.visitors) }} visitors of the last week.</template
         >
         <template v-if="view.unknown.length > 0">
-          The past does not tell {{ view.unknown.join(', ') }}: nobody counts as having any of that.
+          Past data does not say {{ view.unknown.join(', ') }}: so no visitor counts as having it.
         </template>
       </p>
       <DataTable label="Dry run of the last week" :columns="columns" :rows="rows" :row-key="({ words }) => words">

@@ -39,8 +39,7 @@ function warning(edit: Edit): string | null {
   const outcome = props.outcomes?.find(({ id }) => id === edit.id)
   if (!outcome || edit.isOff) return null
   if (outcome.found === 'nowhere') return 'Not on this page.'
-  if (outcome.found === 'clues')
-    return 'Its selector finds nothing: the element is found by what it says. Point at it again.'
+  if (outcome.found === 'clues') return 'Its selector finds nothing, so its text was used. Select the element again.'
   return outcome.matches > 1 ? `Finds ${formatCount(outcome.matches)} elements, and changes the first.` : null
 }
 const itemClass = 'block w-full px-3 py-1.5 text-left data-[headlessui-state~=active]:bg-neutral-soft'

@@ -23,7 +23,7 @@ const { value, problem, reload } = useLoaded(() => {
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <LoadingNote v-else-if="!value" />
     <template v-else>
-      <p class="mb-3 text-ink-soft">The latest {{ value.length }}, as they were told.</p>
+      <p class="mb-3 text-ink-soft">The latest {{ value.length }}, as they were reported.</p>
       <ul class="flex flex-col gap-3">
         <li v-for="(each, index) in value" :key="index" class="border-b border-line pb-3 text-sm">
           <span class="font-medium">{{ formatTime(each.at, timeZone) }}</span> on

@@ -48,9 +48,9 @@ const columns: TableColumn<FieldFigures>[] = [
     value: ({ hesitation }) => hesitation?.[1] ?? null,
     show: ({ hesitation }) => durationInWords(hesitation?.[1] ?? null),
   },
-  shareColumn('refilled', 'Filled again'),
+  shareColumn('refilled', 'Corrected'),
   shareColumn('blank', 'Left empty'),
-  shareColumn('left', 'Last before leaving'),
+  shareColumn('left', 'Last field before leaving'),
 ]
 const medianOf = (field: FieldFigures | null) => field?.time?.[1] ?? null
 </script>
@@ -87,7 +87,7 @@ const medianOf = (field: FieldFigures | null) => field?.time?.[1] ?? null
     </template>
   </DataTable>
   <p class="mt-2 text-sm text-ink-soft">
-    The bar spans the middle half of the times, the line is the median; the longest here is
+    The bar shows the typical times, from the lower to the upper quartile. The line is the median; the longest here is
     {{ durationInWords(longest) }}.<template v-if="other">
       The thin bar and the small figures are against {{ otherName }}.</template
     >

@@ -14,8 +14,8 @@ watch(
 )
 const limit = ref(draft.value.limitMinutes === null ? '' : String(draft.value.limitMinutes))
 const ORDERS = [
-  { value: 'loose', label: 'with anything in between' },
-  { value: 'strict', label: 'page after page' },
+  { value: 'loose', label: 'other pages may come between' },
+  { value: 'strict', label: 'one page directly after another' },
 ]
 const SCOPES = [
   { value: 'session', label: 'in one session' },
@@ -72,7 +72,7 @@ function apply(): void {
       </FunnelStepFields>
     </div>
     <div class="flex flex-wrap items-end gap-x-5 gap-y-3">
-      <ChoiceField v-model="order" class="w-60" label="One after the other" :choices="ORDERS" />
+      <ChoiceField v-model="order" class="w-60" label="Order" :choices="ORDERS" />
       <ChoiceField v-model="scope" class="w-64" label="Within" :choices="SCOPES" />
       <TextField
         v-model="limit"

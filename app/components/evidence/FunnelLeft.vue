@@ -27,7 +27,7 @@ const columns: TableColumn<Left>[] = [
     <LoadingNote v-else-if="!value" />
     <template v-else>
       <p class="mb-2 text-ink-soft">The latest {{ value.visitors.length }} of them.</p>
-      <NuxtLink :to="recordings" class="mb-3 font-medium text-accent underline">Watch those who were recorded</NuxtLink>
+      <NuxtLink :to="recordings" class="mb-3 font-medium text-accent underline">Watch their recordings</NuxtLink>
       <DataTable
         label="Visitors who left"
         :columns="columns"

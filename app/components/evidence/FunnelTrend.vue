@@ -35,7 +35,7 @@ const columns: TableColumn<Day>[] = [
   },
   {
     id: 'ended',
-    header: 'Came to the end',
+    header: 'Completed',
     value: ({ ended }) => ended,
     show: ({ ended }) => formatCount(ended),
     isNumeric: true,
@@ -64,9 +64,9 @@ const unfinished = unfinishedDay(props.timeZone)
 
 <template>
   <ChartFrame
-    title="Share that comes to the end"
+    title="Completion rate"
     :note="`By the day of the first step; ${timeZone}`"
-    summary="The share of those who began on a day that came to the end, day by day."
+    summary="The completion rate by the day of the first step."
     :draw="(tokens) => linesChart({ lines, unit: '', format: (share) => formatShare(share, 1), unfinished }, tokens)"
     :columns="columns"
     :rows="rows"

@@ -23,14 +23,18 @@ const columns: TableColumn<Arrived>[] = [
       <label class="flex items-center gap-2"
         ><input v-model="isOwn" type="checkbox" class="accent-accent" /> Only from this browser and network</label
       >
-      <BaseButton kind="quiet" @click="isPaused = !isPaused">{{ isPaused ? 'Go on' : 'Hold' }}</BaseButton>
+      <BaseButton kind="quiet" @click="isPaused = !isPaused">{{ isPaused ? 'Resume' : 'Pause' }}</BaseButton>
       <BaseButton kind="quiet" @click="clear">Clear</BaseButton>
       <span class="text-sm text-ink-soft" role="status">{{
-        isPaused ? 'Held: what arrives is not shown.' : isConnected ? 'Listening.' : 'Not connected; it is tried again.'
+        isPaused
+          ? 'Paused: new events are not shown.'
+          : isConnected
+            ? 'Listening.'
+            : 'Not connected; it is tried again.'
       }}</span>
     </div>
     <p v-if="arrived.length === 0" class="text-ink-soft">
-      Open a page of the site in this browser: its view is here a second later, and so is what is refused.
+      Open a page of the site in this browser. Its page view appears here within a second.
     </p>
     <DataTable v-else label="What arrives" :columns="columns" :rows="arrived" :row-key="({ id }) => id">
       <template #cell-kind="{ row }">

@@ -53,7 +53,7 @@ const link = () => window.location.href
         <p v-if="problem" role="alert">{{ problem }}</p>
         <LoadingNote v-else-if="sql === null" />
         <template v-else>
-          <p class="text-sm text-ink-soft">This statement says the same from the raw views and events:</p>
+          <p class="text-sm text-ink-soft">This SQL statement computes the same from raw views and events:</p>
           <StatementBlock :sql="sql" label="Statement" />
         </template>
       </div>

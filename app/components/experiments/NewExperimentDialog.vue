@@ -38,7 +38,7 @@ const submit = handleSubmit(async (values) => {
     </form>
     <template #actions>
       <BaseButton kind="quiet" @click="open = false">Cancel</BaseButton>
-      <BaseButton kind="main" type="submit" form="new-experiment" :disabled="isSubmitting">Open its sheet</BaseButton>
+      <BaseButton kind="main" type="submit" form="new-experiment" :disabled="isSubmitting">Create</BaseButton>
     </template>
   </PlainDialog>
 </template>

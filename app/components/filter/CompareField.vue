@@ -2,7 +2,7 @@
 import type { EvidenceChoices } from '~~/shared/evidence/replies'
 import { BEFORE, EVERYBODY } from '~/composables/useFilter'
 
-/** What a view is compared with: nothing, as many days before, everybody, or another segment of the same days. */
+/** What a view is compared with: nothing, previous period, everybody, or another segment of the same days. */
 const props = defineProps<{ compare: string | null; choices: EvidenceChoices | null }>()
 const emit = defineEmits<{ change: [compare: string | null] }>()
 const OTHER = 'other'
@@ -29,7 +29,7 @@ const segment = computed({
     <LabeledField v-slot="{ id }" class="w-44" label="Compare with">
       <select :id="id" v-model="kind" class="field">
         <option value="">nothing</option>
-        <option :value="BEFORE">as many days before</option>
+        <option :value="BEFORE">previous period</option>
         <option :value="EVERYBODY">everybody</option>
         <option :value="OTHER">other visitors …</option>
       </select>

@@ -28,7 +28,7 @@ const page = computed({
   <div class="flex flex-wrap items-end gap-x-5 gap-y-3" role="group" aria-label="Days and visitors">
     <DaysField :filter="filter" :days-back="daysBack" @change="emit('change', $event)" />
     <SegmentField v-model="segment" label="Visitors" :choices="choices" />
-    <PagesField v-if="!hasNoPages" v-model="page" label="With a view of" :pages="choices?.pages ?? []" />
+    <PagesField v-if="!hasNoPages" v-model="page" label="Saw page" :pages="choices?.pages ?? []" />
     <CompareField
       v-if="compare !== undefined"
       :compare="compare"

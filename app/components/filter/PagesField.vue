@@ -71,7 +71,7 @@ function all(): void {
       <Popover class="relative">
         <PopoverButton
           class="rounded px-2 py-1.5 text-sm font-medium text-ink-soft hover:text-ink hover:underline"
-          aria-label="By any rule"
+          aria-label="Advanced …"
           >Rule</PopoverButton
         >
         <PopoverPanel

@@ -58,7 +58,7 @@ const remove = (index: number) => (segment.value = segmentText(parts.value.filte
         <PopoverPanel
           class="absolute left-0 z-30 mt-1 flex w-72 flex-col gap-3 rounded border border-line-strong bg-raised p-3"
         >
-          <LabeledField v-slot="{ id }" label="Those whose">
+          <LabeledField v-slot="{ id }" label="Where">
             <select :id="id" v-model="draft.name" class="field">
               <option v-for="name in names" :key="name" :value="name">{{ segmentName(name) }}</option>
             </select>

@@ -30,7 +30,7 @@ async function keep({ key, title, why, page, report, question, focus, place }: S
     const body = { ...findingBody(draft), frozen: { report, question, focus, place }, pin: null }
     const { id } = await api('createFinding', { site: props.siteId, body })
     emit('kept')
-    notices.show('Kept as a finding.', {
+    notices.show('Saved as a finding.', {
       undo: async () => {
         await api('deleteFinding', { site: props.siteId, finding: id })
         emit('kept')
@@ -73,21 +73,20 @@ async function keep({ key, title, why, page, report, question, focus, place }: S
           >
           <span class="block text-sm text-ink-soft">{{ each.why }}</span>
         </span>
-        <BaseButton v-if="mayEdit" :disabled="busy !== null" :aria-label="`Keep: ${each.title}`" @click="keep(each)"
-          >Keep</BaseButton
+        <BaseButton v-if="mayEdit" :disabled="busy !== null" :aria-label="`Save: ${each.title}`" @click="keep(each)"
+          >Save</BaseButton
         >
       </li>
     </ul>
     <details>
       <summary class="text-sm font-medium">How often is this wrong?</summary>
       <p class="my-2 max-w-[75ch] text-sm">
-        Of all that a rule points at, at most 5 % is expected to be chance. Each rule was also asked with its marks
-        (phone or not, now or before, this element or another) dealt out by chance over the same visits, where there is
-        nothing to find:
+        At most 5 % of what a rule finds is expected to be chance. Each rule was also run on the same visits with
+        devices, days and elements shuffled. There is nothing to find then:
       </p>
       <ul class="text-sm">
         <li v-for="each in found.rules" :key="each.rule">
-          {{ RULE_WORDS[each.rule] }}: {{ formatCount(each.tested) }} looked at; spoke up
+          {{ RULE_WORDS[each.rule] }}: {{ formatCount(each.tested) }} looked at; reported something
           {{ alarms(each.falseAlarms) }}.
         </li>
       </ul>

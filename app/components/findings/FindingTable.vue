@@ -59,7 +59,7 @@ const columns: TableColumn<FindingSummary>[] = [
       <NuxtLink :to="place(row)" class="block max-w-88 font-medium text-accent hover:underline">{{
         row.title
       }}</NuxtLink>
-      <span v-if="row.merged > 0" class="text-sm text-ink-soft">said {{ row.merged + 1 }} times</span>
+      <span v-if="row.merged > 0" class="text-sm text-ink-soft">noted {{ row.merged + 1 }} times</span>
     </template>
     <template #cell-created="{ row }"
       ><span class="whitespace-nowrap">{{ formatDate(row.createdAt, timeZone) }}</span></template

@@ -51,7 +51,7 @@ async function open(): Promise<void> {
   picture.value = await pictureOfView()
   isTaking.value = false
 }
-useShortcuts([{ keys: 'f', label: 'Keep this view as a finding', run: () => void open() }])
+useShortcuts([{ keys: 'f', label: 'Save this view as a finding', run: () => void open() }])
 
 const keep = () =>
   save(async () => {
@@ -63,7 +63,7 @@ const keep = () =>
     openedAt = ''
     const lost = hasPicture.value && picture.value ? await attachPicture(id, picture.value) : null
     const undo = async () => void (await api('deleteFinding', { site: props.siteId, finding: id }))
-    notices.show(lost === null ? 'Kept as a finding.' : `Kept as a finding, without its picture: ${lost}`, { undo })
+    notices.show(lost === null ? 'Saved as a finding.' : `Saved as a finding, without its picture: ${lost}`, { undo })
   })
 /** @returns why it could not be attached, or null */
 async function attachPicture(finding: number, file: Blob): Promise<string | null> {
@@ -80,16 +80,16 @@ async function attachPicture(finding: number, file: Blob): Promise<string | null
 
 <template>
   <template v-if="mayEdit">
-    <BaseButton kind="quiet" title="f" @click="open">Keep as a finding</BaseButton>
-    <PlainDialog v-model:open="isOpen" title="Keep as a finding">
+    <BaseButton kind="quiet" title="f" @click="open">Save as a finding</BaseButton>
+    <PlainDialog v-model:open="isOpen" title="Save as a finding">
       <form id="keep-finding" novalidate @submit.prevent="keep">
         <FindingFields v-model="draft" :errors="errors" />
-        <p class="mt-3 text-sm text-ink-soft">The filters and the figures that they give now are kept with it.</p>
+        <p class="mt-3 text-sm text-ink-soft">The filters and their current figures are saved with it.</p>
         <p v-if="isTaking" class="mt-2 text-sm">Taking a picture of the view …</p>
         <label v-else-if="pictureAddress" class="mt-2 flex items-start gap-2">
           <input v-model="hasPicture" type="checkbox" class="mt-1 accent-accent" />
           <span
-            >With this picture<img
+            >Include this picture<img
               :src="pictureAddress"
               alt="The view as it is seen now"
               class="mt-1 max-h-36 border border-line"
@@ -101,7 +101,7 @@ async function attachPicture(finding: number, file: Blob): Promise<string | null
       <template #actions>
         <BaseButton kind="quiet" @click="isOpen = false">Cancel</BaseButton>
         <BaseButton kind="main" type="submit" form="keep-finding" :disabled="isSaving || isTaking">{{
-          isSaving ? 'Keeping …' : 'Keep'
+          isSaving ? 'Saving …' : 'Save'
         }}</BaseButton>
       </template>
     </PlainDialog>

@@ -49,19 +49,19 @@ const columns = computed((): TableColumn<FigureChange>[] => [
           value: ({ now }: FigureChange) => numberOf(now),
           show: ({ now }: FigureChange) => shown(now),
         },
-        { id: 'change', header: 'Now less then', value: change, isUnsorted: true },
+        { id: 'change', header: 'Change', value: change, isUnsorted: true },
       ]
     : []),
 ])
 /** Whether the finding still holds, in a sentence. */
 const summary = computed(() => {
   if (!props.now) return null
-  if (!props.now.isLater) return 'Some of the days are the same: whether it still holds can be said once they are past.'
+  if (!props.now.isLater) return 'The two periods overlap. Compare again once they do not.'
   const told = props.now.changes.filter(({ isDifferent }) => isDifferent !== null)
   const different = told.filter(({ isDifferent }) => isDifferent)
-  if (told.length === 0) return 'None of its figures is a share that could be compared.'
-  if (different.length === 0) return `All ${told.length} shares are what they were, within chance.`
-  return `${different.length} of ${told.length} shares differ from then by more than chance.`
+  if (told.length === 0) return 'None of its figures is a rate, so none can be compared.'
+  if (different.length === 0) return `All ${told.length} rates are unchanged, within chance.`
+  return `${different.length} of ${told.length} rates changed beyond chance.`
 })
 </script>
 

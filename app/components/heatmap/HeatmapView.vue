@@ -95,9 +95,8 @@ const DEFINITION =
       >.
     </p>
     <p v-else-if="reading">
-      {{ formatCount(reading.sessions) }} sessions told how they read<template v-if="reading.height"
-        >; the page was {{ formatCount(reading.height) }} px tall in the median</template
-      >.
+      {{ countOf(reading.sessions, 'session')
+      }}<template v-if="reading.height">; the page was typically {{ formatCount(reading.height) }} px tall</template>.
     </p>
     <div
       class="flex flex-col gap-6"

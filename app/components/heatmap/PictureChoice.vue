@@ -46,7 +46,7 @@ async function take(): Promise<number> {
 async function keep(): Promise<void> {
   try {
     const id = await take()
-    notices.show('The picture is kept.', { undo: () => remove(id) })
+    notices.show('The picture is saved.', { undo: () => remove(id) })
   } catch (error) {
     if (!(error instanceof ApiProblem)) throw error
     notices.show(error.message, { tone: 'problem' })
@@ -84,15 +84,15 @@ async function remove(id: number): Promise<void> {
 
 <template>
   <div class="flex flex-wrap items-end gap-2">
-    <ChoiceField v-model="chosen" class="w-72" label="Over" :choices="choices" />
+    <ChoiceField v-model="chosen" class="w-72" label="On top of" :choices="choices" />
     <template v-if="mayEdit">
       <BaseButton v-if="picture" kind="quiet" @click="isAsking = true">Delete the picture …</BaseButton>
       <BaseButton v-else kind="quiet" :disabled="isTaking" @click="keep">{{
-        isTaking ? 'Taking a picture …' : 'Keep a picture of it'
+        isTaking ? 'Taking a picture …' : 'Save a picture'
       }}</BaseButton>
     </template>
     <PlainDialog v-if="picture" v-model:open="isAsking" title="Delete this picture?">
-      <p>How the page was on that day cannot be brought back.</p>
+      <p>This cannot be undone.</p>
       <template #actions>
         <BaseButton kind="quiet" @click="isAsking = false">Keep</BaseButton>
         <BaseButton kind="main" @click="remove(picture.id)">Delete</BaseButton>

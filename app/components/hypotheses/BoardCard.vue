@@ -81,7 +81,7 @@ const domain = computed(() => symmetricDomain((props.hypothesis.experiment?.inte
       />
     </div>
     <div class="flex items-end justify-between gap-2 text-sm text-ink-soft">
-      <span>{{ hypothesis.owner?.name ?? 'nobody’s yet' }}</span>
+      <span>{{ hypothesis.owner?.name ?? 'no owner' }}</span>
       <StageField
         v-if="mayEdit"
         ref="field"

@@ -32,9 +32,9 @@ const next = computed({
         >
         <BaseButton
           kind="quiet"
-          :aria-label="`Leave out: ${each.title}`"
+          :aria-label="`Remove: ${each.title}`"
           @click="chosen = chosen.filter((id) => id !== each.id)"
-          >Leave out</BaseButton
+          >Remove</BaseButton
         >
       </li>
     </ul>

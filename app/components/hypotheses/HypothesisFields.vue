@@ -46,7 +46,7 @@ const tagsError = computed(() => Object.entries(props.errors).find(([name]) => n
   <div class="flex flex-col gap-5">
     <TextField
       :model-value="draft.title"
-      label="In a line"
+      label="Title"
       placeholder="Three sizes in place of the vehicle’s length"
       :error="errors.title"
       @update:model-value="change({ title: String($event ?? '') })"
@@ -129,13 +129,13 @@ const tagsError = computed(() => Object.entries(props.errors).find(([name]) => n
         class="mt-1"
         kind="quiet"
         @click="change({ statement: draft.statement === null ? assembled : null })"
-        >{{ draft.statement === null ? 'Word it otherwise' : 'Put it together from the parts' }}</BaseButton
+        >{{ draft.statement === null ? 'Write it myself' : 'Put it together for me' }}</BaseButton
       >
     </div>
     <fieldset>
       <legend class="mb-1 font-semibold">What is expected</legend>
       <p class="mb-2 text-sm text-ink-soft">
-        Relative change toward the better. Hardly less than the low one, hardly more than the high one.
+        Relative improvement. Less than low or more than high would surprise you.
       </p>
       <div class="flex flex-wrap gap-x-4 gap-y-3">
         <PercentField v-model="low" class="w-28" label="Low" placeholder="0" :error="errors.low" />
@@ -184,7 +184,7 @@ const tagsError = computed(() => Object.entries(props.errors).find(([name]) => n
         label="Owner"
         :error="errors.owner"
         :choices="[
-          { value: '', label: 'nobody yet' },
+          { value: '', label: 'no owner' },
           ...people.map(({ id, name }) => ({ value: String(id), label: name })),
         ]"
       />

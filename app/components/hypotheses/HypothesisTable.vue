@@ -88,13 +88,13 @@ const columns = computed<TableColumn<Row>[]>(() => [
   ),
   number(
     'chance',
-    'Worth it',
+    'Chance it pays off',
     (row) => row.assessment?.worth?.chance ?? null,
     (row) => chanceInWords(row.assessment?.worth?.chance ?? null),
   ),
   number(
     'perDay',
-    'For a day',
+    'Gain per day of effort',
     (row) => row.assessment?.worth?.moneyADay ?? row.assessment?.worth?.gainADay ?? null,
     perDay,
   ),
@@ -109,14 +109,14 @@ const columns = computed<TableColumn<Row>[]>(() => [
   },
   number(
     'weeks',
-    'To learn',
+    'Time to learn',
     (row) => row.assessment?.cost?.weeks ?? null,
     (row) => weeksInWords(row.assessment?.cost?.weeks),
   ),
   {
     ...number(
       'visible',
-      'Seen in four weeks',
+      'Lift seen in 4 weeks',
       (row) => row.assessment?.cost?.visibleLift ?? null,
       (row) => (row.assessment?.cost?.visibleLift ? formatLift(row.assessment.cost.visibleLift) : '–'),
     ),
@@ -149,7 +149,7 @@ const columns = computed<TableColumn<Row>[]>(() => [
   { id: 'comments', header: 'Comments', value: ({ comments }) => comments, isNumeric: true, isExtra: true },
   {
     id: 'created',
-    header: 'Written',
+    header: 'Created',
     isExtra: true,
     value: ({ createdAt }) => createdAt,
     show: ({ createdAt }) => formatDate(createdAt, props.timeZone),
@@ -194,7 +194,8 @@ const columns = computed<TableColumn<Row>[]>(() => [
       <span class="block"
         >{{ weeksInWords(row.assessment?.cost?.weeks) }}
         <span v-if="row.assessment?.untestable" class="block text-xs text-rust" :title="row.assessment.untestable"
-          >not here<span class="sr-only">: {{ row.assessment.untestable }}</span></span
+          >{{ row.assessment.cost?.weeks ? 'too slow on these pages' : 'no test possible'
+          }}<span class="sr-only">: {{ row.assessment.untestable }}</span></span
         ></span
       >
     </template>

@@ -12,7 +12,7 @@ const rows = computed(() => [
     likely: props.past.mean,
     high: props.past.mean + 2 * props.past.deviation,
   },
-  ...(props.drawn ? [{ label: 'drawn toward it', ...props.drawn }] : []),
+  ...(props.drawn ? [{ label: 'adjusted by past results', ...props.drawn }] : []),
 ])
 const WIDTH = 420
 const LEFT = 118
@@ -40,7 +40,7 @@ const height = computed(() => rows.value.length * ROW + 20)
           y1="0"
           y2="0"
           class="stroke-ink"
-          :stroke-width="row.label === 'drawn toward it' ? 5 : 2"
+          :stroke-width="row.label === 'adjusted by past results' ? 5 : 2"
           :stroke-dasharray="row.label === 'by earlier tests' || row.label === 'common' ? '4 3' : undefined"
         />
         <circle :cx="x(row.likely)" cy="0" r="5" class="fill-raised stroke-ink" stroke-width="2" />

@@ -22,8 +22,8 @@ function move(): void {
   <PlainDialog v-model:open="open" :title="`Move “${hypothesis.title}”`">
     <form id="move-hypothesis" class="flex flex-col gap-3" novalidate @submit.prevent="move">
       <p class="text-sm text-ink-soft">
-        It stands at {{ hypothesis.place }}, and at {{ hypothesis.computed }} by what was computed. The others fill the
-        places around it.
+        It is at place {{ hypothesis.place }}, and at {{ hypothesis.computed }} by the ranking. The others move around
+        it.
       </p>
       <TextField v-model="typed" class="w-28" label="Place" numeric :error="errors.place" />
       <TextField v-model="reason" label="Because" placeholder="Promised to the harbor office" :error="errors.reason" />

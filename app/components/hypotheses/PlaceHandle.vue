@@ -51,7 +51,7 @@ watchEffect((onCleanup) => {
     </button>
     <span class="w-6 text-right font-medium">{{ place }}</span>
     <span v-if="reason !== null" class="text-xs whitespace-nowrap text-ink-soft" :title="`Moved by hand: ${reason}`"
-      >(else {{ computed }})</span
+      >(moved from {{ computed }})</span
     >
   </span>
 </template>

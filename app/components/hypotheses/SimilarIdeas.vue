@@ -27,12 +27,10 @@ const came = ({ state, verdict, lift, kept }: LinkedExperiment) => {
 
 <template>
   <section aria-labelledby="similar" aria-live="polite">
-    <h2 id="similar" class="mb-2">Like it in the archive</h2>
+    <h2 id="similar" class="mb-2">Similar ideas</h2>
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
-    <p v-else-if="!found" class="text-sm text-ink-soft">
-      What was expected and tried before shows here while you write.
-    </p>
-    <p v-else-if="isEmpty" class="text-sm text-ink-soft">Nothing like it has been written or run.</p>
+    <p v-else-if="!found" class="text-sm text-ink-soft">Similar ideas and tests appear here while you write.</p>
+    <p v-else-if="isEmpty" class="text-sm text-ink-soft">No similar idea or test.</p>
     <ul v-else class="flex flex-col gap-2 text-sm">
       <li v-for="each in found.hypotheses" :key="`hypothesis ${each.id}`">
         <NuxtLink :to="`/sites/${siteId}/hypotheses/${each.id}`" class="text-accent hover:underline">{{

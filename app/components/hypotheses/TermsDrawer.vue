@@ -136,9 +136,9 @@ const submit = () =>
           <BaseButton
             kind="quiet"
             class="mt-6"
-            :aria-label="`Take away criterion ${index + 1}`"
+            :aria-label="`Remove criterion ${index + 1}`"
             @click="draft.criteria = draft.criteria.filter((each) => each.id !== criterion.id)"
-            >Take away</BaseButton
+            >Remove</BaseButton
           >
         </div>
         <div>

@@ -27,7 +27,7 @@ const columns = computed<TableColumn<MetricEntry>[]>(() => [
   },
   {
     id: 'lift',
-    header: 'Smallest lift seen',
+    header: 'Detectable lift',
     value: (entry) => figuresOf(entry)?.visibleLift ?? null,
     show: (entry) => formatLift(figuresOf(entry)?.visibleLift ?? null),
     isNumeric: true,
@@ -50,7 +50,7 @@ const columns = computed<TableColumn<MetricEntry>[]>(() => [
     </template>
   </DataTable>
   <p v-if="view" class="mt-2 max-w-[72ch] text-sm text-ink-soft">
-    Of all visitors from {{ formatDate(view.from, 'UTC') }} to {{ formatDate(view.to, 'UTC') }}. The smallest lift is
-    what an A/B test with all of them would show in four weeks, in 80 of 100 runs.
+    All visitors from {{ formatDate(view.from, 'UTC') }} to {{ formatDate(view.to, 'UTC') }}. The detectable lift is
+    what a test with all of them finds in four weeks, in 80 of 100 runs.
   </p>
 </template>

@@ -47,7 +47,7 @@ const shortened = (address: string) => {
 </script>
 
 <template>
-  <section aria-label="Addresses that occurred" class="flex flex-col gap-2">
+  <section aria-label="Addresses of visitors" class="flex flex-col gap-2">
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <p v-else-if="!occurred" class="text-sm text-ink-soft">Looking up the addresses of the last four weeks …</p>
     <p v-else-if="judged.length === 0" class="text-sm text-ink-soft">
@@ -58,7 +58,7 @@ const shortened = (address: string) => {
         {{ included.length }} of {{ judged.length }} addresses of the last four weeks are in, with
         {{ formatCount(Math.round(aDay)) }} visitors a day, counted on each address.
         <button type="button" class="ml-1 text-accent underline" :aria-expanded="isOpen" @click="isOpen = !isOpen">
-          {{ isOpen ? 'Close them' : 'See them' }}
+          {{ isOpen ? 'Hide them' : 'Show them' }}
         </button>
       </p>
       <p v-for="each in idle" :key="each.rule" class="text-sm text-rust">
@@ -68,14 +68,14 @@ const shortened = (address: string) => {
     <div v-if="isOpen && judged.length > 0" class="flex flex-col gap-2 border-l-2 border-line pl-3">
       <div v-if="markedAs('in').length > 0" aria-label="Rules from the examples" role="group">
         <p v-if="proposals.length === 0" class="text-rust">
-          No short rule tells these apart. Mark fewer, or write a rule for each.
+          No short rule separates these. Mark fewer, or write a rule for each.
         </p>
         <div v-for="(each, index) in proposals" :key="index" class="flex items-baseline gap-3 py-1">
           <span class="min-w-0 flex-1">
             {{ pageRulesInWords(each.rules) }}
             <span class="block text-ink-soft">{{
               each.others.length === 0
-                ? 'Lets in nothing else that occurred.'
+                ? 'Matches no other address of visitors.'
                 : `Lets in ${each.others.length} more: ${each.others.slice(0, 3).map(shortened).join(', ')}${each.others.length > 3 ? ' …' : ''}`
             }}</span>
           </span>
@@ -83,7 +83,7 @@ const shortened = (address: string) => {
         </div>
       </div>
       <p v-else-if="mayEdit" class="text-sm text-ink-soft">
-        Mark some addresses as in and others as out, and rules that tell them apart are proposed.
+        Mark some addresses as in and others as out. Vetch proposes rules for them.
       </p>
       <TextField v-model="search" class="max-w-xs" label="Search addresses" />
       <table class="w-full text-sm">
@@ -121,7 +121,7 @@ const shortened = (address: string) => {
           </tr>
         </tbody>
       </table>
-      <p v-if="found.length === 0" class="text-ink-soft">No address has that in it.</p>
+      <p v-if="found.length === 0" class="text-ink-soft">No address contains this.</p>
       <BaseButton v-if="found.length > most" class="self-start" kind="quiet" @click="most += 50"
         >Show more of {{ found.length }}</BaseButton
       >

@@ -89,8 +89,8 @@ function setPart(next: AddressPart): void {
         :model-value="rule.isExcluded ? 'out' : 'in'"
         label="The rule"
         :choices="[
-          { value: 'in', label: 'lets pages in' },
-          { value: 'out', label: 'takes pages away' },
+          { value: 'in', label: 'includes pages' },
+          { value: 'out', label: 'excludes pages' },
         ]"
         @update:model-value="set({ isExcluded: $event === 'out' })"
       />
@@ -118,7 +118,7 @@ function setPart(next: AddressPart): void {
           :checked="!!rule.ignoresCase"
           @change="set({ ignoresCase: !rule.ignoresCase })"
         />
-        In large or small letters
+        Ignore case
       </label>
       <label v-if="rule.match === 'exact'" class="flex items-center gap-2 py-1.5">
         <input

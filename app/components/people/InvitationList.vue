@@ -37,7 +37,7 @@ async function invite(): Promise<void> {
 async function revoke({ id, email }: OpenInvitation): Promise<void> {
   try {
     await api('revokeInvitation', { site: props.siteId, invitation: id })
-    notices.show(`Took back the invitation of ${email}. Its link opens nothing any more.`)
+    notices.show(`Revoked the invitation of ${email}. Its link no longer works.`)
   } catch (error) {
     if (!(error instanceof ApiProblem)) throw error
     notices.show(error.message, { tone: 'problem' })
@@ -91,9 +91,9 @@ async function revoke({ id, email }: OpenInvitation): Promise<void> {
         <BaseButton
           class="ml-auto"
           kind="quiet"
-          :aria-label="`Take back the invitation of ${each.email}`"
+          :aria-label="`Revoke the invitation of ${each.email}`"
           @click="revoke(each)"
-          >Take back</BaseButton
+          >Revoke</BaseButton
         >
       </li>
     </ul>

@@ -50,9 +50,7 @@ function show(place: number): void {
       <div class="flex flex-col gap-4">
         <section>
           <h3 class="mb-1">What looks wrong</h3>
-          <p v-if="picture.problems.length === 0" class="text-ink-soft">
-            Nothing that looks other than in the control.
-          </p>
+          <p v-if="picture.problems.length === 0" class="text-ink-soft">Nothing differs from the control.</p>
           <ol class="flex flex-col gap-2">
             <li v-for="(found, place) in picture.problems" :key="place">
               <button type="button" class="text-left hover:underline" @click="show(place)">

@@ -30,7 +30,7 @@ function take(): void {
         :aria-describedby="wrong ? 'language-problem' : undefined"
       />
     </label>
-    <BaseButton type="submit" :disabled="isBusy">{{ isAny ? 'Take anew' : 'Take pictures' }}</BaseButton>
+    <BaseButton type="submit" :disabled="isBusy">{{ isAny ? 'Retake' : 'Take pictures' }}</BaseButton>
     <span v-if="wrong" id="language-problem" role="alert" class="text-sm text-rust">{{ wrong }}</span>
   </form>
 </template>

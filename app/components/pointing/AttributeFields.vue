@@ -8,7 +8,7 @@ import type { PointedElement } from '~~/shared/edits/pointing'
 const props = defineProps<{ element: PointedElement; edits: readonly Edit[] }>()
 const emit = defineEmits<{ commit: [content: EditContent] }>()
 const target = computed(() => ({ selector: props.element.selector, clues: props.element.clues }))
-const LABELS: Record<string, string> = { href: 'Leads to', title: 'Title', alt: 'Described as', placeholder: 'Example' }
+const LABELS: Record<string, string> = { href: 'Leads to', title: 'Title', alt: 'Alt text', placeholder: 'Example' }
 type AttributeContent = Extract<EditContent, { kind: 'attribute' }>
 const contentOf = (name: string, value: string | null): AttributeContent => ({
   kind: 'attribute',
@@ -65,7 +65,7 @@ function add(): void {
         :id="id"
         class="field"
         :value="valueOf(name) ?? ''"
-        :placeholder="valueOf(name) === null ? 'taken away' : ''"
+        :placeholder="valueOf(name) === null ? 'removed' : ''"
         :aria-invalid="invalid"
         :aria-describedby="describedBy"
         @change="commit(name, ($event.target as HTMLInputElement).value)"
@@ -75,14 +75,14 @@ function add(): void {
       v-if="element.attributes[name] !== undefined && valueOf(name) !== element.attributes[name]"
       kind="quiet"
       @click="commit(name, element.attributes[name]!)"
-      >As it was</BaseButton
+      >Reset</BaseButton
     >
     <BaseButton
       v-else-if="valueOf(name) !== null"
       kind="quiet"
-      :aria-label="`Take away ${name}`"
+      :aria-label="`Remove ${name}`"
       @click="commit(name, null)"
-      >Take away</BaseButton
+      >Remove</BaseButton
     >
   </div>
   <form class="flex items-end gap-2" @submit.prevent="add">

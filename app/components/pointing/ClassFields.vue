@@ -63,7 +63,7 @@ function give(): void {
             'text-ink-soft line-through': kept.remove.includes(each),
             'text-accent': kept.add.includes(each),
           }"
-          :aria-label="kept.remove.includes(each) ? `Give ${each} back` : `Take ${each} away`"
+          :aria-label="kept.remove.includes(each) ? `Restore ${each}` : `Remove ${each}`"
           @click="toggle(each)"
         >
           {{ each }} <XMarkIcon v-if="!kept.remove.includes(each)" class="size-3.5" aria-hidden="true" />
@@ -71,8 +71,8 @@ function give(): void {
       </li>
     </ul>
     <form class="flex items-end gap-2" @submit.prevent="give">
-      <TextField v-model="name" class="flex-1" label="Give a class" :error="problem" />
-      <BaseButton type="submit">Give</BaseButton>
+      <TextField v-model="name" class="flex-1" label="Add a class" :error="problem" />
+      <BaseButton type="submit">Add</BaseButton>
     </form>
   </div>
 </template>

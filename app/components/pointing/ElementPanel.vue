@@ -70,11 +70,9 @@ const isChanged = (...kinds: EditContent['kind'][]) => kinds.some((kind) => kind
           @preview="emit('preview', $event)"
           @commit="emit('commit', $event)"
         />
-        <BaseButton kind="quiet" class="-ml-3 self-start" @click="emit('beginCss')"
-          >Begin a rule in the stylesheet</BaseButton
-        >
+        <BaseButton kind="quiet" class="-ml-3 self-start" @click="emit('beginCss')">Add a CSS rule</BaseButton>
         <BaseButton v-if="mayScript" kind="quiet" class="-ml-3 self-start" @click="emit('beginScript')"
-          >Begin a script with it</BaseButton
+          >Add a script</BaseButton
         >
       </EditSection>
       <EditSection title="Place" name="place" :is-changed="isChanged('move', 'hide', 'remove', 'rearrange')">

@@ -53,7 +53,7 @@ function step(event: KeyboardEvent, by: number): void {
         v-if="changed !== null"
         type="button"
         class="ml-auto text-ink-soft hover:text-ink"
-        :aria-label="`${control.label} as it was`"
+        :aria-label="`${control.label} as on the page`"
         @click="emit('commit', '')"
       >
         <ArrowUturnLeftIcon class="size-4" aria-hidden="true" />

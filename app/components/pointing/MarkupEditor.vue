@@ -44,7 +44,7 @@ const brings = computed(() => {
     </details>
     <div class="flex gap-2">
       <BaseButton :disabled="!isTyped || problem !== ''" @click="emit('keep')">{{ action }}</BaseButton>
-      <BaseButton v-if="html !== original" kind="quiet" @click="html = original">As it was</BaseButton>
+      <BaseButton v-if="html !== original" kind="quiet" @click="html = original">Reset</BaseButton>
     </div>
   </div>
 </template>

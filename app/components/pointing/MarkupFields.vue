@@ -65,14 +65,14 @@ function insert(): void {
     v-if="hasInside"
     v-model="inside"
     label="HTML inside of the element"
-    action="Keep the HTML"
+    action="Save the HTML"
     :original="kept"
     @preview="emit('preview', $event ? contentOf(inside) : null)"
     @keep="keep"
   />
   <p v-if="hasInside && ofWords" class="text-sm text-ink-soft">Saving the HTML replaces the edit of the words.</p>
   <p v-else-if="element.html === null" class="text-sm text-ink-soft">
-    There is more inside than can be edited as one piece. Choose an element further in.
+    The HTML is too long to edit here. Select an element inside of it.
   </p>
   <h4 class="mt-2 font-medium">Add something</h4>
   <ChoiceField v-model="where" label="Where" :choices="places" />

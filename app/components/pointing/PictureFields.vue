@@ -73,5 +73,5 @@ async function take(event: Event): Promise<void> {
     />
   </label>
   <TextField v-model="address" label="Address of the picture" :error="problem" @commit="commit" />
-  <TextField v-model="alt" label="Described as, for whoever does not see it" @commit="commit" />
+  <TextField v-model="alt" label="Alt text" @commit="commit" />
 </template>

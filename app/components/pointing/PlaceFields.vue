@@ -13,12 +13,14 @@ const place = computed(() => `${props.element.place + 1} of ${props.element.sibl
 
 <template>
   <p class="text-sm text-ink-soft">
-    Stands as {{ place }} in its container. Drag it on the page, or step with the buttons (Alt+↑ and Alt+↓ on the page).
+    Stands as {{ place }} in its container. Drag it, or use the buttons (Alt+↑ and Alt+↓ on the page).
   </p>
   <div class="flex flex-wrap gap-2">
     <BaseButton :disabled="element.place <= 0" @click="emit('step', 'earlier')">Earlier</BaseButton>
     <BaseButton :disabled="element.place >= element.siblings - 1" @click="emit('step', 'later')">Later</BaseButton>
-    <BaseButton :disabled="element.path.length === 0" @click="emit('step', 'out')">Out of its container</BaseButton>
+    <BaseButton :disabled="element.path.length === 0" @click="emit('step', 'out')"
+      >Move out of the container</BaseButton
+    >
   </div>
   <div class="flex flex-wrap gap-2">
     <BaseButton v-if="hidden" @click="emit('remove', hidden)">Show it again</BaseButton>

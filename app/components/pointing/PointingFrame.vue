@@ -77,7 +77,7 @@ const hint = computed(() => {
   if (state.value === 'silent') return ''
   if (!isPointing.value) return 'The page reacts as it does for visitors. Nothing is counted.'
   if (walked.value) return `${walked.value}. Enter chooses it.`
-  return 'Click an element, or walk with the arrow keys. Shift adds another, dragging moves.'
+  return 'Click an element or use the arrow keys. Shift adds another; drag to move.'
 })
 defineExpose({ send })
 </script>
@@ -89,10 +89,10 @@ defineExpose({ send })
       <BaseButton type="submit">Open</BaseButton>
       <ChoiceField v-model="width" class="w-38" label="Width" :choices="PAGE_WIDTHS" />
       <BaseButton :aria-pressed="!isPointing" @click="isPointing = !isPointing">{{
-        isPointing ? 'Use the page' : 'Point again'
+        isPointing ? 'Browse' : 'Edit'
       }}</BaseButton>
-      <BaseButton v-if="ownWindow" kind="quiet" @click="closeWindow">Back into the frame</BaseButton>
-      <BaseButton v-else kind="quiet" @click="openWindow">Window of its own</BaseButton>
+      <BaseButton v-if="ownWindow" kind="quiet" @click="closeWindow">Back to this window</BaseButton>
+      <BaseButton v-else kind="quiet" @click="openWindow">Open in a new window</BaseButton>
     </form>
     <p class="min-h-7 truncate px-5 pb-1.5 text-sm text-ink-soft" role="status">{{ hint }}</p>
     <p v-if="failure" class="mx-5 mb-2 border-l-4 border-rust py-1 pl-3 break-words" role="alert">{{ failure }}</p>
@@ -108,8 +108,7 @@ defineExpose({ send })
         <BaseButton kind="quiet" @click="openWindow">Open the window</BaseButton>
       </p>
       <p v-if="!isCopy">
-        A page without the script line can be tried in a copy that Vetch fetches; what it builds with its own scripts
-        may be missing there.
+        Vetch can open a copy of the page. Parts that its scripts build may be missing.
         <BaseButton kind="quiet" @click="showCopy(true)">Open a copy</BaseButton>
       </p>
     </div>

@@ -25,11 +25,11 @@ const targetOf = ({ selector, clues }: PointedElement) => ({ selector, clues })
       <li v-for="each in elements" :key="each.ref" class="truncate">{{ each.words }}</li>
     </ul>
     <div class="flex flex-wrap gap-2">
-      <BaseButton v-if="container" @click="emit('select', container.ref)">Take what holds them</BaseButton>
+      <BaseButton v-if="container" @click="emit('select', container.ref)">Select their container</BaseButton>
       <BaseButton @click="all((each) => ({ kind: 'hide', ...targetOf(each), keepsSpace: false }))">Hide</BaseButton>
       <BaseButton @click="all((each) => ({ kind: 'remove', ...targetOf(each) }))">Remove</BaseButton>
     </div>
-    <p class="text-sm text-ink-soft">Drag one of them on the page: all move as one.</p>
+    <p class="text-sm text-ink-soft">Drag one of them to move all.</p>
     <EditSection title="Look" name="look">
       <LookFields
         :elements="elements"

@@ -80,7 +80,7 @@ defineExpose({ beginRule, beginScript })
             : 'Runs once a page view, after the edits. What it returns, if a function, takes it back.'
         }}
       </p>
-      <BaseButton class="ml-auto" kind="main" :disabled="!isTyped || problem !== ''" @click="keep">Keep</BaseButton>
+      <BaseButton class="ml-auto" kind="main" :disabled="!isTyped || problem !== ''" @click="keep">Save</BaseButton>
       <BaseButton kind="quiet" @click="open = false">Close</BaseButton>
     </div>
     <p v-if="tab === 'script' && !mayScript" class="border-l-4 border-rust py-1 pl-3">

@@ -49,7 +49,7 @@ async function ask(wanted: Manner): Promise<void> {
     <p v-if="isAsking" class="text-ink-soft" role="status">Looking for words …</p>
     <p v-else-if="problem" class="text-rust" role="alert">{{ problem }}</p>
     <template v-else-if="found">
-      <p v-if="found.ideas.length === 0" class="text-ink-soft" role="status">No other words found for this manner.</p>
+      <p v-if="found.ideas.length === 0" class="text-ink-soft" role="status">No ideas for this text.</p>
       <ul v-else class="flex flex-col gap-1">
         <li v-for="idea in found.ideas" :key="idea">
           <button
@@ -64,7 +64,7 @@ async function ask(wanted: Manner): Promise<void> {
       <p class="text-ink-soft">
         {{
           found.source === 'rules'
-            ? 'By a short list of rules, not by a writer. Fill in what stands in brackets.'
+            ? 'Made by simple rules. Fill in the words in brackets.'
             : 'By the writing assistant that is set. Check its facts.'
         }}
       </p>

@@ -91,8 +91,8 @@ onMounted(() => {
       />
     </LabeledField>
     <div class="flex gap-2">
-      <BaseButton kind="main" type="submit" :disabled="problem !== '' || !isTyped">Keep the text</BaseButton>
-      <BaseButton v-if="text !== original" kind="quiet" @click="text = original">As it was</BaseButton>
+      <BaseButton kind="main" type="submit" :disabled="problem !== '' || !isTyped">Save the text</BaseButton>
+      <BaseButton v-if="text !== original" kind="quiet" @click="text = original">Reset</BaseButton>
     </div>
     <WordingIdeas
       v-if="!isLine"

@@ -69,12 +69,12 @@ async function remove({ id, moment, words: said }: RecordingNote): Promise<void>
           v-model="words"
           class="field min-h-16"
           rows="2"
-          placeholder="What you see here"
+          placeholder="Note"
           :aria-invalid="invalid"
           :aria-describedby="describedBy"
         />
       </LabeledField>
-      <div><BaseButton type="submit">Note it</BaseButton></div>
+      <div><BaseButton type="submit">Add the note</BaseButton></div>
     </form>
   </section>
 </template>

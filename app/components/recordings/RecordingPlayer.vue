@@ -119,11 +119,11 @@ defineExpose({ turn, back, forth, seek })
     </div>
     <StripLegend />
     <div class="flex flex-wrap items-center gap-x-4 gap-y-2">
-      <BaseButton kind="main" :disabled="!events" @click="turn">{{ isPlaying ? 'Hold' : 'Play' }}</BaseButton>
+      <BaseButton kind="main" :disabled="!events" @click="turn">{{ isPlaying ? 'Pause' : 'Play' }}</BaseButton>
       <span class="w-28">{{ clockTime(now, length) }} of {{ clockTime(length, length) }}</span>
       <ButtonRow v-model="speedChoice" label="Speed" :choices="speeds" />
       <label class="flex items-center gap-2"
-        ><input v-model="skipsIdle" type="checkbox" class="accent-accent" /> Go quickly where nothing happens</label
+        ><input v-model="skipsIdle" type="checkbox" class="accent-accent" /> Skip pauses</label
       >
     </div>
     <section aria-labelledby="what-happened">

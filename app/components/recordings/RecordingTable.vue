@@ -17,7 +17,7 @@ const columns: TableColumn<RecordedStrip>[] = [
   { id: 'strip', header: 'Visit', value: () => null, isDrawing: true },
   {
     id: 'length',
-    header: 'Lasted',
+    header: 'Length',
     isNumeric: true,
     value: ({ length }) => length,
     show: ({ length }) => durationInWords(length),

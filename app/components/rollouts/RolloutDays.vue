@@ -37,7 +37,7 @@ const unfinished = unfinishedDay(props.timeZone)
   <LoadingNote v-else-if="!days" />
   <ChartFrame
     v-else
-    title="Visitors who got it a day"
+    title="Visitors a day"
     :note="`Visitors who are in reports; ${timeZone}`"
     :summary="`Visitors who got ${rollout.variant.name} on each of ${days.length} days.`"
     :draw="(tokens) => linesChart({ lines, unit: 'visitors', format: formatCount, unfinished }, tokens)"

@@ -38,10 +38,7 @@ const start = () =>
     <BaseButton class="mt-2" @click="isOpen = true">Roll it out …</BaseButton>
     <PlainDialog v-model:open="isOpen" :title="`Roll out ${sheet.variants[position]!.name}?`">
       <form id="start-rollout" novalidate @submit.prevent="start">
-        <p class="mb-4">
-          Vetch goes on making these changes on the same pages, for whom you say. Stop it once the site itself has been
-          changed.
-        </p>
+        <p class="mb-4">Vetch keeps making these changes on the same pages. Stop it once the site itself is changed.</p>
         <RolloutReach
           v-model:share="reach.share"
           v-model:is-for-everybody="reach.isForEverybody"

@@ -39,8 +39,8 @@ const COLUMNS: readonly TableColumn<EnvironmentView>[] = [
   <section aria-labelledby="environments">
     <h2 id="environments" class="mb-2">Environments</h2>
     <p class="mb-3 max-w-[72ch] text-ink-soft">
-      Other places of the same pages, such as staging. They need no other script line: by its origin a page shows what
-      its environment shows, drafts too, and its visitors are counted on a site of their own.
+      Other places of the same pages, such as staging. The same script line works there. An environment shows what you
+      choose, drafts too, and counts its visitors apart.
     </p>
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <DataTable

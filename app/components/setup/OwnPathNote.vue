@@ -15,8 +15,8 @@ const configuration = computed(
 <template>
   <div class="flex max-w-[72ch] flex-col gap-2 text-sm">
     <p>
-      Let the site’s server hand this path on, name it in Vetch’s trusted proxies, save, and put the new script line in
-      place. For nginx:
+      Forward this path from the site’s server to Vetch, and add the server to Vetch’s trusted proxies. Then save, and
+      replace the script line. For nginx:
     </p>
     <pre class="border border-line bg-raised p-3 font-mono text-xs whitespace-pre-wrap">{{ configuration }}</pre>
   </div>

@@ -169,7 +169,7 @@ const apply = () =>
           <span
             >Variants may bring scripts of their own
             <span class="block text-sm text-ink-soft"
-              >Without it no script can be added to a variant, and no experiment with one starts.</span
+              >If off, no script can be added, and no experiment with one starts.</span
             ></span
           >
         </label>
@@ -256,8 +256,8 @@ const apply = () =>
         />
         <OwnPathNote v-if="draft.ownPath" :path="draft.ownPath" />
         <p v-else class="max-w-[72ch] text-sm text-ink-soft">
-          Some browsers forget cookies that scripts write after a week, and take a returning visitor for a new one. When
-          a path of the site itself hands on to Vetch, the cookie is set by the site’s server and stays.
+          Some browsers forget cookies that scripts write after a week, and take a returning visitor for a new one. If a
+          path of the site forwards to Vetch, the site’s own server sets the cookie, and it stays.
         </p>
       </fieldset>
       <div v-if="!disabled">

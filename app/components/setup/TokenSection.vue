@@ -34,7 +34,7 @@ const COLUMNS: readonly TableColumn<TokenView>[] = [
     value: ({ usedAt }) => usedAt,
     show: ({ usedAt }) => (usedAt ? formatTime(usedAt, props.timeZone) : 'never'),
   },
-  { id: 'actions', header: 'Take back', value: () => null, isDrawing: true },
+  { id: 'actions', header: 'Revoke', value: () => null, isDrawing: true },
 ]
 
 async function create(): Promise<void> {
@@ -51,7 +51,7 @@ async function create(): Promise<void> {
 }
 async function revoke(id: number, name: string): Promise<void> {
   await api('revokeToken', { site: props.siteId, token: id })
-  notices.show(`Took back the token of ${name}. It opens nothing any more.`)
+  notices.show(`Revoked the token of ${name}. It no longer works.`)
   await reload()
 }
 </script>
@@ -64,7 +64,7 @@ async function revoke(id: number, name: string): Promise<void> {
       once.
     </p>
     <div v-if="made" class="mb-3 border-l-4 border-pine py-1 pl-3" role="status">
-      <p>The token of {{ made.name }}. Keep it now: it is not shown again.</p>
+      <p>The token of {{ made.name }}. Copy it now: it is not shown again.</p>
       <p class="flex items-center gap-3">
         <code class="font-mono text-xs break-all" data-testid="token">{{ made.token }}</code><BaseButton
           @click="copy(made.token)"
@@ -87,8 +87,8 @@ async function revoke(id: number, name: string): Promise<void> {
         ><span class="font-mono text-xs">{{ row.beginning }}…</span></template
       >
       <template #cell-actions="{ row }">
-        <BaseButton kind="quiet" :aria-label="`Take back the token of ${row.name}`" @click="revoke(row.id, row.name)"
-          >Take back</BaseButton
+        <BaseButton kind="quiet" :aria-label="`Revoke the token of ${row.name}`" @click="revoke(row.id, row.name)"
+          >Revoke</BaseButton
         >
       </template>
     </DataTable>
@@ -106,7 +106,7 @@ async function revoke(id: number, name: string): Promise<void> {
         label="May"
         :choices="TOKEN_SCOPES.map((value) => ({ value, label: WORDS[value] }))"
       />
-      <BaseButton type="submit" class="mt-6.5">Make a token</BaseButton>
+      <BaseButton type="submit" class="mt-6.5">Create a token</BaseButton>
     </form>
   </section>
 </template>

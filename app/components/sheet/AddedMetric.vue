@@ -20,7 +20,7 @@ async function add(): Promise<void> {
   errors.value = {}
   try {
     await store.addMetric(JSON.parse(JSON.stringify(metric.value)) as SheetMetric)
-    notices.show(`Added ${metric.value.name}. It is computed for everybody who was here before.`)
+    notices.show(`Added ${metric.value.name}. It is computed for all visitors so far.`)
     metric.value = empty()
     isOpen.value = false
   } catch (error) {

@@ -31,7 +31,7 @@ const explain = useNumberExplanations()
           <th v-if="results.metric.kind === 'ratio'" role="columnheader">Denominator</th>
           <th role="columnheader">{{ headings.mean }}</th>
           <th role="columnheader">Lift</th>
-          <th role="columnheader">Best of all</th>
+          <th role="columnheader">Chance of being best</th>
         </tr>
       </thead>
       <tbody role="rowgroup">
@@ -71,7 +71,7 @@ const explain = useNumberExplanations()
               formatLift(results.comparisons[position - 1]?.lift.estimate ?? null)
             }}</ExplainedNumber>
           </td>
-          <td role="cell" data-label="Best of all">
+          <td role="cell" data-label="Chance of being best">
             <ExplainedNumber :load="explain('best', results, position)">{{
               formatShare(results.probabilityBest[position] ?? null, 1)
             }}</ExplainedNumber>

@@ -61,7 +61,7 @@ const reduction = computed(() => comparison.value.varianceReduction)
       </div>
       <template v-else>
         <div>
-          <dt>Probability to be better</dt>
+          <dt>Chance of being better</dt>
           <dd>
             <ExplainedNumber :load="explain('probability-better', results, position)">{{
               formatShare(comparison.posterior.probabilityBetter, 1)
@@ -79,8 +79,12 @@ const reduction = computed(() => comparison.value.varianceReduction)
         </div>
       </template>
     </dl>
-    <p v-if="reduction" class="text-sm" data-testid="variance-reduction">
-      <span class="text-ink-soft">With what visitors did before: </span>
+    <p
+      v-if="reduction && (reduction.why || (reduction.shareRemoved ?? 0) >= 0.01)"
+      class="text-sm"
+      data-testid="variance-reduction"
+    >
+      <span class="text-ink-soft">Adjusted for earlier behavior: </span>
       <template v-if="reduction.why">{{ reduction.why }}</template>
       <template v-else
         ><ExplainedNumber :load="explain('variance-reduction', results, position)"

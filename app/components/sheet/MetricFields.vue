@@ -9,9 +9,9 @@ const emit = defineEmits<{ commit: [] }>()
 const metric = defineModel<SheetMetric>({ required: true })
 
 const KINDS: { value: SheetMetric['kind']; label: string }[] = [
-  { value: 'conversion', label: '1 if it happened, else 0' },
-  { value: 'mean', label: 'the sum of the amounts' },
-  { value: 'ratio', label: 'a sum, divided by another' },
+  { value: 'conversion', label: 'Yes or no, once per visitor' },
+  { value: 'mean', label: 'Sum of amounts, per visitor' },
+  { value: 'ratio', label: 'Ratio of two sums' },
 ]
 const limit = computed({
   get: () => metric.value.limit ?? 0.02,
@@ -94,8 +94,8 @@ function followRole(): void {
     <TextField
       v-if="metric.kind !== 'conversion'"
       v-model="cap"
-      label="A visitor counts as at most"
-      hint="So that a few very large ones do not decide. Empty: no limit."
+      label="Cap per visitor"
+      hint="Larger values count as the cap. Empty: no cap."
       numeric
       :state="state('cap')"
       @commit="emit('commit')"

@@ -42,13 +42,13 @@ async function show(device: PinnedDevice, value: string): Promise<void> {
     value === AS_IT_IS ? { experiment: null, variant: null } : { experiment: props.place.experiment, variant: value }
   await attempt(async () => {
     await api('showOnDevice', { site: props.place.site, device: device.id, body })
-    notices.show(`${device.name} shows it from its next page on.`)
+    notices.show(`${device.name} shows it from its next page.`)
   })
 }
 const unpin = (device: PinnedDevice) =>
   attempt(async () => {
     await api('unpinDevice', { site: props.place.site, device: device.id })
-    notices.show(`${device.name} is pinned no more.`)
+    notices.show(`${device.name} is unpinned.`)
   })
 async function attempt(work: () => Promise<void>): Promise<void> {
   try {

@@ -21,9 +21,9 @@ const told = computed(() => props.findings.filter(({ isStop }) => !isStop))
       <p v-else-if="!isLooking" class="border-l-2 border-pine pl-3 text-sm">
         Nothing is missing. Starting freezes variants, page, metrics and plan.
       </p>
-      <p v-if="isLooking" class="mt-2 text-sm text-ink-soft">Looking at pages and traffic …</p>
+      <p v-if="isLooking" class="mt-2 text-sm text-ink-soft">Checking pages and traffic …</p>
       <p v-if="problem" class="mt-2 text-sm text-rust" role="alert">
-        Pages and traffic could not be looked at. {{ problem }}
+        Pages and traffic could not be checked. {{ problem }}
       </p>
     </div>
     <div v-if="told.length > 0">

@@ -73,7 +73,7 @@ async function revoke(link: PreviewView): Promise<void> {
         :error="errors.days"
       />
       <TextField v-model="draft.path" class="col-span-2" label="Page it opens" :error="errors.path" />
-      <BaseButton kind="main" type="submit" class="justify-self-start" :disabled="isSaving">Make a link</BaseButton>
+      <BaseButton kind="main" type="submit" class="justify-self-start" :disabled="isSaving">Create a link</BaseButton>
     </form>
     <ProblemNote v-if="problem" class="mt-4" :text="problem" @retry="reload" />
     <ul v-else-if="links?.length" class="mt-4 flex max-h-72 flex-col overflow-y-auto border-t border-line">

@@ -26,7 +26,7 @@ const asBuckets = (share: number | string | null) => (typeof share === 'number' 
 
 <template>
   <fieldset class="flex flex-col gap-2">
-    <legend class="mb-1 text-sm font-medium">Little by little, before the traffic share</legend>
+    <legend class="mb-1 text-sm font-medium">Ramp-up</legend>
     <div v-for="(step, index) in steps" :key="index" class="flex flex-wrap items-start gap-3">
       <PercentField
         class="w-28"

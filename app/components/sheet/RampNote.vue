@@ -11,7 +11,7 @@ const next = computed(() => props.sheet.terms.ramp[props.ramp.step + 1]?.share ?
 </script>
 
 <template>
-  <section aria-label="Ramp" class="flex flex-col gap-1 text-sm">
+  <section aria-label="Ramp-up" class="flex flex-col gap-1 text-sm">
     <p>
       {{ percent(sheet.share) }} of the visitors now, {{ percent(next) }} from
       {{ formatTime(ramp.until, sheet.timeZone) }} on<template v-if="next !== ramp.final"
@@ -26,7 +26,7 @@ const next = computed(() => props.sheet.terms.ramp[props.ramp.step + 1]?.share ?
       :disabled="isSaving"
       @click="save(() => store.advanceRamp())"
     >
-      Go on to {{ percent(next) }} now
+      Continue with {{ percent(next) }} now
     </button>
   </section>
 </template>

@@ -29,7 +29,7 @@ function again(refused: RefusedChange): void {
       </p>
       <p class="flex gap-4">
         <button type="button" class="font-medium text-accent underline" @click="again(refused)">Try again</button>
-        <button type="button" class="font-medium text-accent underline" @click="drop(refused)">Throw away</button>
+        <button type="button" class="font-medium text-accent underline" @click="drop(refused)">Discard</button>
       </p>
     </li>
   </ul>

@@ -71,7 +71,7 @@ function remove(exclusion: ExclusionView): Promise<void> {
     </div>
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <p v-else-if="exclusions?.length === 0 && !isAdding" class="text-sm text-ink-soft">
-      Nobody by decision of the team. Robots are left out by themselves.
+      Nobody. Robots are always left out.
     </p>
     <ul class="text-sm">
       <li v-for="each in exclusions ?? []" :key="each.id" class="flex flex-wrap items-baseline gap-x-3 py-1.5">

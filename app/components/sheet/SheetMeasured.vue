@@ -47,11 +47,7 @@ const toggle = (id: string) => (opened.value = opened.value === id ? null : id)
 </script>
 
 <template>
-  <SheetSection
-    name="measured"
-    title="Measured by"
-    note="Each metric is one value a visitor, from the first exposure on."
-  >
+  <SheetSection name="measured" title="Measured by" note="One value per visitor, counted from their first exposure.">
     <template #action
       ><BaseButton v-if="rows.length < MOST_METRICS" kind="quiet" @click="isChoosing = true"
         >Add a metric</BaseButton

@@ -61,8 +61,8 @@ const markers = useDayMarkers(() => props.sheet)
         <h4 class="font-medium">{{ metric.name }} by segment</h4>
         <ButtonRow v-model="dimension" label="Segment" :choices="dimensions" />
         <p class="text-sm text-ink-soft">
-          What visitors were at their first exposure. Intervals hold for one look; p-values are corrected over all
-          segments together. Segments explain, and do not decide.
+          What visitors were at their first exposure. Intervals are for one look; p-values are corrected over all
+          segments. Segments do not decide.
         </p>
         <OneLookNote :is-concluded="isConcluded" />
         <SegmentTable :sheet="sheet" :metric="metric" :position="position" :segment="segment" />

@@ -2,7 +2,7 @@
 import type { ReviewView } from '~~/shared/experiments/reviewReplies'
 import type { CommentView } from '~~/shared/hypotheses/replies'
 
-/** What people say of the experiment, and whether those who were asked approve of it. */
+/** What people say of the experiment, and whether those who were asked approve it. */
 defineProps<{ mayAsk: boolean; mayAnswer: boolean }>()
 const store = useSheetStore()
 const api = useApi()

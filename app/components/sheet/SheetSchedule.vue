@@ -66,7 +66,7 @@ const keep = (times: { start: string; end: string }) =>
   save(async () => {
     await store.schedule({ start: times.start || null, end: times.end || null })
     isOpen.value = false
-    notices.show(times.start || times.end ? 'Scheduled.' : 'Starts and ends by hand.')
+    notices.show(times.start || times.end ? 'Scheduled.' : 'Not scheduled.')
   })
 </script>
 
@@ -75,10 +75,10 @@ const keep = (times: { start: string; end: string }) =>
     <p v-if="sheet.schedule.problem" class="border-l-2 border-rust pl-3">
       It did not start by itself: {{ sheet.schedule.problem }}
     </p>
-    <p v-if="words" class="first-letter:uppercase">It {{ words }}, by the clock of the site.</p>
+    <p v-if="words" class="first-letter:uppercase">It {{ words }}, in the site’s time zone.</p>
     <span v-if="mayEdit" class="flex flex-wrap gap-x-3">
       <button type="button" class="text-ink-soft underline hover:text-ink" @click="open">
-        {{ words ? 'Change the schedule' : 'Choose a time …' }}
+        {{ words ? 'Change the schedule' : 'Schedule …' }}
       </button>
       <button
         v-if="words"
@@ -86,13 +86,11 @@ const keep = (times: { start: string; end: string }) =>
         class="text-ink-soft underline hover:text-ink"
         @click="keep({ start: '', end: '' })"
       >
-        By hand
+        Remove the schedule
       </button>
     </span>
     <PlainDialog v-model:open="isOpen" title="Start and end by itself">
-      <p class="mb-3 text-ink-soft">
-        By the clock of the site ({{ zone }}). What still keeps it from starting then is told on Today.
-      </p>
+      <p class="mb-3 text-ink-soft">In the site’s time zone ({{ zone }}). If it cannot start then, Today says why.</p>
       <form class="grid gap-3 sm:grid-cols-2" novalidate @submit.prevent="keep(draft)">
         <TextField v-if="isDraft" v-model="draft.start" type="datetime-local" label="Starts" :error="errors.start" />
         <TextField v-model="draft.end" type="datetime-local" label="Ends" hint="Empty: by hand." :error="errors.end" />
@@ -106,7 +104,7 @@ const keep = (times: { start: string; end: string }) =>
           These are no whole weeks: weekdays would count more often than others.
         </p>
         <p v-if="oddity" class="sm:col-span-2">{{ oddity }}</p>
-        <BaseButton kind="main" type="submit" class="justify-self-start" :disabled="isSaving">Keep it</BaseButton>
+        <BaseButton kind="main" type="submit" class="justify-self-start" :disabled="isSaving">Save</BaseButton>
       </form>
       <template #actions><BaseButton kind="quiet" @click="isOpen = false">Cancel</BaseButton></template>
     </PlainDialog>

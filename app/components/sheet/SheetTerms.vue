@@ -85,7 +85,7 @@ const ofRamp = computed(() =>
       <ChoiceField
         class="w-64"
         :model-value="terms.unit"
-        label="Who counts as one"
+        label="Counted as one visitor"
         :choices="UNITS"
         :hint="
           terms.unit === 'person'
@@ -103,7 +103,7 @@ const ofRamp = computed(() =>
         />
         <span
           >Take the changes back when the audience no longer holds
-          <span class="block text-sm text-ink-soft">Else they stay for as long as the page is open.</span></span
+          <span class="block text-sm text-ink-soft">Otherwise they stay until the page is closed.</span></span
         >
       </label>
     </div>

@@ -57,7 +57,7 @@ onMounted(() => {
         <fieldset>
           <legend class="mb-1 text-sm font-medium">Split</legend>
           <p v-if="content.factors.length > 0" class="mt-1.5 text-ink-soft">
-            Alike among {{ content.variants.length }} combinations,
+            Even between {{ content.variants.length }} combinations,
             {{ formatShare(1 / content.variants.length, 1) }} each.
           </p>
           <div v-else class="flex flex-wrap gap-4">

@@ -37,7 +37,7 @@ const told = computed(() => props.findings.filter(({ isStop }) => !isStop))
       <dt class="text-ink-soft">Visitors</dt>
       <dd>
         {{ formatPercent(sheet.share / 10_000)
-        }}{{ sheet.audience ? ` of those of whom: ${conditionInWords(sheet.audience)}` : '' }}, split
+        }}{{ sheet.audience ? ` who match: ${conditionInWords(sheet.audience)}` : '' }}, split
         {{ sheet.variants.map(({ weight }) => weight).join(' : ') }} between
         {{ sheet.variants.map(({ name }) => name).join(', ') }}
       </dd>
@@ -57,7 +57,7 @@ const told = computed(() => props.findings.filter(({ isStop }) => !isStop))
     </ul>
     <template #actions>
       <BaseButton kind="quiet" @click="open = false">Not yet</BaseButton>
-      <BaseButton kind="main" @click="emit('start')">Start it</BaseButton>
+      <BaseButton kind="main" @click="emit('start')">Start</BaseButton>
     </template>
   </PlainDialog>
 </template>

@@ -14,7 +14,7 @@ function roleInWords({ role, limit, direction }: SheetMetric): string {
 </script>
 
 <template>
-  <SheetSection name="measured" title="Measured by" note="One value a visitor, from the first exposure on.">
+  <SheetSection name="measured" title="Measured by" note="One value per visitor, counted from their first exposure.">
     <ol class="flex flex-col">
       <li
         v-for="metric in content.metrics"

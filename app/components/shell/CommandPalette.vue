@@ -120,7 +120,7 @@ function choose(entry: Entry | null): void {
                 }}</span>
               </li>
             </ComboboxOption>
-            <li v-if="found.length === 0" class="px-4 py-2 text-ink-soft">Nothing has this name.</li>
+            <li v-if="found.length === 0" class="px-4 py-2 text-ink-soft">No results.</li>
           </ComboboxOptions>
         </Combobox>
       </DialogPanel>

@@ -22,9 +22,7 @@ function start(): void {
 <template>
   <span class="flex flex-wrap items-center gap-2">
     <BaseButton kind="main" :disabled="isUnsaved" @click="isOpen = true">{{ label }}</BaseButton>
-    <span v-if="isUnsaved" class="text-sm text-rust" role="status">
-      It can be started once everything on the screen is saved.
-    </span>
+    <span v-if="isUnsaved" class="text-sm text-rust" role="status"> You can start once everything is saved. </span>
     <PlainDialog v-model:open="isOpen" title="Start this survey?">
       <ol class="list-decimal pl-5">
         <li v-for="question in survey.content.questions" :key="question.id">

@@ -86,7 +86,7 @@ const WORDS = [
         v-model="share"
         class="w-56"
         label="Share of the visitors"
-        hint="Nobody is shown it twice, and nobody two surveys in one session."
+        hint="Visitors see each survey once, and one survey in a session."
         :error="errorOf('share')"
       />
     </fieldset>

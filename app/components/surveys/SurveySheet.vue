@@ -28,17 +28,16 @@ async function turn(state: 'running' | 'ended'): Promise<void> {
     const body = { state, version: survey.value.version }
     survey.value = await api('setSurveyState', { site: props.siteId, survey: survey.value.id, body })
     const undo = state === 'ended' ? () => turn('running') : undefined
-    notices.show(
-      state === 'running' ? 'It runs. Browsers show it within minutes.' : 'It is shown to nobody any more.',
-      { undo },
-    )
+    notices.show(state === 'running' ? 'Started. Visitors see it within minutes.' : 'Ended. No visitor sees it now.', {
+      undo,
+    })
   } catch (error) {
     if (!(error instanceof ApiProblem)) throw error
     notices.show(error.message, { tone: 'problem' })
   }
 }
 async function saveRunning(): Promise<void> {
-  if (await saveNow()) notices.show('Saved. Browsers show it within minutes.')
+  if (await saveNow()) notices.show('Saved. Visitors see it within minutes.')
 }
 </script>
 

@@ -83,7 +83,7 @@ const recording = ({ visitor, session }: Text) => `/sites/${props.siteId}/eviden
         >
       </p>
     </div>
-    <p v-if="shown.length === 0">No answer fits. Search for less.</p>
+    <p v-if="shown.length === 0">No answer matches. Change the search.</p>
     <DataTable
       v-else
       :label="label"

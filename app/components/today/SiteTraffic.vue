@@ -33,7 +33,7 @@ const summary = computed(() => {
     <template v-else>
       <p>
         {{ summary
-        }}<template v-if="change !== null">; visitors {{ formatLift(change) }} on as many days before</template>.
+        }}<template v-if="change !== null">; visitors {{ formatLift(change) }} against the previous period</template>.
       </p>
       <OverTimeChart
         :report="report"

@@ -78,9 +78,9 @@ const columns: TableColumn<HoldoutView>[] = [
         {{ row.isOpen ? 'open' : 'ended' }}
         <AskFirst
           v-if="row.isOpen && isOwner"
-          label="Close it"
-          :aria-label="`Close ${row.name}`"
-          :title="`Close ${row.name}?`"
+          label="End the holdout"
+          :aria-label="`End ${row.name}`"
+          :title="`End ${row.name}?`"
           text="What starts from now on is for everybody. What started before stays kept from its visitors. A closed holdout is not opened again."
           @confirm="end(row)"
         />

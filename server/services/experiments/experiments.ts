@@ -233,7 +233,7 @@ export async function deleteExperiment(database: Database, target: Target): Prom
       throw new HttpProblem(409, 'End this experiment before deleting it.')
     const served = await liveRollouts(tx, target.siteId)
     if (served.some(({ from }) => from.id === target.experimentId))
-      throw new HttpProblem(409, 'What this experiment has won is rolled out. Stop its rollout before deleting it.')
+      throw new HttpProblem(409, 'This experiment is rolled out. Stop its rollout before you delete it.')
     await tx
       .update(experiment)
       .set({ deletedAt: new Date() })

@@ -13,7 +13,7 @@ import { findSheet } from './sheet'
 import { DAY } from '../../../core/time/units'
 
 const YEAR = 365 * DAY
-const GONE = 'This device is pinned no more.'
+const GONE = 'This device is unpinned.'
 
 interface Asking {
   siteId: number

@@ -61,20 +61,20 @@ export function audienceFindings(
   const unknown = unknownFromPast(audience, kept).map((fact) => FACT_WORDS[fact])
   if (unknown.length > 0)
     findings.push(
-      say(`The past does not tell ${unknown.join(', ')}: the forecast takes it that nobody had any of that.`),
+      say(`Past data does not say ${unknown.join(', ')}: the forecast takes it that nobody had any of that.`),
     )
   if (visitors === 0) return findings
   const reasons = audience.of.flatMap((each, index) =>
-    failing[index]! > 0 ? [`“${conditionInWords(each, names)}” kept out ${share(failing[index]!)}`] : [],
+    failing[index]! > 0 ? [`“${conditionInWords(each, names)}” excluded ${share(failing[index]!)}`] : [],
   )
   const because = audience.join === 'all' && reasons.length > 0 ? ` ${reasons.join('; ')}.` : ''
   const looked = `Of ${visitors.toLocaleString('en-US')} visitors of these pages in the last four weeks`
   findings.push(
     entered.length === 0
-      ? say(`${looked} the audience would have let in nobody.${because}`)
+      ? say(`${looked} the audience would have included nobody.${because}`)
       : entered.length === visitors
-        ? say(`${looked} the audience would have let in everybody: it rules nobody out.`)
-        : say(`${looked} the audience would have let in ${share(entered.length)}.${because}`),
+        ? say(`${looked} the audience would have included everybody: it rules nobody out.`)
+        : say(`${looked} the audience would have included ${share(entered.length)}.${because}`),
   )
   for (const { test, found } of never) {
     const instead = found.length > 0 ? ` Found were: ${found.join(', ')}.` : ''

@@ -16,7 +16,7 @@ const asker = alias(person, 'asker')
 const ofExperiment = ({ siteId, experimentId }: Pick<Target, 'siteId' | 'experimentId'>) =>
   and(eq(approval.siteId, siteId), eq(approval.experimentId, experimentId))
 
-/** What was said of an experiment, the earliest first, and who was asked to approve of it. */
+/** What was said of an experiment, the earliest first, and who was asked to approve it. */
 export async function readReview(database: Queries, target: Target): Promise<ReviewView> {
   const { siteId, personId } = target
   const sheet = await findSheet(database, siteId, target.experimentId)
@@ -125,7 +125,7 @@ export async function deleteComment(database: Database, target: Target, commentI
 }
 
 /**
- * Asks a member to approve of a draft. Whoever has answered is asked once more.
+ * Asks a member to approve a draft. Whoever has answered is asked once more.
  *
  * @throws HttpProblem 422 for somebody who is no member; 409 once it was started
  */
@@ -169,7 +169,7 @@ export async function answerApproval(
           .set({ answer, words, digest: digestOf(sheet), answeredAt: new Date() })
           .where(and(ofExperiment({ siteId, experimentId }), eq(approval.personId, personId)))
           .returning({ id: approval.id })
-  if (answered.length === 0) throw new HttpProblem(404, 'Nobody asks you to approve of this experiment any more.')
+  if (answered.length === 0) throw new HttpProblem(404, 'Nobody asks you to approve this experiment any more.')
   return readReview(database, target)
 }
 

@@ -18,9 +18,9 @@ onNews((site, news) => void (site === siteId && news?.kind !== 'presence' && rel
       <section aria-labelledby="needs">
         <h2 id="needs" class="mb-2">What needs you</h2>
         <NeedList v-if="view.needs.length > 0" :needs="view.needs" />
-        <EmptyNote v-else text="Nothing needs you now. Running tests are sound and no verdict is due.">
+        <EmptyNote v-else text="Nothing needs you now.">
           <NuxtLink :to="`/sites/${siteId}/experiments?new`" class="font-medium text-accent underline"
-            >Draft the next experiment</NuxtLink
+            >Create an experiment</NuxtLink
           >
         </EmptyNote>
       </section>

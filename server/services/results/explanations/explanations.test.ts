@@ -74,7 +74,7 @@ describe('a conversion', () => {
   test('opens to its definition, inputs and formula', () => {
     expect(explainMean(place(results))).toMatchObject({
       value: '14.00 %',
-      definition: expect.stringContaining('visits of an address that is /book/done'),
+      definition: expect.stringContaining('visits of /book/done; yes or no, once per visitor'),
       formula: expect.stringContaining('p(1 − p)'),
     })
     expect(input(explainMean(place(results)), 'Conversions')).toBe('140')

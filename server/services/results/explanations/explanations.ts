@@ -92,7 +92,7 @@ export function explainLift(place: Place): Words {
 const INTERVAL_SOURCES: Record<ReadingMethod, { definition: string; formula: string; source: string }> = {
   sequential: {
     definition:
-      'Covers the true lift with this probability at all looks together, so that you may look, and stop, whenever you like.',
+      'Covers the true lift with this probability at all looks together. You may look, and stop, whenever you like.',
     formula:
       'Fieller’s interval with √((I+ρ)·ln((I+ρ)/(ρα²))/I) in place of the quantile; I = 1/V, ρ from the planned visitors',
     source: 'Howard, Ramdas, McAuliffe, Sekhon (2021); Fieller (1954)',
@@ -175,10 +175,10 @@ export function explainProbabilityBetter(place: Place): Words {
   const isConversion = place.results.metric.kind === 'conversion'
   const better = place.results.metric.direction === 'up' ? '>' : '<'
   return {
-    title: `Probability to be better, ${nameOf(place.sheet, place.position)}`,
+    title: `Chance of being better, ${nameOf(place.sheet, place.position)}`,
     value: formatShare(posterior.probabilityBetter, 1),
     definition:
-      'How probable it is that the variant’s true value is better than the control’s, given the data and a flat prior.',
+      'How probable it is that the variant is truly better than the control, given the data and a flat prior.',
     inputs: meansOf(place),
     formula: isConversion ? `P(θ ${better} θ₀), θ ~ Beta(1 + conversions, 1 + others)` : 'Φ(δ/√V)',
   }
@@ -208,10 +208,9 @@ export function explainLoss(place: Place): Words {
 
 export function explainBest({ sheet, results, position }: Place): Words {
   return {
-    title: `Probability to be the best of all, ${nameOf(sheet, position)}`,
+    title: `Chance of being best, ${nameOf(sheet, position)}`,
     value: formatShare(results.probabilityBest[position] ?? null, 1),
-    definition:
-      'How probable it is that this variant’s true value is the best of all variants and the control, given the data and a flat prior.',
+    definition: 'How probable it is that this variant is truly the best of all, given the data and a flat prior.',
     inputs: results.arms.map((arm, index) => ({
       name: nameOf(sheet, index),
       value: `${formatMetric(results.metric, arm.mean, sheet.currency)} of ${formatCount(arm.visitors)} visitors`,

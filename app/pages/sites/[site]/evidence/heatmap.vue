@@ -64,7 +64,7 @@ const title = computed(() => segmentInWords(filter.value.segment, choices.value)
     <div class="mb-6 flex flex-wrap items-end gap-x-5 gap-y-3">
       <PagesField v-model="of" label="Page" :pages="choices?.pages ?? []" />
       <div class="flex flex-col gap-1">
-        <span class="text-sm font-medium">Drawn</span>
+        <span class="text-sm font-medium">Show</span>
         <span class="flex min-h-9.5 items-center"
           ><ButtonRow v-model="layer" label="What is drawn" :choices="LAYERS"
         /></span>

@@ -43,9 +43,9 @@ const DEFINITION =
     <EvidenceHead :site-id="siteId" note="Who comes, how often, and from where" />
     <div class="mb-5 flex flex-wrap items-end gap-x-5 gap-y-3">
       <FilterBar :filter="filter" :days-back="daysBack" :choices="choices" :compare="compare" @change="set" />
-      <ChoiceField v-model="by" class="w-48" label="A line for each" :choices="dimensionChoices" />
+      <ChoiceField v-model="by" class="w-48" label="Split by" :choices="dimensionChoices" />
       <ChoiceField v-model="metricId" class="w-48" label="Metric" :choices="options" />
-      <ChoiceField v-model="measure" class="w-52" label="Drawn" :choices="measureChoices" />
+      <ChoiceField v-model="measure" class="w-52" label="Show" :choices="measureChoices" />
     </div>
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <LoadingNote v-else-if="!loaded" />
@@ -57,8 +57,8 @@ const DEFINITION =
           {{ countOf(loaded.report.total.sessions, 'session') }} with
           {{ countOf(loaded.report.total.views, 'page view')
           }}<template v-if="loaded.report.before.visitors > 0"
-            >; visitors {{ formatLift(loaded.report.total.visitors / loaded.report.before.visitors - 1) }} on as many
-            days before</template
+            >; visitors {{ formatLift(loaded.report.total.visitors / loaded.report.before.visitors - 1) }} against the
+            previous period</template
           >.
         </span>
         <ReportActions

@@ -79,10 +79,10 @@ async function remove(experiment: ExperimentSummary): Promise<void> {
     </div>
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <LoadingNote v-else-if="!experiments" />
-    <EmptyNote v-else-if="experiments.length === 0 && isFiltered" text="No experiment is like that. Search for less." />
+    <EmptyNote v-else-if="experiments.length === 0 && isFiltered" text="No experiment matches. Change the search." />
     <EmptyNote
       v-else-if="experiments.length === 0"
-      text="No experiments yet. Draft the first: name the hunch, point at the text to change, and choose what shall get better."
+      text="No experiments yet. Create the first: name the idea, change a text, and choose a metric."
     />
     <template v-else>
       <ExperimentTable

@@ -105,10 +105,7 @@ const metricName = (id: string | null) => view.value?.metrics.find((each) => eac
 
 <template>
   <div class="p-6 lg:p-8">
-    <HypothesesHead
-      :site-id="siteId"
-      note="From a table: say which column is what, see what comes in, then import it"
-    />
+    <HypothesesHead :site-id="siteId" note="Choose the columns, check the preview, then import" />
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <LoadingNote v-else-if="!view" />
     <div v-else class="flex max-w-5xl flex-col gap-6">
@@ -134,7 +131,7 @@ const metricName = (id: string | null) => view.value?.metrics.find((each) => eac
       </section>
       <template v-if="table">
         <section aria-labelledby="mapping">
-          <h2 id="mapping" class="mb-2">Which column is what</h2>
+          <h2 id="mapping" class="mb-2">Columns</h2>
           <div class="grid gap-3 sm:grid-cols-3 lg:grid-cols-4">
             <ChoiceField
               v-for="{ field, label } in IMPORT_FIELDS"

@@ -114,10 +114,7 @@ useShortcuts([
     </p>
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <LoadingNote v-else-if="!loaded" />
-    <EmptyNote
-      v-else-if="all.length === 0"
-      text="Nothing is expected of any change yet. Choose findings and write what should follow from them, or begin with an idea."
-    >
+    <EmptyNote v-else-if="all.length === 0" text="No hypotheses yet. Start from findings or from an idea of your own.">
       <span class="flex gap-2">
         <BaseButton @click="navigateTo(`/sites/${siteId}/evidence/findings`)">Go to the findings</BaseButton>
         <BaseButton v-if="mayEdit" kind="quiet" @click="navigateTo(`/sites/${siteId}/hypotheses/import`)"
@@ -125,7 +122,7 @@ useShortcuts([
         >
       </span>
     </EmptyNote>
-    <EmptyNote v-else-if="shown.length === 0 && isFiltered" text="No hypothesis fits. Ask for less." />
+    <EmptyNote v-else-if="shown.length === 0 && isFiltered" text="No hypothesis matches. Remove a filter." />
     <div v-else :class="{ 'opacity-60': isLoading }" :aria-busy="isLoading">
       <HypothesisTable
         v-model:sort="sort"

@@ -157,7 +157,7 @@ function save(): void {
       <template v-else-if="choice && isWeeks && isDays">
         <p data-testid="choice">
           <strong>{{ choice.planned.length }}</strong> of {{ question?.ideas.length ?? 0 }} ideas that can be tested,
-          expected to bring <strong>{{ money(choice.worth) }}</strong> a month if they hold what they promise.
+          expected to bring <strong>{{ money(choice.worth) }}</strong> a month if they work as expected.
           <span class="text-ink-soft">{{
             choice.isBest
               ? 'No other choice is worth more.'

@@ -58,7 +58,7 @@ async function change(changes: FindingDraft, state: FindingState, said: string):
     const body = { ...findingBody(changes), state, version: before.version }
     finding.value = await api('updateFinding', { ...place, body })
     draft.value = null
-    notices.show(said, { undo: () => change(draftOf(before), before.state, 'As it was.') })
+    notices.show(said, { undo: () => change(draftOf(before), before.state, 'Restored.') })
   })
 }
 const state = computed({
@@ -74,7 +74,7 @@ async function remove(): Promise<void> {
 async function part(id: number): Promise<void> {
   await api('mergeFinding', { site: siteId, finding: id, body: { into: null } })
   await reload()
-  notices.show('It stands by itself again.', {
+  notices.show('The merge is undone.', {
     undo: async () => {
       await api('mergeFinding', { site: siteId, finding: id, body: { into: findingId } })
       await reload()
@@ -175,20 +175,20 @@ async function photograph(): Promise<void> {
         @changed="reload"
       />
       <section v-if="finding.merged.length > 0" aria-labelledby="merged">
-        <h2 id="merged" class="mb-2">Say the same</h2>
+        <h2 id="merged" class="mb-2">Merged findings</h2>
         <ul class="flex flex-col gap-1">
           <li v-for="each in finding.merged" :key="each.id">
             <NuxtLink :to="`/sites/${siteId}/evidence/findings/${each.id}`" class="text-accent underline">{{
               each.title
             }}</NuxtLink>
             <span v-if="each.person" class="text-ink-soft"> by {{ each.person }}</span>
-            <BaseButton v-if="mayEdit" kind="quiet" @click="part(each.id)">Take it out</BaseButton>
+            <BaseButton v-if="mayEdit" kind="quiet" @click="part(each.id)">Undo the merge</BaseButton>
           </li>
         </ul>
       </section>
     </div>
     <PlainDialog v-model:open="isDeleting" title="Delete this finding?">
-      <p>It goes with its figures and files, and cannot be brought back. “Set aside” keeps it.</p>
+      <p>Its figures and files are deleted, too. This cannot be undone. “Set aside” keeps it.</p>
       <template #actions>
         <BaseButton kind="quiet" @click="isDeleting = false">Keep</BaseButton>
         <BaseButton kind="main" @click="remove">Delete</BaseButton>

@@ -50,6 +50,8 @@ const write = () =>
 const chosen = ref<number[]>([])
 const merging = computed(() => (loaded.value?.findings ?? []).filter(({ id }) => chosen.value.includes(id)))
 const isMerging = ref(false)
+const mergedInto = ref(0)
+watch(isMerging, () => (mergedInto.value = merging.value[0]?.id ?? 0))
 async function merge(into: number): Promise<void> {
   const others = merging.value.filter(({ id }) => id !== into).map(({ id }) => id)
   isMerging.value = false
@@ -104,8 +106,8 @@ async function merge(into: number): Promise<void> {
       v-else-if="loaded.findings.length === 0"
       :text="
         isFiltered
-          ? 'No finding fits. Ask for less.'
-          : 'Nothing has been kept yet. In any view of Evidence press f: what you see becomes a finding.'
+          ? 'No finding matches. Remove a filter.'
+          : 'No findings yet. In any view of Evidence, press f to save what you see.'
       "
     />
     <div v-else :class="{ 'opacity-60': isLoading }" :aria-busy="isLoading">
@@ -147,27 +149,27 @@ async function merge(into: number): Promise<void> {
     <PlainDialog v-model:open="isWriting" title="Write a finding">
       <form id="write-finding" novalidate @submit.prevent="write">
         <FindingFields v-model="draft" :errors="errors" />
-        <p class="mt-3 text-sm text-ink-soft">Files can be attached once it is kept.</p>
+        <p class="mt-3 text-sm text-ink-soft">You can attach files once it is saved.</p>
       </form>
       <template #actions>
         <BaseButton kind="quiet" @click="isWriting = false">Cancel</BaseButton>
         <BaseButton kind="main" type="submit" form="write-finding" :disabled="isSaving">Keep</BaseButton>
       </template>
     </PlainDialog>
-    <PlainDialog v-model:open="isMerging" title="Which one says it best?">
-      <p class="mb-3">The others are merged into it, and found with it.</p>
+    <PlainDialog v-model:open="isMerging" title="Merge into which finding?">
+      <p class="mb-3">The others are listed with it. You can undo this.</p>
       <ul class="flex flex-col gap-2">
         <li v-for="each in merging" :key="each.id">
-          <button
-            type="button"
-            class="w-full rounded border border-line-strong px-3 py-2 text-left hover:bg-neutral-soft"
-            @click="merge(each.id)"
-          >
+          <label class="flex items-center gap-2">
+            <input v-model="mergedInto" type="radio" name="merge-into" :value="each.id" class="accent-accent" />
             {{ each.title }}
-          </button>
+          </label>
         </li>
       </ul>
-      <template #actions><BaseButton kind="quiet" @click="isMerging = false">Cancel</BaseButton></template>
+      <template #actions>
+        <BaseButton kind="quiet" @click="isMerging = false">Cancel</BaseButton>
+        <BaseButton kind="main" @click="merge(mergedInto)">Merge</BaseButton>
+      </template>
     </PlainDialog>
   </div>
 </template>

@@ -62,7 +62,7 @@ const keep = () =>
           <p class="font-medium break-words">{{ element }}</p>
           <FindingFields v-model="draft" :errors="errors" />
           <BaseButton type="submit" kind="main" :disabled="isKeeping">{{
-            isKeeping ? 'Keeping it, with a picture …' : 'Pin it here'
+            isKeeping ? 'Saving it with a picture …' : 'Pin it here'
           }}</BaseButton>
         </form>
       </aside>

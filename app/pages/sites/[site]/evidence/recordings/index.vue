@@ -41,7 +41,7 @@ const duration = computed({ get: () => String(seconds.value), set: (text) => las
     <div class="mb-4"><FilterBar :filter="filter" :days-back="daysBack" :choices="choices" @change="set" /></div>
     <div class="mb-5 flex flex-wrap items-end gap-x-5 gap-y-3">
       <fieldset class="flex flex-col gap-1">
-        <legend class="mb-1 text-sm font-medium">In which there was</legend>
+        <legend class="mb-1 text-sm font-medium">Contains</legend>
         <div class="flex flex-wrap gap-x-4 gap-y-1">
           <label v-for="each in HAPPENINGS" :key="each" class="flex items-center gap-1.5">
             <input type="checkbox" class="accent-accent" :checked="happened.includes(each)" @change="turn(each)" />
@@ -49,14 +49,8 @@ const duration = computed({ get: () => String(seconds.value), set: (text) => las
           </label>
         </div>
       </fieldset>
-      <TextField
-        v-model="typed"
-        class="w-52"
-        label="In which was clicked"
-        placeholder="Book this crossing"
-        type="search"
-      />
-      <ChoiceField v-model="duration" class="w-40" label="Lasted" :choices="DURATIONS" />
+      <TextField v-model="typed" class="w-52" label="Clicked on" placeholder="Book this crossing" type="search" />
+      <ChoiceField v-model="duration" class="w-40" label="Length" :choices="DURATIONS" />
     </div>
     <p v-if="left" class="mb-4">
       Only of those who left after “{{ left.name }}”.
@@ -66,7 +60,7 @@ const duration = computed({ get: () => String(seconds.value), set: (text) => las
     <LoadingNote v-else-if="!value" />
     <EmptyNote
       v-else-if="value.searched === 0"
-      text="Nothing was recorded in these days. Choose more days, or have sessions recorded."
+      text="No recordings in these days. Choose more days, or turn recording on."
     >
       <NuxtLink :to="`/sites/${siteId}/setup/collection`" class="font-medium text-accent underline"
         >See what is collected</NuxtLink
@@ -74,7 +68,7 @@ const duration = computed({ get: () => String(seconds.value), set: (text) => las
     </EmptyNote>
     <EmptyNote
       v-else-if="value.recordings.length === 0"
-      :text="`None of the ${formatCount(value.searched)} recordings of these days fits. Ask for less.`"
+      :text="`None of the ${formatCount(value.searched)} recordings of these days matches. Remove a filter.`"
     />
     <div v-else :class="{ 'opacity-60': isLoading }" :aria-busy="isLoading">
       <p class="mb-1 flex flex-wrap items-baseline justify-between gap-x-4">

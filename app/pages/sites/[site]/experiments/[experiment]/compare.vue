@@ -71,7 +71,7 @@ useHead({ title: 'Two variants · Vetch' })
         <TextField v-model="typedPath" class="w-52" label="Page" />
         <BaseButton type="submit">Open</BaseButton>
         <label class="flex min-h-9.5 items-center gap-2">
-          <input v-model="isTold" type="checkbox" class="accent-accent" /> Tell the page of that device
+          <input v-model="isTold" type="checkbox" class="accent-accent" /> Emulate that device
         </label>
         <TextField v-if="isTold" v-model.lazy="typedLanguage" class="w-28" label="Language" :error="languageProblem" />
       </form>

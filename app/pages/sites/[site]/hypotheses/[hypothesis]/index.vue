@@ -39,7 +39,7 @@ async function change(changes: HypothesisDraft, before: HypothesisView, said: st
     void reloadView()
     void thread.value?.reload()
     const made = idea.value!
-    notices.show(said, { undo: () => change(draftOfHypothesis(before), made, 'As it was.') })
+    notices.show(said, { undo: () => change(draftOfHypothesis(before), made, 'Restored.') })
   })
   if (isSaved || !draft.value) return
   // What was typed stays. Once somebody else's change has been read, saving again is meant.
@@ -84,7 +84,7 @@ const remove = () =>
 const facts = ({ owner, person, createdAt, tags }: HypothesisView) =>
   [
     `Written by ${person ?? 'a program'} on ${formatDate(createdAt, timeZone.value)}`,
-    owner ? `owner: ${owner.name}` : 'nobody’s yet',
+    owner ? `owner: ${owner.name}` : 'no owner',
     ...(tags.length > 0 ? [`tags: ${tags.join(', ')}`] : []),
   ].join(' · ')
 

@@ -37,11 +37,11 @@ const go = (offset: number) => {
   if (link) void navigateTo(link)
 }
 useShortcuts([
-  { keys: 'p', label: 'Play or hold the recording', run: () => player.value?.turn() },
+  { keys: 'p', label: 'Play or pause the recording', run: () => player.value?.turn() },
   { keys: ',', label: 'Five seconds back', run: () => player.value?.back() },
-  { keys: '.', label: 'Five seconds on', run: () => player.value?.forth() },
+  { keys: '.', label: 'Five seconds forward', run: () => player.value?.forth() },
   { keys: 'n', label: 'Next recording', run: () => go(1) },
-  { keys: 'b', label: 'Recording before', run: () => go(-1) },
+  { keys: 'b', label: 'Previous recording', run: () => go(-1) },
 ])
 async function copyMoment(): Promise<void> {
   const url = new URL(window.location.href)
@@ -89,7 +89,7 @@ const title = computed(() => {
         <BaseButton v-if="mayEdit" kind="quiet" @click="isAsking = true">Delete …</BaseButton>
       </PageHead>
       <PlainDialog v-model:open="isAsking" title="Delete this recording?">
-        <p>It goes with its notes, and cannot be brought back. What the visit counts in reports stays.</p>
+        <p>Its notes are deleted, too. This cannot be undone. Reports still count the visit.</p>
         <template #actions>
           <BaseButton kind="quiet" @click="isAsking = false">Keep</BaseButton>
           <BaseButton kind="main" @click="remove">Delete</BaseButton>
