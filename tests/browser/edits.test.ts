@@ -354,7 +354,7 @@ base('ten thousand pieces of hostile HTML run nothing on a page as they are deli
   expect(delivered.filter((html) => html.includes('<')).length).toBeGreaterThan(3000)
 })
 
-base('an element whose selector finds nothing is found by what it says', async ({ page }) => {
+base('an element whose selector finds nothing is its text was used', async ({ page }) => {
   await openPage(page)
   const clues = { tag: 'h2', text: 'Fares', before: '', after: 'From 12 euro' }
   const lost = { kind: 'style', selector: '#gone', value: { color: 'red' } } as const

@@ -57,14 +57,14 @@ test('from a finding to a hypothesis to an experiment, with reach and rate as th
   await team.signIn(page, 'editor', 'evidence/findings')
   await page.getByRole('button', { name: 'Write a finding' }).click()
   await page.getByLabel('What was found').fill('Phones leave at the length of the vehicle')
-  await page.getByRole('dialog').getByRole('button', { name: 'Keep', exact: true }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'Save', exact: true }).click()
   await expect(page.getByRole('navigation', { name: 'Thread' })).toContainText('no hypothesis yet')
   await page.getByRole('link', { name: 'Findings' }).click()
   await page.getByLabel('Choose Phones leave at the length of the vehicle').check()
   await page.getByRole('button', { name: 'Write a hypothesis' }).click()
 
   // While one types, the archive answers, and what is known is computed.
-  await page.getByLabel('In a line').fill('Vehicle sizes in place of lengths')
+  await page.getByLabel('Title').fill('Vehicle sizes in place of lengths')
   const similar = page.getByRole('region', { name: 'Similar ideas' })
   await expect(similar).toContainText('Length of the vehicle in steps')
   await expect(similar).toContainText('set aside: No days left.')
@@ -72,7 +72,7 @@ test('from a finding to a hypothesis to an experiment, with reach and rate as th
   await page.getByLabel('How the address is compared').selectOption('exact')
   await page.getByLabel('On pages whose address').fill('/book')
   await page.getByRole('button', { name: 'Choose …' }).click()
-  await page.getByLabel('Those whose').selectOption('Device')
+  await page.getByLabel('Where').selectOption('Device')
   await page.getByLabel('is', { exact: true }).selectOption('phone')
   await page.getByRole('button', { name: 'Add', exact: true }).click()
   await page.getByLabel('Metric').selectOption('Bookings')
@@ -147,14 +147,14 @@ test('from a finding to a hypothesis to an experiment, with reach and rate as th
   await expect(thread).toContainText('ended')
 
   await page.goto(`${url}/sites/${siteId}/hypotheses/${old.id + 1}`)
-  await page.getByLabel('Say something').fill('What do you think, @vie')
+  await page.getByRole('textbox', { name: 'Comment' }).fill('What do you think, @vie')
   await page.getByRole('button', { name: '@viewer' }).click()
-  await page.getByRole('button', { name: 'Say it' }).click()
+  await page.getByRole('button', { name: 'Comment' }).click()
   await expect(page.getByText('What do you think, @viewer')).toBeVisible()
 
   // Somebody else changes it meanwhile: nothing is written over unseen, and what was typed stays.
   await page.getByRole('button', { name: 'Change', exact: true }).click()
-  await page.getByLabel('In a line').fill('Mine')
+  await page.getByLabel('Title').fill('Mine')
   await database
     .update(hypothesis)
     .set({ title: 'Theirs', version: 99 })
@@ -162,7 +162,7 @@ test('from a finding to a hypothesis to an experiment, with reach and rate as th
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText('Somebody else has changed this hypothesis.')).toBeVisible()
   await expect(page.getByText('What you wrote is still here.')).toBeVisible()
-  await expect(page.getByLabel('In a line')).toHaveValue('Mine')
+  await expect(page.getByLabel('Title')).toHaveValue('Mine')
   const titleOf = async () =>
     (
       await database
@@ -226,7 +226,7 @@ test('two thousand of them scroll and filter, are computed beside the list, and 
   await dialog.getByRole('button', { name: 'Move', exact: true }).click()
   await expect(page.getByText(`${third!} stands at place 1.`)).toBeVisible()
   expect((await titles()).slice(0, 2)).toEqual([third, first])
-  await expect(list.getByRole('row').nth(1)).toContainText('(else 3)')
+  await expect(list.getByRole('row').nth(1)).toContainText('(moved from 3)')
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(list.getByRole('row').nth(1)).not.toContainText('else')
 })

@@ -60,7 +60,7 @@ test('a viewer reads everything and is offered nothing to change', async ({ page
   await expect(page.getByRole('button', { name: 'Start' })).toBeHidden()
   await expect(page.locator('#why')).toBeVisible()
   // Saying something is for everybody, and changes nothing of the experiment.
-  await expect(page.getByRole('textbox', { name: 'Say something' })).toBeEnabled()
+  await expect(page.getByRole('textbox', { name: 'Comment' })).toBeEnabled()
   await expect(page.locator('main').locator('input, select, textarea:not(:disabled)')).toHaveCount(1)
   await expect(page.getByRole('button', { name: /Edit|Raise|Add/ })).toHaveCount(0)
 })

@@ -8,7 +8,7 @@ import { primaryMetric } from '../metrics'
 import { startedExperiment } from '../startedExperiment'
 import { createTeam } from './team'
 import { test } from './world'
-import { HOUR, MINUTE } from '../../core/time/units'
+import { DAY, HOUR, MINUTE } from '../../core/time/units'
 
 const START = Date.now() - 72 * HOUR
 
@@ -121,9 +121,11 @@ test('an owner leaves out whom one network brought, reads so in the list, and ta
   const team = await createTeam(world, 'crowded')
   const order = primaryMetric('Booked', 'conversion', { type: 'event', name: 'order' })
   const id = await startedExperiment(world.database, team.siteId, START, order)
+  // All on one day, whatever the time is now.
+  const noon = Date.now() - (Date.now() % DAY) - 12 * HOUR
   const exposed = (visitor: string, index: number, network: string) => ({
     visitor,
-    at: Date.now() - HOUR - index * MINUTE,
+    at: noon - index * MINUTE,
     type: 'exposure' as const,
     experiment: id,
     variant: index % 2,
@@ -147,6 +149,6 @@ test('an owner leaves out whom one network brought, reads so in the list, and ta
   await expect(told).toHaveCount(0, { timeout: 30_000 })
   await expect(page.getByText('Control 30 of 30 expected')).toBeVisible({ timeout: 30_000 })
   await page.getByRole('button', { name: 'Undo' }).last().click()
-  await expect(list.getByText('Nobody by decision of the team.')).toBeVisible()
+  await expect(list.getByText('Nobody. Robots are always left out.')).toBeVisible()
   await expect(told).toBeVisible({ timeout: 30_000 })
 })

@@ -56,7 +56,7 @@ test('the keyboard alone leads from the sign-in to a started experiment, heading
 
   await press(page, page.getByRole('link', { name: 'Point at the page' }))
   const status = page.getByRole('status').filter({ hasText: /arrow keys|Enter chooses it|Opening/ })
-  await expect(status).toContainText('walk with the arrow keys')
+  await expect(status).toContainText('use the arrow keys')
   await tabTo(page, page.locator('iframe'))
   for (let steps = 0; steps < 40 && !(await status.textContent())?.startsWith('heading “Three'); steps++) {
     // The next step waits for what this one leads to.
@@ -68,6 +68,7 @@ test('the keyboard alone leads from the sign-in to a started experiment, heading
   await expect(status).toContainText('heading “Three islands')
   await page.keyboard.press('Enter')
   await expect(page.getByLabel('New text')).toBeFocused()
+  await page.keyboard.press('Control+a')
   await page.keyboard.type('Sail to an island')
   await page.keyboard.press('Control+Enter')
   await expect(page.frameLocator('iframe').locator('h1')).toHaveText('Sail to an island')
@@ -79,7 +80,7 @@ test('the keyboard alone leads from the sign-in to a started experiment, heading
   const start = page.getByRole('button', { name: 'Start …' })
   await expect(start).toBeEnabled()
   await press(page, start)
-  await press(page, page.getByRole('button', { name: 'Start it' }))
+  await press(page, page.getByRole('dialog').getByRole('button', { name: 'Start' }))
   await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible()
   const [started] = await world.database.select().from(experiment).where(eq(experiment.siteId, team.siteId))
   const sheet = await findSheet(world.database, team.siteId, started!.id)

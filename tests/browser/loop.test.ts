@@ -85,7 +85,7 @@ test('from a hunch to exact counts: an A/B test with sixty real visitors', async
     await page.getByRole('link', { name: 'Point at the page' }).click()
     const frame = page.frameLocator('iframe')
     const headline = frame.locator('h1')
-    await expect(page.getByText('Click an element, or walk')).toBeVisible()
+    await expect(page.getByText('Click an element or use')).toBeVisible()
     await headline.click()
     await expect(page.getByLabel('New text')).toHaveValue(OLD)
     await page.getByLabel('New text').fill(NEW)
@@ -104,7 +104,7 @@ test('from a hunch to exact counts: an A/B test with sixty real visitors', async
 
   await test.step('it starts, and its variants are frozen', async () => {
     await page.getByRole('button', { name: 'Start …' }).click()
-    await page.getByRole('button', { name: 'Start it' }).click()
+    await page.getByRole('dialog').getByRole('button', { name: 'Start' }).click()
     await expect(page.getByText('Started. Visitors get it within 10 seconds.')).toBeVisible()
     await expect(page.getByLabel('Name of variant B')).toHaveCount(0)
     await expect(page.locator('#what')).toContainText(NEW)

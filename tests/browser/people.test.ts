@@ -108,12 +108,12 @@ test('Today shows the traffic of the days and visitors that one chooses, and a l
   await team.signIn(page, 'viewer')
   const traffic = page.getByRole('region', { name: 'Traffic' })
   await expect(traffic).toContainText(
-    '3 visitors in 4 sessions with 4 page views; visitors +200.0 % on as many days before',
+    '3 visitors in 4 sessions with 4 page views; visitors +200.0 % against the previous period',
   )
   await traffic.getByRole('radio', { name: '7 days' }).click()
   await expect(traffic).toContainText('2 visitors in 3 sessions')
   await traffic.getByRole('button', { name: 'Choose …' }).click()
-  await page.getByLabel('Those whose').selectOption('Device')
+  await page.getByLabel('Where').selectOption('Device')
   await page.getByLabel('is', { exact: true }).selectOption('phone')
   await page.getByRole('button', { name: 'Add', exact: true }).click()
   await expect(traffic).toContainText('1 visitor in 2 sessions')

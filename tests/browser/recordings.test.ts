@@ -111,7 +111,7 @@ test('a session is recorded across pages without what was typed, survives a lost
   await team.signIn(page, 'editor', 'evidence/recordings?days=7')
   await expect(page.getByRole('row')).toHaveCount(2)
   await page.getByLabel('rage click').check()
-  await expect(page.getByText('None of the 1 recordings of these days fits.')).toBeVisible()
+  await expect(page.getByText('None of the 1 recordings of these days matches.')).toBeVisible()
   await page.getByLabel('rage click').uncheck()
   await page.getByLabel('dead click').check()
   await page.getByRole('row').nth(1).getByRole('link').click()
@@ -125,7 +125,7 @@ test('a session is recorded across pages without what was typed, survives a lost
   await page.keyboard.press('Escape')
   await page.getByRole('heading', { name: 'Notes' }).click()
   await page.keyboard.press('p')
-  await expect(page.getByRole('button', { name: 'Hold' })).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible()
   await page.keyboard.press('p')
   // A link leads to a moment.
   const address = new URL(page.url())

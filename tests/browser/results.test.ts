@@ -116,7 +116,7 @@ test('the method is a click away, in the address, and kept by a shared link', as
   await page.getByRole('radio', { name: 'Fixed' }).press('ArrowRight')
   await expect(page).toHaveURL(/method=bayesian/)
   await page.reload()
-  await expect(first).toContainText('Probability to be better')
+  await expect(first).toContainText('Chance of being better')
   await expect(first).toContainText('Expected loss')
 })
 
@@ -259,9 +259,7 @@ test('metrics of every role are added, changed and removed on a draft, and remov
   await page.reload()
   await expect(measured.getByRole('listitem')).toHaveCount(2)
   await expect(measured.getByRole('listitem').nth(1)).toContainText('Clicks per view, guardrail')
-  await expect(measured.getByRole('listitem').nth(1)).toContainText(
-    'divided by visits of an address that is /crossings',
-  )
+  await expect(measured.getByRole('listitem').nth(1)).toContainText('divided by visits of /crossings')
   await measured.getByRole('button', { name: 'Remove Clicks per view' }).click()
   await expect(measured.getByRole('listitem')).toHaveCount(1)
   await page.getByRole('button', { name: /^Undo: / }).click()

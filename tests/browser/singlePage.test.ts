@@ -30,7 +30,7 @@ test('a variant is pointed at in a page that goes on by itself, and its visitors
     ],
   })
   await signIn(page, 'editor', `experiments/${id}/point?variant=1&page=/`)
-  await expect(page.getByText('Click an element, or walk')).toBeVisible()
+  await expect(page.getByText('Click an element or use')).toBeVisible()
   const frame = page.frameLocator('iframe[title="The page under test"]')
 
   // The headline of the first view, there alone: every view of the page has one.
@@ -42,7 +42,7 @@ test('a variant is pointed at in a page that goes on by itself, and its visitors
   await expect(frame.locator('h1')).toHaveText('Come aboard')
 
   // On to the next view without a load, and a button there.
-  await page.getByRole('button', { name: 'Use the page' }).click()
+  await page.getByRole('button', { name: 'Browse' }).click()
   await frame.locator('#to-torrin').click()
   await expect(frame.locator('h1')).toHaveText('Who travels to Torrin?')
   await expect(page.getByLabel('Page', { exact: true })).toHaveValue('/to/torrin')

@@ -99,7 +99,7 @@ test('a visitor is asked at the moment chosen, answers by key, is led by the ans
   await page.getByLabel('Search the answers').fill('dogs')
   await expect(page.getByRole('row', { name: /Are dogs allowed\? <img src=x/ })).toBeVisible()
   await page.getByLabel('Search the answers').fill('cats')
-  await expect(page.getByText('No answer fits.')).toBeVisible()
+  await expect(page.getByText('No answer matches.')).toBeVisible()
 })
 
 test('a survey comes after seconds, at a depth, and to those who are about to leave', async ({ world, browser }) => {

@@ -73,7 +73,7 @@ test('rules are tried on the addresses that occurred while they are typed, and m
   await expect(who.getByRole('alert')).toContainText('very long')
   await expect(who.getByLabel('Path')).toHaveValue('^([a-z/]+)+$')
 
-  await who.getByRole('button', { name: 'See them' }).click()
+  await who.getByRole('button', { name: 'Show them' }).click()
   for (const path of ['/crossings/torrin', '/crossings/ennisay'])
     await who.getByRole('button', { name: `${path} shall be in` }).click()
   await who.getByRole('button', { name: '/crossings/old shall be out' }).click()
@@ -280,7 +280,7 @@ test('a draft is scheduled by the clock of the site, in whole weeks, and starts 
   await page.getByRole('button', { name: 'Schedule …' }).click()
   const dialog = page.getByRole('dialog', { name: 'Start and end by itself' })
   await dialog.getByLabel('Starts').fill('2020-01-06T08:00')
-  await dialog.getByRole('button', { name: 'Keep it' }).click()
+  await dialog.getByRole('button', { name: 'Save' }).click()
   await expect(dialog.getByRole('alert')).toContainText('This time has passed.')
   await expect(dialog.getByLabel('Starts')).toHaveValue('2020-01-06T08:00')
   // A Monday in summer, and a night on which clocks are put back.
@@ -290,7 +290,7 @@ test('a draft is scheduled by the clock of the site, in whole weeks, and starts 
   await expect(dialog).toContainText('no whole weeks')
   await dialog.getByRole('button', { name: 'after 2 weeks' }).click()
   await expect(dialog.getByLabel('Ends')).toHaveValue('2031-07-21T08:00')
-  await dialog.getByRole('button', { name: 'Keep it' }).click()
+  await dialog.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByRole('region', { name: 'Schedule' })).toContainText('starts Jul 7, 2031')
   const { schedule } = await findSheet(world.database, siteId, id)
   expect(schedule).toEqual({ start: '2031-07-07T07:00:00.000Z', end: '2031-07-21T07:00:00.000Z', problem: null })

@@ -107,12 +107,12 @@ test.each<[string, Condition[], number, RegExp]>([
     'one of ten had ordered a minute before',
     [desktop, ordered],
     VISITORS / 10,
-    /let in 10 %\. “did “order” at least once” kept out 90 %/,
+    /included 10 %\. “did “order” at least once” excluded 90 %/,
   ],
-  ['everybody', [desktop], VISITORS, /let in everybody: it rules nobody out/],
+  ['everybody', [desktop], VISITORS, /included everybody: it rules nobody out/],
   // Those came first to the page where they ordered, by no campaign.
-  ['all but those of no campaign', [campaign], VISITORS * 0.9, /“campaign is spring” kept out 10 %/],
-  ['nobody', [tablet], 0, /let in nobody/],
+  ['all but those of no campaign', [campaign], VISITORS * 0.9, /“campaign is spring” excluded 10 %/],
+  ['nobody', [tablet], 0, /included nobody/],
   ['whom the past does not tell', [campaign, plan], 0, /Past data does not say attribute/],
 ])('an audience is replayed over the last four weeks: %s', async (name, of, visitors, said) => {
   const sheet = await draft(name, '/tested')

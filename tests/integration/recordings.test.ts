@@ -351,7 +351,7 @@ test('recordings are found by what happened in them, and read with the moments o
   await addNote(database, place, null, { moment: 4000, words: 'Here' })
   const recording = await readRecording(database, evidence, place)
   expect(recording).toMatchObject({ began: at + 100, length: 8900, notes: [{ moment: 4000, words: 'Here' }] })
-  expect(recording.strip.marks).toEqual([{ at: 5000, kind: 'rage', words: 'body>h1' }])
+  expect(recording.strip.marks).toEqual([{ at: 5000, kind: 'rage', words: 'heading' }])
 
   // The night takes what is too old, and the oldest of what is too large.
   const megabytes = 10

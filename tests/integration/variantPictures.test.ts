@@ -203,7 +203,7 @@ test('a canceled job ends before its next picture, and a page that cannot be had
   await takeVariantPictures(database, canceled, { trustedOrigins: [origin], layoutScript })
   expect((await list()).pictures).toEqual([])
   await takeVariantPictures(database, await job(), { trustedOrigins: [], layoutScript })
-  expect((await list()).job).toMatchObject({ state: 'failed', problem: expect.stringContaining('private network') })
+  expect((await list()).job).toMatchObject({ state: 'failed', problem: expect.stringContaining('lies on the machine') })
 })
 
 test('editors ask for pictures, one job at a time, and a change of the edits asks by itself', async () => {

@@ -94,7 +94,7 @@ async function remove(id: number): Promise<void> {
     <PlainDialog v-if="picture" v-model:open="isAsking" title="Delete this picture?">
       <p>This cannot be undone.</p>
       <template #actions>
-        <BaseButton kind="quiet" @click="isAsking = false">Keep</BaseButton>
+        <BaseButton kind="quiet" @click="isAsking = false">Cancel</BaseButton>
         <BaseButton kind="main" @click="remove(picture.id)">Delete</BaseButton>
       </template>
     </PlainDialog>

@@ -80,7 +80,7 @@ async function remove(): Promise<void> {
     <PlainDialog :open="removing !== null" title="Remove this member?" @update:open="removing = null">
       <p>{{ removing?.name }} loses access to all sites of the organization at once. What they did stays.</p>
       <template #actions>
-        <BaseButton kind="quiet" @click="removing = null">Keep</BaseButton>
+        <BaseButton kind="quiet" @click="removing = null">Cancel</BaseButton>
         <BaseButton kind="main" @click="remove">Remove</BaseButton>
       </template>
     </PlainDialog>

@@ -72,7 +72,7 @@ function give(): void {
     </ul>
     <form class="flex items-end gap-2" @submit.prevent="give">
       <TextField v-model="name" class="flex-1" label="Add a class" :error="problem" />
-      <BaseButton type="submit">Add</BaseButton>
+      <BaseButton type="submit" aria-label="Add the class">Add</BaseButton>
     </form>
   </div>
 </template>

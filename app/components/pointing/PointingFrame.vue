@@ -63,13 +63,14 @@ const { session, address, state, problem, name, open, send, ownWindow, openWindo
     },
   )
 const sendEdits = () => send({ vetch: 'edits', edits: plainEdits(props.edits) })
-watch(
-  () => props.edits,
-  () => {
-    failure.value = ''
-    sendEdits()
-  },
+watch(() => props.edits, sendEdits)
+/** A script that stays as it is does not run again: what it threw still holds. */
+const scripts = computed(() =>
+  JSON.stringify(
+    props.edits.map((edit) => (edit.kind === 'script' && !edit.isOff ? edit.value : null)).filter(Boolean),
+  ),
 )
+watch(scripts, () => (failure.value = ''))
 watch(isPointing, () => send({ vetch: 'mode', isPointing: isPointing.value }))
 onMounted(open)
 const hint = computed(() => {

@@ -190,7 +190,7 @@ async function photograph(): Promise<void> {
     <PlainDialog v-model:open="isDeleting" title="Delete this finding?">
       <p>Its figures and files are deleted, too. This cannot be undone. “Set aside” keeps it.</p>
       <template #actions>
-        <BaseButton kind="quiet" @click="isDeleting = false">Keep</BaseButton>
+        <BaseButton kind="quiet" @click="isDeleting = false">Cancel</BaseButton>
         <BaseButton kind="main" @click="remove">Delete</BaseButton>
       </template>
     </PlainDialog>

@@ -153,7 +153,7 @@ async function merge(into: number): Promise<void> {
       </form>
       <template #actions>
         <BaseButton kind="quiet" @click="isWriting = false">Cancel</BaseButton>
-        <BaseButton kind="main" type="submit" form="write-finding" :disabled="isSaving">Keep</BaseButton>
+        <BaseButton kind="main" type="submit" form="write-finding" :disabled="isSaving">Save</BaseButton>
       </template>
     </PlainDialog>
     <PlainDialog v-model:open="isMerging" title="Merge into which finding?">

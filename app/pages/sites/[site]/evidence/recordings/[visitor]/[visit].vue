@@ -91,7 +91,7 @@ const title = computed(() => {
       <PlainDialog v-model:open="isAsking" title="Delete this recording?">
         <p>Its notes are deleted, too. This cannot be undone. Reports still count the visit.</p>
         <template #actions>
-          <BaseButton kind="quiet" @click="isAsking = false">Keep</BaseButton>
+          <BaseButton kind="quiet" @click="isAsking = false">Cancel</BaseButton>
           <BaseButton kind="main" @click="remove">Delete</BaseButton>
         </template>
       </PlainDialog>
