@@ -179,8 +179,8 @@ test('edits are made by pointing, seen at once, taken back and made again', asyn
 
   await frame.locator('#pier').click()
   await page.getByLabel('Address of the picture').fill('/boat.svg')
-  await page.getByLabel('Described as, for').fill('A boat')
-  await page.getByLabel('Described as, for').press('Tab')
+  await page.getByLabel('Alt text').first().fill('A boat')
+  await page.getByLabel('Alt text').first().press('Tab')
   await expect(frame.locator('#pier')).toHaveAttribute('alt', 'A boat')
 
   // What is pasted says first what it would do.

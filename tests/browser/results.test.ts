@@ -78,9 +78,10 @@ function* visitors(experiment: number): Generator<Happening[]> {
   }
 }
 
-async function openSheet(page: Page, world: World, which: 'experimentId' | 'draftId', query = ''): Promise<void> {
+async function openSheet(page: Page, world: World, which: 'experimentId' | 'draftId', query = '') {
   const prepared = await prepare(world)
   await prepared.signIn(page, 'editor', `experiments/${prepared[which]}${query}`)
+  return prepared
 }
 
 test('a sheet shows every metric in its role, and says what to do', async ({ page, world }) => {
@@ -118,6 +119,25 @@ test('the method is a click away, in the address, and kept by a shared link', as
   await page.reload()
   await expect(first).toContainText('Chance of being better')
   await expect(first).toContainText('Expected loss')
+})
+
+test('a variant’s visitors are a click away in each view of Evidence, beside those of the control', async ({
+  page,
+  world,
+}) => {
+  const team = await openSheet(page, world, 'experimentId')
+  await page.getByRole('link', { name: 'Forms, Warm' }).click()
+  await expect(page).toHaveURL(/\/evidence\/forms\?/)
+  const { searchParams } = new URL(page.url())
+  expect(Object.fromEntries(searchParams)).toMatchObject({
+    segment: `variant:${team.experimentId}.1`,
+    compare: `variant:${team.experimentId}.0`,
+    from: expect.stringMatching(/^\d{4}-\d\d-\d\d$/),
+  })
+  await page.goBack()
+  await page.getByRole('link', { name: 'Heatmap, Warm' }).click()
+  await expect(page.getByRole('heading', { name: /^saw Warm of / })).toBeVisible()
+  await expect(page.getByRole('heading', { name: /^saw Control of / })).toBeVisible()
 })
 
 test('every number opens to its definition, inputs and formula, and closes with Escape', async ({ page, world }) => {

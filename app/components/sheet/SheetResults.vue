@@ -101,6 +101,7 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
           :counted-at="results.foldedAt"
           :is-concluded="isConcluded"
         />
+        <VariantEvidence :sheet="sheet" />
         <AllocationNote
           v-if="results.allocation && !isDistrusted"
           :allocation="results.allocation"
