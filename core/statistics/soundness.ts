@@ -143,7 +143,7 @@ function whatIsMissing({
     const visitors = leftOut[reason as keyof typeof LEFT_OUT_WORDS] ?? 0
     return visitors > 0 ? [`${visitors.toLocaleString('en-US')} ${words}`] : []
   })
-  if (reasons.length > 0) add('left-out', `Visitors are not counted who match: ${reasons.join(', ')}.`)
+  if (reasons.length > 0) add('left-out', `Some visitors are not counted: ${reasons.join(', ')}.`)
   for (const [currency, amounts] of Object.entries(unconverted)) {
     add(
       'unconverted',

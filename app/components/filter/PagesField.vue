@@ -71,8 +71,8 @@ function all(): void {
       <Popover class="relative">
         <PopoverButton
           class="rounded px-2 py-1.5 text-sm font-medium text-ink-soft hover:text-ink hover:underline"
-          aria-label="Advanced …"
-          >Rule</PopoverButton
+          aria-label="Advanced"
+          >Advanced</PopoverButton
         >
         <PopoverPanel
           class="absolute left-0 z-30 mt-1 flex w-[min(36rem,90vw)] flex-col gap-3 rounded border border-line-strong bg-raised p-3"

@@ -45,7 +45,7 @@ function add({ name, kind, source }: CountableThing): void {
     </li>
   </ul>
   <p class="text-sm text-ink-soft">
-    {{ hasPrimary ? 'It becomes a secondary metric.' : 'The first one becomes the metric that decides.' }} More about it
-    stands on the sheet.
+    {{ hasPrimary ? 'It becomes a secondary metric.' : 'The first one becomes the metric that decides.' }} Change it on
+    the sheet.
   </p>
 </template>
