@@ -161,9 +161,18 @@ export function createSheetWork(server: SheetServer, kept: Kept) {
     const { change, inverse, content: next } = prepareChange(content.value!, clone(wanted))
     if (isSame(next, content.value)) return null
     const id = crypto.randomUUID()
+    moveTyped(content.value!, next)
     kept.waiting = [...kept.waiting, { id, change }]
     void send()
     return { id, change: inverse }
+  }
+
+  /** What is being written stands on what its author has changed beneath it, as by undoing: nobody else did. */
+  function moveTyped(before: SheetContent, after: SheetContent): void {
+    for (const typed of Object.values(kept.typed)) {
+      const [was, is] = [thingAt(before, typed.at), thingAt(after, typed.at)]
+      if (was && is && isSame(typed.from, was[typed.field])) typed.from = clone(is[typed.field] ?? null)
+    }
   }
 
   async function send(): Promise<void> {

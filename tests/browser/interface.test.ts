@@ -1,6 +1,7 @@
 import { expect, type Page } from '@playwright/test'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
+import { createFinding } from '../../server/services/findings/findings'
 import type { Role } from '../../shared/accounts/account'
 import { PLAN, primaryMetric } from '../metrics'
 import { createTeam, type Team } from './team'
@@ -88,6 +89,16 @@ test('the keyboard reaches every place: palette, shortcuts, arrows, Escape', asy
   await expect(page.getByRole('option')).toHaveCount(1)
   await page.keyboard.press('Enter')
   await expect(page.getByLabel('Name of the experiment')).toHaveValue(RUNNING)
+  // It finds by words in what the team has written, too.
+  const { siteId } = await prepare(world)
+  const title = 'On phones nobody has a tape measure'
+  const finding = { title, words: '', severity: 'high' as const, tags: [], page: null, frozen: null, pin: null }
+  await createFinding(world.database, siteId, null, finding)
+  await page.keyboard.press('Control+k')
+  await page.keyboard.type('tape measure')
+  await expect(page.getByRole('option', { name: /nobody has a tape measure.*Finding/ })).toBeVisible()
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('heading', { name: 'On phones nobody has a tape measure' })).toBeVisible()
   await page.locator('main').focus()
   await page.keyboard.type('ge')
   await expect(page.getByRole('heading', { name: 'Experiments' })).toBeVisible()

@@ -251,6 +251,46 @@ test('what somebody else changes shows at once; of two versions of one field bot
   for (const page of [mine, theirs]) await page.context().close()
 })
 
+test('what is undone beneath a field that is not finished is no change of somebody else', async ({
+  world,
+  browser,
+}) => {
+  const draft = await newDraft(world, 'Undone beneath')
+  const page = await openTab(browser, world, draft.path)
+  await page.getByRole('button', { name: 'Change the terms' }).click()
+  await page.getByLabel('Take the changes back when the audience no longer holds').check()
+  await saved(page)
+  // An element that is not named yet cannot be saved.
+  await page.getByLabel('Takes effect').selectOption('once an element is there')
+  await page.getByRole('button', { name: 'Undo', exact: true }).first().click()
+  await expect.poll(async () => (await draft.read()).terms.leaves).toBe(false)
+  await page.reload()
+  await expect(page.getByText('Somebody else changed this')).toHaveCount(0)
+  await page.getByRole('button', { name: 'Change the terms' }).click()
+  await page.getByLabel('Element (CSS selector)').fill('#later')
+  await page.getByLabel('Element (CSS selector)').press('Tab')
+  await expect.poll(async () => (await draft.read()).terms.activation).toEqual({ on: 'element', selector: '#later' })
+  await page.context().close()
+})
+
+test('a draft cannot be started before its pages and traffic were checked', async ({ world, browser }) => {
+  const draft = await newDraft(world, 'Looked at first')
+  const page = await openTab(browser, world, draft.path)
+  let letGo = () => {}
+  const isHeld = new Promise<void>((resolve) => (letGo = resolve))
+  await page.route('**/preflight', async (route) => {
+    await isHeld
+    await route.continue()
+  })
+  await page.reload()
+  const start = page.getByRole('button', { name: 'Start …' })
+  await expect(page.getByText('Checking pages and traffic …')).toBeVisible()
+  await expect(start).toBeDisabled()
+  letGo()
+  await expect(start).toBeEnabled()
+  await page.context().close()
+})
+
 test('a start elsewhere shows within seconds, and what came too late is told and can be thrown away', async ({
   world,
   browser,

@@ -7,7 +7,7 @@ import { foldAndSummarize } from '../../server/services/results/foldAndSummarize
 import { experimentResults } from '../../server/services/results/results'
 import { storedSummaries } from '../../server/services/results/summaries'
 import { findSheet } from '../../server/services/experiments/sheet'
-import { happen, type Happening } from '../arrivals'
+import { folded, happen, type Happening } from '../arrivals'
 import { primaryMetric } from '../metrics'
 import { startedExperiment } from '../startedExperiment'
 import { callerOf, createTeam } from './people'
@@ -160,9 +160,9 @@ test('one site is folded for a while, and then it is the next one’s turn', asy
     Array.from({ length: 200 }, (_, index) => bought(`visitor-${index}`, 2, 1)),
   )
   const upTo = await lastVisibleSeq(database.$client)
-  const folded = await foldSite(database.$client, team.site.id, upTo, { portion: 10, budget: 0 })
-  expect(folded).toBe(0)
-  await foldAll()
+  const count = await foldSite(database.$client, team.site.id, upTo, { portion: 10, budget: 0 })
+  expect(count).toBe(0)
+  await folded(database, team.site.id)
   const { rows } = await database.execute(
     sql`SELECT count(*)::int AS visitors FROM visitor WHERE site_id = ${team.site.id}`,
   )

@@ -48,7 +48,7 @@ function all(): void {
 
 <template>
   <LabeledField v-slot="{ id, invalid, describedBy }" :label="label" :error="problem">
-    <span class="flex gap-1.5">
+    <span class="flex flex-wrap gap-1.5">
       <template v-if="isPlain">
         <select v-model="draft.match" class="field w-32" aria-label="How the address is compared" @change="commit">
           <option v-for="each in MATCHES" :key="each.value" :value="each.value">{{ each.label }}</option>

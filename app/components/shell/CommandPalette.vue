@@ -82,11 +82,19 @@ const entries = computed<Entry[]>(() => {
     { label: 'Sign out', hint: 'Action', run: () => account.signOut() },
   ]
 })
+const MOST_SHOWN = 60
+const things = useFoundThings(() => props.siteId, query)
 const found = computed(() => {
   const words = query.value.toLowerCase().split(/\s+/).filter(Boolean)
-  return entries.value.filter(({ label, hint }) =>
+  const named = entries.value.filter(({ label, hint }) =>
     words.every((word) => `${label} ${hint}`.toLowerCase().includes(word)),
   )
+  const others = things.value.map(({ label, hint, to }) => ({
+    label,
+    hint,
+    run: () => navigateTo(`/sites/${props.siteId}/${to}`),
+  }))
+  return [...named, ...others].slice(0, MOST_SHOWN)
 })
 function choose(entry: Entry | null): void {
   open.value = false
@@ -108,8 +116,8 @@ function choose(entry: Entry | null): void {
           />
           <ComboboxOptions static class="max-h-80 overflow-y-auto border-t border-line py-1">
             <ComboboxOption
-              v-for="entry in found"
-              :key="entry.label + entry.hint"
+              v-for="(entry, index) in found"
+              :key="`${index} ${entry.label} ${entry.hint}`"
               v-slot="{ active }"
               :value="entry"
               as="template"
