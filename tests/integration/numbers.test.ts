@@ -17,7 +17,7 @@ import { primaryMetric } from '../metrics'
 import { startedExperiment } from '../startedExperiment'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
-import { HOUR } from '../../core/time/units'
+import { DAY, HOUR } from '../../core/time/units'
 
 const { databaseUrl } = ownStack()
 const database = connect(databaseUrl, 4)
@@ -210,7 +210,8 @@ test('visitors who have more in common than is likely are told with the numbers 
       exposed(`${name}-${index}`, hours - index / 60, index % 2, { view: { network } }),
       ...(orders(index) ? [ordered(`${name}-${index}`, hours + 1)] : []),
     ]).flat()
-  const today = (Date.now() - START) / HOUR - 2
+  // At noon: all on one day, whatever the time is now.
+  const today = (Date.now() - (Date.now() % DAY) - DAY / 2 - START) / HOUR
   // Of others every second visitor of each arm orders; of the crowd all of the control, and nobody else.
   const others = Array.from({ length: 60 }, (_, own) =>
     both(2, `own-${own}`, today - own / 60, `net-${own}`, () => own % 2 === 0),
