@@ -30,7 +30,7 @@ export function useFoundThings(siteId: () => number, query: Ref<string>) {
       findings.value = found.map(({ id, title }) => ({ label: title, hint: 'Finding', to: `evidence/findings/${id}` }))
   }
 
-  /** Once for each site: they are searched here. */
+  /** Once for what is typed: they are searched here. */
   async function load(): Promise<void> {
     const site = siteId()
     loaded = site
@@ -60,6 +60,11 @@ export function useFoundThings(siteId: () => number, query: Ref<string>) {
     () => {
       const text = query.value.trim()
       findings.value = []
+      // Each time that somebody begins to type, it is read anew.
+      if (text.length < FEWEST_LETTERS) {
+        loaded = null
+        others.value = []
+      }
       if (text.length < FEWEST_LETTERS || !siteId()) return
       if (loaded !== siteId()) void load()
       void search(text)

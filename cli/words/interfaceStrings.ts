@@ -1,5 +1,5 @@
 import { readdirSync, readFileSync } from 'node:fs'
-import { parse } from '@vue/compiler-sfc'
+import { parse } from 'vue/compiler-sfc'
 import ts from 'typescript'
 
 /** A text that people read, with where it stands. */

@@ -71,13 +71,13 @@ export type Standing = Pick<PointedElement, 'path' | 'children' | 'place' | 'sib
 export function standingOf(element: Element): Standing {
   const { x, y, width, height } = native(element).getBoundingClientRect()
   const siblings = siblingsOf(element)
-  const hasWords = ['text', 'line'].includes(contentOf(element))
+  const html = ['text', 'line'].includes(contentOf(element)) ? native(element).innerHTML : null
   return {
     path: pathOf(element).map(nameOf),
     children: [...native(element).children].filter(isSeen).slice(0, MOST_NAMED).map(nameOf),
     place: siblings.indexOf(element),
     siblings: siblings.length,
-    shownHtml: hasWords ? native(element).innerHTML.slice(0, LONGEST_HTML) : null,
+    shownHtml: html !== null && html.length <= LONGEST_HTML ? html : null,
     box: { x, y, width, height },
   }
 }

@@ -1,3 +1,4 @@
+import { PHONE_WIDTH } from '../../core/edits/fixedWidth'
 import type { DeliveredEdit } from '../../core/edits/content'
 import type { MeasuredPage } from '../../core/layout/measuredPage'
 import { array, boolean, number, object, string, tuple } from '../yup'
@@ -14,7 +15,7 @@ export interface PageLayout {
 export const DEVICES = [
   {
     name: 'Phone',
-    width: 390,
+    width: PHONE_WIDTH,
     height: 844,
     isTouch: true,
     userAgent:

@@ -57,6 +57,13 @@ test('what an experiment has won is served to whom it should be, counted, stoppe
   await expect(page.getByRole('radio', { name: 'Sail: Vetch rolls it out' })).toBeChecked()
   await expect(page.getByText('Everybody sees the original, and no more')).toHaveCount(0)
   await page.getByRole('textbox', { name: 'Why' }).fill('More orders.')
+  // A share that is none is said at its field, and nothing is ended.
+  const share = page.getByRole('dialog').getByRole('textbox', { name: 'Share of the visitors' })
+  await share.fill('many')
+  await page.getByRole('button', { name: 'End and roll out' }).click()
+  await expect(page.getByText('Type the share in percent.')).toBeVisible()
+  await expect(share).toHaveValue('many')
+  await share.fill('100')
   await page.getByRole('button', { name: 'End and roll out' }).click()
   await expect(page.getByText('Ended and rolled out.')).toBeVisible()
   const thread = page.getByRole('navigation', { name: 'Thread' })

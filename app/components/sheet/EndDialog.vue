@@ -1,6 +1,8 @@
 <script setup lang="ts">
+import { messagesByField } from '~~/shared/api/messagesByField'
 import type { EndInput } from '~~/shared/experiments/experiment'
 import type { ExperimentSheet } from '~~/shared/experiments/replies'
+import { rolloutSchema } from '~~/shared/rollouts/rollout'
 import { proposedPosition } from '~~/core/verdict/proposal'
 import type { Verdict } from '~~/core/verdict/verdict'
 
@@ -10,7 +12,7 @@ const emit = defineEmits<{ end: [ending: EndInput] }>()
 const open = defineModel<boolean>('open', { required: true })
 const kept = ref<string | undefined>()
 const reason = ref('')
-const errors = ref<{ kept?: string; reason?: string }>({})
+const errors = ref<Record<string, string>>({})
 const NONE = 'none'
 const rollsOut = ref(true)
 const reach = reactive<{ share: number | string; isForEverybody: boolean }>({ share: 10_000, isForEverybody: false })
@@ -26,6 +28,7 @@ watch(open, (isOpen) => {
 
 function end(): void {
   errors.value = {
+    ...(isRolledOut.value ? messagesByField(rolloutSchema, reach) : {}),
     ...(kept.value === undefined ? { kept: 'Choose what to keep.' } : {}),
     ...(reason.value.trim() === '' ? { reason: 'Say why, for those who come back to it.' } : {}),
   }
@@ -33,7 +36,7 @@ function end(): void {
   emit('end', {
     variant: kept.value === NONE ? null : kept.value!,
     reason: reason.value,
-    rollout: isRolledOut.value ? { ...reach, share: Number(reach.share) } : null,
+    rollout: isRolledOut.value ? rolloutSchema.validateSync(reach) : null,
   })
 }
 </script>
@@ -78,6 +81,7 @@ function end(): void {
         v-model:is-for-everybody="reach.isForEverybody"
         class="mb-1 ml-6"
         :has-audience="sheet.audience !== null"
+        :errors="errors"
       />
       <label class="flex items-center gap-2">
         <input v-model="rollsOut" type="radio" name="served" :value="false" class="accent-accent" />

@@ -54,6 +54,7 @@ const columns = computed(() => [
 ])
 const takesRepeated = ref(false)
 const { isSaving, save } = useSaving()
+const { save: tryOut } = useSaving()
 const send = (isTrial: boolean) => {
   const body = { rows: good.value.map(({ input }) => input), isTrial, takesRepeated: takesRepeated.value }
   return api('importHypotheses', { site: siteId, body })
@@ -63,7 +64,7 @@ const trial = shallowRef<ImportReport | null>(null)
 watchDebounced(
   [good, takesRepeated],
   () =>
-    save(async () => {
+    tryOut(async () => {
       trial.value = null
       const asked = good.value
       const found = asked.length > 0 ? await send(true) : null
