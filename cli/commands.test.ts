@@ -415,6 +415,14 @@ describe('rehearse', () => {
     printed = ''
     await rehearse([...args, '--format', 'table'])
     expect(printed).toMatch(/40\.0 % +100\.0 %/)
+    printed = ''
+    await rehearse([...args, '--compare'])
+    const { rules } = JSON.parse(printed) as { rules: { rule: string; scenarios: unknown }[] }
+    expect(rules.map(({ rule }) => rule)).toEqual(['sequential', 'fixed', 'low-risk'])
+    expect(rules[0]!.scenarios).toEqual(scenarios)
+    printed = ''
+    await rehearse([...args, '--compare', '--format', 'table'])
+    expect(printed).toMatch(/^Rule sequential,[^]*^Rule fixed,[^]*^Rule low-risk,/m)
   })
 
   test.each<[string, unknown, RegExp]>([

@@ -2,7 +2,14 @@ import { drawsFrom } from '../core/random/draws'
 import { seededUniform } from '../core/random/seededUniform'
 import { runLength } from '../core/statistics/duration'
 import type { PlannedMetric } from '../core/statistics/power'
-import { rehearse, scenariosOf, type RehearsalPlan, type RehearsalScenario } from '../core/verdict/rehearsal'
+import {
+  compareRules,
+  RULES,
+  scenariosOf,
+  type RehearsalPlan,
+  type RehearsalScenario,
+  type RehearsedRule,
+} from '../core/verdict/rehearsal'
 import type { DecisionPlan } from '../core/verdict/verdict'
 import type { AnalysisPlan, PlannedMetricInput } from '../shared/experiments/analysisPlan'
 import { helpOf } from './helpOf'
@@ -24,6 +31,7 @@ export async function run(args: string[]): Promise<number> {
       runs: { type: 'string', default: '2000' },
       seed: { type: 'string', default: '1' },
       format: { type: 'string', default: 'json' },
+      compare: { type: 'boolean', default: false },
       help: { type: 'boolean', default: false },
     },
   })
@@ -46,20 +54,23 @@ export async function run(args: string[]): Promise<number> {
   }
   const plan = rehearsalPlan(await readPlan(file), given, newVisitors, runs)
   const progress = createProgress('Rehearsing')
-  const scenarios = runRehearsal(plan, seed, progress)
   const { decision } = plan
-  if (values.format === 'table') process.stdout.write(formatScenarios(decision, scenarios))
-  else console.log(JSON.stringify({ runs, seed, newVisitors, decision, scenarios }, null, 2))
+  const rehearsed = runRehearsal(plan, values.compare ? RULES : [decision.rule], seed, progress)
+  const found = values.compare ? { rules: rehearsed } : { scenarios: rehearsed[0]!.scenarios }
+  if (values.format === 'json') console.log(JSON.stringify({ runs, seed, newVisitors, decision, ...found }, null, 2))
+  else
+    for (const { rule, scenarios } of rehearsed) process.stdout.write(formatScenarios({ ...decision, rule }, scenarios))
   return 0
 }
 
 function runRehearsal(
   plan: RehearsalPlan,
+  rules: readonly DecisionPlan['rule'][],
   seed: number,
   progress: ReturnType<typeof createProgress>,
-): RehearsalScenario[] {
+): RehearsedRule[] {
   try {
-    return rehearse(plan, drawsFrom(seededUniform(seed)), progress.show)
+    return compareRules(plan, rules, () => drawsFrom(seededUniform(seed)), progress.show)
   } catch (error) {
     if (error instanceof RangeError) throw new HumanError(error.message, 2)
     throw error

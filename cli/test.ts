@@ -54,7 +54,7 @@ export async function run(args: string[]): Promise<number> {
   await Promise.all([
     browser,
     Promise.all([runAll(checks()), built]).then(() => runAll(applicationTypes)),
-    Promise.all([built, browser]).then(() => runAll(tests.beside)),
+    Promise.all([built, browser]).then(() => Promise.all(tests.beside.map((each) => runAll([each])))),
   ])
   await runAll(tests.alone)
   for (const failure of total.failures) console.log(`Failed: ${failure}`)
@@ -117,7 +117,7 @@ function browserTests(chosen: readonly string[] = []): Step {
 const QUICK_BENCHMARKS: Step = { name: 'benchmarks, quick form', command: ['./vetch', 'bench', '--quick'] }
 
 interface Tests {
-  /** Those that run beside each other and the checks. */
+  /** Those that run at once, beside the checks. */
   beside: readonly Step[]
   /** Those that keep time. */
   alone: readonly Step[]

@@ -43,6 +43,9 @@ test('lines are named at their ends, and no name covers another', () => {
     values: [{ day, value }],
   })
   const option = linesChart({ lines: [line(100, 0), line(99, 1), line(10, 2)], unit: 'orders', format: String }, tokens)
+  expect(option.yAxis).toMatchObject({ minInterval: 1 })
+  const shares = linesChart({ lines: [line(0.5, 0)], unit: '', format: String }, tokens)
+  expect(shares.yAxis).toMatchObject({ minInterval: 0 })
   const shifts = seriesOf(option).map(({ endLabel }) => endLabel!.offset[1])
   expect(shifts[0]).toBe(0)
   expect(shifts[1]).toBeGreaterThan(10)

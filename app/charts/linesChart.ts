@@ -45,6 +45,8 @@ export function linesChart(
     yAxis: {
       type: 'value',
       min: 0,
+      // Of what is counted there are no parts.
+      minInterval: lines.every(({ values }) => values.every(({ value }) => Number.isInteger(value ?? 0))) ? 1 : 0,
       name: unit,
       nameTextStyle: { align: 'left' },
       axisLabel: { formatter: (value: number) => format(value) },

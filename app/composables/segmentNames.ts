@@ -21,6 +21,8 @@ const NAMES: Record<string, string> = {
   converted: 'Converted',
   unconverted: 'Not converted',
   variant: 'Variant',
+  week: 'Week of the run',
+  weekday: 'Weekday or weekend',
 }
 
 /** What a person calls a dimension that visitors are told apart by. */

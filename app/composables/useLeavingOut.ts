@@ -1,7 +1,10 @@
-import type { CrowdPlace } from '~~/core/traffic/crowd'
+import type { CallInput } from './useApi'
+
+/** Whom an exclusion is of. */
+export type LeftOut = Omit<CallInput<'addExclusion'>['body'], 'reason'>
 
 /**
- * Leaves the visitors of a crowd out of the numbers of the experiment that is open, and can take it back.
+ * Leaves visitors out of the numbers of the experiment that is open, and can take it back.
  *
  * @param changed - called when somebody is left out, or counted again
  */
@@ -10,15 +13,14 @@ export function useLeavingOut(changed: () => void) {
   const api = useApi()
   const notices = useNoticesStore()
 
-  async function leaveOut(crowd: CrowdPlace): Promise<void> {
-    const reason = 'They have more in common than is likely.'
+  async function leaveOut(whom: LeftOut, reason: string): Promise<void> {
     const undo = async (exclusion: number) => {
       await api('removeExclusion', { ...store.place, exclusion })
       changed()
       notices.show('Counted again. The numbers follow in a moment.')
     }
     try {
-      const { id } = await api('addExclusion', { ...store.place, body: { kind: 'crowd', crowd, reason } })
+      const { id } = await api('addExclusion', { ...store.place, body: { ...whom, reason } })
       changed()
       notices.show('Left out. The numbers follow in a moment.', { undo: () => undo(id) })
     } catch (error) {

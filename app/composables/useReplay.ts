@@ -12,9 +12,12 @@ export const SPEEDS = [1, 2, 4, 8] as const
  * nothing is asked of anybody.
  *
  * @param root - the element to play in, once it is there
- * @param events - of the whole recording, in the order of time
+ * @param recorded - events of the whole recording, in the order of time, and copies of style sheets by their addresses
  */
-export function useReplay(root: Readonly<Ref<HTMLElement | null>>, events: Readonly<Ref<object[] | null>>) {
+export function useReplay(
+  root: Readonly<Ref<HTMLElement | null>>,
+  recorded: Readonly<Ref<{ events: object[]; styleSheets: ReadonlyMap<string, string> } | null>>,
+) {
   const now = ref(0)
   const length = ref(0)
   const isPlaying = ref(false)
@@ -26,12 +29,13 @@ export function useReplay(root: Readonly<Ref<HTMLElement | null>>, events: Reado
   let wanted: number | null = null
 
   watch(
-    [root, events],
+    [root, recorded],
     () => {
-      if (!root.value || !events.value || replayer) return
-      if (events.value.length < 2) return void (problem.value = 'The recording is too short to be played.')
+      if (!root.value || !recorded.value || replayer) return
+      const { events, styleSheets } = recorded.value
+      if (events.length < 2) return void (problem.value = 'The recording is too short to be played.')
       try {
-        replayer = new Replayer(harmlessEvents(events.value as eventWithTime[]), {
+        replayer = new Replayer(harmlessEvents(events as eventWithTime[], styleSheets), {
           root: root.value,
           skipInactive: skipsIdle.value,
           inactivePeriodThreshold: IDLE,

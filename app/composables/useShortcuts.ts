@@ -3,9 +3,12 @@ export interface Shortcut {
   keys: string
   label: string
   run: () => void
+  /** Whether it does anything as things are; always where left out. */
+  isOn?: () => boolean
 }
 
 const active = shallowRef<Shortcut[]>([])
+const working = computed(() => active.value.filter(({ isOn }) => isOn?.() ?? true))
 
 /** Shortcuts of a screen, for as long as it is there. */
 export function useShortcuts(shortcuts: Shortcut[]): void {
@@ -13,7 +16,7 @@ export function useShortcuts(shortcuts: Shortcut[]): void {
   onBeforeUnmount(() => (active.value = active.value.filter((each) => !shortcuts.includes(each))))
 }
 
-/** Listens for the shortcuts of all screens that are there; called once, by the layout. */
+/** Listens for the shortcuts of all screens that are there; called once, by the layout. Answers those that work now. */
 export function useShortcutListener() {
   let typed = ''
   let forget: ReturnType<typeof setTimeout> | undefined
@@ -24,11 +27,11 @@ export function useShortcutListener() {
     clearTimeout(forget)
     forget = setTimeout(() => (typed = ''), 1000)
     typed = `${typed} ${event.key}`.trim()
-    const found = active.value.find(({ keys }) => typed === keys || typed.endsWith(` ${keys}`))
+    const found = working.value.find(({ keys }) => typed === keys || typed.endsWith(` ${keys}`))
     if (!found) return
     event.preventDefault()
     typed = ''
     found.run()
   })
-  return active
+  return working
 }

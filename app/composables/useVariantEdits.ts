@@ -1,5 +1,6 @@
-import type { Edit, EditContent } from '~~/core/edits/content'
+import type { Edit, EditContent, EditMarks } from '~~/core/edits/content'
 import { editName } from '~~/core/edits/edit'
+import { describeWidths, type Widths } from '~~/core/edits/widths'
 import { changeForEdit } from '~~/core/sheet/editChange'
 import type { SheetLevel } from '~~/core/sheet/content'
 import { drawThingId } from '~~/shared/thingId'
@@ -13,7 +14,7 @@ export function useVariantEdits(variant: () => SheetLevel) {
 
   return {
     /** Makes the variant do what edits say, in place of what it did to the same. */
-    commit(contents: readonly EditContent[]) {
+    commit(contents: readonly (EditContent & EditMarks)[]) {
       for (const content of contents) {
         const change = changeForEdit(list(), variant().edits, content, drawThingId())
         if (change) make(change)
@@ -43,6 +44,13 @@ export function useVariantEdits(variant: () => SheetLevel) {
         { page: edit.page ?? null },
         { page: edit.page ? null : { match: 'exact', value: path } },
         edit.page ? 'Applies on all pages of the experiment.' : `Applies on ${path} alone.`,
+      ),
+    hold: (edit: Edit, widths: Widths | null) =>
+      setOf(
+        edit,
+        { widths: edit.widths ?? null },
+        { widths },
+        widths ? `Applies ${describeWidths(widths)} alone.` : 'Applies in all window widths.',
       ),
     move(edit: Edit, by: -1 | 1) {
       const { edits } = variant()

@@ -1,15 +1,15 @@
 import type { VariantPictures } from '~~/shared/pictures/replies'
-import type { SheetVariant } from '~~/core/sheet/content'
 
 const WHILE_WORKING = 1500
 /** Saving a change and the pause before the worker begins. */
 const AFTER_CHANGE = 3000
 
-/** The pictures of an experiment's variants, read again while they are being taken and after changes of the edits. */
-export function useVariantPictures(
-  place: () => { site: number; experiment: number },
-  variants: () => readonly SheetVariant[],
-) {
+/**
+ * The pictures of an experiment's variants, read again while they are being taken.
+ *
+ * @param changing - what may make others necessary: once it changes, they are read again, too
+ */
+export function useVariantPictures(place: () => { site: number; experiment: number }, changing: () => unknown) {
   const api = useApi()
   const pictures = shallowRef<VariantPictures | null>(null)
   const problem = ref<string | null>(null)
@@ -44,6 +44,6 @@ export function useVariantPictures(
 
   onMounted(read)
   useIntervalFn(() => isWorking.value && read(), WHILE_WORKING)
-  watchDebounced(() => variants().map(({ id, edits }) => [id, edits]), read, { debounce: AFTER_CHANGE, deep: true })
+  watchDebounced(changing, read, { debounce: AFTER_CHANGE })
   return { pictures, problem, isUnread, isWorking, read, take, cancel }
 }

@@ -1,6 +1,6 @@
 import type { eventWithTime } from '@rrweb/types'
 import { expect, test } from 'vitest'
-import { harmlessEvents } from './harmlessEvents'
+import { harmlessEvents, unreadStyleSheets } from './harmlessEvents'
 
 const element = (tagName: string, attributes: object, childNodes: object[] = []) => ({
   type: 2,
@@ -46,4 +46,19 @@ test('nothing of a recording makes a browser ask anybody, and what shows a page 
     expect(text).toContain(kept)
   expect(text.toLowerCase()).not.toContain('http-equiv')
   expect(JSON.stringify(events)).toBe(before)
+})
+
+test('a style sheet that could not be read is shown by its copy, and by nothing where there is none', () => {
+  const sheet = (name: string) =>
+    element('link', { rel: 'preload StyleSheet', href: `https://cdn.example/${name}.css` })
+  const head = element('head', {}, [sheet('kept'), sheet('gone'), element('link', { rel: 'icon', href: '/icon.png' })])
+  const events = [{ type: 2, timestamp: 1, data: { node: head } }] as unknown as eventWithTime[]
+  expect(unreadStyleSheets(events)).toEqual(['https://cdn.example/kept.css', 'https://cdn.example/gone.css'])
+  const [shown] = harmlessEvents(events, new Map([['https://cdn.example/kept.css', 'h1 { color: red }']]))
+  const { childNodes } = (shown as unknown as { data: { node: typeof head } }).data.node
+  expect((childNodes as (typeof head)[]).map(({ attributes }) => attributes)).toEqual([
+    { rel: 'preload StyleSheet', _cssText: 'h1 { color: red }' },
+    { rel: 'preload StyleSheet' },
+    { rel: 'icon' },
+  ])
 })

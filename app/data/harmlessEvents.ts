@@ -16,8 +16,20 @@ const FOLLOWED = new Set(['link', 'base', 'use', 'image', 'feimage'])
  * recordings are sent by strangers, who may make them up.
  *
  * @param events - as they were recorded; they are left as they are
+ * @param styleSheets - what style sheets of other hosts say, by their addresses, to stand in the place of their links
  */
-export function harmlessEvents(events: readonly eventWithTime[]): eventWithTime[] {
+export function harmlessEvents(
+  events: readonly eventWithTime[],
+  styleSheets: ReadonlyMap<string, string> = new Map(),
+): eventWithTime[] {
+  const clean = (node: Serialized) =>
+    forEachElement(node, (element) => {
+      const address = linkedStyleSheet(element)
+      const content = address === null ? undefined : styleSheets.get(address)
+      withoutFetching(element.attributes ?? {}, FOLLOWED.has(String(element.tagName).toLowerCase()))
+      // The recorder says so what a sheet says that it could read.
+      if (content !== undefined) element.attributes!._cssText = content
+    })
   return structuredClone(events as eventWithTime[]).map((event) => {
     if (event.type === EventType.FullSnapshot) clean(event.data.node as Serialized)
     if (event.type === EventType.IncrementalSnapshot && event.data.source === IncrementalSource.Mutation) {
@@ -29,9 +41,31 @@ export function harmlessEvents(events: readonly eventWithTime[]): eventWithTime[
   })
 }
 
-function clean({ tagName, attributes, childNodes }: Serialized): void {
-  if (attributes) withoutFetching(attributes, FOLLOWED.has(String(tagName).toLowerCase()))
-  childNodes?.forEach(clean)
+/** Addresses of style sheets that the recorder could not read, each once. */
+export function unreadStyleSheets(events: readonly eventWithTime[]): string[] {
+  const found = new Set<string>()
+  const note = (node: Serialized) =>
+    forEachElement(node, (element) => {
+      const address = linkedStyleSheet(element)
+      if (address !== null) found.add(address)
+    })
+  for (const event of events) {
+    if (event.type === EventType.FullSnapshot) note(event.data.node as Serialized)
+    if (event.type === EventType.IncrementalSnapshot && event.data.source === IncrementalSource.Mutation)
+      event.data.adds.forEach(({ node }) => note(node as Serialized))
+  }
+  return [...found]
+}
+
+function linkedStyleSheet({ tagName, attributes = {} }: Serialized): string | null {
+  const { rel, href, _cssText } = attributes
+  const isSheet = String(tagName).toLowerCase() === 'link' && /(^|\s)stylesheet(\s|$)/i.test(String(rel ?? ''))
+  return isSheet && typeof href === 'string' && _cssText === undefined ? href : null
+}
+
+function forEachElement(node: Serialized, look: (element: Serialized) => void): void {
+  look(node)
+  node.childNodes?.forEach((each) => forEachElement(each, look))
 }
 
 function withoutFetching(attributes: Record<string, unknown>, isFollowed: boolean): void {

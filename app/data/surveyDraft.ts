@@ -54,6 +54,7 @@ export const NEW_SURVEY: () => { name: string; content: SurveyContent } = () => 
     thanks: 'Thank you.',
     words: { next: 'Next', send: 'Send', close: 'Close' },
     moment: newMoment('seconds'),
+    audience: null,
     pages: [...EVERYWHERE],
     share: 1000,
   },

@@ -14,21 +14,25 @@ useEventListener('keydown', (event: KeyboardEvent) => {
   event.preventDefault()
   isPaletteOpen.value = !isPaletteOpen.value
 })
-const go = (place: string) => () => void (siteId.value && navigateTo(`/sites/${siteId.value}/${place}`))
+const toPlace = (keys: string, name: string, place: string): Shortcut => ({
+  keys,
+  label: `Go to ${name}`,
+  run: () => void navigateTo(`/sites/${siteId.value}/${place}`),
+  isOn: () => siteId.value > 0,
+})
 useShortcuts([
   { keys: '?', label: 'Show the shortcuts', run: () => (isHelpOpen.value = true) },
-  { keys: 'g t', label: 'Go to Today', run: go('today') },
-  { keys: 'g v', label: 'Go to Evidence', run: go('evidence/pages') },
-  { keys: 'g e', label: 'Go to Experiments', run: go('experiments') },
-  { keys: 'g r', label: 'Go to Rollouts', run: go('rollouts') },
-  { keys: 'g s', label: 'Go to Setup', run: go('setup/site') },
+  toPlace('g t', 'Today', 'today'),
+  toPlace('g v', 'Evidence', 'evidence/pages'),
+  toPlace('g h', 'Hypotheses', 'hypotheses/list'),
+  toPlace('g e', 'Experiments', 'experiments'),
+  toPlace('g r', 'Rollouts', 'rollouts'),
+  toPlace('g s', 'Setup', 'setup/site'),
 ])
 </script>
 
 <template>
-  <a href="#main" class="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-raised focus:p-2"
-    >Skip to the content</a
-  >
+  <SkipLinks />
   <div class="min-h-dvh md:grid md:grid-cols-[11.5rem_minmax(0,1fr)]">
     <AppRail
       v-if="account.view?.person"

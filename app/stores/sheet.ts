@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia'
 import type { SheetMetric } from '~~/core/sheet/content'
+import type { SplitSettlementInput } from '~~/shared/experiments/splitSettlement'
 import type { EndInput } from '~~/shared/experiments/experiment'
 import type { News } from '~~/shared/sites/news'
 import { openKept } from '~/sheets/keptWork'
@@ -88,7 +89,33 @@ export const useSheetStore = defineStore('sheet', () => {
     work.value!.take(await api('scheduleExperiment', { ...place.value, body: times }))
   }
 
+  /** Names the cause of a split that is off; leads to the copy where it is begun anew. */
+  async function settleSplit(input: SplitSettlementInput): Promise<number | null> {
+    const { copy } = await api('settleSplit', { ...place.value, body: input })
+    await work.value!.reload()
+    return copy
+  }
+
+  async function reopenSplit(): Promise<void> {
+    await api('reopenSplit', place.value)
+    await work.value!.reload()
+  }
+
   if (import.meta.client) useEventListener(window, 'online', () => works.forEach(({ send }) => void send()))
 
-  return { sheet, work, place, isUnsaved, open, hear, addMetric, move, advanceRamp, schedule, end }
+  return {
+    sheet,
+    work,
+    place,
+    isUnsaved,
+    open,
+    hear,
+    addMetric,
+    move,
+    advanceRamp,
+    schedule,
+    end,
+    settleSplit,
+    reopenSplit,
+  }
 })

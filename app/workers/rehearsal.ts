@@ -1,13 +1,14 @@
 import { drawsFrom } from '~~/core/random/draws'
 import { seededUniform } from '~~/core/random/seededUniform'
-import { rehearse } from '~~/core/verdict/rehearsal'
+import { compareRules } from '~~/core/verdict/rehearsal'
 import type { RehearsalReply, RehearsalRequest } from '../composables/useRehearsal'
 
 const reply = (message: RehearsalReply) => postMessage(message)
 
-onmessage = ({ data: { plan, seed } }: MessageEvent<RehearsalRequest>) => {
+onmessage = ({ data: { plan, rules, seed } }: MessageEvent<RehearsalRequest>) => {
   try {
-    reply({ scenarios: rehearse(plan, drawsFrom(seededUniform(seed)), (progress) => reply({ progress })) })
+    const drawsOf = () => drawsFrom(seededUniform(seed))
+    reply({ rehearsed: compareRules(plan, rules, drawsOf, (progress) => reply({ progress })) })
   } catch (error) {
     reply({ problem: error instanceof RangeError ? error.message : 'The rehearsal stopped. Try again.' })
   }

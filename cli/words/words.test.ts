@@ -1,7 +1,8 @@
-import { readFileSync } from 'node:fs'
+import { readdirSync, readFileSync } from 'node:fs'
 import { expect, test } from 'vitest'
 import { interfaceStrings, stringsOf } from './interfaceStrings'
 import { avoidedWords, wordProblems } from './wordProblems'
+import { longSentences } from './longSentences'
 
 const avoided = avoidedWords(readFileSync('docs/words.md', 'utf8'))
 
@@ -43,5 +44,14 @@ test('every text of the interface is short and says the same act by the same wor
   const problems = strings.flatMap(({ file, line, text }) =>
     wordProblems(text, avoided).map((problem) => `${file}:${line} ${problem}: ${text}`),
   )
+  expect(problems).toEqual([])
+})
+
+test('every sentence of the docs is short; tables, code and formulas are passed over', () => {
+  const long = `${'word '.repeat(30)}end.`
+  expect(longSentences(`# ${long}\n| ${long} |\n\`${long}\` Short: yes.\n${long}`)).toEqual([long])
+  const problems = readdirSync('docs')
+    .filter((file) => file.endsWith('.md'))
+    .flatMap((file) => longSentences(readFileSync(`docs/${file}`, 'utf8')).map((text) => `${file}: ${text}`))
   expect(problems).toEqual([])
 })

@@ -1,5 +1,6 @@
 import type { Edit } from './content'
 import { changedBy } from './edit'
+import { areSameWidths } from './widths'
 
 /** What one variant does to something, and what the other does; null for nothing. */
 export interface EditDifference {
@@ -19,7 +20,8 @@ export function compareEdits(one: readonly Edit[], other: readonly Edit[]): Edit
   const differences: EditDifference[] = []
   for (const edit of ones) {
     const name = changedBy(edit)
-    const at = left.findIndex((each) => saysSame(edit, each) || (name !== null && changedBy(each) === name))
+    const isOfSame = (each: Edit) => changedBy(each) === name && areSameWidths(each.widths, edit.widths)
+    const at = left.findIndex((each) => saysSame(edit, each) || (name !== null && isOfSame(each)))
     const [match] = at < 0 ? [] : left.splice(at, 1)
     if (!match || !saysSame(edit, match)) differences.push({ one: edit, other: match ?? null })
   }
@@ -32,8 +34,8 @@ function saysSame(one: Edit, other: Edit): boolean {
 
 /** What an edit does, in one form: neither its name nor what was known of the page. */
 function said(edit: Edit): string {
-  const { id: _id, title: _title, isOff: _isOff, page, ...content } = edit
+  const { id: _id, title: _title, isOff: _isOff, page, widths, ...content } = edit
   for (const field of ['original', 'clues', 'toClues']) Reflect.deleteProperty(content, field)
   const sorted = Object.entries(content).sort(([a], [b]) => (a < b ? -1 : 1))
-  return JSON.stringify([sorted, page?.match, page?.value])
+  return JSON.stringify([sorted, page?.match, page?.value, widths?.from, widths?.below])
 }

@@ -13,6 +13,7 @@ import type { RedirectEdit } from './redirect'
 import type { RichTextEdit } from './richText'
 import type { StyleEdit } from './style'
 import type { TextEdit } from './text'
+import type { Widths } from './widths'
 
 /** One change of an element of the page, by its kind. */
 export type ElementEdit =
@@ -42,10 +43,12 @@ export interface EditMarks {
   isOff?: boolean | null
   /** Where alone it applies, among the pages of the experiment. */
   page?: PageRule | null
+  /** In which windows alone it applies. */
+  widths?: Widths | null
 }
 
 /** What a browser needs of an edit: what to do, and not what was there before. */
-export type DeliveredEdit = WithoutHistory<EditContent> & Pick<EditMarks, 'page'>
+export type DeliveredEdit = WithoutHistory<EditContent> & Pick<EditMarks, 'page' | 'widths'>
 type WithoutHistory<Content> = Content extends EditContent ? Omit<Content, 'original'> : never
 
 export type EditKindName = EditContent['kind']

@@ -20,6 +20,7 @@ import { redirectKind } from './redirect'
 import { richTextKind } from './richText'
 import { styleKind } from './style'
 import { textKind } from './text'
+import { separateByWidth } from './widths'
 
 const LONGEST_SELECTOR = 500
 
@@ -94,19 +95,23 @@ export function changedBy(edit: EditContent & EditMarks): string | null {
  * @returns a new list; the first mention of a thing keeps its place
  */
 export function orderEdits<Any extends EditContent & EditMarks>(edits: readonly Any[]): Any[] {
-  const merged = new Map<string, Any | null>()
+  const bySubject = new Map<string, Any[]>()
   for (const [place, edit] of edits.entries()) {
     if (edit.isOff) continue
     const name = changedBy(edit) ?? `place ${place}`
-    const earlier = merged.get(name)
-    const { merge } = kindOf(edit)
-    // Two kinds of edit may change the same, as texts with and without links do: then the later counts.
-    const both = earlier && merge && earlier.kind === edit.kind ? merge(earlier, edit) : edit
-    merged.set(name, both && { ...edit, ...both })
+    bySubject.set(name, [...(bySubject.get(name) ?? []), edit])
   }
-  const sound = [...merged.values()].filter((edit): edit is Any => edit !== null && !isIdle(edit))
+  const sound = [...bySubject.values()].flatMap((same) => separateByWidth(same, merged)).filter((edit) => !isIdle(edit))
   const redirect = sound.find(({ kind, page }) => kind === 'redirect' && !page)
   return redirect ? [redirect] : sound.sort((a, b) => stage(a) - stage(b))
+}
+
+/** Two edits of the same as one; null where they leave it as it is. */
+function merged<Any extends EditContent & EditMarks>(earlier: Any, later: Any): Any | null {
+  const { merge } = kindOf(later)
+  // Two kinds of edit may change the same, as texts with and without links do: then the later counts.
+  const both = merge && earlier.kind === later.kind ? merge(earlier, later) : later
+  return both && { ...later, ...both }
 }
 
 function stage({ kind }: EditContent): number {
@@ -126,6 +131,7 @@ export function deliveredEdit(edit: EditContent & EditMarks & { id?: string }): 
   const delivered = { ...(kindOf(edit).deliver?.(edit) ?? edit) } as Partial<Edit> & { original?: unknown }
   for (const field of ['id', 'title', 'isOff', 'original'] as const) delete delivered[field]
   if (!delivered.page) delete delivered.page
+  if (!delivered.widths) delete delivered.widths
   if (isOfElement(edit) && !edit.clues) Reflect.deleteProperty(delivered, 'clues')
   return delivered as DeliveredEdit
 }

@@ -37,6 +37,11 @@ export function variantFindings(
         `it changes ${changed.length} separate things: ${listed(changed)}. If it wins, nobody knows which of them did it. Make the test multivariate where that matters: each becomes a factor of its own.`,
         false,
       )
+    if (applied.length > 0 && applied.every(({ widths }) => widths))
+      add(
+        'its edits apply in some window widths only. Visitors with other windows see no change and count too. Limit the audience to a device where that is not meant.',
+        false,
+      )
     for (const edit of applied) {
       const { page } = edit
       const wide = edit.kind === 'style' ? widerThanPhone(edit.value) : null

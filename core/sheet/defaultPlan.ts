@@ -10,4 +10,5 @@ export const DEFAULT_PLAN: SheetPlan = {
   leastWeeks: 2,
   longestWeeks: 6,
   plannedVisitors: null,
+  leastChance: 0.1,
 }

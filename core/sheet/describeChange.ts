@@ -28,6 +28,7 @@ const FIELDS: Record<string, string> = {
   guardrailRule: 'what guardrails ask for',
   hypothesis: 'hypothesis',
   kind: 'value',
+  leastChance: 'chance below which to stop',
   leastWeeks: 'least run in weeks',
   limit: 'limit',
   longestWeeks: 'longest run in weeks',

@@ -1,9 +1,10 @@
 import type { Edit, EditContent, EditMarks } from '../edits/content'
 import { changedBy, isIdle } from '../edits/edit'
+import { areSameWidths } from '../edits/widths'
 import type { Fields, SheetChange, SheetList } from './change'
 import { isSame } from './isSame'
 
-/** The edit among a variant's that changes the same as another one. */
+/** The edit that changes the same as another one, among a variant's of the same widths. */
 export function editOfSame(edits: readonly Edit[], content: EditContent & EditMarks): Edit | null {
   const name = changedBy(content)
   if (name === null) return null
@@ -24,7 +25,10 @@ export function changeForEdit(
   content: EditContent & EditMarks,
   id: string,
 ): SheetChange | null {
-  const before = editOfSame(edits, content)
+  const before = editOfSame(
+    edits.filter(({ widths }) => areSameWidths(widths, content.widths)),
+    content,
+  )
   if (!before) return isIdle(content) ? null : { do: 'add', list, item: { ...content, id } as Edit, before: null }
   const after = { ...content, ...originalOf(before, content) } as Fields & EditContent
   if (isIdle(after)) return { do: 'remove', list, item: before }

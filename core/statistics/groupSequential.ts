@@ -1,5 +1,6 @@
-import { normalCdf, normalQuantile, normalUpperTail } from './distributions'
+import { normalQuantile, normalUpperTail } from './distributions'
 import { risingRoot } from './rootFinding'
+import { startWalk, type ScoreWalk } from './scoreWalk'
 import { mixtureParameter, sequentialHalfWidth } from './sequential'
 
 export type Spending = 'obrien-fleming' | 'pocock'
@@ -36,6 +37,7 @@ export function alphaSpentBySide(spending: Spending, fraction: number, alpha: nu
  *
  * @param fractions - information fraction at each look, ascending, in (0, 1]
  * @param cumulativeAlpha - error spent up to each look in both tails together, not descending
+ * @param grid - of the recursion, see `startWalk`
  * @returns one value a look; Infinity where nothing is spent
  * @throws RangeError when the fractions do not ascend within (0, 1]
  * @example
@@ -45,9 +47,13 @@ export function alphaSpentBySide(spending: Spending, fraction: number, alpha: nu
  * @see Armitage, McPherson, Rowe (1969), Repeated significance tests on accumulating data, J. Royal Stat. Soc. A 132;
  *   Jennison, Turnbull (2000), chapter 19 for the grid
  */
-export function spendingBoundaries(fractions: readonly number[], cumulativeAlpha: readonly number[]): number[] {
+export function spendingBoundaries(
+  fractions: readonly number[],
+  cumulativeAlpha: readonly number[],
+  grid?: number,
+): number[] {
   checkFractions(fractions)
-  const walk = startWalk(0)
+  const walk = startWalk(0, undefined, grid)
   return fractions.map((fraction, look) => {
     const increment = cumulativeAlpha[look]! - (cumulativeAlpha[look - 1] ?? 0)
     const bound = increment > 0 ? solveBound(walk, fraction, increment) : Infinity
@@ -73,7 +79,7 @@ export function crossingProbabilities(
   const walk = startWalk(drift)
   let crossed = 0
   return fractions.map((fraction, look) => {
-    crossed += walk.tails(fraction, bounds[look]!)
+    crossed += tails(walk, fraction, bounds[look]!)
     walk.advance(fraction, bounds[look]!)
     return crossed
   })
@@ -112,84 +118,14 @@ function checkFractions(fractions: readonly number[]): void {
   if (fractions.length === 0 || !ascending) throw new RangeError('Information fractions must ascend within (0, 1].')
 }
 
-/** Steps of the grid; 4 in 10⁸ of error at 32 (Jennison, Turnbull 2000, section 19.2). */
-const GRID = 32
-
-/** The density of the score process √t·z, while no boundary has been crossed. */
-interface Walk {
-  /** Probability of crossing at a look with a bound, not having crossed before. */
-  tails: (fraction: number, bound: number) => number
-  advance: (fraction: number, bound: number) => void
+/** Probability of crossing ±bound at a look, not having crossed before. */
+function tails(walk: ScoreWalk, fraction: number, bound: number): number {
+  return walk.above(fraction, bound) + walk.below(fraction, -bound)
 }
 
-function startWalk(drift: number): Walk {
-  let reached = 0
-  // Before the first look the process stands at zero.
-  let scores: number[] = [0]
-  let masses: number[] = [1]
-  return {
-    tails(fraction, bound) {
-      if (bound === Infinity) return 0
-      const step = Math.sqrt(fraction - reached)
-      const edge = bound * Math.sqrt(fraction)
-      const center = drift * (fraction - reached)
-      return scores.reduce(
-        (sum, score, node) =>
-          sum +
-          masses[node]! *
-            (normalUpperTail((edge - score - center) / step) + normalCdf((-edge - score - center) / step)),
-        0,
-      )
-    },
-    advance(fraction, bound) {
-      const step = Math.sqrt(fraction - reached)
-      const root = Math.sqrt(fraction)
-      const nodes = simpsonNodes(drift * root, bound)
-      const [from, mass, passed] = [scores, masses, reached]
-      const scale = root / (step * Math.sqrt(2 * Math.PI))
-      scores = nodes.map(({ z }) => z * root)
-      masses = nodes.map(({ z, weight }) => {
-        const score = z * root
-        let density = 0
-        for (let node = 0; node < from.length; node++) {
-          const gap = (score - from[node]! - drift * (fraction - passed)) / step
-          density += mass[node]! * Math.exp((-gap * gap) / 2)
-        }
-        return weight * scale * density
-      })
-      reached = fraction
-    },
-  }
-}
-
-/** Simpson's rule on z within the bounds: dense where the density lies, thinning out toward the tails. */
-function simpsonNodes(center: number, bound: number): { z: number; weight: number }[] {
-  const outer: number[] = []
-  for (let i = 1; i < GRID; i++) outer.push(-3 - 4 * Math.log(GRID / i))
-  for (let i = GRID; i <= 5 * GRID; i++) outer.push(-3 + (3 * (i - GRID)) / (2 * GRID))
-  for (let i = 5 * GRID + 1; i < 6 * GRID; i++) outer.push(3 + 4 * Math.log(GRID / (6 * GRID - i)))
-  const inside = outer.map((offset) => center + offset).filter((z) => z > -bound && z < bound)
-  const edges = bound === Infinity ? inside : [-bound, ...inside, bound]
-  const nodes = edges.map((z) => ({ z, weight: 0 }))
-  const all = [nodes[0]!]
-  for (let i = 1; i < nodes.length; i++) {
-    const width = edges[i]! - edges[i - 1]!
-    const middle = { z: (edges[i]! + edges[i - 1]!) / 2, weight: (4 * width) / 6 }
-    nodes[i - 1]!.weight += width / 6
-    nodes[i]!.weight += width / 6
-    all.push(middle, nodes[i]!)
-  }
-  return all
-}
-
-/** The bound at which a look spends the increment; on the scale of logs the tail is nearly a straight line. */
-function solveBound(walk: Walk, fraction: number, increment: number): number {
-  let low = 0
-  let high = 40
-  for (let step = 0; step < 200 && high - low > 1e-12; step++) {
-    const middle = (low + high) / 2
-    if (walk.tails(fraction, middle) > increment) low = middle
-    else high = middle
-  }
-  return (low + high) / 2
+/** The bound at which a look spends the increment; on the scale of logs the tail is nearly a parabola. */
+function solveBound(walk: ScoreWalk, fraction: number, increment: number): number {
+  const wanted = Math.log(increment)
+  const guess = -normalQuantile(Math.min(increment, 0.999) / 2)
+  return risingRoot((z) => wanted - Math.log(tails(walk, fraction, z)), guess, 1 / (guess + 1), 1e-11)
 }

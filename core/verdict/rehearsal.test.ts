@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest'
 import { drawsFrom } from '../random/draws'
 import { seededUniform } from '../random/seededUniform'
 import { sampleSize } from '../statistics/power'
-import { rehearse, scenariosOf, type RehearsalPlan } from './rehearsal'
+import { compareRules, rehearse, RULES, scenariosOf, type RehearsalPlan } from './rehearsal'
 import type { DecisionPlan } from './verdict'
 
 const decision: DecisionPlan = {
@@ -32,6 +32,20 @@ const noise = (share: number, runs = 300) => 4 * Math.sqrt((share * (1 - share))
 test('the same seed gives the same numbers, another seed others', () => {
   expect(run({}, 5)).toEqual(run({}, 5))
   expect(run({}, 5)).not.toEqual(run({}, 6))
+})
+
+test('rules that are compared meet the same visitors, and each comes to what it does alone', () => {
+  const told: number[] = []
+  const compared = compareRules(
+    plan(),
+    RULES,
+    () => drawsFrom(seededUniform(1)),
+    (share) => told.push(share),
+  )
+  expect(compared.map(({ rule }) => rule)).toEqual(['sequential', 'fixed', 'low-risk'])
+  for (const { rule, scenarios } of compared) expect(scenarios).toEqual(run({ decision: { ...decision, rule } }))
+  expect(told).toEqual([...told].sort((a, b) => a - b))
+  expect(told.at(-1)).toBeLessThanOrEqual(1)
 })
 
 describe('a rehearsal is right as often as its plan promises', () => {

@@ -87,6 +87,35 @@ export function rehearse(
   })
 }
 
+export const RULES: readonly DecisionPlan['rule'][] = ['sequential', 'fixed', 'low-risk']
+
+/** What came of a plan under one rule. */
+export interface RehearsedRule {
+  rule: DecisionPlan['rule']
+  scenarios: RehearsalScenario[]
+}
+
+/**
+ * The same plan under several rules, side by side: each meets the same simulated visitors.
+ *
+ * @param drawsOf - a generator that begins anew
+ * @param onProgress - told the share of all runs done, now and then
+ * @throws RangeError as `rehearse` does
+ */
+export function compareRules(
+  plan: RehearsalPlan,
+  rules: readonly DecisionPlan['rule'][],
+  drawsOf: () => Draws,
+  onProgress: (share: number) => void = () => {},
+): RehearsedRule[] {
+  return rules.map((rule, place) => ({
+    rule,
+    scenarios: rehearse({ ...plan, decision: { ...plan.decision, rule } }, drawsOf(), (share) =>
+      onProgress((place + share) / rules.length),
+    ),
+  }))
+}
+
 interface RunEnd {
   kind: VerdictKind
   position: number | null

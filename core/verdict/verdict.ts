@@ -17,6 +17,8 @@ export interface DecisionPlan {
   plannedVisitors: number
   /** unharmed, where left out: ships unless a guardrail is shown to be beyond its limit; safe: only once all are shown to be within. */
   guardrailRule?: 'unharmed' | 'safe'
+  /** Below this chance to still end with Ship it is advised to stop; null, or left out, for no advice. */
+  leastChance?: number | null
 }
 
 /** An effect that is held against a share of the control's mean. Signs are turned so that more is better. */

@@ -9,6 +9,7 @@ import { applyMove, applyRearrange, applyRemove } from './place'
 import { applyRedirect } from './redirect'
 import { applyRichText } from './richText'
 import { applyText } from './text'
+import { applyWithin } from './withinWidths'
 import { native, nativeDocument } from '../native'
 
 const HIDDEN = { display: 'none' }
@@ -37,6 +38,10 @@ function targetOf(edit: Extract<DeliveredEdit, { kind: 'move' }>, element: Eleme
 }
 
 function apply(edit: DeliveredEdit, element: Element): AppliedEdit {
+  return edit.widths ? applyWithin(edit.widths, element, () => applyAtOnce(edit, element)) : applyAtOnce(edit, element)
+}
+
+function applyAtOnce(edit: DeliveredEdit, element: Element): AppliedEdit {
   switch (edit.kind) {
     case 'text':
       return applyText(edit.value, element)

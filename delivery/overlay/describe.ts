@@ -40,7 +40,7 @@ export function nameOf(element: Element): NamedElement {
 }
 
 /** All that Vetch shows of an element. To be called while the page is as it is, unless an edit has brought it there. */
-export function describe(element: Element, isInserted: boolean): Omit<PointedElement, keyof Standing> {
+export function describe(element: Element, isInserted: boolean): Omit<PointedElement, keyof Standing | 'isChanging'> {
   const selector = selectorOf(element)
   const content = contentOf(element)
   const html = native(element).innerHTML

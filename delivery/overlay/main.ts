@@ -10,13 +10,29 @@ import { followLocations } from './locate'
 import { createMarker } from './marker'
 import { elementOfRef } from './refs'
 import { followSideways } from './sideways'
-import { createShownEdits } from './shownEdits'
+import { createShownEdits, type ShownEdits } from './shownEdits'
+import { watchTexts } from './changingTexts'
 import { isWalkKey, walk } from './walk'
 import { safely } from '../snippet/safely'
 import { native, nativeDocument } from '../native'
 
 const marker = createMarker()
-const shown = createShownEdits()
+/** A page may change many texts at once. */
+const TELLS_AFTER = 300
+let telling: ReturnType<typeof setTimeout> | undefined
+const texts = watchTexts(() => {
+  telling ??= setTimeout(() => {
+    telling = undefined
+    send({ vetch: 'applied', outcomes: shown.outcomes() })
+  }, TELLS_AFTER)
+})
+const shownEdits = createShownEdits(texts)
+/** What Vetch does to the page is no change of the page itself. */
+const shown: ShownEdits = {
+  outcomes: shownEdits.outcomes,
+  show: (edits) => texts.unnoted(() => shownEdits.show(edits)),
+  asItIs: (look) => texts.unnoted(() => shownEdits.asItIs(look)),
+}
 let isPointing = isOpened
 let selected: Element[] = []
 /** Where the arrow keys have led to. */
@@ -33,7 +49,7 @@ const gestures = createGestures(
 function described(element: Element): PointedElement {
   const own =
     shown.asItIs(() => (native(element).isConnected ? describe(element, false) : null)) ?? describe(element, true)
-  return { ...own, ...standingOf(element) }
+  return { ...own, ...standingOf(element), isChanging: texts.isChanging(element) }
 }
 
 watchScriptFailures((failure) => send({ vetch: 'failed', ...failure }))

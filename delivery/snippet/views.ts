@@ -1,3 +1,4 @@
+import type { Group } from '../../core/targeting/condition'
 import type { SiteFile } from '../../shared/delivery/siteFile'
 import { guarded, safely } from './safely'
 import { listenForEvents, readAmounts } from './listen'
@@ -10,6 +11,7 @@ import { watchNavigation } from './navigation'
 import { addressText, keptAddress } from '../../core/targeting/address'
 import type { Applier } from '../edits/applier'
 import { followRules } from './followRules'
+import { circumstancesNow } from './facts'
 import { personToTell, toldAttributes, toldDetails } from './toldByPage'
 import { watchFacts } from './factChanges'
 import { decide, type Decision } from './decide'
@@ -34,7 +36,15 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string,
   const reporter = __WITH_RULES__
     ? createReporter(base, siteFile.key, () => personToTell(siteFile))
     : createReporter(base, siteFile.key)
-  const context = { base, visitor, tell: reporter.add, place: reporter.place }
+  const context = __WITH_RULES__
+    ? {
+        base,
+        visitor,
+        tell: reporter.add,
+        place: reporter.place,
+        fulfils: (audience: Group) => circumstancesNow(siteFile, base).fulfils(audience),
+      }
+    : { base, visitor, tell: reporter.add, place: reporter.place }
   const recorders = (['behavior', 'drift', 'recording', 'survey'] as const).map((kind) =>
     linkRecorder(kind, siteFile, context),
   )

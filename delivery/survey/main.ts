@@ -15,7 +15,7 @@ const key = new URL((nativeDocument.currentScript as HTMLScriptElement).src).sea
 introduce('survey', key, startSurveys)
 
 /** Shows the first survey of a page whose moment has come. */
-function startSurveys({ tell, visitor, place }: RecorderContext): Recorder {
+function startSurveys({ tell, visitor, place, fulfils }: RecorderContext): Recorder {
   const heard = new Set<(name: string) => void>()
   const unhook = hearEvents((name) => heard.forEach((each) => each(name)))
   const onEvent = (each: (name: string) => void) => {
@@ -32,6 +32,8 @@ function startSurveys({ tell, visitor, place }: RecorderContext): Recorder {
 
   function show(survey: DeliveredSurvey): void {
     if (takeAway || !mayAsk(survey.id, place().session)) return
+    // Asked now, not as the page opens: what the visitor has done since counts.
+    if (survey.audience && !(fulfils && safely(() => fulfils(survey.audience!)))) return
     if (!keepAsked(survey.id, place().session)) return
     disarm()
     tell({ type: 'asked', properties: { survey: survey.id } })

@@ -76,7 +76,7 @@ export function openSession(random: Random, visitor: Visitor, meet: (path: strin
       }
       for (const each of meet(path)) {
         met.set(each.salt, each)
-        isLost ||= random.chance(LOST_REPORTS[each.salt]?.[each.variant] ?? 0)
+        isLost ||= random.chance(lostShare(each, visitor.browser))
         page.events.push({ type: 'exposure', after: 0, experiment: each.experiment, variant: each.variant })
       }
       if (random.chance(ERRORS))
@@ -91,6 +91,11 @@ export function openSession(random: Random, visitor: Visitor, meet: (path: strin
       page.events.push({ type: 'click', after, element, label, at, within: [...within] })
     },
   }
+}
+
+function lostShare({ salt, variant }: Met, browser: string): number {
+  const lost = LOST_REPORTS[salt]
+  return lost?.browser === browser ? (lost.shares[variant] ?? 0) : 0
 }
 
 /** A robot opens one page after the other, faster than anybody reads. */

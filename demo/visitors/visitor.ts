@@ -7,6 +7,8 @@ export type Device = 'phone' | 'desktop' | 'tablet'
 export interface Visitor {
   id: string
   device: Device
+  /** Its name in lower case. */
+  browser: string
   userAgent: string
   /** A made-up address in the network of their country. */
   address: string
@@ -74,6 +76,7 @@ export function drawVisitor(random: Random, crowd: Crowd): Visitor {
   return {
     id: random.id(22),
     device,
+    browser,
     userAgent: isRobot ? ROBOT : USER_AGENTS[device][browser]!,
     address: addressIn(country, random),
     language: LANGUAGES[country],

@@ -69,7 +69,11 @@ interface StoredId {
 
 /** Two writers that touch the same rows in the same order wait for each other instead of blocking each other. */
 function sorted<Row extends Identity>(rows: Row[]): Row[] {
-  return rows.sort((a, b) => (identityOf(a) < identityOf(b) ? -1 : 1))
+  return rows.sort((a, b) => a.siteId - b.siteId || ordered(a.visitorId, b.visitorId) || ordered(a.id, b.id))
+}
+
+function ordered(one: string, other: string): number {
+  return one < other ? -1 : Number(one > other)
 }
 
 async function conflicts(

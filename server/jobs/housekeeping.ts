@@ -62,6 +62,7 @@ export async function forgetVisitors(database: Database, now: Date): Promise<voi
     const isGone = sql`IN (SELECT e.id FROM experiment e WHERE e.site_id = ${id} AND e.deleted_at < ${deletedBefore})`
     await database.execute(sql`DELETE FROM visitor_value WHERE site_id = ${id} AND experiment_id ${isGone}`)
     await database.execute(sql`DELETE FROM exposure WHERE site_id = ${id} AND experiment_id ${isGone}`)
+    await database.execute(sql`DELETE FROM answer_tag WHERE site_id = ${id} AND answered_at < ${oldest}`)
     await database.execute(sql`DELETE FROM crowd WHERE site_id = ${id} AND experiment_id ${isGone}`)
     await database.execute(sql`
       DELETE FROM session s WHERE s.site_id = ${id} AND s.ended_at < ${oldest} AND NOT EXISTS (

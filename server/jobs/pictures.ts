@@ -39,8 +39,8 @@ export async function takeVariantPictures(database: Database, job: PicturesJob, 
     let control: ControlLayout | null = null
     const seen = await seenAddresses(database, job.siteId, new Date())
     for (let done = 0; ; done++) {
-      const { left, controls } = await missing(database, job, seen)
-      const [next] = left
+      const { sheet, left, controls } = await missing(database, job, seen)
+      const [next] = job.ofDraft && sheet.state !== 'draft' ? [] : left
       if (!(await noteProgress(database, job, next ? done / (done + left.length) : 1))) return
       if (!next) return await noteEnd(database, job, 'done')
       control = await takeNext(database, job, tools, next, controls, control)
@@ -58,6 +58,7 @@ async function missing(database: Database, job: PicturesJob, seen: readonly Seen
   await dropUnwanted(database, job, { variants: sheet.variants.map(({ id }) => id), pages })
   const kept = await keptDigests(database, job)
   return {
+    sheet,
     left: wanted.filter(({ variant, path, device, digest }) => kept.get(keyOf(variant, path, device.width)) !== digest),
     controls: wanted.filter(({ variant }) => variant === sheet.variants[0]!.id),
   }

@@ -15,6 +15,8 @@ export interface PicturesJob {
   jobId: number
   /** What the browser says that its person reads. */
   language: string
+  /** Whether nobody asked: a change of a draft did. Nothing is taken once it has started. */
+  ofDraft: boolean
 }
 
 export const REFOLD = 'refold'

@@ -10,10 +10,12 @@ import { findingsOfDraft } from './experiments/draftFindings'
 import type { LookAtTraffic } from './experiments/lookAtTraffic'
 import { NOT_ANSWERED, openApprovals } from './experiments/review'
 import { listSheets } from './experiments/sheet'
+import { settledAmong } from './experiments/splitSettlement'
 import { listFindings } from './findings/findings'
 import { openMentions } from './hypotheses/comments'
 import { findSite } from './sites/sites'
 import { HOUR } from '../../core/time/units'
+import { formatShare } from '../../shared/formats'
 
 const HOURS_OF_SILENCE = 24
 const CONCLUSIVE = new Set(['ship', 'ship-low-risk', 'no-difference', 'harm', 'open'])
@@ -59,8 +61,14 @@ async function readNeeds(
   // Days are the site's own, as those of the visitors are.
   const yesterday = siteDays(site.timeZone)(since)
   const link = linkOf(siteId)
+  const distrusted = live.filter(({ verdict }) => verdict?.kind === 'distrust')
+  const settled = await settledAmong(
+    database,
+    siteId,
+    distrusted.map(({ id }) => id),
+  )
   return [
-    ...live.flatMap((each) => brokenItem(each, link)),
+    ...distrusted.filter(({ id }) => !settled.has(id)).map((each) => brokenItem(each, link)),
     ...live.flatMap((each) => silentItem(each, { since, yesterday }, link)),
     ...driftItems(
       live,
@@ -74,6 +82,7 @@ async function readNeeds(
     ...pausedItems(live, await pausedFor(database, siteId), link),
     ...(await setAsideItems(database, siteId)),
     ...live.flatMap((each) => readyItem(each, link)),
+    ...live.flatMap((each) => chanceItem(each, link)),
     ...(site.firstReportAt ? [] : [installItem(siteId)]),
     ...(await findingItems(database, siteId)),
   ]
@@ -85,14 +94,21 @@ const linkOf =
   (id) =>
     `/sites/${siteId}/experiments/${id}`
 
-function brokenItem({ id, name, verdict }: ExperimentSummary, link: Link): TodayItem[] {
-  if (verdict?.kind !== 'distrust') return []
-  return [{ kind: 'allocation', title: `${name}: data not sound`, text: verdict.reasons.join(' '), link: link(id) }]
+function brokenItem({ id, name, verdict }: ExperimentSummary, link: Link): TodayItem {
+  const text = verdict!.reasons.join(' ')
+  return { kind: 'allocation', title: `${name}: data not sound`, text, link: `${link(id)}#split` }
 }
 
 function readyItem({ id, name, verdict }: ExperimentSummary, link: Link): TodayItem[] {
   if (!verdict || !CONCLUSIVE.has(verdict.kind)) return []
   return [{ kind: 'verdict', title: `${name}: ${verdict.title}`, text: verdict.reasons.join(' '), link: link(id) }]
+}
+
+/** What goes on with less of a chance than its plan asks for. */
+function chanceItem({ id, name, littleChance }: SummaryRow, link: Link): TodayItem[] {
+  if (littleChance === null || littleChance === undefined) return []
+  const text = `The chance that it still ends with Ship is ${formatShare(littleChance, 0)}. The plan advises to stop.`
+  return [{ kind: 'chance', title: `${name}: little chance to end with Ship`, text, link: link(id) }]
 }
 
 function silentItem(

@@ -13,6 +13,7 @@ import { listFrom, textFrom, untilAskedToEnd } from '../processes/environment'
 import { beginBeating } from '../processes/ownBeat'
 import { checkDrift, dueForDriftCheck } from '../services/experiments/driftCheck'
 import { followSchedules } from '../services/experiments/schedule'
+import { keepStyleSheets, recordedLately } from '../services/recordings/styleSheets'
 import { takeBackEverywhere } from '../services/results/fold'
 import { foldAndSummarize, refreshRunning } from '../services/results/foldAndSummarize'
 import { followRamps } from '../services/traffic/ramps'
@@ -27,6 +28,8 @@ const REFRESH_EVERY = 60 * 60 * 1000
 const AGAIN_AFTER = 2000
 /** Which experiments are due is asked this often; each is looked at once an hour. */
 const LOOK_EVERY = 60 * 1000
+/** How long a style sheet may have said something else before its copy does. */
+const STYLE_SHEETS_EVERY = 60 * 60 * 1000
 /** How late a scheduled start or end may come. */
 const FOLLOW_EVERY = 5000
 
@@ -68,6 +71,7 @@ async function main(): Promise<void> {
     }),
     repeat(stopping.signal, REFRESH_EVERY, () => refreshRunning(database)),
     repeat(stopping.signal, LOOK_EVERY, () => checkAllDrift(database, stopping.signal)),
+    repeat(stopping.signal, STYLE_SHEETS_EVERY, () => keepAllStyleSheets(database, stopping.signal)),
     repeat(stopping.signal, FOLLOW_EVERY, () => followSchedules(database, new Date())),
     repeat(stopping.signal, LOOK_EVERY, () => followRamps(database, new Date())),
   ]
@@ -84,6 +88,14 @@ async function checkAllDrift(database: Database, signal: AbortSignal): Promise<v
     if (signal.aborted) return
     const reach = await siteReach(database, each.siteId, trustedOrigins())
     await checkDrift(database, each, new Date(), pageTrier(file, reach)).catch(report)
+  }
+}
+
+/** What one site's pages do keeps no other from being looked at. */
+async function keepAllStyleSheets(database: Database, signal: AbortSignal): Promise<void> {
+  for (const siteId of await recordedLately(database, new Date())) {
+    if (signal.aborted) return
+    await keepStyleSheets(database, siteId, new Date(), trustedOrigins()).catch(report)
   }
 }
 

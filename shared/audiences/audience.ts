@@ -10,9 +10,10 @@ const conditions = audienceSchema as unknown as Schema<Group | null>
 export const savedAudienceSchema = object({ name, conditions })
 export type SavedAudienceInput = InferType<typeof savedAudienceSchema>
 
-/** What uses an audience: an experiment, with the version that it was started with, or another audience. */
+/** What uses an audience: an experiment, with the version that it was started with, a survey, or another audience. */
 export type AudienceUse =
   | { kind: 'experiment'; id: number; name: string; state: ExperimentState; version: number | null }
   | { kind: 'audience'; id: number; name: string }
+  | { kind: 'survey'; id: number; name: string; isOver: boolean }
 
 export const audienceSizeSchema = object({ conditions })

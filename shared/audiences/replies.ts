@@ -1,4 +1,16 @@
-import { amount, anything, deciding, exactly, id, listOf, moment, oneOf, text, whole } from '../api/replyPieces'
+import {
+  amount,
+  anything,
+  deciding,
+  exactly,
+  id,
+  listOf,
+  moment,
+  oneOf,
+  text,
+  whole,
+  yesOrNo,
+} from '../api/replyPieces'
 import type { Persona } from '../../core/targeting/persona'
 import type { Trace } from '../../core/targeting/trace'
 import type { Group } from '../../core/targeting/condition'
@@ -6,13 +18,14 @@ import type { AudienceUse } from './audience'
 import { stateReply } from '../traffic/replies'
 import { object, type InferType } from '../yup'
 
-/** An experiment or another audience. */
-const use = object<Record<keyof Extract<AudienceUse, { kind: 'experiment' }>, never>>({
-  kind: oneOf('experiment', 'audience'),
+/** An experiment, a survey or another audience. */
+const use = object<Record<keyof Extract<AudienceUse, { kind: 'experiment' }> | 'isOver', never>>({
+  kind: oneOf('experiment', 'audience', 'survey'),
   id: id(),
   name: text(),
   state: stateReply().optional(),
   version: whole().nullable().optional(),
+  isOver: yesOrNo().optional(),
 })
   .strict()
   .noUnknown()

@@ -22,7 +22,17 @@ export const HELD_BACK = 'vetch_held'
 export const GUARD =
   'try{var l=localStorage,s=document.currentScript.previousElementSibling,h=JSON.parse(l.vetch_held).filter(function(e){return RegExp(e[0]).test(location)}).map(function(e){return e[1]});if(l.vetch_session.split(" ")[1]>Date.now()-6048e5){if(h[0]){s.sheet.cssRules[1].selectorText=h;s.id=performance.now()+1e3*parseFloat(s.textContent.split(" 0s ")[1])}else s.remove()}}catch(e){}'
 
+/** The part of the line that keeps a page unpainted, for pages whose script comes by a script manager. */
+export function waitPiece(wait = LONGEST_WAIT): string {
+  return `<style>${waitStyle(wait)}</style><script data-vetch="">${GUARD}</script>`
+}
+
+/** The part of a line that loads the script: what a script manager is given. */
+export function loaderPiece(line: string): string {
+  return line.slice(line.lastIndexOf('<script'))
+}
+
 /** The line that connects a page with Vetch. Older lines keep working. */
 export function scriptLine(vetchOrigin: string, key: string, wait = LONGEST_WAIT): string {
-  return `<style>${waitStyle(wait)}</style><script data-vetch="">${GUARD}</script><script async="" fetchpriority="high" src="${vetchOrigin}/s/${key}.js"></script>`
+  return `${waitPiece(wait)}<script async="" fetchpriority="high" src="${vetchOrigin}/s/${key}.js"></script>`
 }

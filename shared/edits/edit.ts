@@ -8,6 +8,7 @@ import { PLACES } from '../../core/edits/insert'
 import { LONGEST_MARKUP } from '../../core/edits/markup'
 import type { Declarations } from '../../core/edits/style'
 import { LONGEST_TEXT } from '../../core/edits/text'
+import { widthsProblem } from '../../core/edits/widths'
 import { pageRuleSchema } from '../audiences/pageRule'
 import { selectorSchema } from './selector'
 
@@ -69,6 +70,15 @@ const FIELDS: Record<EditKindName, ObjectShape> = {
   redirect: { value: textOf(2000, 'address') },
 }
 
+const bound = number().strict().nullable().defined()
+const widthsSchema = object({ from: bound, below: bound })
+  .nullable()
+  .default(undefined)
+  .test('window', (widths, context) => {
+    const problem = widths && widthsProblem(widths)
+    return problem ? context.createError({ message: problem }) : true
+  })
+
 const MARKS = {
   id: string()
     .strict()
@@ -77,12 +87,13 @@ const MARKS = {
   title: string().trim().max(80, 'The name of an edit is longer than 80 characters.').nullable(),
   isOff: boolean().nullable(),
   page: pageRuleSchema.nullable().default(undefined),
+  widths: widthsSchema,
 }
 
 /** What can be changed about an edit, of whichever kind. */
 export const EDIT_FIELDS: readonly string[] = [
   ...new Set([...Object.values(FIELDS).flatMap((fields) => Object.keys(fields)), 'selector', 'clues']),
-  ...['title', 'isOff', 'page'],
+  ...['title', 'isOff', 'page', 'widths'],
 ]
 
 /** Texts are kept while they are being written; preflight tells what is missing. */

@@ -9,6 +9,7 @@ const element = {
   selector: 'h2',
   matches: 1,
   isInserted: false,
+  isChanging: false,
   tag: 'h2',
   clues: { tag: 'h2', text: 'Fares', before: '', after: '' },
 
@@ -38,7 +39,7 @@ test.each([
   pointed,
   made,
   { vetch: 'ready', token: 't', address: 'https://kc.example/', title: '' },
-  { vetch: 'applied', token: 't', outcomes: [{ id: 'edit-0001', matches: 0, found: 'clues' }] },
+  { vetch: 'applied', token: 't', outcomes: [{ id: 'edit-0001', matches: 0, found: 'clues', isChanging: true }] },
   { vetch: 'pressed', token: 't', key: 'undo' },
 ])('what belongs to the protocol is read: $vetch', (message) => expect(readFromPage(message, 't')).toEqual(message))
 

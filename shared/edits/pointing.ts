@@ -33,6 +33,8 @@ export interface PointedElement extends NamedElement, Required<Pick<OfElement, '
   matches: number
   /** Whether an edit has brought it to the page. */
   isInserted: boolean
+  /** Whether the page has changed its text by itself since it was opened. */
+  isChanging: boolean
   tag: string
   text: string
   content: ElementContent
@@ -75,6 +77,8 @@ export interface EditOutcome {
   matches: number
   /** `clues`: the selector finds nothing, and what it was on is found by its description. */
   found: 'selector' | 'clues' | 'nowhere'
+  /** Whether it puts fixed words in the place of a text that the page changes by itself. */
+  isChanging: boolean
 }
 
 /** An edit that somebody has made on the page itself, by dragging. */
@@ -142,6 +146,7 @@ const pointedSchema = namedSchema
     clues: cluesSchema,
     matches: count,
     isInserted: boolean().strict().required(),
+    isChanging: boolean().strict().required(),
     tag: text(60),
     text: text(20_000),
     content: string()
@@ -204,6 +209,7 @@ const MESSAGES = {
         found: string()
           .oneOf(['selector', 'clues', 'nowhere'] as const)
           .required(),
+        isChanging: boolean().strict().required(),
       }),
     )
       .max(500)

@@ -1,4 +1,5 @@
 import { CROWD_KINDS } from '../../core/traffic/crowd'
+import { SEGMENT_DIMENSIONS } from '../../core/traffic/segment'
 import { VISITOR_ID } from '../intake/browserIds'
 import { object, string } from '../yup'
 
@@ -15,8 +16,8 @@ const moment = (what: string) =>
 export const exclusionSchema = object({
   kind: string()
     .oneOf(
-      ['visitor', 'team', 'span', 'crowd'] as const,
-      'Leave out a visitor, the team’s own networks, a span of time, or a crowd.',
+      ['visitor', 'team', 'span', 'crowd', 'segment'] as const,
+      'Leave out a visitor, the team’s own networks, a span of time, a crowd, or a segment.',
     )
     .required('Say who is left out.'),
   visitor: string()
@@ -35,6 +36,17 @@ export const exclusionSchema = object({
     .optional()
     .default(undefined)
     .when('kind', { is: 'crowd', then: (schema) => schema.required('Say which crowd.') }),
+  /** As the visitors by variant name it. */
+  segment: object({
+    dimension: string()
+      .oneOf(SEGMENT_DIMENSIONS, 'Visitors are not kept apart by that.')
+      .required('Say what they have in common.'),
+    value: string().required('Say what they have in common.').max(200, 'There is no such segment.'),
+  })
+    .noUnknown()
+    .optional()
+    .default(undefined)
+    .when('kind', { is: 'segment', then: (schema) => schema.required('Say which segment.') }),
   from: moment('from when').when('kind', { is: 'span', then: (schema) => schema.required('Say from when.') }),
   until: moment('until when')
     .when('kind', { is: 'span', then: (schema) => schema.required('Say until when.') })

@@ -5,6 +5,8 @@ import {
   looksReply,
   resultsReply,
   segmentsReply,
+  trendsReply,
+  splitReply,
 } from './resultsReplies'
 import { variantPicturesReply } from '../pictures/replies'
 import { addedMetricSchema } from '../metrics/metricSchema'
@@ -14,6 +16,7 @@ import { experimentListSchema, newExperimentSchema } from './experimentList'
 import { pointingSchema, presenceSchema } from './pointing'
 import { previewSchema } from './previewLink'
 import { scheduleSchema } from './schedule'
+import { splitSettlementSchema } from './splitSettlement'
 import { numberSchema } from './explanation'
 import { pageSchema } from '../api/paging'
 import { commentSchema } from '../hypotheses/hypothesis'
@@ -28,6 +31,7 @@ import {
   pointingReply,
   previewReply,
   preflightReply,
+  settledReply,
   sheetReply,
 } from './replies'
 import { listOf } from '../api/replyPieces'
@@ -218,6 +222,35 @@ export const EXPERIMENTS = {
     summary: 'What happened within each value of each segment, corrected for their number',
     reply: answers(segmentsReply),
   },
+  readTrends: {
+    method: 'get',
+    path: `${EXPERIMENT}/trends`,
+    access: 'viewer',
+    summary: 'Whether lifts are the same throughout the run: each week alone, weekdays and weekends, and the trend',
+    reply: answers(trendsReply),
+  },
+  readSplit: {
+    method: 'get',
+    path: `${EXPERIMENT}/split`,
+    access: 'viewer',
+    summary: 'Visitors by variant and what they were at their first exposure, and usual causes of a split that is off',
+    reply: answers(splitReply),
+  },
+  settleSplit: {
+    method: 'post',
+    path: `${EXPERIMENT}/split-settlement`,
+    access: 'editor',
+    summary: 'Name the cause of a split that is off; on demand end the experiment and begin it anew as a copy',
+    body: splitSettlementSchema,
+    reply: answers(settledReply),
+  },
+  reopenSplit: {
+    method: 'delete',
+    path: `${EXPERIMENT}/split-settlement`,
+    access: 'editor',
+    summary: 'Withdraw the named cause of a split that is off',
+    reply: confirms('removed'),
+  },
   readChanges: {
     method: 'get',
     path: `${EXPERIMENT}/changes`,
@@ -238,7 +271,7 @@ export const EXPERIMENTS = {
     method: 'post',
     path: `${EXPERIMENT}/exclusions`,
     access: 'owner',
-    summary: 'Leave a visitor, the team’s networks or a span of time out of the numbers',
+    summary: 'Leave a visitor, the team’s networks, a span of time, a crowd or a segment out of the numbers',
     body: exclusionSchema,
     reply: answers(addedExclusionReply),
   },

@@ -45,6 +45,12 @@ export const planSchema = object({
   guardrailRule: string()
     .oneOf(['unharmed', 'safe'] as const)
     .default(undefined),
+  leastChance: number()
+    .transform(nothingForEmpty)
+    .typeError('Type the chance in percent.')
+    .moreThan(0, 'The chance lies between 0 % and 100 %. Leave it empty for no advice.')
+    .lessThan(1, 'The chance lies between 0 % and 100 %. Leave it empty for no advice.')
+    .nullable(),
   leastWeeks: weeks('least run'),
   longestWeeks: weeks('longest run'),
   /** null: computed from the traffic. */

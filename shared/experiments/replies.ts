@@ -16,6 +16,8 @@ import {
   yesOrNo,
 } from '../api/replyPieces'
 import { CROWD_KINDS } from '../../core/traffic/crowd'
+import { SEGMENT_DIMENSIONS } from '../../core/traffic/segment'
+import { SPLIT_CAUSES } from '../../core/traffic/splitCauses'
 import type { MetricSource } from '../../core/measurement/metric'
 import type { SheetTerms } from '../../core/sheet/terms'
 import type { Group } from '../../core/targeting/condition'
@@ -132,6 +134,7 @@ export const sheetReply = exactly({
     rule: oneOf<SheetPlan['rule']>('sequential', 'fixed', 'low-risk'),
     lossLimit: amount(),
     guardrailRule: oneOf<NonNullable<SheetPlan['guardrailRule']>>('unharmed', 'safe').optional(),
+    leastChance: amount().nullable().optional(),
     leastWeeks: whole(),
     longestWeeks: whole(),
     plannedVisitors: whole().nullable(),
@@ -144,6 +147,14 @@ export const sheetReply = exactly({
   endedAt: moment().nullable(),
   /** Of an ended experiment, where somebody said. */
   decision: exactly({ variant: text().nullable(), reason: text(), person: text().nullable() }).nullable(),
+  /** Why its split was not as set, once somebody has said so. */
+  splitSettlement: exactly({
+    cause: oneOf(...SPLIT_CAUSES, 'other'),
+    words: text(),
+    person: text().nullable(),
+    at: moment(),
+    day: text(),
+  }).nullable(),
   /** What keeps it from starting; empty for all but drafts. */
   preflight: listOf(finding),
 })
@@ -217,9 +228,10 @@ export const crowdPlace = exactly({
 
 const exclusion = exactly({
   id: id(),
-  kind: oneOf('visitor', 'team', 'span', 'crowd'),
+  kind: oneOf('visitor', 'team', 'span', 'crowd', 'segment'),
   visitor: text().nullable(),
   crowd: crowdPlace.nullable(),
+  segment: exactly({ dimension: oneOf(...SEGMENT_DIMENSIONS), value: text() }).nullable(),
   from: moment().nullable(),
   until: moment().nullable(),
   reason: text(),
@@ -254,3 +266,6 @@ export const pointingReply = exactly({
   expiresAt: moment(),
 })
 export type PointingSession = InferType<typeof pointingReply>
+
+/** Where a settled split leads: to the copy that was begun in its place. */
+export const settledReply = exactly({ copy: id().nullable() })

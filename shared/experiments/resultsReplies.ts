@@ -12,6 +12,8 @@ import {
   whole,
   yesOrNo,
 } from '../api/replyPieces'
+import { TRAITS } from '../../core/traffic/splitByTrait'
+import { SPLIT_CAUSES } from '../../core/traffic/splitCauses'
 import type { SoundnessFinding } from '../../core/statistics/soundness'
 import type { Shortfall } from '../../core/statistics/shortfall'
 import type { ReachedVerdict } from '../../core/verdict/reachedVerdict'
@@ -161,6 +163,34 @@ export type SegmentView = InferType<typeof segment>
 
 export const segmentsReply = listOf(segment)
 
+const ofStretches = exactly({ readings: listOf(segmentReading), heterogeneity })
+const trend = exactly({
+  metricVersionId: id(),
+  /** One a variant, in the order of the arms after the control. */
+  comparisons: listOf(
+    exactly({
+      /** By the week of the run of the first exposure; corrected over the weeks alone. */
+      week: ofStretches,
+      /** Weekdays and weekends. */
+      weekday: ofStretches,
+      /** How the ratio of variant and control changes from week to week; null with fewer than three. */
+      trend: exactly({ perWeek: amount(), interval: interval(), pValue: amount() }).nullable(),
+      /** The first week beside all later ones. */
+      firstWeek: exactly({
+        first: liftEstimate,
+        later: liftEstimate,
+        pValue,
+        /** Whether the lift of the whole run is there by its first week alone. */
+        carriesResult: yesOrNo(),
+      }).nullable(),
+    }),
+  ),
+})
+/** Whether one metric’s lift is the same throughout the run. */
+export type TrendView = InferType<typeof trend>
+
+export const trendsReply = listOf(trend)
+
 const metricResults = exactly({
   metric: metricReply,
   /** In the order of the variants, the control first. */
@@ -194,6 +224,13 @@ export const resultsReply = exactly({
   }).nullable(),
   /** In the order of the sheet, the primary one first. */
   metrics: listOf(metricResults),
+  /** What the primary metric's lift is multiplied by for its money in a month; null where nothing says what a unit brings. */
+  money: exactly({
+    visitorsAMonth: amount(),
+    unitValue: amount(),
+    /** The metric counts money, the team says it, or the orders of this experiment do. */
+    from: oneOf('metric', 'team', 'orders'),
+  }).nullable(),
   /** Reasons not to trust the data, or to look closer. */
   soundness: listOf(
     exactly({
@@ -237,6 +274,14 @@ export const resultsReply = exactly({
   }).nullable(),
   /** What the numbers of now say, where that is something else. */
   since: verdictReply.nullable(),
+  /** The chance that the plan still ends with a variant being shipped; null once that is no question, or cannot be said. */
+  outlook: exactly({
+    /** Visitors of all arms that are reckoned with. */
+    visitorsADay: amount(),
+    /** Whether the plan advises to stop. */
+    isLittle: yesOrNo(),
+    variants: listOf(exactly({ variant: text(), predictive: amount(), asSeen: amount(), worthwhile: amount() })),
+  }).nullable(),
   foldedAt: moment().nullable(),
 })
 /** What happened, as of the last fold. */
@@ -282,3 +327,33 @@ const look = exactly({
 export type LookView = InferType<typeof look>
 
 export const looksReply = listOf(look)
+
+const valueSplit = exactly({
+  /** Empty for all other values together. */
+  value: text(),
+  visitors: listOf(whole()),
+  expected: listOf(amount()),
+  adjustedPValue: amount().nullable(),
+  isOff: yesOrNo(),
+  othersPValue: amount(),
+})
+export const splitReply = exactly({
+  /** Names of the variants, the control first. */
+  arms: listOf(text()),
+  visitors: whole(),
+  /** Visitors who were looked at: all of them, or a sample. */
+  looked: whole(),
+  traits: listOf(
+    exactly({
+      trait: oneOf(...TRAITS),
+      values: listOf(valueSplit),
+      adjustedPValue: amount().nullable(),
+      matters: yesOrNo(),
+    }),
+  ),
+  /** What the values of the trait `period` stand for. */
+  periods: listOf(exactly({ from: moment(), words: text() })),
+  causes: listOf(exactly({ cause: oneOf(...SPLIT_CAUSES), isShown: yesOrNo(), because: listOf(text()) })),
+})
+/** Visitors by variant and what they were, and what may have put the split off. */
+export type SplitView = InferType<typeof splitReply>

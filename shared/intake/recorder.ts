@@ -1,3 +1,4 @@
+import type { Group } from '../../core/targeting/condition'
 import type { CollectedEvent } from './collect'
 
 /**
@@ -20,6 +21,8 @@ export interface RecorderContext {
   visitor: string
   /** Ids of the view that is open, and of its session. */
   place: () => { view: string; session: string }
+  /** Whether the visitor fulfils conditions; there where any of the site's ask for something. */
+  fulfils?: (audience: Group) => boolean
   /** Whether texts are masked as inputs are. */
   masksText: boolean
 }

@@ -1,5 +1,5 @@
-import { eventsQuery, noteSchema, recordingsQuery } from './recording'
-import { recordedEventsReply, recordingNoteReply, recordingReply, recordingsReply } from './replies'
+import { eventsQuery, noteSchema, recordingsQuery, styleSheetQuery } from './recording'
+import { recordedEventsReply, recordingNoteReply, recordingReply, recordingsReply, styleSheetReply } from './replies'
 import { answers, confirms, type Operation } from '../api/operation'
 import { SITE } from '../sites/operations'
 
@@ -28,6 +28,14 @@ export const RECORDINGS = {
     summary: 'A recording itself, a stretch at a time',
     query: eventsQuery,
     reply: answers(recordedEventsReply),
+  },
+  readStyleSheet: {
+    method: 'get',
+    path: `${SITE}/recordings/style-sheet`,
+    access: 'viewer',
+    summary: 'A copy of another host’s style sheet, as it was when visitors were recorded',
+    query: styleSheetQuery,
+    reply: answers(styleSheetReply),
   },
   addRecordingNote: {
     method: 'post',

@@ -55,6 +55,12 @@ export const recordingsQuery = object({
   visitor: string().max(64, 'There is no such visitor.'),
 }).test(...SPAN)
 
+export const styleSheetQuery = object({
+  address: string().max(2000, 'The address is too long.').required('Name the address of the style sheet.'),
+  /** ms since 1970 */
+  at: number().integer('at is a whole number.').min(0, 'at is at least 0.').required('Say of which moment.'),
+})
+
 export const eventsQuery = object({
   /** Chunks that were read before. */
   after: number().integer('after is a whole number.').min(0, 'after is at least 0.').default(0),

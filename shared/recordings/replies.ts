@@ -53,6 +53,13 @@ export const recordingReply = exactly({
 })
 export type RecordingView = InferType<typeof recordingReply>
 
+export const styleSheetReply = exactly({
+  content: text(),
+  /** Since when it said so. */
+  keptAt: moment(),
+})
+export type KeptStyleSheet = InferType<typeof styleSheetReply>
+
 export const recordedEventsReply = exactly({
   events: listOf(anything<object>()),
   /** What to go on with; null at the end. */

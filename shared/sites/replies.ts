@@ -63,11 +63,24 @@ export const installationReply = exactly({
   address: text(),
   findings: listOf(installationFinding),
   firstReportAt: moment().nullable(),
+  /** Paths of the site's own pages that it links to. */
+  links: listOf(text()),
 })
 export type InstallationReport = InferType<typeof installationReply>
 
 const need = exactly({
-  kind: oneOf('allocation', 'verdict', 'silent', 'drift', 'set-aside', 'install', 'draft', 'finding', 'mention'),
+  kind: oneOf(
+    'allocation',
+    'verdict',
+    'silent',
+    'drift',
+    'set-aside',
+    'install',
+    'draft',
+    'finding',
+    'mention',
+    'chance',
+  ),
   title: text(),
   text: text(),
   link: text(),

@@ -1,6 +1,7 @@
+import { answerTagSchema } from './answerTag'
 import { filterSchema } from '../evidence/filter'
 import { surveyQuery } from '../evidence/reports'
-import { surveyAnswersReply, surveyCountsReply, surveyReply, surveysReply } from './replies'
+import { surveyAnswersReply, surveyCountsReply, surveyReply, surveysReply, surveyVersionsReply } from './replies'
 import { surveyChangeSchema, surveySchema, surveyStateSchema } from './survey'
 import { answers, confirms, type Operation } from '../api/operation'
 import { SITE } from '../sites/operations'
@@ -39,6 +40,13 @@ export const SURVEYS = {
     body: surveyChangeSchema,
     reply: answers(surveyReply),
   },
+  readSurveyVersions: {
+    method: 'get',
+    path: `${SURVEY}/versions`,
+    access: 'viewer',
+    summary: 'What a survey asked earlier, the latest first',
+    reply: answers(surveyVersionsReply),
+  },
   setSurveyState: {
     method: 'post',
     path: `${SURVEY}/state`,
@@ -53,6 +61,14 @@ export const SURVEYS = {
     access: 'editor',
     summary: 'Delete a survey that was never shown',
     reply: confirms('deleted'),
+  },
+  tagAnswers: {
+    method: 'post',
+    path: `${SURVEY}/answer-tags`,
+    access: 'editor',
+    summary: 'Put a tag on written answers, or take it off',
+    body: answerTagSchema,
+    reply: confirms('saved'),
   },
   reportSurvey: {
     method: 'get',

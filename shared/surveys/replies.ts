@@ -17,6 +17,17 @@ export type SurveyView = InferType<typeof surveyReply>
 
 export const surveysReply = listOf(surveyReply)
 
+const surveyVersion = exactly({
+  version: id(),
+  at: moment(),
+  person: text().nullable(),
+  name: text(),
+  content: anything<SurveyContent>(),
+})
+export type SurveyVersion = InferType<typeof surveyVersion>
+
+export const surveyVersionsReply = listOf(surveyVersion)
+
 export const surveyAnswersReply = exactly({
   asked: whole(),
   answered: whole(),
@@ -27,6 +38,8 @@ export const surveyAnswersReply = exactly({
       written: whole(),
       choices: listOf(exactly({ id: text(), count: whole() })),
       values: listOf(exactly({ value: whole(), count: whole() })),
+      /** Of the written answers, the most first. */
+      tags: listOf(exactly({ tag: text(), count: whole() })),
       texts: listOf(
         exactly({
           visitor: text(),
@@ -34,6 +47,7 @@ export const surveyAnswersReply = exactly({
           at: amount(),
           text: text(),
           isRecorded: yesOrNo(),
+          tags: listOf(text()),
         }),
       ),
     }),

@@ -1,6 +1,8 @@
 import { array, boolean, number, object, string, type InferType } from '../yup'
 import { END, MOMENTS, QUESTION_KINDS, unreachable, type Moment, type Question } from '../../core/survey/survey'
+import type { Group } from '../../core/targeting/condition'
 import type { PageRule } from '../../core/targeting/pageRule'
+import { audienceSchema } from '../audiences/condition'
 import { somewhereFields } from '../collection/collection'
 
 export const MOST_QUESTIONS = 5
@@ -122,6 +124,7 @@ export const surveyContentSchema = object({
   /** On the buttons, in the language of the site. */
   words: object({ next: buttonWords(), send: buttonWords(), close: buttonWords() }).required(),
   moment: momentSchema.required(),
+  audience: audienceSchema,
   ...somewhereFields,
 })
 
@@ -151,6 +154,8 @@ export interface SurveyContent {
   thanks: string
   words: { next: string; send: string; close: string }
   moment: Moment
+  /** Conditions on visitors; null for everybody, as it is for surveys from before there were any. */
+  audience?: Group | null
   pages: PageRule[]
   /** Of the visitors, in buckets of 10,000. */
   share: number

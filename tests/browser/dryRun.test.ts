@@ -2,7 +2,7 @@ import { expect } from '@playwright/test'
 import { build } from 'esbuild'
 import { timeOfId } from '../../core/identity/timeOrderedId'
 import { PLAIN_TERMS } from '../../core/sheet/terms'
-import { replayTerms } from '../../core/targeting/replay'
+import { replayTerms, type Past } from '../../core/targeting/replay'
 import type { Condition, Group } from '../../core/targeting/condition'
 import { copyArrivals, copyText } from '../../demo/data/copyArrivals'
 import { simulateHistory, type SimulatedVisit } from '../../demo/data/simulateHistory'
@@ -124,13 +124,10 @@ test('for 10,000 visitors the dry run of their past says what their browsers dec
 
   const sheets = await listSheets(database, siteId, ['running'])
   const things = await experimentThings(database, siteId, sheets, until)
-  const pasts = await pastOfVisitors(
-    database,
-    siteId,
-    lived.map(({ id }) => id),
-    { join: 'all', of: things.flatMap(({ audience }) => audience ?? []) },
-    () => true,
-  )
+  const pasts = new Map<string, Past>()
+  const asked: Group = { join: 'all', of: things.flatMap(({ audience }) => audience ?? []) }
+  const ids = lived.map(({ id }) => id)
+  for await (const [id, past] of pastOfVisitors(database, siteId, ids, asked, () => true)) pasts.set(id, past)
   let compared = 0
   const shown = new Map<number, number>()
   const different: string[] = []

@@ -5,7 +5,8 @@ import { expect, test as base, type Page } from '@playwright/test'
 import { build } from 'esbuild'
 import { eq } from 'drizzle-orm'
 import fc from 'fast-check'
-import type { DeliveredEdit, EditContent } from '../../core/edits/content'
+import type { DeliveredEdit, EditContent, EditMarks } from '../../core/edits/content'
+import { deliveredEdit, orderEdits } from '../../core/edits/edit'
 import { event, organisation } from '../../server/database/schema'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
@@ -241,6 +242,55 @@ base('selectors speak of the page as it is, whatever other edits do to it', asyn
   expect(during).not.toContain('Torrin')
   expect(during).toContain('<p id="new">Newer</p>')
 })
+
+base(
+  'an edit for some window widths comes and goes with the window, and leaves the page as it was',
+  async ({ page }) => {
+    await openPage(page)
+    await page.setViewportSize({ width: 1280, height: 800 })
+    const pageHtml = () => page.evaluate(() => document.documentElement.outerHTML)
+    const before = await pageHtml()
+    const text = { kind: 'text', selector: '.mid' } as const
+    const bold = { kind: 'style', selector: '#list', value: { 'font-weight': '700' } } as const
+    const edits = orderEdits<EditContent & EditMarks>([
+      { ...text, original: 'Torrin', value: 'T.', widths: { from: null, below: 640 } },
+      { ...text, original: 'Torrin', value: 'Torrin island' },
+      { ...text, original: 'Torrin', value: 'Torrin, the largest island', widths: { from: 1000, below: null } },
+      { ...bold, original: {}, widths: { from: 500, below: 900 } },
+    ]).map(deliveredEdit)
+    await page.evaluate((wanted) => {
+      const own = window as unknown as Keeping & { takeBack: () => void }
+      own.takeBack = own.keepEdits(wanted)
+    }, edits)
+    const seen = async (width: number) => {
+      await page.setViewportSize({ width, height: 800 })
+      await page.evaluate(() => new Promise((frame) => requestAnimationFrame(() => requestAnimationFrame(frame))))
+      return page.evaluate(() => [
+        document.querySelector('.mid')!.textContent,
+        document.querySelector<HTMLElement>('#list')!.style.fontWeight,
+      ])
+    }
+    for (const [width, words, weight] of [
+      [1280, 'Torrin, the largest island', ''],
+      [899, 'Torrin island', '700'],
+      [639, 'T.', '700'],
+      [390, 'T.', ''],
+      [640, 'Torrin island', '700'],
+      [1000, 'Torrin, the largest island', ''],
+      [500, 'T.', '700'],
+      [999, 'Torrin island', ''],
+    ] as const)
+      expect(await seen(width), `${width} px`).toEqual([words, weight])
+    // What the page draws anew has what its window asks for.
+    await page.evaluate(() => {
+      document.querySelector('.mid')!.outerHTML = '<li class="mid" style="color: blue">Torrin</li>'
+    })
+    expect((await seen(999))[0]).toBe('Torrin island')
+    expect((await seen(400))[0]).toBe('T.')
+    await page.evaluate(() => (window as unknown as { takeBack: () => void }).takeBack())
+    expect(await pageHtml()).toBe(before)
+  },
+)
 
 base('a move whose goal another edit takes away leaves the rest in force', async ({ page }) => {
   await openPage(page)

@@ -1,6 +1,7 @@
 import { expect, type Locator, type Page } from '@playwright/test'
 import { eq } from 'drizzle-orm'
 import { experiment, site } from '../../server/database/schema'
+import { createExperiment } from '../../server/services/experiments/experiments'
 import { findSheet } from '../../server/services/experiments/sheet'
 import { scriptLine } from '../../shared/delivery/scriptLine'
 import { createTeam, saved } from './team'
@@ -86,4 +87,35 @@ test('the keyboard alone leads from the sign-in to a started experiment, heading
   const sheet = await findSheet(world.database, team.siteId, started!.id)
   expect(sheet).toMatchObject({ state: 'running', name: 'By keyboard', metrics: [{ name: 'Help read' }] })
   expect(sheet.variants[1]!.edits).toMatchObject([{ value: 'Sail to an island' }])
+})
+
+test('skip links lead to the first row of a table, and to the next step of a sheet, within five tabs', async ({
+  page,
+  world,
+}) => {
+  const team = await createTeam(world, 'skips')
+  const { id } = await createExperiment(world.database, team.siteId, null, 'Far down')
+  await team.signIn(page, 'editor', 'experiments')
+  const link = page.getByRole('row').getByRole('link', { name: 'Far down' })
+  await expect(link).toBeVisible()
+  await page.keyboard.press('Tab')
+  await page.keyboard.press('Tab')
+  await expect(page.locator(':focus')).toHaveText('Skip to the table')
+  await page.keyboard.press('Enter')
+  await expect(link).toBeFocused()
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('button', { name: 'Start …' })).toBeVisible()
+  await page.goto(`${world.url}/sites/${team.siteId}/experiments/${id}`)
+  const start = page.getByRole('complementary', { name: 'Next step' })
+  await expect(start).toBeVisible()
+  await page.keyboard.press('Tab')
+  await page.keyboard.press('Tab')
+  await expect(page.locator(':focus')).toHaveText('Skip to the next step')
+  await page.keyboard.press('Enter')
+  await expect(start).toBeFocused()
+  // Only what works here is listed: there is nothing to refresh on a draft.
+  await page.keyboard.press('?')
+  const shortcuts = page.getByRole('dialog', { name: 'Shortcuts' })
+  await expect(shortcuts.getByText('Point at the page for the first variant')).toBeVisible()
+  await expect(shortcuts.getByText('Refresh the results')).toHaveCount(0)
 })

@@ -40,14 +40,22 @@ test('from a hunch to exact counts: an A/B test with sixty real visitors', async
     await page.getByRole('button', { name: 'Add the site' }).click()
     line = await page.getByTestId('script-line').innerText()
     await world.serveDemo({ scriptLine: '' })
-    await page.getByRole('button', { name: 'Check' }).click()
+    await page.getByRole('button', { name: 'Check', exact: true }).click()
     await expect(page.getByText('The script line is not on this page.')).toBeVisible()
 
     // A busy test machine may take longer than a real visitor is made to wait.
     await world.serveDemo({ scriptLine: line.replace('1.5s', '30s') })
-    await page.getByRole('button', { name: 'Check' }).click()
+    await page.getByRole('button', { name: 'Check', exact: true }).click()
     const report = page.getByTestId('installation-report')
-    await expect(report.getByText('✓')).toHaveCount(5)
+    await expect(report.getByText('✓ in place')).toHaveCount(1)
+    await page.getByRole('button', { name: 'Check up to 20 pages' }).click()
+    await expect(report.getByText(/^Found on (?:1\d|20) of (?:1\d|20) pages\./)).toBeVisible()
+    await expect(report.getByText('Looking at more …')).toHaveCount(0)
+    // All of them, and pages of each kind among them.
+    for (const path of ['/', '/crossings/torrin', '/timetable', '/help', '/book'])
+      await expect(report.getByRole('cell', { name: path, exact: true })).toBeVisible()
+    const count = await report.getByRole('row').count()
+    await expect(report.getByText('✓ in place')).toHaveCount(count - 1)
     await expect(page.getByText('No visitor has reported yet.')).toBeVisible()
 
     const first = await newVisitor(browser)

@@ -1,6 +1,7 @@
 import { createServer } from 'node:http'
 import { expect, type FrameLocator, type Locator, type Page } from '@playwright/test'
 import type { Edit } from '../../core/edits/content'
+import { variantFindings } from '../../core/preflight/variantFindings'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment } from '../../server/services/experiments/experiments'
 import { eq } from 'drizzle-orm'
@@ -319,6 +320,76 @@ test('edits are renamed, switched off, reordered, limited to a page, copied and 
   expect(await read(2)).toMatchObject([{ kind: 'style', selector: 'li' }])
 })
 
+test('an edit that was made before says so once the page changes the text itself', async ({ world, page }) => {
+  const script = `addEventListener('click', ({ target }) => {
+    if (target.id === 'pier') document.querySelector('.lead').textContent = 'Bog is most liked' })`
+  const { frame, target } = await pointAt(world, page, { script })
+  const { variants } = await findSheet(world.database, target.siteId, target.experimentId)
+  const edit = {
+    id: drawThingId(),
+    kind: 'text',
+    selector: '.lead',
+    original: 'All year round.',
+    value: 'Open',
+  } as const
+  await fillSheet(world.database, target, { variants: variants.with(1, { ...variants[1]!, edits: [edit] }) })
+  await page.reload()
+  await expect(frame.locator('.lead')).toHaveText('Open')
+  const warning = page.getByText('The page changes this text by itself. The edit keeps one wording.')
+  await expect(warning).toHaveCount(0)
+  await page.getByRole('button', { name: 'Browse' }).click()
+  // A page that has just been opened still puts itself together: what it changes then says nothing.
+  await expect(async () => {
+    await frame.locator('#pier').click()
+    await expect(warning).toBeVisible({ timeout: 1000 })
+  }).toPass({ timeout: 60_000 })
+  await expect(frame.locator('.lead')).toHaveText('Open')
+})
+
+test('edits apply to the window widths that are chosen, and each width has its own', async ({ world, page }) => {
+  const { frame, read, target } = await pointAt(world, page)
+  const lead = frame.locator('.lead')
+  const write = async (words: string) => {
+    await lead.click()
+    await page.getByLabel('New text').fill(words)
+  }
+  // What was typed before the widths are chosen is for all.
+  await write('Every day of the year.')
+  await page.getByLabel('Edits apply to').selectOption({ label: 'Phones, below 640 px' })
+  await expect(page.getByLabel('Width', { exact: true })).toHaveValue('390')
+  await write('Every day.')
+  await page.getByRole('button', { name: 'Save the text' }).click()
+  await saved(page)
+  await expect(lead).toHaveText('Every day.')
+  await expect(page.getByText('only in windows below 640 px')).toBeVisible()
+  await page.getByLabel('Width', { exact: true }).selectOption({ label: 'Desktop, 1280' })
+  await expect(page.getByText('where these edits do not apply')).toBeVisible()
+  await expect(lead).toHaveText('Every day of the year.')
+  const kept = (await read()).map((edit) => [edit.kind === 'text' && edit.value, edit.widths ?? null])
+  expect(kept).toEqual([
+    ['Every day of the year.', null],
+    ['Every day.', { from: null, below: 640 }],
+  ])
+
+  await page.getByLabel('Edits apply to').selectOption({ label: 'Other widths …' })
+  await page.getByLabel('From').fill('900')
+  await page.getByLabel('Below').fill('700')
+  await page.getByRole('button', { name: 'Set', exact: true }).click()
+  await expect(page.getByText('No window is from 900 px and below 700 px wide.')).toBeVisible()
+  await page.getByLabel('Below').fill('1400')
+  await page.keyboard.press('Enter')
+  await page
+    .getByRole('button', { name: /^What to do with/ })
+    .first()
+    .click()
+  await page.getByRole('menuitem', { name: 'Only in windows from 900 to 1,399 px' }).click()
+  await saved(page)
+  expect((await read())[0]!.widths).toEqual({ from: 900, below: 1400 })
+  const findings = variantFindings([{ name: 'Warm', edits: await read() }], [], 'https://site.example')
+  expect(findings.map(({ text }) => text).join()).toContain('see no change and count too')
+  expect((await findSheet(world.database, target.siteId, target.experimentId)).variants[2]!.edits).toEqual([])
+})
+
 test('the page can be used to reach another one, and pointing goes on there', async ({ world, page }) => {
   const { frame, heading } = await pointAt(world, page)
   await frame.locator('#other').click()
@@ -335,6 +406,35 @@ test('the page can be used to reach another one, and pointing goes on there', as
   await page.getByText('Holds 2 elements').click()
   await page.getByRole('button', { name: 'paragraph “From 12 euro”' }).click()
   await expect(heading.first()).toHaveText('paragraph “From 12 euro”')
+})
+
+test('a text that the page changes by itself says so, and one that Vetch has changed does not', async ({
+  world,
+  page,
+}) => {
+  const script = `let count = 0
+    addEventListener('click', ({ target }) => { if (target.id === 'pier') document.querySelector('.lead').textContent = 'Clicked ' + ++count })`
+  const { frame, heading } = await pointAt(world, page, { script })
+  const warning = page.getByText('The page changes this text by itself.')
+  await frame.locator('.lead').click()
+  await expect(heading.first()).toHaveText('paragraph “All year round.”')
+  await expect(warning).toHaveCount(0)
+  await frame.locator('#side h2').click()
+  await page.getByLabel('New text').fill('Prices')
+  await page.getByRole('button', { name: 'Save the text' }).click()
+  await expect(frame.locator('#side h2')).toHaveText('Prices')
+  // A page that has just been opened still puts itself together: what it changes then says nothing.
+  await expect(async () => {
+    await page.getByRole('button', { name: 'Browse' }).click()
+    await frame.locator('#pier').click()
+    await page.getByRole('button', { name: 'Edit' }).click()
+    await frame.locator('.lead').click()
+    await expect(heading.first()).toHaveText(/Clicked/)
+    await expect(warning).toBeVisible({ timeout: 500 })
+  }).toPass({ timeout: 60_000 })
+  await frame.locator('#side h2').click()
+  await expect(heading.first()).toHaveText(/Fares|Prices/)
+  await expect(warning).toHaveCount(0)
 })
 
 test('a page that forbids frames works in a window of its own', async ({ world, page }) => {

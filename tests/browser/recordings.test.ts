@@ -1,10 +1,13 @@
 import { createServer } from 'node:http'
+import type { AddressInfo } from 'node:net'
 import { recordedChunk } from '../recordedChunk'
 import { readFile } from 'node:fs/promises'
 import { expect, type Page, type Request } from '@playwright/test'
-import { sql } from 'drizzle-orm'
+import { eq, sql } from 'drizzle-orm'
+import { keptStyleSheet } from '../../server/database/schema'
 import { updateCollection } from '../../server/services/collection/collection'
 import { readRecordedEvents } from '../../server/services/recordings/recordings'
+import { keepStyleSheets } from '../../server/services/recordings/styleSheets'
 import { writeChunk } from '../../server/intake/recordings/writeChunk'
 import { scriptLine } from '../../shared/delivery/scriptLine'
 import { folded, happen } from '../arrivals'
@@ -110,6 +113,7 @@ test('a session is recorded across pages without what was typed, survives a lost
 
   await team.signIn(page, 'editor', 'evidence/recordings?days=7')
   await expect(page.getByRole('row')).toHaveCount(2)
+  await page.getByRole('button', { name: 'More filters' }).click()
   await page.getByLabel('rage click').check()
   await expect(page.getByText('None of the 1 recordings of these days matches.')).toBeVisible()
   await page.getByLabel('rage click').uncheck()
@@ -132,6 +136,36 @@ test('a session is recorded across pages without what was typed, survives a lost
   address.searchParams.set('t', '0')
   await page.goto(address.href)
   await expect(stage.getByRole('heading', { name: 'Book a crossing' })).toBeVisible()
+})
+
+test('a page whose style sheet is on another host is played as it looked', async ({ world, browser, page }) => {
+  const team = await recordedTeam(world, 'styled')
+  const other = createServer((_request, reply) =>
+    reply.writeHead(200, { 'content-type': 'text/css' }).end('h1 { color: rgb(1, 2, 3) }'),
+  )
+  await new Promise<void>((listening) => other.listen(0, '127.0.0.1', listening))
+  const otherOrigin = `http://127.0.0.1:${(other.address() as AddressInfo).port}`
+  const links = ['look', 'gone'].map((name) => `<link rel="stylesheet" href="${otherOrigin}/${name}.css">`).join('')
+  const html = `<!doctype html><html><head>${scriptLine(world.url, team.siteKey)}${links}</head><body><h1>Boats</h1></body></html>`
+  await world.serve(createServer((_request, reply) => reply.writeHead(200, { 'content-type': 'text/html' }).end(html)))
+  const context = await newVisitor(browser)
+  const visitor = await context.newPage()
+  await visitor.goto(world.demoOrigin)
+  await chunkSent(visitor)
+  await reported(visitor)
+  await isRecorded(visitor)
+  await context.close()
+  await folded(world.database, team.siteId)
+  expect(await recordedText(world, team.siteId)).not.toContain('rgb(1, 2, 3)')
+  await keepStyleSheets(world.database, team.siteId, new Date(), [world.demoOrigin, otherOrigin])
+  await world.database.delete(keptStyleSheet).where(eq(keptStyleSheet.address, `${otherOrigin}/gone.css`))
+  other.close()
+
+  await team.signIn(page, 'viewer', 'evidence/recordings?days=7')
+  await page.getByRole('row').nth(1).getByRole('link').click()
+  const heading = page.frameLocator('[data-testid=replay] iframe').getByRole('heading', { name: 'Boats' })
+  await expect(heading).toHaveCSS('color', 'rgb(1, 2, 3)')
+  await expect(page.getByText('A style sheet of another host is missing. The page may look different.')).toBeVisible()
 })
 
 test('texts are masked where the site says so, and nobody is recorded against their browser’s signal', async ({

@@ -228,6 +228,15 @@ test('lifts over time and within segments are drawn, opened as tables, downloade
   const segments = overTime.getByRole('table', { name: 'Order value by country' })
   await expect(segments.getByRole('row').nth(1)).toContainText('IE')
   await expect(overTime.getByTestId('heterogeneity')).toContainText('Fewer than two segments')
+  await overTime.getByRole('radio', { name: 'Week of the run' }).click()
+  await expect(page).toHaveURL(/segment=week/)
+  const weeks = overTime.getByRole('table', { name: 'Order value by week of the run' })
+  await expect(weeks.getByRole('row').nth(1)).toContainText('week 1')
+  await expect(overTime.getByTestId('trend')).toContainText(
+    /^ ?(No sign that the lift rises or falls|The lift (rises|falls)) from week to week/,
+  )
+  await overTime.getByRole('radio', { name: 'Country' }).click()
+  await expect(overTime.getByTestId('trend')).toHaveCount(0)
   await overTime.getByRole('button', { name: /^Choose columns/ }).click()
   await page.getByRole('checkbox', { name: 'Interval from' }).check()
   await expect(segments.getByRole('columnheader', { name: 'Interval from' })).toBeVisible()
@@ -251,6 +260,44 @@ test('numbers that must not be trusted are struck through', async ({ page, world
   await expect(page.getByTestId('verdict')).toContainText('Don’t trust these numbers')
   const number = page.getByTestId('arms').getByTitle('How do you know?').first()
   await expect(number).toHaveCSS('text-decoration-line', 'line-through')
+})
+
+test('a run that leads nowhere says so, below the chance that its plan was given', async ({ page, world }) => {
+  const { siteId, siteAddress, signIn, draftId } = await prepare(world)
+  const order = { type: 'event', name: 'order' } as const
+  const id = await startedExperiment(world.database, siteId, START, primaryMetric('Orders', 'conversion', order))
+  await world.database
+    .update(experiment)
+    .set({ plan: { ...PLAN, plannedVisitors: 1500, leastChance: 0.5 } })
+    .where(eq(experiment.id, id))
+  const come = Array.from({ length: 800 }, (_, index): Happening[] => {
+    const [visitor, variant] = [`same-${index}`, index % 2]
+    const at = START + ((index * 29) % (DAYS * 24)) * 3_600_000
+    const exposed: Happening = { visitor, at, type: 'exposure', experiment: id, variant }
+    const isOrder = index % 20 < 2
+    return isOrder ? [exposed, { visitor, at: at + 60_000, type: 'custom', name: 'order', amount: 20 }] : [exposed]
+  })
+  await happen(world.database, { id: siteId, address: siteAddress }, come.flat())
+  await folded(world.database, siteId)
+  await signIn(page, 'editor', `experiments/${id}`)
+  await expect(page.getByTestId('verdict')).toContainText('Keep running')
+  const outlook = page.getByTestId('outlook')
+  await expect(outlook).toContainText('The plan advises to stop: the chance is below 50 %.')
+  await expect(outlook).toContainText('if the lift is what it looks like now')
+  await expect(page.getByText('Advises to stop once the chance to still end with Ship is below 50 %.')).toBeVisible()
+
+  await page.goto(`${world.url}/sites/${siteId}/experiments/${draftId}`)
+  const least = page.getByLabel('Advise to stop below')
+  await expect(least).toHaveValue('10')
+  await least.fill('120')
+  await page.keyboard.press('Tab')
+  await expect(page.getByText('The chance lies between 0 % and 100 %.')).toBeVisible()
+  await expect(least).toHaveValue('120')
+  await least.fill('')
+  await page.keyboard.press('Tab')
+  await saved(page)
+  await page.reload()
+  await expect(least).toHaveValue('')
 })
 
 test('metrics of every role are added, changed and removed on a draft, and removing can be undone', async ({
@@ -311,6 +358,10 @@ test('a plan is rehearsed in the background, told apart from a changed one, and 
   await expect(rows).toHaveCount(5, { timeout: 60_000 })
   await expect(rows.nth(4).getByRole('cell').first()).toHaveText('+40.0 %')
   await expect(rows.nth(4).getByRole('cell').nth(1)).toHaveText(/(100|99)\.\d %/)
+  await rehearsal.getByRole('button', { name: 'Compare rules' }).click()
+  await expect(rows).toHaveCount(13, { timeout: 60_000 })
+  const compared = await rehearsal.getByRole('cell', { name: /^(sequential|fixed|low risk)$/ }).allTextContents()
+  expect(compared.slice(0, 3)).toEqual(['sequential', 'fixed', 'low risk'])
   await rehearsal.getByLabel('New visitors a day').fill('30')
   await expect(rehearsal).toContainText('The plan has changed since')
   await rehearsal.getByLabel('New visitors a day').fill('900000')

@@ -3,16 +3,19 @@ import { AxeBuilder } from '@axe-core/playwright'
 import { expect, type Page } from '@playwright/test'
 import { sql } from 'drizzle-orm'
 import { CROSSINGS_SURVEY } from '../../demo/data/survey'
+import type { Group } from '../../core/targeting/condition'
+import { createAudience, deleteAudience } from '../../server/services/audiences/savedAudiences'
+import { updateAudience } from '../../server/services/audiences/updateAudience'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { noteFirstReport } from '../../server/services/sites/sites'
-import { createSurvey, setSurveyState, updateSurvey } from '../../server/services/surveys/surveys'
+import { createSurvey, listSurveys, setSurveyState, updateSurvey } from '../../server/services/surveys/surveys'
 import { scriptLine } from '../../shared/delivery/scriptLine'
 import type { SurveyContent } from '../../shared/surveys/survey'
 import { folded } from '../arrivals'
 import { PLAN, primaryMetric } from '../metrics'
 import { createTeam } from './team'
-import { newVisitor, reported, withClock } from './visitor'
+import { newVisitor, reported, served, withClock } from './visitor'
 import { test, type World } from './world'
 
 const survey = (page: Page) => page.locator('vetch-survey').getByRole('dialog')
@@ -98,8 +101,27 @@ test('a visitor is asked at the moment chosen, answers by key, is led by the ans
   await expect(page.getByRole('row', { name: /^4/ })).toContainText('100.0 %')
   await page.getByLabel('Search the answers').fill('dogs')
   await expect(page.getByRole('row', { name: /Are dogs allowed\? <img src=x/ })).toBeVisible()
+  // What is in sight gets a tag, which is counted, and undone in one step.
+  await page.getByLabel('Tag', { exact: true }).fill('Animals ')
+  await page.getByRole('button', { name: 'Tag this answer' }).click()
+  const tags = page.getByRole('button', { name: 'animals 1, 100 %' })
+  await expect(tags).toBeVisible()
+  await page.getByRole('button', { name: 'Remove the tag animals' }).click()
+  await expect(tags).toHaveCount(0)
+  await page.getByRole('button', { name: 'Undo' }).last().click()
+  await expect(tags).toBeVisible()
+  await page.reload()
+  await tags.click()
+  await expect(page.getByRole('row', { name: /Are dogs allowed/ })).toContainText('animals')
   await page.getByLabel('Search the answers').fill('cats')
   await expect(page.getByText('No answer matches.')).toBeVisible()
+  // With the visitor's other data, their tags are gone.
+  const left = () => world.database.execute(sql`SELECT tag FROM answer_tag WHERE site_id = ${team.siteId}`)
+  expect((await left()).rows).toEqual([{ tag: 'animals' }])
+  const asked = await world.database.execute<{ id: string }>(sql`
+    SELECT visitor_id AS id FROM event WHERE site_id = ${team.siteId} AND type = 'asked'`)
+  await page.request.delete(`${world.url}/api/sites/${team.siteId}/visitors/${asked.rows[0]!.id}`)
+  await expect.poll(async () => (await left()).rows).toEqual([])
 })
 
 test('a survey comes after seconds, at a depth, and to those who are about to leave', async ({ world, browser }) => {
@@ -148,6 +170,55 @@ test('a survey comes after seconds, at a depth, and to those who are about to le
   )
   await expect(survey(leaving)).toBeVisible()
   for (const each of [waiting, reading, leaving]) await each.context().close()
+})
+
+test('a survey asks its audience alone, as conditions are when its moment comes, and follows a saved audience', async ({
+  world,
+  browser,
+}) => {
+  const page = { match: 'begins', value: '/' } as const
+  const { team, id, line } = await runSurvey(world, 'of-some', {
+    moment: { kind: 'event', name: 'now' },
+    pages: [page],
+  })
+  const speaksGerman: Group = { join: 'all', of: [{ fact: 'language', is: 'begins', texts: ['de'] }] }
+  const saved = await createAudience(world.database, team.siteId, null, { name: 'German', conditions: speaksGerman })
+  const hasSeenHelp = { fact: 'seen', page: { match: 'exact', value: '/help' }, is: 'least', number: 1 } as const
+  const audience: Group = { join: 'all', of: [{ fact: 'audience', is: 'yes', id: saved.id }, hasSeenHelp] }
+  const { name, content, version } = (await listSurveys(world.database, team.siteId))[0]!
+  const target = { siteId: team.siteId, surveyId: id, personId: null }
+  await updateSurvey(world.database, target, { name, content: { ...content, audience }, version } as never)
+  await world.serveDemo({ scriptLine: line })
+
+  const isAsked = async (locale: string, ...paths: string[]) => {
+    const context = await newVisitor(browser, { locale })
+    const visitor = await context.newPage()
+    for (const path of paths) {
+      await visitor.goto(world.demoOrigin + path)
+      await scriptIsThere(visitor)
+      await reported(visitor)
+    }
+    // The script has come, and has begun once it answers to a second call.
+    for (let call = 0; call < 3; call++) {
+      await visitor.evaluate(() => (window as unknown as { vetch: object[] }).vetch.push({ event: 'now' }))
+      await visitor.evaluate(() => new Promise<void>((idle) => requestIdleCallback(() => idle())))
+    }
+    const count = await survey(visitor).count()
+    await context.close()
+    return count === 1
+  }
+  expect(await isAsked('de-AT', '/help', '/timetable')).toBe(true)
+  expect(await isAsked('de-AT', '/timetable')).toBe(false)
+  expect(await isAsked('en-IE', '/help', '/timetable')).toBe(false)
+
+  const speaksEnglish: Group = { join: 'all', of: [{ fact: 'language', is: 'begins', texts: ['en'] }] }
+  const english = { name: 'English', conditions: speaksEnglish }
+  const changed = await updateAudience(world.database, team.siteId, null, saved.id, english)
+  expect(changed.uses).toEqual([{ kind: 'survey', id, name, isOver: false }])
+  await expect(deleteAudience(world.database, team.siteId, null, saved.id)).rejects.toMatchObject({ status: 409 })
+  await served(world.url, team.siteKey, '"en"')
+  expect(await isAsked('en-IE', '/help', '/timetable')).toBe(true)
+  expect(await isAsked('de-AT', '/help', '/timetable')).toBe(false)
 })
 
 test('a page that demands trusted types gets its survey and every kind of edit', async ({ world, browser }) => {
@@ -269,6 +340,15 @@ test('a survey is written beside its preview, saved as it is typed, and started 
   expect((await stored())[0]!.version).toBe(version)
   await change.getByRole('button', { name: 'Save' }).click()
   await expect.poll(async () => (await stored())[0]!.version).toBe(version + 1)
+  // An earlier version is written over what stands there, and saved like any other change.
+  await page.getByText('Versions', { exact: true }).click()
+  await page.getByRole('button', { name: `Restore version ${version}`, exact: true }).click()
+  await expect(second.getByLabel('What it asks')).toHaveValue('Will you come back?')
+  expect((await stored())[0]!.version).toBe(version + 1)
+  await page.getByRole('button', { name: 'Save', exact: true }).click()
+  await change.getByRole('button', { name: 'Save' }).click()
+  await expect.poll(async () => (await stored())[0]!.version).toBe(version + 2)
+  await expect(page.getByText(`Version ${version + 2} ·`)).toBeVisible()
   await page.getByRole('button', { name: 'End', exact: true }).click()
   await expect(page.getByText('Ended. No visitor sees it now.')).toBeVisible()
 })

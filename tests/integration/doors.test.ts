@@ -3,12 +3,8 @@ import type { Group } from '../../core/targeting/condition'
 import { audienceSize } from '../../server/services/audiences/audienceSize'
 import { dryRunPast, dryRunPersona } from '../../server/services/audiences/dryRun'
 import { createPersona, deletePersona, updatePersona } from '../../server/services/audiences/personas'
-import {
-  createAudience,
-  deleteAudience,
-  listAudienceVersions,
-  updateAudience,
-} from '../../server/services/audiences/savedAudiences'
+import { createAudience, deleteAudience, listAudienceVersions } from '../../server/services/audiences/savedAudiences'
+import { updateAudience } from '../../server/services/audiences/updateAudience'
 import { createEnvironment, detachEnvironment, showInEnvironment } from '../../server/services/sites/environments'
 import { createGroup, deleteGroup } from '../../server/services/traffic/groups'
 import { createHoldout, endHoldout, listHoldouts } from '../../server/services/traffic/holdouts'
@@ -43,6 +39,8 @@ import { listExperiments } from '../../server/services/experiments/listExperimen
 import { findSheet } from '../../server/services/experiments/sheet'
 import { readDays } from '../../server/services/results/days'
 import { readSegments } from '../../server/services/results/segments'
+import { readSplit } from '../../server/services/results/readSplit'
+import { reopenSplit, settledAmong, settleSplit } from '../../server/services/experiments/splitSettlement'
 import type { EvidenceThread } from '../../server/services/evidence/askEvidence'
 import { createArchive } from '../../server/services/evidence/archive'
 import { readEvidenceChoices, readRefusals } from '../../server/services/evidence/choices'
@@ -101,6 +99,7 @@ import {
 } from '../../server/services/pictures/variantPictures'
 import { DEVICES } from '../../shared/pictures/variantPicture'
 import { addSitePicture, findSitePicture } from '../../server/services/pictures/sitePictures'
+import { tagAnswers } from '../../server/services/surveys/answerTags'
 import { readSurveyAnswers } from '../../server/services/surveys/surveyAnswers'
 import { CROSSINGS_SURVEY } from '../../demo/data/survey'
 import { createFunnel, deleteFunnel, listFunnels, updateFunnel } from '../../server/services/evidence/funnels'
@@ -154,7 +153,7 @@ test('nobody may show the interface in a frame, and its pages run no script but 
 
 /** Tables whose rows belong to a site. */
 const OF_A_SITE =
-  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|person_session|summary_due|reached_verdict|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|survey|finding|attachment|page_picture|hypothesis|hypothesis_finding|hypothesis_comment|idea_traffic|ranking_terms|site_picture|preview|variant_picture|experiment_comment|approval|pinned_device|drift_check|exclusion_group|holdout|saved_audience|saved_audience_version|test_persona|environment_share|rollout|person_key)"?[\s(]/i
+  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|person_session|summary_due|reached_verdict|exposure|visitor_value|exposure_count|statistic|look|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|kept_style_sheet|survey|finding|attachment|page_picture|hypothesis|hypothesis_finding|hypothesis_comment|idea_traffic|ranking_terms|site_picture|preview|variant_picture|experiment_comment|approval|pinned_device|drift_check|exclusion_group|holdout|answer_tag|saved_audience|saved_audience_version|test_persona|environment_share|rollout|person_key)"?[\s(]/i
 
 /** The smallest PNG there is. */
 const PIXEL = Buffer.from(
@@ -185,6 +184,9 @@ async function readEvidence(siteId: number, experimentId: number): Promise<void>
   const survey = { siteId, surveyId, personId: null }
   await updateSurvey(database, survey, { name, content, version: 1 })
   await listSurveys(database, siteId)
+  const answer = { question: 'q1', answers: [{ visitor: 'visitor-a', session: 's', at: 1 }], tag: 'dogs', isOn: true }
+  await tagAnswers(database, { siteId, surveyId, personId: null }, answer)
+  await tagAnswers(database, { siteId, surveyId, personId: null }, { ...answer, isOn: false })
   await readSurveyAnswers(database, thread as unknown as EvidenceThread, siteId, { ...filter, survey: surveyId })
   await deleteSurvey(database, survey)
   const note = {
@@ -379,7 +381,11 @@ test('every statement on what belongs to a site names the site', async () => {
     await Promise.all([
       readLooks(database, siteId, draft.id),
       findSheet(database, siteId, draft.id).then((sheet) =>
-        Promise.all([readDays(database, sheet, new Date()), readSegments(database, sheet, new Date())]),
+        Promise.all([
+          readDays(database, sheet, new Date()),
+          readSegments(database, sheet, new Date()),
+          readSplit(database, sheet),
+        ]),
       ),
       readEvidence(siteId, draft.id),
       listExclusions(database, siteId, draft.id, { limit: 5 }),
@@ -390,6 +396,9 @@ test('every statement on what belongs to a site names the site', async () => {
     const { version } = await findSheet(database, siteId, draft.id)
     const late = primaryMetric('Clicks', 'conversion', { type: 'click', selector: '#late' }, { role: 'secondary' })
     await addMetricToStarted(database, queue, target, version, late)
+    await settleSplit(database, target, null, { cause: 'other', words: 'A link.', act: 'name' })
+    await settledAmong(database, siteId, [draft.id])
+    await reopenSplit(database, target)
     const exclusionId = await addExclusion(database, queue, target, { kind: 'team', reason: 'Ours.' })
     await removeExclusion(database, queue, target, exclusionId)
     await updateSite(database, queue, siteId, null, {
@@ -423,16 +432,17 @@ test('every statement on what belongs to a site names the site', async () => {
 
 test('a page is inspected in a thread of its own, which is ended when it takes too long', async () => {
   const page = {
+    address: 'https://shop.example/',
     html: `<head>${scriptLine('https://vetch.example', 'KEY1')}</head><p ${'a '.repeat(400_000)}><${'b<'.repeat(400_000)}`,
     base: 'https://vetch.example',
     key: 'KEY1',
   }
   const thread = resolve('.output/threads/inspectPage.mjs')
   const task = { look: 'installation', page } as const
-  expect((await inspectInThread(thread, task, 60_000)).every(({ passed }) => passed)).toBe(true)
+  expect((await inspectInThread(thread, task, 60_000)).findings.every(({ passed }) => passed)).toBe(true)
   await expect(inspectInThread(thread, task, 1)).rejects.toMatchObject({ status: 422 })
   // The thread that was ended for it has another in its place.
-  expect((await inspectInThread(thread, task, 60_000)).every(({ passed }) => passed)).toBe(true)
+  expect((await inspectInThread(thread, task, 60_000)).findings.every(({ passed }) => passed)).toBe(true)
 })
 
 test('raw events go after as many days as the site says; what was measured stays, and goes on', async () => {

@@ -153,6 +153,7 @@ const QUERIES: Partial<Record<OperationId, string>> = {
   readThread: '?finding={finding}',
   reportClicks: `${RANGE}&of=is:/book`,
   reportReading: `${RANGE}&of=is:/book`,
+  readStyleSheet: '?address=https://styles.example/a.css&at=0',
 }
 const pathOf = (id: string, operation: Operation) =>
   fillPath(operation.path + (QUERIES[id as OperationId] ?? ''), { ...ids, site: team.site.id })
@@ -229,16 +230,19 @@ const BODIES: Partial<Record<OperationId, object>> = {
   startExperiment: {},
   scheduleExperiment: { start: null, end: null },
   endExperiment: {},
+  tagAnswers: { question: 'q1', answers: [{ visitor: visitorId('visitor-0001'), session: 's', at: 1 }], tag: 'dogs' },
+  settleSplit: { cause: 'other', words: 'A wrong link.' },
   erasePerson: { visitors: [] },
 }
 
-/** A draft has no numbers yet, nobody was recorded, and no picture was taken. */
+/** A draft has no numbers yet, nobody was recorded, no style sheet was kept, and no picture was taken. */
 const MISSING = new Set<string>([
   'readHypothesisFile',
   'explainNumber',
   'readEventsStatement',
   'readRecording',
   'readRecordedEvents',
+  'readStyleSheet',
   'exportVisitor',
   'exportPerson',
   'readPagePicture',

@@ -12,6 +12,7 @@ import { eventsStatement } from '../../server/services/results/explanations/even
 import { explainNumber } from '../../server/services/results/explanations/explainNumber'
 import { experimentResults } from '../../server/services/results/results'
 import { readSegments } from '../../server/services/results/segments'
+import { readTrends } from '../../server/services/results/trends'
 import { EXPLAINED_NUMBERS } from '../../shared/experiments/explanation'
 import { folded, happen, type Happening } from '../arrivals'
 import { primaryMetric } from '../metrics'
@@ -119,6 +120,34 @@ test('segments tell where the variant helps, corrected over all of them, and tha
   expect(country.at(-1)!.value).toBeNull()
   expect(country).toHaveLength(13)
   expect(country.reduce((sum, each) => sum + each.visitors, 0)).toBe(VISITORS)
+})
+
+test('weeks and weekdays are made of the days of first exposures, and nobody is lost', async () => {
+  const days = await readDays(database, sheet, new Date())
+  const { week, weekday, trend, firstWeek } = (await readTrends(database, sheet, new Date()))[0]!.comparisons[0]!
+  const firstDay = Date.parse(days[0]!.day)
+  const expected = (among: (day: string) => boolean) => {
+    const arms = days.filter(({ day }) => among(day)).map(({ metrics }) => metrics[0]!.arms)
+    const total = (arm: number, of: 'visitors' | 'sum') => arms.reduce((sum, own) => sum + own[arm]![of], 0)
+    const mean = (arm: number) => total(arm, 'sum') / total(arm, 'visitors')
+    return { visitors: total(0, 'visitors') + total(1, 'visitors'), lift: mean(1) / mean(0) - 1 }
+  }
+  for (const [place, each] of week.readings.entries()) {
+    const own = expected((day) => Math.floor((Date.parse(day) - firstDay) / (7 * 24 * HOUR)) === place)
+    expect(each).toMatchObject({ value: `week ${place + 1}`, visitors: own.visitors })
+    expect(each.lift.estimate).toBeCloseTo(own.lift, 10)
+  }
+  const isWeekend = (day: string) => ['Sat', 'Sun'].some((name) => new Date(day).toUTCString().startsWith(name))
+  const parts = [
+    ['weekdays', expected((day) => !isWeekend(day)).visitors],
+    ['weekend', expected(isWeekend).visitors],
+  ]
+  expect(weekday.readings.map(({ value, visitors }) => [value, visitors])).toEqual(
+    parts.filter(([, visitors]) => visitors !== 0),
+  )
+  for (const { readings } of [week, weekday])
+    expect(readings.reduce((sum, { visitors }) => sum + visitors, 0)).toBe(VISITORS)
+  expect([trend === null, firstWeek === null]).toEqual([week.readings.length < 3, week.readings.length < 2])
 })
 
 test('with an observation window, visitors count once theirs is over, by what they did within it', async () => {

@@ -1,18 +1,22 @@
 import { randomBytes } from 'node:crypto'
+import { createServer } from 'node:http'
+import type { AddressInfo } from 'node:net'
 import { gzipSync } from 'node:zlib'
 import { eq, sql } from 'drizzle-orm'
 import { afterAll, beforeAll, expect, test, vi } from 'vitest'
 import { isInTest } from '../../core/assignment/assignment'
 import { timeOrderedId } from '../../core/identity/timeOrderedId'
+import { DAY, HOUR } from '../../core/time/units'
 import { connect } from '../../server/database/connect'
 import { updateCollection } from '../../server/services/collection/collection'
 import { ANSWERS } from '../../server/services/evidence/answers'
 import { STATEMENTS } from '../../server/services/evidence/statements/statements'
 import { readSiteVisits } from '../../server/services/evidence/siteVisits'
 import { addNote } from '../../server/services/recordings/notes'
-import { recording as recordingTable } from '../../server/database/schema'
+import { keptStyleSheet, recording as recordingTable, site as siteTable } from '../../server/database/schema'
 import { keepWithinSize } from '../../server/intake/recordings/keepWithinSize'
 import { writeChunk } from '../../server/intake/recordings/writeChunk'
+import { keepStyleSheets, readKeptStyleSheet } from '../../server/services/recordings/styleSheets'
 import { forgetRecordings, forgetRecordingsOf } from '../../server/services/recordings/forgetRecordings'
 import { listRecordings, readRecordedEvents, readRecording } from '../../server/services/recordings/recordings'
 import { LARGEST_RECORDING, LARGEST_UNPACKED, LARGEST_UNPACKED_RECORDING } from '../../shared/intake/record'
@@ -265,6 +269,64 @@ test('only the share of the visitors is recorded, robots never, and a session on
   await send(packed(chunk({ session: 'large' })))
   await database.execute(sql`UPDATE recording SET bytes = ${LARGEST_RECORDING - 5} WHERE session_id = 'large'`)
   expect((await send(packed(chunk({ session: 'large' })))).text).toContain('as large as it may be')
+})
+
+test('style sheets of other hosts are kept as they were, as long as recordings are, and only those that pages name', async () => {
+  const own = await createTeam(database)
+  let says = 'h1 { color: red }'
+  const asked: string[] = []
+  const listen = async (answer: (path: string) => string) => {
+    const server = createServer((request, reply) => {
+      asked.push(request.url!)
+      reply.writeHead(request.url === '/gone.css' ? 404 : 200).end(answer(request.url!))
+    })
+    await new Promise<void>((listening) => server.listen(0, '127.0.0.1', listening))
+    return { server, origin: `http://127.0.0.1:${(server.address() as AddressInfo).port}` }
+  }
+  const other = await listen(() => says)
+  const pages = await listen(
+    () => `<link rel="stylesheet" href="/own.css"><link rel=stylesheet href="${other.origin}/a.css">
+      <link rel="stylesheet" href="${other.origin}/gone.css"><link rel="icon" href="${other.origin}/icon.png">`,
+  )
+  await database.update(siteTable).set({ address: pages.origin }).where(eq(siteTable.id, own.site.id))
+  await happen(database, { ...own.site, address: pages.origin }, [viewed('visitor-seen', 'seen')])
+  const keepAt = (hour: number, trusted = [pages.origin, other.origin]) =>
+    keepStyleSheets(database, own.site.id, new Date(Date.now() + hour * HOUR), trusted)
+  const readAt = (hour: number, name = 'a', id = own.site.id) =>
+    readKeptStyleSheet(database, id, `${other.origin}/${name}.css`, new Date(Date.now() + hour * HOUR)).then(
+      ({ content }) => content,
+      (error: Error) => error.message,
+    )
+  // Nothing that lies on a private address is fetched, unless it is trusted.
+  await keepAt(0, [pages.origin])
+  expect(await readAt(0)).toBe('Vetch has no copy of this style sheet.')
+  await keepAt(0)
+  says = 'h1 { color: blue }'
+  await keepAt(2)
+  await keepAt(3)
+  expect([await readAt(-5), await readAt(1), await readAt(2.5), await readAt(9)]).toEqual(
+    ['red', 'red', 'blue', 'blue'].map((color) => `h1 { color: ${color} }`),
+  )
+  expect([await readAt(0, 'gone'), await readAt(0, 'a', team.site.id)]).toEqual(
+    Array(2).fill('Vetch has no copy of this style sheet.'),
+  )
+  expect(asked).not.toContain('/own.css')
+  expect(asked).not.toContain('/icon.png')
+  const { days } = collected({ recording: 10_000 }).recording
+  await forgetRecordingsOf(database, own.site.id, new Date(Date.now() + days * DAY + 1 * HOUR))
+  expect(await readAt(0)).toBe('h1 { color: blue }')
+  await forgetRecordingsOf(database, own.site.id, new Date(Date.now() + days * DAY + 4 * HOUR))
+  expect(await readAt(0)).toBe('Vetch has no copy of this style sheet.')
+
+  // One that says something else each time, with what no database keeps, fills no disk.
+  for (let hour = 4; hour < 106; hour++) {
+    says = `h1 { order: ${hour}\0 }`
+    await keepAt(hour)
+  }
+  const copies = await database.$count(keptStyleSheet, eq(keptStyleSheet.siteId, own.site.id))
+  expect([copies, await readAt(200), await readAt(0)]).toEqual([100, 'h1 { order: 105 }', 'h1 { order: 6 }'])
+  other.server.close()
+  pages.server.close()
 })
 
 test('recordings are found by what happened in them, and read with the moments of the visit', async () => {

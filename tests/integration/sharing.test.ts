@@ -16,8 +16,8 @@ import {
   deleteAudience,
   listAudiences,
   listAudienceVersions,
-  updateAudience,
 } from '../../server/services/audiences/savedAudiences'
+import { updateAudience } from '../../server/services/audiences/updateAudience'
 import { changeSheet, fillSheet, type SheetParts } from '../../server/services/experiments/changeSheet'
 import { createExperiment, endExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { preflightReport } from '../../server/services/experiments/preflightReport'

@@ -58,6 +58,8 @@ function upgrade() {
 test('an upgrade that is killed in the middle leaves everything as it was, and is done whole the next time', async () => {
   // Services of today make what the earlier version would have: columns that came later are there only meanwhile.
   await database.execute(sql`ALTER TABLE site ADD COLUMN private_hosts text[] NOT NULL DEFAULT '{}'`)
+  await database.execute(sql`ALTER TABLE experiment ADD COLUMN split_settlement jsonb`)
+  await database.execute(sql`ALTER TABLE exclusion ADD COLUMN segment jsonb`)
   const { site } = await createTeam(database)
   const experimentId = await startedExperiment(
     database,
@@ -66,6 +68,8 @@ test('an upgrade that is killed in the middle leaves everything as it was, and i
     primaryMetric('Booked', 'conversion', { type: 'event', name: 'order' }),
   )
   await database.execute(sql`ALTER TABLE site DROP COLUMN private_hosts`)
+  await database.execute(sql`ALTER TABLE experiment DROP COLUMN split_settlement`)
+  await database.execute(sql`ALTER TABLE exclusion DROP COLUMN segment`)
   await database.execute(sql`
     INSERT INTO exclusion (site_id, experiment_id, kind, network, visitor_ids, reason)
     VALUES (${site.id}, ${experimentId}, 'network', 'hash', ARRAY['a', 'b'], 'Made up.')`)

@@ -13,15 +13,17 @@ import { backgroundJob, site, variantPicture } from '../../server/database/schem
 import { takeVariantPictures } from '../../server/jobs/pictures'
 import { openQueue } from '../../server/jobs/queue'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
-import { createExperiment } from '../../server/services/experiments/experiments'
+import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { preflightReport } from '../../server/services/experiments/preflightReport'
 import { findSheet } from '../../server/services/experiments/sheet'
 import { photographElement } from '../../server/services/pictures/photographPage'
 import { addSitePicture } from '../../server/services/pictures/sitePictures'
+import { noteFirstReport } from '../../server/services/sites/sites'
 import { listVariantPictures, takePictures } from '../../server/services/pictures/variantPictures'
 import { drawThingId } from '../../shared/thingId'
 import { callerOf, createTeam } from './people'
 import { ownStack } from './ownStack'
+import { PLAN, primaryMetric } from '../metrics'
 import { lookingWith, onEmptyPages } from '../triedPages'
 
 const { url, databaseUrl } = ownStack()
@@ -84,7 +86,7 @@ async function draft(edits: Edit[]) {
       .insert(backgroundJob)
       .values({ ...at, kind: 'pictures', title })
       .returning({ id: backgroundJob.id })
-    return { ...at, jobId: made!.id, language: 'de-AT' }
+    return { ...at, jobId: made!.id, language: 'de-AT', ofDraft: false }
   }
   const tools = { trustedOrigins: [origin], layoutScript }
   return {
@@ -233,6 +235,30 @@ test('editors ask for pictures, one job at a time, and a change of the edits ask
   const { job: next } = (await (await viewer('GET', path)).json()) as VariantPictures
   expect(next!.id).toBeGreaterThan(job!.id)
   expect(next!.state).toBe('waiting')
+})
+
+test('a draft that lacks nothing asks by itself, and nothing is taken once it has started', async () => {
+  const editor = await callerOf(url, team.emails.editor)
+  const { at, list, job } = await draft([text('#box', 'Fits')])
+  const path = `/api/sites/${at.siteId}/experiments/${at.experimentId}/changes`
+  const rename = async (to: string) => {
+    const change = { do: 'set', of: { part: 'sheet' }, from: { name: (await sheet()).name }, to: { name: to } }
+    expect((await editor('POST', path, { id: randomUUID(), change })).status).toBe(200)
+  }
+  const sheet = () => findSheet(database, at.siteId, at.experimentId)
+  await rename('Nothing is counted yet')
+  expect((await list()).job).toBe(null)
+  await noteFirstReport(database, at.siteId)
+  await fillSheet(database, at, {
+    plan: PLAN,
+    metrics: [primaryMetric('Orders', 'conversion', { type: 'event', name: 'order' })],
+  })
+  expect((await sheet()).preflight).toEqual([])
+  await rename('Everything is there')
+  expect((await list()).job).toMatchObject({ state: 'waiting' })
+  await moveExperiment(database, at, 'start')
+  await takeVariantPictures(database, { ...(await job()), ofDraft: true }, { trustedOrigins: [origin], layoutScript })
+  expect(await list()).toMatchObject({ pictures: [], job: { state: 'done' } })
 })
 
 test('pictures that are asked for ten times at once are taken once', async () => {

@@ -1,5 +1,6 @@
 import { and, eq } from 'drizzle-orm'
 import { afterAll, expect, test } from 'vitest'
+import { normalQuantile, normalUpperTail } from '../../core/statistics/distributions'
 import type { SheetPlan } from '../../core/sheet/content'
 import { connect } from '../../server/database/connect'
 import { experiment, reachedVerdict, variant } from '../../server/database/schema'
@@ -9,6 +10,7 @@ import { experimentResults } from '../../server/services/results/results'
 import { storedSummaries } from '../../server/services/results/summaries'
 import { folded, happen, type Happening } from '../arrivals'
 import { PLAN, primaryMetric } from '../metrics'
+import { today } from '../../server/services/today'
 import { startedExperiment } from '../startedExperiment'
 import { createTeam } from './people'
 import { ownStack } from './ownStack'
@@ -50,12 +52,12 @@ async function begun(plan: Partial<SheetPlan>, kind: 'conversion' | 'mean' = 'co
     await refreshDueSummaries(database, new Date())
   }
   const read = async () => {
-    const { verdict, reached, since } = await experimentResults(
+    const { verdict, reached, since, outlook } = await experimentResults(
       database,
       await findSheet(database, site.id, id),
       new Date(),
     )
-    return { kind: verdict!.kind, reasons: verdict!.reasons, reached, since: since?.kind ?? null }
+    return { kind: verdict!.kind, reasons: verdict!.reasons, reached, since: since?.kind ?? null, outlook }
   }
   return { siteId: site.id, id, come, read }
 }
@@ -104,4 +106,38 @@ test('skewed amounts in unequal arms are read only once the smaller arm has the 
   expect((await read()).reasons.join(' ')).toMatch(
     /“Variant B” has 200 visitors\. Values this skewed need about [\d,]+ in an arm that is smaller than the other\./,
   )
+})
+
+test('the chance to still end with Ship goes by the days to come, and the plan advises to stop below its limit', async () => {
+  const { siteId, id, come, read } = await begun({ rule: 'fixed', plannedVisitors: 2000, leastChance: 0.6 })
+  for (let day = 13; day < 20; day++) await come(24 * day + 1, [40, 40], [4, 5])
+  const { kind, outlook } = await read()
+  expect(kind).toBe('go-on')
+  // 560 visitors so far, 80 a day: the planned 2,000 are there before the longest run is over.
+  const rates = [28 / 280, 35 / 280] as const
+  const variance = rates.reduce((sum, rate) => sum + (rate * (1 - rate)) / 279, 0)
+  const z = (rates[1] - rates[0]) / Math.sqrt(variance)
+  const growth = 2000 / 560
+  const predictive = normalUpperTail((normalQuantile(0.975) - z * Math.sqrt(growth)) / Math.sqrt(growth - 1))
+  expect(outlook).toMatchObject({ visitorsADay: 80, isLittle: true })
+  expect(outlook!.variants).toHaveLength(1)
+  expect(outlook!.variants[0]!.predictive).toBeCloseTo(predictive, 2)
+  expect(outlook!.variants[0]!.asSeen).toBeGreaterThan(outlook!.variants[0]!.worthwhile)
+
+  const told = async () => (await today(database, siteId, new Date())).needs.filter(({ kind: of }) => of === 'chance')
+  // It is computed once a day: as soon as there was enough to read.
+  await expect.poll(told).toMatchObject([
+    {
+      title: 'Started: little chance to end with Ship',
+      text: expect.stringMatching(/Ship is \d+ %\. The plan advises to stop\./),
+    },
+  ])
+
+  await database
+    .update(experiment)
+    .set({ plan: { ...PLAN, rule: 'fixed', plannedVisitors: 2000, leastChance: null } })
+    .where(eq(experiment.id, id))
+  expect((await read()).outlook).toMatchObject({ isLittle: false })
+  await database.update(experiment).set({ state: 'paused' }).where(eq(experiment.id, id))
+  expect((await read()).outlook).toBe(null)
 })

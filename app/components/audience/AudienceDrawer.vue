@@ -83,6 +83,12 @@ const remove = () =>
               <StateBadge :state="use.state" />
               <span v-if="use.version !== null" class="text-ink-soft">version {{ use.version }}</span>
             </template>
+            <NuxtLink
+              v-else-if="use.kind === 'survey'"
+              :to="`/sites/${siteId}/evidence/surveys/${use.id}`"
+              class="text-accent underline"
+              >{{ use.name }}</NuxtLink
+            >
             <span v-else>the audience {{ use.name }}</span>
           </li>
         </ul>

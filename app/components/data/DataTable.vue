@@ -96,6 +96,12 @@ function save(): void {
   saveFile(`${name}.csv`, tableCsv(shown.value, ordered.value))
 }
 
+/** To the first row, or to what in it takes the focus. */
+useSkipTarget('the table', () => {
+  const row = scroller.value?.querySelector<HTMLElement>('[data-index]')
+  ;(row?.querySelector<HTMLElement>('a, button') ?? row)?.focus()
+})
+
 /** Arrow keys go from row to row, to whatever in them takes the focus. */
 async function move(event: KeyboardEvent, from: number): Promise<void> {
   const last = ordered.value.length - 1

@@ -3,6 +3,7 @@ import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue'
 import { EllipsisHorizontalIcon } from '@heroicons/vue/20/solid'
 import { isOfElement, type Edit } from '~~/core/edits/content'
 import { describeEdit, editName } from '~~/core/edits/edit'
+import { areSameWidths, describeWidths, type Widths } from '~~/core/edits/widths'
 import type { SheetLevel } from '~~/core/sheet/content'
 import type { EditOutcome } from '~~/shared/edits/pointing'
 
@@ -13,6 +14,8 @@ const props = defineProps<{
   outcomes?: readonly EditOutcome[]
   /** Other variants or levels that an edit can be copied to. */
   others: readonly SheetLevel[]
+  /** The window widths that are chosen; null for all. */
+  widths: Widths | null
 }>()
 const emit = defineEmits<{
   show: [edit: Edit]
@@ -21,6 +24,7 @@ const emit = defineEmits<{
   move: [edit: Edit, by: -1 | 1]
   copy: [edit: Edit, to: SheetLevel]
   limit: [edit: Edit]
+  hold: [edit: Edit]
   remove: [edit: Edit]
 }>()
 const renamed = ref<string | null>(null)
@@ -40,6 +44,7 @@ function warning(edit: Edit): string | null {
   if (!outcome || edit.isOff) return null
   if (outcome.found === 'nowhere') return 'Not on this page.'
   if (outcome.found === 'clues') return 'Its selector finds nothing, so its text was used. Select the element again.'
+  if (outcome.isChanging) return 'The page changes this text by itself. The edit keeps one wording.'
   return outcome.matches > 1 ? `Finds ${formatCount(outcome.matches)} elements, and changes the first.` : null
 }
 const itemClass = 'block w-full px-3 py-1.5 text-left data-[headlessui-state~=active]:bg-neutral-soft'
@@ -81,6 +86,11 @@ const itemClass = 'block w-full px-3 py-1.5 text-left data-[headlessui-state~=ac
           <MenuItem
             ><button type="button" :class="itemClass" @click="emit('limit', edit)">
               {{ edit.page ? 'On all pages of the experiment' : 'Only on the page that is open' }}
+            </button></MenuItem
+          >
+          <MenuItem v-if="isOfElement(edit) && !areSameWidths(edit.widths, widths)"
+            ><button type="button" :class="itemClass" @click="emit('hold', edit)">
+              {{ widths ? `Only in windows ${describeWidths(widths)}` : 'In all window widths' }}
             </button></MenuItem
           >
           <MenuItem v-for="other in others" :key="other.id"

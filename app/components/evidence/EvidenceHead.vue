@@ -22,8 +22,10 @@ const query = computed(() => Object.fromEntries(Object.entries(route.query).filt
 
 <template>
   <div class="mb-5">
-    <h1>Evidence</h1>
-    <p class="text-ink-soft">{{ note }}</p>
+    <div class="flex flex-wrap items-baseline gap-x-4">
+      <h1>Evidence</h1>
+      <p class="text-ink-soft">{{ note }}</p>
+    </div>
     <PartNav label="Views of Evidence" :parts="parts" :query="query" />
   </div>
 </template>

@@ -9,6 +9,8 @@ const props = defineProps<{
   question: object
   /** Of several forms in it the one that is looked at. */
   focus?: string
+  /** The page that a finding of it is about. */
+  page?: string | null
   /** What its numbers mean. */
   definition: string
 }>()
@@ -46,7 +48,7 @@ const link = () => window.location.href
   <span class="flex text-sm">
     <BaseButton kind="quiet" @click="open">How do you know?</BaseButton>
     <BaseButton kind="quiet" @click="copy(link(), 'The link is copied.')">Copy link</BaseButton>
-    <KeepFinding v-if="frozen" :site-id="siteId" :report="frozen" :question="question" :focus="focus" />
+    <KeepFinding v-if="frozen" :site-id="siteId" :report="frozen" :question="question" :focus="focus" :page="page" />
     <PlainDialog v-model:open="isOpen" title="How do you know?">
       <div class="flex flex-col gap-3" data-testid="statement">
         <p>{{ definition }}</p>

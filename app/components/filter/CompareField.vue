@@ -26,7 +26,7 @@ const segment = computed({
 
 <template>
   <div class="flex flex-wrap items-end gap-x-4 gap-y-3">
-    <LabeledField v-slot="{ id }" class="w-44" label="Compare with">
+    <LabeledField v-slot="{ id }" class="w-40" label="Compare with">
       <select :id="id" v-model="kind" class="field">
         <option value="">nothing</option>
         <option :value="BEFORE">previous period</option>

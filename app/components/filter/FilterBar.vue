@@ -12,6 +12,8 @@ const props = defineProps<{
   compare?: string | null
   /** Whether the view is about the pages that somebody has chosen elsewhere. */
   hasNoPages?: boolean
+  /** How many of the filters in the slot `more` are set. */
+  countOfMore?: number
 }>()
 const emit = defineEmits<{ change: [changes: FilterChange] }>()
 const segment = computed({
@@ -22,6 +24,8 @@ const page = computed({
   get: () => props.filter.page ?? '',
   set: (value: string) => emit('change', { page: value || null }),
 })
+const slots = defineSlots<{ default?: () => unknown; more?: () => unknown }>()
+const isCompared = computed(() => props.compare !== undefined && props.compare !== null)
 </script>
 
 <template>
@@ -29,8 +33,18 @@ const page = computed({
     <DaysField :filter="filter" :days-back="daysBack" @change="emit('change', $event)" />
     <SegmentField v-model="segment" label="Visitors" :choices="choices" />
     <PagesField v-if="!hasNoPages" v-model="page" label="Saw page" :pages="choices?.pages ?? []" />
+    <slot />
+    <MoreFilters v-if="slots.more" :count="(countOfMore ?? 0) + (isCompared ? 1 : 0)">
+      <CompareField
+        v-if="compare !== undefined"
+        :compare="compare"
+        :choices="choices"
+        @change="emit('change', { compare: $event })"
+      />
+      <slot name="more" />
+    </MoreFilters>
     <CompareField
-      v-if="compare !== undefined"
+      v-else-if="compare !== undefined"
       :compare="compare"
       :choices="choices"
       @change="emit('change', { compare: $event })"

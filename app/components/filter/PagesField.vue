@@ -56,7 +56,7 @@ function all(): void {
         <input
           :id="id"
           v-model="draft.value"
-          class="field w-48"
+          class="field w-36"
           placeholder="all pages"
           :list="listId"
           :aria-invalid="invalid"

@@ -12,6 +12,8 @@ const props = defineProps<{
   question: object
   /** Of several forms or pages in the report the one that is looked at. */
   focus?: string
+  /** The page that it is about, where the view itself knows. */
+  page?: string | null
   /** The view within Evidence, where its address says less than what is seen. */
   place?: string
 }>()
@@ -34,6 +36,7 @@ let openedAt = ''
 
 /** The page that the view is about, where it is about one. */
 function pageOfView(): string {
+  if (props.page) return props.page
   if (props.focus?.startsWith('/')) return props.focus.split(' ')[0]!
   const of = [route.query.of, route.query.page].find((each) => typeof each === 'string')
   const rule = typeof of === 'string' ? readPage(of) : null
@@ -51,7 +54,7 @@ async function open(): Promise<void> {
   picture.value = await pictureOfView()
   isTaking.value = false
 }
-useShortcuts([{ keys: 'f', label: 'Save this view as a finding', run: () => void open() }])
+useShortcuts([{ keys: 'f', label: 'Save this view as a finding', run: () => void open(), isOn: () => mayEdit.value }])
 
 const keep = () =>
   save(async () => {

@@ -78,7 +78,21 @@ const DEFINITION =
 <template>
   <section class="flex min-w-0 flex-col gap-3" :aria-label="title" :aria-busy="isLoading">
     <div class="flex flex-wrap items-baseline justify-between gap-x-3">
-      <h2>{{ title }}</h2>
+      <div class="flex flex-wrap items-baseline gap-x-4">
+        <h2>{{ title }}</h2>
+        <p v-if="clicks">
+          {{ countOf(clicks.clicks, { click: 'click', rage: 'rage click', dead: 'dead click' }[layer as 'click']) }} by
+          {{ countOf(clicks.visitors, 'visitor') }} on {{ device
+          }}<template v-if="clicks.others > 0"
+            >, {{ formatCount(clicks.others) }} of them on elements further down the list</template
+          >.
+        </p>
+        <p v-else-if="reading">
+          {{ countOf(reading.sessions, 'session')
+          }}<template v-if="reading.height">; the page was typically {{ formatCount(reading.height) }} px tall</template
+          >.
+        </p>
+      </div>
       <ReportActions
         :site-id="siteId"
         :report="isClicks ? 'clicks' : 'reading'"
@@ -87,17 +101,6 @@ const DEFINITION =
       />
     </div>
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
-    <p v-if="clicks">
-      {{ countOf(clicks.clicks, { click: 'click', rage: 'rage click', dead: 'dead click' }[layer as 'click']) }} by
-      {{ countOf(clicks.visitors, 'visitor') }} on {{ device
-      }}<template v-if="clicks.others > 0"
-        >, {{ formatCount(clicks.others) }} of them on elements further down the list</template
-      >.
-    </p>
-    <p v-else-if="reading">
-      {{ countOf(reading.sessions, 'session')
-      }}<template v-if="reading.height">; the page was typically {{ formatCount(reading.height) }} px tall</template>.
-    </p>
     <div
       class="flex flex-col gap-6"
       :class="{ 'xl:grid xl:items-start': isBeside }"

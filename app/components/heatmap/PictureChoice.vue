@@ -20,7 +20,7 @@ watch([pictures, chosen], () => {
   picture.value = pictures.value?.find(({ id }) => String(id) === chosen.value) ?? null
 })
 const choices = computed(() => [
-  { value: '', label: 'the page as it is now' },
+  { value: '', label: 'page as it is now' },
   ...(pictures.value ?? []).map(({ id, takenAt }) => ({
     value: String(id),
     label: `as it was on ${formatTime(takenAt, props.timeZone)}`,
@@ -83,8 +83,8 @@ async function remove(id: number): Promise<void> {
 </script>
 
 <template>
-  <div class="flex flex-wrap items-end gap-2">
-    <ChoiceField v-model="chosen" class="w-72" label="On top of" :choices="choices" />
+  <div class="flex flex-wrap items-center gap-2">
+    <ChoiceField v-model="chosen" class="w-56" label="On top of" is-bare :choices="choices" />
     <template v-if="mayEdit">
       <BaseButton v-if="picture" kind="quiet" @click="isAsking = true">Delete the picture …</BaseButton>
       <BaseButton v-else kind="quiet" :disabled="isTaking" @click="keep">{{

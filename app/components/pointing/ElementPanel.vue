@@ -1,6 +1,8 @@
 <script setup lang="ts">
-import type { Edit, EditContent } from '~~/core/edits/content'
+import type { Edit, EditContent, EditMarks } from '~~/core/edits/content'
 import { isOfElement } from '~~/core/edits/content'
+import type { Widths } from '~~/core/edits/widths'
+import { limitedToWidths } from '~/edits/windowWidths'
 import type { PointedElement, Step } from '~~/shared/edits/pointing'
 
 /** All ways to change the element that was pointed at. */
@@ -11,12 +13,14 @@ const props = defineProps<{
   page: string
   element: PointedElement
   edits: readonly Edit[]
+  /** For which alone the edits are made that come next. What was typed before they were chosen is for those of then. */
+  widths: Widths | null
   upload: (file: File) => Promise<string>
   mayScript: boolean
 }>()
 const emit = defineEmits<{
-  preview: [contents: EditContent[]]
-  commit: [contents: EditContent[]]
+  preview: [contents: (EditContent & EditMarks)[]]
+  commit: [contents: (EditContent & EditMarks)[]]
   remove: [edit: Edit]
   step: [step: Step]
   select: [ref: number]
@@ -26,8 +30,10 @@ const emit = defineEmits<{
   beginScript: []
 }>()
 const hasWords = computed(() => props.element.content === 'text' || props.element.content === 'line')
-const preview = (content: EditContent | null) => emit('preview', content ? [content] : [])
-const commit = (content: EditContent) => emit('commit', [content])
+const previewAll = (contents: EditContent[]) => emit('preview', limitedToWidths(contents, props.widths))
+const commitAll = (contents: EditContent[]) => emit('commit', limitedToWidths(contents, props.widths))
+const preview = (content: EditContent | null) => previewAll(content ? [content] : [])
+const commit = (content: EditContent) => commitAll([content])
 const kindsChanged = computed(
   () =>
     new Set(
@@ -63,13 +69,7 @@ const isChanged = (...kinds: EditContent['kind'][]) => kinds.some((kind) => kind
         <PictureFields :key="element.ref" :element="element" :edits="edits" :upload="upload" @commit="commit" />
       </EditSection>
       <EditSection title="Look" name="look" :is-changed="isChanged('style')">
-        <LookFields
-          :key="element.ref"
-          :elements="[element]"
-          :edits="edits"
-          @preview="emit('preview', $event)"
-          @commit="emit('commit', $event)"
-        />
+        <LookFields :key="element.ref" :elements="[element]" :edits="edits" @preview="previewAll" @commit="commitAll" />
         <BaseButton kind="quiet" class="-ml-3 self-start" @click="emit('beginCss')">Add a CSS rule</BaseButton>
         <BaseButton v-if="mayScript" kind="quiet" class="-ml-3 self-start" @click="emit('beginScript')"
           >Add a script</BaseButton

@@ -19,8 +19,8 @@ const emit = defineEmits<{
   pressed: [key: Extract<FromPage, { vetch: 'pressed' }>['key']]
   opened: [path: string]
 }>()
+const width = defineModel<PageWidth>('width', { default: '1280' })
 const path = ref(props.firstPage)
-const width = ref<PageWidth>('1280')
 const isPointing = ref(true)
 /** What the arrow keys have led to. */
 const walked = ref('')
@@ -86,14 +86,14 @@ defineExpose({ send })
 <template>
   <div class="flex min-h-0 flex-col">
     <form class="flex flex-wrap items-end gap-x-3 gap-y-2 px-5 py-2.5" @submit.prevent="open">
-      <TextField v-model="path" class="w-52" label="Page" :error="problem" />
+      <TextField v-model="path" class="w-52 max-sm:w-28" label="Page" :error="problem" />
       <BaseButton type="submit">Open</BaseButton>
       <ChoiceField v-model="width" class="w-38" label="Width" :choices="PAGE_WIDTHS" />
       <BaseButton :aria-pressed="!isPointing" @click="isPointing = !isPointing">{{
         isPointing ? 'Browse' : 'Edit'
       }}</BaseButton>
       <BaseButton v-if="ownWindow" kind="quiet" @click="closeWindow">Back to this window</BaseButton>
-      <BaseButton v-else kind="quiet" @click="openWindow">Open in a new window</BaseButton>
+      <BaseButton v-else kind="quiet" class="max-sm:hidden" @click="openWindow">Open in a new window</BaseButton>
     </form>
     <p class="min-h-7 truncate px-5 pb-1.5 text-sm text-ink-soft" role="status">{{ hint }}</p>
     <p v-if="failure" class="mx-5 mb-2 border-l-4 border-rust py-1 pl-3 break-words" role="alert">{{ failure }}</p>

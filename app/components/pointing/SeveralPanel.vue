@@ -1,12 +1,14 @@
 <script setup lang="ts">
-import type { Edit, EditContent } from '~~/core/edits/content'
+import type { Edit, EditContent, EditMarks } from '~~/core/edits/content'
+import type { Widths } from '~~/core/edits/widths'
+import { limitedToWidths } from '~/edits/windowWidths'
 import type { PointedElement } from '~~/shared/edits/pointing'
 
 /** What can be done with several elements at once. Dragging one of them on the page takes all along. */
-const props = defineProps<{ elements: readonly PointedElement[]; edits: readonly Edit[] }>()
+const props = defineProps<{ elements: readonly PointedElement[]; edits: readonly Edit[]; widths: Widths | null }>()
 const emit = defineEmits<{
-  preview: [contents: EditContent[]]
-  commit: [contents: EditContent[]]
+  preview: [contents: (EditContent & EditMarks)[]]
+  commit: [contents: (EditContent & EditMarks)[]]
   select: [ref: number]
 }>()
 /** The innermost element that holds all of them. */
@@ -14,7 +16,9 @@ const container = computed(() => {
   const [first, ...rest] = props.elements
   return first?.path.findLast(({ ref }) => rest.every(({ path }) => path.some((each) => each.ref === ref))) ?? null
 })
-const all = (contentOf: (element: PointedElement) => EditContent) => emit('commit', props.elements.map(contentOf))
+const preview = (contents: EditContent[]) => emit('preview', limitedToWidths(contents, props.widths))
+const commit = (contents: EditContent[]) => emit('commit', limitedToWidths(contents, props.widths))
+const all = (contentOf: (element: PointedElement) => EditContent) => commit(props.elements.map(contentOf))
 const targetOf = ({ selector, clues }: PointedElement) => ({ selector, clues })
 </script>
 
@@ -31,12 +35,7 @@ const targetOf = ({ selector, clues }: PointedElement) => ({ selector, clues })
     </div>
     <p class="text-sm text-ink-soft">Drag one of them to move all.</p>
     <EditSection title="Look" name="look">
-      <LookFields
-        :elements="elements"
-        :edits="edits"
-        @preview="emit('preview', $event)"
-        @commit="emit('commit', $event)"
-      />
+      <LookFields :elements="elements" :edits="edits" @preview="preview" @commit="commit" />
     </EditSection>
   </div>
 </template>

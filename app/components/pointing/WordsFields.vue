@@ -65,6 +65,9 @@ onMounted(() => {
 
 <template>
   <form class="flex flex-col gap-2" @submit.prevent="settle">
+    <p v-if="element.isChanging" class="border-l-2 border-rust pl-3 text-sm" role="status">
+      The page changes this text by itself. Your text replaces it each time, whatever the page says.
+    </p>
     <LabeledField v-slot="{ id, invalid, describedBy }" label="New text" :error="problem">
       <LineEditor
         v-if="isLine"

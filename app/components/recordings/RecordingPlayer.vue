@@ -1,5 +1,7 @@
 <script setup lang="ts">
 import type { RecordedEvents, RecordingView } from '~~/shared/recordings/replies'
+import type { eventWithTime } from '@rrweb/types'
+import { recordedStyleSheets } from '~/data/recordedStyleSheets'
 import { SPEEDS } from '~/composables/useReplay'
 import { clockTime, durationInWords } from '~/data/durations'
 import { MARK_WORDS } from '~/data/visitMarks'
@@ -20,7 +22,9 @@ const FULL_SNAPSHOT = 2
 const LONGEST_OPENING = 5000
 const frame = useTemplateRef<{ stage: HTMLElement | null }>('frame')
 const stage = computed(() => frame.value?.stage ?? null)
-const events = shallowRef<object[] | null>(null)
+const recorded = shallowRef<{ events: object[]; styleSheets: ReadonlyMap<string, string> } | null>(null)
+/** Style sheets of other hosts that there is no copy of. */
+const missing = ref(0)
 const loaded = ref(0)
 const { problem, reload } = useLoaded(async () => {
   const all: object[] = []
@@ -35,8 +39,17 @@ const { problem, reload } = useLoaded(async () => {
     loaded.value = all.length
     after = stretch.next
   }
-  events.value = all
+  const found = await recordedStyleSheets(all as eventWithTime[], readStyleSheet)
+  missing.value = found.missing
+  recorded.value = { events: all, styleSheets: found.sheets }
 })
+/** A recording is played without a copy that does not come. */
+const readStyleSheet = (address: string, at: number) =>
+  api('readStyleSheet', { site: props.siteId, query: { address, at: Math.round(at) } }).catch((error: unknown) => {
+    if (error instanceof ApiProblem) return null
+    throw error
+  })
+
 const {
   now,
   length,
@@ -48,7 +61,7 @@ const {
   play,
   pause,
   seek,
-} = useReplay(stage, events)
+} = useReplay(stage, recorded)
 seek(props.start)
 watch(now, (at) => (moment.value = Math.round(at)))
 const turn = () => (isPlaying.value ? pause() : play())
@@ -58,7 +71,7 @@ const forth = () => seek(now.value + 5000)
 const lead = computed(() => props.recording.strip.began - props.recording.began)
 /** When each page was there to be seen: a moment after it was opened. */
 const snapshots = computed(() =>
-  ((events.value ?? []) as { type: number; timestamp: number }[])
+  ((recorded.value?.events ?? []) as { type: number; timestamp: number }[])
     .filter(({ type }) => type === FULL_SNAPSHOT)
     .map(({ timestamp }) => timestamp - props.recording.began + 1),
 )
@@ -101,7 +114,13 @@ defineExpose({ turn, back, forth, seek })
   <div class="flex flex-col gap-3">
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <p v-else-if="playProblem" role="alert" class="border-l-4 border-rust py-1 pl-3">{{ playProblem }}</p>
-    <p v-else-if="!events" class="text-ink-soft" role="status">Loading … {{ formatCount(loaded) }} steps</p>
+    <p v-else-if="!recorded" class="text-ink-soft" role="status">Loading … {{ formatCount(loaded) }} steps</p>
+    <p v-if="missing > 0" class="text-sm text-ink-soft" role="note">
+      {{
+        missing === 1 ? 'A style sheet of another host is' : `${formatCount(missing)} style sheets of other hosts are`
+      }}
+      missing. The page may look different.
+    </p>
     <ReplayFrame ref="frame" :size="size" />
     <div class="relative">
       <VisitStrip :strip="strip" :now="now" />
@@ -119,7 +138,7 @@ defineExpose({ turn, back, forth, seek })
     </div>
     <StripLegend />
     <div class="flex flex-wrap items-center gap-x-4 gap-y-2">
-      <BaseButton kind="main" :disabled="!events" @click="turn">{{ isPlaying ? 'Pause' : 'Play' }}</BaseButton>
+      <BaseButton kind="main" :disabled="!recorded" @click="turn">{{ isPlaying ? 'Pause' : 'Play' }}</BaseButton>
       <span class="w-28">{{ clockTime(now, length) }} of {{ clockTime(length, length) }}</span>
       <ButtonRow v-model="speedChoice" label="Speed" :choices="speeds" />
       <label class="flex items-center gap-2"

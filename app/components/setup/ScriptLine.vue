@@ -19,19 +19,12 @@ const { copy, copied } = useClipboard({ legacy: true })
       data-testid="script-line"
       >{{ site.scriptLine }}</pre>
     <details class="mt-2 text-sm">
-      <summary class="text-ink-soft">What it does, and what a content security policy must allow</summary>
+      <summary class="text-ink-soft">What it does</summary>
       <div class="mt-2 flex max-w-[72ch] flex-col gap-2">
         <p>
           On a visitor’s first page, the style hides the page until Vetch has decided, for
           {{ formatNumber(props.site.longestWait / 1000) }} seconds at most. From the second page on, it hides only what
           an experiment changes there, and nothing where none runs. The script loads beside the page.
-        </p>
-        <p>
-          A strict policy needs <code class="font-mono text-xs">script-src</code> and
-          <code class="font-mono text-xs">connect-src</code> to name this Vetch,
-          <code class="font-mono text-xs break-all">style-src '{{ site.styleHash }}'</code>, and
-          <code class="font-mono text-xs break-all">script-src '{{ site.scriptHash }}'</code>. Without the last one,
-          every page is hidden as the first one is. No eval is used.
         </p>
       </div>
     </details>

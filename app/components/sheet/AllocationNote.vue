@@ -10,8 +10,10 @@ const props = defineProps<{
   soundness: readonly SoundnessFinding[]
   /** Whether whoever looks may leave visitors out. */
   mayDecide: boolean
+  /** Whether visitors by variant are shown already. */
+  isLookedAt: boolean
 }>()
-const emit = defineEmits<{ leaveOut: [crowd: NonNullable<SoundnessFinding['crowd']>] }>()
+const emit = defineEmits<{ leaveOut: [crowd: NonNullable<SoundnessFinding['crowd']>]; look: [] }>()
 const words = computed(() =>
   props.arms
     .map(
@@ -46,5 +48,6 @@ const explain = useNumberExplanations()
       {{ formatCount(crossed) }} visitor{{ crossed === 1 ? ' was' : 's were' }} seen in more than one variant and
       counted in the first.
     </p>
+    <BaseButton v-if="!isLookedAt" class="mt-1" kind="quiet" @click="emit('look')">Visitors by variant</BaseButton>
   </div>
 </template>

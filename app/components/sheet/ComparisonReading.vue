@@ -1,7 +1,9 @@
 <script setup lang="ts">
-import type { MetricResults } from '~~/shared/experiments/resultsReplies'
+import type { ExperimentResults, MetricResults } from '~~/shared/experiments/resultsReplies'
 import type { ExperimentSheet } from '~~/shared/experiments/replies'
 import { shortfallInWords } from '~~/core/verdict/verdict'
+import { roundMoney } from '~/data/ideaWords'
+import { monthlyGain } from '~~/core/verdict/monthlyGain'
 import { liftInterval, missingReason, type ReadingMethod } from '~~/core/analysis/readings'
 
 const props = defineProps<{
@@ -10,6 +12,8 @@ const props = defineProps<{
   position: number
   method: ReadingMethod
   domain: [number, number]
+  /** Of the primary metric: what its lift is multiplied by for its money in a month. */
+  money?: ExperimentResults['money']
 }>()
 const explain = useNumberExplanations()
 const comparison = computed(() => props.results.comparisons[props.position - 1]!)
@@ -22,6 +26,21 @@ const relativeLoss = computed(() =>
     ? comparison.value.posterior.expectedLoss / controlMean.value
     : null,
 )
+const gain = computed(() => {
+  const { arms, metric } = props.results
+  if (!props.money) return null
+  const scale = { ...props.money, mean: arms[0]?.mean ?? 0, direction: metric.direction }
+  return monthlyGain(scale, comparison.value.lift.estimate, interval.value)
+})
+/** Three digits that count: more are not known. */
+const amount = (money: number) => roundMoney(Number(money.toPrecision(3)), props.sheet.currency)
+const scaleInWords = computed(() => {
+  const { visitorsAMonth, unitValue, from } = props.money!
+  const visitors = `${formatCount(Math.round(visitorsAMonth))} visitors a month, as in the run so far`
+  if (from === 'metric') return `By ${visitors}.`
+  const value = formatAmount(unitValue, props.sheet.currency)
+  return `By ${visitors}, and ${value} each, ${from === 'team' ? 'as the team says' : 'as the control’s orders brought'}.`
+})
 const reduction = computed(() => comparison.value.varianceReduction)
 </script>
 
@@ -78,7 +97,12 @@ const reduction = computed(() => comparison.value.varianceReduction)
           </dd>
         </div>
       </template>
+      <div v-if="gain" data-testid="money">
+        <dt>Worth a month</dt>
+        <dd>{{ amount(gain.expected) }} ({{ amount(gain.low) }} to {{ amount(gain.high) }})</dd>
+      </div>
     </dl>
+    <p v-if="gain" class="text-sm text-ink-soft">{{ scaleInWords }}</p>
     <p
       v-if="reduction && (reduction.why || (reduction.shareRemoved ?? 0) >= 0.01)"
       class="text-sm"

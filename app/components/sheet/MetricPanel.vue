@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { MetricResults } from '~~/shared/experiments/resultsReplies'
+import type { ExperimentResults, MetricResults } from '~~/shared/experiments/resultsReplies'
 import type { ExperimentSheet } from '~~/shared/experiments/replies'
 import { describeMeasured } from '~~/core/measurement/metric'
 import type { ReadingMethod } from '~~/core/analysis/readings'
@@ -12,6 +12,8 @@ defineProps<{
   visitors: number
   method: ReadingMethod
   domain: [number, number]
+  /** What the lift is multiplied by for its money in a month. */
+  money?: ExperimentResults['money']
   /** Whether the plan has concluded. */
   isConcluded?: boolean
 }>()
@@ -41,6 +43,7 @@ defineProps<{
       :position="index + 1"
       :method="method"
       :domain="domain"
+      :money="money"
     />
   </div>
 </template>

@@ -2,7 +2,7 @@
 import type { TableColumn } from '~/data/tableColumn'
 import type { PlannedMetric } from '~~/core/statistics/power'
 import type { DecisionPlan } from '~~/core/verdict/verdict'
-import { scenariosOf, type RehearsalScenario } from '~~/core/verdict/rehearsal'
+import { RULES, scenariosOf, type RehearsalScenario, type RehearsedRule } from '~~/core/verdict/rehearsal'
 
 const props = defineProps<{
   plan: DecisionPlan
@@ -12,7 +12,7 @@ const props = defineProps<{
   /** As the traffic of late says; null where it says nothing. */
   visitorsAWeek: number | null
 }>()
-const { progress, scenarios, problem, start, stop } = useRehearsal()
+const { progress, rehearsed: found, problem, start, stop } = useRehearsal()
 const RUNS = 2000
 const DAILY = 1000
 const daily = ref(DAILY)
@@ -25,15 +25,18 @@ watch(
 )
 /** The plan that was rehearsed last, to be read beside what came out. */
 const rehearsed = shallowRef<{ plan: DecisionPlan; daily: number } | null>(null)
+const isCompared = computed(() => (found.value?.length ?? 0) > 1)
 const isStale = ref(false)
 watch([() => props.plan, () => props.metric, daily], () => (isStale.value = true), { deep: true })
 
-function run(): void {
+/** The plan as it is, or under each rule. */
+function run(rules: RehearsedRule['rule'][]): void {
   isStale.value = false
   const plan = JSON.parse(JSON.stringify(props.plan)) as DecisionPlan
   rehearsed.value = { plan, daily: Number(daily.value) }
   start({
     seed: 1,
+    rules,
     plan: JSON.parse(
       JSON.stringify({
         decision: plan,
@@ -47,6 +50,21 @@ function run(): void {
     ),
   })
 }
+interface Row extends RehearsalScenario {
+  rule: RehearsedRule['rule']
+}
+/** Rules stand beside each other for one lift. */
+const rows = computed<Row[]>(() =>
+  (found.value ?? [])
+    .flatMap(({ rule, scenarios }) => scenarios.map((scenario) => ({ ...scenario, rule })))
+    .sort((a, b) => a.lift - b.lift),
+)
+const RULE_WORDS: Record<RehearsedRule['rule'], string> = {
+  sequential: 'sequential',
+  fixed: 'fixed',
+  'low-risk': 'low risk',
+}
+const canRun = computed(() => Number(daily.value) > 0 && props.weights.length >= 2)
 const shipped = ({ shares }: RehearsalScenario) => shares.ship + shares['ship-low-risk']
 const lifted = ({ lift }: RehearsalScenario) => formatLift(props.direction === 'down' ? -lift : lift)
 const share = (id: string, header: string, value: (each: RehearsalScenario) => number) => ({
@@ -57,8 +75,9 @@ const share = (id: string, header: string, value: (each: RehearsalScenario) => n
   isNumeric: true,
 })
 const day = (value: number | null) => (value === null ? 'never' : formatCount(value))
-const COLUMNS: readonly TableColumn<RehearsalScenario>[] = [
+const columns = computed<TableColumn<Row>[]>(() => [
   { id: 'lift', header: 'True lift', value: ({ lift }) => lift, show: lifted, isNumeric: true, isHeading: true },
+  ...(isCompared.value ? [{ id: 'rule', header: 'Rule', value: ({ rule }: Row) => RULE_WORDS[rule] }] : []),
   share('ships', 'Ships', shipped),
   share('wrong', 'Ships wrongly', ({ shippedWrong }) => shippedWrong),
   share('none', 'No difference', ({ shares }) => shares['no-difference']),
@@ -77,16 +96,24 @@ const COLUMNS: readonly TableColumn<RehearsalScenario>[] = [
     show: ({ days }) => day(days.nineTenths),
     isNumeric: true,
   },
-]
+  {
+    id: 'visitors',
+    header: 'Visitors on average',
+    value: ({ visitors }) => Math.round(visitors),
+    show: ({ visitors }) => formatCount(Math.round(visitors)),
+    isNumeric: true,
+  },
+])
 /** What the numbers come to for the lift that the plan is made for, and without any. */
 const reading = computed(() => {
   const { plan } = rehearsed.value ?? {}
-  const found = scenarios.value?.find(({ lift }) => lift === plan?.smallestLift)
-  const none = scenarios.value?.find(({ lift }) => lift === 0)
-  if (!found || !none) return null
+  const { scenarios } = found.value?.find(({ rule }) => rule === plan?.rule) ?? {}
+  const worthwhile = scenarios?.find(({ lift }) => lift === plan?.smallestLift)
+  const none = scenarios?.find(({ lift }) => lift === 0)
+  if (!worthwhile || !none) return null
   const runs = (value: number) => `${Math.round(value * 100)} of 100 runs`
-  const by = found.days.half === null ? '' : `; half of all runs have a verdict by day ${found.days.half}`
-  return `With a true lift of ${lifted(found)} it ships in ${runs(shipped(found))}${by}. Without any lift it ships in ${runs(none.shippedWrong)}.`
+  const by = worthwhile.days.half === null ? '' : `; half of all runs have a verdict by day ${worthwhile.days.half}`
+  return `With a true lift of ${lifted(worthwhile)} it ships in ${runs(shipped(worthwhile))}${by}. Without any lift it ships in ${runs(none.shippedWrong)}.`
 })
 </script>
 
@@ -99,20 +126,22 @@ const reading = computed(() => {
     </p>
     <div class="mt-2 flex flex-wrap items-end gap-3">
       <div class="w-44"><TextField v-model="daily" label="New visitors a day" numeric /></div>
-      <BaseButton v-if="progress === null" :disabled="!(Number(daily) > 0) || weights.length < 2" @click="run"
-        >Rehearse this plan</BaseButton
-      >
+      <template v-if="progress === null">
+        <BaseButton :disabled="!canRun" @click="run([plan.rule])">Rehearse this plan</BaseButton>
+        <BaseButton :disabled="!canRun" @click="run([...RULES])">Compare rules</BaseButton>
+      </template>
       <JobProgress v-else title="Rehearsing" :progress="progress" @cancel="stop" />
     </div>
     <p v-if="problem" class="mt-2 text-sm text-rust" role="alert">{{ problem }}</p>
-    <div v-if="scenarios && rehearsed" class="mt-3" :class="isStale ? 'text-ink-soft' : ''">
+    <div v-if="found && rehearsed" class="mt-3" :class="isStale ? 'text-ink-soft' : ''">
       <p class="max-w-[72ch] text-sm text-ink-soft">
-        Rehearsed: from {{ formatLift(rehearsed.plan.smallestLift) }} on, {{ rehearsed.plan.rule }} rule,
+        Rehearsed: from {{ formatLift(rehearsed.plan.smallestLift) }} on,
+        {{ isCompared ? 'under each rule' : `${RULE_WORDS[rehearsed.plan.rule]} rule` }},
         {{ formatCount(rehearsed.plan.plannedVisitors) }} visitors, {{ rehearsed.plan.leastWeeks }} to
         {{ rehearsed.plan.longestWeeks }} weeks, {{ formatCount(rehearsed.daily) }} new visitors a day.
       </p>
       <p v-if="reading" class="max-w-[72ch]">{{ reading }}</p>
-      <DataTable label="Rehearsal" :columns="COLUMNS" :rows="scenarios" :row-key="({ lift }) => lift" />
+      <DataTable label="Rehearsal" :columns="columns" :rows="rows" :row-key="({ lift, rule }) => `${lift} ${rule}`" />
       <p v-if="isStale" class="mt-1 text-sm text-rust">The plan has changed since. Rehearse it again.</p>
     </div>
   </div>

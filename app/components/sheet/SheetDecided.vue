@@ -16,6 +16,7 @@ const FIELDS = [
   'longestWeeks',
   'lossLimit',
   'guardrailRule',
+  'leastChance',
 ] as const
 const {
   draft: written,
@@ -42,6 +43,11 @@ const hasGuardrails = computed(() => content.value.metrics.some(({ role }) => ro
 const guardrailRule = computed({
   get: () => written.value.guardrailRule ?? 'unharmed',
   set: (rule) => (written.value.guardrailRule = rule),
+})
+const leastChance = computed({
+  get: () => written.value.leastChance ?? null,
+  // What cannot be read as a number stays as it was typed, for the server to say what is wrong.
+  set: (chance) => (written.value.leastChance = chance),
 })
 const weights = computed(() => content.value.variants.map(({ weight }) => weight))
 const reading = computed(() =>
@@ -153,6 +159,14 @@ function takeComputed(): void {
         :state="state('longestWeeks')"
         @commit="commit"
       />
+      <PercentField
+        v-if="written.rule !== 'low-risk'"
+        v-model="leastChance"
+        label="Advise to stop below"
+        hint="Chance to still end with Ship. Empty: no advice."
+        :state="state('leastChance')"
+        @commit="commit"
+      />
       <ChoiceField
         v-if="hasGuardrails"
         v-model="guardrailRule"
@@ -176,7 +190,8 @@ function takeComputed(): void {
     </div>
     <p v-if="reading.plannedVisitors && reading.power !== null" class="mt-3 max-w-[72ch]">
       <template v-if="reading.weeks && reading.visitorsAWeek"
-        >{{ formatCount(reading.plannedVisitors) }} visitors come in about {{ reading.weeks.toFixed(1) }} weeks, at
+        >{{ formatCount(reading.plannedVisitors) }} visitors come in about
+        {{ reading.weeks < 10 ? reading.weeks.toFixed(1) : formatCount(Math.round(reading.weeks)) }} weeks, at
         {{ formatCount(Math.round(reading.visitorsAWeek)) }} a week.
         <template v-if="windowDays"
           >The last of them count {{ windowDays }} {{ windowDays === 1 ? 'day' : 'days' }} later.</template

@@ -23,10 +23,11 @@ const KINDS: { value: ExclusionView['kind']; label: string }[] = [
   { value: 'span', label: 'everybody first seen in a span of time' },
 ]
 
-function inWords({ kind, visitor, crowd, from, until }: ExclusionView): string {
+function inWords({ kind, visitor, crowd, segment, from, until }: ExclusionView): string {
   if (kind === 'team') return 'Visitors from the team’s own networks'
   if (kind === 'visitor') return `Visitor ${visitor}`
   if (kind === 'crowd') return crowdName(crowd!)
+  if (kind === 'segment') return `Visitors with ${segmentName(segment!.dimension).toLowerCase()} ${segment!.value}`
   return `Everybody first seen from ${formatTime(from!, store.sheet!.timeZone)} to ${formatTime(until!, store.sheet!.timeZone)}`
 }
 async function attempt(change: () => Promise<unknown>, text: string): Promise<void> {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { ExperimentSheet } from '~~/shared/experiments/replies'
+import type { SegmentView } from '~~/shared/experiments/resultsReplies'
 
 /** One metric over time and within segments: one variant at a time, both kept in the address. */
 const props = defineProps<{
@@ -8,12 +9,14 @@ const props = defineProps<{
   /** Whether the plan has concluded. */
   isConcluded: boolean
 }>()
+const TIMES = ['week', 'weekday'] as const
 const api = useApi()
 const store = useSheetStore()
 const looks = useLoaded(() => api('readLooks', store.place))
 const days = useLoaded(() => api('readDays', store.place))
 const segments = useLoaded(() => api('readSegments', store.place))
-const parts = [looks, days, segments]
+const trends = useLoaded(() => api('readTrends', store.place))
+const parts = [looks, days, segments, trends]
 const reloadAll = () => Promise.all(parts.map(({ reload }) => reload()))
 const EVERY = 60_000
 watchThrottled(() => props.countedAt, reloadAll, { throttle: EVERY, leading: false, trailing: true })
@@ -25,11 +28,29 @@ const metrics = computed(() => props.sheet.metrics.map(({ id, name }) => ({ valu
 const variantId = useQueryChoice('variant', () => props.sheet.variants.slice(1).map(({ id }) => id))
 const position = computed(() => props.sheet.variants.findIndex(({ id }) => id === variantId.value))
 const variants = computed(() => props.sheet.variants.slice(1).map(({ id, name }) => ({ value: id, label: name })))
-const dimension = useQueryChoice('segment', () => (segments.value.value ?? []).map((each) => each.dimension))
+/** Weeks and weekdays stand beside what visitors were. */
+const all = computed<SegmentView[]>(() => [
+  ...(segments.value.value ?? []),
+  ...TIMES.map((part) => ({
+    dimension: part,
+    metrics: (trends.value.value ?? []).map(({ metricVersionId, comparisons }) => ({
+      metricVersionId,
+      comparisons: comparisons.map((each) => each[part]),
+    })),
+  })),
+])
+const dimension = useQueryChoice('segment', () => all.value.map((each) => each.dimension))
 const dimensions = computed(() =>
-  (segments.value.value ?? []).map((each) => ({ value: each.dimension, label: segmentName(each.dimension) })),
+  all.value.map((each) => ({ value: each.dimension, label: segmentName(each.dimension) })),
 )
-const segment = computed(() => segments.value.value?.find((each) => each.dimension === dimension.value) ?? null)
+const segment = computed(() => all.value.find((each) => each.dimension === dimension.value) ?? null)
+const trend = computed(
+  () =>
+    trends.value.value?.find(({ metricVersionId }) => metricVersionId === metric.value.versionId)?.comparisons[
+      position.value - 1
+    ] ?? null,
+)
+const isOfTime = computed(() => TIMES.some((part) => part === dimension.value))
 const markers = useDayMarkers(() => props.sheet)
 </script>
 
@@ -46,7 +67,7 @@ const markers = useDayMarkers(() => props.sheet)
       </ButtonRow>
     </div>
     <ProblemNote v-if="problem" :text="problem" @retry="reloadAll" />
-    <LoadingNote v-else-if="!looks.value.value || !days.value.value || !segments.value.value" />
+    <LoadingNote v-else-if="!looks.value.value || !days.value.value || !segments.value.value || !trends.value.value" />
     <template v-else>
       <LiftOverTime
         :sheet="sheet"
@@ -61,10 +82,13 @@ const markers = useDayMarkers(() => props.sheet)
         <h4 class="font-medium">{{ metric.name }} by segment</h4>
         <ButtonRow v-model="dimension" label="Segment" :choices="dimensions" />
         <p class="text-sm text-ink-soft">
-          What visitors were at their first exposure. Intervals are for one look; p-values are corrected over all
-          segments. Segments do not decide.
+          <template v-if="isOfTime">By the day of the first exposure. </template>
+          <template v-else>What visitors were at their first exposure. </template>
+          Intervals are for one look; p-values are corrected over all {{ isOfTime ? 'rows' : 'segments' }}. Segments do
+          not decide.
         </p>
         <OneLookNote :is-concluded="isConcluded" />
+        <TrendNote v-if="dimension === 'week' && trend" :trend="trend" :alpha="sheet.plan.alpha" />
         <SegmentTable :sheet="sheet" :metric="metric" :position="position" :segment="segment" />
       </div>
     </template>

@@ -7,9 +7,9 @@ const props = defineProps<{
   results: ExperimentResults | null
   isStale: boolean
   mayDecide: boolean
+  mayEdit: boolean
 }>()
 const emit = defineEmits<{ leftOut: [] }>()
-const { leaveOut } = useLeavingOut(() => emit('leftOut'))
 const decisive = computed(() => (props.sheet.plan.rule === 'fixed' ? 'fixed' : 'sequential'))
 const method = useReadingMethod(() => decisive.value)
 const isConcluded = computed(() => !!props.results?.reached)
@@ -46,14 +46,13 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
     <div v-else class="flex flex-col gap-6">
       <p v-if="results.visitors === 0" class="text-ink-soft">No visitor has seen this experiment yet.</p>
       <template v-else>
-        <AllocationNote
-          v-if="results.allocation && isDistrusted"
-          :allocation="results.allocation"
-          :arms="results.arms"
-          :crossed="results.crossed"
-          :soundness="results.soundness"
+        <DataSoundness
+          v-if="isDistrusted"
+          :sheet="sheet"
+          :results="results"
           :may-decide="mayDecide"
-          @leave-out="leaveOut"
+          :may-edit="mayEdit"
+          @left-out="emit('leftOut')"
         />
         <MethodSwitch v-model="method" :decisive="decisive" />
         <p v-if="isDistrusted" class="text-sm text-rust">
@@ -71,6 +70,7 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
             :method="method"
             :domain="domain"
             :is-concluded="isConcluded"
+            :money="results.money"
           />
         </div>
         <MetricRows
@@ -102,14 +102,13 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
           :is-concluded="isConcluded"
         />
         <VariantEvidence :sheet="sheet" />
-        <AllocationNote
-          v-if="results.allocation && !isDistrusted"
-          :allocation="results.allocation"
-          :arms="results.arms"
-          :crossed="results.crossed"
-          :soundness="results.soundness"
+        <DataSoundness
+          v-if="!isDistrusted"
+          :sheet="sheet"
+          :results="results"
           :may-decide="mayDecide"
-          @leave-out="leaveOut"
+          :may-edit="mayEdit"
+          @left-out="emit('leftOut')"
         />
       </template>
     </div>

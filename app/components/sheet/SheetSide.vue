@@ -16,6 +16,8 @@ const account = useAccountStore()
 const notices = useNoticesStore()
 const api = useApi()
 const isEnding = ref(false)
+const side = useTemplateRef<HTMLElement>('side')
+useSkipTarget('the next step', () => side.value?.focus())
 const isStarting = ref(false)
 const isMoving = ref(false)
 const sheet = computed(() => store.sheet!)
@@ -72,7 +74,7 @@ async function copy(): Promise<void> {
 </script>
 
 <template>
-  <aside class="flex flex-col gap-5 xl:sticky xl:top-8 xl:self-start" aria-label="Next step">
+  <aside ref="side" tabindex="-1" class="flex flex-col gap-5 xl:sticky xl:top-8 xl:self-start" aria-label="Next step">
     <template v-if="sheet.state === 'draft'">
       <PreflightList :findings="findings" :is-looking="isLooking" :problem="problem" />
       <template v-if="mayEdit">

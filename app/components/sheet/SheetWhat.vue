@@ -9,8 +9,13 @@ const store = useSheetStore()
 const isPreviewing = ref(false)
 const pictures = useVariantPictures(
   () => store.place,
-  () => content.value.variants,
+  () => store.work?.served.value?.version,
 )
+const emit = defineEmits<{
+  /** Pictures were taken: preflight knows more. */
+  pictured: []
+}>()
+watch(pictures.isWorking, (isWorking) => isWorking || emit('pictured'))
 const variants = computed(() => content.value.variants)
 const isMultivariate = computed(() => content.value.factors.length > 0)
 const hasRedirect = computed(() => variants.value.some(({ edits }) => edits.some(({ kind }) => kind === 'redirect')))

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { ExperimentSheet } from '~~/shared/experiments/replies'
-import { siteDays } from '~~/core/time/siteDay'
 import { pageText } from '~~/shared/evidence/filter'
+import { runDays } from '~/sheets/runDays'
 
 /** What visitors of each variant did, in the views of Evidence. */
 const props = defineProps<{ sheet: ExperimentSheet }>()
@@ -10,11 +10,7 @@ const page = computed(() => {
   return rule && (rule.part ?? 'page') === 'page' ? pageText(rule) : null
 })
 /** The days of the run. */
-const days = computed(() => {
-  const { startedAt, endedAt, timeZone } = props.sheet
-  const dayOf = siteDays(timeZone)
-  return { from: dayOf(Date.parse(startedAt!)), to: dayOf(endedAt ? Date.parse(endedAt) : Date.now()) }
-})
+const days = computed(() => runDays(props.sheet))
 const VIEWS = [
   { view: 'heatmap', label: 'Heatmap', pageAs: 'of' },
   { view: 'recordings', label: 'Recordings', pageAs: 'page' },

@@ -44,6 +44,9 @@ const came = computed(() => {
       <p v-if="plan.guardrailRule === 'safe'" class="max-w-[72ch]">
         A variant ships only once every guardrail is shown to be within its limit.
       </p>
+      <p v-if="plan.leastChance && plan.rule !== 'low-risk'" class="max-w-[72ch]">
+        Advises to stop once the chance to still end with Ship is below {{ formatPercent(plan.leastChance) }}.
+      </p>
       <p class="max-w-[72ch]">
         Runs {{ plan.leastWeeks }} to {{ plan.longestWeeks }} weeks<template v-if="plan.plannedVisitors"
           >, planned for {{ formatCount(plan.plannedVisitors) }} visitors</template

@@ -7,14 +7,14 @@ const { content } = useSheetChanges()
 const isPreviewing = ref(false)
 const pictures = useVariantPictures(
   () => store.place,
-  () => content.value.variants,
+  () => store.sheet?.version,
 )
 </script>
 
 <template>
   <SheetSection name="what" title="What" note="The page as it is, and what is tried instead.">
     <template #action>
-      <span class="flex gap-4">
+      <span class="flex items-center gap-4">
         <NuxtLink :to="`${route.path}/compare`" class="text-ink-soft hover:text-ink hover:underline"
           >Side by side</NuxtLink
         >

@@ -15,7 +15,9 @@ const props = defineProps<{
   other: Tally | null
   otherName: string
   timeZone: string
+  mayEdit: boolean
 }>()
+const emit = defineEmits<{ tag: [answers: Tally['texts'], tag: string, isOn: boolean] }>()
 interface Row {
   key: string
   words: string
@@ -96,6 +98,9 @@ const columns = computed((): TableColumn<Row>[] => [
       :written="tally.written"
       :time-zone="timeZone"
       :label="question.words"
+      :tags="tally.tags"
+      :may-edit="mayEdit"
+      @tag="(answers, tag, isOn) => emit('tag', answers, tag, isOn)"
     />
     <DataTable
       v-else-if="question.kind !== 'text'"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { SurveyView } from '~~/shared/surveys/replies'
+import type { SurveyAnswersView, SurveyView } from '~~/shared/surveys/replies'
 
 /** What visitors have answered to a survey in some days. */
 const props = defineProps<{ siteId: number; survey: SurveyView }>()
@@ -14,6 +14,31 @@ const {
 } = useReport(evidence, (of) => api('reportSurvey', { site: props.siteId, query: { ...of, survey: props.survey.id } }))
 const tallyOf = (id: string, which: 'report' | 'other') =>
   loaded.value?.[which]?.questions.find((each) => each.id === id) ?? null
+const account = useAccountStore()
+const notices = useNoticesStore()
+const mayEdit = computed(() => account.site(props.siteId)?.role !== 'viewer')
+type Answers = SurveyAnswersView['questions'][number]['texts']
+async function setTag(question: string, answers: Answers, name: string, isOn: boolean): Promise<void> {
+  const those = answers.map(({ visitor, session, at }) => ({ visitor, session, at }))
+  const place = { site: props.siteId, survey: props.survey.id }
+  await api('tagAnswers', { ...place, body: { question, answers: those, tag: name, isOn } })
+  await reload()
+}
+async function tag(question: string, answers: Answers, name: string, isOn: boolean): Promise<void> {
+  // What had it before keeps it when this is undone.
+  const changed = answers.filter(({ tags }) => tags.includes(name) !== isOn)
+  if (changed.length === 0) return
+  try {
+    await setTag(question, changed, name, isOn)
+    const count = `${formatCount(changed.length)} answer${changed.length === 1 ? '' : 's'}`
+    notices.show(isOn ? `Tagged ${count} “${name}”.` : `Removed “${name}” from ${count}.`, {
+      undo: () => setTag(question, changed, name, !isOn),
+    })
+  } catch (error) {
+    if (!(error instanceof ApiProblem)) throw error
+    notices.show(error.message, { tone: 'problem' })
+  }
+}
 const DEFINITION =
   'Visitors with sessions that began in these days. Asked: the survey was shown to them. Of several answers of a visitor to one question the last counts; shares are of those who answered the question.'
 </script>
@@ -56,6 +81,8 @@ const DEFINITION =
       :other="tallyOf(question.id, 'other')"
       :other-name="comparedName"
       :time-zone="timeZone"
+      :may-edit="mayEdit"
+      @tag="(answers, name, isOn) => tag(question.id, answers, name, isOn)"
     />
   </div>
 </template>

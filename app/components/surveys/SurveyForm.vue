@@ -27,6 +27,12 @@ function remove(place: number): void {
     .map((each) => ({ ...each, branches: each.branches.filter(({ next }) => next !== gone) }))
   change({ questions })
 }
+/** By the places of the conditions. */
+const audienceErrors = computed(() => {
+  const beginning = 'content.audience'
+  const own = Object.entries(props.errors).filter(([field]) => field.startsWith(beginning))
+  return Object.fromEntries(own.map(([field, message]) => [field.slice(beginning.length + 1), message]))
+})
 const share = computed({
   get: (): number | string | null =>
     typeof content.value.share === 'number' ? content.value.share / 10_000 : content.value.share,
@@ -69,13 +75,20 @@ const WORDS = [
     </div>
     <p v-if="errors['content.questions']" class="text-sm text-rust" role="alert">{{ errors['content.questions'] }}</p>
     <fieldset class="flex flex-col gap-3 border-t border-line pt-3">
-      <legend class="float-left mb-1 font-semibold">Where and when</legend>
+      <legend class="float-left mb-1 font-semibold">Where, whom and when</legend>
       <PageRuleList
         class="clear-both"
         :site-id="siteId"
         :model-value="content.pages"
         :error="errorOf('pages')"
         @update:model-value="change({ pages: $event })"
+      />
+      <AudienceField
+        :site-id="siteId"
+        :audience="content.audience ?? null"
+        :errors="audienceErrors"
+        :disabled="disabled"
+        @change="change({ audience: $event })"
       />
       <MomentFields
         :model-value="content.moment"

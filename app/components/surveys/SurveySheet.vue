@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { isSame } from '~~/core/sheet/isSame'
-import type { SurveyView } from '~~/shared/surveys/replies'
+import type { SurveyVersion, SurveyView } from '~~/shared/surveys/replies'
 
 /** One survey: its state, and its answers or its questions. */
 const props = defineProps<{ siteId: number }>()
@@ -36,6 +36,11 @@ async function turn(state: 'running' | 'ended'): Promise<void> {
     notices.show(error.message, { tone: 'problem' })
   }
 }
+/** It is written over what stands there, and saved as whatever is written; Undo takes it back. */
+function restore({ version, name, content }: SurveyVersion): void {
+  edits.change(JSON.parse(JSON.stringify({ name, content })) as Pick<SurveyVersion, 'name' | 'content'>)
+  notices.show(`Version ${version} stands in the form again.`, { undo: () => edits.undo() })
+}
 async function saveRunning(): Promise<void> {
   if (await saveNow()) notices.show('Saved. Visitors see it within minutes.')
 }
@@ -66,5 +71,13 @@ async function saveRunning(): Promise<void> {
       savedNote
     }}</span>
   </SurveyEditor>
+  <SurveyVersions
+    v-if="part === 'edit'"
+    :site-id="siteId"
+    :survey-id="survey.id"
+    :version="survey.version"
+    :may-edit="mayEdit"
+    @use="restore"
+  />
   <SurveyAnswers v-else :site-id="siteId" :survey="survey" @edit="part = 'edit'" />
 </template>

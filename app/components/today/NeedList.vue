@@ -9,6 +9,7 @@ const KINDS: Record<TodayItem['kind'], { label: string; class: string }> = {
   silent: { label: '✕ Silent', class: 'text-rust' },
   'set-aside': { label: '! Set aside', class: 'text-rust' },
   verdict: { label: '◆ Verdict', class: 'text-pine' },
+  chance: { label: '… Little chance', class: 'text-ink-soft' },
   install: { label: '! Install', class: 'text-rust' },
   mention: { label: '@ Mention', class: 'text-ink-soft' },
   finding: { label: '✎ Finding', class: 'text-ink-soft' },

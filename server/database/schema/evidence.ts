@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import { index, integer, jsonb, pgTable, text, timestamp } from 'drizzle-orm/pg-core'
+import { index, integer, jsonb, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core'
 import type { FunnelInput } from '../../../shared/evidence/funnel'
 import type { FindingSource, FindingState, FrozenView, Pin, Severity } from '../../../shared/findings/finding'
 import type { ElementPlace } from '../../../shared/pictures/pagePicture'
@@ -57,6 +57,31 @@ export const survey = pgTable(
     endedAt: timestamp({ withTimezone: true }),
   },
   (table) => [index('survey_site').on(table.siteId, table.id)],
+)
+
+/** What the team calls a written answer, so that answers that say the same are counted together. */
+export const answerTag = pgTable(
+  'answer_tag',
+  {
+    siteId: integer().notNull(),
+    surveyId: integer()
+      .notNull()
+      .references(() => survey.id),
+    /** Id of the question. */
+    question: text().notNull(),
+    visitorId: text().notNull(),
+    sessionId: text().notNull(),
+    tag: text().notNull(),
+    /** When the answer was written: it is forgotten with it. */
+    answeredAt: timestamp({ withTimezone: true }).notNull(),
+    createdBy: integer().references(() => person.id),
+  },
+  (table) => [
+    primaryKey({
+      columns: [table.siteId, table.surveyId, table.question, table.visitorId, table.sessionId, table.tag],
+    }),
+    index('answer_tag_visitor').on(table.siteId, table.visitorId),
+  ],
 )
 
 /** Something that was seen, with its proof. */

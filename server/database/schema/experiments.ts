@@ -18,6 +18,8 @@ import type { Group } from '../../../core/targeting/condition'
 import type { Decision, SheetPageRule, SheetPlan } from '../../../core/sheet/content'
 import type { SheetTerms } from '../../../core/sheet/terms'
 import type { CrowdPlace } from '../../../core/traffic/crowd'
+import type { SegmentPlace } from '../../../core/traffic/segment'
+import type { SplitSettlement } from '../../../core/traffic/splitSettlement'
 import { metricVersion } from './metrics'
 import { person } from './people'
 import { site } from './sites'
@@ -86,6 +88,8 @@ export const experiment = pgTable(
     scheduleProblem: text(),
     /** What was decided at the end. */
     decision: jsonb().$type<Decision>(),
+    /** Why its split was not as set, once somebody has said so. */
+    splitSettlement: jsonb().$type<SplitSettlement>(),
     deletedAt: timestamp({ withTimezone: true }),
   },
   (table) => [
@@ -277,7 +281,7 @@ export const approval = pgTable(
   (table) => [uniqueIndex('approval_person').on(table.experimentId, table.personId)],
 )
 
-export const exclusionKind = pgEnum('exclusion_kind', ['visitor', 'team', 'span', 'crowd'])
+export const exclusionKind = pgEnum('exclusion_kind', ['visitor', 'team', 'span', 'crowd', 'segment'])
 
 /** Who is left out of an experiment's numbers by a decision of its owner, and why. */
 export const exclusion = pgTable(
@@ -291,6 +295,8 @@ export const exclusion = pgTable(
     /** Visitors with something in common, and who they were when they were left out. */
     crowd: jsonb().$type<CrowdPlace>(),
     visitorIds: text().array(),
+    /** Whoever was so at the first exposure. */
+    segment: jsonb().$type<SegmentPlace>(),
     /** First exposures from … until … are left out. */
     from: timestamp({ withTimezone: true }),
     until: timestamp({ withTimezone: true }),

@@ -51,6 +51,21 @@ export const recordingChunk = pgTable(
   (table) => [primaryKey({ columns: [table.siteId, table.visitorId, table.sessionId, table.id] })],
 )
 
+/** A style sheet of another host that pages of the site link to, as it was found. */
+export const keptStyleSheet = pgTable(
+  'kept_style_sheet',
+  {
+    siteId: integer().notNull(),
+    address: text().notNull(),
+    digest: text().notNull(),
+    content: text().notNull(),
+    firstAt: at().notNull(),
+    /** When it was found so for the last time. */
+    lastAt: at().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.siteId, table.address, table.digest] })],
+)
+
 /** What somebody has seen at a moment of a recording. */
 export const recordingNote = pgTable(
   'recording_note',

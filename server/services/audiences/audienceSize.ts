@@ -46,7 +46,7 @@ export async function audienceSize(
   const since = Date.parse(from)
   let inside = 0
   const failing = conditions.of.map(() => 0)
-  for (const past of (await pastOfVisitors(database, siteId, drawn, audience, ({ at }) => at >= since)).values()) {
+  for await (const [, past] of pastOfVisitors(database, siteId, drawn, audience, ({ at }) => at >= since)) {
     const replayed = replayVisitor(audience, past)
     if (replayed.entered) inside++
     for (const index of replayed.failing) failing[index]!++

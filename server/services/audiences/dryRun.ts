@@ -131,12 +131,14 @@ export async function dryRunPast(
   const thing = (await experimentThings(database, siteId, [whole], now))[0]!
   const from = now.getTime() - WEEK * DAY
   const { all, drawn } = await visitorsSince(database, siteId, new Date(from).toISOString(), now, MOST_LOOKED)
-  const pasts = await pastOfVisitors(database, siteId, drawn, thing.audience, ({ at }) => at >= from)
+  const pasts = pastOfVisitors(database, siteId, drawn, thing.audience, ({ at }) => at >= from)
   const reasons = new Map<Reason, number>()
   const failing = (sheet.audience?.of ?? []).map(() => 0)
   const variants = thing.variants.map(() => 0)
+  let looked = 0
   let entered = 0
-  for (const [visitor, past] of pasts) {
+  for await (const [visitor, past] of pasts) {
+    looked++
     const replayed = replayTerms(thing, visitor, past, () => true)
     if (replayed.entered) {
       entered++
@@ -150,14 +152,14 @@ export async function dryRunPast(
     for (const index of replayVisitor(thing.audience, { ...past, views: onPages }).failing) failing[index]!++
   }
   const names = { audiences: await audienceNames(database, siteId) }
-  const aDay = pasts.size === 0 ? 0 : ((entered / pasts.size) * all) / WEEK
+  const aDay = looked === 0 ? 0 : ((entered / looked) * all) / WEEK
   const { reading, forecast } = await lookAtTraffic(database, sheet, now)
   const planned = sheet.plan.plannedVisitors ?? reading.plannedVisitors
   // As many in the first week as were looked at; in later ones fewer are new.
   const expected = { ...forecast, visitors: (aDay * WEEK) / (forecast.firstSeen?.[0] || WEEK / forecast.days) }
   return {
     visitors: all,
-    looked: pasts.size,
+    looked,
     entered,
     aDay,
     reasons: [...reasons].map(([reason, visitors]) => ({ reason, visitors })).sort((a, b) => b.visitors - a.visitors),
@@ -176,11 +178,12 @@ export async function everything(database: Database, siteId: number, now: Date):
   const sheets = await listSheets(database, siteId, ['draft', ...LIVE])
   const { collection, id } = await findSite(database, siteId)
   const surveys = (await listSurveys(database, siteId)).filter(({ state }) => state !== 'ended')
+  const inline = await audienceInliner(database, siteId)
   const rest = { audience: null, state: 'running', variants: [] } as const
   return [
     ...(await rolloutThings(database, siteId)),
     ...(await experimentThings(database, siteId, sheets, now)),
-    ...surveys.map(({ id: survey, name, state, content: { share, pages } }): Named => ({
+    ...surveys.map(({ id: survey, name, state, content: { share, pages, audience } }): Named => ({
       kind: 'survey',
       ...rest,
       id: survey,
@@ -188,6 +191,7 @@ export async function everything(database: Database, siteId: number, now: Date):
       share,
       pages,
       salt: surveySalt(survey),
+      audience: audience ? inline(audience, null) : null,
       state: state === 'draft' ? 'draft' : 'running',
     })),
     ...(['behavior', 'recording'] as const).flatMap((kind): Named[] => {

@@ -4,7 +4,7 @@ import { inlined, type Audiences, type Group } from '../../../core/targeting/con
 import { audiencesIn, circleOf, conditionProblems } from '../../../core/targeting/conditionProblems'
 import type { AudienceUse, SavedAudienceInput } from '../../../shared/audiences/audience'
 import type { Database, Queries } from '../../database/connect'
-import { experiment, person, savedAudience, savedAudienceVersion } from '../../database/schema'
+import { experiment, person, savedAudience, savedAudienceVersion, survey } from '../../database/schema'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
 import { rolloutsWhere } from '../rollouts/liveRollouts'
@@ -35,6 +35,11 @@ export async function listAudiences(database: Queries, siteId: number): Promise<
     .from(experiment)
     .where(and(eq(experiment.siteId, siteId), isNull(experiment.deletedAt), sql`${experiment.audience} IS NOT NULL`))
     .orderBy(asc(experiment.id))
+  const surveys = await database
+    .select({ id: survey.id, name: survey.name, state: survey.state, content: survey.content })
+    .from(survey)
+    .where(and(eq(survey.siteId, siteId), sql`${survey.content}->'audience' IS NOT NULL`))
+    .orderBy(asc(survey.id))
   return rows.map(({ audience: { id, name }, version, by }) => ({
     id,
     name,
@@ -49,6 +54,9 @@ export async function listAudiences(database: Queries, siteId: number): Promise<
           ...each,
           version: versions?.[id] ?? null,
         })),
+      ...surveys
+        .filter(({ content }) => audiencesIn(content.audience ?? undefined).includes(id))
+        .map((each): AudienceUse => ({ kind: 'survey', id: each.id, name: each.name, isOver: each.state === 'ended' })),
       ...rows
         .filter((other) => audiencesIn(other.version.conditions).includes(id))
         .map((other): AudienceUse => ({ kind: 'audience', id: other.audience.id, name: other.audience.name })),
@@ -84,44 +92,39 @@ export async function createAudience(
   })
 }
 
-/**
- * Changes a saved audience: other conditions are a new version. What runs goes on with the one that it was started with;
- * drafts get the new one.
- */
-export async function updateAudience(
-  database: Database,
+/** Writes what a saved audience asks from now on, in the transaction of `updateAudience`. */
+export async function updateAudienceIn(
+  tx: Queries,
   siteId: number,
   personId: number | null,
   audienceId: number,
   input: SavedAudienceInput,
 ): Promise<SavedAudienceView> {
-  return database.transaction(async (tx) => {
-    await tx
-      .select({ id: savedAudience.id })
-      .from(savedAudience)
-      .where(and(eq(savedAudience.siteId, siteId), eq(savedAudience.id, audienceId)))
-      .for('no key update')
-    const before = await find(tx, siteId, audienceId)
-    const conditions = await checked(tx, siteId, audienceId, input)
-    const isOther = JSON.stringify(conditions) !== JSON.stringify(before.conditions)
-    const version = before.version + (isOther ? 1 : 0)
-    await tx
-      .update(savedAudience)
-      .set({ name: input.name, version })
-      .where(and(eq(savedAudience.siteId, siteId), eq(savedAudience.id, audienceId)))
-    if (isOther)
-      await tx.insert(savedAudienceVersion).values({ siteId, audienceId, version, conditions, createdBy: personId })
-    await recordChange(tx, {
-      siteId,
-      personId,
-      subject: 'audience',
-      subjectId: audienceId,
-      action: 'changed',
-      before: { name: before.name, version: before.version },
-      after: { name: input.name, version },
-    })
-    return find(tx, siteId, audienceId)
+  await tx
+    .select({ id: savedAudience.id })
+    .from(savedAudience)
+    .where(and(eq(savedAudience.siteId, siteId), eq(savedAudience.id, audienceId)))
+    .for('no key update')
+  const before = await find(tx, siteId, audienceId)
+  const conditions = await checked(tx, siteId, audienceId, input)
+  const isOther = JSON.stringify(conditions) !== JSON.stringify(before.conditions)
+  const version = before.version + (isOther ? 1 : 0)
+  await tx
+    .update(savedAudience)
+    .set({ name: input.name, version })
+    .where(and(eq(savedAudience.siteId, siteId), eq(savedAudience.id, audienceId)))
+  if (isOther)
+    await tx.insert(savedAudienceVersion).values({ siteId, audienceId, version, conditions, createdBy: personId })
+  await recordChange(tx, {
+    siteId,
+    personId,
+    subject: 'audience',
+    subjectId: audienceId,
+    action: 'changed',
+    before: { name: before.name, version: before.version },
+    after: { name: input.name, version },
   })
+  return find(tx, siteId, audienceId)
 }
 
 /** Takes an audience away that nothing asks for any more; what runs or ran keeps the version that it has. */
@@ -135,7 +138,11 @@ export async function deleteAudience(
     const { uses } = await find(tx, siteId, audienceId)
     // What an ended experiment has won goes on asking for its audience, also once it is served again.
     const rolledOut = new Set((await rolloutsWhere(tx, siteId)).map(({ from }) => from.id))
-    const user = uses.find((use) => use.kind === 'audience' || use.state !== 'ended' || rolledOut.has(use.id))
+    const user = uses.find((use) => {
+      if (use.kind === 'experiment') return use.state !== 'ended' || rolledOut.has(use.id)
+      // A survey that has ended may begin again.
+      return true
+    })
     if (user) throw new HttpProblem(409, `“${user.name}” uses this audience. Take it out there before.`)
     await tx
       .update(savedAudience)

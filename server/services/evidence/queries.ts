@@ -2,7 +2,7 @@
  * All SQL that brings visits into memory. Every statement names the site. What has been folded is what is read: by then
  * it is known who is left out.
  */
-const ms = (column: string) => `extract(epoch FROM ${column})::float8 * 1000`
+const ms = (column: string) => `date_part('epoch', ${column}) * 1000`
 
 export const FOLDED_UP_TO = 'SELECT seq FROM fold_cursor WHERE site_id = $1'
 /** What a change of which makes everything read anew. */

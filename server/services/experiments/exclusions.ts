@@ -32,6 +32,7 @@ export async function listExclusions(
     kind: own.kind,
     visitor: own.visitorId,
     crowd: own.crowd,
+    segment: own.segment,
     from: own.from?.toISOString() ?? null,
     until: own.until?.toISOString() ?? null,
     reason: own.reason,
@@ -67,6 +68,7 @@ export async function addExclusion(
         visitorId: input.kind === 'visitor' ? input.visitor : null,
         crowd: input.kind === 'crowd' ? input.crowd : null,
         visitorIds,
+        segment: input.kind === 'segment' ? input.segment : null,
         from: input.kind === 'span' ? new Date(input.from!) : null,
         until: input.kind === 'span' ? new Date(input.until!) : null,
       })
@@ -101,14 +103,14 @@ export async function removeExclusion(
       .where(and(eq(exclusion.siteId, siteId), eq(exclusion.experimentId, experimentId), eq(exclusion.id, exclusionId)))
       .returning()
     if (!gone) throw new HttpProblem(404, 'This is not left out any more.')
-    const { kind, visitorId, crowd, from, until, reason } = gone
+    const { kind, visitorId, crowd, segment, from, until, reason } = gone
     await recordChange(tx, {
       siteId,
       personId,
       subject: 'experiment',
       subjectId: experimentId,
       action: 'counted again',
-      before: { kind, visitorId, crowd, from, until, reason },
+      before: { kind, visitorId, crowd, segment, from, until, reason },
     })
     await requestRefold(tx, queue, siteId, experimentId, `Counting visitors of ${name} again`)
   })

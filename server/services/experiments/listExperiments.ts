@@ -10,7 +10,7 @@ import { experiment, experimentSummary } from '../../database/schema'
 import type { StoredSummary } from '../results/summaries'
 
 /** A row of the list, with what Today looks at beside it. */
-export type SummaryRow = ExperimentSummary & Pick<StoredSummary, 'lastDays'>
+export type SummaryRow = ExperimentSummary & Pick<StoredSummary, 'lastDays' | 'littleChance'>
 
 interface Which {
   state?: ExperimentState
@@ -33,7 +33,7 @@ export async function listExperiments(
 
 /** As lists show it. */
 export function withoutDays(row: SummaryRow): ExperimentSummary {
-  const { lastDays: _, ...rest } = row
+  const { lastDays: _days, littleChance: _chance, ...rest } = row
   return rest
 }
 
@@ -111,5 +111,6 @@ async function readRows(
     longestWeeks: plan.longestWeeks,
     best: summary?.best ?? null,
     lastDays: summary?.lastDays ?? [],
+    littleChance: summary?.littleChance ?? null,
   }))
 }

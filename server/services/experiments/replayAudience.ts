@@ -37,7 +37,7 @@ export async function replayAudience(
   const isTested = (view: { at: number; address: string }) => view.at >= from && addresses.has(view.address)
   const replayed: ReplayedAudience = { visitors: 0, entered: [], failing: audience.of.map(() => 0), neverHeld: [] }
   const tallies = testTallies(audience, unknownFromPast(audience, kept))
-  for (const [visitor, past] of await pastOfVisitors(database, siteId, visitors, audience, isTested)) {
+  for await (const [visitor, past] of pastOfVisitors(database, siteId, visitors, audience, isTested)) {
     const { entered, failing } = replayVisitor(audience, past)
     replayed.visitors++
     tallyPast(tallies, past)

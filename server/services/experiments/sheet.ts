@@ -103,6 +103,7 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
       startedAt: row.startedAt?.toISOString() ?? null,
       endedAt: row.endedAt?.toISOString() ?? null,
       decision: row.decision,
+      splitSettlement: row.splitSettlement,
       schedule: {
         start: row.startsAt?.toISOString() ?? null,
         end: row.endsAt?.toISOString() ?? null,

@@ -11,6 +11,7 @@ import { DEVICES, type Device } from '../../../shared/pictures/variantPicture'
 import type { Database, Queries } from '../../database/connect'
 import { backgroundJob, variantPicture } from '../../database/schema'
 import { requestPictures } from '../../jobs/backgroundJobs'
+import type { PicturesJob } from '../../jobs/queue'
 import { seenAddresses, type SeenAddress } from '../experiments/forecast'
 import { findSheet, lockSheet, type Target } from '../experiments/sheet'
 import { testedPages } from '../experiments/testedPages'
@@ -172,7 +173,7 @@ export async function takePictures(
   if (pages.length === 0) throw new HttpProblem(422, 'Name the page that the experiment runs on, then take pictures.')
   await database.transaction(async (tx) => {
     if (isAnew) await tx.update(variantPicture).set({ digest: '' }).where(ofExperiment(at))
-    await requestOnce(tx, queue, at, language)
+    await requestOnce(tx, queue, at, language, { ofDraft: false })
   })
   return listVariantPictures(database, at, now)
 }
@@ -180,26 +181,40 @@ export async function takePictures(
 const NO_BROWSER =
   'Pictures need Chromium where Vetch runs. On Debian: apt-get install chromium-headless-shell, then try again.'
 
-/** After a change of a draft: takes anew what its pictures show no more, where there are any. */
-export async function renewPictures(database: Database, queue: () => Promise<PgBoss>, at: Place): Promise<void> {
+/**
+ * After a change of a draft: takes anew what its pictures show no more. The first are taken once nothing is missing, so
+ * that preflight knows what looks wrong in each width.
+ */
+export async function renewPictures(
+  database: Database,
+  queue: () => Promise<PgBoss>,
+  sheet: ExperimentSheet,
+): Promise<void> {
+  const at = { siteId: sheet.siteId, experimentId: sheet.id }
   if (!browserProgram()) return
   const rows = await database
     .select({ path: variantPicture.path, language: variantPicture.language, digest: variantPicture.digest })
     .from(variantPicture)
     .where(ofExperiment(at))
     .orderBy(asc(variantPicture.id))
-  if (rows.length === 0) return
-  const sheet = await findSheet(database, at.siteId, at.experimentId)
+  if (sheet.state !== 'draft' || (rows.length === 0 && !canBePictured(sheet))) return
   const { address } = await findSite(database, at.siteId)
   const pages = keptPages(sheet, address, rows)
-  const { language } = rows.at(-1)!
+  const language = rows.at(-1)?.language ?? 'en'
   const digests = new Set(rows.map(({ digest }) => digest))
   const isCurrent =
+    rows.length > 0 &&
     pages.length === new Set(rows.map(({ path }) => path)).size &&
     wantedPictures(sheet, pages, address, language).every(({ digest }) => digests.has(digest))
   if (isCurrent) return
   const sender = await queue()
-  await database.transaction((tx) => requestOnce(tx, sender, at, language, RENEWED_AFTER))
+  await database.transaction((tx) => requestOnce(tx, sender, at, language, { ofDraft: true }))
+}
+
+/** Whether a draft lacks nothing and changes a page that it can be seen on. */
+function canBePictured({ preflight, variants }: ExperimentSheet): boolean {
+  const isChanged = variants.some(({ edits }) => edits.some(({ isOff, kind }) => !isOff && kind !== 'redirect'))
+  return isChanged && !preflight.some(({ isStop }) => isStop)
 }
 
 /** Seconds: more changes may follow. */
@@ -211,12 +226,13 @@ async function requestOnce(
   queue: PgBoss,
   { siteId, experimentId }: Place,
   language: string,
-  after = 0,
+  { ofDraft }: Pick<PicturesJob, 'ofDraft'>,
 ): Promise<void> {
   const { name } = await lockSheet(tx, { siteId, experimentId })
   const job = await latestJob(tx, { siteId, experimentId })
   if (job && (job.state === 'waiting' || job.state === 'running')) return
-  await requestPictures(tx, queue, { siteId, experimentId, language }, `Pictures of “${name}”`, after)
+  const after = ofDraft ? RENEWED_AFTER : 0
+  await requestPictures(tx, queue, { siteId, experimentId, language, ofDraft }, `Pictures of “${name}”`, after)
 }
 
 /** The picture itself. */

@@ -14,6 +14,9 @@ export async function forgetRecordingsOf(database: Database, siteId: number, now
   if (!found) return
   const { days, megabytes } = found.collection.recording
   const oldest = new Date(now.getTime() - days * DAY).toISOString()
+  await database.execute(
+    sql`DELETE FROM kept_style_sheet WHERE site_id = ${siteId} AND last_at < ${oldest}::timestamptz`,
+  )
   await database.transaction(async (tx) => {
     const gone = await tx.execute(sql`
       DELETE FROM recording r USING (

@@ -1,10 +1,13 @@
-/** Whom somebody has left out of an experiment's numbers: a visitor, the team, all of a span of time, or a crowd. */
+import type { SegmentPlace } from '../../../core/traffic/segment'
+
+/** Whom somebody has left out of an experiment's numbers: a visitor, the team, all of a span of time, a crowd, a segment. */
 export interface Exclusion {
   experiment: number
-  kind: 'visitor' | 'team' | 'span' | 'crowd'
+  kind: 'visitor' | 'team' | 'span' | 'crowd' | 'segment'
   visitor: string | null
   /** Who a crowd was when it was left out. */
   visitors: ReadonlySet<string> | null
+  segment: SegmentPlace | null
   from: number | null
   until: number | null
 }
@@ -17,14 +20,21 @@ export interface KnownVisitor {
   leftOut: string | null
 }
 
-/** Whether an exclusion is of a visitor who was first exposed at a moment. */
+/** Of a first exposure: when it was, and what the visitor was then. */
+export interface FirstExposure {
+  at: number
+  segments: Readonly<Record<string, string>>
+}
+
+/** Whether an exclusion is of a visitor with a first exposure. */
 export function excludes(
-  { kind, visitor, visitors, from, until }: Exclusion,
+  { kind, visitor, visitors, segment, from, until }: Exclusion,
   { id, isTeam }: KnownVisitor,
-  exposedAt: number,
+  { at, segments }: FirstExposure,
 ): boolean {
   if (kind === 'visitor') return visitor === id
   if (kind === 'team') return isTeam
   if (kind === 'crowd') return visitors!.has(id)
-  return exposedAt >= from! && exposedAt < until!
+  if (kind === 'segment') return segments[segment!.dimension] === segment!.value
+  return at >= from! && at < until!
 }

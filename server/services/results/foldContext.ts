@@ -4,7 +4,7 @@ import { type MeasuredExposure, PAST_DAYS } from '../../../core/measurement/visi
 import { matchesPage, type PageRule } from '../../../core/targeting/pageRule'
 import { siteDays } from '../../../core/time/siteDay'
 import { groupBy } from '../groupBy'
-import { excludes, type Exclusion, type KnownVisitor } from './exclusion'
+import { excludes, type Exclusion, type FirstExposure, type KnownVisitor } from './exclusion'
 import * as queries from './queries'
 import { converted, type Convert, type StoredEvent } from './storedEvent'
 import type { PoolClient } from 'pg'
@@ -35,7 +35,7 @@ export interface FoldContext {
   needsVisits: boolean
   measured: (exposure: { experiment: number; at: number; view: string }) => MeasuredExposure
   /** Why a visitor of an experiment is not counted, or null. */
-  leftOut: (experiment: number, visitor: KnownVisitor, exposedAt: number) => string | null
+  leftOut: (experiment: number, visitor: KnownVisitor, exposure: FirstExposure) => string | null
   /** An event with its amount in the site's currency. */
   inMoney: <Event extends StoredEvent>(event: Event) => Event
   /** What an amount of a moment counts as in the site's currency; null where there is no rate for it. */
@@ -77,9 +77,9 @@ export async function readFoldContext(client: PoolClient, siteId: number): Promi
       until: ends.get(experiment) ?? null,
       isTested: (address) => matchesPage(rules.get(experiment) ?? [], address),
     }),
-    leftOut: (experiment, visitor, exposedAt) =>
+    leftOut: (experiment, visitor, exposure) =>
       visitor.leftOut ??
-      (exclusions.get(experiment)?.some((each) => excludes(each, visitor, exposedAt)) ? 'excluded' : null),
+      (exclusions.get(experiment)?.some((each) => excludes(each, visitor, exposure)) ? 'excluded' : null),
     inMoney: (event) => converted(event, convert),
     convert,
     hasEvents: ({ at }) => at >= rawSince,

@@ -201,7 +201,7 @@ async function changedExposures(
     const before = known.get(each.visitor)?.get(each.experiment)
     const visitor = visitors.get(each.visitor)
     // A visitor who did nothing new is as they were.
-    each.leftOut = visitor ? context.leftOut(each.experiment, visitor, each.at) : (before?.leftOut ?? null)
+    each.leftOut = visitor ? context.leftOut(each.experiment, visitor, each) : (before?.leftOut ?? null)
     const isSame = before && before.id === each.id && before.crossed === each.crossed && before.leftOut === each.leftOut
     if (isSame) changed.delete(key)
   }

@@ -38,11 +38,12 @@ export async function measurePersonAnew(client: PoolClient, siteId: number, unit
         experiment,
         day: context.dayOf(first.at),
         segments: {},
-        leftOut: person ? context.leftOut(experiment, person, first.at) : null,
+        leftOut: null,
       },
     ]
   })
   await addSegments(client, siteId, left, new Map(rows.map(({ id, browser }) => [id, browser])))
+  if (person) for (const each of left) each.leftOut = context.leftOut(each.experiment, person, each)
   const kept = new Set(left.map(({ experiment }) => experiment))
   await dropExposures(
     client,

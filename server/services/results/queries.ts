@@ -5,7 +5,7 @@
 import { PERSON } from '../../../core/identity/personId'
 import { FOLD_LOCK, INTAKE_LOCK } from '../../database/locks'
 
-const ms = (column: string) => `extract(epoch FROM ${column})::float8 * 1000`
+const ms = (column: string) => `date_part('epoch', ${column}) * 1000`
 const CIRCUMSTANCES = [
   'device',
   'system',
@@ -254,7 +254,7 @@ export const METRICS_OF_EXPERIMENTS = `
   FROM experiment_metric em JOIN metric_version m ON m.id = em.metric_version_id AND m.site_id = em.site_id
   WHERE em.site_id = $1`
 export const EXCLUSIONS = `
-  SELECT experiment_id AS experiment, kind, visitor_id AS visitor, visitor_ids AS visitors, ${ms('"from"')} AS "from", ${ms('until')} AS until
+  SELECT experiment_id AS experiment, kind, visitor_id AS visitor, visitor_ids AS visitors, segment, ${ms('"from"')} AS "from", ${ms('until')} AS until
   FROM exclusion WHERE site_id = $1`
 export const SITE_MONEY = `
   SELECT time_zone AS "timeZone", currency, ${ms('raw_since')} AS "rawSince" FROM site WHERE id = $1`

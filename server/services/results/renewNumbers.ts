@@ -54,7 +54,7 @@ async function exposuresByNow(
     const exposure = known.get(visitor)?.get(experiment)
     if (!exposure) return []
     const person = people.get(visitor)
-    const leftOut = person ? context.leftOut(experiment, person, exposure.at) : exposure.leftOut
+    const leftOut = person ? context.leftOut(experiment, person, exposure) : exposure.leftOut
     return [{ ...exposure, day: context.dayOf(exposure.at), leftOut }]
   })
 }

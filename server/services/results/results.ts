@@ -25,6 +25,9 @@ import { foldCursor } from '../../database/schema'
 import { armView } from './armView'
 import { decisiveLift, decisiveReading } from './decisiveReading'
 import { readIntakeNotes, type IntakeNotes } from './intakeNotes'
+import { readTerms } from '../hypotheses/terms'
+import { moneyOfLift } from './moneyOfLift'
+import { readOutlook } from './readOutlook'
 import { readReachedVerdict } from './reachedVerdicts'
 import { readStatistics, type ExperimentStatistics } from './readStatistics'
 
@@ -39,9 +42,13 @@ export async function experimentResults(
   const [cursor] = await database.select().from(foldCursor).where(eq(foldCursor.siteId, sheet.siteId))
   const results = readResults(sheet, statistics, notes, now)
   const reached = await readReachedVerdict(database, sheet.siteId, sheet.id)
+  const { unitValues } = await readTerms(database, sheet.siteId)
+  const standing = standingVerdict(results.verdict, reached)
   return {
     ...results,
-    ...standingVerdict(results.verdict, reached),
+    ...standing,
+    outlook: readOutlook(sheet, results, standing.verdict, wholeDaysOf(sheet, statistics, now)),
+    money: moneyOfLift(sheet, results, unitValues, now),
     foldedAt: cursor?.foldedAt?.toISOString() ?? null,
   }
 }
@@ -63,7 +70,7 @@ export function bestVariant(
 }
 
 /** What the numbers of a moment say by themselves. */
-export type ReadResults = Omit<ExperimentResults, 'foldedAt' | 'reached' | 'since'>
+export type ReadResults = Omit<ExperimentResults, 'foldedAt' | 'reached' | 'since' | 'money' | 'outlook'>
 
 /** What the statistics of an experiment say at a moment. */
 export function readResults(
@@ -91,12 +98,7 @@ export function readResults(
     ...notes,
     counted: countedMetric(sheet, metrics),
     crossed: statistics.crossed,
-    days: sheet.startedAt
-      ? daysBetween(new Date(sheet.startedAt), until, sheet.timeZone).map((day) => ({
-          day,
-          visitors: statistics.days.get(day) ?? 0,
-        }))
-      : [],
+    days: wholeDaysOf(sheet, statistics, until),
     arms: sheet.variants.map(({ name }, position) => ({
       name,
       visitors: statistics.visitors[position]!,
@@ -236,6 +238,16 @@ function effectOf(
     differenceInterval: turned(difference),
     controlMean,
   }
+}
+
+/** Visitors of each whole day of a run that is over. */
+export function wholeDaysOf(
+  { startedAt, timeZone }: ExperimentSheet,
+  { days }: ExperimentStatistics,
+  until: Date,
+): { day: string; visitors: number }[] {
+  if (!startedAt) return []
+  return daysBetween(new Date(startedAt), until, timeZone).map((day) => ({ day, visitors: days.get(day) ?? 0 }))
 }
 
 /** Whole days of a run that are over; the first and the last, which may be short, are left out. */

@@ -1,6 +1,7 @@
 import { LRUCache } from 'lru-cache'
 import type { ExperimentSheet, ExperimentSummary } from '../../../shared/experiments/replies'
 import { and, eq, inArray, sql } from 'drizzle-orm'
+import { siteDays } from '../../../core/time/siteDay'
 import { standingVerdict } from '../../../core/verdict/reachedVerdict'
 import type { Verdict } from '../../../core/verdict/verdict'
 import type { Queries } from '../../database/connect'
@@ -8,7 +9,8 @@ import { experimentSummary } from '../../database/schema'
 import { findSheets } from '../experiments/sheet'
 import { noteCrowds } from './crowds'
 import { saveLooks } from './looks'
-import { bestVariant, readResults } from './results'
+import { readOutlook } from './readOutlook'
+import { bestVariant, readResults, wholeDaysOf } from './results'
 import { readIntakeNotes } from './intakeNotes'
 import { keepVerdict } from './reachedVerdicts'
 import { readStatistics } from './readStatistics'
@@ -21,6 +23,8 @@ export interface StoredSummary {
   /** What the numbers say since that was reached, where it is something else. */
   since?: Verdict | null
   best: ExperimentSummary['best']
+  /** The chance to still end with Ship, where it is so small that the plan advises to stop. */
+  littleChance?: number | null
   /** Visitors first exposed on each of the last days, the latest last. */
   lastDays: { day: string; visitors: number }[]
 }
@@ -49,12 +53,14 @@ export async function refreshSummaries(
     const notes = await readIntakeNotes(database, sheet)
     const results = readResults(sheet, own, notes, asOf)
     const standing = standingVerdict(results.verdict, await keepVerdict(database, sheet, results, asOf))
+    const outlook = () => readOutlook(sheet, results, standing.verdict, wholeDaysOf(sheet, own, asOf))
     const days = [...own.days].sort(([a], [b]) => (a < b ? -1 : 1)).slice(-LAST_DAYS)
     const content: StoredSummary = {
       visitors: results.visitors,
       verdict: standing.verdict,
       since: standing.since,
       best: bestVariant(sheet, results),
+      littleChance: standing.verdict?.kind === 'go-on' ? littleChanceOfDay(sheet, now, outlook) : null,
       lastDays: days.map(([day, visitors]) => ({ day, visitors })),
     }
     rows.push({ siteId, experimentId: sheet.id, content, at: asOf })
@@ -83,6 +89,24 @@ async function noteCrowdsAtTimes(database: Queries, sheet: ExperimentSheet, now:
   const start = performance.now()
   await noteCrowds(database, sheet, now)
   lookedAt.set(key, true, { ttl: Math.max(CROWDS_EVERY, TIMES_AS_LONG * (performance.now() - start)) })
+}
+
+/** What each experiment's chance came to on a day: it takes some milliseconds, and summaries are made each second. */
+const chances = new LRUCache<string, { chance: number | null }>({ max: 10_000 })
+
+function littleChanceOfDay(
+  sheet: ExperimentSheet,
+  now: Date,
+  read: () => ReturnType<typeof readOutlook>,
+): number | null {
+  if (sheet.state !== 'running' || !sheet.plan.leastChance) return null
+  const key = `${sheet.siteId} ${sheet.id} ${sheet.version} ${siteDays(sheet.timeZone)(now.getTime())}`
+  const known = chances.get(key)
+  if (known) return known.chance
+  const outlook = read()
+  const chance = outlook?.isLittle ? Math.max(...outlook.variants.map(({ predictive }) => predictive)) : null
+  chances.set(key, { chance })
+  return chance
 }
 
 /** Stored summaries by experiment. */

@@ -1,8 +1,7 @@
-import type { InstallationFinding } from '../../../shared/sites/replies'
 import { Tinypool } from 'tinypool'
 import { HttpProblem } from '../HttpProblem'
 import type { CountedPage } from './countElements'
-import type { InspectedPage } from './inspectInstallation'
+import type { InspectedPage, LookedAtPage } from './inspectInstallation'
 
 const MOST_MILLISECONDS = 5000
 const MOST_MEGABYTES = 128
@@ -11,7 +10,11 @@ const MOST_THREADS = 4
 /** What is looked for on a page. */
 export type PageTask =
   { look: 'installation'; page: InspectedPage } | { look: 'elements'; html: string; selectors: readonly string[] }
-type FoundOf<Task extends PageTask> = Task['look'] extends 'installation' ? InstallationFinding[] : CountedPage
+interface Found {
+  installation: LookedAtPage
+  elements: CountedPage
+}
+type FoundOf<Task extends PageTask> = Found[Task['look']]
 
 /** Threads by the files that they were built as. */
 const pools = new Map<string, Tinypool>()

@@ -10,14 +10,22 @@ interface ScriptTag {
 export interface InspectedPage {
   /** As served. */
   html: string
+  /** Where it was served. */
+  address: string
   /** Origin, with a path of the site's own where there is one, that the script must come from. */
   base: string
   /** Key of the site. */
   key: string
 }
 
+/** What was found on a page, and the site's own pages that it links to. */
+export interface LookedAtPage {
+  findings: InstallationFinding[]
+  links: string[]
+}
+
 /** Looks for the script line in a page. */
-export function inspectInstallation({ html, base, key }: InspectedPage): InstallationFinding[] {
+export function inspectInstallation({ html, base, key }: Omit<InspectedPage, 'address'>): InstallationFinding[] {
   const scripts = scriptTags(html)
   const isOurs = (script: ScriptTag) =>
     script.address !== null && /^\/s\/[\w-]+\.js$/.test(pathFrom(script.address, base) ?? '')

@@ -62,7 +62,7 @@ function changesTextsOnly({ entries }: SiteFile): boolean {
   return entries.every(
     (entry) =>
       entry.kind !== 'experiment' ||
-      entry.edits.flat().every((edit) => edit.kind === 'text' && !edit.clues && !edit.page),
+      entry.edits.flat().every((edit) => edit.kind === 'text' && !edit.clues && !edit.page && !edit.widths),
   )
 }
 

@@ -96,13 +96,13 @@ export function driftEntries({ id, environmentOf }: SiteRow, rows: readonly Expe
 }
 
 export async function surveyEntries(tx: Queries, siteId: number): Promise<AnySiteFileEntry[]> {
-  return (await runningSurveys(tx, siteId)).map(({ id, salt, share, pages }) => ({
+  return (await runningSurveys(tx, siteId)).map(({ id, salt, share, pages, audience }) => ({
     kind: 'survey',
     id,
     salt,
     share,
     pages,
-    audience: null,
+    audience: audience ?? null,
   }))
 }
 

@@ -1,4 +1,4 @@
-import type { InstallationFinding, InstallationReport, RateView, SiteView } from '../../../shared/sites/replies'
+import type { InstallationReport, RateView, SiteView } from '../../../shared/sites/replies'
 import { randomBytes } from 'node:crypto'
 import { and, asc, eq, isNull, sql } from 'drizzle-orm'
 import type PgBoss from 'pg-boss'
@@ -15,7 +15,7 @@ import { HttpProblem } from '../HttpProblem'
 import { compileSiteFile } from './compileSiteFile'
 import { fetchPage } from './fetchPage'
 import { sourceHash } from './sourceHash'
-import type { InspectedPage } from './inspectInstallation'
+import type { InspectedPage, LookedAtPage } from './inspectInstallation'
 
 type SiteRow = typeof site.$inferSelect
 
@@ -227,28 +227,28 @@ export async function checkInstallation(
   path: string,
   vetchOrigin: string,
   trustedOrigins: readonly string[],
-  inspect: (page: InspectedPage) => Promise<InstallationFinding[]>,
+  inspect: (page: InspectedPage) => Promise<LookedAtPage>,
 ): Promise<InstallationReport> {
   const found = await findSite(database, siteId)
   const firstReportAt = found.firstReportAt?.toISOString() ?? null
   const address = new URL(path, found.address).href
   try {
     const page = await fetchPage(address, { origins: trustedOrigins, privateHosts: found.privateHosts })
+    const { findings, links } = await inspect({
+      html: page.html,
+      address: page.address,
+      base: found.ownPath ? `${found.address}${found.ownPath}` : vetchOrigin,
+      key: found.key,
+    })
     return {
       address: page.address,
       firstReportAt,
-      findings: [
-        { check: 'reachable', passed: true, text: 'The page answers.' },
-        ...(await inspect({
-          html: page.html,
-          base: found.ownPath ? `${found.address}${found.ownPath}` : vetchOrigin,
-          key: found.key,
-        })),
-      ],
+      findings: [{ check: 'reachable', passed: true, text: 'The page answers.' }, ...findings],
+      links,
     }
   } catch (error) {
     if (!(error instanceof HttpProblem)) throw error
-    return { address, firstReportAt, findings: [{ check: 'reachable', passed: false, text: error.message }] }
+    return { address, firstReportAt, findings: [{ check: 'reachable', passed: false, text: error.message }], links: [] }
   }
 }
 

@@ -2,6 +2,7 @@ import { and, asc, eq } from 'drizzle-orm'
 import type { DeliveredSurvey } from '../../../shared/surveys/survey'
 import type { Queries } from '../../database/connect'
 import { site, survey } from '../../database/schema'
+import { audienceInliner } from '../audiences/savedAudiences'
 
 /** What browsers show. */
 export async function runningSurveys(
@@ -13,7 +14,14 @@ export async function runningSurveys(
     .from(survey)
     .where(and(eq(survey.siteId, siteId), eq(survey.state, 'running')))
     .orderBy(asc(survey.id))
-  return rows.map(({ id, name, content }) => ({ id, name, ...content, salt: surveySalt(id) }))
+  const inline = await audienceInliner(database, siteId)
+  return rows.map(({ id, name, content }) => ({
+    id,
+    name,
+    ...content,
+    audience: content.audience ? inline(content.audience, null) : null,
+    salt: surveySalt(id),
+  }))
 }
 
 /** What draws the share of a survey. */

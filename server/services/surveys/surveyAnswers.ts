@@ -4,6 +4,7 @@ import type { FilterQuery } from '../../../shared/evidence/filter'
 import type { Queries } from '../../database/connect'
 import { recording } from '../../database/schema'
 import type { EvidenceThread } from '../evidence/askEvidence'
+import { answerKey, tagsOfAnswers } from './answerTags'
 import { findSurvey } from './surveys'
 
 /** Texts of a question that are listed; the latest. */
@@ -18,11 +19,19 @@ export async function readSurveyAnswers(
 ): Promise<SurveyAnswersView> {
   await findSurvey(database, siteId, survey)
   const report = await evidence.ask(siteId, 'survey', { ...filter, survey })
-  const questions = report.questions.map((each) => ({
-    ...each,
-    texts: each.texts.slice(0, MOST_TEXTS),
-    written: each.texts.length,
-  }))
+  const tags = await tagsOfAnswers(database, siteId, survey)
+  const questions = report.questions.map((each) => {
+    const texts = each.texts.map((text) => ({
+      ...text,
+      tags: tags.get(answerKey(each.id, text.visitor, text.session)) ?? [],
+    }))
+    return {
+      ...each,
+      texts: texts.slice(0, MOST_TEXTS),
+      written: texts.length,
+      tags: countedTags(texts.flatMap((text) => text.tags)),
+    }
+  })
   const written = questions.flatMap(({ texts }) => texts)
   const recorded = await recordedSessions(database, siteId, [...new Set(written.map(({ visitor }) => visitor))])
   return {
@@ -32,6 +41,15 @@ export async function readSurveyAnswers(
       texts: texts.map((text) => ({ ...text, isRecorded: recorded.has(`${text.visitor} ${text.session}`) })),
     })),
   }
+}
+
+/** How often each occurs, the most first. */
+function countedTags(tags: readonly string[]): { tag: string; count: number }[] {
+  const counts = new Map<string, number>()
+  for (const tag of tags) counts.set(tag, (counts.get(tag) ?? 0) + 1)
+  return [...counts]
+    .map(([tag, count]) => ({ tag, count }))
+    .sort((a, b) => b.count - a.count || (a.tag < b.tag ? -1 : 1))
 }
 
 async function recordedSessions(database: Queries, siteId: number, visitors: string[]): Promise<Set<string>> {

@@ -11,6 +11,7 @@ export const TABLES = [
   ['recording_chunk', 'visitor_id'],
   ['recording_note', 'visitor_id'],
   ['recording', 'visitor_id'],
+  ['answer_tag', 'visitor_id'],
   ['exclusion', 'visitor_id'],
   ['visitor', 'id'],
 ] as const

@@ -28,6 +28,7 @@ onNews((site, news) => void (site === siteId && news?.kind !== 'presence' && rel
         <h2 id="live" class="mb-2">What runs</h2>
         <RunList :experiments="view.live" :site-id="siteId" :time-zone="timeZone" />
       </section>
+      <WorthNow :site-id="siteId" />
       <section v-if="view.ended.length > 0" aria-labelledby="ended">
         <h2 id="ended" class="mb-2">
           What ended <span class="text-sm font-normal text-ink-soft">in the last four weeks</span>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { namedPath } from '~~/core/targeting/pageRule'
 import { messagesByField } from '~~/shared/api/messagesByField'
 import type { SavedFunnel } from '~~/shared/evidence/replies'
 import { funnelPlanSchema, type FunnelInput } from '~~/shared/evidence/funnel'
@@ -55,6 +56,13 @@ async function remove({ id, name: called, plan: way }: SavedFunnel): Promise<voi
     undo: () => save(api('createFunnel', { site: siteId, body: { name: called, plan: way } }), 'Restored.'),
   })
 }
+/** The page of the step after which most are gone. */
+const pageLeft = computed(() => {
+  const reached = loaded.value?.report?.steps.map((each) => each.reached) ?? []
+  const lost = reached.slice(0, -1).map((count, index) => count - reached[index + 1]!)
+  const source = plan.value.steps[lost.indexOf(Math.max(...lost))]
+  return source?.type === 'visit' ? namedPath(source.page) : null
+})
 const DEFINITION =
   'Sessions that began in these days, or visitors with such sessions. Each step is taken at its earliest time after the one before; of several tries the furthest counts, of equal ones the first.'
 </script>
@@ -106,7 +114,13 @@ const DEFINITION =
       :aria-busy="isLoading"
     >
       <div class="flex justify-end">
-        <ReportActions :site-id="siteId" report="funnel" :question="{ ...filter, plan }" :definition="DEFINITION" />
+        <ReportActions
+          :site-id="siteId"
+          report="funnel"
+          :question="{ ...filter, plan }"
+          :page="pageLeft"
+          :definition="DEFINITION"
+        />
       </div>
       <FunnelDrawing
         :plan="plan"

@@ -31,9 +31,9 @@ const WIDTHS = {
 type Width = keyof typeof WIDTHS
 const device = useQueryChoice<Width>('width', () => ['phone', 'tablet', 'desktop'])
 const DEVICES: { value: Width; label: string }[] = [
-  { value: 'phone', label: 'Phone, 390 px' },
-  { value: 'tablet', label: 'Tablet, 820 px' },
-  { value: 'desktop', label: 'Desktop, 1440 px' },
+  { value: 'phone', label: 'Phone' },
+  { value: 'tablet', label: 'Tablet' },
+  { value: 'desktop', label: 'Desktop' },
 ]
 const picture = shallowRef<PagePicture | null>(null)
 const choice = useTemplateRef<{ fixPage: () => Promise<string | null> }>('choice')
@@ -59,22 +59,13 @@ const title = computed(() => segmentInWords(filter.value.segment, choices.value)
         :compare="compare"
         has-no-pages
         @change="set"
-      />
+      >
+        <PagesField v-model="of" label="Page" :pages="choices?.pages ?? []" />
+      </FilterBar>
     </div>
-    <div class="mb-6 flex flex-wrap items-end gap-x-5 gap-y-3">
-      <PagesField v-model="of" label="Page" :pages="choices?.pages ?? []" />
-      <div class="flex flex-col gap-1">
-        <span class="text-sm font-medium">Show</span>
-        <span class="flex min-h-9.5 items-center"
-          ><ButtonRow v-model="layer" label="What is drawn" :choices="LAYERS"
-        /></span>
-      </div>
-      <div class="flex flex-col gap-1">
-        <span class="text-sm font-medium">Window</span>
-        <span class="flex min-h-9.5 items-center"
-          ><ButtonRow v-model="device" label="Width of the window" :choices="DEVICES"
-        /></span>
-      </div>
+    <div class="mb-3 flex flex-wrap items-center gap-x-5 gap-y-2">
+      <ButtonRow v-model="layer" label="What is drawn" :choices="LAYERS" />
+      <ButtonRow v-model="device" label="Width of the window" :choices="DEVICES" />
       <PictureChoice
         ref="choice"
         v-model="picture"

@@ -49,7 +49,7 @@ watch(
   { immediate: true },
 )
 watch(isCreating, (open) => !open && 'new' in route.query && navigateTo({ query: {} }))
-useShortcuts([{ keys: 'n', label: 'New experiment', run: () => (isCreating.value = mayEdit.value) }])
+useShortcuts([{ keys: 'n', label: 'New experiment', run: () => (isCreating.value = true), isOn: () => mayEdit.value }])
 
 async function remove(experiment: ExperimentSummary): Promise<void> {
   try {

@@ -60,7 +60,8 @@ useShortcuts([
   {
     keys: 'n',
     label: 'Write a hypothesis',
-    run: () => void (mayEdit.value && navigateTo(`/sites/${siteId}/hypotheses/new`)),
+    run: () => void navigateTo(`/sites/${siteId}/hypotheses/new`),
+    isOn: () => mayEdit.value,
   },
 ])
 </script>

@@ -16,6 +16,19 @@ const draft = ref<HypothesisDraft>(
   kept.value ? { ...newHypothesisDraft(), ...kept.value } : newHypothesisDraft(findings),
 )
 watch(draft, (value) => (kept.value = value))
+if (findings.length > 0 && !kept.value) onMounted(fillPage)
+/** Findings of one page are of that page. */
+async function fillPage(): Promise<void> {
+  const all = await api('listFindings', { site: siteId, query: {} }).catch((error: unknown) => {
+    if (!(error instanceof ApiProblem)) throw error
+    return null
+  })
+  // Without an answer the field stays empty, to be filled by hand.
+  const own = (all?.findings ?? []).filter(({ id }) => findings.includes(id))
+  const pages = new Set(own.map(({ page }) => page))
+  const [page] = pages
+  if (pages.size === 1 && page && draft.value.pages === '') draft.value = { ...draft.value, pages: `is:${page}` }
+}
 const { errors, isSaving, save } = useSaving()
 const submit = () =>
   save(async () => {

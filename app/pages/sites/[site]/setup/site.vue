@@ -26,6 +26,7 @@ useIntervalFn(() => {
     <LoadingNote v-else-if="!site" />
     <div v-else class="flex flex-col gap-10">
       <ScriptLine :site="site" />
+      <InstallWays :site="site" />
       <InstallationCheck :site="site" :may-check="role !== 'viewer'" />
       <SetAsideSection v-if="role === 'owner'" :site-id="siteId" :time-zone="site.timeZone" />
       <SiteSettings :site="site" :disabled="role !== 'owner'" @changed="changed" />

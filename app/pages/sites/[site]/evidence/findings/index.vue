@@ -24,15 +24,6 @@ const withAny = (values: readonly string[], all: string) => [
   { value: '', label: all },
   ...values.map((value) => ({ value, label: value })),
 ]
-/** Of everybody: a segment that one has looked at elsewhere cannot be seen here. */
-const days = computed(() => ({ from: filter.value.from, to: filter.value.to }))
-const {
-  value: candidates,
-  problem: candidatesProblem,
-  isLoading: isLooking,
-  reload: look,
-} = useLoaded(() => api('reportCandidates', { site: siteId, query: days.value }))
-watch(days, look)
 const isFiltered = computed(() => Object.keys(asked.value).length > 0)
 
 const isWriting = ref(false)
@@ -76,13 +67,24 @@ async function merge(into: number): Promise<void> {
 <template>
   <div class="p-6 lg:p-8">
     <EvidenceHead :site-id="siteId" note="What was seen, each with its proof" />
+    <WorthALook
+      class="mb-10"
+      :site-id="siteId"
+      :filter="filter"
+      :days-back="daysBack"
+      :choices="choices"
+      :may-edit="mayEdit"
+      @change="set"
+      @kept="reload"
+    />
+    <h2 class="mb-3">Findings</h2>
     <div class="mb-5 flex flex-wrap items-end gap-x-4 gap-y-3">
       <TextField v-model="typed" class="w-44" label="Search" type="search" />
       <ChoiceField v-model="page" class="w-36" label="Page" :choices="withAny(loaded?.pages ?? [], 'any page')" />
       <ChoiceField v-model="tag" class="w-28" label="Tag" :choices="withAny(loaded?.tags ?? [], 'any tag')" />
       <ChoiceField
         v-model="source"
-        class="w-28"
+        class="w-36"
         label="From"
         :choices="[
           { value: '', label: 'anywhere' },
@@ -127,25 +129,6 @@ async function merge(into: number): Promise<void> {
         :may-edit="mayEdit"
       />
     </div>
-    <section class="mt-10" aria-labelledby="candidates">
-      <div class="mb-2 flex flex-wrap items-end justify-between gap-3">
-        <h2 id="candidates">Worth a look</h2>
-        <DaysField :filter="filter" :days-back="daysBack" @change="set" />
-      </div>
-      <SampleNote class="mb-3" :choices="choices" what="Times in fields and dead clicks" />
-      <ProblemNote v-if="candidatesProblem" :text="candidatesProblem" @retry="look" />
-      <LoadingNote v-else-if="!candidates" />
-      <CandidateList
-        v-else
-        :site-id="siteId"
-        :found="candidates"
-        :filter="days"
-        :may-edit="mayEdit"
-        :class="{ 'opacity-60': isLooking }"
-        :aria-busy="isLooking"
-        @kept="reload"
-      />
-    </section>
     <PlainDialog v-model:open="isWriting" title="Write a finding">
       <form id="write-finding" novalidate @submit.prevent="write">
         <FindingFields v-model="draft" :errors="errors" />

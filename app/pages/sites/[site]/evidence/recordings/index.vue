@@ -38,19 +38,28 @@ const duration = computed({ get: () => String(seconds.value), set: (text) => las
 <template>
   <div class="p-6 lg:p-8">
     <EvidenceHead :site-id="siteId" note="Sessions as they were, to be watched again" />
-    <div class="mb-4"><FilterBar :filter="filter" :days-back="daysBack" :choices="choices" @change="set" /></div>
-    <div class="mb-5 flex flex-wrap items-end gap-x-5 gap-y-3">
-      <fieldset class="flex flex-col gap-1">
-        <legend class="mb-1 text-sm font-medium">Contains</legend>
-        <div class="flex flex-wrap gap-x-4 gap-y-1">
-          <label v-for="each in HAPPENINGS" :key="each" class="flex items-center gap-1.5">
-            <input type="checkbox" class="accent-accent" :checked="happened.includes(each)" @change="turn(each)" />
-            {{ WORDS[each] }}
-          </label>
-        </div>
-      </fieldset>
-      <TextField v-model="typed" class="w-52" label="Clicked on" placeholder="Book this crossing" type="search" />
-      <ChoiceField v-model="duration" class="w-40" label="Length" :choices="DURATIONS" />
+    <div class="mb-5">
+      <FilterBar
+        :filter="filter"
+        :days-back="daysBack"
+        :choices="choices"
+        :count-of-more="happened.length + (typed ? 1 : 0) + (seconds > 0 ? 1 : 0)"
+        @change="set"
+      >
+        <template #more>
+          <fieldset class="flex flex-col gap-1">
+            <legend class="mb-1 text-sm font-medium">Contains</legend>
+            <div class="grid grid-cols-2 gap-x-4 gap-y-1">
+              <label v-for="each in HAPPENINGS" :key="each" class="flex items-center gap-1.5">
+                <input type="checkbox" class="accent-accent" :checked="happened.includes(each)" @change="turn(each)" />
+                {{ WORDS[each] }}
+              </label>
+            </div>
+          </fieldset>
+          <TextField v-model="typed" label="Clicked on" placeholder="Book this crossing" type="search" />
+          <ChoiceField v-model="duration" label="Length" :choices="DURATIONS" />
+        </template>
+      </FilterBar>
     </div>
     <p v-if="left" class="mb-4">
       Only of those who left after “{{ left.name }}”.

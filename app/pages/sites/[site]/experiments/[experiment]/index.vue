@@ -9,7 +9,7 @@ const mayDecide = computed(() => account.site(siteId)?.role === 'owner')
 const timesLeftOut = ref(0)
 const { problem, reload } = useLoaded(() => store.open(siteId, Number(route.params.experiment)))
 const { results, isStale, refresh } = useResults()
-const { report, isLooking, problem: unlooked } = usePreflight()
+const { report, isLooking, problem: unlooked, look } = usePreflight()
 const thread = useTemplateRef('thread')
 watch(
   () => store.sheet?.version,
@@ -18,11 +18,12 @@ watch(
 const isDraft = computed(() => store.sheet?.state === 'draft')
 useHead({ title: computed(() => `${store.sheet?.name ?? 'Experiment'} · Vetch`) })
 useShortcuts([
-  { keys: 'r', label: 'Refresh the results', run: refresh },
+  { keys: 'r', label: 'Refresh the results', run: refresh, isOn: () => !!store.sheet?.startedAt },
   {
     keys: 'p',
     label: 'Point at the page for the first variant',
-    run: () => void (isDraft.value && mayEdit.value && navigateTo(`${route.path}/point?variant=1`)),
+    run: () => void navigateTo(`${route.path}/point?variant=1`),
+    isOn: () => isDraft.value && mayEdit.value,
   },
 ])
 </script>
@@ -43,6 +44,7 @@ useShortcuts([
           :since="results.since"
           :time-zone="store.sheet.timeZone"
         />
+        <OutlookNote v-if="results.outlook" :sheet="store.sheet" :outlook="results.outlook" />
       </div>
       <div class="flex min-w-0 flex-col gap-9 xl:col-start-1">
         <SheetResults
@@ -51,12 +53,13 @@ useShortcuts([
           :results="results"
           :is-stale="isStale"
           :may-decide="mayDecide"
+          :may-edit="mayEdit"
           @left-out="timesLeftOut++"
         />
         <SheetJobs v-if="store.sheet.startedAt" />
         <template v-if="isDraft && mayEdit">
           <SheetWhy />
-          <SheetWhat />
+          <SheetWhat @pictured="look" />
           <SheetWho />
           <SheetMeasured />
           <SheetDecided :forecast="report?.forecast ?? null" />

@@ -1,7 +1,10 @@
 <script setup lang="ts">
 import { editableThings } from '~/edits/editableThings'
 import { firstPageOf } from '~/edits/firstPage'
-import type { Edit, EditContent } from '~~/core/edits/content'
+import { PAGE_WIDTHS, type PageWidth } from '~/edits/pageWidths'
+import { limitedToWidths } from '~/edits/windowWidths'
+import type { Edit, EditContent, EditMarks } from '~~/core/edits/content'
+import { areSameWidths, isWithin, type Widths } from '~~/core/edits/widths'
 import type { EditOutcome, FromPage, PointedElement, Step, ToPage } from '~~/shared/edits/pointing'
 
 const route = useRoute('sites-site-experiments-experiment-point')
@@ -44,11 +47,23 @@ const present = usePresence(() =>
 )
 useHead({ title: 'Point at the page · Vetch' })
 
+/** For which widths of the window edits are made; null for all. */
+const widths = ref<Widths | null>(null)
+/** A page for desktops cannot be pointed at on a phone. */
+const frameWidth = ref<PageWidth>(window.innerWidth < 640 ? '390' : '1280')
+const usedWidths = computed(() => edits.value.flatMap((edit) => edit.widths ?? []))
+const editsOfWidths = computed(() => edits.value.filter((edit) => areSameWidths(edit.widths, widths.value)))
+watch(widths, (chosen) => {
+  // What is made is to be seen.
+  const fitting = PAGE_WIDTHS.find(({ value }) => chosen && isWithin(chosen, Number(value)))
+  if (fitting && !isWithin(chosen!, Number(frameWidth.value))) frameWidth.value = fitting.value
+})
+const isUnseen = computed(() => !!widths.value && !isWithin(widths.value, Number(frameWidth.value)))
 const selected = shallowRef<PointedElement[]>([])
 const outcomes = shallowRef<EditOutcome[]>([])
 const pagePath = ref('/')
 /** What is being typed, shown on the page before it is kept. */
-const typed = shallowRef<EditContent[]>([])
+const typed = shallowRef<(EditContent & EditMarks)[]>([])
 const shown = computed(() => [
   ...edits.value,
   ...typed.value.map((content, place) => ({ ...content, id: `typed-${place}` }) as Edit),
@@ -59,7 +74,8 @@ const isCodeOpen = ref(false)
 const codeTab = ref<'css' | 'script'>('css')
 const variantEdits = () => useVariantEdits(() => variant.value!)
 
-function commit(contents: readonly EditContent[]): void {
+const limited = (contents: readonly EditContent[]) => limitedToWidths(contents, widths.value)
+function commit(contents: readonly (EditContent & EditMarks)[]): void {
   typed.value = []
   variantEdits().commit(contents)
 }
@@ -78,7 +94,7 @@ function opened(path: string): void {
 function press(key: Extract<FromPage, { vetch: 'pressed' }>['key']): void {
   if (key === 'escape') return select([])
   if (key === 'delete')
-    return commit(selected.value.map(({ selector, clues }) => ({ kind: 'remove', selector, clues }) as const))
+    return commit(limited(selected.value.map(({ selector, clues }) => ({ kind: 'remove', selector, clues }))))
   const refusal = store.work?.step(key)
   if (refusal) useNoticesStore().show(refusal, { tone: 'problem' })
 }
@@ -130,12 +146,13 @@ useEventListener('keydown', (event: KeyboardEvent) => {
         <div v-else class="flex min-h-0 flex-col">
           <PointingFrame
             ref="frame"
+            v-model:width="frameWidth"
             class="flex-1"
             :open-page="openPage"
             :first-page="firstPage"
             :edits="shown"
             @pointed="selected = $event"
-            @made="commit"
+            @made="commit(limited($event))"
             @outcomes="outcomes = $event"
             @pressed="press"
             @opened="opened"
@@ -151,17 +168,24 @@ useEventListener('keydown', (event: KeyboardEvent) => {
           />
         </div>
         <aside
-          class="relative flex flex-col gap-5 overflow-y-auto border-l border-line p-4 max-lg:max-h-[45dvh] max-lg:border-t max-lg:border-l-0"
+          class="relative flex flex-col gap-5 overflow-y-auto border-l border-line bg-ground p-4 max-lg:max-h-[45dvh] max-sm:max-h-[36dvh] max-lg:border-t max-lg:border-l-0"
           aria-label="Edits"
         >
+          <div>
+            <WidthChoice v-model="widths" :used="usedWidths" />
+            <p v-if="isUnseen" class="mt-1 text-sm text-rust" role="status">
+              The page is shown {{ frameWidth }} px wide, where these edits do not apply.
+            </p>
+          </div>
           <ElementPanel
             v-if="selected.length === 1"
-            :key="selected[0]!.ref"
+            :key="`${selected[0]!.ref} ${widths?.from} ${widths?.below}`"
             :site-id="siteId"
             :site-address="siteAddress"
             :page="pagePath.split('?')[0]!"
             :element="selected[0]!"
-            :edits="edits"
+            :edits="editsOfWidths"
+            :widths="widths"
             :upload="upload"
             :may-script="store.sheet.allowsScripts"
             @preview="typed = $event"
@@ -177,7 +201,8 @@ useEventListener('keydown', (event: KeyboardEvent) => {
           <SeveralPanel
             v-else-if="selected.length > 1"
             :elements="selected"
-            :edits="edits"
+            :edits="editsOfWidths"
+            :widths="widths"
             @preview="typed = $event"
             @commit="commit"
             @select="select([$event])"
@@ -192,11 +217,13 @@ useEventListener('keydown', (event: KeyboardEvent) => {
               :edits="edits"
               :outcomes="outcomes"
               :others="others"
+              :widths="widths"
               @show="showEdit"
               @rename="(edit, name) => variantEdits().rename(edit, name)"
               @toggle="variantEdits().toggle"
               @move="(edit, by) => variantEdits().move(edit, by)"
               @copy="(edit, to) => variantEdits().copy(edit, to)"
+              @hold="variantEdits().hold($event, widths)"
               @limit="variantEdits().limit($event, pagePath.split('?')[0]!)"
               @remove="variantEdits().remove"
             />

@@ -40,8 +40,8 @@ useShortcuts([
   { keys: 'p', label: 'Play or pause the recording', run: () => player.value?.turn() },
   { keys: ',', label: 'Five seconds back', run: () => player.value?.back() },
   { keys: '.', label: 'Five seconds forward', run: () => player.value?.forth() },
-  { keys: 'n', label: 'Next recording', run: () => go(1) },
-  { keys: 'b', label: 'Previous recording', run: () => go(-1) },
+  { keys: 'n', label: 'Next recording', run: () => go(1), isOn: () => !!linkTo(1) },
+  { keys: 'b', label: 'Previous recording', run: () => go(-1), isOn: () => !!linkTo(-1) },
 ])
 async function copyMoment(): Promise<void> {
   const url = new URL(window.location.href)
@@ -59,6 +59,11 @@ async function remove(): Promise<void> {
   notices.show('Deleted the recording.')
   await navigateTo({ path: `/sites/${siteId}/evidence/recordings`, query: kept })
 }
+/** The page that was open at the moment that is shown. */
+const pageNow = computed(() => {
+  const pages = recording.value?.strip.pages ?? []
+  return (pages.findLast(({ at }) => at <= moment.value) ?? pages[0])?.page ?? null
+})
 const title = computed(() => {
   const { strip } = recording.value!
   const told = [strip.device, strip.browser, strip.country, strip.source, strip.visits].filter(Boolean)
@@ -83,6 +88,7 @@ const title = computed(() => {
           :site-id="siteId"
           report="recording"
           :question="{}"
+          :page="pageNow"
           :place="`recordings/${visitor}/${visit}?t=${(moment / 1000).toFixed(1)}`"
         />
         <BaseButton kind="quiet" @click="copyMoment">Copy link to this moment</BaseButton>

@@ -1,0 +1,7 @@
+import { defineOperation } from '~~/server/http/operation'
+import { findSheet } from '~~/server/services/experiments/sheet'
+import { readSplit } from '~~/server/services/results/readSplit'
+
+export default defineOperation('readSplit', async ({ database, siteId, path }) =>
+  readSplit(database, await findSheet(database, siteId, path.experiment)),
+)

@@ -1,0 +1,7 @@
+import { defineOperation } from '~~/server/http/operation'
+import { findSheet } from '~~/server/services/experiments/sheet'
+import { readTrends } from '~~/server/services/results/trends'
+
+export default defineOperation('readTrends', async ({ database, siteId, path }) =>
+  readTrends(database, await findSheet(database, siteId, path.experiment), new Date()),
+)
