@@ -409,7 +409,7 @@ describe('rehearse', () => {
       scenarios: { lift: number; shares: Record<string, number>; days: { mean: number } }[]
       decision: object
     }
-    expect(decision).toMatchObject({ rule: 'sequential', leastWeeks: 2, longestWeeks: 4, plannedVisitors: 20_000 })
+    expect(decision).toMatchObject({ rule: 'spending', leastWeeks: 2, longestWeeks: 4, plannedVisitors: 20_000 })
     expect(scenarios.map(({ lift }) => lift)).toEqual([0, 0.1, 0.2, 0.4])
     expect(scenarios[3]!.shares.ship).toBe(1)
     printed = ''
@@ -418,11 +418,11 @@ describe('rehearse', () => {
     printed = ''
     await rehearse([...args, '--compare'])
     const { rules } = JSON.parse(printed) as { rules: { rule: string; scenarios: unknown }[] }
-    expect(rules.map(({ rule }) => rule)).toEqual(['sequential', 'fixed', 'low-risk'])
+    expect(rules.map(({ rule }) => rule)).toEqual(['spending', 'sequential', 'fixed', 'low-risk'])
     expect(rules[0]!.scenarios).toEqual(scenarios)
     printed = ''
     await rehearse([...args, '--compare', '--format', 'table'])
-    expect(printed).toMatch(/^Rule sequential,[^]*^Rule fixed,[^]*^Rule low-risk,/m)
+    expect(printed).toMatch(/^Rule spending,[^]*^Rule sequential,[^]*^Rule fixed,[^]*^Rule low-risk,/m)
   })
 
   test.each<[string, unknown, RegExp]>([

@@ -7,6 +7,7 @@ import {
   type PlannedMetric,
   type PowerPlan,
 } from '../core/statistics/power'
+import type { Spending } from '../core/statistics/groupSequential'
 import { helpOf } from './helpOf'
 import { HumanError } from './HumanError'
 import { numberOption, numbersOption } from './numberOptions'
@@ -145,17 +146,20 @@ function readWeights(arms: string | undefined, list: string | undefined): number
   return weights
 }
 
+/** Looks of each rule, where their number is not given. */
+const USUAL_LOOKS: Record<string, number | undefined> = {
+  spending: 42,
+  sequential: 56,
+  'obrien-fleming': 5,
+  pocock: 5,
+}
+
 function readLooks(rule: string, looks: string | undefined): LookPlan {
   if (rule === 'fixed') return { rule }
-  if (rule !== 'sequential' && rule !== 'obrien-fleming' && rule !== 'pocock')
-    throw new HumanError('--rule takes fixed, sequential, obrien-fleming or pocock.', 2)
-  return {
-    rule,
-    looks:
-      looks === undefined
-        ? rule === 'sequential'
-          ? 56
-          : 5
-        : numberOption('looks', looks, { whole: true, above: 0, most: 100 }),
-  }
+  const usual = USUAL_LOOKS[rule]
+  if (usual === undefined)
+    throw new HumanError(`--rule takes fixed, ${Object.keys(USUAL_LOOKS).slice(0, -1).join(', ')} or pocock.`, 2)
+  const count = looks === undefined ? usual : numberOption('looks', looks, { whole: true, above: 0, most: 100 })
+  if (rule === 'spending') return { rule, looks: count, from: 1 / count }
+  return { rule: rule as 'sequential' | Spending, looks: count }
 }

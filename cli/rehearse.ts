@@ -4,13 +4,12 @@ import { runLength } from '../core/statistics/duration'
 import type { PlannedMetric } from '../core/statistics/power'
 import {
   compareRules,
-  RULES,
   scenariosOf,
   type RehearsalPlan,
   type RehearsalScenario,
   type RehearsedRule,
 } from '../core/verdict/rehearsal'
-import type { DecisionPlan } from '../core/verdict/verdict'
+import { DECISION_RULES, type DecisionPlan } from '../core/verdict/verdict'
 import type { AnalysisPlan, PlannedMetricInput } from '../shared/experiments/analysisPlan'
 import { helpOf } from './helpOf'
 import { readPlan, type LocatedPlan } from './analysis/readPlan'
@@ -55,7 +54,7 @@ export async function run(args: string[]): Promise<number> {
   const plan = rehearsalPlan(await readPlan(file), given, newVisitors, runs)
   const progress = createProgress('Rehearsing')
   const { decision } = plan
-  const rehearsed = runRehearsal(plan, values.compare ? RULES : [decision.rule], seed, progress)
+  const rehearsed = runRehearsal(plan, values.compare ? DECISION_RULES : [decision.rule], seed, progress)
   const found = values.compare ? { rules: rehearsed } : { scenarios: rehearsed[0]!.scenarios }
   if (values.format === 'json') console.log(JSON.stringify({ runs, seed, newVisitors, decision, ...found }, null, 2))
   else
@@ -158,7 +157,7 @@ function decisionOf({ alpha, plannedVisitors, decision = {} }: AnalysisPlan, new
   return {
     smallestLift: decision.smallestLift ?? 0.05,
     alpha,
-    rule: decision.rule ?? 'sequential',
+    rule: decision.rule ?? 'spending',
     lossLimit: decision.lossLimit ?? 0.005,
     leastWeeks,
     longestWeeks,

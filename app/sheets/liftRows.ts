@@ -1,4 +1,6 @@
-import type { DayView, LookView } from '~~/shared/experiments/resultsReplies'
+import type { DayView, LooksView, LookView } from '~~/shared/experiments/resultsReplies'
+import type { MetricView } from '~~/shared/experiments/replies'
+import type { ReadingMethod } from '~~/core/analysis/readings'
 import { intervalColumns } from '~/data/intervalColumns'
 import type { TableColumn } from '~/data/tableColumn'
 import type { DayLift } from '~/charts/liftChart'
@@ -6,20 +8,23 @@ import type { DayLift } from '~/charts/liftChart'
 /** How a lift is followed: as it built up, as the plan reads it, or of each day's visitors alone. */
 export type LiftView = 'built-up' | 'by-day'
 
-/** The lift of a variant as it built up, from the looks of one metric. */
+/** The lift of a variant as it built up, with the intervals that the plan decides by. */
 export function builtUpLifts(
-  looks: readonly LookView[],
-  metricVersionId: number,
+  { days, planned }: LooksView,
+  { versionId, role }: Pick<MetricView, 'versionId' | 'role'>,
   position: number,
-  method: 'fixed' | 'sequential',
+  method: Exclude<ReadingMethod, 'bayesian'>,
 ): DayLift[] {
-  return looks
-    .filter((each) => each.metricVersionId === metricVersionId && each.variant === position)
-    .map(({ day, lift, interval, fixedInterval }) => ({
-      day,
-      lift,
-      interval: method === 'fixed' ? fixedInterval : interval,
-    }))
+  const looks = new Map(planned.filter(({ variant }) => variant === position).map((look) => [look.day, look]))
+  // The plan takes looks at the primary metric alone.
+  const isPlanned = method === 'spending' && role === 'primary'
+  const intervalOf = ({ day, interval, fixedInterval }: LookView) => {
+    if (isPlanned) return looks.get(day)?.lift.interval ?? null
+    return method === 'fixed' ? fixedInterval : interval
+  }
+  return days
+    .filter((each) => each.metricVersionId === versionId && each.variant === position)
+    .map((look) => ({ day: look.day, lift: look.lift, interval: intervalOf(look) }))
 }
 
 /** The lift of a variant among the visitors of each day. */

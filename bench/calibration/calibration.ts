@@ -5,7 +5,7 @@ import { fileURLToPath } from 'node:url'
 import { createProgress } from '../../cli/progress'
 import { rounded, sized, type Measurement } from '../measurement'
 import { CHECKS } from './checks'
-import type { Portion } from './worker'
+import type { Portion, Simulated } from './worker'
 
 const PORTIONS = sized(8, 1)
 const RUNS_OF_QUICK = 4
@@ -17,7 +17,7 @@ const RUNS_OF_QUICK = 4
  */
 export async function measureCalibration(): Promise<Measurement[]> {
   const progress = createProgress('Simulating')
-  const happened = CHECKS.map(() => 0)
+  const happened = CHECKS.map((): Simulated => ({ sum: 0, squares: 0 }))
   const portions: Portion[] = CHECKS.flatMap(({ runs }, check) =>
     Array.from({ length: PORTIONS }, (_, portion) => ({
       check,
@@ -33,34 +33,37 @@ export async function measureCalibration(): Promise<Measurement[]> {
       while (next < portions.length) {
         const portion = portions[next++]!
         worker.send(portion)
-        const [count] = (await once(worker, 'message')) as [number]
-        happened[portion.check]! += count
+        const [simulated] = (await once(worker, 'message')) as [Simulated]
+        happened[portion.check]!.sum += simulated.sum
+        happened[portion.check]!.squares += simulated.squares
         progress.show(next / portions.length)
       }
       worker.kill()
     }),
   )
   progress.clear()
-  return CHECKS.map(({ name, nominal, bound, tolerance = 0, runs: wanted }, index) => {
+  return CHECKS.map(({ name, nominal, bound, atLeast, isMean, tolerance = 0, runs: wanted }, index) => {
     const runs = sized(Math.ceil(wanted / PORTIONS) * PORTIONS, RUNS_OF_QUICK)
-    const share = happened[index]! / runs
-    const error = Math.sqrt((nominal * (1 - nominal)) / runs)
+    const { sum, squares } = happened[index]!
+    const share = sum / runs
+    const variance = isMean ? Math.max(0, squares / runs - share * share) : nominal * (1 - nominal)
+    const error = Math.sqrt(variance / runs)
     const slack = 4 * error + tolerance
+    const [isLow, isHigh] = [
+      share < (bound === 'at most' ? (atLeast ?? -Infinity) : nominal) - slack,
+      share > nominal + slack,
+    ]
     return {
       name: 'calibration',
       value: rounded(share),
-      unit: 'share of runs',
+      unit: isMean ? 'on average' : 'share of runs',
       reference: { what: `nominal, ${bound}`, value: nominal, ratio: rounded(share / nominal) },
       details: {
         claim: name,
         runs,
         monteCarloError: rounded(error, 2),
-        holds:
-          bound === 'equal'
-            ? Math.abs(share - nominal) <= slack
-            : bound === 'at most'
-              ? share <= nominal + slack
-              : share >= nominal - slack,
+        ...(atLeast === undefined ? {} : { atLeast }),
+        holds: !isLow && (bound === 'at least' || !isHigh),
       },
     }
   })

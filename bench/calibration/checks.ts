@@ -14,6 +14,7 @@ import { adjustForCovariate, compareAdjusted } from '../../core/statistics/varia
 import { isConclusion } from '../../core/verdict/reachedVerdict'
 import { rehearse } from '../../core/verdict/rehearsal'
 import { decide, type DecisionPlan, type VerdictKind } from '../../core/verdict/verdict'
+import { STOPPING_RULES } from './stoppingRules'
 import { UNEQUAL_SPLITS } from './unequalSplits'
 import { plannedMetric, POPULATIONS, type Population } from './populations'
 
@@ -31,7 +32,11 @@ export interface Check {
   runs: number
   /** How far off it may be beside the Monte Carlo error, where the formula is known to leave something out. */
   tolerance?: number
-  /** 1 where the counted thing happened in one simulated run, else 0. */
+  /** Where it may neither be less than this. */
+  atLeast?: number
+  /** What is simulated is a number of its own, whose mean is claimed, and not whether something happened. */
+  isMean?: boolean
+  /** 1 where the counted thing happened in one simulated run, else 0; or the number. */
   simulate: (draws: Draws) => number
 }
 
@@ -264,4 +269,9 @@ function adjusted(effect: number, draws: Draws) {
   return compareAdjusted('mean', adjustForCovariate('mean', arms), 0, 1, ALPHA)
 }
 
-export const CHECKS: readonly Check[] = [...POPULATIONS.flatMap(checksOf), ...GENERAL_CHECKS, ...UNEQUAL_SPLITS]
+export const CHECKS: readonly Check[] = [
+  ...POPULATIONS.flatMap(checksOf),
+  ...GENERAL_CHECKS,
+  ...STOPPING_RULES,
+  ...UNEQUAL_SPLITS,
+]

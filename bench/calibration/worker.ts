@@ -9,9 +9,19 @@ export interface Portion {
   runs: number
 }
 
+/** What came of the runs of a portion. */
+export interface Simulated {
+  sum: number
+  squares: number
+}
+
 process.on('message', ({ check, seed, runs }: Portion) => {
   const draws = drawsFrom(seededUniform(seed))
-  let happened = 0
-  for (let run = 0; run < runs; run++) happened += CHECKS[check]!.simulate(draws)
-  process.send!(happened)
+  const simulated: Simulated = { sum: 0, squares: 0 }
+  for (let run = 0; run < runs; run++) {
+    const value = CHECKS[check]!.simulate(draws)
+    simulated.sum += value
+    simulated.squares += value * value
+  }
+  process.send!(simulated)
 })

@@ -1,8 +1,11 @@
 import { readdirSync, readFileSync } from 'node:fs'
-import { expect, test } from 'vitest'
+import { expect, test, vi } from 'vitest'
 import { interfaceStrings, stringsOf } from './interfaceStrings'
 import { avoidedWords, wordProblems } from './wordProblems'
 import { longSentences } from './longSentences'
+
+// Every file of the interface is parsed, beside other tests.
+vi.setConfig({ testTimeout: 120_000 })
 
 const avoided = avoidedWords(readFileSync('docs/words.md', 'utf8'))
 

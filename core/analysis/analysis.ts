@@ -10,6 +10,7 @@ import type { Moments } from '../statistics/moments'
 import { posteriorOf, probabilityBest, type Direction, type LiftPrior, type Posterior } from '../statistics/posterior'
 import { shortfallOf, type ArmShape, type Shortfall } from '../statistics/shortfall'
 import { adjustForCovariate, compareAdjusted, type VarianceReduction } from '../statistics/varianceReduction'
+import type { PlannedReading } from '../verdict/plannedLooks'
 
 export type MetricRole = 'primary' | 'secondary' | 'guardrail'
 
@@ -59,6 +60,8 @@ export interface VariantComparison extends Comparison {
   adjustedPValue: number | null
   /** What is missing before its intervals may be read; null where nothing is. */
   shortfall: Shortfall | null
+  /** Of the primary metric where the plan spends its error until its end: its latest look; null before the first. */
+  planned?: PlannedReading | null
   varianceReduction?: VarianceReduction
   segments?: Record<string, { values: Record<string, SegmentReading>; heterogeneity: Heterogeneity }>
 }

@@ -5,7 +5,7 @@ export const DEFAULT_PLAN: SheetPlan = {
   smallestLift: 0.05,
   baseline: null,
   alpha: 0.05,
-  rule: 'sequential',
+  rule: 'spending',
   lossLimit: 0.005,
   leastWeeks: 2,
   longestWeeks: 6,

@@ -5,6 +5,7 @@ import {
   decidedPlan,
   planFindings,
   readPlan,
+  ruleCosts,
   type Forecast,
   type PlannedSheet,
   visitorsWithin,
@@ -23,7 +24,7 @@ const needed = sampleSize(
     metric: { kind: 'conversion', baseline: 0.08 },
     alpha: 0.05,
     weights: [1, 1],
-    looks: { rule: 'sequential', looks: 8 },
+    looks: { rule: 'spending', looks: 8, from: 2 / 6 },
   },
   0.1,
   0.8,
@@ -62,6 +63,19 @@ describe('what is not typed is computed from the traffic', () => {
     expect(reading).toMatchObject({ mean: 12, deviation: 40, baseline: null })
     expect(reading.needed).toBeGreaterThan(1000)
   })
+})
+
+test('what each rule costs, to choose by', () => {
+  const costs = ruleCosts(sheet, { kind: 'conversion', baseline: 0.08 })
+  const [spending, sequential, fixed] = costs
+  expect(costs.map(({ rule }) => rule)).toEqual(['spending', 'sequential', 'fixed'])
+  expect(fixed!.onAverage).toBe(fixed!.atMost)
+  // Against one look of the same power, as docs/statistics.md has it.
+  expect(spending!.atMost / fixed!.atMost).toBeLessThan(1.08)
+  expect(spending!.onAverage / fixed!.atMost).toBeLessThan(0.82)
+  expect(sequential!.atMost / fixed!.atMost).toBeGreaterThan(1.6)
+  expect(sequential!.onAverage).toBeGreaterThan(1.2 * spending!.onAverage)
+  expect(ruleCosts(sheet, null)).toEqual([])
 })
 
 test('what was typed goes before', () => {

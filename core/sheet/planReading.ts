@@ -2,6 +2,7 @@ import {
   detectableLift,
   powerOf,
   sampleSize,
+  visitorsUntilDecided,
   type LookPlan,
   type PlannedMetric,
   type PowerPlan,
@@ -77,8 +78,7 @@ export function readPlan({ plan, kind, weights, share }: PlannedSheet, forecast:
   const visitorsAWeek = known ? (visitorsWithin(known, longest) / longest) * (share / 10_000) : null
 
   const metric = plannedMetric(kind, baseline, mean, deviation)
-  const looks: LookPlan = plan.rule === 'fixed' ? { rule: 'fixed' } : { rule: 'sequential', looks: LOOKS }
-  const power: PowerPlan | null = metric && { metric, alpha: plan.alpha, weights, looks }
+  const power: PowerPlan | null = metric && { metric, alpha: plan.alpha, weights, looks: looksOf(plan) }
   const lift = plan.smallestLift
   const needed = power && orNull(() => sum(sampleSize(power, lift, WANTED_POWER)))
   const most = visitorsAWeek === null ? null : Math.round(visitorsAWeek * plan.longestWeeks)
@@ -97,6 +97,42 @@ export function readPlan({ plan, kind, weights, share }: PlannedSheet, forecast:
     visibleLift: isPlanned ? orNull(() => detectableLift(power, plannedVisitors, WANTED_POWER)) : null,
     weeks: visitorsAWeek && plannedVisitors ? plannedVisitors / visitorsAWeek : null,
   }
+}
+
+/** The looks that a plan is computed for; the low-risk rule takes those of the sequential one. */
+function looksOf({
+  rule,
+  leastWeeks,
+  longestWeeks,
+}: Pick<SheetPlan, 'rule' | 'leastWeeks' | 'longestWeeks'>): LookPlan {
+  if (rule === 'fixed') return { rule }
+  if (rule !== 'spending') return { rule: 'sequential', looks: LOOKS }
+  return leastWeeks < longestWeeks ? { rule, looks: LOOKS, from: leastWeeks / longestWeeks } : { rule: 'fixed' }
+}
+
+/** What a rule asks of the traffic to show the smallest worthwhile lift with the wanted power. */
+export interface RuleCost {
+  rule: (typeof COMPARED_RULES)[number]
+  /** Visitors until it decides, on average, where the lift is the smallest worthwhile one. */
+  onAverage: number
+  atMost: number
+}
+/** The low-risk rule is left out: how long it takes depends on the loss that is accepted. */
+const COMPARED_RULES = ['spending', 'sequential', 'fixed'] as const
+
+/** What each rule costs; empty while something of the metric is not known. */
+export function ruleCosts(
+  { plan, weights }: Pick<PlannedSheet, 'plan' | 'weights'>,
+  metric: PlannedMetric | null,
+): RuleCost[] {
+  if (!metric) return []
+  const { alpha, smallestLift } = plan
+  return COMPARED_RULES.flatMap((rule) => {
+    const power: PowerPlan = { metric, alpha, weights, looks: looksOf({ ...plan, rule }) }
+    const atMost = orNull(() => sum(sampleSize(power, smallestLift, WANTED_POWER)))
+    const onAverage = atMost && orNull(() => visitorsUntilDecided(power, smallestLift, atMost))
+    return atMost && onAverage ? [{ rule, onAverage, atMost }] : []
+  })
 }
 
 /**

@@ -4,12 +4,12 @@ import { conditionalPower, predictivePower } from './curtailment'
 import { normalQuantile, normalUpperTail } from './distributions'
 import { spendingBounds } from './errorSpending'
 
-const PLAN = { alpha: 0.05, plannedInformation: 400 }
+const PLAN = { alpha: 0.05 }
 const even = (looks: number) => Array.from({ length: looks }, (_, look) => ((look + 1) * 400) / looks)
 
 test('the chance to get there is what simulated runs come to, and its average lies between', () => {
   const informations = even(4).slice(1)
-  const bounds = spendingBounds(even(4), PLAN, true).slice(1)
+  const bounds = spendingBounds([0.25, 0.5, 0.75, 1], PLAN, true).slice(1)
   const outlook = { z: 1.2, information: 100, informations, bounds }
   const random = seededUniform(4713)
   const [truth, runs] = [0.1, 20_000]

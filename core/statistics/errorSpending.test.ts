@@ -1,64 +1,68 @@
 import { describe, expect, test } from 'vitest'
 import { seededUniform } from '../random/seededUniform'
 import { normalQuantile, normalUpperTail } from './distributions'
-import { adjustedEstimate, probabilityAtOrAbove, repeatedPValue, spendingBounds, type TakenLook } from './errorSpending'
+import {
+  adjustedEstimate,
+  probabilityAtOrAbove,
+  repeatedPValue,
+  spendingBounds,
+  type SpendingLook,
+} from './errorSpending'
 import { conditionalPower, predictivePower } from './curtailment'
-import { alphaSpent, crossingProbabilities } from './groupSequential'
+import { alphaSpentBySide, crossingProbabilities } from './groupSequential'
 
-const PLAN = { alpha: 0.05, plannedInformation: 400 }
-const even = (looks: number, end = 400) => Array.from({ length: looks }, (_, look) => ((look + 1) * end) / looks)
+const PLAN = { alpha: 0.05 }
+const even = (looks: number, end = 1) => Array.from({ length: looks }, (_, look) => ((look + 1) * end) / looks)
 
 describe('the error that is spent', () => {
   test.each([1, 2, 5, 42])('is the whole of it at the planned end, with %i looks', (looks) => {
     const bounds = spendingBounds(even(looks), PLAN, true)
-    const fractions = even(looks).map((each) => each / 400)
-    expect(crossingProbabilities(fractions, bounds, 0).at(-1)).toBeCloseTo(0.05, 6)
+    expect(crossingProbabilities(even(looks), bounds, 0).at(-1)).toBeCloseTo(0.05, 6)
   })
 
   test('is the whole of it where less came than was planned, and where more came', () => {
-    for (const end of [250, 520]) {
+    for (const end of [0.6, 1.3]) {
       const bounds = spendingBounds(even(10, end), PLAN, true)
       const fractions = even(10, end).map((each) => each / end)
       expect(crossingProbabilities(fractions, bounds, 0).at(-1)).toBeCloseTo(0.05, 6)
     }
     // Before its end a plan has spent by what has come.
-    const early = spendingBounds(even(5, 250), PLAN, false)
-    const spent = crossingProbabilities(
-      even(5, 250).map((each) => each / 250),
-      early,
-      0,
-    ).at(-1)!
-    expect(spent).toBeCloseTo(alphaSpent('obrien-fleming', 250 / 400, 0.05), 6)
+    const early = spendingBounds(even(5, 0.6), PLAN, false)
+    const spent = crossingProbabilities(even(5), early, 0).at(-1)!
+    // A twentieth is kept for the last look.
+    expect(spent).toBeCloseTo(0.95 * alphaSpentBySide('obrien-fleming', 0.6, 0.05), 6)
   })
 
-  test('leaves nothing for a look beyond the planned information', () => {
-    expect(spendingBounds([200, 410, 450], PLAN, false)[2]).toBe(Infinity)
+  test('leaves nothing for a look beyond the planned information, but for the last', () => {
+    const shares = [0.5, 1.02, 1.1]
+    expect(spendingBounds(shares, PLAN, false)[2]).toBe(Infinity)
+    expect(spendingBounds(shares, PLAN, true)[2]).toBeLessThan(4)
   })
 })
 
-/** A run that stops at its boundaries, where the difference is really so large. */
-function run(random: () => number, truth: number, informations: readonly number[], bounds: readonly number[]) {
-  const looks: TakenLook[] = []
+/** A run that stops at its boundaries, where z is expected to be so large at the planned end. */
+function run(random: () => number, drift: number, shares: readonly number[], bounds: readonly number[]) {
+  const looks: SpendingLook[] = []
   let [score, before] = [0, 0]
-  for (const [look, information] of informations.entries()) {
-    const step = information - before
-    score += truth * step + Math.sqrt(step) * normalQuantile(random())
-    before = information
-    looks.push({ information, difference: score / information })
-    if (Math.abs(score / Math.sqrt(information)) >= bounds[look]!) break
+  for (const [look, share] of shares.entries()) {
+    const step = share - before
+    score += drift * step + Math.sqrt(step) * normalQuantile(random())
+    before = share
+    looks.push({ share, z: score / Math.sqrt(share) })
+    if (Math.abs(looks.at(-1)!.z) >= bounds[look]!) break
   }
   return looks
 }
 
 describe('runs that stop at their boundaries', () => {
-  const informations = even(6)
-  const bounds = spendingBounds(informations, PLAN, true)
+  const shares = even(6)
+  const bounds = spendingBounds(shares, PLAN, true)
 
-  test.each([0, 0.1, 0.15])('come to every place of their order equally often, at a difference of %f', (truth) => {
+  test.each([0, 2, 3])('come to every place of their order equally often, where z is expected at %i', (drift) => {
     const random = seededUniform(4711)
     const places = Array.from({ length: 3000 }, () => {
-      const looks = run(random, truth, informations, bounds)
-      return probabilityAtOrAbove(looks, bounds.slice(0, looks.length), truth)
+      const looks = run(random, drift, shares, bounds)
+      return probabilityAtOrAbove(looks, bounds.slice(0, looks.length), drift * Math.sqrt(looks.at(-1)!.share))
     }).sort((a, b) => a - b)
     // Kolmogorov–Smirnov at a level of 0.001.
     const off = Math.max(...places.map((each, place) => Math.abs(each - (place + 0.5) / places.length)))
@@ -66,42 +70,43 @@ describe('runs that stop at their boundaries', () => {
   })
 
   test('overstate the difference, and the adjusted estimate does so in half of them', () => {
-    const truth = 0.12
+    const drift = 2.4
     const random = seededUniform(4712)
     const stopped = Array.from({ length: 400 }, () => {
-      const looks = run(random, truth, informations, bounds)
-      const own = adjustedEstimate(looks, bounds.slice(0, looks.length), 0.05)
-      return { plain: looks.at(-1)!.difference, ...own }
+      const looks = run(random, drift, shares, bounds)
+      const { share, z } = looks.at(-1)!
+      const { estimate, interval } = adjustedEstimate(looks, bounds.slice(0, looks.length), 0.05)
+      const atEnd = (each: number) => each / Math.sqrt(share)
+      return { plain: atEnd(z), estimate: atEnd(estimate), low: atEnd(interval[0]), high: atEnd(interval[1]) }
     })
     const share = (holds: (each: (typeof stopped)[number]) => boolean) => stopped.filter(holds).length / stopped.length
-    expect(stopped.reduce((sum, { plain }) => sum + plain, 0) / stopped.length).toBeGreaterThan(truth + 0.003)
+    expect(stopped.reduce((sum, { plain }) => sum + plain, 0) / stopped.length).toBeGreaterThan(drift + 0.06)
     // Three standard errors.
-    expect(Math.abs(share(({ estimate }) => estimate > truth) - 0.5)).toBeLessThan(0.075)
-    expect(Math.abs(share(({ interval: [low, high] }) => low < truth && truth < high) - 0.95)).toBeLessThan(0.033)
+    expect(Math.abs(share(({ estimate }) => estimate > drift) - 0.5)).toBeLessThan(0.075)
+    expect(Math.abs(share(({ low, high }) => low < drift && drift < high) - 0.95)).toBeLessThan(0.033)
   })
 })
 
 test('a single look is the fixed test, its estimate and its power', () => {
-  const looks = [{ information: 400, difference: 0.11 }]
-  expect(spendingBounds([400], PLAN, true)[0]).toBeCloseTo(1.959964, 5)
+  const looks = [{ share: 1, z: 2.2 }]
+  expect(spendingBounds([1], PLAN, true)[0]).toBeCloseTo(1.959964, 5)
   expect(repeatedPValue(looks, PLAN, true) / (2 * normalUpperTail(2.2))).toBeCloseTo(1, 1)
   const { estimate, interval } = adjustedEstimate(looks, [1.959964], 0.05)
-  expect(estimate).toBeCloseTo(0.11, 6)
-  expect(interval[0]).toBeCloseTo(0.11 - 1.959964 / 20, 5)
-  expect(interval[1]).toBeCloseTo(0.11 + 1.959964 / 20, 5)
+  expect(estimate).toBeCloseTo(2.2, 6)
+  expect(interval[0]).toBeCloseTo(2.2 - 1.959964, 5)
+  expect(interval[1]).toBeCloseTo(2.2 + 1.959964, 5)
   const outlook = { z: 0, information: 0, informations: [400], bounds: [1.959964] }
   expect(conditionalPower(outlook, 0.14)).toBeCloseTo(normalUpperTail(1.959964 - 2.8), 6)
   expect(predictivePower(outlook)).toBe(null)
 })
 
-test('the repeated p-value crosses the level where the boundary is crossed', () => {
-  const informations = even(8).slice(0, 5)
-  const bounds = spendingBounds(informations, PLAN, false)
-  const at = (z: number) =>
-    informations.map((information, look) => ({
-      information,
-      difference: (look === 4 ? z : 0.5) / Math.sqrt(information),
-    }))
-  expect(repeatedPValue(at(bounds[4]! + 0.05), PLAN, false)).toBeLessThan(0.05)
-  expect(repeatedPValue(at(bounds[4]! - 0.05), PLAN, false)).toBeGreaterThan(0.05)
+test.each([
+  [8, 5],
+  [180, 60],
+])('the repeated p-value crosses the level where the boundary is crossed, of %i looks after %i', (of, taken) => {
+  const shares = even(of).slice(0, taken)
+  const bounds = spendingBounds(shares, PLAN, false)
+  const at = (z: number) => shares.map((share, look) => ({ share, z: look === taken - 1 ? z : 0.5 * Math.sqrt(share) }))
+  expect(repeatedPValue(at(bounds.at(-1)! + 0.05), PLAN, false)).toBeLessThan(0.05)
+  expect(repeatedPValue(at(bounds.at(-1)! - 0.05), PLAN, false)).toBeGreaterThan(0.05)
 })

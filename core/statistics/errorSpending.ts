@@ -1,59 +1,63 @@
-import { normalQuantile } from './distributions'
-import { alphaSpent, spendingBoundaries, type Spending } from './groupSequential'
+import { normalQuantile, normalUpperTail } from './distributions'
+import { alphaSpentBySide, spendingBoundaries } from './groupSequential'
 import { risingRoot } from './rootFinding'
 import { COARSE, startWalk } from './scoreWalk'
 
-/** A plan with an end: it spends its error until then, by the information that is really there. */
+/** A plan with an end: it spends its error until then, by the share of the planned information that is really there. */
 export interface SpendingPlan {
   /** Two-sided error level in (0, 1). */
   alpha: number
-  /** Information 1/V of the difference that is expected at the planned end, above 0. */
-  plannedInformation: number
-  spending?: Spending
 }
 
 /** What a comparison said at one look. */
-export interface TakenLook {
-  /** Information 1/V of the difference, above that of the look before. */
-  information: number
-  /** Difference of the two means. */
-  difference: number
+export interface SpendingLook {
+  /** Information 1/V there was, as a share of what is planned: above 0, above that of the look before. */
+  share: number
+  /** Difference of the two means in units of its standard error. */
+  z: number
 }
 
 /**
- * Critical values |z| at the looks that were taken. What is spent goes by the share of the planned information; the last
- * look of a plan spends what is left, where less came than was planned. Beyond the planned information nothing is left.
+ * Share of the error that is kept for the last look: with many looks its interval would else be a tenth wider than that of
+ * a single look. Neither the visitors at most nor those on average become more by it; see docs/statistics.md.
+ */
+const KEPT_FOR_END = 0.05
+
+/**
+ * Critical values |z| at the looks that were taken. Half of the error is spent on each side, by the share of the planned
+ * information; the last look of a plan spends what is left, whether less or more came than was planned.
  *
- * @param informations - at each look, ascending, above 0
+ * @param shares - of the planned information at each look, ascending, above 0
  * @param isLast - whether the plan ends with the last of them
  * @returns one value a look; Infinity where nothing is spent
- * @throws RangeError when the information does not ascend
- * @example spendingBounds([50, 100], { alpha: 0.05, plannedInformation: 100 }, true) // about [2.963, 1.969]
+ * @throws RangeError when the shares do not ascend
+ * @example spendingBounds([0.5, 1], { alpha: 0.05 }, true) // about [2.979, 1.968]
  * @see Lan, DeMets (1983), Biometrika 70; Jennison, Turnbull (2000), sections 7.2 and 7.3
  */
 export function spendingBounds(
-  informations: readonly number[],
-  { alpha, plannedInformation, spending = 'obrien-fleming' }: SpendingPlan,
+  shares: readonly number[],
+  { alpha }: SpendingPlan,
   isLast: boolean,
   grid?: number,
 ): number[] {
-  const spent = informations.map((information, look) =>
-    isLast && look === informations.length - 1
+  const spent = shares.map((share, look) =>
+    isLast && look === shares.length - 1
       ? alpha
-      : alphaSpent(spending, Math.min(1, information / plannedInformation), alpha),
+      : (1 - KEPT_FOR_END) * alphaSpentBySide('obrien-fleming', Math.min(1, share), alpha),
   )
-  return spendingBoundaries(fractionsOf(informations), spent, grid)
+  return spendingBoundaries(fractionsOf(shares), spent, grid)
 }
 
-/** Shares of the last information: boundaries depend on nothing but the ratios. */
-function fractionsOf(informations: readonly number[]): number[] {
-  const last = informations.at(-1) ?? 1
-  return informations.map((information) => information / last)
+/** Shares of the last look: boundaries depend on nothing but the ratios. */
+function fractionsOf(shares: readonly number[]): number[] {
+  const last = shares.at(-1) ?? 1
+  return shares.map((share) => share / last)
 }
 
-/** z at each look. */
-function scoresOf(looks: readonly TakenLook[]): number[] {
-  return looks.map(({ information, difference }) => difference * Math.sqrt(information))
+/** A grid that what a walk does between its looks does not slip through. */
+function gridFor(shares: readonly number[]): number {
+  const steps = shares.map((share, look) => 1 - (shares[look - 1] ?? 0) / share)
+  return Math.max(COARSE, Math.ceil(2 / Math.sqrt(Math.min(...steps))))
 }
 
 /**
@@ -65,47 +69,63 @@ function scoresOf(looks: readonly TakenLook[]): number[] {
  * @returns in (0, 1], exact to about 1 %
  * @see Jennison, Turnbull (2000), section 9.5
  */
-export function repeatedPValue(looks: readonly TakenLook[], plan: SpendingPlan, isLast: boolean): number {
-  const reached = scoresOf(looks).map(Math.abs)
-  const informations = looks.map(({ information }) => information)
+export function repeatedPValue(looks: readonly SpendingLook[], plan: SpendingPlan, isLast: boolean): number {
+  const shares = looks.map(({ share }) => share)
+  const grid = gridFor(shares)
   const crosses = (level: number) =>
-    spendingBounds(informations, { ...plan, alpha: level }, isLast, COARSE).some(
-      (bound, look) => reached[look]! > bound,
+    spendingBounds(shares, { ...plan, alpha: level }, isLast, grid).some(
+      (bound, look) => Math.abs(looks[look]!.z) > bound,
     )
-  // No look is better than a single one of its own.
-  let [low, high] = [Math.log(1e-12), 0]
-  if (crosses(1e-12)) return 1e-12
-  while (high - low > 0.01) {
-    const middle = (low + high) / 2
-    if (crosses(Math.exp(middle))) high = middle
+  // What the best of them would be, had it been the only one, is never much more than it is.
+  const alone = Math.min(...looks.map((look, place) => levelAlone(look, isLast && place === looks.length - 1)))
+  let low = Math.max(LEAST_P_VALUE, alone / 2)
+  while (crosses(low)) {
+    if (low === LEAST_P_VALUE) return low
+    low = Math.max(LEAST_P_VALUE, low / 4)
+  }
+  let high = low
+  while (!crosses(high)) {
+    if (high === 1) return 1
+    low = high
+    high = Math.min(1, 2 * high)
+  }
+  while (high / low > 1.01) {
+    const middle = Math.sqrt(low * high)
+    if (crosses(middle)) high = middle
     else low = middle
   }
-  return Math.min(1, Math.exp(high))
+  return high
+}
+
+const LEAST_P_VALUE = 1e-12
+
+/** The error level at which a look crosses its boundary, with none before it. */
+function levelAlone({ share, z }: SpendingLook, isLast: boolean): number {
+  const tail = 2 * normalUpperTail(Math.abs(z))
+  if (isLast) return tail
+  const spentBySide = tail / (4 * (1 - KEPT_FOR_END))
+  return Math.min(1, 4 * normalUpperTail(-normalQuantile(spentBySide) * Math.sqrt(Math.min(1, share))))
 }
 
 /**
- * Probability that a run which stops at its boundaries ends at or above what it has come to, where the difference is
- * really so large. Earlier crossings count for more than later ones, on either side.
+ * Probability that a run which stops at its boundaries ends at or above what it has come to. Earlier crossings count for
+ * more than later ones, on either side.
  *
  * @param looks - the last is where it stopped, or stands
  * @param bounds - critical |z| at each look
- * @param difference - the true one
+ * @param drift - the z that is expected at the last look
  * @see Tsiatis, Rosner, Mehta (1984), Exact confidence intervals following a group sequential test, Biometrics 40
  */
-export function probabilityAtOrAbove(
-  looks: readonly TakenLook[],
-  bounds: readonly number[],
-  difference: number,
-): number {
-  const fractions = fractionsOf(looks.map(({ information }) => information))
+export function probabilityAtOrAbove(looks: readonly SpendingLook[], bounds: readonly number[], drift: number): number {
+  const fractions = fractionsOf(looks.map(({ share }) => share))
   const last = looks.length - 1
-  const walk = startWalk(difference * Math.sqrt(looks[last]!.information), undefined, COARSE)
+  const walk = startWalk(drift, undefined, gridFor(fractions))
   let above = 0
   for (let look = 0; look < last; look++) {
     above += walk.above(fractions[look]!, bounds[look]!)
     walk.advance(fractions[look]!, bounds[look]!)
   }
-  return above + walk.above(1, scoresOf(looks)[last]!)
+  return above + walk.above(1, looks[last]!.z)
 }
 
 /**
@@ -115,23 +135,22 @@ export function probabilityAtOrAbove(
  * @param looks - the last is where it stopped
  * @param bounds - critical |z| at each look
  * @param alpha - two-sided error level of the interval
- * @returns the median-unbiased estimate, and the interval of the same ordering
+ * @returns the median-unbiased estimate, and the interval of the same ordering, in standard errors of the last look
  * @see Tsiatis, Rosner, Mehta (1984); Whitehead (1986) on the bias, Biometrika 73
  */
 export function adjustedEstimate(
-  looks: readonly TakenLook[],
+  looks: readonly SpendingLook[],
   bounds: readonly number[],
   alpha: number,
 ): { estimate: number; interval: [number, number] } {
-  const { information, difference } = looks.at(-1)!
-  const standardError = 1 / Math.sqrt(information)
+  const { z } = looks.at(-1)!
   const at = (probability: number) => {
     const wanted = normalQuantile(probability)
     const offset = (truth: number) => {
-      const reached = probabilityAtOrAbove(looks, bounds, difference + truth * standardError)
+      const reached = probabilityAtOrAbove(looks, bounds, z + truth)
       return normalQuantile(Math.min(1 - 1e-12, Math.max(1e-12, reached))) - wanted
     }
-    return difference + standardError * risingRoot(offset, wanted, 1, 1e-6)
+    return z + risingRoot(offset, wanted, 1, 1e-6)
   }
   return { estimate: at(0.5), interval: [at(alpha / 2), at(1 - alpha / 2)] }
 }

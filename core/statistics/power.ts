@@ -1,4 +1,5 @@
 import { normalCdf, normalQuantile } from './distributions'
+import { spendingBounds } from './errorSpending'
 import {
   alphaSpentBySide,
   crossingProbabilities,
@@ -17,7 +18,12 @@ export type PlannedMetric =
   | { kind: 'mean'; mean: number; deviation: number }
 
 /** How often is looked, and by which rule. */
-export type LookPlan = { rule: 'fixed' } | { rule: 'sequential'; looks: number } | { rule: Spending; looks: number }
+export type LookPlan =
+  | { rule: 'fixed' }
+  | { rule: 'sequential'; looks: number }
+  | { rule: Spending; looks: number }
+  /** The error is spent until the planned end; the first look is at this share of it. */
+  | { rule: 'spending'; looks: number; from: number }
 
 export interface PowerPlan {
   metric: PlannedMetric
@@ -38,6 +44,8 @@ interface Design {
   /** The inverse. */
   powerAt: (drift: number) => number
   isFixed: boolean
+  /** Share of the visitors that have come, on average, when a boundary is crossed or the plan ends. */
+  shareUntilDecided: (drift: number) => number
 }
 
 /**
@@ -79,6 +87,19 @@ export function powerOf(plan: PowerPlan, lift: number, visitors: number): number
   checkPlan(plan)
   checkLift(plan.metric, lift)
   return powerOfDesign(plan.metric, designOf(plan), lift, controlShare(plan.weights) * visitors)
+}
+
+/**
+ * Visitors until a boundary is crossed, in either direction, or all planned ones have come: on average, with a true lift.
+ *
+ * @param visitors - that are planned, in all arms together
+ */
+export function visitorsUntilDecided(plan: PowerPlan, lift: number, visitors: number): number {
+  checkPlan(plan)
+  checkLift(plan.metric, lift)
+  const design = designOf(plan)
+  const drift = Math.max(0, driftOf(plan.metric, design, lift, controlShare(plan.weights) * visitors))
+  return visitors * design.shareUntilDecided(drift)
 }
 
 /**
@@ -138,17 +159,11 @@ function lookDesign(perVariant: number, looks: LookPlan): Omit<Design, 'ratio'> 
       driftFor: (power) => critical + normalQuantile(power),
       powerAt: (drift) => normalCdf(drift - critical),
       isFixed: true,
+      shareUntilDecided: () => 1,
     }
   }
-  const fractions = Array.from({ length: looks.looks }, (_, look) => (look + 1) / looks.looks)
-  const { rule } = looks
-  const bounds =
-    rule === 'sequential'
-      ? mixtureBoundaries(fractions, perVariant)
-      : spendingBoundaries(
-          fractions,
-          fractions.map((fraction) => alphaSpentBySide(rule, fraction, perVariant)),
-        )
+  const fractions = fractionsOf(looks)
+  const bounds = boundsOf(looks.rule, fractions, perVariant)
   const drifts = new Map<number, number>()
   return {
     alpha: perVariant,
@@ -159,7 +174,30 @@ function lookDesign(perVariant: number, looks: LookPlan): Omit<Design, 'ratio'> 
     },
     powerAt: (drift) => crossingProbabilities(fractions, bounds, Math.max(0, drift)).at(-1)!,
     isFixed: false,
+    shareUntilDecided(drift) {
+      const crossed = crossingProbabilities(fractions, bounds, drift)
+      return fractions.reduce((sum, fraction, look) => {
+        const step = fraction - (fractions[look - 1] ?? 0)
+        return sum + step * (1 - (crossed[look - 1] ?? 0))
+      }, 0)
+    },
   }
+}
+
+function fractionsOf(looks: Exclude<LookPlan, { rule: 'fixed' }>): number[] {
+  const from = looks.rule === 'spending' && looks.looks > 1 ? looks.from : 1 / looks.looks
+  return Array.from({ length: looks.looks }, (_, look) =>
+    look === looks.looks - 1 ? 1 : from + ((1 - from) * look) / (looks.looks - 1),
+  )
+}
+
+function boundsOf(rule: Exclude<LookPlan['rule'], 'fixed'>, fractions: readonly number[], alpha: number): number[] {
+  if (rule === 'sequential') return mixtureBoundaries(fractions, alpha)
+  if (rule === 'spending') return spendingBounds(fractions, { alpha }, true)
+  return spendingBoundaries(
+    fractions,
+    fractions.map((fraction) => alphaSpentBySide(rule, fraction, alpha)),
+  )
 }
 
 type MeanMetric = Extract<PlannedMetric, { kind: 'mean' }>

@@ -56,6 +56,16 @@ export function wholeDays(start: number, end: number, timeZone: string): number 
 }
 
 /**
+ * The moment at which so many days are over, by the clock on the wall: the inverse of `wholeDays`.
+ *
+ * @param start - in ms since 1970
+ * @example afterDays(Date.UTC(2026, 2, 28, 12), 1, 'Europe/Dublin') // Date.UTC(2026, 2, 29, 11)
+ */
+export function afterDays(start: number, days: number, timeZone: string): number {
+  return zoned(start, timeZone).add({ days }).epochMilliseconds
+}
+
+/**
  * The first moment of a day in a time zone, in ms since 1970. Where clocks skip midnight, the moment they go on with.
  *
  * @param timeZone - name in the IANA database

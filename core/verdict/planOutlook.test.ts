@@ -3,12 +3,14 @@ import { drawsFrom } from '../random/draws'
 import { seededUniform } from '../random/seededUniform'
 import { sequentialReading } from '../statistics/compareArms'
 import { normalQuantile, normalUpperTail } from '../statistics/distributions'
+import { spendingBounds } from '../statistics/errorSpending'
 import { shipChances, type StandingRun } from './planOutlook'
+import type { DecisionRule } from './verdict'
 
 const PLAN = {
   smallestLift: 0.15,
   alpha: 0.05,
-  rule: 'sequential' as 'sequential' | 'fixed' | 'low-risk',
+  rule: 'sequential' as DecisionRule,
   leastWeeks: 2,
   longestWeeks: 6,
   plannedVisitors: 21_000,
@@ -24,8 +26,29 @@ const standing = (changes: Partial<StandingRun> = {}): StandingRun => ({
   ...changes,
 })
 
-test('the chance is how often runs that go on from here ship, day by day, by the plan’s own intervals', () => {
-  const run = standing()
+/** Whether a run of two arms ships on a day, by the intervals of its rule. */
+type Ships = (day: number, control: ReturnType<typeof conversions>, variant: ReturnType<typeof conversions>) => boolean
+const shipsSequentially: Ships = (_, control, variant) => {
+  const plannedVisitors = { control: 10_500, variant: 10_500 }
+  const { lift } = sequentialReading(control, variant, { alpha: 0.05, plannedVisitors })
+  return !!lift.interval && lift.interval[0] > 0
+}
+const DAYS = Array.from({ length: 29 }, (_, index) => 14 + index)
+const BOUNDS = spendingBounds(
+  DAYS.map((day) => (500 * day) / 21_000),
+  { alpha: 0.05 },
+  true,
+)
+const shipsAtLooks: Ships = (day, control, variant) => {
+  const variance = control.variance / control.visitors + variant.variance / variant.visitors
+  return (variant.mean - control.mean) / Math.sqrt(variance) > BOUNDS[day - 14]!
+}
+
+test.each([
+  ['sequential', shipsSequentially],
+  ['spending', shipsAtLooks],
+] as const)('the chance is how often runs of the %s rule that go on from here ship, day by day', (rule, ships) => {
+  const run = standing({ plan: { ...PLAN, rule }, looks: [[(500 * 14) / 21_000]] })
   const chance = shipChances(run)[0]!
   const draws = drawsFrom(seededUniform(27))
   const shipped = (lift: number, runs = 1500) => {
@@ -37,11 +60,7 @@ test('the chance is how often runs that go on from here ship, day by day, by the
         sums[1]! += draws.binomial(250, 0.1 * (1 + lift))
         const visitors = 3500 + 250 * (day - 14)
         const [control, variant] = sums.map((sum) => conversions(sum / visitors, visitors))
-        const { lift: read } = sequentialReading(control!, variant!, {
-          alpha: 0.05,
-          plannedVisitors: { control: 10_500, variant: 10_500 },
-        })
-        if (read.interval && read.interval[0] > 0) {
+        if (ships(day, control!, variant!)) {
           count++
           break
         }

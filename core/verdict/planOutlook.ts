@@ -1,7 +1,10 @@
 import { conditionalPower, predictivePower, type Outlook } from '../statistics/curtailment'
 import { normalQuantile } from '../statistics/distributions'
+import { spendingBounds } from '../statistics/errorSpending'
 import type { Direction } from '../statistics/posterior'
+import { COARSE } from '../statistics/scoreWalk'
 import { mixtureParameter } from '../statistics/sequential'
+import { LEAST_STEP } from './plannedLooks'
 import type { DecisionPlan } from './verdict'
 
 /** One arm as it stands: a visitor's mean value, its variance between visitors, and how many they are. */
@@ -21,6 +24,8 @@ export interface StandingRun {
   visitorsADay: number
   /** The control first. */
   arms: readonly StandingArm[]
+  /** By variant, the shares of the planned information at the looks taken so far, where the plan takes looks of its own. */
+  looks?: readonly (readonly number[])[]
 }
 
 /** The chance that a run still ends with a variant being shipped, each in [0, 1]. */
@@ -62,12 +67,13 @@ function shipChance(run: StandingRun, control: StandingArm, variant: StandingArm
   const sign = direction === 'up' ? 1 : -1
   const difference = sign * (variant.mean - control.mean)
   const informations = growth.map((factor) => information * factor)
-  const bound = boundOf(run, control, variant, position)
+  const planned = 1 / plannedVariance(run, control, variant, position)
+  const shares = informations.map((each) => each / planned)
   const outlook: Outlook = {
     z: difference * Math.sqrt(information),
     information,
     informations,
-    bounds: informations.map((each) => bound(each, arms.length - 1)),
+    bounds: boundsOf(plan, shares, arms.length - 1, run.looks?.[position - 1] ?? []),
   }
   return {
     predictive: predictivePower(outlook)!,
@@ -82,31 +88,54 @@ function growthAtLooks({ plan, daysRun, visitorsADay, arms }: StandingRun): numb
   const lastDay = plan.longestWeeks * WEEK
   const growthOn = (day: number) => 1 + (visitorsADay * (day - daysRun)) / visitors
   if (!(visitors > 0) || !(visitorsADay > 0) || daysRun >= lastDay) return []
+  /** A plan that spends its error ends with the planned visitors. */
+  const endDay = (first: number) =>
+    plan.rule === 'spending'
+      ? Math.min(lastDay, Math.max(first, daysRun + Math.ceil((plan.plannedVisitors - visitors) / visitorsADay)))
+      : lastDay
   if (plan.rule === 'fixed') {
     const atEnd = Math.min(growthOn(lastDay), plan.plannedVisitors / visitors)
     return atEnd > 1 ? [atEnd] : []
   }
   const first = Math.max(daysRun + 1, plan.leastWeeks * WEEK)
-  const days = Array.from({ length: Math.max(1, lastDay - first + 1) }, (_, day) => first + day)
+  const days = Array.from({ length: Math.max(1, endDay(first) - first + 1) }, (_, day) => first + day)
   const step = Math.ceil(days.length / MOST_LOOKS)
   return days.filter((_, place) => (days.length - 1 - place) % step === 0).map(growthOn)
 }
 
-/** Critical |z| of the plan's rule by the information of a look, and the number of variants. */
-function boundOf(
+/** Variance of the difference at the planned visitors, with the variances of now. */
+function plannedVariance(
   { plan, weights }: StandingRun,
   control: StandingArm,
   variant: StandingArm,
   position: number,
-): (information: number, variants: number) => number {
-  const { alpha } = plan
-  if (plan.rule === 'fixed') return (_, variants) => normalQuantile(1 - alpha / variants / 2)
+): number {
   const perWeight = plan.plannedVisitors / weights.reduce((sum, weight) => sum + weight, 0)
-  const planned = control.variance / (perWeight * weights[0]!) + variant.variance / (perWeight * weights[position]!)
-  const rho = mixtureParameter(1 / planned, alpha)
-  // Where the always-valid p-value is the error of each; see `sequentialPValue`.
-  return (information, variants) => {
-    const total = information + rho
-    return Math.sqrt((2 * total * (Math.log(variants / alpha) + Math.log(total / rho) / 2)) / information)
+  return control.variance / (perWeight * weights[0]!) + variant.variance / (perWeight * weights[position]!)
+}
+
+/** Critical |z| of the plan's rule at looks to come, given their shares of the planned information. */
+function boundsOf(
+  { rule, alpha }: Pick<DecisionPlan, 'rule' | 'alpha'>,
+  shares: readonly number[],
+  variants: number,
+  taken: readonly number[],
+): number[] {
+  if (rule === 'fixed') return shares.map(() => normalQuantile(1 - alpha / variants / 2))
+  if (rule === 'spending') {
+    const before = thinned(taken.filter((share) => share <= shares[0]! - LEAST_STEP))
+    return spendingBounds([...before, ...shares], { alpha: alpha / variants }, true, COARSE).slice(before.length)
   }
+  const rho = mixtureParameter(1, alpha)
+  // Where the always-valid p-value is the error of each; see `sequentialPValue`.
+  return shares.map((share) => {
+    const total = share + rho
+    return Math.sqrt((2 * total * (Math.log(variants / alpha) + Math.log(total / rho) / 2)) / share)
+  })
+}
+
+/** What was spent by the last of them is what counts; in how many steps changes little. */
+function thinned(shares: readonly number[]): number[] {
+  const step = Math.ceil(shares.length / MOST_LOOKS)
+  return shares.filter((_, place) => (shares.length - 1 - place) % step === 0)
 }

@@ -13,7 +13,14 @@ export interface ReachedVerdict {
   visitors: number
   rule: DecisionPlan['rule']
   /** Of the primary metric, by that rule. */
-  variants: { name: string; visitors: number; lift: number | null; interval: Interval | null }[]
+  variants: {
+    name: string
+    visitors: number
+    lift: number | null
+    interval: Interval | null
+    /** By a plan that spends its error until its end: adjusted for having stopped there. */
+    adjusted?: { lift: number; interval: Interval } | null
+  }[]
 }
 
 /** Whether a verdict is one that is kept. */

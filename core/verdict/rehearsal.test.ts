@@ -3,8 +3,8 @@ import { describe, expect, test } from 'vitest'
 import { drawsFrom } from '../random/draws'
 import { seededUniform } from '../random/seededUniform'
 import { sampleSize } from '../statistics/power'
-import { compareRules, rehearse, RULES, scenariosOf, type RehearsalPlan } from './rehearsal'
-import type { DecisionPlan } from './verdict'
+import { compareRules, rehearse, scenariosOf, type RehearsalPlan } from './rehearsal'
+import { DECISION_RULES, type DecisionPlan } from './verdict'
 
 const decision: DecisionPlan = {
   smallestLift: 0.1,
@@ -38,11 +38,11 @@ test('rules that are compared meet the same visitors, and each comes to what it 
   const told: number[] = []
   const compared = compareRules(
     plan(),
-    RULES,
+    DECISION_RULES,
     () => drawsFrom(seededUniform(1)),
     (share) => told.push(share),
   )
-  expect(compared.map(({ rule }) => rule)).toEqual(['sequential', 'fixed', 'low-risk'])
+  expect(compared.map(({ rule }) => rule)).toEqual([...DECISION_RULES])
   for (const { rule, scenarios } of compared) expect(scenarios).toEqual(run({ decision: { ...decision, rule } }))
   expect(told).toEqual([...told].sort((a, b) => a - b))
   expect(told.at(-1)).toBeLessThanOrEqual(1)
@@ -75,6 +75,31 @@ describe('a rehearsal is right as often as its plan promises', () => {
     expect(scenarios[2]!.shippedWrong).toBe(0)
   })
 
+  test.each([1, 2])(
+    'spending until the end, %i variants: as seldom wrong, with the power of one look, and sooner',
+    (variants) => {
+      const weights = [1, ...new Array<number>(variants).fill(1)]
+      const metric = plan().primary.metric
+      const looks = { rule: 'spending', looks: 8, from: 0.25 } as const
+      const planned = sampleSize({ metric, alpha: 0.05, weights, looks }, 0.1, 0.8).reduce(
+        (sum, count) => sum + count,
+        0,
+      )
+      const ours = { ...decision, rule: 'spending' as const, plannedVisitors: planned }
+      const newVisitors = [planned / 28]
+      const runs = 600
+      const [none, worthwhile] = run({ decision: ours, weights, newVisitors, runs, lifts: [0, 0.1] }) as [
+        ReturnType<typeof run>[0],
+        ReturnType<typeof run>[0],
+      ]
+      expect(none.shippedWrong).toBeLessThan(0.025 + noise(0.025, runs))
+      expect(none.shippedWrong).toBeGreaterThan(0.004)
+      expect(worthwhile.shares.ship).toBeGreaterThan(0.79 - noise(0.8, runs))
+      expect(worthwhile.visitors / planned).toBeLessThan(0.85)
+      expect(worthwhile.visitors / planned).toBeGreaterThan(0.6)
+    },
+  )
+
   test('“down is better” mirrors “up is better”', () => {
     const [down] = run({ primary: { metric: { kind: 'conversion', baseline: 0.1 }, direction: 'down' }, lifts: [0.2] })
     expect(down!.shares.ship).toBeGreaterThan(0.95)
@@ -104,7 +129,7 @@ test('guardrails that the variants do not change are seldom held to be harmed', 
 test('shares add up to one, and no run ends before the least or after the longest run', () => {
   fc.assert(
     fc.property(
-      fc.constantFrom('sequential' as const, 'fixed' as const, 'low-risk' as const),
+      fc.constantFrom(...DECISION_RULES),
       fc.integer({ min: 1, max: 3 }),
       fc.double({ min: 0.3, max: 500, noNaN: true }),
       (rule, leastWeeks, daily) => {

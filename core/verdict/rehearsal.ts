@@ -3,11 +3,13 @@ import { ALLOCATION_ALARM, alwaysValidAllocationPValue } from '../statistics/all
 import { sequentialReading, type Interval } from '../statistics/compareArms'
 import { normalQuantile, normalUpperTail } from '../statistics/distributions'
 import { fiellerInterval } from '../statistics/fieller'
+import { spendingBounds } from '../statistics/errorSpending'
 import { holm } from '../statistics/holm'
 import { comparePosteriors, type Direction } from '../statistics/posterior'
 import { conversionMoments } from '../statistics/moments'
 import type { PlannedMetric } from '../statistics/power'
 import { armShape, shortfallOf, type Shortfall } from '../statistics/shortfall'
+import { LEAST_STEP } from './plannedLooks'
 import { decide, type DecisionPlan, type VariantState, type VerdictKind } from './verdict'
 
 export interface RehearsedMetric {
@@ -76,18 +78,17 @@ export function rehearse(
     if (metric.kind === 'conversion' && !(metric.baseline * (1 + trueLift(plan, lift)) < 1))
       throw new RangeError('The lifted rate must lie below 100 %. Take a smaller lift or baseline.')
   }
+  const looks = plan.decision.rule === 'spending' ? plannedLooksOf(plan) : NO_LOOKS
   const everyRuns = Math.max(1, Math.floor(plan.runs / 50))
   return plan.lifts.map((lift, scenario) => {
     const ends: RunEnd[] = []
     for (let run = 0; run < plan.runs; run++) {
-      ends.push(simulateRun(plan, lift, draws))
+      ends.push(simulateRun(plan, looks, lift, draws))
       if (run % everyRuns === 0) onProgress((scenario + run / plan.runs) / plan.lifts.length)
     }
     return summarize(lift, ends)
   })
 }
-
-export const RULES: readonly DecisionPlan['rule'][] = ['sequential', 'fixed', 'low-risk']
 
 /** What came of a plan under one rule. */
 export interface RehearsedRule {
@@ -116,6 +117,45 @@ export function compareRules(
   }))
 }
 
+/** The looks of a plan that spends its error until its end, by the day of the run. */
+type PlannedDays = ReadonlyMap<number, PlannedDay>
+interface PlannedDay {
+  isLast: boolean
+  /** Critical |z| at the whole error level, at half of it, a third, and so on for each variant. */
+  bounds: number[]
+}
+const NO_LOOKS: PlannedDays = new Map()
+
+/** Visitors come as they are expected, so that every simulated run has the same looks. */
+function plannedLooksOf({ decision, weights, newVisitors }: RehearsalPlan): PlannedDays {
+  const days: number[] = []
+  const shares: number[] = []
+  let visitors = 0
+  for (let day = 1; day <= decision.longestWeeks * 7 && visitors < decision.plannedVisitors; day++) {
+    visitors += arrivalsOn(newVisitors, day - 1)
+    const isEnd = day === decision.longestWeeks * 7 || visitors >= decision.plannedVisitors
+    const share = visitors / decision.plannedVisitors
+    const isNear = () => share - (shares.at(-1) ?? 0) < LEAST_STEP
+    if (day < decision.leastWeeks * 7 && !isEnd) continue
+    if (isNear() && !isEnd) continue
+    if (isNear() && days.length > 0) {
+      days.pop()
+      shares.pop()
+    }
+    days.push(Math.max(day, decision.leastWeeks * 7))
+    shares.push(share)
+  }
+  const byLevel = weights
+    .slice(1)
+    .map((_, variants) => spendingBounds(shares, { alpha: decision.alpha / (variants + 1) }, true))
+  return new Map(
+    days.map((day, look) => [
+      day,
+      { isLast: look === days.length - 1, bounds: byLevel.map((bounds) => bounds[look]!) },
+    ]),
+  )
+}
+
 interface RunEnd {
   kind: VerdictKind
   position: number | null
@@ -130,7 +170,7 @@ interface SimulatedArm {
   sums: number[]
 }
 
-function simulateRun(plan: RehearsalPlan, lift: number, draws: Draws): RunEnd {
+function simulateRun(plan: RehearsalPlan, looks: PlannedDays, lift: number, draws: Draws): RunEnd {
   const { decision, weights } = plan
   const metrics = [plan.primary, ...plan.guardrails]
   const arms: SimulatedArm[] = weights.map(() => ({ visitors: 0, sums: metrics.map(() => 0) }))
@@ -163,7 +203,8 @@ function simulateRun(plan: RehearsalPlan, lift: number, draws: Draws): RunEnd {
       daysRun: day,
       visitors,
       unsound: isBroken ? ['allocation'] : [],
-      variants: readVariants(plan, arms),
+      variants: readVariants(plan, arms, looks.get(day) ?? null),
+      isLastLook: looks.get(day)?.isLast ?? false,
     })
     if (kind !== 'early' && kind !== 'go-on') return { kind, position, day, visitors }
   }
@@ -199,23 +240,32 @@ function drawSum(metric: PlannedMetric, lift: number, visitors: number, draws: D
   return draws.normal(visitors * metric.mean * (1 + lift), Math.sqrt(visitors) * metric.deviation)
 }
 
-function readVariants(plan: RehearsalPlan, arms: readonly SimulatedArm[]): VariantState[] {
+function readVariants(plan: RehearsalPlan, arms: readonly SimulatedArm[], look: PlannedDay | null): VariantState[] {
+  const { rule } = plan.decision
   const [control, ...variants] = arms
-  const readings = variants.map((variant, index) => readLift(plan, plan.primary, 0, control!, variant, index + 1))
+  const readings = variants.map((variant, index) => {
+    const pair = pairOf(plan, plan.primary, 0, control!, variant, index + 1)
+    if (!pair) return UNKNOWN
+    if (rule === 'spending') return look ? plannedReading(pair, look, plan.decision.alpha) : UNKNOWN
+    return rule === 'fixed' ? fixedReading(pair, plan.decision.alpha) : alwaysValidReading(pair, plan.decision.alpha)
+  })
   const adjusted = holm(readings.map(({ pValue }) => pValue))
   return variants.map((variant, index) => ({
     name: '',
-    lift: readings[index]!.lift,
-    liftInterval: readings[index]!.interval,
+    ...turned(readings[index]!, plan.primary),
     adjustedPValue: adjusted[index]!,
     shortfall: shortfallIn(plan.primary.metric, control!, variant, 0),
-    relativeLoss: plan.decision.rule === 'low-risk' ? relativeLoss(plan.primary, control!, variant) : null,
-    guardrails: plan.guardrails.map((guardrail, at) => ({
-      name: guardrail.name,
-      limit: guardrail.limit,
-      liftInterval: readLift(plan, guardrail, at + 1, control!, variant, index + 1).interval,
-      shortfall: shortfallIn(guardrail.metric, control!, variant, at + 1),
-    })),
+    relativeLoss: rule === 'low-risk' ? relativeLoss(plan.primary, control!, variant) : null,
+    guardrails: plan.guardrails.map((guardrail, at) => {
+      const pair = pairOf(plan, guardrail, at + 1, control!, variant, index + 1)
+      return {
+        name: guardrail.name,
+        limit: guardrail.limit,
+        // Guardrails are looked at every day, whatever the rule.
+        liftInterval: pair && turned(alwaysValidReading(pair, plan.decision.alpha), guardrail).liftInterval,
+        shortfall: shortfallIn(guardrail.metric, control!, variant, at + 1),
+      }
+    }),
   }))
 }
 
@@ -240,53 +290,66 @@ interface LiftReading {
 
 const UNKNOWN: LiftReading = { lift: null, interval: null, pValue: 1 }
 
-/** Relative lift by the plan's rule, with signs turned so that more is better. */
-function readLift(
-  plan: RehearsalPlan,
-  { metric, direction }: RehearsedMetric,
+/** Signs turned so that more is better. */
+function turned({ lift, interval }: LiftReading, { direction }: RehearsedMetric) {
+  if (direction === 'up') return { lift, liftInterval: interval }
+  return { lift: lift === null ? null : -lift, liftInterval: interval && ([-interval[1], -interval[0]] as Interval) }
+}
+
+/** The control and a variant in one metric, with the visitors that are planned for each. */
+interface Pair {
+  from: EstimatedArm
+  to: EstimatedArm
+  plannedVisitors: { control: number; variant: number }
+}
+
+function pairOf(
+  { decision, weights }: RehearsalPlan,
+  { metric }: RehearsedMetric,
   index: number,
   control: SimulatedArm,
   variant: SimulatedArm,
   position: number,
-): LiftReading {
+): Pair | null {
   const [from, to] = [armOf(metric, control, index), armOf(metric, variant, index)]
-  if (!from || !to || from.mean === 0) return UNKNOWN
-  const reading =
-    plan.decision.rule === 'fixed'
-      ? fixedReading(from, to, plan.decision.alpha)
-      : alwaysValidReading(plan, from, to, position)
-  if (direction === 'up') return reading
-  return {
-    lift: reading.lift === null ? null : -reading.lift,
-    interval: reading.interval && [-reading.interval[1], -reading.interval[0]],
-    pValue: reading.pValue,
-  }
+  if (!from || !to || from.mean === 0) return null
+  const perWeight = decision.plannedVisitors / weights.reduce((sum, weight) => sum + weight, 0)
+  return { from, to, plannedVisitors: { control: perWeight * weights[0]!, variant: perWeight * weights[position]! } }
 }
 
-function alwaysValidReading(
-  { decision, weights }: RehearsalPlan,
-  from: EstimatedArm,
-  to: EstimatedArm,
-  position: number,
-): LiftReading {
-  const perWeight = decision.plannedVisitors / weights.reduce((sum, weight) => sum + weight, 0)
-  const plannedVisitors = { control: perWeight * weights[0]!, variant: perWeight * weights[position]! }
-  const { lift, pValue } = sequentialReading(from, to, { alpha: decision.alpha, plannedVisitors })
+function alwaysValidReading({ from, to, plannedVisitors }: Pair, alpha: number): LiftReading {
+  const { lift, pValue } = sequentialReading(from, to, { alpha, plannedVisitors })
   return { lift: lift.estimate, interval: lift.interval, pValue: pValue ?? 1 }
 }
 
-function fixedReading(from: EstimatedArm, to: EstimatedArm, alpha: number): LiftReading {
-  const variances = [from.variance / from.visitors, to.variance / to.visitors] as const
-  const error = Math.sqrt(variances[0] + variances[1])
+function fixedReading(pair: Pair, alpha: number): LiftReading {
+  const z = zOf(pair)
   return {
-    lift: to.mean / from.mean - 1,
-    interval: fiellerInterval(
-      { mean: from.mean, variance: variances[0] },
-      { mean: to.mean, variance: variances[1] },
-      normalQuantile(1 - alpha / 2),
-    ),
-    pValue: error > 0 ? 2 * normalUpperTail(Math.abs(to.mean - from.mean) / error) : 1,
+    ...liftWithin(pair, normalQuantile(1 - alpha / 2)),
+    pValue: z === null ? 1 : 2 * normalUpperTail(Math.abs(z)),
   }
+}
+
+/** The p-value is told as closely as the step-down over the variants asks for it. */
+function plannedReading(pair: Pair, { bounds }: PlannedDay, alpha: number): LiftReading {
+  const z = Math.abs(zOf(pair) ?? 0)
+  const crossed = bounds.findLastIndex((bound) => z > bound)
+  return { ...liftWithin(pair, bounds[0]!), pValue: crossed < 0 ? 1 : (alpha / (crossed + 1)) * (1 - 1e-9) }
+}
+
+function liftWithin({ from, to }: Pair, quantile: number): Pick<LiftReading, 'lift' | 'interval'> {
+  const interval = fiellerInterval(
+    { mean: from.mean, variance: from.variance / from.visitors },
+    { mean: to.mean, variance: to.variance / to.visitors },
+    quantile,
+  )
+  return { lift: to.mean / from.mean - 1, interval }
+}
+
+/** null where nothing varies. */
+function zOf({ from, to }: Pair): number | null {
+  const error = Math.sqrt(from.variance / from.visitors + to.variance / to.visitors)
+  return error > 0 ? (to.mean - from.mean) / error : null
 }
 
 interface EstimatedArm {

@@ -1,14 +1,21 @@
 import type { Interval } from '../statistics/compareArms'
 import type { Shortfall } from '../statistics/shortfall'
 
+/**
+ * By what a plan decides. spending: a look a day, with an error that is spent until the planned end; sequential: intervals
+ * that hold at every look, for as long as it takes; fixed: one look at the planned end; low-risk: as sequential, and also
+ * ships when little can be lost.
+ */
+export const DECISION_RULES = ['spending', 'sequential', 'fixed', 'low-risk'] as const
+export type DecisionRule = (typeof DECISION_RULES)[number]
+
 /** What was fixed before the start. */
 export interface DecisionPlan {
   /** Smallest relative lift worth having, above 0. */
   smallestLift: number
   /** Two-sided error level. */
   alpha: number
-  /** sequential: intervals valid at every look; fixed: one look at the planned end; low-risk: also ships when little can be lost. */
-  rule: 'sequential' | 'fixed' | 'low-risk'
+  rule: DecisionRule
   /** Expected loss, relative to the control's mean, under which the low-risk rule ships. */
   lossLimit: number
   leastWeeks: number
@@ -58,6 +65,8 @@ export interface ExperimentState {
   unsound: readonly string[]
   /** It has ended: nothing more will come. */
   isOver?: boolean
+  /** The plan's last look was taken: what it left open stays so. */
+  isLastLook?: boolean
   variants: readonly VariantState[]
 }
 
@@ -108,7 +117,7 @@ export function decide(plan: DecisionPlan, state: ExperimentState): Decision {
     const none = variants.length > 0 && variants.every((variant) => isBelow(variant, plan.smallestLift))
     if (none) return { kind: 'no-difference', position: null }
     // A second look would need another interval.
-    if (plan.rule === 'fixed') return { kind: 'open', position: null }
+    if (plan.rule === 'fixed' || state.isLastLook) return { kind: 'open', position: null }
   }
 
   if (plan.rule === 'low-risk') {
@@ -291,17 +300,21 @@ function reasonsOf(
     case 'open': {
       const missing = missingInWords(state)
       if (missing.length > 0) return ['The run is over, and there is not enough to read.', ...missing]
-      if (state.isOver && state.daysRun < plan.longestWeeks * 7 && plan.rule !== 'fixed')
+      if (state.isOver && state.daysRun < plan.longestWeeks * 7 && plan.rule !== 'fixed' && !state.isLastLook)
         return ['It has ended, and the interval still covers both a worthwhile lift and none.']
-      return [
-        `The ${state.daysRun < plan.longestWeeks * 7 ? 'one look at the planned visitors' : `longest run of ${weeks(plan.longestWeeks)}`} is over and the interval still covers both a worthwhile lift and none.`,
-      ]
+      return [`The ${endInWords(plan, state)} is over and the interval still covers both a worthwhile lift and none.`]
     }
     case 'go-on':
       return [
         `The interval still covers both a worthwhile lift and none; at most ${count(plan.longestWeeks * 7 - state.daysRun, 'day')} to go.`,
       ]
   }
+}
+
+/** What came to its end. */
+function endInWords({ rule, longestWeeks }: DecisionPlan, { daysRun }: ExperimentState): string {
+  if (daysRun >= longestWeeks * 7) return `longest run of ${weeks(longestWeeks)}`
+  return `${rule === 'spending' ? 'last' : 'one'} look at the planned visitors`
 }
 
 function missingInWords({ variants }: ExperimentState): string[] {

@@ -6,6 +6,9 @@ interface ThreadOptions {
   megabytes?: number
 }
 
+/** The longest that a timer knows, in ms: one for ever would be taken for none at all. */
+const FOR_GOOD = 2 ** 31 - 1
+
 /**
  * Threads that ask the database by connections of their own. They stay, with what they have read; one that is ended is
  * replaced at the next question.
@@ -22,7 +25,7 @@ export function databaseThreads(file: string, databaseUrl: string, { threads, me
     // One at least: with none, questions that wait for one that was ended would wait for ever.
     minThreads: 1,
     maxThreads: threads,
-    idleTimeout: Infinity,
+    idleTimeout: FOR_GOOD,
     ...(megabytes === undefined ? {} : { resourceLimits: { maxOldGenerationSizeMb: megabytes } }),
   })
   // Of a thread that breaks while it has nothing to do.

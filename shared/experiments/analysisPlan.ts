@@ -1,3 +1,4 @@
+import { DECISION_RULES } from '../../core/verdict/verdict'
 import { array, lazy, number, object, string, type InferType } from '../yup'
 
 /** More arms than anybody compares: a list this long is a mistake. */
@@ -81,10 +82,7 @@ const metricSchema = lazy((metric: { kind?: unknown } | undefined) => {
 /** How a plan decides, for rehearsals; each has a default. */
 export const decisionSchema = object({
   smallestLift: positive('The smallest worthwhile lift is above 0, such as 0.05 for 5 %.'),
-  rule: string().oneOf(
-    ['sequential', 'fixed', 'low-risk'] as const,
-    'The rule is "sequential", "fixed" or "low-risk".',
-  ),
+  rule: string().oneOf(DECISION_RULES, 'The rule is "spending", "sequential", "fixed" or "low-risk".'),
   lossLimit: share('The accepted loss lies between 0 and 1.'),
   leastWeeks: positive('The least run is a whole number of weeks.').integer(
     'The least run is a whole number of weeks.',

@@ -1,3 +1,4 @@
+import { DECISION_RULES } from '../../core/verdict/verdict'
 import { number, object, string } from '../yup'
 
 const weeks = (label: string) =>
@@ -38,9 +39,7 @@ export const planSchema = object({
     .moreThan(0, 'The standard deviation is above 0.')
     .nullable(),
   alpha: share('The error level lies between 0 and 1.'),
-  rule: string()
-    .oneOf(['sequential', 'fixed', 'low-risk'] as const)
-    .required(),
+  rule: string().oneOf(DECISION_RULES).required(),
   lossLimit: share('The accepted loss lies between 0 % and 100 %.'),
   guardrailRule: string()
     .oneOf(['unharmed', 'safe'] as const)

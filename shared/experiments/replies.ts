@@ -23,7 +23,7 @@ import type { SheetTerms } from '../../core/sheet/terms'
 import type { Group } from '../../core/targeting/condition'
 import type { PreflightFinding } from '../../core/preflight/preflight'
 import type { SheetPageRule, SheetPlan } from '../../core/sheet/content'
-import type { Verdict } from '../../core/verdict/verdict'
+import { DECISION_RULES, type Verdict } from '../../core/verdict/verdict'
 import { metricSourceSchema } from '../metrics/metricSchema'
 import type { ExperimentState } from './experiment'
 import { editSchema } from '../edits/edit'
@@ -131,7 +131,7 @@ export const sheetReply = exactly({
   plan: exactly({
     smallestLift: amount(),
     alpha: amount(),
-    rule: oneOf<SheetPlan['rule']>('sequential', 'fixed', 'low-risk'),
+    rule: oneOf<SheetPlan['rule']>(...DECISION_RULES),
     lossLimit: amount(),
     guardrailRule: oneOf<NonNullable<SheetPlan['guardrailRule']>>('unharmed', 'safe').optional(),
     leastChance: amount().nullable().optional(),

@@ -16,6 +16,7 @@ import { TRAITS } from '../../core/traffic/splitByTrait'
 import { SPLIT_CAUSES } from '../../core/traffic/splitCauses'
 import type { SoundnessFinding } from '../../core/statistics/soundness'
 import type { Shortfall } from '../../core/statistics/shortfall'
+import { DECISION_RULES } from '../../core/verdict/verdict'
 import type { ReachedVerdict } from '../../core/verdict/reachedVerdict'
 import { crowdPlace, metricReply, verdictReply } from './replies'
 
@@ -62,6 +63,21 @@ const liftEstimate = exactly(lift)
 const difference = exactly({ ...lift, standardError: amount().nullable() })
 const pValue = amount().nullable()
 
+const adjustedLift = () => exactly({ lift: amount(), interval: interval() })
+/** What the plan said of a variant at a look of its own. */
+const planned = {
+  /** Days of the run that were over. */
+  daysRun: whole(),
+  isLast: yesOrNo(),
+  /** Of the information that the planned visitors bring. */
+  share: amount(),
+  bound: amount().nullable(),
+  interval: interval().nullable(),
+  lift: liftEstimate,
+  pValue: amount(),
+  adjusted: adjustedLift().nullable(),
+}
+
 const comparison = exactly({
   variant: text(),
   difference,
@@ -69,6 +85,7 @@ const comparison = exactly({
   pValue,
   adjustedPValue: pValue,
   degreesOfFreedom: amount().nullable(),
+  planned: exactly(planned).nullable().optional(),
   sequential: exactly({ interval: interval().nullable(), lift: liftEstimate, pValue, why }),
   posterior: exactly({
     probabilityBetter: amount().nullable(),
@@ -262,13 +279,14 @@ export const resultsReply = exactly({
     at: moment(),
     daysRun: amount(),
     visitors: whole(),
-    rule: oneOf<ReachedVerdict['rule']>('sequential', 'fixed', 'low-risk'),
+    rule: oneOf<ReachedVerdict['rule']>(...DECISION_RULES),
     variants: listOf(
       exactly({
         name: text(),
         visitors: whole(),
         lift: amount().nullable(),
         interval: interval().nullable(),
+        adjusted: adjustedLift().nullable().optional(),
       }),
     ),
   }).nullable(),
@@ -282,6 +300,8 @@ export const resultsReply = exactly({
     isLittle: yesOrNo(),
     variants: listOf(exactly({ variant: text(), predictive: amount(), asSeen: amount(), worthwhile: amount() })),
   }).nullable(),
+  /** When the plan’s next look is due; null where it takes none, or none any more. */
+  nextLookAt: moment().nullable(),
   foldedAt: moment().nullable(),
 })
 /** What happened, as of the last fold. */
@@ -323,10 +343,24 @@ const look = exactly({
   fixedInterval: interval().nullable(),
   fixedPValue: pValue,
 })
+const plannedLook = exactly({
+  ...planned,
+  variant: whole(),
+  day: text(),
+  /** Of the control and the variant. */
+  visitors: interval(),
+})
 /** One look at one comparison, the last of its day. */
 export type LookView = InferType<typeof look>
 
-export const looksReply = listOf(look)
+export const looksReply = exactly({
+  days: listOf(look),
+  /** The looks that the plan took at the primary metric, where it spends its error until its end. */
+  planned: listOf(plannedLook),
+})
+export type LooksView = InferType<typeof looksReply>
+/** One look of the plan at one variant. */
+export type PlannedLookView = LooksView['planned'][number]
 
 const valueSplit = exactly({
   /** Empty for all other values together. */

@@ -99,7 +99,8 @@ test('a session is recorded across pages without what was typed, survives a lost
   await visitor.getByRole('button', { name: 'Go on to payment' }).click()
   await chunkSent(visitor)
   await visitor.goto(`${world.demoOrigin}/help`)
-  await chunkSent(visitor)
+  // What is sent meanwhile may still be of the page before.
+  await expect.poll(() => recordedText(world, team.siteId)).toContain('What about animals?')
   await reported(visitor)
   await isRecorded(visitor)
   await context.close()
@@ -107,7 +108,7 @@ test('a session is recorded across pages without what was typed, survives a lost
 
   const text = await recordedText(world, team.siteId)
   for (const typed of ['4711', '06172027', '2027-06-17', 'Xanthippe', 'Unmistakable']) expect(text).not.toContain(typed)
-  for (const seen of ['Book a crossing', 'Who travels?', 'What about animals?', '•••']) expect(text).toContain(seen)
+  for (const seen of ['Book a crossing', 'Who travels?', '•••']) expect(text).toContain(seen)
   // The hidden fields of later steps hand on what was typed before, and so do their addresses.
   expect(text).not.toContain('vehicle=car')
 

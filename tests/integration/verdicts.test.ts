@@ -7,7 +7,8 @@ import { experiment, reachedVerdict, variant } from '../../server/database/schem
 import { findSheet } from '../../server/services/experiments/sheet'
 import { refreshDueSummaries } from '../../server/services/results/foldAndSummarize'
 import { experimentResults } from '../../server/services/results/results'
-import { storedSummaries } from '../../server/services/results/summaries'
+import { looksOf } from '../../server/services/results/looks'
+import { refreshSummaries, storedSummaries } from '../../server/services/results/summaries'
 import { folded, happen, type Happening } from '../arrivals'
 import { PLAN, primaryMetric } from '../metrics'
 import { today } from '../../server/services/today'
@@ -23,9 +24,14 @@ afterAll(() => database.$client.end())
 const START = Date.now() - 20 * DAY
 const order = { type: 'event', name: 'order' } as const
 
-async function begun(plan: Partial<SheetPlan>, kind: 'conversion' | 'mean' = 'conversion', weights = [1, 1]) {
+async function begun(
+  plan: Partial<SheetPlan>,
+  kind: 'conversion' | 'mean' = 'conversion',
+  weights = [1, 1],
+  start = START,
+) {
   const { site } = await createTeam(database)
-  const id = await startedExperiment(database, site.id, START, primaryMetric('Booked', kind, order))
+  const id = await startedExperiment(database, site.id, start, primaryMetric('Booked', kind, order))
   await database
     .update(experiment)
     .set({ plan: { ...PLAN, ...plan } })
@@ -41,7 +47,7 @@ async function begun(plan: Partial<SheetPlan>, kind: 'conversion' | 'mean' = 'co
     const happenings = ([0, 1] as const).flatMap((position) =>
       Array.from({ length: each[position] }, (_, index): Happening[] => {
         const visitor = `visitor-${position}-${++count}`
-        const at = START + hours * 3_600_000
+        const at = start + hours * 3_600_000
         const exposed: Happening = { visitor, at, type: 'exposure', experiment: id, variant: position }
         if (index >= ordering[position]) return [exposed]
         return [exposed, { visitor, at: at + 60_000, type: 'custom', name: 'order', amount: 1 + index }]
@@ -51,15 +57,12 @@ async function begun(plan: Partial<SheetPlan>, kind: 'conversion' | 'mean' = 'co
     await folded(database, site.id)
     await refreshDueSummaries(database, new Date())
   }
-  const read = async () => {
-    const { verdict, reached, since, outlook } = await experimentResults(
-      database,
-      await findSheet(database, site.id, id),
-      new Date(),
-    )
+  const results = async (at = new Date()) => experimentResults(database, await findSheet(database, site.id, id), at)
+  const read = async (at?: Date) => {
+    const { verdict, reached, since, outlook } = await results(at)
     return { kind: verdict!.kind, reasons: verdict!.reasons, reached, since: since?.kind ?? null, outlook }
   }
-  return { siteId: site.id, id, come, read }
+  return { siteId: site.id, id, come, read, results }
 }
 
 test('the fixed rule takes one look: its verdict is kept with its numbers, and what comes later stands beside it', async () => {
@@ -140,4 +143,81 @@ test('the chance to still end with Ship goes by the days to come, and the plan a
   expect((await read()).outlook).toMatchObject({ isLittle: false })
   await database.update(experiment).set({ state: 'paused' }).where(eq(experiment.id, id))
   expect((await read()).outlook).toBe(null)
+})
+
+/** The run is in its last day before the first look, so that no look comes but those that a test takes. */
+const BEFORE_LOOKS = Date.now() - 13.5 * DAY
+const onDay = (days: number) => new Date(BEFORE_LOOKS + days * DAY)
+
+test('a plan that spends its error until its end is decided by a look a day, with the numbers of that look', async () => {
+  const { siteId, id, come, read, results } = await begun(
+    { rule: 'spending', plannedVisitors: 4000 },
+    'conversion',
+    [1, 1],
+    BEFORE_LOOKS,
+  )
+  const lookOn = (day: number) => refreshSummaries(database, siteId, [id], onDay(day))
+  const looks = async () => (await looksOf(database, await findSheet(database, siteId, id))).planned
+  const primary = async (at: Date) => (await results(at)).metrics[0]!.comparisons[0]!
+
+  // By the numbers alone it would ship, long before the least run.
+  await come(1, [1000, 1000], [100, 135])
+  await lookOn(13.9)
+  expect(await looks()).toEqual([])
+  expect((await primary(onDay(13.9))).planned).toBe(null)
+  expect((await results(onDay(13.9))).nextLookAt).toBe(onDay(14).toISOString())
+
+  await lookOn(14.1)
+  await lookOn(14.9)
+  const [first, ...more] = await looks()
+  expect(more).toEqual([])
+  expect(first).toMatchObject({ daysRun: 14, visitors: [1000, 1000], isLast: false })
+  // Half of the plan has come: what may be spent by then, by hand (Lan, DeMets 1983).
+  const spent = 0.95 * 4 * normalUpperTail(normalQuantile(1 - 0.05 / 4) / Math.sqrt(first!.share))
+  expect(first!.share).toBeCloseTo(0.5, 3)
+  expect(first!.bound).toBeCloseTo(normalQuantile(1 - spent / 2), 4)
+  expect(await read(onDay(14.9))).toMatchObject({ kind: 'go-on', reached: null })
+
+  // Between two looks the lift is as of now, and decides nothing.
+  await come(2, [300, 300], [30, 55])
+  const between = await primary(onDay(14.95))
+  expect(between.lift.estimate).toBeCloseTo(190 / 130 - 1, 6)
+  expect(between.planned!.lift.estimate).toBeCloseTo(0.35, 6)
+  expect(await read(onDay(14.95))).toMatchObject({ kind: 'go-on', reached: null })
+  expect(between.sequential.lift.interval![0]).toBeGreaterThan(0)
+
+  await lookOn(15.1)
+  const { kind, reached } = await read(onDay(15.1))
+  expect(kind).toBe('ship')
+  const [winner] = reached!.variants
+  expect(reached).toMatchObject({ rule: 'spending', daysRun: 15, visitors: 2600 })
+  expect(winner!.lift).toBeCloseTo(190 / 130 - 1, 6)
+  expect(winner!.adjusted!.lift).toBeLessThan(winner!.lift!)
+  expect(winner!.adjusted!.interval[0]).toBeGreaterThan(0)
+
+  // What comes later changes neither looks nor verdict.
+  const before = await looks()
+  await come(3, [300, 300], [90, 20])
+  await lookOn(15.9)
+  expect(await looks()).toEqual(before)
+  expect(await read(onDay(15.9))).toMatchObject({ kind: 'ship' })
+})
+
+test('the last look spends what is left, and what it leaves open stays so', async () => {
+  const { siteId, id, come, read, results } = await begun(
+    { rule: 'spending', plannedVisitors: 2000 },
+    'conversion',
+    [1, 1],
+    BEFORE_LOOKS,
+  )
+  await come(1, [990, 1010], [100, 110])
+  await refreshSummaries(database, siteId, [id], onDay(14.1))
+  const [last] = (await looksOf(database, await findSheet(database, siteId, id))).planned
+  // The planned visitors were there at the first look, which is the only one.
+  expect(last).toMatchObject({ daysRun: 14, isLast: true, bound: expect.closeTo(normalQuantile(0.975), 4) })
+  expect(await read(onDay(14.1))).toMatchObject({ kind: 'open', reached: { visitors: 2000 } })
+  await come(2, [500, 500], [50, 120])
+  await refreshSummaries(database, siteId, [id], onDay(15.1))
+  expect(await read(onDay(15.1))).toMatchObject({ kind: 'open', since: null })
+  expect((await results(onDay(15.1))).nextLookAt).toBe(null)
 })

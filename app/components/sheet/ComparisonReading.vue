@@ -4,7 +4,7 @@ import type { ExperimentSheet } from '~~/shared/experiments/replies'
 import { shortfallInWords } from '~~/core/verdict/verdict'
 import { roundMoney } from '~/data/ideaWords'
 import { monthlyGain } from '~~/core/verdict/monthlyGain'
-import { liftInterval, missingReason, type ReadingMethod } from '~~/core/analysis/readings'
+import { liftInterval, missingReason, pValueBy, type ReadingMethod } from '~~/core/analysis/readings'
 
 const props = defineProps<{
   sheet: ExperimentSheet
@@ -14,12 +14,13 @@ const props = defineProps<{
   domain: [number, number]
   /** Of the primary metric: what its lift is multiplied by for its money in a month. */
   money?: ExperimentResults['money']
+  nextLookAt: string | null
 }>()
 const explain = useNumberExplanations()
 const comparison = computed(() => props.results.comparisons[props.position - 1]!)
 const interval = computed(() => liftInterval(comparison.value, props.method))
 const level = computed(() => formatShare(1 - props.sheet.plan.alpha, 0))
-const pValue = computed(() => (props.method === 'fixed' ? comparison.value.pValue : comparison.value.sequential.pValue))
+const pValue = computed(() => (props.method === 'bayesian' ? null : pValueBy(comparison.value, props.method)))
 const controlMean = computed(() => props.results.arms[0]?.mean ?? 0)
 const relativeLoss = computed(() =>
   controlMean.value > 0 && comparison.value.posterior.expectedLoss !== null
@@ -61,6 +62,12 @@ const reduction = computed(() => comparison.value.varianceReduction)
       Not enough to read yet. {{ shortfallInWords(comparison.shortfall, sheet.variants[position]?.name) }}
     </p>
     <p v-if="!interval" class="text-sm text-ink-soft">{{ missingReason(comparison, method) }}</p>
+    <PlannedLookNote
+      v-if="method === 'spending' && comparison.planned !== undefined"
+      :look="comparison.planned"
+      :next-look-at="nextLookAt"
+      :time-zone="sheet.timeZone"
+    />
     <dl class="flex flex-wrap gap-x-8 gap-y-1 [&_dt]:text-sm [&_dt]:text-ink-soft">
       <div>
         <dt>{{ level }} interval of the lift</dt>

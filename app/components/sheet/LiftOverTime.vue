@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import type { DayView, LookView } from '~~/shared/experiments/resultsReplies'
+import type { DayView, LooksView } from '~~/shared/experiments/resultsReplies'
 import type { ExperimentSheet, MetricView } from '~~/shared/experiments/replies'
+import { decisiveMethod } from '~~/core/analysis/readings'
 import { liftChart } from '~/charts/liftChart'
 import type { DayMarker } from '~/charts/dayMarkers'
 import { builtUpLifts, dailyLifts, LIFT_COLUMNS, type LiftView } from '~/sheets/liftRows'
@@ -10,7 +11,7 @@ const props = defineProps<{
   sheet: ExperimentSheet
   metric: MetricView
   position: number
-  looks: readonly LookView[]
+  looks: LooksView
   days: readonly DayView[]
   markers: readonly DayMarker[]
 }>()
@@ -19,11 +20,11 @@ const VIEWS: readonly { value: LiftView; label: string }[] = [
   { value: 'by-day', label: 'Each day alone' },
 ]
 const view = useQueryChoice<LiftView>('lift', () => VIEWS.map(({ value }) => value))
-const method = computed(() => (props.sheet.plan.rule === 'fixed' ? 'fixed' : 'sequential'))
+const method = computed(() => decisiveMethod(props.sheet.plan.rule))
 const name = computed(() => props.sheet.variants[props.position]?.name ?? '')
 const lifts = computed(() =>
   view.value === 'built-up'
-    ? builtUpLifts(props.looks, props.metric.versionId, props.position, method.value)
+    ? builtUpLifts(props.looks, props.metric, props.position, method.value)
     : dailyLifts(props.days, props.metric.versionId, props.position),
 )
 const worthwhile = computed(() => props.sheet.plan.smallestLift * (props.metric.direction === 'down' ? -1 : 1))
@@ -32,9 +33,12 @@ const counted = computed(() =>
     ? 'All visitors up to that day'
     : 'All visitors whose observation window was over by that day',
 )
+const intervalOf = computed(() =>
+  method.value === 'spending' && props.metric.role === 'primary' ? 'each look of the plan' : 'the plan',
+)
 const note = computed(() =>
   view.value === 'built-up'
-    ? `${counted.value}, with the plan’s ${formatShare(1 - props.sheet.plan.alpha, 0)} interval; ${props.sheet.timeZone}`
+    ? `${counted.value}, with the ${formatShare(1 - props.sheet.plan.alpha, 0)} interval of ${intervalOf.value}; ${props.sheet.timeZone}`
     : `Visitors first seen that day, with the interval of one look; ${props.sheet.timeZone}`,
 )
 const last = computed(() => lifts.value.findLast(({ lift }) => lift !== null))

@@ -6,11 +6,14 @@ import { READING_METHODS } from '~/composables/useReadingMethod'
 const props = defineProps<{ decisive: ReadingMethod }>()
 const method = defineModel<ReadingMethod>({ required: true })
 const choices = computed(() =>
-  READING_METHODS.map(({ value, label }) => ({
-    value,
-    label,
-    ...(value === props.decisive ? { note: 'decides' } : {}),
-  })),
+  // Only plans with looks of their own are read by them.
+  READING_METHODS.filter(({ value }) => value !== 'spending' || props.decisive === 'spending').map(
+    ({ value, label }) => ({
+      value,
+      label,
+      ...(value === props.decisive ? { note: 'decides' } : {}),
+    }),
+  ),
 )
 const hint = computed(() => {
   const { hint: own } = READING_METHODS.find(({ value }) => value === method.value)!

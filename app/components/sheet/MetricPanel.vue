@@ -14,6 +14,8 @@ defineProps<{
   domain: [number, number]
   /** What the lift is multiplied by for its money in a month. */
   money?: ExperimentResults['money']
+  /** When the plan’s next look is due. */
+  nextLookAt?: string | null
   /** Whether the plan has concluded. */
   isConcluded?: boolean
 }>()
@@ -44,6 +46,7 @@ defineProps<{
       :method="method"
       :domain="domain"
       :money="money"
+      :next-look-at="nextLookAt ?? null"
     />
   </div>
 </template>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { MetricResults } from '~~/shared/experiments/resultsReplies'
 import type { ExperimentSheet } from '~~/shared/experiments/replies'
-import { liftInterval, type ReadingMethod } from '~~/core/analysis/readings'
+import { liftInterval, pValueBy, type ReadingMethod } from '~~/core/analysis/readings'
 import { shortfallInWords } from '~~/core/verdict/verdict'
 
 /** Metrics beside the primary one: a line for each variant, and everything about one of them on demand. */
@@ -131,7 +131,7 @@ function isHarmed({ metric, comparisons }: MetricResults, position: number): boo
                 formatShare(comparison.posterior.probabilityBetter, 1)
               }}</ExplainedNumber>
               <ExplainedNumber v-else :load="explain('p-value', results, index + 1, method)">{{
-                formatPValue(method === 'fixed' ? comparison.pValue : comparison.sequential.pValue)
+                formatPValue(pValueBy(comparison, method))
               }}</ExplainedNumber>
               <span
                 v-if="method === 'fixed' && comparison.adjustedPValue !== comparison.pValue"

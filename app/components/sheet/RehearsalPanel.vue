@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import type { TableColumn } from '~/data/tableColumn'
 import type { PlannedMetric } from '~~/core/statistics/power'
-import type { DecisionPlan } from '~~/core/verdict/verdict'
-import { RULES, scenariosOf, type RehearsalScenario, type RehearsedRule } from '~~/core/verdict/rehearsal'
+import { DECISION_RULES, type DecisionPlan } from '~~/core/verdict/verdict'
+import { ruleLabel } from '~/sheets/ruleWords'
+import { scenariosOf, type RehearsalScenario, type RehearsedRule } from '~~/core/verdict/rehearsal'
 
 const props = defineProps<{
   plan: DecisionPlan
@@ -59,11 +60,6 @@ const rows = computed<Row[]>(() =>
     .flatMap(({ rule, scenarios }) => scenarios.map((scenario) => ({ ...scenario, rule })))
     .sort((a, b) => a.lift - b.lift),
 )
-const RULE_WORDS: Record<RehearsedRule['rule'], string> = {
-  sequential: 'sequential',
-  fixed: 'fixed',
-  'low-risk': 'low risk',
-}
 const canRun = computed(() => Number(daily.value) > 0 && props.weights.length >= 2)
 const shipped = ({ shares }: RehearsalScenario) => shares.ship + shares['ship-low-risk']
 const lifted = ({ lift }: RehearsalScenario) => formatLift(props.direction === 'down' ? -lift : lift)
@@ -77,7 +73,7 @@ const share = (id: string, header: string, value: (each: RehearsalScenario) => n
 const day = (value: number | null) => (value === null ? 'never' : formatCount(value))
 const columns = computed<TableColumn<Row>[]>(() => [
   { id: 'lift', header: 'True lift', value: ({ lift }) => lift, show: lifted, isNumeric: true, isHeading: true },
-  ...(isCompared.value ? [{ id: 'rule', header: 'Rule', value: ({ rule }: Row) => RULE_WORDS[rule] }] : []),
+  ...(isCompared.value ? [{ id: 'rule', header: 'Rule', value: ({ rule }: Row) => ruleLabel(rule) }] : []),
   share('ships', 'Ships', shipped),
   share('wrong', 'Ships wrongly', ({ shippedWrong }) => shippedWrong),
   share('none', 'No difference', ({ shares }) => shares['no-difference']),
@@ -128,7 +124,7 @@ const reading = computed(() => {
       <div class="w-44"><TextField v-model="daily" label="New visitors a day" numeric /></div>
       <template v-if="progress === null">
         <BaseButton :disabled="!canRun" @click="run([plan.rule])">Rehearse this plan</BaseButton>
-        <BaseButton :disabled="!canRun" @click="run([...RULES])">Compare rules</BaseButton>
+        <BaseButton :disabled="!canRun" @click="run([...DECISION_RULES])">Compare rules</BaseButton>
       </template>
       <JobProgress v-else title="Rehearsing" :progress="progress" @cancel="stop" />
     </div>
@@ -136,7 +132,7 @@ const reading = computed(() => {
     <div v-if="found && rehearsed" class="mt-3" :class="isStale ? 'text-ink-soft' : ''">
       <p class="max-w-[72ch] text-sm text-ink-soft">
         Rehearsed: from {{ formatLift(rehearsed.plan.smallestLift) }} on,
-        {{ isCompared ? 'under each rule' : `${RULE_WORDS[rehearsed.plan.rule]} rule` }},
+        {{ isCompared ? 'under each rule' : `${ruleLabel(rehearsed.plan.rule)} rule` }},
         {{ formatCount(rehearsed.plan.plannedVisitors) }} visitors, {{ rehearsed.plan.leastWeeks }} to
         {{ rehearsed.plan.longestWeeks }} weeks, {{ formatCount(rehearsed.daily) }} new visitors a day.
       </p>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { SheetPlan } from '~~/core/sheet/content'
-import { planFindings, plannedMetric, readPlan, type Forecast } from '~~/core/sheet/planReading'
+import { planFindings, plannedMetric, readPlan, ruleCosts, type Forecast } from '~~/core/sheet/planReading'
+import { RULE_CHOICES } from '~/sheets/ruleWords'
 
 /** A forecast is there for drafts, once it is known. */
 const props = defineProps<{ forecast: Forecast | null }>()
@@ -30,15 +31,11 @@ const {
 const plan = computed(() => content.value.plan)
 const kind = computed(() => content.value.metrics[0]?.kind ?? 'conversion')
 
-const RULES = {
-  sequential: 'Look whenever you like.',
-  fixed: 'One look at the end.',
-  'low-risk': 'Also ships when little can be lost.',
-}
 const GUARDRAIL_RULES = {
   unharmed: 'Ships unless one is shown to be beyond its limit.',
   safe: 'Ships only once each is shown to be within its limit.',
 }
+const ruleHint = computed(() => RULE_CHOICES.find(({ value }) => value === written.value.rule)?.hint)
 const hasGuardrails = computed(() => content.value.metrics.some(({ role }) => role === 'guardrail'))
 const guardrailRule = computed({
   get: () => written.value.guardrailRule ?? 'unharmed',
@@ -57,6 +54,7 @@ const windowDays = computed(() => content.value.metrics.find(({ role }) => role 
 const metric = computed(() =>
   plannedMetric(kind.value, reading.value.baseline, reading.value.mean, reading.value.deviation),
 )
+const costs = computed(() => ruleCosts({ plan: plan.value, weights: weights.value }, metric.value))
 const findings = computed(() => (props.forecast ? planFindings(plan.value, reading.value) : []))
 /** What follows from the traffic is shown where nothing was typed. */
 const computedAs = {
@@ -134,12 +132,8 @@ function takeComputed(): void {
       <ChoiceField
         v-model="written.rule"
         label="Rule"
-        :hint="RULES[written.rule]"
-        :choices="[
-          { value: 'sequential', label: 'sequential' },
-          { value: 'fixed', label: 'fixed' },
-          { value: 'low-risk', label: 'low risk' },
-        ]"
+        :hint="ruleHint"
+        :choices="RULE_CHOICES"
         :state="state('rule')"
         @commit="commit"
       />
@@ -213,6 +207,12 @@ function takeComputed(): void {
     >
       Plan for the computed {{ formatCount(reading.computedVisitors) }} visitors
     </button>
+    <RuleCosts
+      v-if="costs.length > 0"
+      :costs="costs"
+      :smallest-lift="plan.smallestLift"
+      :visitors-a-week="reading.visitorsAWeek"
+    />
     <RehearsalPanel
       v-if="metric && reading.plannedVisitors !== null"
       :plan="{ ...plan, plannedVisitors: reading.plannedVisitors }"

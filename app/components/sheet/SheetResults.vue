@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { ExperimentResults } from '~~/shared/experiments/resultsReplies'
 import type { ExperimentSheet } from '~~/shared/experiments/replies'
+import { decisiveMethod } from '~~/core/analysis/readings'
 
 const props = defineProps<{
   sheet: ExperimentSheet
@@ -10,7 +11,7 @@ const props = defineProps<{
   mayEdit: boolean
 }>()
 const emit = defineEmits<{ leftOut: [] }>()
-const decisive = computed(() => (props.sheet.plan.rule === 'fixed' ? 'fixed' : 'sequential'))
+const decisive = computed(() => decisiveMethod(props.sheet.plan.rule))
 const method = useReadingMethod(() => decisive.value)
 const isConcluded = computed(() => !!props.results?.reached)
 const isDistrusted = computed(() => props.results?.verdict?.kind === 'distrust')
@@ -71,6 +72,7 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
             :domain="domain"
             :is-concluded="isConcluded"
             :money="results.money"
+            :next-look-at="results.nextLookAt"
           />
         </div>
         <MetricRows

@@ -17,12 +17,15 @@ const TONES: Record<VerdictKind, { sign: string; class: string }> = {
   'ship-low-risk': { sign: '▲', class: 'border-pine bg-pine-soft' },
 }
 const RULES: Record<ReachedVerdict['rule'], string> = {
+  spending: 'rule of the planned end, at the day’s look',
   sequential: 'sequential rule',
   fixed: 'fixed rule, in its one look',
   'low-risk': 'low-risk rule',
 }
-const inWords = ({ name, lift, interval }: ReachedVerdict['variants'][number]) =>
-  `${name}: ${formatLift(lift)}${interval ? ` (${formatInterval(interval)})` : ''}`
+const inWords = ({ name, lift, interval, adjusted }: ReachedVerdict['variants'][number]) => {
+  const read = `${name}: ${formatLift(lift)}${interval ? ` (${formatInterval(interval)})` : ''}`
+  return adjusted ? `${read}, adjusted for stopping ${formatLift(adjusted.lift)}` : read
+}
 </script>
 
 <template>

@@ -11,6 +11,8 @@ const rule = computed(() => {
   const lift = formatLift(plan.value.smallestLift)
   const ships = `ships a variant whose ${level.value} interval lies on the better side of zero, and stops without a winner once no variant can bring ${lift} any more`
   if (plan.value.rule === 'fixed') return `One look, at the planned visitors or the longest run: it ${ships}.`
+  if (plan.value.rule === 'spending')
+    return `One look a day, from the least run to the planned visitors or the longest run: it ${ships}.`
   const sequential = `May be looked at any day: it ${ships}.`
   return plan.value.rule === 'low-risk'
     ? `${sequential} It also ships where the expected loss is below ${formatPercent(plan.value.lossLimit)} of the control.`

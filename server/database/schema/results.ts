@@ -231,6 +231,34 @@ export const look = pgTable(
   ],
 )
 
+/** What a plan that spends its error until its end said of a variant when a day was over. It is never changed. */
+export const plannedLook = pgTable(
+  'planned_look',
+  {
+    siteId: integer().notNull(),
+    experimentId: integer().notNull(),
+    variant: smallint().notNull(),
+    /** Days of the run that were over. */
+    daysRun: smallint().notNull(),
+    at: at().notNull(),
+    controlVisitors: bigint({ mode: 'number' }).notNull(),
+    visitors: bigint({ mode: 'number' }).notNull(),
+    controlMean: doublePrecision().notNull(),
+    mean: doublePrecision().notNull(),
+    /** Of one visitor’s value. */
+    controlVariance: doublePrecision().notNull(),
+    variance: doublePrecision().notNull(),
+    share: doublePrecision().notNull(),
+    bound: doublePrecision(),
+    pValue: doublePrecision().notNull(),
+    adjustedLift: doublePrecision(),
+    adjustedLow: doublePrecision(),
+    adjustedHigh: doublePrecision(),
+    isLast: boolean().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.siteId, table.experimentId, table.variant, table.daysRun] })],
+)
+
 /** The first verdict of an experiment that ended the question. It is never changed. */
 export const reachedVerdict = pgTable(
   'reached_verdict',

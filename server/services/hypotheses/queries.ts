@@ -2,15 +2,26 @@ import { sql, type SQL } from 'drizzle-orm'
 
 /** SQL that says more than the query builder can. Every statement names the site. */
 
-/** What each variant of an ended experiment achieved by its primary metric, at the last look, with its interval by the plan's rule. */
+/**
+ * What each variant of an ended experiment achieved by its primary metric, at the last look, with its interval by the plan's
+ * rule. Where the plan spends its error until its end, both are adjusted for having stopped.
+ */
 export const PAST_LOOKS = (siteId: number): SQL => sql`
-  SELECT DISTINCT ON (l.experiment_id, l.variant) l.lift, l.fixed_low AS low, l.fixed_high AS high,
-    CASE x.plan->>'rule' WHEN 'fixed' THEN l.fixed_low ELSE l.low END AS "decisiveLow",
-    CASE x.plan->>'rule' WHEN 'fixed' THEN l.fixed_high ELSE l.high END AS "decisiveHigh",
+  SELECT DISTINCT ON (l.experiment_id, l.variant)
+    coalesce(p.adjusted_lift, l.lift) AS lift,
+    coalesce(p.adjusted_low, l.fixed_low) AS low,
+    coalesce(p.adjusted_high, l.fixed_high) AS high,
+    CASE x.plan->>'rule' WHEN 'fixed' THEN l.fixed_low ELSE coalesce(p.adjusted_low, l.low) END AS "decisiveLow",
+    CASE x.plan->>'rule' WHEN 'fixed' THEN l.fixed_high ELSE coalesce(p.adjusted_high, l.high) END AS "decisiveHigh",
     (x.plan->>'alpha')::float8 AS alpha, m.direction
   FROM experiment x
   JOIN experiment_metric m ON m.site_id = ${siteId} AND m.experiment_id = x.id AND m.role = 'primary'
   JOIN look l ON l.site_id = ${siteId} AND l.experiment_id = x.id AND l.metric_version_id = m.metric_version_id
+  LEFT JOIN LATERAL (
+    SELECT adjusted_lift, adjusted_low, adjusted_high FROM planned_look
+    WHERE site_id = ${siteId} AND experiment_id = x.id AND variant = l.variant
+    ORDER BY days_run DESC LIMIT 1
+  ) p ON true
   WHERE x.site_id = ${siteId} AND x.state = 'ended' AND x.deleted_at IS NULL
     AND l.lift IS NOT NULL AND l.fixed_low IS NOT NULL AND l.fixed_high IS NOT NULL
   ORDER BY l.experiment_id, l.variant, l.day DESC`

@@ -1,9 +1,10 @@
-import type { ExperimentResults, LookView } from '../../../shared/experiments/resultsReplies'
+import type { ExperimentResults, LooksView, LookView } from '../../../shared/experiments/resultsReplies'
 import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import { and, asc, eq, sql } from 'drizzle-orm'
 import { siteDays } from '../../../core/time/siteDay'
 import type { Queries } from '../../database/connect'
 import { look } from '../../database/schema'
+import { readPlannedLooks } from './plannedLooks'
 
 /** Stores what each comparison says at a moment: one row a day. */
 export async function saveLooks(
@@ -64,6 +65,17 @@ export async function saveLooks(
       set,
       setWhere: eq(look.siteId, siteId),
     })
+}
+
+/** What each comparison said day by day, and the looks that the plan itself took. */
+export async function looksOf(
+  database: Queries,
+  { siteId, id, timeZone }: Pick<ExperimentSheet, 'siteId' | 'id' | 'timeZone'>,
+): Promise<LooksView> {
+  return {
+    days: await readLooks(database, siteId, id),
+    planned: await readPlannedLooks(database, siteId, id, timeZone),
+  }
 }
 
 /** All looks at an experiment, by metric and variant in the order of the days. */

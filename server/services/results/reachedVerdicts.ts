@@ -46,6 +46,7 @@ export async function keepVerdict(
         visitors: primary!.arms[index + 1]!.visitors,
         lift: estimate,
         interval,
+        ...(comparison.planned ? { adjusted: comparison.planned.adjusted } : {}),
       }
     }),
   }

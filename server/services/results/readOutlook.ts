@@ -11,12 +11,14 @@ const LAST_DAYS = 7
  * The chance that an experiment that goes on still ends with Ship, and whether its plan advises to stop.
  *
  * @param days - visitors of each whole day that is over, in their order
+ * @param looks - see `StandingRun`
  */
 export function readOutlook(
   sheet: ExperimentSheet,
   { metrics, daysRun }: Pick<ExperimentResults, 'metrics' | 'daysRun'>,
   verdict: Verdict | null,
   days: readonly { visitors: number }[],
+  looks: readonly (readonly number[])[],
 ): ExperimentResults['outlook'] {
   const primary = metrics.find(({ metric }) => metric.role === 'primary')
   const last = days.slice(-LAST_DAYS)
@@ -35,6 +37,7 @@ export function readOutlook(
     daysRun,
     visitorsADay,
     arms,
+    looks,
   })
   const variants = chances.flatMap((chance, index) =>
     chance === null || primary.comparisons[index]!.shortfall

@@ -5,11 +5,19 @@ import { analyze, type MetricAnalysis, type VariantComparison } from '../../../c
 import { allCombinations } from '../../../core/factors/combinations'
 import type { SheetFactor } from '../../../core/sheet/content'
 import { checkAllocation } from '../../../core/statistics/allocation'
+import {
+  decisiveMethod,
+  differenceIntervalBy,
+  liftBy,
+  pValueBy,
+  type ReadingMethod,
+} from '../../../core/analysis/readings'
 import { decidedPlan } from '../../../core/sheet/planReading'
 import type { Interval } from '../../../core/statistics/compareArms'
 import { holm } from '../../../core/statistics/holm'
 import { findUnsoundness, type SoundnessFinding } from '../../../core/statistics/soundness'
 import { dayAfter, daysFrom, siteDays, wholeDays } from '../../../core/time/siteDay'
+import { readPlannedLook, type PlannedLook, type PlannedReading } from '../../../core/verdict/plannedLooks'
 import { standingVerdict } from '../../../core/verdict/reachedVerdict'
 import {
   verdict,
@@ -23,10 +31,11 @@ import type { CountedMetric } from '../../../core/traffic/crowd'
 import type { Queries } from '../../database/connect'
 import { foldCursor } from '../../database/schema'
 import { armView } from './armView'
-import { decisiveLift, decisiveReading } from './decisiveReading'
+import { decisiveLift } from './decisiveReading'
 import { readIntakeNotes, type IntakeNotes } from './intakeNotes'
 import { readTerms } from '../hypotheses/terms'
 import { moneyOfLift } from './moneyOfLift'
+import { latestLooks, nextLookAt, sharesOfLooks, type LatestLooks } from './plannedLooks'
 import { readOutlook } from './readOutlook'
 import { readReachedVerdict } from './reachedVerdicts'
 import { readStatistics, type ExperimentStatistics } from './readStatistics'
@@ -40,15 +49,23 @@ export async function experimentResults(
   const statistics = (await readStatistics(database, sheet.siteId, [sheet], now)).get(sheet.id)!
   const notes = await readIntakeNotes(database, sheet)
   const [cursor] = await database.select().from(foldCursor).where(eq(foldCursor.siteId, sheet.siteId))
-  const results = readResults(sheet, statistics, notes, now)
+  const looks = await latestLooks(database, sheet)
+  const results = readResults(sheet, statistics, notes, now, looks)
   const reached = await readReachedVerdict(database, sheet.siteId, sheet.id)
   const { unitValues } = await readTerms(database, sheet.siteId)
   const standing = standingVerdict(results.verdict, reached)
   return {
     ...results,
     ...standing,
-    outlook: readOutlook(sheet, results, standing.verdict, wholeDaysOf(sheet, statistics, now)),
+    outlook: readOutlook(
+      sheet,
+      results,
+      standing.verdict,
+      wholeDaysOf(sheet, statistics, now),
+      await sharesOfLooks(database, sheet),
+    ),
     money: moneyOfLift(sheet, results, unitValues, now),
+    nextLookAt: nextLookAt(sheet, results.daysRun, looks)?.toISOString() ?? null,
     foldedAt: cursor?.foldedAt?.toISOString() ?? null,
   }
 }
@@ -70,14 +87,19 @@ export function bestVariant(
 }
 
 /** What the numbers of a moment say by themselves. */
-export type ReadResults = Omit<ExperimentResults, 'foldedAt' | 'reached' | 'since' | 'money' | 'outlook'>
+export type ReadResults = Omit<ExperimentResults, 'foldedAt' | 'reached' | 'since' | 'money' | 'outlook' | 'nextLookAt'>
 
-/** What the statistics of an experiment say at a moment. */
+/**
+ * What the statistics of an experiment say at a moment.
+ *
+ * @param looks - that the plan took, where it spends its error until its end: the verdict is theirs
+ */
 export function readResults(
   sheet: ExperimentSheet,
   statistics: ExperimentStatistics,
   notes: IntakeNotes,
   now: Date,
+  looks: LatestLooks,
 ): ReadResults {
   const visitors = statistics.visitors.reduce((sum, count) => sum + count, 0)
   const isOver = sheet.endedAt !== null && Date.parse(sheet.endedAt) <= now.getTime()
@@ -91,7 +113,7 @@ export function readResults(
         sheet.variants.map(({ weight }) => weight),
       )
     : null
-  const metrics = isSplit ? readMetrics(sheet, statistics) : []
+  const metrics = isSplit ? readMetrics(sheet, statistics, looks) : []
   const soundness = findUnsoundness({
     allocation,
     visitors,
@@ -139,7 +161,11 @@ function reasonsForDistrust(soundness: readonly SoundnessFinding[]): string[] {
 }
 
 /** Arms go by their positions here: names are the team's to change. */
-function readMetrics(sheet: ExperimentSheet, { visitors, metrics }: ExperimentStatistics): MetricResults[] {
+function readMetrics(
+  sheet: ExperimentSheet,
+  { visitors, metrics }: ExperimentStatistics,
+  looks: LatestLooks,
+): MetricResults[] {
   const combinations = allCombinations(sheet.factors, sheet.combinationsOff)
     .filter(({ isOn }) => isOn)
     .map(({ levels }) => levels.map(({ name }) => name))
@@ -167,7 +193,7 @@ function readMetrics(sheet: ExperimentSheet, { visitors, metrics }: ExperimentSt
     return {
       metric: sheet.metrics[index]!,
       arms: sheet.variants.map((_, position) => armView(read.kind, moments[position]!, read.arms[position]!)),
-      comparisons: decided(sheet, read),
+      comparisons: decided(sheet, read, looks),
       probabilityBest: sheet.variants.map((_, position) => read.probabilityBest[position] ?? null),
       withPast,
       factorial: read.factorial ?? null,
@@ -180,13 +206,26 @@ function namedLevels({ name, levels }: SheetFactor): { name: string; levels: str
 }
 
 /** The primary metric's adjusted p-values are those that the plan's rule decides by. */
-function decided(sheet: ExperimentSheet, { role, comparisons }: MetricAnalysis): VariantComparison[] {
-  if (role !== 'primary' || sheet.plan.rule === 'fixed') return comparisons
-  const adjusted = holm(comparisons.map(({ sequential }) => sequential.pValue ?? 1))
-  return comparisons.map((comparison, index) => ({
+function decided(
+  { plan: { rule } }: ExperimentSheet,
+  { role, comparisons }: MetricAnalysis,
+  looks: LatestLooks,
+): VariantComparison[] {
+  if (role !== 'primary' || rule === 'fixed') return comparisons
+  const read =
+    rule === 'spending'
+      ? comparisons.map((comparison, index) => ({ ...comparison, planned: plannedReading(looks.get(index + 1)) }))
+      : comparisons
+  const pValues = read.map((comparison) => pValueBy(comparison, decisiveMethod(rule)))
+  const adjusted = holm(pValues.map((pValue) => pValue ?? 1))
+  return read.map((comparison, index) => ({
     ...comparison,
-    adjustedPValue: comparison.sequential.pValue === null ? null : adjusted[index]!,
+    adjustedPValue: pValues[index] === null ? null : adjusted[index]!,
   }))
+}
+
+function plannedReading(look: PlannedLook | undefined): PlannedReading | null {
+  return look ? readPlannedLook(look) : null
 }
 
 function readVerdict(
@@ -200,13 +239,14 @@ function readVerdict(
     const loss = comparison.posterior.expectedLoss
     return {
       name: sheet.variants[index + 1]!.name,
-      ...effectOf(comparison, decisiveReading(sheet), primary!.metric.direction, controlMean),
+      ...effectOf(comparison, decisiveMethod(sheet.plan.rule), primary!.metric.direction, controlMean),
       adjustedPValue: comparison.adjustedPValue ?? 1,
       relativeLoss: loss !== null && controlMean !== null && controlMean > 0 ? loss / controlMean : null,
       guardrails: guardrailsOf(sheet, metrics, index),
     }
   })
-  return verdict(decidedPlan(sheet.plan), { ...state, variants })
+  const isLastLook = primary?.comparisons.some(({ planned }) => planned?.isLast) ?? false
+  return verdict(decidedPlan(sheet.plan), { ...state, isLastLook, variants })
 }
 
 /** Guardrails are looked at every day, so their intervals are always valid, whatever the plan's rule. */
@@ -221,21 +261,18 @@ function guardrailsOf(sheet: ExperimentSheet, metrics: readonly MetricResults[],
 /** A metric's effect by one reading, with its signs turned so that more is better. */
 function effectOf(
   comparison: VariantComparison,
-  reading: 'fixed' | 'sequential',
+  reading: Exclude<ReadingMethod, 'bayesian'>,
   direction: 'up' | 'down',
   controlMean: number | null,
 ): Effect & { lift: number | null } {
-  const { lift, difference } =
-    reading === 'fixed'
-      ? { lift: comparison.lift, difference: comparison.difference.interval }
-      : { lift: comparison.sequential.lift, difference: comparison.sequential.interval }
+  const lift = liftBy(comparison, reading)
   const turned = (interval: Interval | null): Interval | null =>
     interval && (direction === 'up' ? interval : [-interval[1], -interval[0]])
   return {
     lift: lift.estimate === null || direction === 'up' ? lift.estimate : -lift.estimate,
     shortfall: comparison.shortfall,
     liftInterval: turned(lift.interval),
-    differenceInterval: turned(difference),
+    differenceInterval: turned(differenceIntervalBy(comparison, reading)),
     controlMean,
   }
 }

@@ -10,10 +10,11 @@ import { findSheets } from '../experiments/sheet'
 import { noteCrowds } from './crowds'
 import { saveLooks } from './looks'
 import { readOutlook } from './readOutlook'
-import { bestVariant, readResults, wholeDaysOf } from './results'
-import { readIntakeNotes } from './intakeNotes'
+import { latestLooks, sharesOfLooks, takeDueLook } from './plannedLooks'
+import { bestVariant, readResults, wholeDaysOf, type ReadResults } from './results'
+import { readIntakeNotes, type IntakeNotes } from './intakeNotes'
 import { keepVerdict } from './reachedVerdicts'
-import { readStatistics } from './readStatistics'
+import { readStatistics, type ExperimentStatistics } from './readStatistics'
 
 /** What lists and Today show of an experiment without computing anything. */
 export interface StoredSummary {
@@ -51,16 +52,17 @@ export async function refreshSummaries(
     const asOf = sheet.endedAt && Date.parse(sheet.endedAt) < now.getTime() ? new Date(sheet.endedAt) : now
     if (sheet.state === 'running') await noteCrowdsAtTimes(database, sheet, now)
     const notes = await readIntakeNotes(database, sheet)
-    const results = readResults(sheet, own, notes, asOf)
+    const results = await resultsWithLook(database, sheet, own, notes, asOf)
     const standing = standingVerdict(results.verdict, await keepVerdict(database, sheet, results, asOf))
-    const outlook = () => readOutlook(sheet, results, standing.verdict, wholeDaysOf(sheet, own, asOf))
+    const outlook = async () =>
+      readOutlook(sheet, results, standing.verdict, wholeDaysOf(sheet, own, asOf), await sharesOfLooks(database, sheet))
     const days = [...own.days].sort(([a], [b]) => (a < b ? -1 : 1)).slice(-LAST_DAYS)
     const content: StoredSummary = {
       visitors: results.visitors,
       verdict: standing.verdict,
       since: standing.since,
       best: bestVariant(sheet, results),
-      littleChance: standing.verdict?.kind === 'go-on' ? littleChanceOfDay(sheet, now, outlook) : null,
+      littleChance: standing.verdict?.kind === 'go-on' ? await littleChanceOfDay(sheet, now, outlook) : null,
       lastDays: days.map(([day, visitors]) => ({ day, visitors })),
     }
     rows.push({ siteId, experimentId: sheet.id, content, at: asOf })
@@ -74,6 +76,20 @@ export async function refreshSummaries(
       set: { content: sql`excluded.content`, at: sql`excluded.at` },
       setWhere: eq(experimentSummary.siteId, siteId),
     })
+}
+
+/** What the numbers say, after the look of the plan that was due. */
+async function resultsWithLook(
+  database: Queries,
+  sheet: ExperimentSheet,
+  statistics: ExperimentStatistics,
+  notes: IntakeNotes,
+  asOf: Date,
+): Promise<ReadResults> {
+  const looks = await latestLooks(database, sheet)
+  const results = readResults(sheet, statistics, notes, asOf, looks)
+  if (!(await takeDueLook(database, sheet, results, looks, asOf))) return results
+  return readResults(sheet, statistics, notes, asOf, await latestLooks(database, sheet))
 }
 
 /** While visitors come summaries are brought up to date each second; crowds are not looked for as often. */
@@ -94,16 +110,16 @@ async function noteCrowdsAtTimes(database: Queries, sheet: ExperimentSheet, now:
 /** What each experiment's chance came to on a day: it takes some milliseconds, and summaries are made each second. */
 const chances = new LRUCache<string, { chance: number | null }>({ max: 10_000 })
 
-function littleChanceOfDay(
+async function littleChanceOfDay(
   sheet: ExperimentSheet,
   now: Date,
-  read: () => ReturnType<typeof readOutlook>,
-): number | null {
+  read: () => Promise<ReturnType<typeof readOutlook>>,
+): Promise<number | null> {
   if (sheet.state !== 'running' || !sheet.plan.leastChance) return null
   const key = `${sheet.siteId} ${sheet.id} ${sheet.version} ${siteDays(sheet.timeZone)(now.getTime())}`
   const known = chances.get(key)
   if (known) return known.chance
-  const outlook = read()
+  const outlook = await read()
   const chance = outlook?.isLittle ? Math.max(...outlook.variants.map(({ predictive }) => predictive)) : null
   chances.set(key, { chance })
   return chance

@@ -1,7 +1,7 @@
 import type { MetricResults, Explanation } from '../../../../shared/experiments/resultsReplies'
 import type { ExperimentSheet, MetricView } from '../../../../shared/experiments/replies'
 import type { VariantComparison } from '../../../../core/analysis/analysis'
-import type { ReadingMethod } from '../../../../core/analysis/readings'
+import { pValueBy, type ReadingMethod } from '../../../../core/analysis/readings'
 import { describeMeasured } from '../../../../core/measurement/metric'
 import { PAST_DAYS } from '../../../../core/measurement/visitorNumbers'
 import type { AllocationCheck } from '../../../../core/statistics/allocation'
@@ -90,6 +90,12 @@ export function explainLift(place: Place): Words {
 }
 
 const INTERVAL_SOURCES: Record<ReadingMethod, { definition: string; formula: string; source: string }> = {
+  spending: {
+    definition:
+      'Covers the true lift with this probability at all looks of the plan together. It is that of the latest look, and changes with the next.',
+    formula: 'Fieller’s interval with the boundary of that look in place of the quantile',
+    source: 'Lan, DeMets (1983); Jennison, Turnbull (2000); Fieller (1954)',
+  },
   sequential: {
     definition:
       'Covers the true lift with this probability at all looks together. You may look, and stop, whenever you like.',
@@ -110,14 +116,16 @@ const INTERVAL_SOURCES: Record<ReadingMethod, { definition: string; formula: str
   },
 }
 
-export function explainInterval(place: Place, method: ReadingMethod, value: string): Words {
-  const { difference } = comparisonOf(place)
+export function explainInterval(place: Place, asked: ReadingMethod, value: string): Words {
+  const { difference, planned } = comparisonOf(place)
+  const method = asked === 'spending' && planned === undefined ? 'sequential' : asked
   return {
     title: `${formatShare(1 - place.sheet.plan.alpha, 0)} interval of the lift, ${nameOf(place.sheet, place.position)}`,
     value,
     ...INTERVAL_SOURCES[method],
     inputs: [
       ...meansOf(place),
+      ...lookInputs(place, method),
       {
         name: 'Standard error of the difference',
         value: difference.standardError === null ? '–' : formatNumber(difference.standardError),
@@ -129,10 +137,24 @@ export function explainInterval(place: Place, method: ReadingMethod, value: stri
   }
 }
 
-export function explainPValue(place: Place, method: ReadingMethod): Words {
+/** Of the plan's latest look, what its interval and p-value follow from. */
+function lookInputs(place: Place, method: ReadingMethod): Words['inputs'] {
+  const planned = method === 'spending' ? comparisonOf(place).planned : null
+  if (!planned) return []
+  return [
+    { name: 'Look', value: `of day ${planned.daysRun}${planned.isLast ? ', the last' : ''}` },
+    { name: 'Share of the planned information', value: formatShare(planned.share, 1) },
+    { name: 'Boundary of |z|', value: planned.bound === null ? 'none yet' : formatNumber(planned.bound) },
+  ]
+}
+
+export function explainPValue(place: Place, asked: ReadingMethod): Words {
   const comparison = comparisonOf(place)
+  // Of metrics that the plan takes no looks at, the reading is the one that holds at every look.
+  const method =
+    asked === 'bayesian' || (asked === 'spending' && comparison.planned === undefined) ? 'sequential' : asked
   const { kind, role } = place.results.metric
-  const raw = method === 'fixed' ? comparison.pValue : comparison.sequential.pValue
+  const raw = pValueBy(comparison, method)
   const tests = {
     conversion: 'two-proportion z test with pooled variance',
     mean: 'Welch’s t test',
@@ -146,12 +168,10 @@ export function explainPValue(place: Place, method: ReadingMethod): Words {
   return {
     title: `p-value, ${nameOf(place.sheet, place.position)}`,
     value: formatPValue(raw),
-    definition:
-      method === 'fixed'
-        ? 'How often chance alone would give a difference at least this large, at one look.'
-        : 'How often chance alone would ever give evidence this strong, at any look.',
+    definition: P_VALUES[method].definition,
     inputs: [
       ...meansOf(place),
+      ...lookInputs(place, method),
       {
         name: 'Standard error of the difference',
         value: comparison.difference.standardError === null ? '–' : formatNumber(comparison.difference.standardError),
@@ -164,10 +184,26 @@ export function explainPValue(place: Place, method: ReadingMethod): Words {
         value: `${formatPValue(comparison.adjustedPValue)} (${families[role]})`,
       },
     ],
-    formula: method === 'fixed' ? tests[kind] : '1/Λ, Λ = √(ρ/(I+ρ))·exp(I²δ²/(2(I+ρ)))',
-    source:
-      method === 'fixed' ? (kind === 'mean' ? 'Welch (1947)' : undefined) : 'Robbins (1970); Howard et al. (2021)',
+    formula: P_VALUES[method].formula ?? tests[kind],
+    source: P_VALUES[method].source ?? (kind === 'mean' ? 'Welch (1947)' : undefined),
   }
+}
+
+const P_VALUES: Record<
+  Exclude<ReadingMethod, 'bayesian'>,
+  { definition: string; formula?: string; source?: string }
+> = {
+  spending: {
+    definition: 'The smallest error level at which one of the plan’s looks so far would have crossed its boundary.',
+    formula: 'repeated p-value: the boundaries of all looks are solved for it',
+    source: 'Jennison, Turnbull (2000), 9.5',
+  },
+  sequential: {
+    definition: 'How often chance alone would ever give evidence this strong, at any look.',
+    formula: '1/Λ, Λ = √(ρ/(I+ρ))·exp(I²δ²/(2(I+ρ)))',
+    source: 'Robbins (1970); Howard et al. (2021)',
+  },
+  fixed: { definition: 'How often chance alone would give a difference at least this large, at one look.' },
 }
 
 export function explainProbabilityBetter(place: Place): Words {

@@ -1,8 +1,7 @@
 import { defineOperation } from '~~/server/http/operation'
 import { findSheet } from '~~/server/services/experiments/sheet'
-import { readLooks } from '~~/server/services/results/looks'
+import { looksOf } from '~~/server/services/results/looks'
 
-export default defineOperation('readLooks', async ({ database, siteId, path }) => {
-  const { id } = await findSheet(database, siteId, path.experiment)
-  return readLooks(database, siteId, id)
-})
+export default defineOperation('readLooks', async ({ database, siteId, path }) =>
+  looksOf(database, await findSheet(database, siteId, path.experiment)),
+)

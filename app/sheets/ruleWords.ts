@@ -1,0 +1,13 @@
+import type { DecisionRule } from '~~/core/verdict/verdict'
+
+/** The rules of plans, in the order in which they are offered. */
+export const RULE_CHOICES: readonly { value: DecisionRule; label: string; hint: string }[] = [
+  { value: 'spending', label: 'planned end', hint: 'One look a day, until the planned end.' },
+  { value: 'sequential', label: 'sequential', hint: 'Look whenever you like, as long as it takes.' },
+  { value: 'fixed', label: 'fixed', hint: 'One look at the end.' },
+  { value: 'low-risk', label: 'low risk', hint: 'Also ships when little can be lost.' },
+]
+
+export function ruleLabel(rule: DecisionRule): string {
+  return RULE_CHOICES.find(({ value }) => value === rule)!.label
+}

@@ -1,0 +1,21 @@
+CREATE TABLE "planned_look" (
+	"site_id" integer NOT NULL,
+	"experiment_id" integer NOT NULL,
+	"variant" smallint NOT NULL,
+	"days_run" smallint NOT NULL,
+	"at" timestamp with time zone NOT NULL,
+	"control_visitors" bigint NOT NULL,
+	"visitors" bigint NOT NULL,
+	"control_mean" double precision NOT NULL,
+	"mean" double precision NOT NULL,
+	"control_variance" double precision NOT NULL,
+	"variance" double precision NOT NULL,
+	"share" double precision NOT NULL,
+	"bound" double precision,
+	"p_value" double precision NOT NULL,
+	"adjusted_lift" double precision,
+	"adjusted_low" double precision,
+	"adjusted_high" double precision,
+	"is_last" boolean NOT NULL,
+	CONSTRAINT "planned_look_site_id_experiment_id_variant_days_run_pk" PRIMARY KEY("site_id","experiment_id","variant","days_run")
+);
