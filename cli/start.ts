@@ -193,6 +193,7 @@ async function serve(
     port,
     databaseUrl: cluster.url,
     sessionPassword,
+    dataFolder,
     demoOrigins,
     reach,
     smtpUrl,

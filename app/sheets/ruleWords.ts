@@ -1,4 +1,4 @@
-import type { DecisionRule } from '~~/core/verdict/verdict'
+import type { DecisionRule, SelfPause } from '~~/core/verdict/verdict'
 
 /** The rules of plans, in the order in which they are offered. */
 export const RULE_CHOICES: readonly { value: DecisionRule; label: string; hint: string }[] = [
@@ -6,6 +6,13 @@ export const RULE_CHOICES: readonly { value: DecisionRule; label: string; hint: 
   { value: 'sequential', label: 'sequential', hint: 'Look whenever you like, as long as it takes.' },
   { value: 'fixed', label: 'fixed', hint: 'One look at the end.' },
   { value: 'low-risk', label: 'low risk', hint: 'Also ships when little can be lost.' },
+]
+
+export const SELF_PAUSE_CHOICES: readonly { value: SelfPause; label: string }[] = [
+  { value: 'target', label: 'a redirect that fails' },
+  { value: 'harm', label: 'that, or a harmed guardrail' },
+  { value: 'split', label: 'that, or a broken split' },
+  { value: 'both', label: 'any of the three' },
 ]
 
 export function ruleLabel(rule: DecisionRule): string {

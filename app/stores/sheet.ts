@@ -56,7 +56,7 @@ export const useSheetStore = defineStore('sheet', () => {
 
   /** Reads again what was changed elsewhere. */
   async function hear(site: number, news: News | null): Promise<void> {
-    if (news?.kind === 'presence') return
+    if (news && news.kind !== 'sheet') return
     const known = news ? works.get(`${site} ${news.experiment}`) : work.value
     if (known && (!news || news.version > (known.served.value?.version ?? 0))) await known.reload()
   }

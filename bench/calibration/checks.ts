@@ -16,6 +16,7 @@ import { rehearse } from '../../core/verdict/rehearsal'
 import { decide, type DecisionPlan, type VerdictKind } from '../../core/verdict/verdict'
 import { STOPPING_RULES } from './stoppingRules'
 import { UNEQUAL_SPLITS } from './unequalSplits'
+import { WATCHED_MONTHS } from './watchedMonths'
 import { plannedMetric, POPULATIONS, type Population } from './populations'
 
 const ALPHA = 0.05

@@ -21,6 +21,8 @@ export interface ProcessSettings {
   reach?: readonly string[]
   /** Where letters go out; nowhere when left out. */
   smtpUrl?: string
+  /** Where the database keeps what it has, so that its disk can be watched. */
+  dataFolder?: string
   /** Whether every answer is held against its schema. */
   checksReplies?: boolean
   /** How many answer customers' pages, and how many everybody else. */
@@ -164,6 +166,7 @@ function planned(
 function sharedEnvironment({
   databaseUrl,
   sessionPassword,
+  dataFolder,
   demoOrigins = [],
   reach = [],
 }: ProcessSettings): NodeJS.ProcessEnv {
@@ -173,6 +176,7 @@ function sharedEnvironment({
     NUXT_SESSION_PASSWORD: sessionPassword,
     NUXT_TRUSTED_ORIGINS: [...demoOrigins, ...reach].join(','),
     NUXT_DELIVERY_DIRECTORY: resolve('.output/delivery'),
+    ...(dataFolder ? { NUXT_DATA_FOLDER: resolve(dataFolder) } : {}),
   }
 }
 

@@ -29,6 +29,7 @@ const FIELDS: Record<string, string> = {
   hypothesis: 'hypothesis',
   kind: 'value',
   leastChance: 'chance below which to stop',
+  pausesFor: 'what it pauses for',
   leastWeeks: 'least run in weeks',
   limit: 'limit',
   longestWeeks: 'longest run in weeks',

@@ -15,7 +15,7 @@ interface StandingArm {
 }
 
 export interface StandingRun {
-  plan: Omit<DecisionPlan, 'lossLimit' | 'guardrailRule' | 'leastChance'>
+  plan: Omit<DecisionPlan, 'lossLimit' | 'guardrailRule' | 'leastChance' | 'pausesFor'>
   direction: Direction
   weights: readonly number[]
   /** Days that are over. */

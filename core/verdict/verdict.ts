@@ -9,6 +9,13 @@ import type { Shortfall } from '../statistics/shortfall'
 export const DECISION_RULES = ['spending', 'sequential', 'fixed', 'low-risk'] as const
 export type DecisionRule = (typeof DECISION_RULES)[number]
 
+/**
+ * What a plan lets an experiment pause itself for, beside a redirect target that fails: a guardrail that is harmed, a split
+ * that is broken, or both.
+ */
+export const SELF_PAUSES = ['target', 'harm', 'split', 'both'] as const
+export type SelfPause = (typeof SELF_PAUSES)[number]
+
 /** What was fixed before the start. */
 export interface DecisionPlan {
   /** Smallest relative lift worth having, above 0. */
@@ -26,6 +33,8 @@ export interface DecisionPlan {
   guardrailRule?: 'unharmed' | 'safe'
   /** Below this chance to still end with Ship it is advised to stop; null, or left out, for no advice. */
   leastChance?: number | null
+  /** target, where left out. */
+  pausesFor?: SelfPause
 }
 
 /** An effect that is held against a share of the control's mean. Signs are turned so that more is better. */

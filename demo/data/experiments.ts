@@ -139,7 +139,14 @@ export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
       pageRules: [{ match: 'exact', value: '/timetable' }],
       variants: [control, { name: 'Next boats', weight: 1, edits: [text('h1', 'Timetable', 'The next boats today')] }],
       metrics: [bookings],
-      plan: { ...DEFAULT_PLAN, rule: 'sequential', baseline: 0.05, smallestLift: 0.15, plannedVisitors: 9000, longestWeeks: 3 },
+      plan: {
+        ...DEFAULT_PLAN,
+        rule: 'sequential',
+        baseline: 0.05,
+        smallestLift: 0.15,
+        plannedVisitors: 9000,
+        longestWeeks: 3,
+      },
     },
   },
   {
@@ -155,7 +162,14 @@ export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
       pageRules: [{ match: 'begins', value: '/crossings/' }],
       variants: [control, { name: 'Fare in the heading', weight: 1, edits: [text('h2', 'Sailing times', 'From € 7')] }],
       metrics: [bookings],
-      plan: { ...DEFAULT_PLAN, rule: 'sequential', baseline: 0.09, smallestLift: 0.08, plannedVisitors: 12_000, longestWeeks: 3 },
+      plan: {
+        ...DEFAULT_PLAN,
+        rule: 'sequential',
+        baseline: 0.09,
+        smallestLift: 0.08,
+        plannedVisitors: 12_000,
+        longestWeeks: 3,
+      },
     },
   },
   {
@@ -180,7 +194,14 @@ export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
         },
       ],
       metrics: [bookings, bookedAmount],
-      plan: { ...DEFAULT_PLAN, rule: 'sequential', baseline: 0.06, smallestLift: 0.05, plannedVisitors: 15_000, longestWeeks: 4 },
+      plan: {
+        ...DEFAULT_PLAN,
+        rule: 'sequential',
+        baseline: 0.06,
+        smallestLift: 0.05,
+        plannedVisitors: 15_000,
+        longestWeeks: 4,
+      },
     },
   },
   {
@@ -465,7 +486,14 @@ export const KIOSK_EXPERIMENTS: readonly DemoExperiment[] = [
         { name: 'Come aboard', weight: 1, edits: [text('h1', 'Where would you like to go?', 'Come aboard today')] },
       ],
       metrics: [tickets, ticketAmount],
-      plan: { ...DEFAULT_PLAN, rule: 'sequential', baseline: 0.47, smallestLift: 0.12, plannedVisitors: 3000, longestWeeks: 5 },
+      plan: {
+        ...DEFAULT_PLAN,
+        rule: 'sequential',
+        baseline: 0.47,
+        smallestLift: 0.12,
+        plannedVisitors: 3000,
+        longestWeeks: 5,
+      },
     },
   },
   {

@@ -9,6 +9,7 @@ import { createFunnel } from '../../server/services/evidence/funnels'
 import { createExperiment } from '../../server/services/experiments/experiments'
 import { findSheet } from '../../server/services/experiments/sheet'
 import { foldAndSummarize } from '../../server/services/results/foldAndSummarize'
+import { watchSite } from '../../server/services/watch/watchSite'
 import { refreshSummaries } from '../../server/services/results/summaries'
 import { liveRollouts } from '../../server/services/rollouts/liveRollouts'
 import { startRollout } from '../../server/services/rollouts/rollouts'
@@ -93,7 +94,9 @@ export async function loadDemo(
   let done = 0
   for await (const { text, lastMoment } of simulatedDays({ sites, until: now })) {
     await copyArrivals(database.$client, text)
-    await foldAndSummarize(database, new Date(Math.min(now.getTime(), lastMoment)))
+    const asOf = new Date(Math.min(now.getTime(), lastMoment))
+    await foldAndSummarize(database, asOf)
+    for (const { intake } of sites) await watchSite(database, intake.id, asOf, null)
     // Tables that grow this fast are planned for by how large they were. Those of events are found by their numbers.
     if (ANALYZED_AFTER.has(done))
       await database.execute(sql`ANALYZE visitor, exposure, visitor_value, exposure_count, statistic`)

@@ -45,13 +45,19 @@ async function seenProcesses(database: Queries): Promise<SeenProcess[]> {
   return rows.map((row) => ({ ...row, startedAt: row.startedAt.toISOString(), seen: Math.max(0, row.seen) }))
 }
 
-async function longestWait(database: Queries): Promise<number> {
+/**
+ * For how long what was received has waited to be folded, in seconds.
+ *
+ * @param siteId - of one site alone
+ */
+export async function longestWait(database: Queries, siteId: number | null = null): Promise<number> {
   const first = (table: string) =>
     sql.raw(
       `(SELECT received_at FROM ${table} t WHERE t.site_id = s.id AND t.seq > coalesce(c.seq, 0) ORDER BY seq LIMIT 1)`,
     )
   const { rows } = await database.execute<{ seconds: number | null }>(sql`
     SELECT extract(epoch FROM now() - min(least(${first('page_view')}, ${first('event')})))::float8 AS seconds
-    FROM site s LEFT JOIN fold_cursor c ON c.site_id = s.id`)
+    FROM site s LEFT JOIN fold_cursor c ON c.site_id = s.id
+    WHERE ${siteId}::int IS NULL OR s.id = ${siteId}::int`)
   return Math.max(0, rows[0]?.seconds ?? 0)
 }

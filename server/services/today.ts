@@ -14,6 +14,9 @@ import { settledAmong } from './experiments/splitSettlement'
 import { listFindings } from './findings/findings'
 import { openMentions } from './hypotheses/comments'
 import { findSite } from './sites/sites'
+import { listAlarms } from './watch/alarms'
+import { ALARM_WORDS, alarmTitle } from '../../core/watch/finding'
+import type { AlarmView } from '../../shared/watch/replies'
 import { HOUR } from '../../core/time/units'
 import { formatShare } from '../../shared/formats'
 
@@ -61,6 +64,7 @@ async function readNeeds(
   // Days are the site's own, as those of the visitors are.
   const yesterday = siteDays(site.timeZone)(since)
   const link = linkOf(siteId)
+  const alarms = await listAlarms(database, siteId, { experiment: undefined, open: true }, now)
   const distrusted = live.filter(({ verdict }) => verdict?.kind === 'distrust')
   const settled = await settledAmong(
     database,
@@ -69,7 +73,10 @@ async function readNeeds(
   )
   return [
     ...distrusted.filter(({ id }) => !settled.has(id)).map((each) => brokenItem(each, link)),
-    ...live.flatMap((each) => silentItem(each, { since, yesterday }, link)),
+    ...alarmItems(siteId, alarms, link),
+    ...live
+      .filter(({ id }) => !alarms.some((each) => each.experimentId === id && each.check === 'visitors'))
+      .flatMap((each) => silentItem(each, { since, yesterday }, link)),
     ...driftItems(
       live,
       await driftOf(
@@ -97,6 +104,21 @@ const linkOf =
 function brokenItem({ id, name, verdict }: ExperimentSummary, link: Link): TodayItem {
   const text = verdict!.reasons.join(' ')
   return { kind: 'allocation', title: `${name}: data not sound`, text, link: `${link(id)}#split` }
+}
+
+/** Told by items of their own: what the verdict says, and what pages say. */
+const TOLD_OTHERWISE: ReadonlySet<AlarmView['check']> = new Set(['split', 'guardrail', 'page'])
+
+/** What is wrong and nobody has taken on. */
+function alarmItems(siteId: number, alarms: readonly AlarmView[], link: Link): TodayItem[] {
+  return alarms
+    .filter(({ check, acknowledged }) => acknowledged === null && !TOLD_OTHERWISE.has(check))
+    .map(({ experimentId, experimentName, check, text }) => ({
+      kind: 'alarm',
+      title: experimentName === null ? alarmTitle(check) : `${experimentName}: ${ALARM_WORDS[check]}`,
+      text,
+      link: experimentId === null ? `/sites/${siteId}/alarms` : `${link(experimentId)}#alarms`,
+    }))
 }
 
 function readyItem({ id, name, verdict }: ExperimentSummary, link: Link): TodayItem[] {

@@ -1,4 +1,4 @@
-import { readFile } from 'node:fs/promises'
+import { readFile, statfs } from 'node:fs/promises'
 import { join } from 'node:path'
 import { setTimeout as wait } from 'node:timers/promises'
 import { connect, type Database } from '../database/connect'
@@ -19,6 +19,7 @@ import { foldAndSummarize, refreshRunning } from '../services/results/foldAndSum
 import { followRamps } from '../services/traffic/ramps'
 import { siteReach } from '../services/sites/reach'
 import { pageTrier } from '../services/sites/tryPage'
+import { watchedSites, watchSite } from '../services/watch/watchSite'
 
 const FOLD_EVERY = 1000
 /** For how long one site is folded before it is the next one's turn, in ms. */
@@ -30,6 +31,8 @@ const AGAIN_AFTER = 2000
 const LOOK_EVERY = 60 * 1000
 /** How long a style sheet may have said something else before its copy does. */
 const STYLE_SHEETS_EVERY = 60 * 60 * 1000
+/** How late the watch may see that something is wrong. */
+const WATCH_EVERY = 5 * 60 * 1000
 /** How late a scheduled start or end may come. */
 const FOLLOW_EVERY = 5000
 
@@ -72,6 +75,7 @@ async function main(): Promise<void> {
     repeat(stopping.signal, REFRESH_EVERY, () => refreshRunning(database)),
     repeat(stopping.signal, LOOK_EVERY, () => checkAllDrift(database, stopping.signal)),
     repeat(stopping.signal, STYLE_SHEETS_EVERY, () => keepAllStyleSheets(database, stopping.signal)),
+    repeat(stopping.signal, WATCH_EVERY, () => watchAll(database, stopping.signal)),
     repeat(stopping.signal, FOLLOW_EVERY, () => followSchedules(database, new Date())),
     repeat(stopping.signal, LOOK_EVERY, () => followRamps(database, new Date())),
   ]
@@ -89,6 +93,24 @@ async function checkAllDrift(database: Database, signal: AbortSignal): Promise<v
     const reach = await siteReach(database, each.siteId, trustedOrigins())
     await checkDrift(database, each, new Date(), pageTrier(file, reach)).catch(report)
   }
+}
+
+/** What one site is like keeps no other from being watched. */
+async function watchAll(database: Database, signal: AbortSignal): Promise<void> {
+  const disk = await diskOfData()
+  for (const siteId of await watchedSites(database)) {
+    if (signal.aborted) return
+    await watchSite(database, siteId, new Date(), disk).catch(report)
+  }
+}
+
+/** The disk that holds the database, where it is on this machine. */
+async function diskOfData(): Promise<{ free: number; size: number } | null> {
+  const folder = process.env.NUXT_DATA_FOLDER
+  if (!folder) return null
+  // A folder that is closed to other users cannot be asked.
+  const found = await statfs(folder).catch(() => null)
+  return found && { free: found.bavail * found.bsize, size: found.blocks * found.bsize }
 }
 
 /** What one site's pages do keeps no other from being looked at. */

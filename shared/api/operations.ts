@@ -18,6 +18,7 @@ import { SURVEYS } from '../surveys/operations'
 import { VISITORS } from '../visitors/operations'
 import { SITES } from '../sites/operations'
 import { TRAFFIC } from '../traffic/operations'
+import { WATCH } from '../watch/operations'
 
 /** Every operation of the API: routes take access and input from here, clients their calls, and so does its description. */
 export const OPERATIONS = {
@@ -39,6 +40,7 @@ export const OPERATIONS = {
   ...SITE_PICTURES,
   ...WORDING,
   ...VISITORS,
+  ...WATCH,
   ...EXPERIMENTS,
   ...DELIVERY,
 }

@@ -1,4 +1,4 @@
-import { DECISION_RULES } from '../../core/verdict/verdict'
+import { DECISION_RULES, SELF_PAUSES } from '../../core/verdict/verdict'
 import { number, object, string } from '../yup'
 
 const weeks = (label: string) =>
@@ -44,6 +44,7 @@ export const planSchema = object({
   guardrailRule: string()
     .oneOf(['unharmed', 'safe'] as const)
     .default(undefined),
+  pausesFor: string().oneOf(SELF_PAUSES, 'Choose what it pauses for.').default(undefined),
   leastChance: number()
     .transform(nothingForEmpty)
     .typeError('Type the chance in percent.')

@@ -23,7 +23,7 @@ import type { SheetTerms } from '../../core/sheet/terms'
 import type { Group } from '../../core/targeting/condition'
 import type { PreflightFinding } from '../../core/preflight/preflight'
 import type { SheetPageRule, SheetPlan } from '../../core/sheet/content'
-import { DECISION_RULES, type Verdict } from '../../core/verdict/verdict'
+import { DECISION_RULES, SELF_PAUSES, type SelfPause, type Verdict } from '../../core/verdict/verdict'
 import { metricSourceSchema } from '../metrics/metricSchema'
 import type { ExperimentState } from './experiment'
 import { editSchema } from '../edits/edit'
@@ -135,6 +135,7 @@ export const sheetReply = exactly({
     lossLimit: amount(),
     guardrailRule: oneOf<NonNullable<SheetPlan['guardrailRule']>>('unharmed', 'safe').optional(),
     leastChance: amount().nullable().optional(),
+    pausesFor: oneOf<SelfPause>(...SELF_PAUSES).optional(),
     leastWeeks: whole(),
     longestWeeks: whole(),
     plannedVisitors: whole().nullable(),

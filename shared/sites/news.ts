@@ -8,6 +8,8 @@ export type News =
     }
   /** Somebody has a variant open to change it. Told again while they do. */
   | { kind: 'presence'; experiment: number; variant: string; tab: string; person: string }
+  /** Alarms were opened, closed, or taken on. */
+  | { kind: 'alarms' }
 
 /** How often an open variant is told, in ms. */
 export const PRESENCE_EVERY = 15_000

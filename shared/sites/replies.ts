@@ -80,6 +80,7 @@ const need = exactly({
     'finding',
     'mention',
     'chance',
+    'alarm',
   ),
   title: text(),
   text: text(),

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { SheetPlan } from '~~/core/sheet/content'
 import { planFindings, plannedMetric, readPlan, ruleCosts, type Forecast } from '~~/core/sheet/planReading'
-import { RULE_CHOICES } from '~/sheets/ruleWords'
+import { RULE_CHOICES, SELF_PAUSE_CHOICES } from '~/sheets/ruleWords'
 
 /** A forecast is there for drafts, once it is known. */
 const props = defineProps<{ forecast: Forecast | null }>()
@@ -18,6 +18,7 @@ const FIELDS = [
   'lossLimit',
   'guardrailRule',
   'leastChance',
+  'pausesFor',
 ] as const
 const {
   draft: written,
@@ -45,6 +46,10 @@ const leastChance = computed({
   get: () => written.value.leastChance ?? null,
   // What cannot be read as a number stays as it was typed, for the server to say what is wrong.
   set: (chance) => (written.value.leastChance = chance),
+})
+const pausesFor = computed({
+  get: () => written.value.pausesFor ?? 'target',
+  set: (cause) => (written.value.pausesFor = cause),
 })
 const weights = computed(() => content.value.variants.map(({ weight }) => weight))
 const reading = computed(() =>
@@ -159,6 +164,14 @@ function takeComputed(): void {
         label="Advise to stop below"
         hint="Chance to still end with Ship. Empty: no advice."
         :state="state('leastChance')"
+        @commit="commit"
+      />
+      <ChoiceField
+        v-model="pausesFor"
+        label="Pauses itself for"
+        hint="A person resumes it."
+        :choices="SELF_PAUSE_CHOICES"
+        :state="state('pausesFor')"
         @commit="commit"
       />
       <ChoiceField

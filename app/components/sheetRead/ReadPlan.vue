@@ -28,6 +28,12 @@ const expected = computed(() => {
     ? value
     : `${value}, with a standard deviation of ${formatNumber(deviation)}`
 })
+const pausesFor = computed(
+  () =>
+    ({ harm: 'a harmed guardrail', split: 'a broken split', both: 'a harmed guardrail or a broken split', target: '' })[
+      plan.value.pausesFor ?? 'target'
+    ],
+)
 const came = computed(() => {
   const planned = plan.value.plannedVisitors
   if (!props.results || !planned) return null
@@ -48,6 +54,9 @@ const came = computed(() => {
       </p>
       <p v-if="plan.leastChance && plan.rule !== 'low-risk'" class="max-w-[72ch]">
         Advises to stop once the chance to still end with Ship is below {{ formatPercent(plan.leastChance) }}.
+      </p>
+      <p v-if="plan.pausesFor && plan.pausesFor !== 'target'" class="max-w-[72ch]">
+        Pauses itself for {{ pausesFor }}.
       </p>
       <p class="max-w-[72ch]">
         Runs {{ plan.leastWeeks }} to {{ plan.longestWeeks }} weeks<template v-if="plan.plannedVisitors"

@@ -5,6 +5,7 @@ import type { TodayItem } from '~~/shared/sites/replies'
 defineProps<{ needs: readonly TodayItem[] }>()
 const KINDS: Record<TodayItem['kind'], { label: string; class: string }> = {
   allocation: { label: '✕ Broken', class: 'text-rust' },
+  alarm: { label: '✕ Alarm', class: 'text-rust' },
   drift: { label: '! Page changed', class: 'text-rust' },
   silent: { label: '✕ Silent', class: 'text-rust' },
   'set-aside': { label: '! Set aside', class: 'text-rust' },

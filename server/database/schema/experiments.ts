@@ -209,6 +209,8 @@ export const driftCheck = pgTable('drift_check', {
   siteId: ofSite(),
   /** The pages that are looked at: the same ones each time. */
   pages: text().array().notNull(),
+  /** Those on which the script line was found: it may be lost there. */
+  withLine: text().array().notNull().default([]),
   /** What was wrong at the first look, by keys: it was known. */
   atStart: text().array().notNull(),
   /** What they say beyond that. */

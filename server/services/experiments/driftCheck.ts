@@ -56,15 +56,26 @@ export async function checkDrift(
   const all = await seenAddresses(database, siteId, now)
   const seen = all.filter((each) => matchesPage(sheet.pageRules, each.address))
   const pages = before?.pages ?? testedPages(sheet, seen)
-  const tried = await tryPages(pages, address, editSelectors(sheet), tryPage)
   const addresses = seen.map((each) => each.address)
   const clicked = await clickedSelectors(database, sheet, addresses, now)
   const lineSelector = `script[src$="/s/${key}.js"]`
+  const tried = await tryPages(pages, address, [...editSelectors(sheet), lineSelector], tryPage)
+  const lines = tried.map(({ path, found }) => ({
+    path,
+    matches: found.find(({ selector }) => selector === lineSelector)?.matches ?? null,
+  }))
+  const hadLine = before?.withLine ?? []
+  const withLine = [...new Set([...hadLine, ...lines.filter(({ matches }) => matches).map(({ path }) => path)])]
   const tryThem = () => tryTargets(sheet, all, address, lineSelector, tryPage)
   let targets = await tryThem()
   // What fails once may be a passing thing.
   if (targets.some(({ problem }) => problem !== null)) targets = await tryThem()
+  const lost = lines.filter(({ path, matches }) => matches === 0 && hadLine.includes(path))
   const said = [
+    ...lost.map(({ path }) => ({
+      key: `${path} lost the line`,
+      text: `${path} does not carry the script line any more.`,
+    })),
     ...unreached(tried).map((text) => ({ key: text, text })),
     ...triedElementProblems(editedThings(sheet), tried, clicked).map(({ key: of, what }) => ({ key: of, text: what })),
     ...redirectFindings(targets, lineSelector).map(({ text }) => ({ key: text, text })),
@@ -78,15 +89,16 @@ export async function checkDrift(
   const since = drift.length === 0 ? null : (before?.since ?? now)
   await database
     .insert(driftCheck)
-    .values({ siteId, experimentId, pages, atStart, drift, since, checkedAt: now })
+    .values({ siteId, experimentId, pages, withLine, atStart, drift, since, checkedAt: now })
     .onConflictDoUpdate({
       target: driftCheck.experimentId,
-      set: { drift, since, checkedAt: now },
+      set: { withLine, drift, since, checkedAt: now },
       setWhere: eq(driftCheck.siteId, siteId),
     })
   // What could not be reached from here at the start is still what visitors' browsers reach.
   const failing = targets.find((each) => each.problem !== null && !atStart.includes(unansweredKey(each)))
-  if (before && failing && sheet.state === 'running') await pauseBecause(database, { siteId, experimentId }, failing)
+  if (before && failing && sheet.state === 'running')
+    await pauseBecause(database, { siteId, experimentId }, pausingReason(failing))
 }
 
 /** What each edit of a sheet is of, by its id. */
@@ -103,18 +115,21 @@ const unansweredKey = ({ variant, path }: TriedTarget) => `${variant} ${path} is
 const pausingReason = ({ variant, path, problem }: TriedTarget) =>
   `${variant} sends visitors to ${path}, which does not answer as it should. ${problem}`
 
-/** Visitors are sent to a page that fails: nobody is any more, until a person has looked at it. */
-async function pauseBecause(
+/** Pauses an experiment that must not go on until a person has looked at it. */
+export async function pauseBecause(
   database: Database,
   of: { siteId: number; experimentId: number },
-  target: TriedTarget,
+  reason: string,
 ): Promise<void> {
-  const reason = pausingReason(target)
   await moveExperiment(database, { ...of, personId: null }, 'pause', { words: `paused itself: ${reason}` })
   await database
-    .update(driftCheck)
-    .set({ pausedFor: reason })
-    .where(and(eq(driftCheck.siteId, of.siteId), eq(driftCheck.experimentId, of.experimentId)))
+    .insert(driftCheck)
+    .values({ ...of, pages: [], atStart: [], drift: [], checkedAt: new Date(0), pausedFor: reason })
+    .onConflictDoUpdate({
+      target: driftCheck.experimentId,
+      set: { pausedFor: reason },
+      setWhere: eq(driftCheck.siteId, of.siteId),
+    })
 }
 
 /** Why experiments have paused themselves, by their ids. */

@@ -16,7 +16,12 @@ onNews((site, news) => void (site === siteId && news?.kind !== 'presence' && rel
     <LoadingNote v-else-if="!view" />
     <div v-else class="flex flex-col gap-9">
       <section aria-labelledby="needs">
-        <h2 id="needs" class="mb-2">What needs you</h2>
+        <div class="mb-2 flex items-baseline">
+          <h2 id="needs">What needs you</h2>
+          <NuxtLink class="ml-auto text-sm text-ink-soft hover:underline" :to="`/sites/${siteId}/alarms`"
+            >Alarms</NuxtLink
+          >
+        </div>
         <NeedList v-if="view.needs.length > 0" :needs="view.needs" />
         <EmptyNote v-else text="Nothing needs you now.">
           <NuxtLink :to="`/sites/${siteId}/experiments?new`" class="font-medium text-accent underline"

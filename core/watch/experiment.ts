@@ -1,0 +1,169 @@
+import { ALLOCATION_ALARM, checkAllocation } from '../statistics/allocation'
+import { probabilityOfAtLeast, probabilityOfAtMost, shareOfAtLeast } from '../statistics/countTails'
+import { hours, WATCH_LEVEL, whole, WINDOWS, type WatchFinding } from './finding'
+
+/** What an experiment had come to by an hour: sums since its start. */
+export interface HourlySums {
+  /** Visits of the site within the hour before. */
+  visits: number
+  /** Visitors of each arm, the control first. */
+  visitors: readonly number[]
+  /** Of each metric by its id, visitors of each arm with something. */
+  active: Readonly<Record<string, readonly number[]>>
+}
+
+export interface WatchedExperiment {
+  arms: readonly { name: string; weight: number }[]
+  metrics: readonly { id: string; name: string }[]
+  /** Visitors of each arm by now, the control first. */
+  visitors: readonly number[]
+  /** By hour in their order, without gaps, of those that are over. */
+  sums: readonly HourlySums[]
+  /** Of each arm, visitors of the last day whose page had a script error after they were exposed. */
+  erring: readonly number[]
+}
+
+/** How far the share of visits that reach an experiment, or that count in a metric, changes by itself. */
+const SPREAD = 0.3
+const DAY = 24
+/** Under which share of what is usual something is nearly gone. */
+const NEARLY_NOTHING = 0.2
+/** A change of a metric in all arms that is no matter of weekdays; days depart from each other by so much anyway. */
+const MOVED = 1.8
+const SPREAD_OF_DAYS = 0.15
+const LEAST_DAYS = 3
+/** What says what is usual: as many visitors, or visitors with something. */
+const LEAST_KNOWN = 100
+const LEAST_ACTIVE = 20
+const LEAST_ERRING = 10
+
+/**
+ * What is wrong with a running experiment, by its own counts. Each check by itself calls off a sound experiment in far
+ * less than one of a hundred months; see docs/watch.md.
+ */
+export function experimentFindings(experiment: WatchedExperiment): WatchFinding[] {
+  return [
+    ...splitFindings(experiment),
+    ...visitorFindings(experiment),
+    ...variantFindings(experiment),
+    ...metricFindings(experiment),
+    ...errorFindings(experiment),
+  ]
+}
+
+function splitFindings({ arms, visitors }: WatchedExperiment): WatchFinding[] {
+  if (visitors.length < 2) return []
+  const weights = arms.map(({ weight }) => weight)
+  const { sequentialPValue } = checkAllocation(visitors, weights)
+  if (sequentialPValue >= ALLOCATION_ALARM) return []
+  const came = arms.map(({ name }, arm) => `${name} ${whole(visitors[arm]!)}`).join(', ')
+  return [{ check: 'split', cause: 'split', text: `The split is not as it was set: ${came}.` }]
+}
+
+/** Far fewer new visitors than the visits of the site would bring: the page lost the line, or its address changed. */
+function visitorFindings({ sums }: WatchedExperiment): WatchFinding[] {
+  for (const window of WINDOWS) {
+    const { before, within } = parted(sums, window)
+    if (!before || !within || total(before.visitors) < LEAST_KNOWN || before.visits === 0) continue
+    const mean = (within.visits * total(before.visitors)) / before.visits
+    const count = total(within.visitors)
+    if (count >= NEARLY_NOTHING * mean || probabilityOfAtMost(count, { mean, spread: SPREAD }) >= WATCH_LEVEL) continue
+    const text = `${whole(count)} new visitor${count === 1 ? '' : 's'} saw it in the last ${hours(window)}; by the visits of the site about ${whole(mean)} would be usual.`
+    return [{ check: 'visitors', cause: 'few', text }]
+  }
+  return []
+}
+
+/** An arm that nobody comes to any more, while visitors come to the others. */
+function variantFindings({ arms, sums }: WatchedExperiment): WatchFinding[] {
+  const { within } = parted(sums, DAY, false)
+  if (!within) return []
+  const all = arms.reduce((sum, { weight }) => sum + weight, 0)
+  const others = total(within.visitors)
+  return arms.flatMap(({ name, weight }, arm) => {
+    if (within.visitors[arm]! > 0 || others === 0 || (1 - weight / all) ** others >= WATCH_LEVEL) return []
+    const text = `Nobody new saw “${name}” in the last day; ${whole(others)} visitors saw the others.`
+    return [{ check: 'variant', cause: String(arm), text }]
+  })
+}
+
+function metricFindings(experiment: WatchedExperiment): WatchFinding[] {
+  return experiment.metrics.flatMap(
+    (metric) => silentMetric(experiment, metric) ?? movedMetric(experiment, metric) ?? [],
+  )
+}
+
+/** Nothing is counted any more, though visitors come. */
+function silentMetric({ sums }: WatchedExperiment, { id, name }: { id: string; name: string }): WatchFinding | null {
+  for (const window of WINDOWS) {
+    const { before, within } = parted(sums, window)
+    if (!before || !within || total(before.active[id]) < LEAST_ACTIVE || total(before.visitors) === 0) continue
+    const mean = (total(within.visitors) * total(before.active[id])) / total(before.visitors)
+    const count = total(within.active[id])
+    if (count >= NEARLY_NOTHING * mean || probabilityOfAtMost(count, { mean, spread: SPREAD }) >= WATCH_LEVEL) continue
+    const text = `“${name}” counted ${whole(count)} visitor${count === 1 ? '' : 's'} in the last ${hours(window)}; about ${whole(mean)} would be usual.`
+    return { check: 'metric', cause: id, text }
+  }
+  return null
+}
+
+/** All arms at once, in the same direction: a counter that broke, not an effect. */
+function movedMetric(
+  { arms, sums }: WatchedExperiment,
+  { id, name }: { id: string; name: string },
+): WatchFinding | null {
+  const { before, within } = parted(sums, DAY)
+  const days = (sums.length - 1) / DAY - 1
+  if (!before || !within || days < LEAST_DAYS || total(before.active[id]) < LEAST_ACTIVE) return null
+  const changes = arms.map((_, arm) => {
+    const usual = (before.active[id]?.[arm] ?? 0) / before.visitors[arm]!
+    return (within.active[id]?.[arm] ?? 0) / within.visitors[arm]! / usual
+  })
+  const isUp = changes.every((change) => change > MOVED)
+  if (!isUp && !changes.every((change) => change < 1 / MOVED)) return null
+  const count = total(within.active[id])
+  const mean = (total(within.visitors) * total(before.active[id])) / total(before.visitors)
+  // What is usual is known from a few days only, each of which has its own.
+  const expected = { mean, spread: SPREAD_OF_DAYS * Math.sqrt(1 + 1 / days) }
+  const chance = isUp ? probabilityOfAtLeast(count, expected) : probabilityOfAtMost(count, expected)
+  if (!(chance < WATCH_LEVEL)) return null
+  const text = `“${name}” moved in all variants at once: ${whole(count)} visitors in the last day, about ${whole(expected.mean)} would be usual.`
+  return { check: 'metric', cause: id, text: `${text} That is rather its counting than an effect.` }
+}
+
+/** Scripts fail for visitors of a variant more often than for those of the control. */
+function errorFindings({ arms, visitors, erring }: WatchedExperiment): WatchFinding[] {
+  return arms.slice(1).flatMap(({ name }, index) => {
+    const [count, ofControl] = [erring[index + 1] ?? 0, erring[0] ?? 0]
+    const share = visitors[index + 1]! / (visitors[index + 1]! + visitors[0]!)
+    if (count < LEAST_ERRING || !(shareOfAtLeast(count, count + ofControl, share) < WATCH_LEVEL)) return []
+    const text = `Scripts failed for ${whole(count)} visitors of “${name}” in the last day, and for ${whole(ofControl)} of the control.`
+    return [{ check: 'errors', cause: String(index + 1), text }]
+  })
+}
+
+/** What came within the last hours, and within all the time before them since the sums begin. */
+function parted(sums: readonly HourlySums[], window: number, isBeforeNeeded = true) {
+  const [now, start, first] = [sums.at(-1), sums.at(-1 - window), sums[0]]
+  if (!now || !start || !first || (isBeforeNeeded && start === first)) return { before: null, within: null }
+  const end = sums.length
+  return {
+    before: between(first, start, sums.slice(1, end - window)),
+    within: between(start, now, sums.slice(end - window)),
+  }
+}
+
+function between(from: HourlySums, to: HourlySums, hoursBetween: readonly HourlySums[]): HourlySums {
+  const less = (a: readonly number[] | undefined, b: readonly number[] | undefined) =>
+    // Numbers that were computed anew may have become fewer.
+    (a ?? []).map((count, arm) => Math.max(0, count - (b?.[arm] ?? 0)))
+  return {
+    visits: hoursBetween.reduce((sum, { visits }) => sum + visits, 0),
+    visitors: less(to.visitors, from.visitors),
+    active: Object.fromEntries(Object.keys(to.active).map((id) => [id, less(to.active[id], from.active[id])])),
+  }
+}
+
+function total(counts: readonly number[] | undefined): number {
+  return (counts ?? []).reduce((sum, count) => sum + count, 0)
+}

@@ -1,0 +1,128 @@
+import { and, eq, gte, lt, lte, sql } from 'drizzle-orm'
+import { HOUR } from '../../../core/time/units'
+import type { HourlySums } from '../../../core/watch/experiment'
+import type { Queries } from '../../database/connect'
+import { watchedHour } from '../../database/schema'
+
+/** Hours that say what an hour of the week brings, and those that stand beside the last day of an experiment. */
+const SITE_HOURS = 5 * 168
+const EXPERIMENT_HOURS = 8 * 24
+/** Visits of an hour may still come in some hours later. */
+const LATE_HOURS = 3
+
+/** The hour that a moment lies in. */
+export function hourOf(at: Date): Date {
+  return new Date(Math.floor(at.getTime() / HOUR) * HOUR)
+}
+
+/** Counts the visits of each hour that is over: all of them at first, then the latest. */
+export async function noteVisits(database: Queries, siteId: number, now: Date): Promise<void> {
+  const until = hourOf(now)
+  const [latest] = await database
+    .select({ hour: sql<Date | null>`max(${watchedHour.hour})`.mapWith(watchedHour.hour) })
+    .from(watchedHour)
+    .where(and(eq(watchedHour.siteId, siteId), eq(watchedHour.experimentId, 0)))
+  const from = latest?.hour
+    ? Math.max(until.getTime() - SITE_HOURS * HOUR, latest.hour.getTime() - LATE_HOURS * HOUR)
+    : until.getTime() - SITE_HOURS * HOUR
+  await database.execute(sql`
+    INSERT INTO watched_hour (site_id, experiment_id, hour, counts)
+    SELECT ${siteId}, 0, hour, jsonb_build_object('visits', count(s.id))
+    FROM generate_series(${new Date(from)}::timestamptz, ${until}::timestamptz - interval '1 hour', interval '1 hour') AS hour
+    LEFT JOIN session s ON s.site_id = ${siteId} AND s.started_at >= hour AND s.started_at < hour + interval '1 hour'
+    GROUP BY hour
+    ON CONFLICT (site_id, experiment_id, hour) DO UPDATE SET counts = excluded.counts`)
+}
+
+/** Visits of each hour that is over, in their order, without gaps. */
+export async function readVisits(database: Queries, siteId: number, now: Date): Promise<number[]> {
+  const rows = await hoursOf(
+    database,
+    siteId,
+    0,
+    new Date(hourOf(now).getTime() - SITE_HOURS * HOUR),
+    new Date(hourOf(now).getTime() - HOUR),
+  )
+  const first = rows.findIndex(({ counts }) => (counts.visits ?? 0) > 0)
+  // A site is new until somebody has come.
+  return first < 0 ? [] : rows.slice(first).map(({ counts }) => counts.visits ?? 0)
+}
+
+/** Keeps what experiments have come to in the hour of now; what was kept earlier in it is replaced. */
+export async function noteSums(
+  database: Queries,
+  siteId: number,
+  experimentIds: readonly number[],
+  now: Date,
+): Promise<void> {
+  if (experimentIds.length === 0) return
+  const ids = sql.param([...experimentIds])
+  await database.execute(sql`
+    WITH visitors AS (
+      SELECT experiment_id, jsonb_agg(visitors ORDER BY position) AS visitors FROM (
+        SELECT v.experiment_id, v.position, coalesce(sum(c.visitors), 0) AS visitors
+        FROM variant v LEFT JOIN exposure_count c
+          ON c.site_id = ${siteId} AND c.experiment_id = v.experiment_id AND c.variant = v.position AND c.dimension = 'day'
+        WHERE v.site_id = ${siteId} AND v.experiment_id = ANY(${ids}::int[]) GROUP BY 1, 2) each
+      GROUP BY 1),
+    active AS (
+      SELECT experiment_id, jsonb_object_agg(metric_version_id, active) AS active FROM (
+        SELECT experiment_id, metric_version_id, jsonb_agg(active ORDER BY position) AS active FROM (
+          SELECT v.experiment_id, m.metric_version_id, v.position, coalesce(sum(s.active), 0) AS active
+          FROM variant v
+          JOIN experiment_metric m ON m.site_id = ${siteId} AND m.experiment_id = v.experiment_id
+          LEFT JOIN statistic s ON s.site_id = ${siteId} AND s.experiment_id = v.experiment_id
+            AND s.dimension = 'day' AND s.metric_version_id = m.metric_version_id AND s.variant = v.position
+          WHERE v.site_id = ${siteId} AND v.experiment_id = ANY(${ids}::int[]) GROUP BY 1, 2, 3) each
+        GROUP BY 1, 2) each
+      GROUP BY 1)
+    INSERT INTO watched_hour (site_id, experiment_id, hour, counts)
+    SELECT ${siteId}, v.experiment_id, ${hourOf(now)}, jsonb_build_object('visitors', v.visitors, 'active', coalesce(a.active, '{}'))
+    FROM visitors v LEFT JOIN active a USING (experiment_id)
+    ON CONFLICT (site_id, experiment_id, hour) DO UPDATE SET counts = excluded.counts`)
+}
+
+/** What an experiment had come to by the end of each hour that is over, with the visits of the site in that hour; and by now. */
+export async function readSums(
+  database: Queries,
+  siteId: number,
+  experimentId: number,
+  now: Date,
+): Promise<{ sums: HourlySums[]; visitors: number[] }> {
+  const from = new Date(hourOf(now).getTime() - EXPERIMENT_HOURS * HOUR)
+  const until = hourOf(now)
+  const rows = await hoursOf(database, siteId, experimentId, from, until)
+  const visits = new Map(
+    (await hoursOf(database, siteId, 0, from, until)).map(({ hour, counts }) => [hour.getTime(), counts.visits ?? 0]),
+  )
+  const byHour = new Map(rows.map(({ hour, counts }) => [hour.getTime(), counts]))
+  const sums: HourlySums[] = []
+  // An hour in which nobody looked would make what came in it seem to have come in the next.
+  for (let at = until.getTime() - HOUR; byHour.has(at); at -= HOUR) {
+    const { visitors = [], active = {} } = byHour.get(at)!
+    sums.unshift({ visits: visits.get(at) ?? 0, visitors, active })
+  }
+  return { sums, visitors: byHour.get(until.getTime())?.visitors ?? [] }
+}
+
+/** Lets hours go that nothing is judged by any more. */
+export async function forgetOldHours(database: Queries, siteId: number, now: Date): Promise<void> {
+  const before = new Date(hourOf(now).getTime() - SITE_HOURS * HOUR)
+  await database.delete(watchedHour).where(and(eq(watchedHour.siteId, siteId), lt(watchedHour.hour, before)))
+}
+
+/** @param until - the last hour that is wanted */
+function hoursOf(database: Queries, siteId: number, experimentId: number, from: Date, until: Date) {
+  return database
+    .select({ hour: watchedHour.hour, counts: watchedHour.counts })
+    .from(watchedHour)
+    .where(
+      and(
+        eq(watchedHour.siteId, siteId),
+        eq(watchedHour.experimentId, experimentId),
+        gte(watchedHour.hour, from),
+        lte(watchedHour.hour, until),
+      ),
+    )
+    .orderBy(watchedHour.hour)
+}

@@ -1,0 +1,196 @@
+import { and, eq, sql } from 'drizzle-orm'
+import { afterAll, beforeEach, expect, test } from 'vitest'
+import { HOUR, MINUTE } from '../../core/time/units'
+import type { SelfPause } from '../../core/verdict/verdict'
+import type { AlarmView } from '../../shared/watch/replies'
+import { connect } from '../../server/database/connect'
+import { alarm, exposureCount, experiment, session, watchedHour } from '../../server/database/schema'
+import { pausedFor } from '../../server/services/experiments/driftCheck'
+import { findSheet } from '../../server/services/experiments/sheet'
+import { today } from '../../server/services/today'
+import { watchSite } from '../../server/services/watch/watchSite'
+import { hourOf } from '../../server/services/watch/watchedHours'
+import { PLAN, primaryMetric } from '../metrics'
+import { startedExperiment } from '../startedExperiment'
+import { ownStack } from './ownStack'
+import { callerOf, createTeam } from './people'
+
+const { databaseUrl, url } = ownStack()
+const database = connect(databaseUrl, 4)
+afterAll(() => database.$client.end())
+
+/** The beginning of an hour: what is over then is known. */
+const NOW = hourOf(new Date())
+const later = (minutes: number) => new Date(NOW.getTime() + minutes * MINUTE)
+const PLENTY = { free: 1e12, size: 2e12 }
+type Team = Awaited<ReturnType<typeof createTeam>>
+let team: Team
+let experimentId: number
+
+beforeEach(async () => {
+  team = await createTeam(database)
+  experimentId = await startedExperiment(
+    database,
+    team.site.id,
+    NOW.getTime() - 20 * 24 * HOUR,
+    primaryMetric('Booked', 'conversion', { type: 'event', name: 'order' }),
+  )
+})
+
+/** Visits of the site in each hour, from so many hours ago until so many: five weeks, where nothing else is said. */
+async function visitsCome(anHour: number, from = 35 * 24, until = 1): Promise<void> {
+  await database.execute(sql`
+    INSERT INTO session (site_id, visitor_id, id, started_at, ended_at, views, entry_address, exit_address, device, system, browser)
+    SELECT ${team.site.id}, 'v' || hour || '-' || n, 's' || hour || '-' || n, at, at, 1, '/', '/', 'phone', 'a', 'b'
+    FROM generate_series(${until}::int, ${from}::int) AS hour, generate_series(1, ${anHour}::int) AS n,
+      LATERAL (SELECT ${NOW}::timestamptz - hour * interval '1 hour' + n * interval '1 minute' AS at) times`)
+}
+
+/** What the watch would have kept: so many visitors of each variant in each of the last ten days' hours. */
+async function visitorsCame(anHour: number): Promise<void> {
+  const rows = Array.from({ length: 190 }, (_, index) => ({
+    siteId: team.site.id,
+    experimentId,
+    hour: new Date(NOW.getTime() - (index + 1) * HOUR),
+    counts: { visitors: [0, 1].map(() => (190 - index) * anHour), active: {} },
+  }))
+  await database.insert(watchedHour).values(rows)
+  await countsNow([190 * anHour, 190 * anHour])
+}
+
+/** What the fold has counted by now. */
+async function countsNow(visitors: readonly number[]): Promise<void> {
+  for (const [variant, count] of visitors.entries())
+    await database
+      .insert(exposureCount)
+      .values({ siteId: team.site.id, experimentId, variant, dimension: 'day', value: '2026-01-01', visitors: count })
+      .onConflictDoUpdate({
+        target: [
+          exposureCount.siteId,
+          exposureCount.experimentId,
+          exposureCount.dimension,
+          exposureCount.value,
+          exposureCount.variant,
+        ],
+        set: { visitors: count },
+      })
+}
+
+const look = (at = NOW, disk = PLENTY) => watchSite(database, team.site.id, at, disk)
+const alarms = () => database.select().from(alarm).where(eq(alarm.siteId, team.site.id)).orderBy(alarm.id)
+const kinds = async () =>
+  (await alarms()).map(({ check, cause, closedAt }) => `${check} ${cause}${closedAt ? ' over' : ''}`)
+
+test('a site that falls silent is one alarm, which closes by itself once visits are back for an hour', async () => {
+  await visitsCome(30, 35 * 24, 3)
+  await look()
+  expect(await kinds()).toEqual(['traffic few'])
+  expect((await alarms())[0]!.text).toBe('0 visits came in the last hour; about 30 are usual at this time of the week.')
+  for (const minutes of [5, 10]) await look(later(minutes))
+  expect(await kinds()).toEqual(['traffic few'])
+
+  // They were kept back by a browser's network, and come late.
+  await visitsCome(30, 2, 0)
+  await look(later(15))
+  expect(await kinds()).toEqual(['traffic few'])
+  await look(later(65))
+  await look(later(75))
+  expect(await kinds()).toEqual(['traffic few over'])
+})
+
+test('visits are counted from what is stored, and a sound site and experiment give no alarm', async () => {
+  await visitsCome(12)
+  await visitorsCame(5)
+  await look()
+  const [latest] = await database
+    .select({ counts: watchedHour.counts })
+    .from(watchedHour)
+    .where(
+      and(
+        eq(watchedHour.siteId, team.site.id),
+        eq(watchedHour.experimentId, 0),
+        eq(watchedHour.hour, new Date(NOW.getTime() - HOUR)),
+      ),
+    )
+  expect(latest!.counts).toEqual({
+    visits: await database.$count(
+      session,
+      sql`site_id = ${team.site.id} AND started_at >= ${new Date(NOW.getTime() - HOUR)}`,
+    ),
+  })
+  // What the fold has counted by now is kept for this hour.
+  const [own] = await database
+    .select({ counts: watchedHour.counts })
+    .from(watchedHour)
+    .where(and(eq(watchedHour.experimentId, experimentId), eq(watchedHour.hour, NOW)))
+  expect(own!.counts.visitors).toEqual([950, 950])
+  expect(await kinds()).toEqual([])
+})
+
+test('an experiment that visitors reach no more, and a full disk, are alarms beside each other', async () => {
+  await visitsCome(20)
+  await visitorsCame(5)
+  // Nothing more came in the last six hours.
+  await database
+    .update(watchedHour)
+    .set({ counts: { visitors: [900, 900], active: {} } })
+    .where(and(eq(watchedHour.experimentId, experimentId), sql`hour >= ${new Date(NOW.getTime() - 10 * HOUR)}`))
+  await look(NOW, { free: 1e9, size: 1e12 })
+  expect(await kinds()).toEqual(['disk disk', 'visitors few'])
+  const { needs } = await today(database, team.site.id, NOW)
+  expect(needs.filter(({ kind }) => kind === 'alarm').map(({ title, link }) => [title, link])).toEqual([
+    [expect.stringContaining('hardly any new visitors'), `/sites/${team.site.id}/experiments/${experimentId}#alarms`],
+    ['The disk is nearly full', `/sites/${team.site.id}/alarms`],
+  ])
+})
+
+test('an editor acknowledges an alarm with a word; strangers and viewers do not, and it stays with the experiment', async () => {
+  await countsNow([1000, 700])
+  await look()
+  const [found] = await alarms()
+  expect(found).toMatchObject({ check: 'split', experimentId })
+  const path = `/api/sites/${team.site.id}/alarms`
+  const acknowledge = async (who: 'viewer' | 'editor', word: string) =>
+    (await callerOf(url, team.emails[who]))('POST', `${path}/${found!.id}/acknowledgement`, { word })
+  expect((await acknowledge('viewer', 'Mine.')).status).toBe(403)
+  const empty = await acknowledge('editor', '  ')
+  expect([empty.status, ((await empty.json()) as { message: string }).message]).toEqual([
+    422,
+    expect.stringContaining('Say what you know'),
+  ])
+  const other = await createTeam(database)
+  const stranger = await callerOf(url, other.emails.owner)
+  expect((await stranger('POST', `${path}/${found!.id}/acknowledgement`, { word: 'Mine.' })).status).toBe(404)
+  expect(
+    (await stranger('POST', `/api/sites/${other.site.id}/alarms/${found!.id}/acknowledgement`, { word: 'x' })).status,
+  ).toBe(404)
+
+  expect((await acknowledge('editor', 'I look at the redirect.')).status).toBe(200)
+  const viewer = await callerOf(url, team.emails.viewer)
+  const [seen] = (await (await viewer('GET', `${path}?experiment=${experimentId}`)).json()) as AlarmView[]
+  expect(seen).toMatchObject({ check: 'split', closedAt: null, acknowledged: { word: 'I look at the redirect.' } })
+  const { rows } = await database.execute<{ words: string }>(sql`
+    SELECT words FROM change_log WHERE site_id = ${team.site.id} AND subject_id = ${experimentId} ORDER BY id`)
+  expect(rows.map(({ words }) => words).slice(-2)).toEqual([
+    expect.stringMatching(/^alarm: The split is not as it was set/),
+    'acknowledged an alarm: I look at the redirect.',
+  ])
+})
+
+test.each<[SelfPause, string]>([
+  ['target', 'running'],
+  ['harm', 'running'],
+  ['split', 'paused'],
+  ['both', 'paused'],
+])('a plan that pauses for “%s” is %s where the split is broken', async (pausesFor, state) => {
+  await database
+    .update(experiment)
+    .set({ plan: { ...PLAN, pausesFor } })
+    .where(eq(experiment.id, experimentId))
+  await countsNow([1000, 700])
+  await look()
+  await look(later(5))
+  expect((await findSheet(database, team.site.id, experimentId)).state).toBe(state)
+  const reason = (await pausedFor(database, team.site.id)).get(experimentId)
+  expect(reason).toEqual(state === 'paused' ? expect.stringContaining('The split is not as it was set') : undefined)
+})
