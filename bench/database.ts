@@ -16,6 +16,7 @@ import { refreshSummaries } from '../server/services/results/summaries'
 import { compileSiteFile } from '../server/services/sites/compileSiteFile'
 import { createSite } from '../server/services/sites/sites'
 import { today } from '../server/services/today'
+import { watchSite } from '../server/services/watch/watchSite'
 import { arrivalOf, type Happening } from '../tests/arrivals'
 import { PLAN, primaryMetric } from '../tests/metrics'
 import { startedExperiment } from '../tests/startedExperiment'
@@ -449,7 +450,51 @@ async function measureLists({ stack: { database }, site }: Prepared): Promise<Me
     },
     aim: 'under 30 ms',
   })
-  return [beside('list', list), beside('today', items)]
+  return [beside('list', list), beside('today', items), await measureWatch(database, site.id, ids, one)]
+}
+
+/** Milliseconds for a look of the watch at 200 running experiments, with the sums of forty days and of 192 hours. */
+async function measureWatch(
+  database: TemporaryStack['database'],
+  siteId: number,
+  ids: readonly number[],
+  one: number,
+): Promise<Measurement> {
+  const now = new Date()
+  const all = sql.param([...ids])
+  await database.execute(sql`
+    INSERT INTO experiment_metric (site_id, experiment_id, metric_version_id, role, direction, position)
+    SELECT site_id, x, metric_version_id, role, direction, position FROM experiment_metric m, unnest(${all}::int[]) AS x
+    WHERE m.site_id = ${siteId} AND m.experiment_id <> ALL(${all}::int[]) ON CONFLICT DO NOTHING`)
+  await database.execute(sql`
+    INSERT INTO exposure_count (site_id, experiment_id, variant, dimension, value, visitors)
+    SELECT ${siteId}, x, v, 'day', d::text, 100 FROM unnest(${all}::int[]) AS x, generate_series(0, 1) AS v,
+      generate_series(1, 40) AS d ON CONFLICT DO NOTHING`)
+  await database.execute(sql`
+    INSERT INTO statistic (site_id, experiment_id, metric_version_id, variant, dimension, value, has_past, visitors, active)
+    SELECT c.site_id, c.experiment_id, m.metric_version_id, c.variant, 'day', c.value, false, 20, 20
+    FROM exposure_count c JOIN experiment_metric m ON m.site_id = c.site_id AND m.experiment_id = c.experiment_id
+    WHERE c.site_id = ${siteId} AND c.experiment_id = ANY(${all}::int[]) ON CONFLICT DO NOTHING`)
+  await database.execute(sql`
+    INSERT INTO watched_hour (site_id, experiment_id, hour, counts)
+    SELECT ${siteId}, x, date_trunc('hour', now()) - h * interval '1 hour',
+      jsonb_build_object('visitors', jsonb_build_array(4000 - 10 * h, 4000 - 10 * h),
+        'active', jsonb_build_object('1', jsonb_build_array(800 - 2 * h, 800 - 2 * h)))
+    FROM unnest(${all}::int[]) AS x, generate_series(1, 192) AS h`)
+  await database.execute(sql`ANALYZE`)
+  await watchSite(database, siteId, now, null)
+  const value = await medianMilliseconds(11, () => watchSite(database, siteId, now, null))
+  return {
+    name: 'watch',
+    value: rounded(value, 3),
+    unit: `ms for a look at ${EXPERIMENTS} running experiments, all of it`,
+    reference: {
+      what: 'SELECT 1 over the same connection, ms',
+      value: rounded(one, 3),
+      ratio: rounded(value / one, 3),
+    },
+    aim: 'under 1,000 ms of the database',
+  }
 }
 
 /** Milliseconds for the sheet's numbers at 1×, 10× and 100× events. */

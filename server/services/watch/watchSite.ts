@@ -131,6 +131,7 @@ async function ofExperiments(
   const drift = await driftOf(database, siteId, ids)
   const summaries = await storedSummaries(database, siteId, ids)
   const erring = await erringVisitors(database, siteId, ids, now)
+  const sums = await readSums(database, siteId, ids, now)
   const found = new Map<number, WatchFinding[]>()
   for (const sheet of sheets) {
     const counted =
@@ -138,7 +139,7 @@ async function ofExperiments(
         ? experimentFindings({
             arms: sheet.variants,
             metrics: sheet.metrics.map(({ versionId, name }) => ({ id: String(versionId), name })),
-            ...(await readSums(database, siteId, sheet.id, now)),
+            ...sums.get(sheet.id)!,
             erring: sheet.variants.map((_, position) => erring.get(`${sheet.id} ${position}`) ?? 0),
           })
         : []

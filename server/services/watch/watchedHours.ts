@@ -1,8 +1,9 @@
-import { and, eq, gte, lt, lte, sql } from 'drizzle-orm'
+import { and, eq, gte, inArray, lt, lte, sql } from 'drizzle-orm'
 import { HOUR } from '../../../core/time/units'
 import type { HourlySums } from '../../../core/watch/experiment'
 import type { Queries } from '../../database/connect'
-import { watchedHour } from '../../database/schema'
+import { watchedHour, type WatchedCounts } from '../../database/schema'
+import { groupBy } from '../groupBy'
 
 /** Hours that say what an hour of the week brings, and those that stand beside the last day of an experiment. */
 const SITE_HOURS = 5 * 168
@@ -39,7 +40,7 @@ export async function readVisits(database: Queries, siteId: number, now: Date): 
   const rows = await hoursOf(
     database,
     siteId,
-    0,
+    [0],
     new Date(hourOf(now).getTime() - SITE_HOURS * HOUR),
     new Date(hourOf(now).getTime() - HOUR),
   )
@@ -82,27 +83,45 @@ export async function noteSums(
     ON CONFLICT (site_id, experiment_id, hour) DO UPDATE SET counts = excluded.counts`)
 }
 
-/** What an experiment had come to by the end of each hour that is over, with the visits of the site in that hour; and by now. */
+/** What an experiment has come to, as the watch reads it. */
+export interface ReadSums {
+  /** By the end of each hour that is over, with the visits of the site in that hour. */
+  sums: HourlySums[]
+  /** Of each arm by now. */
+  visitors: number[]
+}
+
+/** What experiments had come to, by their ids. */
 export async function readSums(
   database: Queries,
   siteId: number,
-  experimentId: number,
+  experimentIds: readonly number[],
   now: Date,
-): Promise<{ sums: HourlySums[]; visitors: number[] }> {
-  const from = new Date(hourOf(now).getTime() - EXPERIMENT_HOURS * HOUR)
+): Promise<Map<number, ReadSums>> {
   const until = hourOf(now)
-  const rows = await hoursOf(database, siteId, experimentId, from, until)
-  const visits = new Map(
-    (await hoursOf(database, siteId, 0, from, until)).map(({ hour, counts }) => [hour.getTime(), counts.visits ?? 0]),
+  const from = new Date(until.getTime() - EXPERIMENT_HOURS * HOUR)
+  const rows = groupBy(
+    await hoursOf(database, siteId, [0, ...experimentIds], from, until),
+    ({ experimentId }) => experimentId,
   )
-  const byHour = new Map(rows.map(({ hour, counts }) => [hour.getTime(), counts]))
+  const visits = byHour(rows.get(0) ?? [])
+  return new Map(experimentIds.map((id) => [id, sumsOf(byHour(rows.get(id) ?? []), visits, until)]))
+}
+
+type CountsByHour = ReadonlyMap<number, WatchedCounts>
+
+function byHour(rows: readonly { hour: Date; counts: WatchedCounts }[]): CountsByHour {
+  return new Map(rows.map(({ hour, counts }) => [hour.getTime(), counts]))
+}
+
+function sumsOf(own: CountsByHour, visits: CountsByHour, until: Date): ReadSums {
   const sums: HourlySums[] = []
   // An hour in which nobody looked would make what came in it seem to have come in the next.
-  for (let at = until.getTime() - HOUR; byHour.has(at); at -= HOUR) {
-    const { visitors = [], active = {} } = byHour.get(at)!
-    sums.unshift({ visits: visits.get(at) ?? 0, visitors, active })
+  for (let at = until.getTime() - HOUR; own.has(at); at -= HOUR) {
+    const { visitors = [], active = {} } = own.get(at)!
+    sums.push({ visits: visits.get(at)?.visits ?? 0, visitors, active })
   }
-  return { sums, visitors: byHour.get(until.getTime())?.visitors ?? [] }
+  return { sums: sums.reverse(), visitors: own.get(until.getTime())?.visitors ?? [] }
 }
 
 /** Lets hours go that nothing is judged by any more. */
@@ -112,14 +131,14 @@ export async function forgetOldHours(database: Queries, siteId: number, now: Dat
 }
 
 /** @param until - the last hour that is wanted */
-function hoursOf(database: Queries, siteId: number, experimentId: number, from: Date, until: Date) {
+function hoursOf(database: Queries, siteId: number, experimentIds: readonly number[], from: Date, until: Date) {
   return database
-    .select({ hour: watchedHour.hour, counts: watchedHour.counts })
+    .select({ experimentId: watchedHour.experimentId, hour: watchedHour.hour, counts: watchedHour.counts })
     .from(watchedHour)
     .where(
       and(
         eq(watchedHour.siteId, siteId),
-        eq(watchedHour.experimentId, experimentId),
+        inArray(watchedHour.experimentId, [...experimentIds]),
         gte(watchedHour.hour, from),
         lte(watchedHour.hour, until),
       ),
