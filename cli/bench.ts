@@ -25,7 +25,7 @@ const PURE = {
   quarter: measureQuarter,
 }
 const REPORTS = ['pages', 'funnel']
-const DATABASE = ['intake', 'fold', 'fold-known', 'site-file', 'serve', 'busy-visitor', 'list', 'results']
+const DATABASE = ['intake', 'fold', 'fold-known', 'fold-looks', 'site-file', 'serve', 'busy-visitor', 'list', 'results']
 const NAMES = [
   ...Object.keys(PURE),
   'snippet',

@@ -274,5 +274,6 @@ export const CHECKS: readonly Check[] = [
   ...POPULATIONS.flatMap(checksOf),
   ...GENERAL_CHECKS,
   ...STOPPING_RULES,
+  ...WATCHED_MONTHS,
   ...UNEQUAL_SPLITS,
 ]

@@ -108,6 +108,12 @@ test('interval, p-value and boundary agree, and what stopped early is not overst
   // Whoever goes on has not stopped there, or anywhere later.
   expect(first.adjusted).toBe(null)
   expect(look(17, 1400, [10, 10.25], [first, second])!.adjusted).toBe(null)
+  // Of three variants it stops where a third of the error is crossed, and not before.
+  const ofThree = (each: number, mean: number, earlier: readonly PlannedLook[]) =>
+    takeLook({ ...run(16, 8 * each), variants: 3 }, arms(each, [10, mean]), WEIGHTS, earlier, false)!
+  const shy = ofThree(1300, 10 + (second.bound! + 0.05) * error, [first])
+  expect([shy.pValue < 0.05, shy.pValue > 0.05 / 3, shy.adjusted]).toEqual([true, true, null])
+  expect(ofThree(1400, 10.3, [first, shy]).adjusted).not.toBe(null)
   // Mirrored, where less is better.
   const mirrored = readPlannedLook(look(16, 1300, [10, 9.75], [look(14, 1000, [10, 9.9])!])!)
   expect(mirrored.adjusted!.lift).toBeCloseTo(-read.adjusted!.lift, 6)

@@ -51,6 +51,8 @@ export interface LookedRun {
   daysRun: number
   /** Visitors that count, of all arms together. */
   visitors: number
+  /** How many variants are tested together; 1 where left out. */
+  variants?: number
 }
 
 /**
@@ -102,12 +104,10 @@ export function takeLook(
   // The last look takes the place of those that hardly differ from it; any other waits for more.
   if (!isLast && kept.length < earlier.length) return null
   const looks = [...kept.map(standingOf), standingOf({ control, variant, share })]
-  const bounds = spendingBounds(
-    looks.map((look) => look.share),
-    { alpha },
-    isLast,
-  )
-  const bound = bounds.at(-1)!
+  const shares = looks.map((look) => look.share)
+  const bound = spendingBounds(shares, { alpha }, isLast).at(-1)!
+  // Of several variants the run stops with the first that crosses at the level that the closed test begins with.
+  const stopping = spendingBounds(shares, { alpha: alpha / (run.variants ?? 1) }, isLast)
   return {
     daysRun: run.daysRun,
     control,
@@ -115,7 +115,7 @@ export function takeLook(
     share,
     bound: Number.isFinite(bound) ? bound : null,
     pValue: repeatedPValue(looks, { alpha }, isLast),
-    adjusted: hasStopped(looks, bounds, isLast) ? adjustedLift(arms, looks, bounds, alpha) : null,
+    adjusted: hasStopped(looks, stopping, isLast) ? adjustedLift(arms, looks, stopping, alpha) : null,
     isLast,
   }
 }

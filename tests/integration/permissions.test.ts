@@ -100,6 +100,7 @@ beforeAll(async () => {
     rollout: served!.id,
     persona: none,
     approval: none,
+    alarm: none,
     device: none,
     metric: 'metric-none',
     visitor: 'visitor-none',
@@ -232,10 +233,11 @@ const BODIES: Partial<Record<OperationId, object>> = {
   endExperiment: {},
   tagAnswers: { question: 'q1', answers: [{ visitor: visitorId('visitor-0001'), session: 's', at: 1 }], tag: 'dogs' },
   settleSplit: { cause: 'other', words: 'A wrong link.' },
+  acknowledgeAlarm: { word: 'Known.' },
   erasePerson: { visitors: [] },
 }
 
-/** A draft has no numbers yet, nobody was recorded, no style sheet was kept, and no picture was taken. */
+/** A draft has no numbers yet, nobody was recorded, nothing is wrong, no style sheet was kept, no picture was taken. */
 const MISSING = new Set<string>([
   'readHypothesisFile',
   'explainNumber',
@@ -249,6 +251,7 @@ const MISSING = new Set<string>([
   'readPagePlaces',
   'readVariantPicture',
   'answerApproval',
+  'acknowledgeAlarm',
 ])
 
 const call = (caller: Caller, id: string, operation: Operation) =>

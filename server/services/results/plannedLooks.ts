@@ -83,6 +83,7 @@ export async function takeDueLook(
     plan: decidedPlan(sheet.plan),
     daysRun: results.daysRun,
     visitors: primary.arms.reduce((sum, arm) => sum + arm.visitors, 0),
+    variants: primary.comparisons.length,
   }
   const due = dueLook(run, latestOf(latest))
   if (due === null) return false
