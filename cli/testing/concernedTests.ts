@@ -21,6 +21,7 @@ const CONCERNS: readonly { paths: RegExp; tests: readonly string[] }[] = [
   { paths: /(traffic)\//, tests: ['sharing'] },
   { paths: /(rollouts)\//, tests: ['rollouts'] },
   { paths: /(drift)\//, tests: ['drift'] },
+  { paths: /(watch)\//, tests: ['watch', 'alarms'] },
   { paths: /(snippet|reveal|delivery)\//, tests: ['snippet', 'views', 'singlePage'] },
   { paths: /(gateway|processes|reports)\//, tests: ['processes', 'severalProcesses', 'crash'] },
   { paths: /(accounts?|people|mail|middleware)\//, tests: ['accounts', 'people'] },
