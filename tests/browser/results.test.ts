@@ -360,7 +360,9 @@ test('a plan is rehearsed in the background, told apart from a changed one, and 
   await expect(rows.nth(4).getByRole('cell').nth(1)).toHaveText(/(100|99)\.\d %/)
   await rehearsal.getByRole('button', { name: 'Compare rules' }).click()
   await expect(rows).toHaveCount(17, { timeout: 60_000 })
-  const compared = await rehearsal.getByRole('cell', { name: /^(planned end|sequential|fixed|low risk)$/ }).allTextContents()
+  const compared = await rehearsal
+    .getByRole('cell', { name: /^(planned end|sequential|fixed|low risk)$/ })
+    .allTextContents()
   expect(compared.slice(0, 4)).toEqual(['planned end', 'sequential', 'fixed', 'low risk'])
   await rehearsal.getByLabel('New visitors a day').fill('30')
   await expect(rehearsal).toContainText('The plan has changed since')

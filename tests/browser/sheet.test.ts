@@ -404,7 +404,11 @@ const FIELDS: readonly [name: string, find: (page: Page) => Locator, values: rea
   ['lift', (page) => page.getByLabel('Smallest worthwhile lift'), ['5', '7.5', '20']],
   ['rate', (page) => page.getByLabel('Expected rate of the control'), ['5', '3.2', '40']],
   ['visitors', (page) => page.getByLabel('Planned visitors'), ['20000', '1234']],
-  ['rule', (page) => page.locator('#decided').getByLabel('Rule'), ['spending', 'sequential', 'fixed', 'low-risk']],
+  [
+    'rule',
+    (page) => page.locator('#decided').getByLabel('Rule', { exact: true }),
+    ['spending', 'sequential', 'fixed', 'low-risk'],
+  ],
   ['least', (page) => page.getByLabel('Least run'), ['2', '1', '3']],
   ['longest', (page) => page.getByLabel('Longest run'), ['6', '4', '8']],
 ]
