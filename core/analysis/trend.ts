@@ -1,10 +1,10 @@
-import { compareArms, type LiftEstimate } from '../statistics/compareArms'
-import { benjaminiHochberg } from '../statistics/benjaminiHochberg'
+import type { LiftEstimate } from '../statistics/compareArms'
 import { normalQuantile, normalUpperTail } from '../statistics/distributions'
 import { estimateArm, type MetricKind } from '../statistics/estimate'
 import { heterogeneity, type Heterogeneity } from '../statistics/heterogeneity'
 import { logLift } from '../statistics/logLift'
 import { mergeAll, type Moments } from '../statistics/moments'
+import { correctedParts, readPart, type Part } from './part'
 
 /** Visitors of one day of first exposure. */
 export interface DayCell {
@@ -14,19 +14,9 @@ export interface DayCell {
   arms: readonly Moments[]
 }
 
-/** A variant against the control within some days of a run, for one look. */
-export interface Stretch {
-  /** What days: `week 1`, `weekend`. */
-  name: string
+/** Some days of a run: `week 1`, `weekend`. */
+export interface Stretch extends Part {
   days: string[]
-  /** In the control and the variant together. */
-  visitors: number
-  controlMean: number | null
-  mean: number | null
-  lift: LiftEstimate
-  pValue: number | null
-  /** Corrected over all stretches that it stands beside (Benjamini, Hochberg 1995). */
-  adjustedPValue: number | null
 }
 
 /** How the lift goes from week to week. */
@@ -82,14 +72,14 @@ export function runTrend(kind: MetricKind, days: readonly DayCell[], position: n
   const read = (cells: readonly DayCell[], name: string) => stretchOf(kind, cells, position, alpha, name)
   const logs = (cells: readonly DayCell[]) => logLiftOf(kind, cells, position)
   return {
-    weeks: corrected([...weeks].map(([week, cells]) => read(cells, `week ${week + 1}`))),
+    weeks: correctedParts([...weeks].map(([week, cells]) => read(cells, `week ${week + 1}`))),
     weeksDiffer: heterogeneity([...weeks.values()].map(logs)),
     trend: lineThrough(
       [...weeks].map(([week, cells]) => ({ week, ...logs(cells) })),
       alpha,
     ),
     firstWeek: weeks.size > 1 ? firstWeekOf(days, weekOf, read, logs) : null,
-    parts: corrected([...parts].map(([isEnd, cells]) => read(cells, isEnd ? 'weekend' : 'weekdays'))),
+    parts: correctedParts([...parts].map(([isEnd, cells]) => read(cells, isEnd ? 'weekend' : 'weekdays'))),
     partsDiffer: heterogeneity([...parts.values()].map(logs)),
   }
 }
@@ -127,26 +117,7 @@ function stretchOf(
   alpha: number,
   name: string,
 ): Stretch {
-  const { control, variant } = armsOf(kind, cells, position)
-  // What is planned matters to readings for any look alone.
-  const plannedVisitors = { control: Math.max(1, control.visitors), variant: Math.max(1, variant.visitors) }
-  const { lift, pValue } = compareArms(control, variant, { kind, alpha, plannedVisitors })
-  return {
-    name,
-    days: cells.map(({ day }) => day),
-    visitors: control.visitors + variant.visitors,
-    controlMean: control.mean,
-    mean: variant.mean,
-    lift,
-    pValue,
-    adjustedPValue: null,
-  }
-}
-
-function corrected(stretches: Stretch[]): Stretch[] {
-  const tested = stretches.filter(({ pValue }) => pValue !== null)
-  const adjusted = benjaminiHochberg(tested.map(({ pValue }) => pValue!))
-  return stretches.map((each) => ({ ...each, adjustedPValue: adjusted[tested.indexOf(each)] ?? null }))
+  return { ...readPart(armsOf(kind, cells, position), kind, alpha, name), days: cells.map(({ day }) => day) }
 }
 
 /** The weighted line through the logarithms of the ratios by week. */
