@@ -1,11 +1,13 @@
 import { and, eq, sql } from 'drizzle-orm'
 import { afterAll, beforeEach, expect, test } from 'vitest'
+import { timeOrderedId } from '../../core/identity/timeOrderedId'
 import { HOUR, MINUTE } from '../../core/time/units'
 import type { SelfPause } from '../../core/verdict/verdict'
 import type { AlarmView } from '../../shared/watch/replies'
 import { connect } from '../../server/database/connect'
 import { alarm, exposureCount, experiment, session, watchedHour } from '../../server/database/schema'
 import { pausedFor } from '../../server/services/experiments/driftCheck'
+import { moveExperiment } from '../../server/services/experiments/experiments'
 import { findSheet } from '../../server/services/experiments/sheet'
 import { today } from '../../server/services/today'
 import { watchSite } from '../../server/services/watch/watchSite'
@@ -193,4 +195,21 @@ test.each<[SelfPause, string]>([
   expect((await findSheet(database, team.site.id, experimentId)).state).toBe(state)
   const reason = (await pausedFor(database, team.site.id)).get(experimentId)
   expect(reason).toEqual(state === 'paused' ? expect.stringContaining('The split is not as it was set') : undefined)
+  if (state === 'running') return
+  // Whoever resumes it has seen why, and is not overruled.
+  await moveExperiment(database, { siteId: team.site.id, experimentId, personId: null }, 'resume')
+  for (const minutes of [10, 75, 150]) await look(later(minutes))
+  expect((await findSheet(database, team.site.id, experimentId)).state).toBe('running')
+})
+
+test('while numbers wait to be counted, no alarm closes for not being found', async () => {
+  await countsNow([1000, 700])
+  await look()
+  await database.execute(sql`
+    INSERT INTO page_view (site_id, visitor_id, id, seq, session_id, occurred_at, received_at, address, digest, clock_offset,
+      device, system, browser, is_team, is_robot)
+    SELECT ${team.site.id}, 'late', ${timeOrderedId(Date.now(), 1, new Uint8Array(8))}::uuid, 9000000000, 's', now(),
+      now() - interval '10 minutes', '/', '', 0, 'phone', 'a', 'b', false, false`)
+  for (const minutes of [30, 90, 150]) await look(later(minutes))
+  expect((await kinds()).sort()).toEqual(['delay delay', 'split split'])
 })

@@ -1,7 +1,7 @@
 import { and, desc, eq, gte, inArray, isNull, or, sql } from 'drizzle-orm'
 import { DAY, MINUTE } from '../../../core/time/units'
 import { alarmTurns, type OpenAlarm } from '../../../core/watch/alarmTurns'
-import type { WatchFinding } from '../../../core/watch/finding'
+import type { WatchCheck, WatchFinding } from '../../../core/watch/finding'
 import type { AlarmInput, AlarmsQuery } from '../../../shared/watch/alarm'
 import type { AlarmView } from '../../../shared/watch/replies'
 import type { Database, Queries } from '../../database/connect'
@@ -14,12 +14,17 @@ import { HttpProblem } from '../HttpProblem'
 const QUIET = 60 * MINUTE
 const LATELY_DAYS = 90
 
-/** Opens what is new and closes what is over, of a site and of its experiments. */
+/**
+ * Opens what is new and closes what is over, of a site and of its experiments.
+ *
+ * @param isLate - numbers wait to be counted: what is not found may still be so, and nothing closes
+ */
 export async function settleAlarms(
   database: Database,
   siteId: number,
   found: ReadonlyMap<number | null, readonly WatchFinding[]>,
   now: Date,
+  isLate: boolean,
 ): Promise<void> {
   await database.transaction(async (tx) => {
     const open = await tx
@@ -31,7 +36,12 @@ export async function settleAlarms(
     const ofAll = new Set([...open.map(({ experimentId }) => experimentId), ...found.keys()])
     for (const experimentId of ofAll) {
       const own = open.filter((each) => each.experimentId === experimentId).map(openAlarm)
-      const { opened, goOn, closed } = alarmTurns(own, found.get(experimentId) ?? [], now.getTime(), QUIET)
+      const { opened, goOn, closed } = alarmTurns(
+        own,
+        found.get(experimentId) ?? [],
+        now.getTime(),
+        isLate ? Infinity : QUIET,
+      )
       isNews ||= opened.length + closed.length > 0
       for (const each of opened) await openOne(tx, siteId, experimentId, each, now)
       for (const { id, text } of goOn)
@@ -73,6 +83,17 @@ async function openOne(
 
 function openAlarm({ id, check, cause, text, lastSeenAt }: typeof alarm.$inferSelect): OpenAlarm {
   return { id, check, cause, text, lastSeenAt: lastSeenAt.getTime() }
+}
+
+/** Whether an experiment has had one alarm of a check, and no other before it. */
+export async function isFirstAlarm(
+  database: Queries,
+  { siteId, id }: { siteId: number; id: number },
+  check: WatchCheck,
+): Promise<boolean> {
+  const own = and(eq(alarm.siteId, siteId), eq(alarm.experimentId, id), eq(alarm.check, check))
+  const rows = await database.select({ openedAt: alarm.openedAt, lastSeenAt: alarm.lastSeenAt }).from(alarm).where(own)
+  return rows.length === 1 && rows[0]!.openedAt.getTime() === rows[0]!.lastSeenAt.getTime()
 }
 
 /** Alarms that are open, and those of the last ninety days, the latest first. */

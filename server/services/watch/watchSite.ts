@@ -11,7 +11,7 @@ import { driftOf, pauseBecause } from '../experiments/driftCheck'
 import { findSheets } from '../experiments/sheet'
 import { longestWait } from '../health'
 import { storedSummaries, type StoredSummary } from '../results/summaries'
-import { settleAlarms } from './alarms'
+import { isFirstAlarm, settleAlarms } from './alarms'
 import { forgetOldHours, noteSums, noteVisits, readSums, readVisits } from './watchedHours'
 
 /** Sites on which something runs. */
@@ -61,12 +61,12 @@ export async function watchSite(
   const isLate = ofSite.some(({ check }) => check === 'delay')
   const found = new Map<number | null, WatchFinding[]>([[null, ofSite]])
   if (!isLate) for (const [id, findings] of await ofExperiments(database, siteId, sheets, now)) found.set(id, findings)
-  await settleAlarms(database, siteId, found, now)
+  await settleAlarms(database, siteId, found, now, isLate)
   for (const sheet of sheets) await pauseForFindings(database, sheet, found.get(sheet.id) ?? [])
   await forgetOldHours(database, siteId, now)
 }
 
-/** Pauses what its plan says must not go on like this. */
+/** Pauses what its plan says must not go on like this: once for a cause, since whoever resumes it has seen that. */
 async function pauseForFindings(
   database: Database,
   { siteId, id, state, plan }: ExperimentSheet,
@@ -75,7 +75,8 @@ async function pauseForFindings(
   if (state !== 'running') return
   const causes = CAUSES_OF_PAUSE[plan.pausesFor ?? 'target']
   const finding = findings.find(({ check }) => causes.includes(check))
-  if (finding) await pauseBecause(database, { siteId, experimentId: id }, finding.text)
+  if (finding && (await isFirstAlarm(database, { siteId, id }, finding.check)))
+    await pauseBecause(database, { siteId, experimentId: id }, finding.text)
 }
 
 const CAUSES_OF_PAUSE: Record<SelfPause, readonly WatchCheck[]> = {
