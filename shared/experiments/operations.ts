@@ -2,6 +2,7 @@ import {
   daysReply,
   eventsStatementReply,
   explanationReply,
+  interactionsReply,
   looksReply,
   resultsReply,
   segmentsReply,
@@ -221,6 +222,13 @@ export const EXPERIMENTS = {
     access: 'viewer',
     summary: 'What happened within each value of each segment, corrected for their number',
     reply: answers(segmentsReply),
+  },
+  readInteractions: {
+    method: 'get',
+    path: `${EXPERIMENT}/interactions`,
+    access: 'viewer',
+    summary: 'Whether the effect depends on what visitors saw of other experiments',
+    reply: answers(interactionsReply),
   },
   readTrends: {
     method: 'get',

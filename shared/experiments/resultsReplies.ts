@@ -208,6 +208,26 @@ export type TrendView = InferType<typeof trend>
 
 export const trendsReply = listOf(trend)
 
+const interaction = exactly({
+  experimentId: id(),
+  name: text(),
+  /** Who saw both. */
+  visitors: whole(),
+  /** One a variant, in the order of the arms after the control: the lift within each variant of the other. */
+  comparisons: listOf(
+    exactly({
+      readings: listOf(segmentReading),
+      heterogeneity,
+      /** Of whether they differ, corrected over all experiments and variants. */
+      adjustedPValue: pValue,
+    }),
+  ),
+})
+/** Another experiment that shares visitors, and whether the effect depends on it. */
+export type InteractionView = InferType<typeof interaction>
+
+export const interactionsReply = listOf(interaction)
+
 const metricResults = exactly({
   metric: metricReply,
   /** In the order of the variants, the control first. */

@@ -124,7 +124,7 @@ test('a click that does nothing is dead, quick ones are rage, and those that are
   await page.locator('summary').click()
   await page.clock.fastForward(2200)
   await page.locator('#slow').click({ clickCount: 4, delay: 10 })
-  await expect.poll(() => sent.events.filter(({ type }) => type === 'rage').length, { timeout: 10_000 }).toBe(1)
+  await expect.poll(() => sent.events.filter(({ type }) => type === 'rage').length).toBe(1)
   const told = sent.events.filter(({ type }) => type === 'rage' || type === 'dead')
   const named = told.map(({ type, element, properties }) => [type, /#(\w+)/.exec(element!)![1], properties])
   expect(named.filter(([type]) => type === 'rage')).toEqual([['rage', 'slow', { clicks: 4 }]])
@@ -168,9 +168,7 @@ test('reading is told as far and as long as the page was in the window', async (
 
   await updateCollection(world.database, id, null, collected())
   await expect
-    .poll(async () => (await (await fetch(line.match(/src="([^"]+)"/)![1]!)).text()).includes('"kind":"behavior"'), {
-      timeout: 10_000,
-    })
+    .poll(async () => (await (await fetch(line.match(/src="([^"]+)"/)![1]!)).text()).includes('"kind":"behavior"'))
     .toBe(false)
   await context.clearCookies()
   const other = await (await newVisitor(browser)).newPage()

@@ -174,7 +174,7 @@ test('an element that the page does not have any more is said to be gone, not gu
   // A picture that is kept shows the page as it was, whatever becomes of it; the proof of a finding is drawn over one.
   await page.keyboard.press('f')
   const proof = page.getByAltText('The view as it is seen now')
-  await expect(proof).toBeVisible({ timeout: 30_000 })
+  await expect(proof).toBeVisible()
   await expect(page.getByText('The page itself is blank in it')).toHaveCount(0)
   const [frame, view] = await Promise.all([
     page.getByAltText('The page /passes as it was').boundingBox(),

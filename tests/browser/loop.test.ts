@@ -118,7 +118,7 @@ test('from a hunch to exact counts: an A/B test with sixty real visitors', async
     await expect(page.locator('#what')).toContainText(NEW)
     await expect(page.getByTestId('verdict')).toContainText('Too early to say')
     snippet = /http[^"]+\.js/.exec(line)![0]
-    await expect.poll(async () => (await fetch(snippet)).text(), { timeout: 10_000 }).toContain(NEW)
+    await expect.poll(async () => (await fetch(snippet)).text()).toContain(NEW)
   })
 
   const seen: Record<string, { visitors: number; booked: number }> = {
@@ -180,7 +180,7 @@ test('from a hunch to exact counts: an A/B test with sixty real visitors', async
     await expect(page.getByTestId('decision')).toContainText('Variant B is kept')
     await expect(page.getByTestId('decision')).toContainText('Sixty visitors liked it.')
     await expect(page.getByText('Ended. Everybody sees the original.')).toBeVisible()
-    await expect.poll(async () => (await fetch(snippet)).text(), { timeout: 10_000 }).not.toContain(NEW)
+    await expect.poll(async () => (await fetch(snippet)).text()).not.toContain(NEW)
     for (let index = 0; index < 4; index++) {
       const visitor = await newVisitor(browser)
       expect(await headlinesSeen(await visitor.newPage(), demoOrigin)).toEqual([OLD])

@@ -83,9 +83,7 @@ test('every kind of metric counts what a visitor really did from the exposure on
   await visitor.close()
 
   await expect
-    .poll(async () => (await database.select().from(exposure).where(eq(exposure.siteId, siteId))).length, {
-      timeout: 15_000,
-    })
+    .poll(async () => (await database.select().from(exposure).where(eq(exposure.siteId, siteId))).length)
     .toBe(SOURCES.length)
   for (const [index, { name, sum }] of SOURCES.entries()) {
     const read = async () => {
@@ -96,7 +94,7 @@ test('every kind of metric counts what a visitor really did from the exposure on
       )
       return { name, visitors, sum: metrics[1]!.arms.reduce((total, arm) => total + arm.sum, 0) }
     }
-    await expect.poll(read, { timeout: 15_000 }).toEqual({ name, visitors: 1, sum })
+    await expect.poll(read).toEqual({ name, visitors: 1, sum })
   }
 })
 

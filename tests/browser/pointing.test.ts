@@ -439,7 +439,7 @@ test('a text that the page changes by itself says so, and one that Vetch has cha
 
 test('a page that forbids frames works in a window of its own', async ({ world, page }) => {
   const pointed = pointAt(world, page, { headers: { 'x-frame-options': 'DENY' } }).catch(() => null)
-  await expect(page.getByText('The page does not answer.')).toBeVisible({ timeout: 20_000 })
+  await expect(page.getByText('The page does not answer.')).toBeVisible()
   const [own] = await Promise.all([
     page.waitForEvent('popup'),
     page.getByRole('button', { name: 'Open the window' }).click(),
@@ -478,7 +478,7 @@ test('a page without the script line is pointed at in a copy, which has no say i
     fetch('${world.url}/api/account', { credentials: 'include' }).then((reply) => reply.text()).then((text) => (tried.api = text), (error) => (tried.api = error.name))
     parent.postMessage({ vetch: 'made', token: 'x', edits: [{ kind: 'style', selector: 'h1', value: { color: 'red' }, original: {} }] }, '*')`
   const { frame, heading, read } = await pointAt(world, page, { hasLine: false, script })
-  await expect(page.getByText('Vetch can open a copy of the page.')).toBeVisible({ timeout: 20_000 })
+  await expect(page.getByText('Vetch can open a copy of the page.')).toBeVisible()
   await page.getByRole('button', { name: 'Open a copy' }).click()
   await expect(page.getByText('This is a copy of the page.')).toBeVisible()
   await frame.locator('#side h2').click()
@@ -588,8 +588,8 @@ test('two people who change the same variant are told, and compare it with the p
   const { id, frame, target } = await pointAt(world, page)
   const other = await (await browser.newContext()).newPage()
   await (await team(world)).signIn(other, 'owner', `experiments/${id}/point?variant=1`)
-  await expect(page.getByText('owner is changing this variant too.')).toBeVisible({ timeout: 20_000 })
-  await expect(other.getByText('editor is changing this variant too.')).toBeVisible({ timeout: 20_000 })
+  await expect(page.getByText('owner is changing this variant too.')).toBeVisible()
+  await expect(other.getByText('editor is changing this variant too.')).toBeVisible()
   await frame.locator('#side h2').click()
   await page.getByRole('button', { name: 'warmer' }).click()
   await expect(page.getByText('No ideas for this text')).toBeVisible()

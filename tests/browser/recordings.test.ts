@@ -248,7 +248,7 @@ test('a recording that brings scripts runs none of them in the player, and asks 
   const stage = page.frameLocator('[data-testid=replay] iframe').first()
   await expect(stage.getByText('Click')).toBeAttached()
   await page.getByRole('button', { name: 'Play' }).click()
-  await expect(page.getByRole('button', { name: 'Play' })).toBeVisible({ timeout: 20_000 })
+  await expect(page.getByRole('button', { name: 'Play' })).toBeVisible()
   expect(await page.evaluate(() => 'ranHere' in window)).toBe(false)
   expect(asked.filter((address) => address.startsWith(world.demoOrigin))).toEqual([])
   expect(await page.locator('[data-testid=replay] iframe').first().getAttribute('sandbox')).toBe('allow-same-origin')

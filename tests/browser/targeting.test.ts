@@ -296,9 +296,7 @@ test('a draft is scheduled by the clock of the site, in whole weeks, and starts 
   expect(schedule).toEqual({ start: '2031-07-07T07:00:00.000Z', end: '2031-07-21T07:00:00.000Z', problem: null })
 
   await world.database.update(experiment).set({ startsAt: new Date() }).where(eq(experiment.id, id))
-  await expect
-    .poll(async () => (await findSheet(world.database, siteId, id)).state, { timeout: 15_000 })
-    .toBe('running')
+  await expect.poll(async () => (await findSheet(world.database, siteId, id)).state).toBe('running')
   await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible()
   await expect(page.getByRole('button', { name: 'Change the schedule' })).toBeVisible()
 })

@@ -74,7 +74,7 @@ test('twenty tabs of one new visitor are one visitor', async ({ world, browser }
   await servePages(world, '<h1>tabs</h1>')
   const tabs = await Promise.all(Array.from({ length: 20 }, () => context.newPage()))
   await Promise.all(tabs.map((tab) => tab.goto(`${world.demoOrigin}/tabs`)))
-  await expect.poll(async () => (await viewsOf(world, siteId, '/tabs')).length, { timeout: 30_000 }).toBe(20)
+  await expect.poll(async () => (await viewsOf(world, siteId, '/tabs')).length).toBe(20)
   const views = await viewsOf(world, siteId, '/tabs')
   expect([
     new Set(views.map(({ visitorId }) => visitorId)).size,
@@ -403,7 +403,7 @@ test('a batch that is too large goes in halves, and nothing of it is lost or cou
     (await world.database.select({ name: event.name }).from(event).where(eq(event.siteId, siteId))).filter(({ name }) =>
       name?.startsWith('half-'),
     )
-  await expect.poll(async () => (await events()).length, { timeout: 20_000 }).toBe(60)
+  await expect.poll(async () => (await events()).length).toBe(60)
   expect(refused).toBeGreaterThan(0)
   await reported(page)
   expect(new Set((await events()).map(({ name }) => name)).size).toBe(60)

@@ -46,6 +46,7 @@ function end(): void {
     <p v-if="verdict" class="mb-3">
       The plan says: <span class="font-semibold">{{ verdict.title }}</span>
     </p>
+    <InteractionWarning v-if="open" class="mb-3" :sheet="sheet" />
     <fieldset class="flex flex-col gap-1.5">
       <legend class="mb-1 text-sm font-medium">Keep</legend>
       <label v-for="(variant, position) in sheet.variants" :key="variant.id" class="flex items-center gap-2">

@@ -103,6 +103,7 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
           :counted-at="results.foldedAt"
           :is-concluded="isConcluded"
         />
+        <SheetInteractions v-if="primary" :sheet="sheet" :is-concluded="isConcluded" />
         <VariantEvidence :sheet="sheet" />
         <DataSoundness
           v-if="!isDistrusted"
