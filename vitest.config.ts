@@ -12,7 +12,8 @@ export default defineConfig({
           name: 'unit',
           setupFiles: ['tests/propertySeed.ts'],
           include: ['{app,core,delivery,shared,server,stand-ins,demo,cli}/**/*.test.ts'],
-          testTimeout: 30_000,
+          // Of what ends by itself: a machine may have more to do than these tests.
+          testTimeout: 120_000,
           // They are about pure functions: one process may run many files.
           isolate: false,
         },
@@ -23,8 +24,8 @@ export default defineConfig({
           name: 'integration',
           include: ['tests/integration/**/*.test.ts'],
           globalSetup: 'tests/integration/stack.ts',
-          testTimeout: 60_000,
-          hookTimeout: 120_000,
+          testTimeout: 180_000,
+          hookTimeout: 240_000,
           // Each has a database and an application of its own.
           maxWorkers: 2,
         },

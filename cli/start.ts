@@ -2,15 +2,17 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statfsSync, w
 import { join, resolve } from 'node:path'
 import type { Server } from 'node:http'
 import { parseArgs } from 'node:util'
-import { eq } from 'drizzle-orm'
+import { eq, like, sql } from 'drizzle-orm'
+import { DEMO_WEBHOOK_PATH } from '../demo/data/addNotifications'
 import { demoState, DEMO_PASSWORD, DEMO_PEOPLE, emptyDatabase, findDemoSites, loadDemo } from '../demo/data/loadDemo'
 import { createKiosk } from '../demo/kiosk/server'
 import { createDemoSite } from '../demo/site/server'
 import { connect, type Database } from '../server/database/connect'
 import { migrate } from '../server/database/migrate'
-import { site } from '../server/database/schema'
+import { site, webhook } from '../server/database/schema'
 import { scriptLine } from '../shared/delivery/scriptLine'
 import { openOutbox, type Outbox } from '../stand-ins/outbox/outbox'
+import { openReceiver, type Receiver } from '../stand-ins/receiver/receiver'
 import { helpOf } from './helpOf'
 import { HumanError } from './HumanError'
 import { pathFromCaller } from './pathFromCaller'
@@ -39,6 +41,8 @@ interface Options {
   demoPorts: readonly number[]
   /** Of the outbox. */
   outboxPort: number
+  /** Of the receiver of webhooks; null without the demo. */
+  receiverPort: number | null
   /** How many processes answer customers' pages, and how many everybody else. */
   edges: number
   webs: number
@@ -94,6 +98,7 @@ function readOptions(args: string[]): Options | null {
       ? []
       : [port('demo-port', values['demo-port']), port('kiosk-port', values['kiosk-port'])],
     outboxPort: port('outbox-port', values['outbox-port']),
+    receiverPort: values['no-demo'] ? null : port('receiver-port', values['receiver-port']),
     edges: processes('edges', values.edges),
     webs: processes('webs', values.webs),
     reach: values.reach.map(readOrigin),
@@ -117,6 +122,7 @@ function parse(args: string[]) {
         'demo-port': { type: 'string', default: '4200' },
         'kiosk-port': { type: 'string', default: '4201' },
         'outbox-port': { type: 'string', default: '4202' },
+        'receiver-port': { type: 'string', default: '4203' },
         edges: { type: 'string', default: '1' },
         webs: { type: 'string', default: '1' },
         data: { type: 'string' },
@@ -148,12 +154,15 @@ async function start(options: Options, stops: (() => unknown)[], fail: (why: str
   await migrate(database)
   if (options.isReset) await emptyDatabase(database)
   const keys = demoPorts.length > 0 ? await prepareDemo(database, demoOrigins) : null
+  const receiver = await startReceiver(options, database, stops)
   const outbox = process.env.NUXT_SMTP_URL ? null : await startOutbox(options, stops)
-  await serve(options, cluster, { demoOrigins, smtpUrl: outbox?.smtpUrl }, stops)
+  const reachable = receiver ? [...demoOrigins, receiver.address] : demoOrigins
+  await serve(options, cluster, { demoOrigins: reachable, smtpUrl: outbox?.smtpUrl }, stops)
   stops.push(keepRunning(cluster))
 
   console.log(`\nVetch      http://127.0.0.1:${port}`)
   if (outbox) console.log(`Outbox     ${outbox.webUrl}`)
+  if (receiver) console.log(`Receiver   ${receiver.address}`)
   if (keys) {
     for (const [index, key] of keys.entries()) {
       const { title, create } = DEMO_SERVERS[index]!
@@ -179,6 +188,25 @@ async function startOutbox({ outboxPort, dataFolder }: Options, stops: (() => un
   })
   stops.push(() => outbox.close())
   return outbox
+}
+
+/** A stand-in for a program that is told of what happens by webhooks. It knows the secrets of those that lead to it. */
+async function startReceiver(
+  { receiverPort }: Options,
+  database: Database,
+  stops: (() => unknown)[],
+): Promise<Receiver | null> {
+  if (receiverPort === null) return null
+  const address = `http://127.0.0.1:${receiverPort}`
+  // It may have moved to another port since.
+  const leading = await database
+    .update(webhook)
+    .set({ address: sql`regexp_replace(${webhook.address}, '^[a-z]+://[^/]+', ${address})` })
+    .where(like(webhook.address, `http://127.0.0.1:%${DEMO_WEBHOOK_PATH}`))
+    .returning({ secret: webhook.secret })
+  const receiver = await openReceiver({ port: receiverPort, secrets: leading.map(({ secret }) => secret) })
+  stops.push(() => receiver.close())
+  return receiver
 }
 
 /** Starts all processes, and starts each again should it end by itself. */
@@ -261,7 +289,13 @@ function untilStopped(): { promise: Promise<string | null>; stop: (why: string) 
 }
 
 /** Makes sure that no other Vetch uses the data folder or the ports, and clears away what a crash has left. */
-async function claimDataFolder({ dataFolder, port, demoPorts, outboxPort }: Options): Promise<() => void> {
+async function claimDataFolder({
+  dataFolder,
+  port,
+  demoPorts,
+  outboxPort,
+  receiverPort,
+}: Options): Promise<() => void> {
   try {
     mkdirSync(dataFolder, { recursive: true })
   } catch {
@@ -284,6 +318,7 @@ async function claimDataFolder({ dataFolder, port, demoPorts, outboxPort }: Opti
   const wanted: [option: string, port: number][] = [
     ['--port', port],
     ['--outbox-port', outboxPort],
+    ...(receiverPort === null ? [] : [['--receiver-port', receiverPort] as [string, number]]),
     ...demoPorts.map((each, index): [string, number] => [DEMO_SERVERS[index]!.option, each]),
   ]
   for (const [name, each] of wanted) {

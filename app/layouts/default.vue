@@ -23,6 +23,7 @@ const toPlace = (keys: string, name: string, place: string): Shortcut => ({
 useShortcuts([
   { keys: '?', label: 'Show the shortcuts', run: () => (isHelpOpen.value = true) },
   toPlace('g t', 'Today', 'today'),
+  toPlace('g n', 'What is new', 'news'),
   toPlace('g v', 'Evidence', 'evidence/pages'),
   toPlace('g h', 'Hypotheses', 'hypotheses/list'),
   toPlace('g e', 'Experiments', 'experiments'),

@@ -1,7 +1,7 @@
 const OPEN = new Set(['/sign-in', '/first-owner'])
 
 /** Links of letters lead here, whoever is signed in. */
-const DOORS = new Set(['/forgot', '/reset', '/join'])
+const DOORS = new Set(['/forgot', '/reset', '/join', '/less'])
 
 /** Leads whoever is not signed in to the sign-in, and the very first visitor to creating the owner. */
 export default defineNuxtRouteMiddleware(async (to) => {

@@ -12,6 +12,13 @@ const sessions = useTemplateRef('sessions')
         <h2 id="own-name" class="mb-3">Name</h2>
         <OwnName />
       </section>
+      <section aria-labelledby="told">
+        <h2 id="told" class="mb-2">What you are told</h2>
+        <p class="mb-3 max-w-[72ch] text-ink-soft">
+          For all experiments. A sheet has choices of its own, under Notifications.
+        </p>
+        <OwnNotifications />
+      </section>
       <section aria-labelledby="own-password">
         <h2 id="own-password" class="mb-3">Password</h2>
         <OwnPassword @changed="sessions?.reload()" />

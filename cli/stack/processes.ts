@@ -81,6 +81,7 @@ const LIMITS: Record<PlannedRole, Limits> = {
 /** What a process may do that other users may not. */
 const CAPABILITIES: Partial<Record<PlannedRole, string>> = { gateway: 'net_bind_service' }
 const COUNTRIES = 'node_modules/@ip-location-db/geo-whois-asn-country-mmdb/geo-whois-asn-country.mmdb'
+const MAIL_FROM = 'Vetch <vetch@localhost>'
 const MEGABYTE = 1024 * 1024
 const LONGEST_START = 60_000
 
@@ -111,7 +112,7 @@ export async function planProcesses(settings: ProcessSettings): Promise<PlannedP
     ...ports.edge.map(server('edge')),
     ...ports.web.map(server('web')),
     planned('reports', settings, ports.reports, { VETCH_PORT: String(ports.reports) }),
-    planned('worker', settings, null, browsers),
+    planned('worker', settings, null, { ...mailEnvironment(settings), ...browsers }),
     planned('browser', settings, ports.browser, { ...browserKey, VETCH_PORT: String(ports.browser) }),
   ]
 }
@@ -191,14 +192,13 @@ function withoutSecrets(own: NodeJS.ProcessEnv): NodeJS.ProcessEnv {
 }
 
 function serverEnvironment(settings: ProcessSettings, role: 'edge' | 'web', port: number): NodeJS.ProcessEnv {
-  const { smtpUrl, checksReplies = false } = settings
+  const { checksReplies = false } = settings
   return {
     // What the person sets goes before what is set here.
     NUXT_PLACE_COUNTRY_FILE: existsSync(COUNTRIES) ? resolve(COUNTRIES) : '',
     // Simulated visitors say where they come from, as a proxy would.
     ...(isDemo(settings) ? { NUXT_HAS_MADE_UP_PLACES: 'true' } : {}),
-    ...(smtpUrl ? { NUXT_SMTP_URL: smtpUrl } : {}),
-    NUXT_OWN_ORIGIN: origin(settings.port),
+    ...mailEnvironment(settings),
     ...process.env,
     // The gateway has decided whose word is taken.
     NUXT_TRUSTED_PROXIES: '127.0.0.1',
@@ -207,6 +207,12 @@ function serverEnvironment(settings: ProcessSettings, role: 'edge' | 'web', port
     NITRO_PORT: String(port),
     NUXT_CHECKS_REPLIES: String(checksReplies),
   }
+}
+
+/** Where letters go out, and where their links lead; what the person sets goes before it. */
+function mailEnvironment({ smtpUrl, port }: ProcessSettings): NodeJS.ProcessEnv {
+  const { NUXT_SMTP_URL = smtpUrl, NUXT_OWN_ORIGIN = origin(port), NUXT_MAIL_FROM = MAIL_FROM } = process.env
+  return { ...(NUXT_SMTP_URL ? { NUXT_SMTP_URL } : {}), NUXT_OWN_ORIGIN, NUXT_MAIL_FROM }
 }
 
 const isDemo = ({ demoOrigins = [] }: ProcessSettings) => demoOrigins.length > 0

@@ -22,6 +22,8 @@ const CONCERNS: readonly { paths: RegExp; tests: readonly string[] }[] = [
   { paths: /(rollouts)\//, tests: ['rollouts'] },
   { paths: /(drift)\//, tests: ['drift'] },
   { paths: /(watch)\//, tests: ['watch', 'alarms'] },
+  { paths: /(notifications|mail)\//, tests: ['notifications', 'letters'] },
+  { paths: /(webhooks|receiver)\//, tests: ['webhooks'] },
   { paths: /(snippet|reveal|delivery)\//, tests: ['snippet', 'views', 'singlePage'] },
   { paths: /(gateway|processes|reports)\//, tests: ['processes', 'severalProcesses', 'crash'] },
   { paths: /(accounts?|people|mail|middleware)\//, tests: ['accounts', 'people'] },

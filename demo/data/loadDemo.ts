@@ -5,9 +5,10 @@ import { hashPassword } from '../../server/services/accounts/password'
 import { EVERYWHERE } from '../../shared/collection/collection'
 import { drawThingId } from '../../shared/thingId'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
+import { recordChange } from '../../server/services/changes'
 import { createFunnel } from '../../server/services/evidence/funnels'
 import { createExperiment } from '../../server/services/experiments/experiments'
-import { findSheet } from '../../server/services/experiments/sheet'
+import { findSheet, type Target } from '../../server/services/experiments/sheet'
 import { foldAndSummarize } from '../../server/services/results/foldAndSummarize'
 import { watchSite } from '../../server/services/watch/watchSite'
 import { refreshSummaries } from '../../server/services/results/summaries'
@@ -23,6 +24,7 @@ import { createSurvey, setSurveyState } from '../../server/services/surveys/surv
 import { recordedArrivals } from '../recordings/recordedVisits'
 import { addFindings } from './addFindings'
 import { addHypotheses } from './addHypotheses'
+import { addNotifications } from './addNotifications'
 import { addReviews } from './addReviews'
 import { addSharing } from './addSharing'
 import { copyArrivals, copyText } from './copyArrivals'
@@ -109,6 +111,7 @@ export async function loadDemo(
     if (findings.length > 0) await addFindings(database, { id: intake.id, timeZone: TIME_ZONE }, findings, now)
     if (DEMO_SITES[index]!.hypotheses.length > 0)
       await addHypotheses(database, intake.id, DEMO_SITES[index]!.hypotheses, now)
+    if (index === 0) await addNotifications(database, intake.id, now)
     await refreshSummaries(
       database,
       intake.id,
@@ -220,6 +223,14 @@ async function addPeople(database: Database): Promise<number> {
   return made!.id
 }
 
+/** The history says who started and ended it, as if it had been done then: whoever starts one is told of it. */
+async function noteMoves(database: Database, target: Target, startedAt: Date, endedAt: Date | null): Promise<void> {
+  const { siteId, experimentId, personId } = target
+  const move = { siteId, personId, subject: 'experiment', subjectId: experimentId }
+  await recordChange(database, { ...move, action: 'started', at: startedAt })
+  if (endedAt) await recordChange(database, { ...move, action: 'ended', at: endedAt })
+}
+
 async function addExperiments(
   database: Database,
   siteId: number,
@@ -259,6 +270,7 @@ async function addExperiments(
         .where(and(eq(experiment.siteId, siteId), eq(experiment.id, id)))
     }
     if (!startedAt) continue
+    await noteMoves(database, target, startedAt, endedAt)
     await refreshSummaries(database, siteId, [id], startedAt)
     past.push({
       id,

@@ -10,6 +10,7 @@ import { dropOldJobs } from './backgroundJobs'
 import { DAY } from '../../core/time/units'
 
 const JOBS_KEPT_DAYS = 30
+const TOLD_KEPT_DAYS = 90
 /** For how long the visitors of a deleted experiment are kept, so that it can be restored. */
 const DELETED_KEPT_DAYS = 30
 
@@ -23,7 +24,16 @@ export async function keepHouse(database: Database, now: Date): Promise<void> {
   // Networks are told apart for a day.
   await database.execute(sql`DELETE FROM network_budget WHERE at < now() - interval '2 days'`)
   await database.execute(sql`DELETE FROM running_process WHERE seen_at < now() - interval '1 day'`)
+  await forgetTold(database, now)
   await dropOldJobs(database, new Date(now.getTime() - JOBS_KEPT_DAYS * DAY))
+}
+
+/** Lets go of what people and webhooks were told long ago. */
+async function forgetTold(database: Database, now: Date): Promise<void> {
+  const before = new Date(now.getTime() - TOLD_KEPT_DAYS * DAY).toISOString()
+  await database.execute(sql`DELETE FROM occurrence WHERE happened_at < ${before}`)
+  await database.execute(sql`DELETE FROM letter WHERE created_at < ${before}`)
+  await database.execute(sql`DELETE FROM webhook_delivery WHERE created_at < ${before} AND next_try_at IS NULL`)
 }
 
 /**

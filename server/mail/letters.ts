@@ -5,7 +5,7 @@ export interface Letter {
   text: string
 }
 
-/** Asks somebody to join. Names are other people's words: a subject has one line. */
+/** Asks somebody to join. */
 export function invitationLetter(organisation: string, by: string | null, role: Role, link: string): Letter {
   return {
     subject: oneLine(`Join ${organisation} on Vetch`),
@@ -21,22 +21,7 @@ export function resetLetter(link: string): Letter {
   }
 }
 
-/** Tells somebody that they are mentioned, and where. */
-export function mentionLetter(title: string, by: string | null, words: string, link: string): Letter {
-  return {
-    subject: oneLine(`You are mentioned: ${title}`),
-    text: `${oneLine(by ?? 'Somebody')} mentions you in “${oneLine(title)}”:\n\n${words}\n\n${link}\n`,
-  }
-}
-
-/** Asks somebody to approve an experiment. */
-export function approvalLetter(title: string, by: string | null, link: string): Letter {
-  return {
-    subject: oneLine(`Please look at: ${title}`),
-    text: `${oneLine(by ?? 'Somebody')} asks you to approve the experiment “${oneLine(title)}” before it starts.\n\n${link}\n`,
-  }
-}
-
-function oneLine(text: string): string {
+/** Names are other people's words: a subject has one line. */
+export function oneLine(text: string): string {
   return text.replace(/\s+/g, ' ').trim()
 }

@@ -11,6 +11,10 @@ import { HOUSEKEEPING, openQueue, PICTURES, REFOLD, type PicturesJob, type Refol
 import { refoldExperiment } from '../jobs/refold'
 import { listFrom, textFrom, untilAskedToEnd } from '../processes/environment'
 import { beginBeating } from '../processes/ownBeat'
+import { problemOfSending, type MailSettings } from '../mail/sendLetter'
+import { gatherLetters } from '../services/notifications/gatherLetters'
+import { sendDueLetters } from '../services/notifications/sendDueLetters'
+import { deliverDue } from '../services/webhooks/deliverDue'
 import { checkDrift, dueForDriftCheck } from '../services/experiments/driftCheck'
 import { followSchedules } from '../services/experiments/schedule'
 import { keepStyleSheets, recordedLately } from '../services/recordings/styleSheets'
@@ -33,6 +37,10 @@ const LOOK_EVERY = 60 * 1000
 const STYLE_SHEETS_EVERY = 60 * 60 * 1000
 /** How late the watch may see that something is wrong. */
 const WATCH_EVERY = 5 * 60 * 1000
+/** How late a letter may be written or tried again. */
+const LETTERS_EVERY = 5000
+/** How late a webhook may be told. */
+const WEBHOOKS_EVERY = 2000
 /** How late a scheduled start or end may come. */
 const FOLLOW_EVERY = 5000
 
@@ -76,6 +84,8 @@ async function main(): Promise<void> {
     repeat(stopping.signal, LOOK_EVERY, () => checkAllDrift(database, stopping.signal)),
     repeat(stopping.signal, STYLE_SHEETS_EVERY, () => keepAllStyleSheets(database, stopping.signal)),
     repeat(stopping.signal, WATCH_EVERY, () => watchAll(database, stopping.signal)),
+    repeat(stopping.signal, LETTERS_EVERY, () => writeAndSendLetters(database)),
+    repeat(stopping.signal, WEBHOOKS_EVERY, () => deliverDue(database, trustedOrigins(), new Date())),
     repeat(stopping.signal, FOLLOW_EVERY, () => followSchedules(database, new Date())),
     repeat(stopping.signal, LOOK_EVERY, () => followRamps(database, new Date())),
   ]
@@ -102,6 +112,18 @@ async function watchAll(database: Database, signal: AbortSignal): Promise<void> 
     if (signal.aborted) return
     await watchSite(database, siteId, new Date(), disk).catch(report)
   }
+}
+
+/** Where no mail server is set, nothing is written that would go out days later. */
+async function writeAndSendLetters(database: Database): Promise<void> {
+  const smtpUrl = process.env.NUXT_SMTP_URL
+  if (!smtpUrl) return
+  const mail: MailSettings = { smtpUrl, mailFrom: textFrom('NUXT_MAIL_FROM') }
+  const origin = textFrom('NUXT_OWN_ORIGIN')
+  await gatherLetters(database, origin, new Date())
+  await sendDueLetters(database, { origin, secret: textFrom('NUXT_SESSION_PASSWORD') }, new Date(), (...letter) =>
+    problemOfSending(mail, ...letter),
+  )
 }
 
 /** The disk that holds the database, where it is on this machine. */

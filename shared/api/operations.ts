@@ -8,6 +8,7 @@ import { EXPERIMENTS } from '../experiments/operations'
 import { FINDINGS } from '../findings/operations'
 import { HYPOTHESES } from '../hypotheses/operations'
 import { MEMBERS } from '../accounts/memberOperations'
+import { NOTIFICATIONS } from '../notifications/operations'
 import { METRICS } from '../metrics/operations'
 import { PAGE_PICTURES } from '../pictures/pageOperations'
 import { SITE_PICTURES } from '../pictures/siteOperations'
@@ -19,6 +20,7 @@ import { VISITORS } from '../visitors/operations'
 import { SITES } from '../sites/operations'
 import { TRAFFIC } from '../traffic/operations'
 import { WATCH } from '../watch/operations'
+import { WEBHOOKS } from '../webhooks/operations'
 
 /** Every operation of the API: routes take access and input from here, clients their calls, and so does its description. */
 export const OPERATIONS = {
@@ -41,6 +43,8 @@ export const OPERATIONS = {
   ...WORDING,
   ...VISITORS,
   ...WATCH,
+  ...NOTIFICATIONS,
+  ...WEBHOOKS,
   ...EXPERIMENTS,
   ...DELIVERY,
 }

@@ -10,6 +10,8 @@ export type News =
   | { kind: 'presence'; experiment: number; variant: string; tab: string; person: string }
   /** Alarms were opened, closed, or taken on. */
   | { kind: 'alarms' }
+  /** Somebody is told of something new. */
+  | { kind: 'notifications' }
 
 /** How often an open variant is told, in ms. */
 export const PRESENCE_EVERY = 15_000

@@ -144,7 +144,7 @@ export const sitePatchSchema = object({
 })
 
 /** Names such as Europe/Dublin. Offsets are left out: programs read their signs differently. */
-function isTimeZone(value: string): boolean {
+export function isTimeZone(value: string): boolean {
   try {
     return /^(UTC|[A-Z]\w+(\/[\w+-]+)+)$/.test(value) && new Intl.DateTimeFormat('en', { timeZone: value }) !== null
   } catch {

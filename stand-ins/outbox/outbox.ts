@@ -34,6 +34,7 @@ const LARGEST_LETTER = 5 * 1024 * 1024
 /** Stands in for a mail server: takes letters by SMTP on the loopback address and shows them, and sends none. */
 export async function openOutbox({ smtpPort, webPort, folder }: OutboxOptions): Promise<Outbox> {
   const letters: PostedLetter[] = []
+  const taken = new Set<string>()
   let posted = 0
   const smtp = new SMTPServer({
     authOptional: true,
@@ -55,7 +56,10 @@ export async function openOutbox({ smtpPort, webPort, folder }: OutboxOptions): 
   smtp.on('error', () => {})
 
   async function keep(raw: Buffer): Promise<void> {
-    const { to, subject = '', text = '', date } = await simpleParser(raw)
+    const { to, subject = '', text = '', date, messageId } = await simpleParser(raw)
+    // As mail servers do with what they have taken before.
+    if (messageId && taken.has(messageId)) return
+    if (messageId) taken.add(messageId)
     const at = (date ?? new Date()).toISOString()
     const addressees = (Array.isArray(to) ? to : to ? [to] : []).map((each) => each.text).join(', ')
     letters.unshift({ to: addressees, subject, text, at })

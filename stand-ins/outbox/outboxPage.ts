@@ -1,7 +1,6 @@
+import { escaped } from '../escaped'
 import type { PostedLetter } from './outbox'
 
-const ENTITIES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' }
-const escaped = (text: string) => text.replace(/[&<>"']/g, (sign) => ENTITIES[sign]!)
 /** Links of letters can be followed; everything else of them is text. */
 const linked = (text: string) =>
   escaped(text).replace(/https?:\/\/[^\s<]+/g, (address) => `<a href="${address}">${address}</a>`)

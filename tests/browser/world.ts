@@ -7,6 +7,8 @@ import { startTemporaryStack, type TemporaryStack } from '../../cli/stack/tempor
 /** Vetch on an empty database, and a demo site that can be served with any script line. */
 export interface World extends TemporaryStack {
   demoOrigin: string
+  /** Where webhooks may lead on this machine. */
+  receiverPort: number
   serveDemo: (options: DemoSiteOptions) => Promise<void>
   /** Serves other pages in the place of the demo site. */
   serve: (site: Server) => Promise<void>
@@ -19,7 +21,8 @@ export const test = base.extend<object, { world: World }>({
       const demoOrigin = `http://127.0.0.1:${demoPort}`
       // All visitors of these tests come from one address; that one brings only so many is tested elsewhere.
       process.env.NUXT_NEW_VISITORS_A_SECOND ??= '100'
-      const stack = await startTemporaryStack([demoOrigin])
+      const receiverPort = await freePort()
+      const stack = await startTemporaryStack([demoOrigin, `http://127.0.0.1:${receiverPort}`])
       let demo: Server | undefined
       const close = () =>
         new Promise<void>((closed) => (demo ? demo.close(() => closed()).closeAllConnections() : closed()))
@@ -31,6 +34,7 @@ export const test = base.extend<object, { world: World }>({
       await use({
         ...stack,
         demoOrigin,
+        receiverPort,
         serveDemo: (options) => serve(createDemoSite(options)),
         serve,
       })

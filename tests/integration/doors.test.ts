@@ -153,7 +153,7 @@ test('nobody may show the interface in a frame, and its pages run no script but 
 
 /** Tables whose rows belong to a site. */
 const OF_A_SITE =
-  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|person_session|summary_due|reached_verdict|exposure|visitor_value|exposure_count|statistic|look|planned_look|watched_hour|alarm|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|kept_style_sheet|survey|finding|attachment|page_picture|hypothesis|hypothesis_finding|hypothesis_comment|idea_traffic|ranking_terms|site_picture|preview|variant_picture|experiment_comment|approval|pinned_device|drift_check|exclusion_group|holdout|answer_tag|saved_audience|saved_audience_version|test_persona|environment_share|rollout|person_key)"?[\s(]/i
+  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|person_session|summary_due|reached_verdict|exposure|visitor_value|exposure_count|statistic|look|planned_look|watched_hour|alarm|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|kept_style_sheet|survey|finding|attachment|page_picture|hypothesis|hypothesis_finding|hypothesis_comment|idea_traffic|ranking_terms|site_picture|preview|variant_picture|experiment_comment|approval|pinned_device|drift_check|exclusion_group|holdout|answer_tag|saved_audience|saved_audience_version|test_persona|environment_share|rollout|person_key|occurrence|notification|webhook|webhook_delivery)"?[\s(]/i
 
 /** The smallest PNG there is. */
 const PIXEL = Buffer.from(
@@ -227,7 +227,7 @@ async function readEvidence(siteId: number, experimentId: number): Promise<void>
   await askApproval(database, asked, someone)
   await answerApproval(database, asked, { answer: 'changes', words: 'Shorter.' })
   await approvalFindings(database, await findSheet(database, siteId, draftId))
-  const { comments, approvals } = (await addSheetComment(database, asked, 'Seen.')).review
+  const { comments, approvals } = await addSheetComment(database, asked, 'Seen.')
   await deleteSheetComment(database, asked, comments[0]!.id)
   await openApprovals(database, siteId, someone)
   await withdrawApproval(database, asked, approvals[0]!.id)

@@ -102,6 +102,8 @@ beforeAll(async () => {
     approval: none,
     alarm: none,
     device: none,
+    webhook: none,
+    delivery: none,
     metric: 'metric-none',
     visitor: 'visitor-none',
     person: 'ab'.repeat(16),
@@ -222,6 +224,10 @@ const BODIES: Partial<Record<OperationId, object>> = {
   showOnDevice: { experiment: null, variant: null },
   addExperimentComment: { words: 'Seen.' },
   askApproval: { person: 1 },
+  markSeen: { upTo: 1 },
+  changeExperimentWays: { ways: [{ kind: 'alarm', way: 'list' }] },
+  createWebhook: { address: 'http://127.0.0.1:9/', kinds: ['alarm'] },
+  changeWebhook: { address: 'http://127.0.0.1:9/', kinds: ['alarm'], isOn: true },
   answerApproval: { answer: 'approved' },
   tryMetric: { kind: 'conversion', source: { type: 'click', selector: '#order' } },
   renameMetric: { name: 'Orders' },
@@ -252,6 +258,7 @@ const MISSING = new Set<string>([
   'readVariantPicture',
   'answerApproval',
   'acknowledgeAlarm',
+  'listDeliveries',
 ])
 
 const call = (caller: Caller, id: string, operation: Operation) =>

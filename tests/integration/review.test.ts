@@ -1,4 +1,6 @@
 import type { ReviewView } from '../../shared/experiments/reviewReplies'
+import type { Paged } from '../../shared/api/paging'
+import type { NotificationView } from '../../shared/notifications/replies'
 import type { TodayView } from '../../shared/sites/replies'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import { connect } from '../../server/database/connect'
@@ -10,7 +12,7 @@ import { PLAN, primaryMetric } from '../metrics'
 import { callerOf, createTeam } from './people'
 import { ownStack } from './ownStack'
 
-const { url, databaseUrl, outboxUrl } = ownStack()
+const { url, databaseUrl } = ownStack()
 const database = connect(databaseUrl, 2)
 let team: Awaited<ReturnType<typeof createTeam>>
 type Caller = Awaited<ReturnType<typeof callerOf>>
@@ -60,9 +62,11 @@ test('a member is asked, sees it on Today, asks for changes, which stop the star
       title.includes('approve “Reviewed”'),
     )
   expect(await today()).toHaveLength(1)
-  await expect
-    .poll(async () => (await (await fetch(`${outboxUrl}/letters.json`)).text()).includes('Please look at: Reviewed'))
-    .toBe(true)
+  const { items } = (await (
+    await viewer('GET', `/api/sites/${team.site.id}/notifications`)
+  ).json()) as Paged<NotificationView>
+  expect(items[0]).toMatchObject({ kind: 'approval', title: 'Reviewed', by: 'editor', isSeen: false })
+  expect(items[0]!.path).toBe(`/experiments/${target.experimentId}#review`)
 
   const answer = (body: object) => viewer('POST', `${path}/review/answer`, body)
   expect((await answer({ answer: 'changes' })).status).toBe(422)

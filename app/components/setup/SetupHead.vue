@@ -6,6 +6,7 @@ const parts = computed(() => [
   { label: 'Collection', to: `/sites/${props.siteId}/setup/collection` },
   { label: 'Metrics', to: `/sites/${props.siteId}/setup/metrics` },
   { label: 'People', to: `/sites/${props.siteId}/setup/people` },
+  { label: 'Webhooks', to: `/sites/${props.siteId}/setup/webhooks` },
 ])
 </script>
 

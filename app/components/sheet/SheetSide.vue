@@ -16,6 +16,7 @@ const account = useAccountStore()
 const notices = useNoticesStore()
 const api = useApi()
 const isEnding = ref(false)
+const isChoosing = ref(false)
 const side = useTemplateRef<HTMLElement>('side')
 useSkipTarget('the next step', () => side.value?.focus())
 const isStarting = ref(false)
@@ -118,7 +119,11 @@ async function copy(): Promise<void> {
       <button v-if="mayEdit" type="button" class="text-ink-soft underline hover:text-ink" @click="copy">
         Make a copy
       </button>
+      <button type="button" class="text-ink-soft underline hover:text-ink" @click="isChoosing = true">
+        Notifications …
+      </button>
     </div>
+    <ToldDialog v-if="isChoosing" v-model:open="isChoosing" />
     <StartDialog
       v-model:open="isStarting"
       :sheet="sheet"

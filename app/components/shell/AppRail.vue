@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import {
   BeakerIcon,
+  BellIcon,
   Cog6ToothIcon,
   EyeIcon,
   LightBulbIcon,
@@ -36,6 +37,8 @@ const places = computed(() => [
     icon: Cog6ToothIcon,
   },
 ])
+const unseen = useUnseen(computed(() => props.siteId))
+const news = computed(() => (unseen.value > 0 ? `What is new, ${unseen.value} not seen` : 'What is new'))
 const route = useRoute()
 const isHere = (to: string) => route.path.startsWith(to)
 </script>
@@ -47,9 +50,18 @@ const isHere = (to: string) => route.path.startsWith(to)
   >
     <div class="flex items-center gap-1 max-md:mb-1">
       <SiteSwitch :site-id="siteId" class="min-w-0 md:mb-4 md:w-full" />
+      <NuxtLink
+        v-if="siteId"
+        :to="`/sites/${siteId}/news`"
+        class="relative ml-auto flex size-9 items-center justify-center rounded hover:bg-neutral-soft md:hidden"
+        :aria-label="news"
+      >
+        <BellIcon class="size-5" aria-hidden="true" />
+        <span v-if="unseen > 0" class="absolute top-0 right-0 text-xs font-semibold text-accent">{{ unseen }}</span>
+      </NuxtLink>
       <button
         type="button"
-        class="ml-auto flex size-9 items-center justify-center rounded hover:bg-neutral-soft md:hidden"
+        class="flex size-9 items-center justify-center rounded hover:bg-neutral-soft md:hidden"
         aria-label="Find"
         @click="emit('palette')"
       >
@@ -71,6 +83,17 @@ const isHere = (to: string) => route.path.startsWith(to)
       </NuxtLink>
     </div>
     <div class="mt-auto flex flex-col gap-1 text-sm text-ink-soft max-md:hidden">
+      <NuxtLink
+        v-if="siteId"
+        :to="`/sites/${siteId}/news`"
+        class="flex items-center gap-2 rounded px-2 py-1 hover:bg-neutral-soft"
+        :class="{ 'font-semibold text-accent': unseen > 0 }"
+        :aria-label="news"
+      >
+        <BellIcon class="size-4 shrink-0" aria-hidden="true" />What is new<span v-if="unseen > 0" class="ml-auto">{{
+          unseen
+        }}</span>
+      </NuxtLink>
       <button type="button" class="rounded px-2 py-1 text-left hover:bg-neutral-soft" @click="emit('palette')">
         Find … <kbd class="font-mono text-xs">Ctrl K</kbd>
       </button>

@@ -30,6 +30,7 @@ const entries = computed<Entry[]>(() => {
   const places: Entry[] = props.siteId
     ? [
         { label: 'Today', hint: 'Place', run: () => navigateTo(`${site}/today`) },
+        { label: 'What is new', hint: 'Place', run: () => navigateTo(`${site}/news`) },
         ...['pages', 'visitors', 'heatmap', 'recordings', 'funnels', 'forms', 'events'].map((view) => ({
           label: `Evidence: ${view}`,
           hint: 'Place',
@@ -55,6 +56,7 @@ const entries = computed<Entry[]>(() => {
         { label: 'Setup: site and script line', hint: 'Place', run: () => navigateTo(`${site}/setup/site`) },
         { label: 'Setup: collection', hint: 'Place', run: () => navigateTo(`${site}/setup/collection`) },
         { label: 'Setup: people', hint: 'Place', run: () => navigateTo(`${site}/setup/people`) },
+        { label: 'Setup: webhooks', hint: 'Place', run: () => navigateTo(`${site}/setup/webhooks`) },
         { label: 'New experiment', hint: 'Action', run: () => navigateTo(`${site}/experiments?new`) },
         {
           label: 'Export experiments as CSV',

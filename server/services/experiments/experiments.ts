@@ -14,6 +14,7 @@ import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
 import { followExperiment } from '../hypotheses/stages'
 import { refreshSummaries } from '../results/summaries'
+import { tell } from '../notifications/tell'
 import { liveRollouts } from '../rollouts/liveRollouts'
 import { startRolloutIn } from '../rollouts/rollouts'
 import { compileSiteFile } from '../sites/compileSiteFile'
@@ -152,6 +153,7 @@ async function moveIn(
   await compileSiteFile(tx, siteId)
   await announce(tx, siteId, { kind: 'sheet', experiment: experimentId, version: before.version + 1 })
   await refreshSummaries(tx, siteId, [experimentId], new Date())
+  const said = words ?? (decision ? decisionInWords(before, decision) : null)
   await recordChange(tx, {
     siteId,
     personId,
@@ -160,8 +162,19 @@ async function moveIn(
     action,
     before: { state: before.state },
     after: { state: to },
-    words: words ?? (decision ? decisionInWords(before, decision) : null),
+    words: said,
   })
+  if (action !== 'resumed')
+    await tell(tx, {
+      siteId,
+      experimentId,
+      kind: action,
+      title: before.name,
+      text: said === null ? '' : `It ${said}`,
+      path: `/experiments/${experimentId}`,
+      at: new Date(),
+      by: personId,
+    })
   return findSheet(tx, siteId, experimentId)
 }
 

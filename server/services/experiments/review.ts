@@ -1,7 +1,7 @@
 import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import type { ApprovalView, ReviewView } from '../../../shared/experiments/reviewReplies'
 import { createHash } from 'node:crypto'
-import { and, asc, eq, inArray, isNull } from 'drizzle-orm'
+import { and, asc, eq, isNull } from 'drizzle-orm'
 import { alias } from 'drizzle-orm/pg-core'
 import type { PreflightFinding } from '../../../core/preflight/preflight'
 import { contentOf } from '../../../shared/experiments/experiment'
@@ -10,6 +10,7 @@ import { approval, experiment, experimentComment, person } from '../../database/
 import { mentionedIn } from '../accounts/mentions'
 import { siteMembers } from '../accounts/siteMembers'
 import { HttpProblem } from '../HttpProblem'
+import { tell, type Happened } from '../notifications/tell'
 import { findSheet, type Target } from './sheet'
 
 const asker = alias(person, 'asker')
@@ -72,36 +73,26 @@ function digestOf(sheet: ExperimentSheet): string {
   return createHash('sha256').update(JSON.stringify(frozen)).digest('hex')
 }
 
-/** Who is to get a letter about what was said or asked. */
-export interface Told {
-  title: string
-  addresses: string[]
-}
-
-/** Says something of an experiment. Members whose names stand in it behind an @ are mentioned. */
-export async function addComment(
-  database: Database,
-  target: Target,
-  words: string,
-): Promise<{ review: ReviewView; mentioned: Told }> {
+/** Says something of an experiment. Members whose names stand in it behind an @ are mentioned, and told so. */
+export async function addComment(database: Database, target: Target, words: string): Promise<ReviewView> {
   const { siteId, experimentId, personId } = target
   const { name: title } = await findSheet(database, siteId, experimentId)
   const mentions = mentionedIn(words, await siteMembers(database, siteId))
-  await database.insert(experimentComment).values({ siteId, experimentId, personId, words, mentions })
-  const others = mentions.filter((each) => each !== personId)
-  return {
-    review: await readReview(database, target),
-    mentioned: { title, addresses: await addressesOf(database, others) },
-  }
+  await database.transaction(async (tx) => {
+    await tx.insert(experimentComment).values({ siteId, experimentId, personId, words, mentions })
+    if (mentions.length > 0) await tellAsked(tx, target, { kind: 'mentioned', title, text: words, to: mentions })
+  })
+  return readReview(database, target)
 }
 
-async function addressesOf(database: Queries, ids: readonly number[]): Promise<string[]> {
-  if (ids.length === 0) return []
-  const rows = await database
-    .select({ email: person.email })
-    .from(person)
-    .where(inArray(person.id, [...ids]))
-  return rows.map(({ email }) => email)
+/** Tells those whom somebody turns to, by name. */
+async function tellAsked(
+  tx: Queries,
+  { siteId, experimentId, personId }: Target,
+  asked: Pick<Happened, 'kind' | 'title' | 'text' | 'to'>,
+): Promise<void> {
+  const path = `/experiments/${experimentId}#review`
+  await tell(tx, { ...asked, siteId, experimentId, path, at: new Date(), by: personId })
 }
 
 /** Takes back what somebody has said themselves. */
@@ -129,11 +120,7 @@ export async function deleteComment(database: Database, target: Target, commentI
  *
  * @throws HttpProblem 422 for somebody who is no member; 409 once it was started
  */
-export async function askApproval(
-  database: Database,
-  target: Target,
-  askedPerson: number,
-): Promise<{ review: ReviewView; asked: Told }> {
+export async function askApproval(database: Database, target: Target, askedPerson: number): Promise<ReviewView> {
   const { siteId, experimentId, personId } = target
   const { name: title, state } = await findSheet(database, siteId, experimentId)
   if (state !== 'draft')
@@ -141,16 +128,18 @@ export async function askApproval(
   if (!(await siteMembers(database, siteId)).some(({ id }) => id === askedPerson))
     throw new HttpProblem(422, 'This person is no member of the team.', { person: 'Choose a member of the team.' })
   const anew = { askedBy: personId, askedAt: new Date(), answer: null, words: '', digest: null, answeredAt: null }
-  await database
-    .insert(approval)
-    .values({ siteId, experimentId, personId: askedPerson, ...anew })
-    .onConflictDoUpdate({
-      target: [approval.experimentId, approval.personId],
-      set: anew,
-      setWhere: eq(approval.siteId, siteId),
-    })
-  const addresses = await addressesOf(database, askedPerson === personId ? [] : [askedPerson])
-  return { review: await readReview(database, target), asked: { title, addresses } }
+  await database.transaction(async (tx) => {
+    await tx
+      .insert(approval)
+      .values({ siteId, experimentId, personId: askedPerson, ...anew })
+      .onConflictDoUpdate({
+        target: [approval.experimentId, approval.personId],
+        set: anew,
+        setWhere: eq(approval.siteId, siteId),
+      })
+    await tellAsked(tx, target, { kind: 'approval', title, text: 'Look at it before it starts.', to: [askedPerson] })
+  })
+  return readReview(database, target)
 }
 
 /** What whoever was asked says of the sheet as it is. */

@@ -5,6 +5,7 @@ import { hypothesis, hypothesisComment, person } from '../../database/schema'
 import { siteMembers } from '../accounts/siteMembers'
 import { mentionedIn } from '../accounts/mentions'
 import { HttpProblem } from '../HttpProblem'
+import { tell } from '../notifications/tell'
 import { lockHypothesis, type Target } from './lockHypothesis'
 import { DAY } from '../../../core/time/units'
 
@@ -37,29 +38,27 @@ export async function commentsOf(
   }))
 }
 
-/** Whoever is mentioned, and in what, for a letter. */
-export interface Mentioned {
-  title: string
-  addresses: string[]
-}
-
-/** Says something of a hypothesis. Members whose names stand in it behind an @ are mentioned. */
-export async function addComment(
-  database: Database,
-  target: Target,
-  words: string,
-): Promise<{ comments: CommentView[]; mentioned: Mentioned }> {
+/** Says something of a hypothesis. Members whose names stand in it behind an @ are mentioned, and told so. */
+export async function addComment(database: Database, target: Target, words: string): Promise<CommentView[]> {
   const { siteId, hypothesisId, personId } = target
-  const mentioned = await database.transaction(async (tx): Promise<Mentioned> => {
+  await database.transaction(async (tx) => {
     const { title } = await lockHypothesis(tx, target)
     const mentions = mentionedIn(words, await siteMembers(tx, siteId))
     await tx.insert(hypothesisComment).values({ siteId, hypothesisId, personId, words, mentions })
-    const others = mentions.filter((each) => each !== personId)
-    const people =
-      others.length === 0 ? [] : await tx.select({ email: person.email }).from(person).where(inArray(person.id, others))
-    return { title, addresses: people.map(({ email }) => email) }
+    if (mentions.length === 0) return
+    await tell(tx, {
+      siteId,
+      experimentId: null,
+      kind: 'mentioned',
+      title,
+      text: words,
+      path: `/hypotheses/${hypothesisId}`,
+      at: new Date(),
+      by: personId,
+      to: mentions,
+    })
   })
-  return { comments: await commentsOf(database, siteId, hypothesisId, personId), mentioned }
+  return commentsOf(database, siteId, hypothesisId, personId)
 }
 
 const MENTION_DAYS = 14

@@ -4,6 +4,7 @@ import { and, eq } from 'drizzle-orm'
 import { isConclusion, type ReachedVerdict } from '../../../core/verdict/reachedVerdict'
 import type { Queries } from '../../database/connect'
 import { reachedVerdict } from '../../database/schema'
+import { tell } from '../notifications/tell'
 import { decisiveLift } from './decisiveReading'
 
 /** The first verdict of an experiment that ended the question, or null. */
@@ -50,9 +51,21 @@ export async function keepVerdict(
       }
     }),
   }
-  await database
+  const kept = await database
     .insert(reachedVerdict)
     .values({ siteId: sheet.siteId, experimentId: sheet.id, content })
     .onConflictDoNothing()
+    .returning({ id: reachedVerdict.experimentId })
+  if (kept.length > 0)
+    await tell(database, {
+      siteId: sheet.siteId,
+      experimentId: sheet.id,
+      kind: 'verdict',
+      cause: `verdict of ${sheet.id}`,
+      title: sheet.name,
+      text: [verdict.title, ...verdict.reasons].join(' '),
+      path: `/experiments/${sheet.id}`,
+      at,
+    })
   return readReachedVerdict(database, sheet.siteId, sheet.id)
 }

@@ -20,6 +20,8 @@ export interface Wanted {
   language?: string
   /** Bytes of the answer at most. */
   most: number
+  /** What is sent there; then redirects are not followed, since they lead elsewhere than was said. */
+  sends?: { headers: Record<string, string>; body: string }
 }
 export interface Fetched {
   /** Where redirects have led to. */
@@ -52,7 +54,7 @@ export async function fetchGuarded(address: string, reach: Reach, wanted: Wanted
 async function fetchOnce(
   address: URL,
   reach: Reach,
-  { userAgent, accept, language, most }: Wanted,
+  { userAgent, accept, language, most, sends }: Wanted,
 ): Promise<Fetched | URL> {
   if (!/^https?:$/.test(address.protocol)) throw new HttpProblem(422, `${address.href} is not a web address.`)
   const resolved = await resolveReachable(address, reach)
@@ -67,9 +69,16 @@ async function fetchOnce(
       dispatcher: agent,
       redirect: 'manual',
       signal: AbortSignal.timeout(SECONDS * 1000),
-      headers: { 'user-agent': userAgent, accept, ...(language ? { 'accept-language': language } : {}) },
+      method: sends ? 'POST' : 'GET',
+      body: sends?.body,
+      headers: {
+        'user-agent': userAgent,
+        accept,
+        ...(language ? { 'accept-language': language } : {}),
+        ...sends?.headers,
+      },
     })
-    const target = reply.headers.get('location')
+    const target = sends ? null : reply.headers.get('location')
     if (reply.status >= 300 && reply.status < 400 && target) return new URL(target, address)
     const body = await readLimited(reply.body, address, most)
     return { address: address.href, status: reply.status, headers: [...reply.headers], body }
@@ -83,6 +92,15 @@ async function fetchOnce(
   } finally {
     await agent.destroy()
   }
+}
+
+/**
+ * Refuses an address that may not be reached.
+ *
+ * @throws HttpProblem 422 with a sentence for the person
+ */
+export async function refuseUnreachable(address: URL, reach: Reach): Promise<void> {
+  await resolveReachable(address, reach)
 }
 
 async function resolveReachable(address: URL, reach: Reach): Promise<{ address: string; family: number }> {

@@ -6,6 +6,7 @@ import { experiment } from '../../database/schema'
 import { announce } from '../../news/announce'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
+import { tell } from '../notifications/tell'
 import { findSheet, lockSheet, type Target } from '../experiments/sheet'
 import { compileSiteFile } from '../sites/compileSiteFile'
 import { storedSummaries } from '../results/summaries'
@@ -45,6 +46,16 @@ async function takeStep(database: Database, target: Target, now: Date, isByHand:
     else if (move.do === 'hold' && move.reason !== row.rampProblem) {
       await tx.update(experiment).set({ rampProblem: move.reason }).where(own(target))
       await announce(tx, target.siteId, { kind: 'sheet', experiment: target.experimentId, version: before.version })
+      if (move.reason !== null)
+        await tell(tx, {
+          siteId: target.siteId,
+          experimentId: target.experimentId,
+          kind: 'step',
+          title: before.name,
+          text: move.reason,
+          path: `/experiments/${target.experimentId}`,
+          at: now,
+        })
     }
     return true
   })

@@ -1,14 +1,15 @@
 import { and, desc, eq, gte, inArray, isNull, or, sql } from 'drizzle-orm'
 import { DAY, MINUTE } from '../../../core/time/units'
 import { alarmTurns, type OpenAlarm } from '../../../core/watch/alarmTurns'
-import type { WatchCheck, WatchFinding } from '../../../core/watch/finding'
+import { alarmTitle, type WatchCheck, type WatchFinding } from '../../../core/watch/finding'
 import type { AlarmInput, AlarmsQuery } from '../../../shared/watch/alarm'
 import type { AlarmView } from '../../../shared/watch/replies'
 import type { Database, Queries } from '../../database/connect'
-import { alarm, experiment, person } from '../../database/schema'
+import { alarm, experiment, person, site } from '../../database/schema'
 import { announce } from '../../news/announce'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
+import { tell } from '../notifications/tell'
 
 /** A cause that was not found for so long is over. */
 const QUIET = 60 * MINUTE
@@ -66,10 +67,22 @@ async function openOne(
   { check, cause, text }: WatchFinding,
   now: Date,
 ): Promise<void> {
-  await tx
+  const [opened] = await tx
     .insert(alarm)
     .values({ siteId, experimentId, check, cause, text, openedAt: now, lastSeenAt: now })
     .onConflictDoNothing()
+    .returning({ id: alarm.id })
+  if (opened)
+    await tell(tx, {
+      siteId,
+      experimentId,
+      kind: 'alarm',
+      cause: `alarm ${opened.id}`,
+      title: await nameOf(tx, siteId, experimentId),
+      text: `${alarmTitle(check)}. ${text}`,
+      path: experimentId === null ? '/alarms' : `/experiments/${experimentId}#alarms`,
+      at: now,
+    })
   if (experimentId === null) return
   await recordChange(tx, {
     siteId,
@@ -79,6 +92,18 @@ async function openOne(
     action: 'alarmed',
     words: `alarm: ${text}`,
   })
+}
+
+/** What an alarm is of: an experiment, or the site. */
+async function nameOf(tx: Queries, siteId: number, experimentId: number | null): Promise<string> {
+  const [found] =
+    experimentId === null
+      ? await tx.select({ name: site.name }).from(site).where(eq(site.id, siteId))
+      : await tx
+          .select({ name: experiment.name })
+          .from(experiment)
+          .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
+  return found!.name
 }
 
 function openAlarm({ id, check, cause, text, lastSeenAt }: typeof alarm.$inferSelect): OpenAlarm {

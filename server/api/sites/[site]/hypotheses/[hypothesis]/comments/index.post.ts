@@ -1,15 +1,6 @@
-import { mentionLetter } from '~~/server/mail/letters'
-import { sendLetter } from '~~/server/mail/sendLetter'
 import { defineOperation } from '~~/server/http/operation'
 import { addComment } from '~~/server/services/hypotheses/comments'
 
-export default defineOperation('addHypothesisComment', async ({ database, siteId, person, personId, path, body }) => {
-  const { ownOrigin, smtpUrl, mailFrom } = useRuntimeConfig()
-  const target = { siteId, hypothesisId: path.hypothesis, personId }
-  const { comments, mentioned } = await addComment(database, target, body.words)
-  const link = `${ownOrigin}/sites/${siteId}/hypotheses/${path.hypothesis}`
-  const letter = mentionLetter(mentioned.title, person?.name ?? null, body.words, link)
-  // What was said is kept: nobody waits for a mail server.
-  void Promise.all(mentioned.addresses.map((to) => sendLetter({ smtpUrl, mailFrom }, to, letter)))
-  return comments
-})
+export default defineOperation('addHypothesisComment', ({ database, siteId, personId, path, body }) =>
+  addComment(database, { siteId, hypothesisId: path.hypothesis, personId }, body.words),
+)

@@ -1,0 +1,11 @@
+import type { Way } from '~~/core/notifications/occurrence'
+
+export const WAY_WORDS: Record<Way, string> = {
+  now: 'By mail at once',
+  morning: 'In the morning letter',
+  list: 'In Vetch only',
+  none: 'Not at all',
+}
+
+/** The choice that nothing is chosen, as fields have it. */
+export const USUAL = 'usual'
