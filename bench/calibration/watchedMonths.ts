@@ -1,5 +1,6 @@
 import type { Draws } from '../../core/random/draws'
 import { experimentFindings, type HourlySums } from '../../core/watch/experiment'
+import { siteFindings } from '../../core/watch/site'
 import { trafficFindings } from '../../core/watch/traffic'
 import type { WatchCheck } from '../../core/watch/finding'
 import type { Check } from './checks'
@@ -50,6 +51,8 @@ interface Hour {
   visits: number
   visitors: number[]
   active: number[]
+  /** Share of each arm's visitors whose page has a script error. */
+  erring: number[]
 }
 
 /** Hour by hour what came, and at each hour what the watch finds. Days differ, and the variant has a real effect. */
@@ -60,7 +63,7 @@ function* watchedRun(perHour: number, rate: number, draws: Draws, change: (hour:
     if (hour % 24 === 0) ofDay = Math.exp(draws.normal(0, DAYS_DEPART))
     const visitors = [0, 1].map(() => draws.binomial(visits, 0.2))
     const active = visitors.map((count, arm) => draws.binomial(count, Math.min(1, rate * ofDay * (arm ? 1.15 : 1))))
-    const came = change(hour, { visits, visitors, active })
+    const came = change(hour, { visits, visitors, active, erring: [0.05, 0.05] })
     const before = sums.at(-1)!
     sums.push({
       visits: came.visits,
@@ -73,7 +76,7 @@ function* watchedRun(perHour: number, rate: number, draws: Draws, change: (hour:
       metrics: [{ id: 'm', name: 'Booked' }],
       visitors: sums.at(-1)!.visitors,
       sums: sums.slice(-KEPT),
-      erring: ofLastDay.map((each) => draws.binomial(each, 0.05)),
+      erring: ofLastDay.map((each, arm) => draws.binomial(each, came.erring[arm]!)),
     }).map(({ check }) => check)
   }
 }
@@ -112,10 +115,10 @@ function noticedFault(fault: string, check: WatchCheck, within: number, change: 
   }
 }
 
-/** A site of which only a part of the visits comes from some hour on. */
-function noticedQuiet(part: number, within: number): Check {
+/** A site whose visits are so many times what they were, from some hour on. */
+function noticedVisits(fault: string, times: number, within: number): Check {
   return {
-    name: `watch: a site of 300 visits an hour that brings ${part * 100} % of them is noticed within ${within} hours`,
+    name: `watch: ${fault}, with 300 visits an hour, is noticed within ${within} hours`,
     nominal: 0.95,
     bound: 'at least',
     runs: 200,
@@ -123,7 +126,7 @@ function noticedQuiet(part: number, within: number): Check {
       const from = KNOWN_BEFORE + draws.binomial(48, 0.5)
       const visits = visitsByHour(from + within, 300, draws)
       for (let end = from + 1; end <= from + within; end++) {
-        const broken = visits.slice(0, end).map((count, hour) => (hour >= from ? Math.round(part * count) : count))
+        const broken = visits.slice(0, end).map((count, hour) => (hour >= from ? Math.round(times * count) : count))
         if (trafficFindings(broken.slice(-KNOWN_BEFORE)).length > 0) return 1
       }
       return 0
@@ -131,20 +134,80 @@ function noticedQuiet(part: number, within: number): Check {
   }
 }
 
+/** Events that intake refuses, of a share that rises at some hour of a day. */
+function noticedRefusals(share: number, within: number): Check {
+  const usual = 0.005
+  return {
+    name: `watch: ${share * 100} % of the events refused in place of ${usual * 100} %, with 300 an hour, are noticed within ${within} hours`,
+    nominal: 0.95,
+    bound: 'at least',
+    runs: 200,
+    simulate(draws) {
+      const week = 7 * 24 * 300
+      const refusedBefore = draws.binomial(week, usual)
+      const from = draws.binomial(12, 0.5)
+      const today = { refused: draws.binomial(from * 300 + 1, usual), taken: from * 300 }
+      for (let hour = 0; hour < within; hour++) {
+        const refused = draws.binomial(300, share)
+        today.refused += refused
+        today.taken += 300 - refused
+        const found = siteFindings({
+          visits: [],
+          delay: 0,
+          refused: { today: today.refused, before: refusedBefore },
+          taken: { today: today.taken, before: week - refusedBefore },
+          disk: null,
+        })
+        if (found.length > 0) return 1
+      }
+      return 0
+    },
+  }
+}
+
+const part = (counts: readonly number[], share: number) => counts.map((count) => Math.round(share * count))
+
 /** How often the watch calls off what is sound. */
 export const WATCHED_MONTHS: readonly Check[] = [
   ...[3, 30, 600].map(quietSite),
   ...[10, 100, 1000].map((perHour) => soundExperiment(perHour, 0.1)),
   soundExperiment(300, 0.02),
-  noticedQuiet(0, 12),
-  noticedQuiet(0.2, 24),
+  noticedVisits('a site without visits', 0, 12),
+  noticedVisits('a site with a fifth of its visits', 0.2, 24),
+  noticedVisits('a site with four times its visits', 4, 24),
+  noticedRefusals(0.1, 12),
   noticedFault('a page that lost the script line', 'visitors', 12, () => ({ visitors: [0, 0], active: [0, 0] })),
-  noticedFault('a variant that nobody reaches', 'variant', 25, ({ visitors }) => ({ visitors: [visitors[0]!, 0] })),
+  noticedFault('a line on one page in ten', 'visitors', 24, ({ visitors, active }) => ({
+    visitors: part(visitors, 0.1),
+    active: part(active, 0.1),
+  })),
+  noticedFault('a variant that nobody reaches', 'variant', 25, ({ visitors, active }) => ({
+    visitors: [visitors[0]!, 0],
+    active: [active[0]!, 0],
+  })),
+  noticedFault('a control that nobody reaches', 'variant', 25, ({ visitors, active }) => ({
+    visitors: [0, visitors[1]!],
+    active: [0, active[1]!],
+  })),
   noticedFault('a variant that loses a third', 'split', 96, ({ visitors }) => ({
     visitors: [visitors[0]!, Math.round(visitors[1]! * (2 / 3))],
   })),
-  noticedFault('a metric that counts nothing', 'metric', 12, () => ({ active: [0, 0] })),
-  noticedFault('a metric that counts three times as many', 'metric', 25, ({ active }) => ({
-    active: active.map((count) => 3 * count),
+  noticedFault('a variant that loses a tenth', 'split', 336, ({ visitors }) => ({
+    visitors: [visitors[0]!, Math.round(visitors[1]! * 0.9)],
   })),
+  noticedFault('a split of 40 to 60', 'split', 96, ({ visitors }) => ({
+    visitors: [Math.round(visitors[0]! * 0.8), Math.round(visitors[1]! * 1.2)],
+  })),
+  noticedFault('a metric that counts nothing', 'metric', 12, () => ({ active: [0, 0] })),
+  noticedFault('a metric that counts one in ten', 'metric', 25, ({ active }) => ({ active: part(active, 0.1) })),
+  noticedFault('a metric that counts three times as many', 'metric', 25, ({ active }) => ({ active: part(active, 3) })),
+  noticedFault('a metric that counts two and a half times as many', 'metric', 49, ({ active }) => ({
+    active: part(active, 2.5),
+  })),
+  noticedFault('a variant whose events are lost', 'metric', 25, ({ active }) => ({ active: [active[0]!, 0] })),
+  noticedFault('a control whose events are lost', 'metric', 25, ({ active }) => ({ active: [0, active[1]!] })),
+  noticedFault('a variant of whose events one in twenty arrives', 'metric', 25, ({ active }) => ({
+    active: [active[0]!, Math.round(0.05 * active[1]!)],
+  })),
+  noticedFault('scripts that fail for every tenth visitor of a variant', 'errors', 25, () => ({ erring: [0.05, 0.1] })),
 ]

@@ -47,6 +47,7 @@ export function experimentFindings(experiment: WatchedExperiment): WatchFinding[
     ...visitorFindings(experiment),
     ...variantFindings(experiment),
     ...metricFindings(experiment),
+    ...silentArmFindings(experiment),
     ...errorFindings(experiment),
   ]
 }
@@ -85,6 +86,27 @@ function variantFindings({ arms, sums }: WatchedExperiment): WatchFinding[] {
     const text = `Nobody new saw “${name}” in the last day; ${whole(others)} visitors saw the others.`
     return [{ check: 'variant', cause: String(arm), text }]
   })
+}
+
+/**
+ * Hardly anything of a metric is counted in one arm, while the others have it: what it is counted by is broken there. It is
+ * held against half of what the others have, so that no effect that anybody would wait for is taken for it.
+ */
+function silentArmFindings({ arms, metrics, sums }: WatchedExperiment): WatchFinding[] {
+  const { within } = parted(sums, DAY, false)
+  if (!within) return []
+  return metrics.flatMap(({ id, name }) =>
+    arms.flatMap((arm, position) => {
+      const [visitors, count] = [within.visitors[position]!, within.active[id]?.[position] ?? 0]
+      const others = total(within.active[id]) - count
+      const ofOthers = total(within.visitors) - visitors
+      const rate = others / ofOthers
+      if (ofOthers === 0 || others < LEAST_ACTIVE || count >= NEARLY_NOTHING * rate * visitors) return []
+      if (1 - shareOfAtLeast(count + 1, visitors, rate / 2) >= WATCH_LEVEL) return []
+      const text = `“${name}” counted ${whole(count)} visitor${count === 1 ? '' : 's'} of “${arm.name}” in the last day; by the others about ${whole(rate * visitors)} would be usual.`
+      return [{ check: 'metric' as const, cause: `${id} ${position}`, text }]
+    }),
+  )
 }
 
 function metricFindings(experiment: WatchedExperiment): WatchFinding[] {

@@ -91,6 +91,11 @@ describe('a running experiment', () => {
       lately(216, ({ active }) => ({ active: { m: active.m!.map((count) => 2 * count + 2) } })),
       ['metric m'],
     ],
+    [
+      'the events of one variant are lost',
+      lately(200, ({ active }) => ({ active: { m: [active.m![0]!, 0] } })),
+      ['metric m 1'],
+    ],
     ['scripts fail in a variant', { ...watched(), erring: [3, 40] }, ['errors 1']],
   ])('where %s', (_, experiment, found) => {
     expect(kinds(experimentFindings(experiment))).toEqual(found)
@@ -99,6 +104,8 @@ describe('a running experiment', () => {
   test('an effect in one variant is no fault, and neither are errors of all', () => {
     const effect = lately(100, ({ active }) => ({ active: { m: [active.m![0]!, 2 * active.m![1]!] } }))
     expect(experimentFindings(effect)).toEqual([])
+    const harm = lately(100, ({ active }) => ({ active: { m: [active.m![0]!, Math.floor(active.m![1]! / 3)] } }))
+    expect(experimentFindings(harm)).toEqual([])
     expect(experimentFindings({ ...watched(), erring: [400, 420] })).toEqual([])
   })
 
