@@ -9,3 +9,9 @@ export const WAY_WORDS: Record<Way, string> = {
 
 /** The choice that nothing is chosen, as fields have it. */
 export const USUAL = 'usual'
+
+/** What is so without a choice, as a field says it. */
+export function usualWords(way: Way): string {
+  const words = WAY_WORDS[way]
+  return `As usual: ${words[0]!.toLowerCase()}${words.slice(1)}`
+}

@@ -46,6 +46,10 @@ export const DEMO_PEOPLE = [
   { name: 'Isla Venn', email: 'isla@kittiwake.example', role: 'viewer' },
 ] as const
 
+/** What is said of experiments once their visitors have come. */
+type Reviewed = Parameters<typeof addReviews>[2][number]
+type DemoSite = PreparedSite & { reviewed: Reviewed[] }
+
 export type DemoState = 'absent' | 'complete' | 'cut short' | 'other data'
 
 /** The demo's sites, in their order. They are the first that were made, whatever they are called by now. */
@@ -90,7 +94,7 @@ export async function loadDemo(
   progress: (done: number, of: number) => void,
 ): Promise<void> {
   const organisationId = await addPeople(database)
-  const sites: PreparedSite[] = []
+  const sites: DemoSite[] = []
   for (const [index, origin] of origins.entries())
     sites.push(await prepareSite(database, organisationId, index, origin, now))
   let done = 0
@@ -106,7 +110,8 @@ export async function loadDemo(
   }
   if (sites[0]) await addRecordings(database, sites[0], now)
   await database.execute(sql`ANALYZE`)
-  for (const { index, intake, experiments, survey } of sites) {
+  for (const { index, intake, experiments, survey, reviewed } of sites) {
+    await addReviews(database, intake.id, reviewed)
     const findings = DEMO_SITES[index]!.findings(survey?.id ?? null)
     if (findings.length > 0) await addFindings(database, { id: intake.id, timeZone: TIME_ZONE }, findings, now)
     if (DEMO_SITES[index]!.hypotheses.length > 0)
@@ -141,7 +146,7 @@ async function prepareSite(
   index: number,
   origin: string,
   now: Date,
-): Promise<PreparedSite> {
+): Promise<DemoSite> {
   const demo = DEMO_SITES[index]!
   const { id, key } = await createSite(database, organisationId, null, {
     address: origin,
@@ -155,11 +160,11 @@ async function prepareSite(
     .set({ collection: { behavior, recording }, eventDetails: demo.eventDetails })
     .where(eq(site.id, id))
   for (const { name, plan } of demo.funnels) await createFunnel(database, id, null, { name, plan })
-  const experiments = await addExperiments(database, id, demo.experiments, now, index === 0)
+  const { past: experiments, reviewed } = await addExperiments(database, id, demo.experiments, now, index === 0)
   const rollouts = await addRollouts(database, id, demo.experiments, now)
   const survey = await addSurvey(database, id, demo.survey, now)
   await compileSiteFile(database, id)
-  return { index, origin, intake: (await findIntakeSite(database, key))!, experiments, rollouts, survey }
+  return { index, origin, intake: (await findIntakeSite(database, key))!, experiments, rollouts, survey, reviewed }
 }
 
 /** Serves what ended experiments have won where the demo says so. */
@@ -237,7 +242,7 @@ async function addExperiments(
   experiments: readonly DemoExperiment[],
   now: Date,
   isWithSharing: boolean,
-): Promise<PastExperiment[]> {
+): Promise<{ past: PastExperiment[]; reviewed: Reviewed[] }> {
   const [owner] = await database.select().from(person).where(eq(person.email, DEMO_PEOPLE[0].email))
   const past: PastExperiment[] = []
   const sharing = isWithSharing ? await addSharing(database, siteId, owner!.id, now) : null
@@ -246,7 +251,7 @@ async function addExperiments(
     if (!metricIds.has(metric)) metricIds.set(metric, drawThingId())
     return metricIds.get(metric)!
   }
-  const reviewed: Parameters<typeof addReviews>[2][number][] = []
+  const reviewed: Reviewed[] = []
   for (const { name, salt, startedDaysAgo, endedDaysAgo, decision, content, review } of experiments) {
     const draft = await createExperiment(database, siteId, owner!.id, name)
     const target = { siteId, experimentId: draft.id, personId: owner!.id }
@@ -283,6 +288,5 @@ async function addExperiments(
       until: endedAt?.getTime() ?? Number.POSITIVE_INFINITY,
     })
   }
-  await addReviews(database, siteId, reviewed)
-  return past
+  return { past, reviewed }
 }

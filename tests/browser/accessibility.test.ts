@@ -122,6 +122,9 @@ const VIEWS: [string, (team: Prepared) => string, string][] = [
   ['Collection', () => 'setup/collection', 'Behavior'],
   ['Metrics of the site', () => 'setup/metrics', 'In four weeks'],
   ['People', () => 'setup/people', 'Invite'],
+  ['Webhooks', () => 'setup/webhooks', 'New webhook'],
+  ['What is new', () => 'news', 'Verdict reached'],
+  ['Alarms', () => 'alarms', 'Last 90 days'],
   ['the account', () => '../../account', 'Where you are signed in'],
 ]
 const SIZES = [

@@ -1,18 +1,17 @@
 <script setup lang="ts">
 import { defaultWay, type OccurrenceKind, type Way } from '~~/core/notifications/occurrence'
-import { WAY_WORDS } from '~/notifications/wayWords'
+import { usualWords } from '~/notifications/wayWords'
 
 /** What one is told of all experiments, and when letters may come. */
 const api = useApi()
 const notices = useNoticesStore()
-const { value: choices, problem, reload } = useLoaded(() => api('readToldChoices'))
+const { value: choices, problem, reload } = useLoaded(() => api('readToldChoices', {}))
 
 /** Asked for by name, or of what one has started: by default the others are only in the list. */
 const BY_NAME: readonly OccurrenceKind[] = ['mentioned', 'approval', 'webhook']
 function usual(kind: OccurrenceKind): string {
-  const own = WAY_WORDS[defaultWay({ kind, experimentId: null, isOwn: true, isOwner: false })]
-  if (BY_NAME.includes(kind) || kind === 'started') return `As usual: ${own.toLowerCase()}`
-  return `As usual: ${own.toLowerCase()} of what you start`
+  const own = usualWords(defaultWay({ kind, experimentId: null, isOwn: true, isOwner: false }))
+  return BY_NAME.includes(kind) || kind === 'started' ? own : `${own}, of what you start`
 }
 async function choose(kind: OccurrenceKind, way: Way | null): Promise<void> {
   try {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { OccurrenceKind, Way } from '~~/core/notifications/occurrence'
-import { WAY_WORDS } from '~/notifications/wayWords'
+import { usualWords } from '~/notifications/wayWords'
 
 /** What one is told of this experiment. */
 const open = defineModel<boolean>('open', { required: true })
@@ -9,7 +9,7 @@ const store = useSheetStore()
 const { value: ways, problem, reload } = useLoaded(() => api('readExperimentWays', store.place))
 const usual = (kind: OccurrenceKind) => {
   const otherwise = ways.value?.find((each) => each.kind === kind)?.otherwise
-  return otherwise ? `As usual: ${WAY_WORDS[otherwise].toLowerCase()}` : 'As usual'
+  return otherwise ? usualWords(otherwise) : 'As usual'
 }
 const { problem: refusal, request } = useRequest()
 const choose = (kind: OccurrenceKind, way: Way | null) =>
@@ -25,7 +25,7 @@ const choose = (kind: OccurrenceKind, way: Way | null) =>
     <ToldWays v-else :ways="ways" :usual="usual" @choose="choose" />
     <p v-if="refusal" class="mt-3 text-rust" role="alert">{{ refusal }}</p>
     <p class="mt-3 text-sm text-ink-soft">
-      A choice holds at once. What is usual you choose under
+      A choice holds at once. Choose what is usual under
       <NuxtLink class="underline" to="/account#told">your account</NuxtLink>.
     </p>
     <template #actions><BaseButton @click="open = false">Close</BaseButton></template>

@@ -5,6 +5,7 @@ import type { TableColumn } from '~/data/tableColumn'
 
 /** What was sent to a webhook, and how it went. */
 const props = defineProps<{ siteId: number; webhookId: number; timeZone: string }>()
+const emit = defineEmits<{ settled: [] }>()
 const api = useApi()
 const notices = useNoticesStore()
 const place = { site: props.siteId, webhook: props.webhookId }
@@ -19,7 +20,11 @@ defineExpose({ reload })
 // What waits is sent within seconds.
 const waits = computed(() => deliveries.value?.some(({ state, attempts }) => state === 'waits' && attempts === 0))
 const { pause, resume } = useIntervalFn(reload, 2000, { immediate: false })
-watch(waits, (isWaiting) => (isWaiting ? resume() : pause()))
+watch(waits, (isWaiting) => {
+  if (isWaiting) return resume()
+  pause()
+  emit('settled')
+})
 
 const titleOf = ({ kind }: DeliveryView) => (kind === 'test' ? 'Test' : OCCURRENCE_WORDS[kind])
 function answerOf({ state, status, answer, nextTryAt, attempts }: DeliveryView): string {
@@ -59,14 +64,7 @@ async function replay({ id }: DeliveryView): Promise<void> {
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <LoadingNote v-else-if="!deliveries" />
     <p v-else-if="deliveries.length === 0" class="text-ink-soft">Nothing was sent in the last 90 days.</p>
-    <DataTable
-      v-else
-      label="What was sent"
-      :columns="COLUMNS"
-      :rows="deliveries"
-      :row-key="({ id }) => id"
-     
-    >
+    <DataTable v-else label="What was sent" :columns="COLUMNS" :rows="deliveries" :row-key="({ id }) => id">
       <template #cell-body="{ row }">
         <details>
           <summary class="cursor-pointer text-accent">Show</summary>

@@ -6,6 +6,7 @@ import { OCCURRENCE_WORDS, WEBHOOK_KINDS, type WebhookKind } from '~~/core/notif
 const props = defineProps<{ siteId: number; webhook?: WebhookView }>()
 const emit = defineEmits<{ made: [webhook: NewWebhookView]; changed: [] }>()
 const api = useApi()
+const CHOICES = WEBHOOK_KINDS.map((kind) => ({ kind, label: OCCURRENCE_WORDS[kind] }))
 const address = ref(props.webhook?.address ?? '')
 const kinds = ref<WebhookKind[]>([...(props.webhook?.kinds ?? WEBHOOK_KINDS)])
 const errors = ref<Record<string, string>>({})
@@ -46,8 +47,8 @@ async function save(): Promise<void> {
     <fieldset>
       <legend class="mb-1 text-sm font-medium">What is sent</legend>
       <div class="flex flex-wrap gap-x-5 gap-y-1">
-        <label v-for="kind in WEBHOOK_KINDS" :key="kind" class="flex items-center gap-2">
-          <input v-model="kinds" type="checkbox" :value="kind" />{{ OCCURRENCE_WORDS[kind] }}
+        <label v-for="{ kind, label } in CHOICES" :key="kind" class="flex items-center gap-2">
+          <input v-model="kinds" type="checkbox" :value="kind" />{{ label }}
         </label>
       </div>
       <p v-if="errors.kinds" class="mt-1 text-sm text-rust" role="alert">{{ errors.kinds }}</p>

@@ -82,6 +82,13 @@ function changed(): void {
       <BaseButton kind="quiet" :aria-expanded="isOpen" @click="isOpen = !isOpen">Log</BaseButton>
     </div>
     <p v-if="problem" class="text-rust" role="alert">{{ problem }}</p>
-    <DeliveryLog v-if="isOpen" ref="log" :site-id="siteId" :webhook-id="webhook.id" :time-zone="timeZone" />
+    <DeliveryLog
+      v-if="isOpen"
+      ref="log"
+      :site-id="siteId"
+      :webhook-id="webhook.id"
+      :time-zone="timeZone"
+      @settled="emit('changed')"
+    />
   </li>
 </template>

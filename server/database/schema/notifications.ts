@@ -1,15 +1,5 @@
 import { isNotNull, isNull, sql } from 'drizzle-orm'
-import {
-  index,
-  integer,
-  pgTable,
-  primaryKey,
-  smallint,
-  text,
-  timestamp,
-  unique,
-  uniqueIndex,
-} from 'drizzle-orm/pg-core'
+import { index, integer, pgTable, smallint, text, timestamp, unique, uniqueIndex } from 'drizzle-orm/pg-core'
 import { DEFAULT_TIMES } from '../../../core/notifications/letterTime'
 import type { OccurrenceKind, Way, WebhookKind } from '../../../core/notifications/occurrence'
 import { experiment } from './experiments'

@@ -3,6 +3,7 @@ import { pageOf, type Paged } from '../../../shared/api/paging'
 import type { NotificationsQuery } from '../../../shared/notifications/notification'
 import type { NotificationView } from '../../../shared/notifications/replies'
 import type { Database, Queries } from '../../database/connect'
+import { announce } from '../../news/announce'
 import { olderThan } from '../../database/olderThan'
 import { notification, occurrence, person } from '../../database/schema'
 
@@ -66,6 +67,8 @@ export async function markSeen(
     .update(notification)
     .set({ seenAt: now })
     .where(and(of({ siteId, personId }), lte(notification.id, upTo), isNull(notification.seenAt)))
+  // Their other windows count what is new as well.
+  await announce(database, siteId, { kind: 'notifications' })
 }
 
 function of({ siteId, personId }: { siteId: number; personId: number }) {

@@ -63,7 +63,7 @@ export async function keepVerdict(
       kind: 'verdict',
       cause: `verdict of ${sheet.id}`,
       title: sheet.name,
-      text: [verdict.title, ...verdict.reasons].join(' '),
+      text: [`${verdict.title}.`, ...verdict.reasons].join(' '),
       path: `/experiments/${sheet.id}`,
       at,
     })

@@ -16,7 +16,9 @@ const {
   problem,
   reload,
   loadMore,
-} = usePaged((after) => api('listNotifications', { site: siteId, query: { after, unseen: view.value === 'new' } }))
+} = usePaged((after) =>
+  api('listNotifications', { site: siteId, query: { after, unseen: String(view.value === 'new') } }),
+)
 watch(view, reload)
 onNews((site, news) => void (site === siteId && news?.kind === 'notifications' && reload()))
 const latest = computed(() => notifications.value?.[0])
