@@ -123,7 +123,7 @@ const VIEWS: [string, (team: Prepared) => string, string][] = [
   ['Metrics of the site', () => 'setup/metrics', 'In four weeks'],
   ['People', () => 'setup/people', 'Invite'],
   ['Webhooks', () => 'setup/webhooks', 'New webhook'],
-  ['What is new', () => 'news', 'Verdict reached'],
+  ['What is new', () => 'news', 'Experiment ended'],
   ['Alarms', () => 'alarms', 'Last 90 days'],
   ['the account', () => '../../account', 'Where you are signed in'],
 ]
