@@ -76,7 +76,7 @@ test('a variant that changes two things becomes factors, whose combinations are 
   // Each combination that is on is seen in its cell.
   await page.getByRole('button', { name: 'Take pictures' }).click()
   await expect(grid.getByRole('button', { name: /^Open the picture of .* in the grid$/ })).toHaveCount(4, {
-    timeout: 60_000,
+    timeout: 180_000,
   })
   await grid.getByRole('button', { name: 'Open the picture of Changed × Changed in the grid' }).click()
   await expect(page.getByRole('dialog', { name: 'Changed × Changed, desktop, /' }).getByRole('img')).toBeVisible()

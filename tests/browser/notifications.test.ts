@@ -43,7 +43,7 @@ test('from an alarm to the letter, to the page that it leads to, and to hearing 
   await expect(async () => {
     await outbox.goto(world.outbox.webUrl)
     await expect(outbox.getByText('to editor@told.example')).toBeVisible({ timeout: 500 })
-  }).toPass({ timeout: 60_000 })
+  }).toPass({ timeout: 180_000 })
   const letter = outbox.getByRole('article').filter({ hasText: 'to editor@told.example' })
   await expect(letter).toHaveCount(1)
   await expect(letter.getByRole('heading')).toContainText('Alarm: ')

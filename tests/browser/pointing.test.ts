@@ -342,7 +342,7 @@ test('an edit that was made before says so once the page changes the text itself
   await expect(async () => {
     await frame.locator('#pier').click()
     await expect(warning).toBeVisible({ timeout: 1000 })
-  }).toPass({ timeout: 60_000 })
+  }).toPass({ timeout: 180_000 })
   await expect(frame.locator('.lead')).toHaveText('Open')
 })
 
@@ -431,7 +431,7 @@ test('a text that the page changes by itself says so, and one that Vetch has cha
     await frame.locator('.lead').click()
     await expect(heading.first()).toHaveText(/Clicked/)
     await expect(warning).toBeVisible({ timeout: 500 })
-  }).toPass({ timeout: 60_000 })
+  }).toPass({ timeout: 180_000 })
   await frame.locator('#side h2').click()
   await expect(heading.first()).toHaveText(/Fares|Prices/)
   await expect(warning).toHaveCount(0)
@@ -784,7 +784,7 @@ test('pictures of a variant are taken in the background, and what looks wrong is
   await page.getByRole('button', { name: 'Take pictures' }).click()
   await expect(page.getByText('Taking pictures …')).toBeVisible()
   const phone = page.getByRole('button', { name: 'Open the picture of Warm, phone' })
-  await expect(phone).toContainText('1 thing looks wrong', { timeout: 60_000 })
+  await expect(phone).toContainText('1 thing looks wrong', { timeout: 180_000 })
   await phone.click()
   const dialog = page.getByRole('dialog', { name: 'Warm, phone, /' })
   await expect(dialog.getByText('“Fares” has a contrast of 1.6 to 1')).toBeVisible()

@@ -355,11 +355,11 @@ test('a plan is rehearsed in the background, told apart from a changed one, and 
   await rehearsal.getByLabel('New visitors a day').fill('3000')
   await rehearsal.getByRole('button', { name: 'Rehearse this plan' }).click()
   const rows = rehearsal.getByRole('row')
-  await expect(rows).toHaveCount(5, { timeout: 60_000 })
+  await expect(rows).toHaveCount(5, { timeout: 180_000 })
   await expect(rows.nth(4).getByRole('cell').first()).toHaveText('+40.0 %')
   await expect(rows.nth(4).getByRole('cell').nth(1)).toHaveText(/(100|99)\.\d %/)
   await rehearsal.getByRole('button', { name: 'Compare rules' }).click()
-  await expect(rows).toHaveCount(17, { timeout: 60_000 })
+  await expect(rows).toHaveCount(17, { timeout: 180_000 })
   const compared = await rehearsal
     .getByRole('cell', { name: /^(planned end|sequential|fixed|low risk)$/ })
     .allTextContents()

@@ -431,7 +431,7 @@ test('an environment shows drafts by its origin, with the same script line, and 
   await expect(async () => {
     await opened.goto(`${staging}/`)
     expect(await inOn(opened)).toEqual(['staged'])
-  }).toPass({ timeout: 60_000 })
+  }).toPass({ timeout: 180_000 })
   await reported(opened)
   await opened.goto(`${world.demoOrigin}/`)
   await reported(opened)
