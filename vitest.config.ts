@@ -26,6 +26,7 @@ export default defineConfig({
           globalSetup: 'tests/integration/stack.ts',
           testTimeout: 180_000,
           hookTimeout: 240_000,
+          expect: { poll: { timeout: 60_000 } },
           // Each has a database and an application of its own.
           maxWorkers: 2,
         },

@@ -88,7 +88,7 @@ function sending() {
 test('what is backed up while visitors come is there again: figures, files, accounts and what was acknowledged', async () => {
   const file = join(folder, 'vetch.backup')
   const visitors = sending()
-  await expect.poll(() => visitors.acknowledged.length, { timeout: 30_000 }).toBeGreaterThan(20)
+  await expect.poll(() => visitors.acknowledged.length, { timeout: 120_000 }).toBeGreaterThan(20)
   const before = [...visitors.acknowledged]
   const about = await backUp(stack.folder, file)
   await visitors.end()
@@ -116,7 +116,7 @@ test('what is backed up while visitors come is there again: figures, files, acco
   const owner = await callerOf(again.url, team.emails.owner)
   expect((await owner('GET', `/api/sites/${team.site.id}/experiments/${experimentId}/results`)).status).toBe(200)
   const health = async () => (await (await fetch(`${again.url}/api/health`)).json()).waitingToBeFolded
-  await expect.poll(health, { timeout: 20_000 }).toBe(0)
+  await expect.poll(health, { timeout: 120_000 }).toBe(0)
   again.stop()
 }, 120_000)
 

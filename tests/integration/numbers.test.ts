@@ -71,7 +71,7 @@ async function refolded(): Promise<void> {
     .poll(
       async () =>
         (await database.execute(sql`SELECT state FROM background_job WHERE id = ${rows[0]!.id}`)).rows[0]?.state,
-      { timeout: 45_000 },
+      { timeout: 120_000 },
     )
     .toBe('done')
 }
@@ -219,7 +219,7 @@ test('visitors who have more in common than is likely are told with the numbers 
   // At once: crowds are looked for when the first of them are counted, and then not for a minute.
   await write([...others.flat(), ...both(40, 'crowd', today, 'crowded', (index) => index % 2 === 0)])
   const crowds = async () => (await read()).soundness.filter(({ kind }) => kind === 'crowd')
-  await expect.poll(crowds, { timeout: 20_000 }).toHaveLength(1)
+  await expect.poll(crowds, { timeout: 120_000 }).toHaveLength(1)
   const [told] = await crowds()
   expect(told!.text).toMatch(
     /^On \d{4}-\d\d-\d\d one network brought 40 of 160 visitors\. The lift in Booked: Variant B −40\.0 % with them and 0\.0 % without\.$/,
@@ -271,7 +271,7 @@ test('crowds are told of a minute, a browser and of first pages, where that is n
     ...seen(40, 'made', () => now - 0.1, { view: { browserVersion: '99' } }),
   ])
   const crowds = async () => (await read()).soundness.filter(({ kind }) => kind === 'crowd').map(({ text }) => text)
-  const told = (await expect.poll(crowds, { timeout: 20_000 }).toHaveLength(3).then(crowds)).join('\n')
+  const told = (await expect.poll(crowds, { timeout: 120_000 }).toHaveLength(3).then(crowds)).join('\n')
   expect(told).toMatch(/ 40 of \d+ visitors came within one minute, at \d\d:\d\d\./)
   expect(told).toMatch(/ 40 of \d+ visitors came with Firefox 99\. Usually it is 0\.0 %\./)
   expect(told).toMatch(

@@ -410,7 +410,7 @@ test('Today says that a draft can start where its preflight lets it, that it wai
   const first = await draft('First on the headline', '/tested')
   const second = await draft('Second on the headline', '/tested')
   await expect
-    .poll(() => told(look), { timeout: 30_000 })
+    .poll(() => told(look), { timeout: 120_000 })
     .toEqual(['First on the headline can start', 'Second on the headline can start'])
   // Whoever may start nothing is told nothing of it.
   expect(await told()).toEqual([])

@@ -156,7 +156,7 @@ test('a database of a superuser’s is handed over, with what is in it, and work
 test('health says how each process fares, and misses one that is gone', async () => {
   const health = async () => (await fetch(`${stack.url}/api/health`)).json()
   const roles = async () => new Set((await health()).processes.map(({ role }: { role: string }) => role))
-  await expect.poll(roles, { timeout: 20_000 }).toEqual(new Set(['gateway', 'edge', 'web', 'reports', 'worker']))
+  await expect.poll(roles, { timeout: 120_000 }).toEqual(new Set(['gateway', 'edge', 'web', 'reports', 'worker']))
   const { status, processes } = await health()
   expect(status).toBe('ok')
   for (const { delay, seen } of processes) {
@@ -166,7 +166,7 @@ test('health says how each process fares, and misses one that is gone', async ()
   // The edge has just taken a batch, and says how long that took.
   await collectedBy(stack.url)
   const work = async () => Math.max(...(await health()).processes.map(({ work }: { work: number | null }) => work ?? 0))
-  await expect.poll(work, { timeout: 20_000 }).toBeGreaterThan(0)
+  await expect.poll(work, { timeout: 120_000 }).toBeGreaterThan(0)
 
   const set = (seenAt: string) =>
     stack.database

@@ -150,7 +150,7 @@ test('what cannot be a chunk of this site is refused with a reason, and counted'
             sql`SELECT 1 FROM refusal WHERE site_id = ${team.site.id} AND reason LIKE 'Recordings of this site%'`,
           )
         ).rows.length,
-      { timeout: 8000 },
+      { timeout: 60_000 },
     )
     .toBe(1)
 })

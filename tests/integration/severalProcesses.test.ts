@@ -97,7 +97,7 @@ test('what reaches either of two web processes, or both, is counted once by two 
   )
   expect(refused.flat()).toEqual([])
   const read = async () => experimentResults(database, await findSheet(database, team.site.id, id), new Date())
-  await expect.poll(async () => (await read()).visitors, { timeout: 30_000 }).toBe(VISITORS)
+  await expect.poll(async () => (await read()).visitors, { timeout: 120_000 }).toBe(VISITORS)
   const { metrics } = await read()
   const sums = metrics[0]!.arms.map(({ sum }) => sum)
   expect(sums[0]! + sums[1]!).toBeCloseTo(VISITORS * 0.1, 9)
@@ -121,7 +121,7 @@ test('what is set in one web process holds in the other', async () => {
     (await fetch(`${all[1]!.url}/collect`, { method: 'POST', body: body(), headers: other })).status
   expect(await send()).toBe(403)
   expect((await owner('PATCH', `/api/sites/${team.site.id}`, { hosts: ['tickets.example'] })).status).toBe(200)
-  await expect.poll(send, { timeout: 15_000 }).toBe(200)
+  await expect.poll(send, { timeout: 120_000 }).toBe(200)
 })
 
 test('a job that is asked for runs in one of two workers, once', async () => {
@@ -137,5 +137,5 @@ test('a job that is asked for runs in one of two workers, once', async () => {
     )
     return rows.map(({ state }) => state)
   }
-  await expect.poll(jobs, { timeout: 45_000 }).toEqual(['done'])
+  await expect.poll(jobs, { timeout: 120_000 }).toEqual(['done'])
 })

@@ -93,7 +93,7 @@ test('the browser in which a variant fails is found, left out in one step, and c
   } as Parameters<typeof addExclusion>[3])
   const visitors = async () =>
     (await experimentResults(database, await sheet(), new Date())).arms.map((arm) => arm.visitors)
-  await expect.poll(visitors, { timeout: 45_000 }).toEqual([210, 205])
+  await expect.poll(visitors, { timeout: 120_000 }).toEqual([210, 205])
   // Who comes later is left out as well.
   await arrived(arrive('Safari', [3, 3], 1), arrive('Firefox', [1, 1], 1))
   expect(await visitors()).toEqual([211, 206])
@@ -101,7 +101,7 @@ test('the browser in which a variant fails is found, left out in one step, and c
     { kind: 'segment', segment: { dimension: 'browser', value: 'Safari' } },
   ])
   await removeExclusion(database, queue, target(), made)
-  await expect.poll(visitors, { timeout: 45_000 }).toEqual([414, 289])
+  await expect.poll(visitors, { timeout: 120_000 }).toEqual([414, 289])
 })
 
 test('script errors of one variant are named, and a day on which the split went wrong', async () => {
