@@ -24,8 +24,8 @@ export default defineConfig({
           name: 'integration',
           include: ['tests/integration/**/*.test.ts'],
           globalSetup: 'tests/integration/stack.ts',
-          testTimeout: 180_000,
-          hookTimeout: 240_000,
+          testTimeout: 600_000,
+          hookTimeout: 600_000,
           expect: { poll: { timeout: 60_000 } },
           // Each has a database and an application of its own.
           maxWorkers: 2,

@@ -59,7 +59,7 @@ async function foldOnce(): Promise<number> {
   return asideOf(team.site.id)
 }
 /** Fifty rows are found by some hundred transactions, and a busy machine does few a second. */
-const PATIENTLY = { timeout: 150_000 }
+const PATIENTLY = { timeout: 400_000 }
 /** The worker folds, too: whoever has the site's turn sets rows aside. */
 const untilAside = (rows: number) => expect.poll(foldOnce, PATIENTLY).toBe(rows)
 
