@@ -154,7 +154,7 @@ async function start(options: Options, stops: (() => unknown)[], fail: (why: str
   await migrate(database)
   if (options.isReset) await emptyDatabase(database)
   const keys = demoPorts.length > 0 ? await prepareDemo(database, demoOrigins) : null
-  const receiver = await startReceiver(options, database, stops)
+  const receiver = keys ? await startReceiver(options, database, stops) : null
   const outbox = process.env.NUXT_SMTP_URL ? null : await startOutbox(options, stops)
   const reachable = receiver ? [...demoOrigins, receiver.address] : demoOrigins
   await serve(options, cluster, { demoOrigins: reachable, smtpUrl: outbox?.smtpUrl }, stops)

@@ -1,3 +1,5 @@
+import type { News } from '~~/shared/sites/news'
+
 /** How many notifications of a site one has not seen, kept up to date; 0 while that is not known. */
 export function useUnseen(siteId: Ref<number>) {
   const api = useApi()
@@ -13,6 +15,7 @@ export function useUnseen(siteId: Ref<number>) {
       )
   }
   watch(siteId, reload, { immediate: true })
-  onNews((site, news) => void (site === siteId.value && (news === null || news.kind === 'notifications') && reload()))
+  const isOfCount = (news: News | null) => news === null || news.kind === 'notifications' || news.kind === 'seen'
+  onNews((site, news) => void (site === siteId.value && isOfCount(news) && reload()))
   return count
 }

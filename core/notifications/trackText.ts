@@ -17,9 +17,9 @@ const LEAST_REACH = 0.05
  * @returns a heading with the scale, then two lines a variant; empty where nothing has an interval
  * @example
  * trackText([{ name: 'B', estimate: 0.1, interval: [0.02, 0.18] }], 0.05)
- * // −18 %                 0               +18 %
+ * // −18 %               0               +18 %
  * // B: +10.0 %, +2.0 % to +18.0 %
- * //                     │·┝━━:━━━━○━━━━━━━━┥
+ * //                     │ ┝━━━:━━━━○━━━━━━━━┥
  */
 export function trackText(lifts: readonly TrackedLift[], smallestLift: number): string {
   const shown = lifts.filter(({ interval }) => interval !== null)

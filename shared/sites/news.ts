@@ -12,6 +12,8 @@ export type News =
   | { kind: 'alarms' }
   /** Somebody is told of something new. */
   | { kind: 'notifications' }
+  /** Somebody has seen what they are told. */
+  | { kind: 'seen' }
 
 /** How often an open variant is told, in ms. */
 export const PRESENCE_EVERY = 15_000

@@ -3,7 +3,7 @@ import { afterAll, beforeAll, expect, test } from 'vitest'
 import { DAY, HOUR, MINUTE } from '../../core/time/units'
 import type { HearLessView } from '../../shared/notifications/replies'
 import { connect } from '../../server/database/connect'
-import { letter, letterTimes, look, notificationChoice, person } from '../../server/database/schema'
+import { letter, letterTimes, look, membership, notificationChoice, person } from '../../server/database/schema'
 import type { MailProblem } from '../../server/mail/sendLetter'
 import { gatherLetters } from '../../server/services/notifications/gatherLetters'
 import { sendDueLetters, type Send } from '../../server/services/notifications/sendDueLetters'
@@ -96,9 +96,20 @@ test('a letter that is refused for good, or cannot be sent for a day, is given u
   const down = mailServer(() => ({ why: 'timed out', isFinal: false }))
   for (let next = new Date(clock); next; next = (await state(unsent)).nextTryAt!)
     await sendAt(next.getTime(), down.send)
-  const { attempts, createdAt } = await state(unsent)
+  const { attempts, nextTryAt, sentAt } = await state(unsent)
   expect(attempts).toBeGreaterThan(90)
-  expect(createdAt).toBeInstanceOf(Date)
+  expect([nextTryAt, sentAt]).toEqual([null, null])
+})
+
+test('a letter that was written before its person left the team is not sent', async () => {
+  const id = await written()
+  const own = eq(membership.personId, ownerId)
+  await database.delete(membership).where(own)
+  const server = mailServer(() => null)
+  await sendAt(clock, server.send)
+  expect(server.taken).toEqual([])
+  expect(await state(id)).toMatchObject({ attempts: 0, nextTryAt: null, sentAt: null })
+  await database.insert(membership).values({ personId: ownerId, organisationId: team.organisationId, role: 'owner' })
 })
 
 test('a letter about an experiment draws its track', async () => {

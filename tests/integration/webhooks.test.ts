@@ -1,4 +1,5 @@
 import { createHmac } from 'node:crypto'
+import { createServer } from 'node:http'
 import { and, eq, isNotNull } from 'drizzle-orm'
 import { afterAll, afterEach, beforeAll, expect, test } from 'vitest'
 import { DAY, HOUR } from '../../core/time/units'
@@ -156,7 +157,56 @@ test('what is not taken is tried with growing pauses, then the webhook is silent
   expect(await log()).toMatchObject([{ state: 'given up', attempts: 1, status: 410 }, {}])
 })
 
-test('a redirect is not followed, an endless answer is cut, and another machine’s private address is refused', async () => {
+test('a redirect is not followed, and an endless answer is taken for what it says first', async () => {
+  const { made, log } = await leadingToReceiver()
+  const asked: string[] = []
+  let isEndless = false
+  const other = createServer((request, reply) => {
+    asked.push(request.url!)
+    request.resume()
+    if (!isEndless) return void reply.writeHead(302, { location: '/elsewhere' }).end()
+    reply.writeHead(200)
+    const chunk = 'x'.repeat(64 * 1024)
+    const more = () => {
+      while (!reply.destroyed && reply.write(chunk));
+    }
+    reply.on('drain', more)
+    more()
+  })
+  const port = await freePort()
+  await new Promise<void>((started) => other.listen(port, '127.0.0.1', started))
+  const origin = `http://127.0.0.1:${port}`
+  await database
+    .update(webhook)
+    .set({ address: `${origin}/hook` })
+    .where(eq(webhook.id, made.id))
+  await alarmed()
+  await deliverDue(database, [origin], new Date(START))
+  expect(await log()).toMatchObject([{ state: 'waits', status: 302 }])
+  isEndless = true
+  await alarmed()
+  await deliverDue(database, [origin], new Date(START))
+  expect(await log()).toMatchObject([{ state: 'delivered', status: 200, answer: 'x'.repeat(500) }, {}])
+  expect(asked).toEqual(['/hook', '/hook'])
+  other.closeAllConnections()
+  other.close()
+})
+
+test('a webhook that does not answer leaves room for the others', async () => {
+  const slow = await leadingToReceiver()
+  for (let times = 0; times < 30; times++) await alarmed()
+  const { made, log } = await leadingToReceiver()
+  await alarmed()
+  const tried: string[] = []
+  await deliverDue(database, [], new Date(START), async (address) => {
+    tried.push(address)
+    return { status: address === made.address ? 200 : 503, body: Buffer.from('') }
+  })
+  expect(tried.filter((address) => address === slow.made.address)).toHaveLength(2)
+  expect(await log()).toMatchObject([{ state: 'delivered' }])
+})
+
+test('a private address is refused, when it is saved and when something is sent', async () => {
   const { made, deliver, log } = await leadingToReceiver()
   await database.update(webhook).set({ address: 'http://169.254.169.254/latest' }).where(eq(webhook.id, made.id))
   await alarmed()

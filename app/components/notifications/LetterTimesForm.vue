@@ -46,7 +46,7 @@ async function save(): Promise<void> {
         v-model="draft.quietUntil"
         type="time"
         label="No letters until"
-        hint="The same twice: at any time."
+        hint="The same time in both: letters come at any time."
         :error="errorOf('quietUntil')"
       />
     </div>

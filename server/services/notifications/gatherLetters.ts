@@ -31,7 +31,13 @@ export async function gatherLetters(database: Database, origin: string, now: Dat
       AND NOT EXISTS (
         SELECT FROM letter l WHERE l.person_id = n.person_id AND l.created_at > ${new Date(now.getTime() - BETWEEN_LETTERS)})
     GROUP BY 1 ORDER BY min(n.due_at) LIMIT ${MOST_AT_ONCE}`)
-  for (const { person } of rows) await database.transaction((tx) => writeLetter(tx, person, origin, now))
+  const failures: unknown[] = []
+  // What one letter cannot tell keeps nobody else from theirs.
+  for (const { person } of rows)
+    await database
+      .transaction((tx) => writeLetter(tx, person, origin, now))
+      .catch((error: unknown) => failures.push(error))
+  if (failures.length > 0) throw new AggregateError(failures, 'Not every letter could be written.')
 }
 
 const oldest = (now: Date) => new Date(now.getTime() - LONGEST_AGO)

@@ -68,7 +68,7 @@ export async function markSeen(
     .set({ seenAt: now })
     .where(and(of({ siteId, personId }), lte(notification.id, upTo), isNull(notification.seenAt)))
   // Their other windows count what is new as well.
-  await announce(database, siteId, { kind: 'notifications' })
+  await announce(database, siteId, { kind: 'seen' })
 }
 
 function of({ siteId, personId }: { siteId: number; personId: number }) {

@@ -80,7 +80,7 @@ async function fetchOnce(
     })
     const target = sends ? null : reply.headers.get('location')
     if (reply.status >= 300 && reply.status < 400 && target) return new URL(target, address)
-    const body = await readLimited(reply.body, address, most)
+    const body = await (sends ? readBeginning(reply.body, most) : readLimited(reply.body, address, most))
     return { address: address.href, status: reply.status, headers: [...reply.headers], body }
   } catch (error) {
     if (error instanceof HttpProblem) throw error
@@ -111,6 +111,18 @@ async function resolveReachable(address: URL, reach: Reach): Promise<{ address: 
   const why = unreachableBecause(address, resolved.address, reach)
   if (why !== null) throw new NotReached(why)
   return resolved
+}
+
+/** What is sent was taken, however much is said to it: the rest of the answer is not waited for. */
+async function readBeginning(body: AsyncIterable<Uint8Array> | null, most: number): Promise<Buffer> {
+  const chunks: Uint8Array[] = []
+  let size = 0
+  for await (const chunk of body ?? []) {
+    chunks.push(chunk)
+    size += chunk.length
+    if (size >= most) break
+  }
+  return Buffer.concat(chunks).subarray(0, most)
 }
 
 async function readLimited(body: AsyncIterable<Uint8Array> | null, address: URL, most: number): Promise<Buffer> {

@@ -21,6 +21,8 @@ export type Post = (address: string, reach: Reach, message: Wanted) => Promise<{
 /** Nobody else tries a message again for so long, whatever happens to the process that tries it. */
 const CLAIMED_FOR = MINUTE
 const MOST_AT_ONCE = 20
+/** Of one webhook, so that one which does not answer leaves room for the others. */
+const MOST_OF_ONE = 2
 
 /**
  * Sends what is due to webhooks. What is not taken is tried again after growing pauses, then given up; a webhook that has
@@ -63,8 +65,12 @@ async function claimDue(database: Database, now: Date): Promise<Due[]> {
     UPDATE webhook_delivery d SET next_try_at = ${new Date(now.getTime() + CLAIMED_FOR)}
     FROM webhook w
     WHERE w.site_id = d.site_id AND w.id = d.webhook_id AND d.id IN (
-      SELECT e.id FROM webhook_delivery e JOIN webhook v ON v.site_id = e.site_id AND v.id = e.webhook_id
-      WHERE e.next_try_at <= ${now} AND (v.paused_at IS NULL OR e.kind = 'test')
+      SELECT e.id FROM webhook_delivery e JOIN (
+        SELECT x.site_id, x.id, row_number() OVER (PARTITION BY x.webhook_id ORDER BY x.next_try_at, x.id) AS turn
+        FROM webhook_delivery x JOIN webhook v ON v.site_id = x.site_id AND v.id = x.webhook_id
+        WHERE x.next_try_at <= ${now} AND (v.paused_at IS NULL OR x.kind = 'test')
+      ) t ON t.site_id = e.site_id AND t.id = e.id AND t.turn <= ${MOST_OF_ONE}
+      WHERE e.next_try_at <= ${now}
       ORDER BY e.next_try_at LIMIT ${MOST_AT_ONCE} FOR UPDATE OF e SKIP LOCKED)
     RETURNING d.id, d.site_id AS "siteId", d.webhook_id AS "webhookId", d.kind, d.body, d.attempts,
       d.created_at AS "createdAt", w.address, w.secret`)
