@@ -23,6 +23,7 @@ const NAMES: Record<string, string> = {
   variant: 'Variant',
   week: 'Week of the run',
   weekday: 'Weekday or weekend',
+  since: 'Days since the first exposure',
 }
 
 /** What a person calls a dimension that visitors are told apart by. */

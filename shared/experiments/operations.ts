@@ -6,6 +6,7 @@ import {
   looksReply,
   resultsReply,
   segmentsReply,
+  sinceExposureReply,
   trendsReply,
   splitReply,
 } from './resultsReplies'
@@ -17,6 +18,7 @@ import { experimentListSchema, newExperimentSchema } from './experimentList'
 import { pointingSchema, presenceSchema } from './pointing'
 import { previewSchema } from './previewLink'
 import { scheduleSchema } from './schedule'
+import { sinceExposureQuerySchema } from './sinceExposure'
 import { splitSettlementSchema } from './splitSettlement'
 import { numberSchema } from './explanation'
 import { pageSchema } from '../api/paging'
@@ -236,6 +238,14 @@ export const EXPERIMENTS = {
     access: 'viewer',
     summary: 'Whether lifts are the same throughout the run: each week alone, weekdays and weekends, and the trend',
     reply: answers(trendsReply),
+  },
+  readSinceExposure: {
+    method: 'get',
+    path: `${EXPERIMENT}/since-exposure`,
+    access: 'viewer',
+    summary: 'The lift of a metric by the days since visitors saw the experiment first, with a test of trend',
+    query: sinceExposureQuerySchema,
+    reply: answers(sinceExposureReply),
   },
   readSplit: {
     method: 'get',

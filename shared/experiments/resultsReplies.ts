@@ -208,6 +208,25 @@ export type TrendView = InferType<typeof trend>
 
 export const trendsReply = listOf(trend)
 
+export const sinceExposureReply = exactly({
+  /** Who were followed through all days that are shown. */
+  visitors: whole(),
+  isSample: yesOrNo(),
+  /** Why there is nothing to show. */
+  why: text().nullable(),
+  /** One a variant, in the order of the arms after the control. */
+  comparisons: listOf(
+    exactly({
+      readings: listOf(segmentReading),
+      heterogeneity,
+      /** How the ratio of variant and control changes with each doubling of the days; null with too few. */
+      trend: exactly({ perDoubling: amount(), interval: interval(), pValue: amount() }).nullable(),
+    }),
+  ),
+})
+/** One metric’s lift by the days since visitors saw the experiment first. */
+export type SinceExposureView = InferType<typeof sinceExposureReply>
+
 const interaction = exactly({
   experimentId: id(),
   name: text(),

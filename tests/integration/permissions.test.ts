@@ -137,6 +137,7 @@ const DAYS = { from: '2026-03-01', to: '2026-03-28' }
 /** What an operation must be asked for. */
 const QUERIES: Partial<Record<OperationId, string>> = {
   explainNumber: '?number=allocation',
+  readSinceExposure: '?metric=1',
   readEventsStatement: '?number=allocation',
   reportPages: RANGE,
   reportPageFlow: `${RANGE}&of=/book`,

@@ -10,6 +10,8 @@ const props = defineProps<{
   isConcluded: boolean
 }>()
 const TIMES = ['week', 'weekday'] as const
+/** Computed from raw events, once somebody wants to know. */
+const SINCE = 'since'
 const api = useApi()
 const store = useSheetStore()
 const looks = useLoaded(() => api('readLooks', store.place))
@@ -39,10 +41,9 @@ const all = computed<SegmentView[]>(() => [
     })),
   })),
 ])
-const dimension = useQueryChoice('segment', () => all.value.map((each) => each.dimension))
-const dimensions = computed(() =>
-  all.value.map((each) => ({ value: each.dimension, label: segmentName(each.dimension) })),
-)
+const dimensionNames = () => [...all.value.map((each) => each.dimension), SINCE]
+const dimension = useQueryChoice('segment', dimensionNames)
+const dimensions = computed(() => dimensionNames().map((value) => ({ value, label: segmentName(value) })))
 const segment = computed(() => all.value.find((each) => each.dimension === dimension.value) ?? null)
 const trend = computed(
   () =>
@@ -78,9 +79,19 @@ const markers = useDayMarkers(() => props.sheet)
         :markers="markers"
       />
       <DailyCounts :sheet="sheet" :metric="metric" :days="days.value.value" />
-      <div v-if="segment" class="flex flex-col gap-2">
+      <div class="flex flex-col gap-2">
         <h4 class="font-medium">{{ metric.name }} by segment</h4>
         <ButtonRow v-model="dimension" label="Segment" :choices="dimensions" />
+        <SinceExposure
+          v-if="dimension === SINCE"
+          :key="metric.versionId"
+          :sheet="sheet"
+          :metric="metric"
+          :position="position"
+          :is-concluded="isConcluded"
+        />
+      </div>
+      <div v-if="segment" class="flex flex-col gap-2">
         <p class="text-sm text-ink-soft">
           <template v-if="isOfTime">By the day of the first exposure. </template>
           <template v-else>What visitors were at their first exposure. </template>

@@ -2,6 +2,7 @@ import type { Database } from '../../database/connect'
 import { audienceSize } from '../audiences/audienceSize'
 import { dryRunPast } from '../audiences/dryRun'
 import type { ExperimentSheet } from '../../../shared/experiments/replies'
+import { sinceExposureOf } from '../results/sinceExposure'
 import { keptTraffic } from './keptTraffic'
 import { lookAtTraffic } from './lookAtTraffic'
 
@@ -10,6 +11,7 @@ const past = keptTraffic()
 export const TRAFFIC_QUESTIONS = {
   audienceSize,
   dryRunPast,
+  sinceExposureOf,
   lookAtTraffic: (database: Database, sheet: ExperimentSheet, now: Date) => lookAtTraffic(database, sheet, now, past),
 }
 export type TrafficQuestion = keyof typeof TRAFFIC_QUESTIONS
