@@ -72,29 +72,56 @@ function gridFor(shares: readonly number[]): number {
 export function repeatedPValue(looks: readonly SpendingLook[], plan: SpendingPlan, isLast: boolean): number {
   const shares = looks.map(({ share }) => share)
   const grid = gridFor(shares)
-  const crosses = (level: number) =>
-    spendingBounds(shares, { ...plan, alpha: level }, isLast, grid).some(
-      (bound, look) => Math.abs(looks[look]!.z) > bound,
-    )
+  /** How far the look that is farthest beyond its boundary lies beyond it, at an error level; it rises with the level. */
+  const excess = (level: number) => {
+    const bounds = spendingBounds(shares, { ...plan, alpha: level }, isLast, grid)
+    return Math.max(...looks.map(({ z }, look) => Math.abs(z) - bounds[look]!))
+  }
   // What the best of them would be, had it been the only one, is never much more than it is.
   const alone = Math.min(...looks.map((look, place) => levelAlone(look, isLast && place === looks.length - 1)))
-  let low = Math.max(LEAST_P_VALUE, alone / 2)
-  while (crosses(low)) {
-    if (low === LEAST_P_VALUE) return low
-    low = Math.max(LEAST_P_VALUE, low / 4)
-  }
+  let low = { level: Math.max(LEAST_P_VALUE, alone / 2), excess: 0 }
+  low.excess = excess(low.level)
   let high = low
-  while (!crosses(high)) {
-    if (high === 1) return 1
+  while (low.excess > 0) {
+    if (low.level === LEAST_P_VALUE) return LEAST_P_VALUE
+    high = low
+    low = at(Math.max(LEAST_P_VALUE, low.level / 4), excess)
+  }
+  while (high.excess <= 0) {
+    if (high.level === 1) return 1
     low = high
-    high = Math.min(1, 2 * high)
+    high = at(Math.min(1, 2 * high.level), excess)
   }
-  while (high / low > 1.01) {
-    const middle = Math.sqrt(low * high)
-    if (crosses(middle)) high = middle
-    else low = middle
+  return levelBetween(low, high, excess)
+}
+
+interface LevelTried {
+  level: number
+  excess: number
+}
+
+const at = (level: number, excess: (level: number) => number): LevelTried => ({ level, excess: excess(level) })
+
+/**
+ * The level at which nothing is in excess any more, to 1 %, by false position over its logarithm: each try costs the
+ * boundaries of all looks. An end that stays twice counts for half (Dowell, Jarratt 1971).
+ */
+function levelBetween(from: LevelTried, to: LevelTried, excess: (level: number) => number): number {
+  let [low, high] = [from, to]
+  while (high.level / low.level > 1.01) {
+    const share = Number.isFinite(low.excess) ? -low.excess / (high.excess - low.excess) : 0.5
+    // Never closer to an end than to be told from it.
+    const step = Math.min(0.95, Math.max(0.05, share)) * Math.log(high.level / low.level)
+    const middle = at(low.level * Math.exp(step), excess)
+    if (middle.excess > 0) {
+      high = middle
+      low = { ...low, excess: low.excess / 2 }
+    } else {
+      low = middle
+      high = { ...high, excess: high.excess / 2 }
+    }
   }
-  return high
+  return high.level
 }
 
 const LEAST_P_VALUE = 1e-12
