@@ -14,6 +14,7 @@ import { adjustForCovariate, compareAdjusted } from '../../core/statistics/varia
 import { isConclusion } from '../../core/verdict/reachedVerdict'
 import { rehearse } from '../../core/verdict/rehearsal'
 import { decide, type DecisionPlan, type VerdictKind } from '../../core/verdict/verdict'
+import { ADJUSTED_PLANS } from './adjustedPlans'
 import { STOPPING_RULES } from './stoppingRules'
 import { UNEQUAL_SPLITS } from './unequalSplits'
 import { WATCHED_MONTHS } from './watchedMonths'
@@ -274,6 +275,7 @@ export const CHECKS: readonly Check[] = [
   ...POPULATIONS.flatMap(checksOf),
   ...GENERAL_CHECKS,
   ...STOPPING_RULES,
+  ...ADJUSTED_PLANS,
   ...WATCHED_MONTHS,
   ...UNEQUAL_SPLITS,
 ]

@@ -342,3 +342,51 @@ describe('whether the values of a segment differ', () => {
     ).toBeLessThan(0.01)
   })
 })
+
+test('a plan that adjusts compares the adjusted numbers by every method, and shows the plain ones beside', () => {
+  const { counts, metrics } = tallied(VISITORS, {
+    ...TALLY,
+    metrics: [{ kind: 'conversion', values: [0], covariate: 2, winsorize: null }],
+  })
+  const of = (isAdjusted: boolean) =>
+    analyze({
+      arms: ['control', 'b', 'c'],
+      weights: [1, 1, 1],
+      visitors: counts,
+      alpha: 0.05,
+      plannedVisitors: 1000,
+      metrics: [
+        {
+          name: 'bought',
+          kind: 'conversion',
+          role: 'primary',
+          direction: 'up',
+          arms: metrics[0]!.arms,
+          hasCovariate: true,
+          isAdjusted,
+        },
+      ],
+    }).metrics[0]!
+  const [plain, adjusted] = [of(false), of(true)]
+  expect(plain.adjustedArms).toBeNull()
+  // What is shown of the arms are conversions, as counted.
+  expect(adjusted.arms).toEqual(plain.arms)
+  adjusted.comparisons.forEach((comparison, index) => {
+    const before = plain.comparisons[index]!
+    const { difference, pValue } = before.varianceReduction!
+    expectClose(comparison.difference.estimate!, difference.estimate!, 1e-12)
+    expectClose(comparison.difference.standardError!, difference.standardError!, 1e-12)
+    expectClose(comparison.pValue!, pValue!, 1e-9)
+    const [control, variant] = ['control', before.variant].map((arm) => adjusted.adjustedArms![arm]!)
+    expectClose(comparison.lift.estimate!, variant!.mean! / control!.mean! - 1, 1e-12)
+    const [low, high] = comparison.sequential.interval!
+    expectClose((low + high) / 2, difference.estimate!, 1e-9)
+    expect(comparison.posterior.probabilityBetter).not.toBe(before.posterior.probabilityBetter)
+    expect(comparison.unadjusted).toEqual({
+      lift: before.lift,
+      difference: before.difference,
+      pValue: before.pValue,
+    })
+    expect(before.unadjusted).toBeUndefined()
+  })
+})

@@ -23,6 +23,8 @@ export interface MeasuredMetric {
   /** Moments of each arm, the control first: the metric's values and, where there is one, the covariate last. */
   arms: readonly Moments[]
   hasCovariate: boolean
+  /** Whether its comparisons are those after the adjustment by the covariate, as its plan fixed it before the start. */
+  isAdjusted?: boolean
   /** Of each arm, what tells whether it is near enough to normal to be read; left out where that is not asked. */
   shapes?: readonly ArmShape[]
   /** By segment and its value, the moments of each arm. */
@@ -63,6 +65,8 @@ export interface VariantComparison extends Comparison {
   /** Of the primary metric where the plan spends its error until its end: its latest look; null before the first. */
   planned?: PlannedReading | null
   varianceReduction?: VarianceReduction
+  /** Without the adjustment, where the comparison is an adjusted one: for one look. */
+  unadjusted?: Pick<Comparison, 'lift' | 'difference' | 'pValue'>
   segments?: Record<string, { values: Record<string, SegmentReading>; heterogeneity: Heterogeneity }>
 }
 
@@ -72,6 +76,8 @@ export interface MetricAnalysis {
   role: MetricRole
   direction: Direction
   arms: Record<string, ArmEstimate>
+  /** What arms are compared by after the adjustment; null where nothing is adjusted. */
+  adjustedArms: Record<string, ArmEstimate> | null
   comparisons: VariantComparison[]
   /** Null for all while an arm has no estimate. */
   probabilityBest: Record<string, number | null>
@@ -114,14 +120,20 @@ function analyzeMetric(metric: MeasuredMetric, input: AnalysisInput): MetricAnal
   const { name, kind, role, direction } = metric
   const estimates = metric.arms.map((arm) => estimateArm(kind, arm))
   const adjustment = metric.hasCovariate ? adjustForCovariate(kind, metric.arms) : null
+  const adjusted =
+    metric.isAdjusted && adjustment && !adjustment.why ? adjustment.arms.map((arm) => arm.adjusted) : null
+  const compared = adjusted ?? estimates
+  // An adjusted rate is no share of visitors any more: like a ratio it is compared by z, with a normal posterior.
+  const comparedKind = adjusted && kind === 'conversion' ? 'ratio' : kind
   const comparisons = input.arms.slice(1).map((variant, index): VariantComparison => {
     const position = index + 1
     return {
       variant,
-      ...compareArms(estimates[0]!, estimates[position]!, planFor(metric, input, position)),
+      ...compareArms(compared[0]!, compared[position]!, planFor(metric, input, position, comparedKind)),
       adjustedPValue: null,
       shortfall: metric.shapes ? shortfallOf(kind, metric.shapes[0]!, metric.shapes[position]!) : null,
       ...(adjustment ? { varianceReduction: compareAdjusted(kind, adjustment, 0, position, input.alpha) } : {}),
+      ...(adjusted ? { unadjusted: unadjustedOf(metric, estimates, input, position) } : {}),
       ...(metric.segments ? { segments: readSegments(metric, input, position) } : {}),
     }
   })
@@ -131,8 +143,9 @@ function analyzeMetric(metric: MeasuredMetric, input: AnalysisInput): MetricAnal
     role,
     direction,
     arms: Object.fromEntries(input.arms.map((arm, index) => [arm, estimates[index]!])),
+    adjustedArms: adjusted && Object.fromEntries(input.arms.map((arm, index) => [arm, adjusted[index]!])),
     comparisons,
-    probabilityBest: bestOf(metric, estimates, input.arms),
+    probabilityBest: bestOf({ kind: comparedKind, direction }, compared, input.arms),
     ...(metric.cells && input.factors
       ? {
           factorial: factorialEffects(
@@ -146,10 +159,25 @@ function analyzeMetric(metric: MeasuredMetric, input: AnalysisInput): MetricAnal
   }
 }
 
+function unadjustedOf(
+  metric: MeasuredMetric,
+  estimates: readonly ArmEstimate[],
+  input: AnalysisInput,
+  position: number,
+): VariantComparison['unadjusted'] {
+  const { lift, difference, pValue } = compareArms(
+    estimates[0]!,
+    estimates[position]!,
+    planFor(metric, input, position),
+  )
+  return { lift, difference, pValue }
+}
+
 function planFor(
-  { kind, direction }: MeasuredMetric,
+  { kind: own, direction }: MeasuredMetric,
   { weights, alpha, plannedVisitors, liftPrior }: AnalysisInput,
   position: number,
+  kind: MetricKind = own,
 ) {
   const total = weights.reduce((sum, weight) => sum + weight, 0)
   const planned = (arm: number) => Math.max(1, (plannedVisitors * weights[arm]!) / total)
@@ -163,7 +191,7 @@ function planFor(
 }
 
 function bestOf(
-  { kind, direction }: MeasuredMetric,
+  { kind, direction }: Pick<MeasuredMetric, 'kind' | 'direction'>,
   estimates: readonly ArmEstimate[],
   arms: readonly string[],
 ): Record<string, number | null> {

@@ -159,7 +159,8 @@ export function sum(one: number, other: number): number {
   return one < 0 === other < 0 ? Number((one + other).toPrecision(15)) : exactSum([one, other])
 }
 
-function isPast(at: number, exposedAt: number): boolean {
+/** Whether a moment is in the past that metrics are adjusted by; both in ms since 1970. */
+export function isPast(at: number, exposedAt: number): boolean {
   return at < exposedAt - SAME_VISIT_MINUTES * 60_000 && at >= exposedAt - PAST_DAYS * DAY
 }
 

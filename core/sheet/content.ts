@@ -45,6 +45,13 @@ export interface SheetMetric extends MetricDefinition {
   limit: number | null
 }
 
+/**
+ * What a plan's primary metric is adjusted by before it is decided on: nothing, or what visitors did before their
+ * exposure, as a model says that is fitted before the start (see `expectedValue.ts`).
+ */
+export const ADJUSTMENTS = ['nothing', 'past'] as const
+export type Adjustment = (typeof ADJUSTMENTS)[number]
+
 /** The decision plan, with what the control is expected to be: a rate, or mean and deviation of one visitor's value. */
 export type SheetPlan = Omit<DecisionPlan, 'plannedVisitors'> & {
   /** null: computed from the traffic, until the start writes it down. */
@@ -52,6 +59,8 @@ export type SheetPlan = Omit<DecisionPlan, 'plannedVisitors'> & {
   baseline: number | null
   mean?: number | null
   deviation?: number | null
+  /** nothing, where left out */
+  adjustedBy?: Adjustment
 }
 
 /** What was decided when an experiment ended: which variant to keep, and why. */

@@ -5,6 +5,7 @@ import {
   decidedPlan,
   planFindings,
   readPlan,
+  reducedMetric,
   ruleCosts,
   type Forecast,
   type PlannedSheet,
@@ -66,7 +67,7 @@ describe('what is not typed is computed from the traffic', () => {
 })
 
 test('what each rule costs, to choose by', () => {
-  const costs = ruleCosts(sheet, { kind: 'conversion', baseline: 0.08 })
+  const costs = ruleCosts(sheet, { kind: 'conversion', baseline: 0.08 }, 0)
   const [spending, sequential, fixed] = costs
   expect(costs.map(({ rule }) => rule)).toEqual(['spending', 'sequential', 'fixed'])
   expect(fixed!.onAverage).toBe(fixed!.atMost)
@@ -75,7 +76,31 @@ test('what each rule costs, to choose by', () => {
   expect(spending!.onAverage / fixed!.atMost).toBeLessThan(0.82)
   expect(sequential!.atMost / fixed!.atMost).toBeGreaterThan(1.6)
   expect(sequential!.onAverage).toBeGreaterThan(1.2 * spending!.onAverage)
-  expect(ruleCosts(sheet, null)).toEqual([])
+  expect(ruleCosts(sheet, null, 0)).toEqual([])
+})
+
+test('a plan that adjusts counts with the variance that was removed lately, and says where that is not known', () => {
+  const adjusted = { ...sheet, plan: { ...sheet.plan, adjustedBy: 'past' as const } }
+  const expectation = { explained: 0.4 } as Forecast['expectation']
+  const forecast = { ...busy, expectation }
+  const reading = readPlan(adjusted, forecast)
+  expect(reading).toMatchObject({
+    removed: 0.4,
+    needed: Math.ceil(needed * 0.6),
+    plannedVisitors: Math.ceil(needed * 0.6),
+  })
+  expect(reading.power).toBeCloseTo(0.8, 2)
+  expect(reading.visibleLift).toBeCloseTo(0.1, 2)
+  expect(textsOf(adjusted, forecast)).toEqual([])
+  const metric = { kind: 'conversion', baseline: 0.08 } as const
+  const [before, after] = [0, 0.4].map((removed) => ruleCosts(sheet, metric, removed)[0]!)
+  expect(after!.onAverage).toBeCloseTo(before!.onAverage * 0.6, 6)
+  expect(reducedMetric(metric, 0.4)).toEqual({ kind: 'mean', mean: 0.08, deviation: Math.sqrt(0.08 * 0.92 * 0.6) })
+  expect(reducedMetric(metric, 0)).toBe(metric)
+  // Who adjusts by nothing has nothing removed; without a model nothing is, and it is told.
+  expect(readPlan(sheet, forecast)).toMatchObject({ removed: 0, needed })
+  expect(readPlan(adjusted, busy)).toMatchObject({ removed: null, needed })
+  expect(textsOf(adjusted, busy)).toEqual([[false, expect.stringMatching(/^Too few visitors came/)]])
 })
 
 test('what was typed goes before', () => {

@@ -7,6 +7,7 @@ import {
   type PlannedMetric,
   type PowerPlan,
 } from '../statistics/power'
+import type { ExpectationModel } from '../measurement/expectedValue'
 import type { MetricKind } from '../statistics/estimate'
 import type { DecisionPlan } from '../verdict/verdict'
 import type { SheetPlan } from './content'
@@ -32,6 +33,8 @@ export interface Forecast {
   /** Of the primary metric, a visitor's value from the first view of the pages on; null where nobody was there. */
   mean: number | null
   deviation: number | null
+  /** What its value is expected by from before the first view; null where too few came, left out where nobody asked. */
+  expectation?: ExpectationModel | null
 }
 
 /** What a plan comes to with the traffic that there is. */
@@ -40,6 +43,8 @@ export interface PlanReading {
   baseline: number | null
   mean: number | null
   deviation: number | null
+  /** Share of the variance that the plan's adjustment removes, as of the last weeks; null where that is not known. */
+  removed: number | null
   /** Visitors that enter the experiment in a week. */
   visitorsAWeek: number | null
   /** Visitors that the smallest worthwhile lift needs; null while that cannot be said. */
@@ -80,7 +85,10 @@ export function readPlan({ plan, kind, weights, share }: PlannedSheet, forecast:
   const metric = plannedMetric(kind, baseline, mean, deviation)
   const power: PowerPlan | null = metric && { metric, alpha: plan.alpha, weights, looks: looksOf(plan) }
   const lift = plan.smallestLift
-  const needed = power && orNull(() => sum(sampleSize(power, lift, WANTED_POWER)))
+  const removed = removedShare(plan, known)
+  // Variance that is removed counts like visitors who need not come.
+  const worth = (visitors: number) => visitors / (1 - (removed ?? 0))
+  const needed = power && orNull(() => Math.ceil(sum(sampleSize(power, lift, WANTED_POWER)) * (1 - (removed ?? 0))))
   const most = visitorsAWeek === null ? null : Math.round(visitorsAWeek * plan.longestWeeks)
   const computedVisitors = most === null || most < LEAST_TO_PLAN ? null : Math.min(most, needed ?? most)
   const plannedVisitors = plan.plannedVisitors ?? computedVisitors
@@ -89,14 +97,20 @@ export function readPlan({ plan, kind, weights, share }: PlannedSheet, forecast:
     baseline,
     mean,
     deviation,
+    removed,
     visitorsAWeek,
     needed,
     plannedVisitors,
     computedVisitors,
-    power: isPlanned ? orNull(() => powerOf(power, lift, plannedVisitors)) : null,
-    visibleLift: isPlanned ? orNull(() => detectableLift(power, plannedVisitors, WANTED_POWER)) : null,
+    power: isPlanned ? orNull(() => powerOf(power, lift, worth(plannedVisitors))) : null,
+    visibleLift: isPlanned ? orNull(() => detectableLift(power, worth(plannedVisitors), WANTED_POWER)) : null,
     weeks: visitorsAWeek && plannedVisitors ? plannedVisitors / visitorsAWeek : null,
   }
+}
+
+/** Share of the variance that a plan removes, by what its model explained lately; 0 where it adjusts by nothing. */
+function removedShare({ adjustedBy }: SheetPlan, known: Forecast | null): number | null {
+  return adjustedBy === 'past' ? (known?.expectation?.explained ?? null) : 0
 }
 
 /** The looks that a plan is computed for; the low-risk rule takes those of the sequential one. */
@@ -120,10 +134,15 @@ export interface RuleCost {
 /** The low-risk rule is left out: how long it takes depends on the loss that is accepted. */
 const COMPARED_RULES = ['spending', 'sequential', 'fixed'] as const
 
-/** What each rule costs; empty while something of the metric is not known. */
+/**
+ * What each rule costs; empty while something of the metric is not known.
+ *
+ * @param removed - share of the variance that the plan's adjustment removes
+ */
 export function ruleCosts(
   { plan, weights }: Pick<PlannedSheet, 'plan' | 'weights'>,
   metric: PlannedMetric | null,
+  removed: number,
 ): RuleCost[] {
   if (!metric) return []
   const { alpha, smallestLift } = plan
@@ -131,7 +150,9 @@ export function ruleCosts(
     const power: PowerPlan = { metric, alpha, weights, looks: looksOf({ ...plan, rule }) }
     const atMost = orNull(() => sum(sampleSize(power, smallestLift, WANTED_POWER)))
     const onAverage = atMost && orNull(() => visitorsUntilDecided(power, smallestLift, atMost))
-    return atMost && onAverage ? [{ rule, onAverage, atMost }] : []
+    return atMost && onAverage
+      ? [{ rule, onAverage: onAverage * (1 - removed), atMost: Math.ceil(atMost * (1 - removed)) }]
+      : []
   })
 }
 
@@ -167,6 +188,17 @@ export function plannedMetric(
   return mean && deviation ? { kind: 'mean', mean, deviation } : null
 }
 
+/** A metric with the variance that is left after an adjustment. An adjusted rate is no share of visitors any more. */
+export function reducedMetric(metric: PlannedMetric, removed: number): PlannedMetric {
+  if (removed === 0) return metric
+  const variance = metric.kind === 'conversion' ? metric.baseline * (1 - metric.baseline) : metric.deviation ** 2
+  return {
+    kind: 'mean',
+    mean: metric.kind === 'conversion' ? metric.baseline : metric.mean,
+    deviation: Math.sqrt(variance * (1 - removed)),
+  }
+}
+
 /**
  * The plan that a started experiment is decided by.
  *
@@ -189,6 +221,11 @@ export function planFindings(plan: SheetPlan, reading: PlanReading): { text: str
       },
     ]
   const findings: { text: string; isStop: boolean }[] = []
+  if (reading.removed === null)
+    findings.push({
+      isStop: false,
+      text: 'Too few visitors came in the last four weeks to adjust by what they did before. Without it, nothing is adjusted.',
+    })
   if (power !== null && needed !== null && power < WANTED_POWER - 0.005) {
     const visible = visibleLift === null ? '' : ` With them, a lift of ${percent(visibleLift)} would show.`
     findings.push({

@@ -301,7 +301,14 @@ export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
         { ...bookings, role: 'secondary' },
         amountPerBooking,
       ],
-      plan: { ...DEFAULT_PLAN, mean: 20, deviation: 36, smallestLift: 0.05, plannedVisitors: 9000 },
+      plan: {
+        ...DEFAULT_PLAN,
+        adjustedBy: 'past',
+        mean: 20,
+        deviation: 36,
+        smallestLift: 0.05,
+        plannedVisitors: 9000,
+      },
     },
   },
   {

@@ -8,6 +8,7 @@ import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { recordChange } from '../../server/services/changes'
 import { createFunnel } from '../../server/services/evidence/funnels'
 import { createExperiment } from '../../server/services/experiments/experiments'
+import { lookAtTraffic } from '../../server/services/experiments/lookAtTraffic'
 import { findSheet, type Target } from '../../server/services/experiments/sheet'
 import { foldAndSummarize } from '../../server/services/results/foldAndSummarize'
 import { watchSite } from '../../server/services/watch/watchSite'
@@ -99,6 +100,7 @@ export async function loadDemo(
     sites.push(await prepareSite(database, organisationId, index, origin, now))
   let done = 0
   for await (const { text, lastMoment } of simulatedDays({ sites, until: now })) {
+    for (const { intake, experiments } of sites) await fitAdjusted(database, intake.id, experiments, lastMoment)
     await copyArrivals(database.$client, text)
     const asOf = new Date(Math.min(now.getTime(), lastMoment))
     await foldAndSummarize(database, asOf)
@@ -128,6 +130,25 @@ export async function loadDemo(
       .update(site)
       .set({ firstReportAt: new Date(now.getTime() - DEMO_DAYS * DAY) })
       .where(eq(site.id, intake.id))
+  }
+}
+
+/** Fits what plans adjust by on the day of their start, to the visitors of the weeks before: as a start would have. */
+async function fitAdjusted(
+  database: Database,
+  siteId: number,
+  experiments: readonly PastExperiment[],
+  lastMoment: number,
+): Promise<void> {
+  for (const { id, from } of experiments) {
+    if (from > lastMoment) continue
+    const sheet = await findSheet(database, siteId, id)
+    if (sheet.plan.adjustedBy !== 'past' || sheet.expectation) continue
+    const { forecast } = await lookAtTraffic(database, sheet, new Date(from))
+    await database
+      .update(experiment)
+      .set({ expectation: forecast.expectation })
+      .where(and(eq(experiment.siteId, siteId), eq(experiment.id, id)))
   }
 }
 

@@ -1,4 +1,5 @@
 import { DECISION_RULES, SELF_PAUSES } from '../../core/verdict/verdict'
+import { ADJUSTMENTS } from '../../core/sheet/content'
 import { number, object, string } from '../yup'
 
 const weeks = (label: string) =>
@@ -45,6 +46,7 @@ export const planSchema = object({
     .oneOf(['unharmed', 'safe'] as const)
     .default(undefined),
   pausesFor: string().oneOf(SELF_PAUSES, 'Choose what it pauses for.').default(undefined),
+  adjustedBy: string().oneOf(ADJUSTMENTS, 'Choose what it is adjusted by.').default(undefined),
   leastChance: number()
     .transform(nothingForEmpty)
     .typeError('Type the chance in percent.')

@@ -22,7 +22,7 @@ import type { MetricSource } from '../../core/measurement/metric'
 import type { SheetTerms } from '../../core/sheet/terms'
 import type { Group } from '../../core/targeting/condition'
 import type { PreflightFinding } from '../../core/preflight/preflight'
-import type { SheetPageRule, SheetPlan } from '../../core/sheet/content'
+import { ADJUSTMENTS, type Adjustment, type SheetPageRule, type SheetPlan } from '../../core/sheet/content'
 import { DECISION_RULES, SELF_PAUSES, type SelfPause, type Verdict } from '../../core/verdict/verdict'
 import { metricSourceSchema } from '../metrics/metricSchema'
 import type { ExperimentState } from './experiment'
@@ -81,6 +81,19 @@ const schedule = exactly({
   end: moment().nullable(),
   /** Why it did not start when it was to; null where nothing went wrong. */
   problem: text().nullable(),
+})
+
+const levelEffects = () => listOf(exactly({ name: text(), adds: amount() }))
+const expectation = exactly({
+  base: amount(),
+  returned: amount(),
+  value: amount(),
+  visits: amount(),
+  spent: amount(),
+  devices: levelEffects(),
+  sources: levelEffects(),
+  explained: amount(),
+  visitors: whole(),
 })
 
 export const sheetReply = exactly({
@@ -142,7 +155,10 @@ export const sheetReply = exactly({
     baseline: amount().nullable(),
     mean: amount().nullable().optional(),
     deviation: amount().nullable().optional(),
+    adjustedBy: oneOf<Adjustment>(...ADJUSTMENTS).optional(),
   }),
+  /** What the primary metric is adjusted by, as it was fitted at the start. */
+  expectation: expectation.nullable(),
   createdAt: moment(),
   startedAt: moment().nullable(),
   endedAt: moment().nullable(),
@@ -172,6 +188,7 @@ export const preflightReply = exactly({
     sampled: whole(),
     mean: amount().nullable(),
     deviation: amount().nullable(),
+    expectation: expectation.nullable().optional(),
   }),
   /** The most visited pages of the sheet, which the edits were tried on. */
   pages: listOf(text()),

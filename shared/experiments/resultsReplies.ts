@@ -107,6 +107,8 @@ const comparison = exactly({
     pValue,
     why,
   }).optional(),
+  /** Without the adjustment, where the plan decides by adjusted numbers: for one look. */
+  unadjusted: exactly({ lift: liftEstimate, difference, pValue }).optional(),
   // Asked for by themselves.
   segments: mixed().oneOf([undefined]),
 })
@@ -251,10 +253,12 @@ const metricResults = exactly({
   metric: metricReply,
   /** In the order of the variants, the control first. */
   arms: listOf(arm),
+  /** What the arms are compared by after the adjustment that the plan fixed; null where nothing is adjusted. */
+  adjusted: listOf(exactly({ mean: amount().nullable(), variance: amount().nullable() })).nullable(),
   /** One a variant, in the order of the arms after the control. */
   comparisons: listOf(comparison),
   probabilityBest: listOf(amount().nullable()),
-  /** Visitors with an earlier visit, whose past the variance reduction uses. */
+  /** Visitors of whom there is something to adjust by: an earlier visit, or with an adjusted plan what it expects. */
   withPast: whole(),
   /** Of a multivariate test: what each factor does, for one look. */
   factorial: factorial.nullable(),

@@ -110,8 +110,18 @@ const reduction = computed(() => comparison.value.varianceReduction)
       </div>
     </dl>
     <p v-if="gain" class="text-sm text-ink-soft">{{ scaleInWords }}</p>
+    <p v-if="comparison.unadjusted" class="text-sm" data-testid="adjustment">
+      <span class="text-ink-soft">Adjusted by what visitors did before: </span>
+      <ExplainedNumber :load="explain('variance-reduction', results, position)"
+        >{{ formatShare(reduction?.shareRemoved ?? null, 1) }} of the variance removed</ExplainedNumber
+      >.
+      <span class="text-ink-soft"
+        >Without it the lift is {{ formatLift(comparison.unadjusted.lift.estimate) }}, p
+        {{ formatPValue(comparison.unadjusted.pValue) }} for one look.</span
+      >
+    </p>
     <p
-      v-if="reduction && (reduction.why || (reduction.shareRemoved ?? 0) >= 0.01)"
+      v-else-if="reduction && (reduction.why || (reduction.shareRemoved ?? 0) >= 0.01)"
       class="text-sm"
       data-testid="variance-reduction"
     >

@@ -10,6 +10,8 @@ const props = defineProps<{
   metric: MetricView
   position: number
   segment: SegmentView
+  /** By what it is told whether the values differ; Cochran’s Q where left out. */
+  test?: string
 }>()
 const comparison = computed(
   () =>
@@ -95,7 +97,7 @@ const difference = computed(() => {
     </DataTable>
     <p class="mt-2 text-sm" data-testid="heterogeneity">
       {{ difference }}
-      <span class="text-ink-soft">Cochran’s Q over the values.</span>
+      <span class="text-ink-soft">{{ test ?? 'Cochran’s Q' }} over the values.</span>
     </p>
   </div>
 </template>

@@ -1,6 +1,13 @@
 <script setup lang="ts">
 import type { SheetPlan } from '~~/core/sheet/content'
-import { planFindings, plannedMetric, readPlan, ruleCosts, type Forecast } from '~~/core/sheet/planReading'
+import {
+  planFindings,
+  plannedMetric,
+  readPlan,
+  reducedMetric,
+  ruleCosts,
+  type Forecast,
+} from '~~/core/sheet/planReading'
 import { RULE_CHOICES, SELF_PAUSE_CHOICES } from '~/sheets/ruleWords'
 
 /** A forecast is there for drafts, once it is known. */
@@ -19,6 +26,7 @@ const FIELDS = [
   'guardrailRule',
   'leastChance',
   'pausesFor',
+  'adjustedBy',
 ] as const
 const {
   draft: written,
@@ -51,6 +59,15 @@ const pausesFor = computed({
   get: () => written.value.pausesFor ?? 'target',
   set: (cause) => (written.value.pausesFor = cause),
 })
+const adjustedBy = computed({
+  get: () => written.value.adjustedBy ?? 'nothing',
+  set: (adjustment) => (written.value.adjustedBy = adjustment),
+})
+const adjustmentHint = computed(() => {
+  const explained = props.forecast?.expectation?.explained
+  if (explained === undefined) return 'Fitted at the start. Less noise, the same effect.'
+  return `Lately it would have removed ${formatShare(explained, 0)} of the variance.`
+})
 const weights = computed(() => content.value.variants.map(({ weight }) => weight))
 const reading = computed(() =>
   readPlan({ plan: plan.value, kind: kind.value, weights: weights.value, share: content.value.share }, props.forecast),
@@ -59,7 +76,8 @@ const windowDays = computed(() => content.value.metrics.find(({ role }) => role 
 const metric = computed(() =>
   plannedMetric(kind.value, reading.value.baseline, reading.value.mean, reading.value.deviation),
 )
-const costs = computed(() => ruleCosts({ plan: plan.value, weights: weights.value }, metric.value))
+const removed = computed(() => reading.value.removed ?? 0)
+const costs = computed(() => ruleCosts({ plan: plan.value, weights: weights.value }, metric.value, removed.value))
 const findings = computed(() => (props.forecast ? planFindings(plan.value, reading.value) : []))
 /** What follows from the traffic is shown where nothing was typed. */
 const computedAs = {
@@ -158,6 +176,17 @@ function takeComputed(): void {
         :state="state('longestWeeks')"
         @commit="commit"
       />
+      <ChoiceField
+        v-model="adjustedBy"
+        label="Adjusted by"
+        :hint="adjustmentHint"
+        :choices="[
+          { value: 'nothing', label: 'nothing' },
+          { value: 'past', label: 'what visitors did before' },
+        ]"
+        :state="state('adjustedBy')"
+        @commit="commit"
+      />
       <PercentField
         v-if="written.rule !== 'low-risk'"
         v-model="leastChance"
@@ -204,6 +233,10 @@ function takeComputed(): void {
           >The last of them count {{ windowDays }} {{ windowDays === 1 ? 'day' : 'days' }} later.</template
         >
       </template>
+      <template v-if="removed > 0"
+        >This counts with {{ formatShare(removed, 0) }} less variance, as of
+        {{ formatCount(forecast?.expectation?.visitors ?? 0) }} visitors of the last four weeks.
+      </template>
       <template v-if="findings.length === 0"
         >They show a lift of {{ formatPercent(plan.smallestLift) }} in {{ Math.round(reading.power * 100) }} of 100
         runs.</template
@@ -229,7 +262,7 @@ function takeComputed(): void {
     <RehearsalPanel
       v-if="metric && reading.plannedVisitors !== null"
       :plan="{ ...plan, plannedVisitors: reading.plannedVisitors }"
-      :metric="metric"
+      :metric="reducedMetric(metric, removed)"
       :direction="content.metrics[0]?.direction ?? 'up'"
       :weights="weights"
       :visitors-a-week="reading.visitorsAWeek"

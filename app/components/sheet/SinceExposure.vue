@@ -18,13 +18,15 @@ const segment = computed<SegmentView | null>(
       metrics: [{ metricVersionId: props.metric.versionId, comparisons: read.value.comparisons }],
     },
 )
-const trend = computed(() => read.value?.comparisons[props.position - 1]?.trend ?? null)
+const comparison = computed(() => read.value?.comparisons[props.position - 1] ?? null)
+const trend = computed(() => comparison.value?.trend ?? null)
 const pace = computed(() => {
   if (!trend.value) return null
   const { perDoubling, interval, pValue } = trend.value
   const words = `${formatLift(perDoubling)} with each doubling of the days (${formatInterval(interval)}), ${formatPEquals(pValue)}`
   if (pValue >= props.sheet.plan.alpha) return `No sign that the effect wears off or grows: ${words}.`
-  return `The effect ${perDoubling < 0 ? 'wears off' : 'grows'}: ${words}.`
+  const first = comparison.value?.readings[0]?.lift.estimate ?? 0
+  return `The effect ${perDoubling * first < 0 ? 'wears off' : 'grows'}: ${words}.`
 })
 </script>
 
@@ -40,6 +42,6 @@ const pace = computed(() => {
     </p>
     <OneLookNote :is-concluded="isConcluded" />
     <p v-if="pace" class="max-w-[72ch] text-sm">{{ pace }}</p>
-    <SegmentTable :sheet="sheet" :metric="metric" :position="position" :segment="segment" />
+    <SegmentTable :sheet="sheet" :metric="metric" :position="position" :segment="segment" test="Wald’s test" />
   </div>
 </template>

@@ -14,6 +14,7 @@ import {
 } from 'drizzle-orm/pg-core'
 import type { Range } from '../../../core/assignment/bucketSpace'
 import type { EditContent, EditMarks } from '../../../core/edits/content'
+import type { ExpectationModel } from '../../../core/measurement/expectedValue'
 import type { Group } from '../../../core/targeting/condition'
 import type { Decision, SheetPageRule, SheetPlan } from '../../../core/sheet/content'
 import type { SheetTerms } from '../../../core/sheet/terms'
@@ -70,6 +71,8 @@ export const experiment = pgTable(
     rampFinal: smallint(),
     rampProblem: text(),
     plan: jsonb().$type<SheetPlan>().notNull(),
+    /** What the primary metric is adjusted by, as it was fitted at the start; null where nothing is adjusted. */
+    expectation: jsonb().$type<ExpectationModel>(),
     /** Ids of combinations of a multivariate test that visitors do not get. */
     combinationsOff: text()
       .array()

@@ -67,6 +67,11 @@ export const visitorValue = pgTable(
     denominator: numeric().notNull().default('0'),
     /** The same metric before the first exposure; null for visitors without an earlier visit. */
     past: numeric(),
+    /**
+     * Of the primary metric, what it was expected to be from before the exposure, where the plan adjusts by that: it
+     * takes the place of the past in the sums.
+     */
+    expected: numeric(),
     /** The amounts of money in them; null where the metric counts none, or for rows from before they were kept. */
     amounts: jsonb().$type<KeptAmount[]>(),
   },

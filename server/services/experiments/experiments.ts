@@ -138,7 +138,7 @@ async function moveIn(
     .set({
       state: to,
       version: before.version + 1,
-      ...(looked ? { plan: looked.plan, ...(await started(tx, before)) } : {}),
+      ...(looked ? { plan: looked.plan, expectation: looked.expectation, ...(await started(tx, before)) } : {}),
       // A step of a ramp that was paused begins anew.
       ...(transition === 'resume' && before.ramp ? { rampSince: new Date() } : {}),
       ...(transition === 'end' ? { endedAt: new Date(), decision, buckets: null, rampStep: null } : {}),
@@ -201,11 +201,12 @@ function decisionInWords({ variants }: ExperimentSheet, { variant, reason }: Dec
 /** Looks at the traffic before a start, and writes into the plan what follows from it. */
 async function lookBeforeStart(database: Database, { siteId, experimentId }: Target, look: LookAtTraffic) {
   const sheet = await findSheet(database, siteId, experimentId)
-  const { reading, findings } = await look(sheet, new Date())
+  const { reading, findings, forecast } = await look(sheet, new Date())
   const { plannedVisitors, baseline, mean, deviation } = reading
   return {
     version: sheet.version,
     plan: { ...sheet.plan, plannedVisitors, baseline, mean, deviation },
+    expectation: sheet.plan.adjustedBy === 'past' ? (forecast.expectation ?? null) : null,
     stops: findings.filter(({ isStop }) => isStop),
   }
 }

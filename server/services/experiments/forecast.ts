@@ -7,6 +7,8 @@ import {
   withVisits,
   type VisitorNumbers,
 } from '../../../core/measurement/visitorNumbers'
+import { earlierBehavior } from '../../../core/measurement/earlierBehavior'
+import { fitExpectation, type ExpectationModel } from '../../../core/measurement/expectedValue'
 import type { MetricDefinition } from '../../../core/measurement/metric'
 import type { Visit } from '../../../core/measurement/visitSum'
 import type { CountedLately } from '../../../core/preflight/trafficFindings'
@@ -21,7 +23,8 @@ import type { StoredEvent } from '../results/storedEvent'
 import { leftOutVisitors } from '../visitors/leftOut'
 import { replayAudience, type ReplayedAudience } from './replayAudience'
 import { MEASURED_EVENTS } from '../results/measureVisitors'
-import { eventsOfVisitors, visitsOfVisitors } from '../results/queries'
+import { eventsOfVisitors, EXPOSING_VIEWS, visitsOfVisitors } from '../results/queries'
+import { segmentsOf, type ExposingView } from '../results/segmentsOf'
 import { DAY } from '../../../core/time/units'
 
 const DAYS = 28
@@ -85,12 +88,14 @@ export async function forecastOf(
   const replayed = audience ? await replayAudience(database, siteId, audience, ids, tested, from, kept) : null
   const first = replayed?.entered ?? came
   const visitors = replayed ? Math.round((everybody * first.length) / Math.max(1, came.length)) : everybody
-  const { events, visits } = await doneBy(database, siteId, first)
-  const numbersOf = (metric: MetricDefinition) =>
+  const done = await doneBy(database, siteId, first)
+  const { events, visits } = done
+  const numbersOf = (metric: MetricDefinition): SeenVisitor[] =>
     withWholeWindow(first, metric, now).map(({ visitor, at, view }) => {
       const exposure = { at, view, until: null, isTested: (address: string) => tested.has(address) }
       const ofEvents = addEvents(metric, NOTHING, events.get(visitor) ?? [], exposure)
-      return cappedNumbers(withVisits(metric, ofEvents, visits.get(visitor) ?? [], exposure), metric.cap ?? null)
+      const numbers = withVisits(metric, ofEvents, visits.get(visitor) ?? [], exposure)
+      return { visitor, at, view, ...cappedNumbers(numbers, metric.cap ?? null) }
     })
   const primary = metrics.find(({ role }) => role === 'primary')
   return {
@@ -100,6 +105,7 @@ export async function forecastOf(
       firstSeen: shares,
       sampled: first.length,
       ...(primary ? spread(primary, numbersOf(primary)) : {}),
+      expectation: primary ? expectationOf(primary, numbersOf(primary), done) : null,
     },
     counted: metrics.map((metric) => ({
       name: metric.name,
@@ -125,7 +131,26 @@ interface FirstView {
   view: string
 }
 
-/** What visitors did, each thing once, with amounts in the site's currency, and their visits. */
+type SeenVisitor = FirstView & VisitorNumbers
+
+/** What the metric is expected by from before the first view, fitted to visitors whose window is over. */
+function expectationOf(
+  { kind }: MetricDefinition,
+  seen: readonly SeenVisitor[],
+  { events, visits, segments }: Awaited<ReturnType<typeof doneBy>>,
+): ExpectationModel | null {
+  const observed = seen.map(({ visitor, at, view, value, denominator, past }) => {
+    const exposure = { at, segments: segments.get(`${visitor} ${view}`) ?? {} }
+    const earlier = earlierBehavior(past, events.get(visitor) ?? [], visits.get(visitor) ?? [], exposure)
+    return { earlier, value, denominator }
+  })
+  return fitExpectation(kind, observed)
+}
+
+/**
+ * What visitors did, each thing once, with amounts in the site's currency, their visits, and what they were in their
+ * first view.
+ */
 async function doneBy(database: Database, siteId: number, first: readonly FirstView[]) {
   const client = await database.$client.connect()
   try {
@@ -135,9 +160,12 @@ async function doneBy(database: Database, siteId: number, first: readonly FirstV
     const { rows } = await client.query<StoredEvent>(eventsOfVisitors(false), asked)
     const events = groupBy(rows.map(inMoney), ({ visitor }) => visitor)
     const visits = await client.query<Visit & { visitor: string }>(visitsOfVisitors(false), [siteId, visitors])
+    const named = JSON.stringify(first.map(({ visitor, view }) => ({ visitor, view })))
+    const views = await client.query<ExposingView>(EXPOSING_VIEWS, [siteId, named])
     return {
       events: new Map([...events].map(([visitor, own]) => [visitor, firstOfEach(own)])),
       visits: groupBy(visits.rows, ({ visitor }) => visitor),
+      segments: new Map(views.rows.map((row) => [`${row.visitor} ${row.view}`, segmentsOf(row)])),
     }
   } finally {
     client.release()

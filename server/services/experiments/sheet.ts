@@ -78,7 +78,7 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
     const ownVariants =
       factors.length > 0 ? combinedVariants({ factors, combinationsOff }) : (variants.get(row.id) ?? [])
     const ownMetrics = metrics.get(row.id) ?? []
-    const { id, name, hypothesis, state, version, pageRules, audience, share, terms, plan } = row
+    const { id, name, hypothesis, state, version, pageRules, audience, share, terms, plan, expectation } = row
     return {
       id,
       siteId,
@@ -91,6 +91,7 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
       share,
       terms,
       plan,
+      expectation,
       currency: owner!.currency,
       timeZone: owner!.timeZone,
       allowsScripts: owner!.allowsScripts,

@@ -1,3 +1,4 @@
+import type { ExpectationModel } from '../../../core/measurement/expectedValue'
 import { isOfVisits, type MetricDefinition } from '../../../core/measurement/metric'
 import { type DatedRate, inOwnCurrency, type Money } from '../../../core/measurement/money'
 import { type MeasuredExposure, PAST_DAYS } from '../../../core/measurement/visitorNumbers'
@@ -13,6 +14,8 @@ import { DAY } from '../../../core/time/units'
 /** A metric of an experiment, in the version that it is measured by. */
 export interface MeasuredMetric extends MetricDefinition {
   id: number
+  /** What its plan adjusts it by; null for all but primary metrics, and where nothing is adjusted. */
+  expectation: ExpectationModel | null
 }
 
 interface StartedExperiment {
@@ -31,9 +34,11 @@ export interface FoldContext {
   /** Experiments in which each person is one, on every device. */
   ofPersons: ReadonlySet<number>
   metricsOf: (experiment: number) => readonly MeasuredMetric[]
-  /** Whether anything that is measured is counted of whole visits. */
+  /** Whether anything that is measured is counted of whole visits, or adjusted by them. */
   needsVisits: boolean
   measured: (exposure: { experiment: number; at: number; view: string }) => MeasuredExposure
+  /** Whether anything of an experiment is adjusted by what was before the exposure. */
+  isAdjusted: (experiment: number) => boolean
   /** Why a visitor of an experiment is not counted, or null. */
   leftOut: (experiment: number, visitor: KnownVisitor, exposure: FirstExposure) => string | null
   /** An event with its amount in the site's currency. */
@@ -70,13 +75,14 @@ export async function readFoldContext(client: PoolClient, siteId: number): Promi
     ends,
     ofPersons: new Set(experiments.flatMap((each) => (each.isOfPersons ? [each.experiment] : []))),
     metricsOf: (experiment) => metrics.get(experiment) ?? [],
-    needsVisits: measured.some(countsVisits),
+    needsVisits: measured.some((metric) => metric.expectation !== null || countsVisits(metric)),
     measured: ({ experiment, at, view }) => ({
       at,
       view,
       until: ends.get(experiment) ?? null,
       isTested: (address) => matchesPage(rules.get(experiment) ?? [], address),
     }),
+    isAdjusted: (experiment) => (metrics.get(experiment) ?? []).some(({ expectation }) => expectation !== null),
     leftOut: (experiment, visitor, exposure) =>
       visitor.leftOut ??
       (exclusions.get(experiment)?.some((each) => excludes(each, visitor, exposure)) ? 'excluded' : null),

@@ -74,9 +74,10 @@ export async function foldPortion(client: PoolClient, siteId: number, portion: P
   const measured = arrived.filter(isMeasured).map(context.inMoney)
   const told = await tellOrdersApart(client, context, portion, measured)
 
-  const moved = [...changed.values()].filter((each) => knownOf(known, each)?.id === each.id)
   const anew = new Map([...changed].filter(([, each]) => knownOf(known, each)?.id !== each.id))
   for (const each of withEarlierOrders(context, known, changed, told.earlier)) anew.set(keyOf(each), each)
+  for (const each of withLatePast(context, known, changed, measured)) anew.set(keyOf(each), each)
+  const moved = [...changed].flatMap(([key, each]) => (anew.has(key) ? [] : [each]))
   await moveExposures(client, siteId, moved, known)
   await replaceExposures(client, siteId, [...anew.values()], known)
   const whole = wholeHistories(arrived, measured, visitors.byId)
@@ -116,6 +117,22 @@ function withEarlierOrders(
 ): ExposureRow[] {
   return [...earlier.keys()].flatMap((visitor) =>
     [...(known.get(visitor)?.values() ?? [])].map((each) => changed.get(keyOf(each)) ?? each).filter(hasPast),
+  )
+}
+
+/** Exposures that are adjusted by what was before them, of visitors of whom more of that has come. */
+function withLatePast(
+  context: FoldContext,
+  known: Exposures,
+  changed: ReadonlyMap<string, ExposureRow>,
+  arrived: readonly StoredEvent[],
+): ExposureRow[] {
+  const earliest = new Map<string, number>()
+  for (const { visitor, at } of arrived) earliest.set(visitor, Math.min(at, earliest.get(visitor) ?? Infinity))
+  return [...earliest].flatMap(([visitor, at]) =>
+    [...(known.get(visitor)?.values() ?? [])]
+      .map((each) => changed.get(keyOf(each)) ?? each)
+      .filter((each) => at < each.at && context.isAdjusted(each.experiment) && context.hasPast(each)),
   )
 }
 

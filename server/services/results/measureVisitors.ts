@@ -1,4 +1,6 @@
 import type { PoolClient } from 'pg'
+import { earlierBehavior } from '../../../core/measurement/earlierBehavior'
+import { expectedValue } from '../../../core/measurement/expectedValue'
 import { amountsOf, countsMoney, withEarlierTelling, type KeptAmount } from '../../../core/measurement/keptAmounts'
 import type { MeasuredEvent } from '../../../core/measurement/metric'
 import {
@@ -91,7 +93,8 @@ export async function measureFromEvents(
       const own = events.get(visitor) ?? []
       const ofEvents = addEvents(metric, NOTHING, own, measured)
       const numbers = withVisits(metric, ofEvents, visitsOf(visitor), measured)
-      const row = valueRow(exposure, metric, numbers, amountsOf(metric, own, measured))
+      const expected = expectedOf(metric, numbers.past, own, visitsOf(visitor), exposure)
+      const row = valueRow(exposure, metric, { ...numbers, expected }, amountsOf(metric, own, measured))
       return isSomething(row) ? [row] : []
     })
   })
@@ -143,7 +146,8 @@ export async function addToValues(
         const added = withEvents(metric, known, own, measured)
         const now = withTellings(metric, added, earlier.get(visitor) ?? [], measured)
         const numbers = withVisits(metric, now.numbers, visitsOf(visitor), measured)
-        const value = valueRow(exposure, metric, numbers, now.amounts)
+        // What changes the past measures the visitor anew.
+        const value = valueRow(exposure, metric, { ...numbers, expected: known?.expected ?? null }, now.amounts)
         if (known ? isSameValue(value, known) : !isSomething(value)) continue
         values.push(value)
         if (known) changes.push({ sign: -1, exposure, value: known })
@@ -154,6 +158,19 @@ export async function addToValues(
   }
   await saveValues(client, context.siteId, values, changes)
   return touched
+}
+
+/** What a metric's value was expected to be from before the exposure; null where it is not adjusted by that. */
+function expectedOf(
+  { expectation, cap = null }: MeasuredMetric,
+  past: number | null,
+  events: readonly MeasuredEvent[],
+  visits: readonly Visit[],
+  exposure: ExposureRow,
+): number | null {
+  if (!expectation) return null
+  const counted = past === null || cap === null ? past : Math.min(past, cap)
+  return expectedValue(expectation, earlierBehavior(counted, events, visits, exposure))
 }
 
 /** Numbers, with the amounts of money in them where all of those are known. */
@@ -191,7 +208,7 @@ function withTellings(
 function valueRow(
   { visitor, experiment }: ExposureRow,
   metric: MeasuredMetric,
-  { value, denominator, past }: VisitorNumbers,
+  { value, denominator, past, expected }: VisitorNumbers & Pick<ValueRow, 'expected'>,
   amounts: readonly KeptAmount[] | null,
 ): ValueRow {
   return {
@@ -202,10 +219,11 @@ function valueRow(
     value,
     denominator,
     past,
+    expected,
     amounts: countsMoney(metric) ? amounts : null,
   }
 }
 
-function isSomething({ value, denominator, past, amounts }: ValueRow): boolean {
-  return value !== 0 || denominator !== 0 || past !== null || (amounts?.length ?? 0) > 0
+function isSomething({ value, denominator, past, expected, amounts }: ValueRow): boolean {
+  return value !== 0 || denominator !== 0 || past !== null || expected !== null || (amounts?.length ?? 0) > 0
 }

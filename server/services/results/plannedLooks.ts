@@ -1,23 +1,12 @@
 import { and, asc, desc, eq } from 'drizzle-orm'
 import { decidedPlan } from '../../../core/sheet/planReading'
 import { afterDays, siteDays } from '../../../core/time/siteDay'
-import {
-  dueLook,
-  nextLookAfter,
-  readPlannedLook,
-  takeLook,
-  type LookedArm,
-  type PlannedLook,
-} from '../../../core/verdict/plannedLooks'
+import { dueLook, nextLookAfter, readPlannedLook, takeLook, type PlannedLook } from '../../../core/verdict/plannedLooks'
 import type { ExperimentSheet } from '../../../shared/experiments/replies'
-import type {
-  ArmView,
-  ExperimentResults,
-  MetricResults,
-  PlannedLookView,
-} from '../../../shared/experiments/resultsReplies'
+import type { ExperimentResults, MetricResults, PlannedLookView } from '../../../shared/experiments/resultsReplies'
 import type { Queries } from '../../database/connect'
 import { plannedLook } from '../../database/schema'
+import { comparedArms } from './comparedArms'
 
 /** The latest look of the plan at each variant, by its position. */
 export type LatestLooks = ReadonlyMap<number, PlannedLook>
@@ -123,15 +112,12 @@ function allLooks(database: Queries, siteId: number, experimentId: number): Prom
 }
 
 /** Each variant that may be read, with the control. */
-function readableArms({ arms, comparisons }: MetricResults) {
-  return comparisons.flatMap(({ shortfall }, index) => {
-    const [control, variant] = [lookedArm(arms[0]!), lookedArm(arms[index + 1]!)]
+function readableArms(metric: MetricResults) {
+  const arms = comparedArms(metric)
+  return metric.comparisons.flatMap(({ shortfall }, index) => {
+    const [control, variant] = [arms[0]!, arms[index + 1]!]
     return shortfall || !control || !variant ? [] : [{ position: index + 1, arms: { control, variant } }]
   })
-}
-
-function lookedArm({ visitors, mean, variance }: ArmView): LookedArm | null {
-  return mean === null || variance === null ? null : { visitors, mean, variance }
 }
 
 function weightsOf({ variants }: ExperimentSheet, position: number) {

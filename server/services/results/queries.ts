@@ -250,8 +250,10 @@ export const STARTED_EXPERIMENTS = `
   SELECT id AS experiment, ${ms('ended_at')} AS until, page_rules AS "pageRules", terms->>'unit' = 'person' AS "isOfPersons"
   FROM experiment WHERE site_id = $1 AND started_at IS NOT NULL`
 export const METRICS_OF_EXPERIMENTS = `
-  SELECT em.experiment_id AS experiment, m.id, m.kind, m.source, m.denominator, m.cap::float8 AS cap, m.window_days AS "windowDays"
+  SELECT em.experiment_id AS experiment, m.id, m.kind, m.source, m.denominator, m.cap::float8 AS cap, m.window_days AS "windowDays",
+    CASE WHEN em.role = 'primary' THEN e.expectation END AS expectation
   FROM experiment_metric em JOIN metric_version m ON m.id = em.metric_version_id AND m.site_id = em.site_id
+  JOIN experiment e ON e.id = em.experiment_id AND e.site_id = em.site_id
   WHERE em.site_id = $1`
 export const EXCLUSIONS = `
   SELECT experiment_id AS experiment, kind, visitor_id AS visitor, visitor_ids AS visitors, segment, ${ms('"from"')} AS "from", ${ms('until')} AS until
@@ -324,17 +326,18 @@ export const CHANGE_COUNTS = `
 
 export const VALUES_OF_VISITORS = `
   SELECT v.visitor_id AS visitor, v.experiment_id AS experiment, v.metric_version_id AS metric, v.value::float8 AS value,
-    v.denominator::float8 AS denominator, v.past::float8 AS past, m.cap::float8 AS cap, v.amounts
+    v.denominator::float8 AS denominator, v.past::float8 AS past, v.expected::float8 AS expected, m.cap::float8 AS cap, v.amounts
   FROM visitor_value v LEFT JOIN metric_version m ON m.site_id = v.site_id AND m.id = v.metric_version_id
   WHERE v.site_id = $1 AND v.visitor_id = ANY($2::text[]) AND v.experiment_id = ANY($3::int[])`
 
 export const SAVE_VALUES = `
-  INSERT INTO visitor_value (site_id, visitor_id, experiment_id, metric_version_id, value, denominator, past, amounts)
-  SELECT $1, visitor, experiment, metric, value, denominator, past, amounts
+  INSERT INTO visitor_value (site_id, visitor_id, experiment_id, metric_version_id, value, denominator, past, expected, amounts)
+  SELECT $1, visitor, experiment, metric, value, denominator, past, expected, amounts
   FROM json_to_recordset($2)
-    AS i(visitor text, experiment integer, metric integer, value numeric, denominator numeric, past numeric, amounts jsonb)
+    AS i(visitor text, experiment integer, metric integer, value numeric, denominator numeric, past numeric, expected numeric, amounts jsonb)
   ON CONFLICT (site_id, visitor_id, experiment_id, metric_version_id) DO UPDATE
-  SET value = excluded.value, denominator = excluded.denominator, past = excluded.past, amounts = excluded.amounts`
+  SET value = excluded.value, denominator = excluded.denominator, past = excluded.past, expected = excluded.expected,
+    amounts = excluded.amounts`
 
 /**
  * Adds values to the sums (sign 1) or takes them out (sign -1), in exact decimals, under each label of their visitors.

@@ -62,7 +62,7 @@ export async function readCells(
       -- Whose windows are not over: they are in the counts and sums of their labels, and are taken out.
       SELECT l.key AS dimension, l.value, w.metric, x.variant, v.visitor_id IS NOT NULL AS has_row, -1 AS sign,
         CASE WHEN m.cap IS NULL THEN v.value ELSE least(v.value, m.cap::numeric) END AS y, v.denominator AS z,
-        CASE WHEN m.cap IS NULL OR v.past IS NULL THEN v.past ELSE least(v.past, m.cap::numeric) END AS p
+        coalesce(v.expected, CASE WHEN m.cap IS NULL OR v.past IS NULL THEN v.past ELSE least(v.past, m.cap::numeric) END) AS p
       FROM w JOIN exposure x ON x.site_id = ${sheet.siteId} AND x.experiment_id = w.experiment AND x.day > w."lastDay" AND x.left_out IS NULL
       JOIN metric_version m ON m.site_id = x.site_id AND m.id = w.metric
       LEFT JOIN visitor_value v ON v.site_id = x.site_id AND v.visitor_id = x.visitor_id AND v.experiment_id = x.experiment_id AND v.metric_version_id = w.metric

@@ -2,6 +2,7 @@ import { shipChances } from '../../../core/verdict/planOutlook'
 import { decidedPlan } from '../../../core/sheet/planReading'
 import type { Verdict } from '../../../core/verdict/verdict'
 import type { ExperimentSheet } from '../../../shared/experiments/replies'
+import { comparedArms } from './comparedArms'
 import type { ExperimentResults } from '../../../shared/experiments/resultsReplies'
 
 /** The last days of a run say best how many come. */
@@ -25,9 +26,7 @@ export function readOutlook(
   if (sheet.state !== 'running' || !primary || last.length === 0) return null
   if (verdict?.kind !== 'go-on' && verdict?.kind !== 'early') return null
   const visitorsADay = last.reduce((sum, each) => sum + each.visitors, 0) / last.length
-  const arms = primary.arms.flatMap(({ visitors, mean, variance }) =>
-    mean === null || variance === null ? [] : [{ visitors, mean, variance }],
-  )
+  const arms = comparedArms(primary).filter((arm) => arm !== null)
   if (arms.length < primary.arms.length) return null
   const plan = decidedPlan(sheet.plan)
   const chances = shipChances({

@@ -183,6 +183,7 @@ function readMetrics(
       direction,
       arms: metrics[index]!.moments,
       hasCovariate: metrics[index]!.hasCovariate,
+      isAdjusted: role === 'primary' && sheet.expectation !== null,
       shapes: metrics[index]!.shapes,
       cells: combinations.map((levels, position) => ({ levels, moments: metrics[index]!.moments[position]! })),
     })),
@@ -193,6 +194,7 @@ function readMetrics(
     return {
       metric: sheet.metrics[index]!,
       arms: sheet.variants.map((_, position) => armView(read.kind, moments[position]!, read.arms[position]!)),
+      adjusted: read.adjustedArms && Object.values(read.adjustedArms).map(({ mean, variance }) => ({ mean, variance })),
       comparisons: decided(sheet, read, looks),
       probabilityBest: sheet.variants.map((_, position) => read.probabilityBest[position] ?? null),
       withPast,

@@ -22,6 +22,8 @@ export interface ValueRow extends VisitorNumbers {
   metric: number
   /** Of the metric. */
   cap: number | null
+  /** What the value was expected to be from before the exposure; null where nothing is adjusted by that. */
+  expected: number | null
   /** The amounts of money in them; null where the metric counts none, or the row is from before they were kept. */
   amounts: readonly KeptAmount[] | null
 }
@@ -39,6 +41,7 @@ export function isSameValue(one: ValueRow, other: ValueRow): boolean {
     one.value === other.value &&
     one.denominator === other.denominator &&
     one.past === other.past &&
+    one.expected === other.expected &&
     JSON.stringify(one.amounts) === JSON.stringify(other.amounts)
   )
 }
@@ -194,7 +197,16 @@ async function changeSums(client: PoolClient, siteId: number, changes: readonly 
     .map(({ sign, exposure, value: row }) => {
       const { value: y, denominator: z, past: p } = cappedNumbers(row, row.cap)
       const { experiment, metric } = row
-      return { sign, experiment, metric, variant: exposure.variant, labels: labelsOf(exposure), y, z, p }
+      return {
+        sign,
+        experiment,
+        metric,
+        variant: exposure.variant,
+        labels: labelsOf(exposure),
+        y,
+        z,
+        p: row.expected ?? p,
+      }
     })
   if (rows.length > 0) await client.query(queries.CHANGE_SUMS, [siteId, JSON.stringify(rows)])
 }

@@ -50,6 +50,8 @@ export function resultsTable(results: ExperimentResults) {
         lift_high_credible: comparison?.posterior.liftInterval?.[1] ?? null,
         probability_better: comparison?.posterior.probabilityBetter ?? null,
         expected_loss: comparison?.posterior.expectedLoss ?? null,
+        lift_unadjusted: comparison?.unadjusted?.lift.estimate ?? null,
+        p_value_unadjusted: comparison?.unadjusted?.pValue ?? null,
         difference_adjusted: comparison?.varianceReduction?.difference.estimate ?? null,
         p_value_covariate: comparison?.varianceReduction?.pValue ?? null,
         variance_removed: comparison?.varianceReduction?.shareRemoved ?? null,

@@ -29,6 +29,11 @@ export async function eventsStatement(
   const metric = sheet.metrics.find(({ versionId }) => number === 'allocation' || versionId === asked)
   if (!metric) throw new HttpProblem(404, 'This metric is not on the sheet any more. Reload the page.')
   if (sheet.startedAt === null) throw new HttpProblem(404, 'Nothing is counted before the start.')
+  if (number === 'variance-reduction' && sheet.expectation && metric.role === 'primary')
+    return {
+      sql: null,
+      missing: 'What visitors were expected to do is computed by code. It is kept with each visitor’s value.',
+    }
   const { rawSince, timeZone } = await findSite(database, sheet.siteId)
   const needed = Date.parse(sheet.startedAt) - (number === 'variance-reduction' ? PAST_DAYS * DAY : 0)
   if (rawSince && rawSince.getTime() > needed)

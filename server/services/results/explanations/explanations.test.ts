@@ -61,6 +61,7 @@ function resultsOf(metric: MetricView, arms: Moments[], hasCovariate = false): M
     })),
     comparisons: read!.comparisons,
     probabilityBest: [0, 1].map((arm) => read!.probabilityBest[arm]!),
+    adjusted: null,
     withPast: hasCovariate ? 900 : 0,
     factorial: null,
   }

@@ -2,6 +2,7 @@ import type { MetricResults, Explanation } from '../../../../shared/experiments/
 import type { ExperimentSheet, MetricView } from '../../../../shared/experiments/replies'
 import type { VariantComparison } from '../../../../core/analysis/analysis'
 import { pValueBy, type ReadingMethod } from '../../../../core/analysis/readings'
+import type { ExpectationModel } from '../../../../core/measurement/expectedValue'
 import { describeMeasured } from '../../../../core/measurement/metric'
 import { PAST_DAYS } from '../../../../core/measurement/visitorNumbers'
 import type { AllocationCheck } from '../../../../core/statistics/allocation'
@@ -156,7 +157,9 @@ export function explainPValue(place: Place, asked: ReadingMethod): Words {
   const { kind, role } = place.results.metric
   const raw = pValueBy(comparison, method)
   const tests = {
-    conversion: 'two-proportion z test with pooled variance',
+    conversion: place.results.adjusted
+      ? 'z test of adjusted rates'
+      : 'two-proportion z test with pooled variance',
     mean: 'Welch’s t test',
     ratio: 'z test with the delta method’s variance',
   }
@@ -216,7 +219,8 @@ export function explainProbabilityBetter(place: Place): Words {
     definition:
       'How probable it is that the variant is truly better than the control, given the data and a flat prior.',
     inputs: meansOf(place),
-    formula: isConversion ? `P(θ ${better} θ₀), θ ~ Beta(1 + conversions, 1 + others)` : 'Φ(δ/√V)',
+    formula:
+      isConversion && !place.results.adjusted ? `P(θ ${better} θ₀), θ ~ Beta(1 + conversions, 1 + others)` : 'Φ(δ/√V)',
   }
 }
 
@@ -256,6 +260,8 @@ export function explainBest({ sheet, results, position }: Place): Words {
 }
 
 export function explainReduction(place: Place): Words {
+  const { expectation } = place.sheet
+  if (expectation && place.results.adjusted) return explainAdjustment(place, expectation)
   const reduction = comparisonOf(place).varianceReduction!
   const { metric, withPast } = place.results
   return {
@@ -278,9 +284,52 @@ export function explainReduction(place: Place): Words {
       },
       { name: 'p-value', value: formatPValue(reduction.pValue) },
     ],
-    formula: 'm − θ(x̄ₖ − x̄), θ = cov(x, y)/var(x) within the arms',
-    source: 'Deng, Xu, Kohavi, Walker (2013)',
+    formula: REDUCTION.formula,
+    source: REDUCTION.source,
   }
+}
+
+const REDUCTION = {
+  formula: 'm − θ(x̄ₖ − x̄), θ = cov(x, y)/var(x) within the arms',
+  source: 'Deng, Xu, Kohavi, Walker (2013)',
+}
+
+/** Of a plan that adjusts: what the model says, and what its adjustment came to. */
+function explainAdjustment(place: Place, model: ExpectationModel): Words {
+  const { varianceReduction: reduction, unadjusted } = comparisonOf(place)
+  const { metric, adjusted } = place.results
+  const { currency } = place.sheet
+  return {
+    title: `Adjusted by what visitors did before, ${nameOf(place.sheet, place.position)}`,
+    value: formatShare(reduction!.shareRemoved, 1),
+    definition: `Share of the variance that the adjustment removes. x is what a visitor’s value was expected to be, by a model that was fitted before the start to ${formatCount(model.visitors)} visitors. It knows the same metric, visits and money of the ${PAST_DAYS} days before the exposure, the device and the source.`,
+    inputs: [
+      { name: 'Slope θ', value: formatNumber(reduction!.theta) },
+      { name: 'Explained among visitors before the start', value: formatShare(model.explained, 1) },
+      ...[0, place.position].map((position) => ({
+        name: `Adjusted mean of ${nameOf(place.sheet, position)}`,
+        value: formatMetric(metric, adjusted?.[position]?.mean ?? null, currency),
+      })),
+      { name: 'Lift without the adjustment', value: formatLift(unadjusted?.lift.estimate ?? null) },
+      { name: 'Its p-value, for one look', value: formatPValue(unadjusted?.pValue ?? null) },
+      ...slopesOf(model),
+    ],
+    formula: `${REDUCTION.formula}; x by ridge regression`,
+    source: `${REDUCTION.source}; Guo et al. (2021)`,
+  }
+}
+
+function slopesOf(model: ExpectationModel): Words['inputs'] {
+  const slopes: [string, number][] = [
+    ['Base', model.base],
+    ['Had an earlier visit', model.returned],
+    ['For each unit of the metric before', model.value],
+    ['For each unit of ln(1 + visits before)', model.visits],
+    ['For each unit of ln(1 + money spent before)', model.spent],
+    ...model.devices.map(({ name, adds }): [string, number] => [`Device ${name}`, adds]),
+    ...model.sources.map(({ name, adds }): [string, number] => [`Source ${name}`, adds]),
+  ]
+  return slopes.map(([name, slope]) => ({ name: `x: ${name}`, value: formatNumber(slope) }))
 }
 
 export function explainAllocation(allocation: AllocationCheck, names: readonly string[]): Words {
@@ -313,12 +362,14 @@ function nameOf(sheet: ExperimentSheet, position: number): string {
   return sheet.variants[position]?.name ?? ''
 }
 
+/** What a comparison is made of: adjusted means, where its plan adjusts. */
 function meansOf({ sheet, results, position }: Place): Words['inputs'] {
   return [0, position].map((index) => {
     const arm = results.arms[index]!
+    const mean = results.adjusted ? results.adjusted[index]!.mean : arm.mean
     return {
-      name: nameOf(sheet, index),
-      value: `${formatMetric(results.metric, arm.mean, sheet.currency)} of ${formatCount(arm.visitors)} visitors`,
+      name: results.adjusted ? `${nameOf(sheet, index)}, adjusted` : nameOf(sheet, index),
+      value: `${formatMetric(results.metric, mean, sheet.currency)} of ${formatCount(arm.visitors)} visitors`,
     }
   })
 }
