@@ -157,9 +157,7 @@ export function explainPValue(place: Place, asked: ReadingMethod): Words {
   const { kind, role } = place.results.metric
   const raw = pValueBy(comparison, method)
   const tests = {
-    conversion: place.results.adjusted
-      ? 'z test of adjusted rates'
-      : 'two-proportion z test with pooled variance',
+    conversion: place.results.adjusted ? 'z test of adjusted rates' : 'two-proportion z test with pooled variance',
     mean: 'Welch’s t test',
     ratio: 'z test with the delta method’s variance',
   }
