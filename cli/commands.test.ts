@@ -425,7 +425,28 @@ describe('rehearse', () => {
     expect(printed).toMatch(/^Rule spending,[^]*^Rule sequential,[^]*^Rule fixed,[^]*^Rule low-risk,/m)
   })
 
+  test('a split that moves loses less, and stands beside one that stays as set', async () => {
+    const decision = { smallestLift: 0.3, leastWeeks: 2, longestWeeks: 2, split: 'moving' }
+    const plan = { ...PLAN, plannedVisitors: 100_000, decision }
+    await rehearse([file('plan.json', plan), '--baseline', '0.1', '--daily', '500', '--runs', '40', '--format', 'json'])
+    const { scenarios, scenariosAsSet } = JSON.parse(printed) as Record<string, { lift: number; lost: number }[]>
+    const at = (lift: number, of: { lift: number; lost: number }[] | undefined) =>
+      of!.find((each) => each.lift === lift)!
+    // Of a thousand visitors half get the control: it lacks 0.3 of its 0.1.
+    expect(at(0.3, scenariosAsSet).lost).toBeCloseTo(15, 0)
+    expect(at(0.3, scenarios).lost).toBeLessThan(8)
+    expect(at(0, scenarios).lost).toBe(0)
+    printed = ''
+    await rehearse([file('plan.json', plan), '--baseline', '0.1', '--daily', '500', '--runs', '4', '--format', 'table'])
+    expect(printed).toMatch(/split that moves[^]*split as set/)
+  })
+
   test.each<[string, unknown, RegExp]>([
+    [
+      '--baseline 0.05 --daily 900',
+      { ...PLAN, decision: { split: 'moving', leastShare: 0.6 } },
+      /leaves nothing to move between 2 arms/,
+    ],
     ['--daily 900', PLAN, /what "purchase" is in the control/],
     ['--baseline 0.05', PLAN, /--daily/],
     ['--baseline 0.05 --daily 0', PLAN, /new visitors/],

@@ -1,5 +1,6 @@
 import { drawsFrom } from '../core/random/draws'
 import { seededUniform } from '../core/random/seededUniform'
+import { LEAST_SHARE } from '../core/sheet/content'
 import { runLength } from '../core/statistics/duration'
 import type { PlannedMetric } from '../core/statistics/power'
 import {
@@ -55,10 +56,14 @@ export async function run(args: string[]): Promise<number> {
   const progress = createProgress('Rehearsing')
   const { decision } = plan
   const rehearsed = runRehearsal(plan, values.compare ? DECISION_RULES : [decision.rule], seed, progress)
-  const found = values.compare ? { rules: rehearsed } : { scenarios: rehearsed[0]!.scenarios }
+  const [own, asSet] = rehearsed
+  const found = values.compare
+    ? { rules: rehearsed }
+    : { scenarios: own!.scenarios, ...(asSet ? { scenariosAsSet: asSet.scenarios } : {}) }
   if (values.format === 'json') console.log(JSON.stringify({ runs, seed, newVisitors, decision, ...found }, null, 2))
   else
-    for (const { rule, scenarios } of rehearsed) process.stdout.write(formatScenarios({ ...decision, rule }, scenarios))
+    for (const { rule, split, scenarios } of rehearsed)
+      process.stdout.write(formatScenarios({ ...decision, rule }, scenarios, plan.moving ? split : null))
   return 0
 }
 
@@ -127,8 +132,12 @@ function rehearsalPlan(
       )
     return { kind: 'mean', mean: baseline, deviation }
   }
+  const { split, leastShare = LEAST_SHARE, batchVisitors = null } = plan.decision ?? {}
+  if (split === 'moving' && leastShare * arms.length > 1)
+    throw problemAt(['decision', 'leastShare'], `The least share leaves nothing to move between ${arms.length} arms.`)
   return {
     decision,
+    ...(split === 'moving' ? { moving: { leastShare, batchVisitors } } : {}),
     weights: arms.map((arm) => plan.weights[arm]!),
     primary: { metric: metricAt(primary, index, given), direction: primary.direction ?? 'up' },
     guardrails: plan.metrics.flatMap((metric, at) =>
@@ -165,10 +174,15 @@ function decisionOf({ alpha, plannedVisitors, decision = {} }: AnalysisPlan, new
   }
 }
 
-function formatScenarios(decision: DecisionPlan, scenarios: readonly RehearsalScenario[]): string {
+/** @param split - null where the plan leaves no choice */
+function formatScenarios(
+  decision: DecisionPlan,
+  scenarios: readonly RehearsalScenario[],
+  split: RehearsedRule['split'] | null,
+): string {
   const percent = (share: number) => `${(share * 100).toFixed(1)} %`.padStart(8)
-  const head = `${'true lift'.padStart(10)}${['ship', 'low risk', 'no diff.', 'harm', 'distrust', 'open', 'wrong'].map((title) => title.padStart(10)).join('')}    days on average; half, nine tenths with a verdict by`
-  const rows = scenarios.map(({ lift, shares, shippedWrong, days }) =>
+  const head = `${'true lift'.padStart(10)}${['ship', 'low risk', 'no diff.', 'harm', 'distrust', 'open', 'wrong', ...(split ? ['lost'] : [])].map((title) => title.padStart(10)).join('')}    days on average; half, nine tenths with a verdict by`
+  const rows = scenarios.map(({ lift, shares, shippedWrong, days, lost }) =>
     [
       `${(lift * 100).toFixed(1)} %`.padStart(10),
       ...[
@@ -180,8 +194,10 @@ function formatScenarios(decision: DecisionPlan, scenarios: readonly RehearsalSc
         shares.open,
         shippedWrong,
       ].map((share) => percent(share).padStart(10)),
+      ...(split ? [lost.toFixed(2).padStart(10)] : []),
       `    ${days.mean.toFixed(1)}; ${days.half ?? '–'}, ${days.nineTenths ?? '–'}`,
     ].join(''),
   )
-  return `Rule ${decision.rule}, smallest worthwhile lift ${(decision.smallestLift * 100).toFixed(1)} %, ${decision.leastWeeks} to ${decision.longestWeeks} weeks, ${decision.plannedVisitors.toLocaleString('en-US')} visitors planned\n${head}\n${rows.join('\n')}\n`
+  const ofSplit = split === null ? '' : `, split ${split === 'moving' ? 'that moves' : 'as set'}`
+  return `Rule ${decision.rule}${ofSplit}, smallest worthwhile lift ${(decision.smallestLift * 100).toFixed(1)} %, ${decision.leastWeeks} to ${decision.longestWeeks} weeks, ${decision.plannedVisitors.toLocaleString('en-US')} visitors planned\n${head}\n${rows.join('\n')}\n`
 }

@@ -21,6 +21,7 @@ export interface Happening {
   path?: string
   experiment?: number
   variant?: number
+  period?: number
   element?: string
   name?: string
   amount?: number
@@ -121,6 +122,7 @@ function eventOf(happening: Happening, view: ViewRow): EventRow {
 
     experimentId: happening.experiment ?? null,
     variant: happening.variant ?? null,
+    period: happening.period ?? null,
 
     element: happening.element ?? null,
     label: happening.label ?? null,

@@ -15,6 +15,7 @@ import { isConclusion } from '../../core/verdict/reachedVerdict'
 import { rehearse } from '../../core/verdict/rehearsal'
 import { decide, type DecisionPlan, type VerdictKind } from '../../core/verdict/verdict'
 import { ADJUSTED_PLANS } from './adjustedPlans'
+import { MOVING_SPLITS } from './movingSplits'
 import { STOPPING_RULES } from './stoppingRules'
 import { UNEQUAL_SPLITS } from './unequalSplits'
 import { WATCHED_MONTHS } from './watchedMonths'
@@ -276,6 +277,7 @@ export const CHECKS: readonly Check[] = [
   ...GENERAL_CHECKS,
   ...STOPPING_RULES,
   ...ADJUSTED_PLANS,
+  ...MOVING_SPLITS,
   ...WATCHED_MONTHS,
   ...UNEQUAL_SPLITS,
 ]

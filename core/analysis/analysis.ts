@@ -25,6 +25,8 @@ export interface MeasuredMetric {
   hasCovariate: boolean
   /** Whether its comparisons are those after the adjustment by the covariate, as its plan fixed it before the start. */
   isAdjusted?: boolean
+  /** Whether the moments are those of a run whose weights moved, with its periods taken apart (see `weightedMoments`). */
+  isWeighted?: boolean
   /** Of each arm, what tells whether it is near enough to normal to be read; left out where that is not asked. */
   shapes?: readonly ArmShape[]
   /** By segment and its value, the moments of each arm. */
@@ -118,13 +120,15 @@ export function analyze(input: AnalysisInput): Analysis {
 
 function analyzeMetric(metric: MeasuredMetric, input: AnalysisInput): MetricAnalysis {
   const { name, kind, role, direction } = metric
-  const estimates = metric.arms.map((arm) => estimateArm(kind, arm))
+  const estimates = metric.arms.map((arm) =>
+    estimateArm(metric.isWeighted && kind === 'conversion' ? 'mean' : kind, arm),
+  )
   const adjustment = metric.hasCovariate ? adjustForCovariate(kind, metric.arms) : null
   const adjusted =
     metric.isAdjusted && adjustment && !adjustment.why ? adjustment.arms.map((arm) => arm.adjusted) : null
   const compared = adjusted ?? estimates
-  // An adjusted rate is no share of visitors any more: like a ratio it is compared by z, with a normal posterior.
-  const comparedKind = adjusted && kind === 'conversion' ? 'ratio' : kind
+  // Such a rate is no share of visitors any more: like a ratio it is compared by z, with a normal posterior.
+  const comparedKind = metric.isWeighted || (adjusted && kind === 'conversion') ? 'ratio' : kind
   const comparisons = input.arms.slice(1).map((variant, index): VariantComparison => {
     const position = index + 1
     return {
@@ -159,6 +163,10 @@ function analyzeMetric(metric: MeasuredMetric, input: AnalysisInput): MetricAnal
   }
 }
 
+function visitorsOf(arms: readonly Moments[]): number {
+  return arms.reduce((sum, { count }) => sum + count, 0)
+}
+
 function unadjustedOf(
   metric: MeasuredMetric,
   estimates: readonly ArmEstimate[],
@@ -174,7 +182,7 @@ function unadjustedOf(
 }
 
 function planFor(
-  { kind: own, direction }: MeasuredMetric,
+  { kind: own, direction, isWeighted, arms }: MeasuredMetric,
   { weights, alpha, plannedVisitors, liftPrior }: AnalysisInput,
   position: number,
   kind: MetricKind = own,
@@ -186,6 +194,7 @@ function planFor(
     direction,
     alpha,
     plannedVisitors: { control: planned(0), variant: planned(position) },
+    ...(isWeighted ? { share: visitorsOf(arms) / Math.max(1, plannedVisitors) } : {}),
     ...(liftPrior ? { liftPrior } : {}),
   }
 }

@@ -7,6 +7,8 @@ export interface ExposureSighting {
   id: string
   /** The page view it happened in. */
   view: string
+  /** By the weights of which period it was drawn; null, or left out, where the split does not move. */
+  period?: number | null
 }
 
 /** The visitor's exposure: the first sighting, and whether another variant was ever seen. */
@@ -25,9 +27,9 @@ export function firstExposure(
   sightings: readonly ExposureSighting[],
 ): FirstExposure | null {
   let first = known
-  for (const { variant, at, id, view } of sightings) {
+  for (const { variant, at, id, view, period = null } of sightings) {
     const crossed = first !== null && (first.crossed || variant !== first.variant)
-    first = !first || isBefore({ at, id }, first) ? { variant, at, id, view, crossed } : { ...first, crossed }
+    first = !first || isBefore({ at, id }, first) ? { variant, at, id, view, period, crossed } : { ...first, crossed }
   }
   return first
 }

@@ -2,7 +2,7 @@ import type { MetricRole } from '../analysis/analysis'
 import type { EditContent, EditMarks } from '../edits/content'
 import { editName, editProblems } from '../edits/edit'
 import type { MetricDefinition, MetricSource } from '../measurement/metric'
-import type { SheetFactor } from '../sheet/content'
+import { LEAST_SHARE, type SheetFactor, type SheetPlan } from '../sheet/content'
 import { rampProblem } from '../sheet/ramp'
 import type { SheetTerms } from '../sheet/terms'
 import type { Group } from '../targeting/condition'
@@ -36,7 +36,7 @@ export interface PreflightInput {
   combinationsOff?: readonly { id: string }[]
   /** The primary metric first. */
   metrics: readonly (MetricDefinition & { name: string; role: MetricRole })[]
-  plan: Omit<DecisionPlan, 'plannedVisitors'>
+  plan: Omit<DecisionPlan, 'plannedVisitors'> & Pick<SheetPlan, 'split' | 'leastShare' | 'adjustedBy'>
   isInstalled: boolean
   /** Whether variants may bring scripts of their own. */
   allowsScripts: boolean
@@ -48,7 +48,13 @@ export interface PreflightInput {
  * @returns an empty list when it may start
  */
 export function preflight(input: PreflightInput): PreflightFinding[] {
-  return [...checkVariants(input), ...checkAudience(input), ...checkMetrics(input), ...checkPlan(input.plan)]
+  return [
+    ...checkVariants(input),
+    ...checkAudience(input),
+    ...checkMetrics(input),
+    ...checkPlan(input.plan),
+    ...checkSplit(input),
+  ]
 }
 
 function checkVariants({
@@ -132,4 +138,31 @@ function checkPlan(plan: PreflightInput['plan']): PreflightFinding[] {
   if (!(plan.smallestLift > 0)) add('Say which lift would be worth having: a number above 0 %.')
   if (plan.longestWeeks < plan.leastWeeks) add('The longest run is shorter than the least run.')
   return findings
+}
+
+/** What a split that moves cannot be joined with. */
+function checkSplit({ plan, variants, metrics, factors = [], terms }: PreflightInput): PreflightFinding[] {
+  if (plan.split !== 'moving') return []
+  const problems: [isSo: boolean, text: string][] = [
+    [
+      (plan.leastShare ?? LEAST_SHARE) * variants.length > 1,
+      `The least share leaves nothing to move: ${variants.length} variants can keep at most ${percent(1 / variants.length)} each.`,
+    ],
+    [
+      variants.some(({ weight }) => weight === 0),
+      'A split that moves gives each variant visitors. Set no weight to 0.',
+    ],
+    [factors.length > 0, 'The split of a multivariate test cannot move. Let it stay as set.'],
+    [terms?.unit === 'person', 'A split that moves is drawn by the visitor. Let it stay as set, or assign by visitor.'],
+    [plan.adjustedBy === 'past', 'A plan cannot move its split and adjust as well. Choose one of them.'],
+    [
+      metrics[0]?.kind === 'ratio',
+      'A split cannot follow a ratio. Choose another primary metric, or let it stay as set.',
+    ],
+  ]
+  return problems.flatMap(([isSo, text]) => (isSo ? [{ section: 'decided' as const, text, isStop: true }] : []))
+}
+
+function percent(share: number): string {
+  return `${Math.floor(share * 1000) / 10} %`
 }

@@ -52,6 +52,13 @@ export interface SheetMetric extends MetricDefinition {
 export const ADJUSTMENTS = ['nothing', 'past'] as const
 export type Adjustment = (typeof ADJUSTMENTS)[number]
 
+/** Whether visitors are split as set throughout, or more and more of the new ones get what does better. */
+export const SPLITS = ['set', 'moving'] as const
+export type Split = (typeof SPLITS)[number]
+
+/** What each variant and the control keep of a moving split, where the plan does not say. */
+export const LEAST_SHARE = 0.1
+
 /** The decision plan, with what the control is expected to be: a rate, or mean and deviation of one visitor's value. */
 export type SheetPlan = Omit<DecisionPlan, 'plannedVisitors'> & {
   /** null: computed from the traffic, until the start writes it down. */
@@ -61,6 +68,12 @@ export type SheetPlan = Omit<DecisionPlan, 'plannedVisitors'> & {
   deviation?: number | null
   /** nothing, where left out */
   adjustedBy?: Adjustment
+  /** set, where left out */
+  split?: Split
+  /** Of a moving split, the least share of new visitors that each variant and the control keep. */
+  leastShare?: number
+  /** Of a moving split, after how many visitors it moves; null, or left out, for each day. */
+  batchVisitors?: number | null
 }
 
 /** What was decided when an experiment ended: which variant to keep, and why. */

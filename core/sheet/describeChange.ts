@@ -17,6 +17,8 @@ import { termsInWords, type SheetTerms } from './terms'
 const FIELDS: Record<string, string> = {
   alpha: 'error level',
   audience: 'audience',
+  adjustedBy: 'what it is adjusted by',
+  batchVisitors: 'visitors after which the split moves',
   baseline: 'expected rate of the control',
   combinationsOff: 'combinations',
   denominator: 'what it is divided by',
@@ -30,6 +32,7 @@ const FIELDS: Record<string, string> = {
   kind: 'value',
   leastChance: 'chance below which to stop',
   pausesFor: 'what it pauses for',
+  leastShare: 'least share of each variant',
   leastWeeks: 'least run in weeks',
   limit: 'limit',
   longestWeeks: 'longest run in weeks',
@@ -48,12 +51,13 @@ const FIELDS: Record<string, string> = {
   share: 'traffic share',
   smallestLift: 'smallest worthwhile lift',
   source: 'what is counted',
+  split: 'split',
   terms: 'terms',
   value: 'text',
   variants: 'variants',
   weight: 'weight',
 }
-const PERCENT = new Set(['baseline', 'limit', 'lossLimit', 'smallestLift'])
+const PERCENT = new Set(['baseline', 'leastShare', 'limit', 'lossLimit', 'smallestLift'])
 
 /** What a person calls a field of a sheet. */
 export function fieldName(field: string): string {

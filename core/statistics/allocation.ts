@@ -54,6 +54,11 @@ export function checkAllocation(visitors: readonly number[], weights: readonly n
  * centered on the weights. See `checkAllocation`.
  */
 export function alwaysValidAllocationPValue(visitors: readonly number[], weights: readonly number[]): number {
+  return Math.min(1, Math.exp(-logAllocationFactor(visitors, weights)))
+}
+
+/** Logarithm of that Bayes factor: those of several stretches of a run add up. */
+export function logAllocationFactor(visitors: readonly number[], weights: readonly number[]): number {
   let total = 0
   let totalWeight = 0
   for (let arm = 0; arm < visitors.length; arm++) {
@@ -66,5 +71,5 @@ export function alwaysValidAllocationPValue(visitors: readonly number[], weights
     const share = weights[arm]! / totalWeight
     logFactor += gammaln(prior * share + visitors[arm]!) - gammaln(prior * share) - visitors[arm]! * Math.log(share)
   }
-  return Math.min(1, Math.exp(-logFactor))
+  return logFactor
 }

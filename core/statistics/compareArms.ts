@@ -50,6 +50,11 @@ export interface ComparisonPlan {
   alpha: number
   /** Visitors expected at the planned end in the control and in the variant. */
   plannedVisitors: { control: number; variant: number }
+  /**
+   * Share of the planned information that there is, where the variance of the difference does not tell: of a run whose
+   * weights move, that of the planned visitors.
+   */
+  share?: number
   /** Whether more or less is better; 'up' where left out. */
   direction?: Direction
   /** Belief about relative lifts before the data; every lift is as likely as any other where left out. */
@@ -124,13 +129,15 @@ interface VaryingArm {
 export function sequentialReading(
   control: VaryingArm,
   variant: VaryingArm,
-  plan: Pick<ComparisonPlan, 'alpha' | 'plannedVisitors'>,
+  plan: Pick<ComparisonPlan, 'alpha' | 'plannedVisitors' | 'share'>,
 ): SequentialReading {
   const ofControl = { mean: control.mean, variance: control.variance / control.visitors }
   const ofVariant = { mean: variant.mean, variance: variant.variance / variant.visitors }
   const variance = ofControl.variance + ofVariant.variance
   const plannedVariance =
-    control.variance / plan.plannedVisitors.control + variant.variance / plan.plannedVisitors.variant
+    plan.share === undefined
+      ? control.variance / plan.plannedVisitors.control + variant.variance / plan.plannedVisitors.variant
+      : variance * plan.share
   if (!(variance > 0) || !(plannedVariance > 0)) {
     return {
       interval: null,

@@ -145,6 +145,7 @@ export function probabilityBest(posteriors: readonly Posterior[], direction: Dir
     )
   }
   const sign = direction === 'up' ? 1 : -1
+  if (posteriors.length === 2) return bestOfTwoNormals(posteriors as readonly Normal[], sign)
   const normals = (posteriors as readonly Normal[]).map(({ mean, variance }) => ({
     mean: sign * mean,
     deviation: Math.sqrt(variance),
@@ -164,6 +165,13 @@ export function probabilityBest(posteriors: readonly Posterior[], direction: Dir
     )
     return asProbability(probability)
   })
+}
+
+/** Of two, the one whose difference from the other lies above 0. */
+function bestOfTwoNormals([one, other]: readonly Normal[], sign: 1 | -1): number[] {
+  const deviation = Math.sqrt(one!.variance + other!.variance)
+  const first = normalBelow({ mean: sign * (other!.mean - one!.mean), deviation }, 0)
+  return [first, 1 - first]
 }
 
 const BENDS = [-9, -6, -4.5, -3, -2, -1, 0, 1, 2, 3, 4.5, 6, 9]

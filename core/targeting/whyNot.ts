@@ -36,6 +36,8 @@ export interface Circumstances {
   isActive: (activation: Activation) => boolean
   /** Positions of the variants that the visitor has had, by the numbers of experiments. */
   variants: Readonly<Record<string, number>>
+  /** In which period of a split that moves the visitor was drawn, by the numbers of experiments. */
+  periods?: Readonly<Record<string, number>>
   /** What stands for the person, where the page has named one; see `personId`. */
   person?: string
 }

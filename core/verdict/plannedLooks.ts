@@ -51,6 +51,11 @@ export interface LookedRun {
   daysRun: number
   /** Visitors that count, of all arms together. */
   visitors: number
+  /**
+   * Whether its weights move. Then the summed difference gains as much variance with each visitor, whatever the weights:
+   * the share of the planned information is that of the planned visitors.
+   */
+  isMoving?: boolean
   /** How many variants are tested together; 1 where left out. */
   variants?: number
 }
@@ -98,8 +103,9 @@ export function takeLook(
 ): PlannedLook | null {
   const { control, variant } = arms
   const { alpha } = run.plan
-  const share = informationShare(arms, weights, run.plan.plannedVisitors)
-  if (share === null) return null
+  const information = informationShare(arms, weights, run.plan.plannedVisitors)
+  if (information === null) return null
+  const share = run.isMoving ? run.visitors / run.plan.plannedVisitors : information
   const kept = earlier.filter((look) => look.share <= share - LEAST_STEP)
   // The last look takes the place of those that hardly differ from it; any other waits for more.
   if (!isLast && kept.length < earlier.length) return null

@@ -1,12 +1,15 @@
 import type { Draws } from '../random/draws'
-import { ALLOCATION_ALARM, alwaysValidAllocationPValue } from '../statistics/allocation'
+import { nextShares } from '../allocation/nextShares'
+import { mixedMoments, weightedMoments, type AllocationPeriod } from '../allocation/period'
+import type { Split } from '../sheet/content'
+import { ALLOCATION_ALARM, logAllocationFactor } from '../statistics/allocation'
 import { sequentialReading, type Interval } from '../statistics/compareArms'
 import { normalQuantile, normalUpperTail } from '../statistics/distributions'
 import { fiellerInterval } from '../statistics/fieller'
 import { spendingBounds } from '../statistics/errorSpending'
 import { holm } from '../statistics/holm'
 import { comparePosteriors, type Direction } from '../statistics/posterior'
-import { conversionMoments } from '../statistics/moments'
+import { conversionMoments, momentsOfMean, sampleVariance } from '../statistics/moments'
 import type { PlannedMetric } from '../statistics/power'
 import { armShape, shortfallOf, type Shortfall } from '../statistics/shortfall'
 import { LEAST_STEP } from './plannedLooks'
@@ -26,6 +29,8 @@ export interface RehearsalPlan {
   guardrails: readonly (RehearsedMetric & { name: string; limit: number })[]
   /** New visitors on each day of the run; later days repeat the last week. */
   newVisitors: readonly number[]
+  /** Of a split that moves: what each arm keeps, and after how many visitors it moves; null for each day. */
+  moving?: { leastShare: number; batchVisitors: number | null }
   /** Simulated runs of each scenario, at least 1. */
   runs: number
   /** Relative lifts to the better that the first variant truly has, one for each scenario; the others have none. */
@@ -46,6 +51,8 @@ export interface RehearsalScenario {
   days: { mean: number; half: number | null; nineTenths: number | null }
   /** Visitors until the verdict, on average. */
   visitors: number
+  /** What a thousand visitors would have brought more of the primary metric, had all of them got the best arm. */
+  lost: number
 }
 
 /** The scenarios that tell a plan's quality: no lift, half of the smallest worthwhile one, it, and twice it. */
@@ -93,11 +100,13 @@ export function rehearse(
 /** What came of a plan under one rule. */
 export interface RehearsedRule {
   rule: DecisionPlan['rule']
+  split: Split
   scenarios: RehearsalScenario[]
 }
 
 /**
- * The same plan under several rules, side by side: each meets the same simulated visitors.
+ * The same plan under several rules, side by side: each meets the same simulated visitors. Where its split moves, each
+ * rule stands beside itself with the split as it was set.
  *
  * @param drawsOf - a generator that begins anew
  * @param onProgress - told the share of all runs done, now and then
@@ -109,10 +118,25 @@ export function compareRules(
   drawsOf: () => Draws,
   onProgress: (share: number) => void = () => {},
 ): RehearsedRule[] {
-  return rules.map((rule, place) => ({
+  const compared = rules.flatMap((rule): Pick<RehearsedRule, 'rule' | 'split'>[] =>
+    plan.moving
+      ? [
+          { rule, split: 'moving' },
+          { rule, split: 'set' },
+        ]
+      : [{ rule, split: 'set' }],
+  )
+  return compared.map(({ rule, split }, place) => ({
     rule,
-    scenarios: rehearse({ ...plan, decision: { ...plan.decision, rule } }, drawsOf(), (share) =>
-      onProgress((place + share) / rules.length),
+    split,
+    scenarios: rehearse(
+      {
+        ...plan,
+        decision: { ...plan.decision, rule },
+        moving: split === 'moving' ? plan.moving : undefined,
+      },
+      drawsOf(),
+      (share) => onProgress((place + share) / compared.length),
     ),
   }))
 }
@@ -161,6 +185,7 @@ interface RunEnd {
   position: number | null
   day: number
   visitors: number
+  lost: number
 }
 
 /** Sums of one arm so far. */
@@ -173,42 +198,109 @@ interface SimulatedArm {
 function simulateRun(plan: RehearsalPlan, looks: PlannedDays, lift: number, draws: Draws): RunEnd {
   const { decision, weights } = plan
   const metrics = [plan.primary, ...plan.guardrails]
-  const arms: SimulatedArm[] = weights.map(() => ({ visitors: 0, sums: metrics.map(() => 0) }))
+  const nobody = () => weights.map((): SimulatedArm => ({ visitors: 0, sums: metrics.map(() => 0) }))
+  const arms = nobody()
+  const periods: SimulatedPeriod[] = [{ shares: sharesOf(weights), arms: nobody() }]
   const lastDay = decision.longestWeeks * 7
   let visitors = 0
+  let lost = 0
   for (let day = 1; day <= lastDay; day++) {
-    const arrivals = splitArrivals(arrivalsOn(plan.newVisitors, day - 1), weights, draws)
+    if (day > 1) moveOn(plan, periods, nobody)
+    const { shares, arms: ofPeriod } = periods.at(-1)!
+    const arrivals = splitArrivals(arrivalsOn(plan.newVisitors, day - 1), shares, draws)
     arms.forEach((arm, position) => {
       const arrived = arrivals[position]!
+      const own = ofPeriod[position]!
       arm.visitors += arrived
+      own.visitors += arrived
       visitors += arrived
-      metrics.forEach(
-        ({ metric }, index) =>
-          (arm.sums[index]! += drawSum(
-            metric,
-            index === 0 && position === 1 ? trueLift(plan, lift) : 0,
-            arrived,
-            draws,
-          )),
-      )
+      metrics.forEach(({ metric }, index) => {
+        const isLifted = index === 0 && position === 1
+        const sum = drawSum(metric, isLifted ? trueLift(plan, lift) : 0, arrived, draws)
+        arm.sums[index]! += sum
+        own.sums[index]! += sum
+      })
+      lost += arrived * lossOf(plan, lift, position)
     })
-    const isBroken =
-      alwaysValidAllocationPValue(
-        arms.map((arm) => arm.visitors),
-        weights,
-      ) < ALLOCATION_ALARM
+    const isBroken = allocationPValue(periods) < ALLOCATION_ALARM
+    const run: SimulatedRun = { arms, visitors, periods: plan.moving ? periods : null }
     const mayDecide = day >= decision.leastWeeks * 7
     if (!isBroken && !mayDecide && plan.guardrails.length === 0) continue
     const { kind, position } = decide(decision, {
       daysRun: day,
       visitors,
       unsound: isBroken ? ['allocation'] : [],
-      variants: readVariants(plan, arms, looks.get(day) ?? null),
+      variants: readVariants(plan, run, looks.get(day) ?? null),
       isLastLook: looks.get(day)?.isLast ?? false,
     })
-    if (kind !== 'early' && kind !== 'go-on') return { kind, position, day, visitors }
+    if (kind !== 'early' && kind !== 'go-on') return { kind, position, day, visitors, lost }
   }
-  return { kind: 'open', position: null, day: lastDay, visitors }
+  return { kind: 'open', position: null, day: lastDay, visitors, lost }
+}
+
+/** The arms as they were drawn by the same shares. */
+interface SimulatedPeriod {
+  shares: number[]
+  arms: SimulatedArm[]
+}
+
+interface SimulatedRun {
+  arms: SimulatedArm[]
+  visitors: number
+  /** Of a split that moves. */
+  periods: readonly SimulatedPeriod[] | null
+}
+
+function sharesOf(weights: readonly number[]): number[] {
+  const all = weights.reduce((sum, weight) => sum + weight, 0)
+  return weights.map((weight) => weight / all)
+}
+
+/** What one visitor of an arm brings less than one of the best. */
+function lossOf({ primary, weights }: RehearsalPlan, lift: number, position: number): number {
+  const mean = Math.abs(primary.metric.kind === 'conversion' ? primary.metric.baseline : primary.metric.mean)
+  const best = weights.length > 1 ? Math.max(0, lift) : 0
+  return mean * (best - (position === 1 ? lift : 0))
+}
+
+function allocationPValue(periods: readonly SimulatedPeriod[]): number {
+  const logFactor = periods.reduce(
+    (sum, { shares, arms }) =>
+      sum +
+      logAllocationFactor(
+        arms.map(({ visitors }) => visitors),
+        shares,
+      ),
+    0,
+  )
+  return Math.min(1, Math.exp(-logFactor))
+}
+
+/** Begins the next period of a split that moves, once the last one is over. */
+function moveOn(plan: RehearsalPlan, periods: SimulatedPeriod[], nobody: () => SimulatedArm[]): void {
+  const { moving, primary } = plan
+  if (!moving) return
+  const visitors = periods.at(-1)!.arms.reduce((sum, arm) => sum + arm.visitors, 0)
+  if (moving.batchVisitors !== null && visitors < moving.batchVisitors) return
+  const counted = periodMoments(periods, primary.metric, 0)
+  const plain = mixedMoments(counted, 1)
+  const active =
+    primary.metric.kind === 'conversion'
+      ? plain.reduce((sum, { count, means }) => sum + count * means[0]!, 0)
+      : Infinity
+  const next = nextShares(weightedMoments(counted), plain, active, moving.leastShare, primary.direction)
+  if (next) periods.push({ shares: next.shares, arms: nobody() })
+}
+
+function periodMoments(periods: readonly SimulatedPeriod[], metric: PlannedMetric, index: number): AllocationPeriod[] {
+  return periods.map(({ shares, arms }) => ({
+    shares,
+    arms: arms.map(({ visitors, sums }) =>
+      metric.kind === 'conversion'
+        ? conversionMoments(visitors, sums[index]!)
+        : momentsOfMean(visitors, visitors > 0 ? sums[index]! / visitors : 0, visitors * metric.deviation ** 2),
+    ),
+  }))
 }
 
 /** The change of the metric itself that is a lift to the better. */
@@ -240,11 +332,13 @@ function drawSum(metric: PlannedMetric, lift: number, visitors: number, draws: D
   return draws.normal(visitors * metric.mean * (1 + lift), Math.sqrt(visitors) * metric.deviation)
 }
 
-function readVariants(plan: RehearsalPlan, arms: readonly SimulatedArm[], look: PlannedDay | null): VariantState[] {
-  const { rule } = plan.decision
-  const [control, ...variants] = arms
-  const readings = variants.map((variant, index) => {
-    const pair = pairOf(plan, plan.primary, 0, control!, variant, index + 1)
+function readVariants(plan: RehearsalPlan, run: SimulatedRun, look: PlannedDay | null): VariantState[] {
+  const { rule, plannedVisitors } = plan.decision
+  const [control, ...variants] = run.arms
+  const share = run.periods ? run.visitors / plannedVisitors : undefined
+  const estimates = [plan.primary, ...plan.guardrails].map(({ metric }, index) => estimatedArms(run, metric, index))
+  const readings = variants.map((_, index) => {
+    const pair = pairOf(plan, estimates[0]!, index + 1, share)
     if (!pair) return UNKNOWN
     if (rule === 'spending') return look ? plannedReading(pair, look, plan.decision.alpha) : UNKNOWN
     return rule === 'fixed' ? fixedReading(pair, plan.decision.alpha) : alwaysValidReading(pair, plan.decision.alpha)
@@ -255,9 +349,9 @@ function readVariants(plan: RehearsalPlan, arms: readonly SimulatedArm[], look: 
     ...turned(readings[index]!, plan.primary),
     adjustedPValue: adjusted[index]!,
     shortfall: shortfallIn(plan.primary.metric, control!, variant, 0),
-    relativeLoss: rule === 'low-risk' ? relativeLoss(plan.primary, control!, variant) : null,
+    relativeLoss: rule === 'low-risk' ? relativeLoss(plan.primary, estimates[0]!, index + 1) : null,
     guardrails: plan.guardrails.map((guardrail, at) => {
-      const pair = pairOf(plan, guardrail, at + 1, control!, variant, index + 1)
+      const pair = pairOf(plan, estimates[at + 1]!, index + 1, share)
       return {
         name: guardrail.name,
         limit: guardrail.limit,
@@ -301,24 +395,29 @@ interface Pair {
   from: EstimatedArm
   to: EstimatedArm
   plannedVisitors: { control: number; variant: number }
+  /** See `ComparisonPlan`. */
+  share?: number
 }
 
 function pairOf(
   { decision, weights }: RehearsalPlan,
-  { metric }: RehearsedMetric,
-  index: number,
-  control: SimulatedArm,
-  variant: SimulatedArm,
+  arms: readonly (EstimatedArm | null)[],
   position: number,
+  share: number | undefined,
 ): Pair | null {
-  const [from, to] = [armOf(metric, control, index), armOf(metric, variant, index)]
+  const [from, to] = [arms[0]!, arms[position]!]
   if (!from || !to || from.mean === 0) return null
   const perWeight = decision.plannedVisitors / weights.reduce((sum, weight) => sum + weight, 0)
-  return { from, to, plannedVisitors: { control: perWeight * weights[0]!, variant: perWeight * weights[position]! } }
+  return {
+    from,
+    to,
+    plannedVisitors: { control: perWeight * weights[0]!, variant: perWeight * weights[position]! },
+    share,
+  }
 }
 
-function alwaysValidReading({ from, to, plannedVisitors }: Pair, alpha: number): LiftReading {
-  const { lift, pValue } = sequentialReading(from, to, { alpha, plannedVisitors })
+function alwaysValidReading({ from, to, plannedVisitors, share }: Pair, alpha: number): LiftReading {
+  const { lift, pValue } = sequentialReading(from, to, { alpha, plannedVisitors, share })
   return { lift: lift.estimate, interval: lift.interval, pValue: pValue ?? 1 }
 }
 
@@ -358,6 +457,14 @@ interface EstimatedArm {
   variance: number
 }
 
+/** Of a split that moves, with its periods taken apart. */
+function estimatedArms({ arms, periods }: SimulatedRun, metric: PlannedMetric, index: number): (EstimatedArm | null)[] {
+  if (!periods) return arms.map((arm) => armOf(metric, arm, index))
+  return weightedMoments(periodMoments(periods, metric, index)).map((moments) =>
+    moments.count < 2 ? null : { visitors: moments.count, mean: moments.means[0]!, variance: sampleVariance(moments) },
+  )
+}
+
 function armOf(metric: PlannedMetric, { visitors, sums }: SimulatedArm, index: number): EstimatedArm | null {
   if (visitors === 0) return null
   const mean = sums[index]! / visitors
@@ -369,11 +476,11 @@ function armOf(metric: PlannedMetric, { visitors, sums }: SimulatedArm, index: n
 }
 
 function relativeLoss(
-  { metric, direction }: RehearsedMetric,
-  control: SimulatedArm,
-  variant: SimulatedArm,
+  { direction }: RehearsedMetric,
+  arms: readonly (EstimatedArm | null)[],
+  position: number,
 ): number | null {
-  const [from, to] = [armOf(metric, control, 0), armOf(metric, variant, 0)]
+  const [from, to] = [arms[0]!, arms[position]!]
   if (!from || !to || !(from.mean > 0)) return null
   const normal = ({ mean, variance, visitors }: EstimatedArm) =>
     ({ family: 'normal', mean, variance: variance / visitors }) as const
@@ -401,5 +508,7 @@ function summarize(lift: number, ends: readonly RunEnd[]): RehearsalScenario {
     ),
     days: { mean: ends.reduce((sum, { day }) => sum + day, 0) / ends.length, half: by(0.5), nineTenths: by(0.9) },
     visitors: ends.reduce((sum, { visitors }) => sum + visitors, 0) / ends.length,
+    lost:
+      (1000 * ends.reduce((sum, { lost }) => sum + lost, 0)) / ends.reduce((sum, { visitors }) => sum + visitors, 0),
   }
 }

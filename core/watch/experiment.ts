@@ -1,3 +1,4 @@
+import { checkAllocationByPeriod } from '../allocation/allocationByPeriod'
 import { ALLOCATION_ALARM, checkAllocation } from '../statistics/allocation'
 import { probabilityOfAtLeast, probabilityOfAtMost, shareOfAtLeast } from '../statistics/countTails'
 import { hours, WATCH_LEVEL, whole, WINDOWS, type WatchFinding } from './finding'
@@ -17,6 +18,8 @@ export interface WatchedExperiment {
   metrics: readonly { id: string; name: string }[]
   /** Visitors of each arm by now, the control first. */
   visitors: readonly number[]
+  /** Of a split that moves, visitors of each arm by the shares that they were drawn by. */
+  periods?: readonly { visitors: readonly number[]; shares: readonly number[] }[]
   /** By hour in their order, without gaps, of those that are over. */
   sums: readonly HourlySums[]
   /** Of each arm, visitors of the last day whose page had a script error after they were exposed. */
@@ -52,10 +55,10 @@ export function experimentFindings(experiment: WatchedExperiment): WatchFinding[
   ]
 }
 
-function splitFindings({ arms, visitors }: WatchedExperiment): WatchFinding[] {
+function splitFindings({ arms, visitors, periods }: WatchedExperiment): WatchFinding[] {
   if (visitors.length < 2) return []
   const weights = arms.map(({ weight }) => weight)
-  const { sequentialPValue } = checkAllocation(visitors, weights)
+  const { sequentialPValue } = periods ? checkAllocationByPeriod(periods) : checkAllocation(visitors, weights)
   if (sequentialPValue >= ALLOCATION_ALARM) return []
   const came = arms.map(({ name }, arm) => `${name} ${whole(visitors[arm]!)}`).join(', ')
   return [{ check: 'split', cause: 'split', text: `The split is not as it was set: ${came}.` }]

@@ -8,6 +8,8 @@ import { safely } from './safely'
 export interface Decision {
   experiment: number
   variant: number
+  /** By the weights of which period it was drawn, where the split moves. */
+  period?: number
   edits: readonly DeliveredEdit[]
 }
 
@@ -29,12 +31,18 @@ export function decide(
     safely(() => {
       if (entry.kind !== 'experiment' || !matchesPage(entry.pages, address)) return
       if (__WITH_RULES__ && whyNot(entry, visitor, { ...circumstances!, variants })) return
+      // New weights are for new visitors: whoever was drawn before keeps the variant, and the period.
+      const drawnIn = __WITH_RULES__ && entry.period !== undefined ? circumstances!.periods?.[entry.id] : undefined
       const variant = __WITH_RULES__
-        ? variantOf(unitOf(entry, visitor, circumstances!.person)!, entry)
+        ? drawnIn === undefined
+          ? variantOf(unitOf(entry, visitor, circumstances!.person)!, entry)
+          : variants[entry.id]!
         : assign(visitor, entry)
       if (variant === null) return
       if (__WITH_RULES__) variants[entry.id] = variant
-      decisions.push({ experiment: entry.id, variant, edits: entry.edits[variant] ?? [] })
+      const decision: Decision = { experiment: entry.id, variant, edits: entry.edits[variant] ?? [] }
+      if (__WITH_RULES__) decision.period = drawnIn ?? entry.period
+      decisions.push(decision)
     })
   }
   return decisions

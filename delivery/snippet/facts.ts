@@ -18,6 +18,7 @@ import { nativeDocument } from '../native'
  */
 export function circumstancesNow(siteFile: SiteFile, base: string): Circumstances {
   let facts: VisitorFacts | undefined
+  const { variants, periods } = readKnown()
   return {
     address: location.href,
     fulfils(audience) {
@@ -25,7 +26,8 @@ export function circumstancesNow(siteFile: SiteFile, base: string): Circumstance
       return !waitsForPlace(audience) && holds(audience, facts)
     },
     isActive: (activation) => isActive(activation, { ...happenings(), has: isOnPage }),
-    variants: readKnown().variants,
+    variants,
+    periods,
     person: personNow(siteFile),
   }
 }

@@ -23,6 +23,8 @@ interface Known {
   pages: [string, number][]
   events: [string, number][]
   variants: Record<string, number>
+  /** Of experiments whose split moves, in which period the variant was drawn. */
+  periods: Record<string, number>
 }
 
 /** What was kept, of the visit that is under way. */
@@ -37,6 +39,7 @@ export function readKnown(): Known {
     pages: Array.isArray(found?.pages) ? found.pages : [],
     events: Array.isArray(found?.events) ? found.events : [],
     variants: { ...found?.variants },
+    periods: { ...found?.periods },
   }
   if (known.visit[0] !== visit) {
     const referrer = safely(() => new URL(nativeDocument.referrer).host) ?? ''
@@ -59,6 +62,7 @@ export function testsOf({ entries }: SiteFile): FactTest[] {
 interface Shown {
   experiment: number
   variant: number
+  period?: number
 }
 
 /** Notes that the page is open, and the variants that are shown on it. */
@@ -74,7 +78,10 @@ export function noteView(siteFile: SiteFile, shown: readonly Shown[]): void {
 export function noteVariants(shown: readonly Shown[]): void {
   if (shown.length === 0) return
   const known = readKnown()
-  for (const { experiment, variant } of shown) known.variants[experiment] = variant
+  for (const { experiment, variant, period } of shown) {
+    known.variants[experiment] = variant
+    if (period !== undefined) known.periods[experiment] = period
+  }
   keepKnown(known)
 }
 

@@ -76,7 +76,8 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string,
       const describe = () => describeView(visitor, href, parameters)
       const known = () => ({ attributes: toldAttributes(siteFile), person: personToTell(siteFile) })
       reporter.enter(__WITH_RULES__ ? () => ({ ...describe(), ...known() }) : describe)
-      for (const { experiment, variant } of shown) reporter.add({ type: 'exposure', experiment, variant })
+      for (const { experiment, variant, period } of shown)
+        reporter.add({ type: 'exposure', experiment, variant, period })
       if (changing) {
         noteView(siteFile, shown)
         handOn(siteFile, shown)
@@ -84,7 +85,8 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string,
           if (isStopped || isLate) return
           const more = changing.show()
           keeper.keep()
-          for (const { experiment, variant } of more) reporter.add({ type: 'exposure', experiment, variant })
+          for (const { experiment, variant, period } of more)
+            reporter.add({ type: 'exposure', experiment, variant, period })
           noteVariants(more)
           handOn(siteFile, more)
         }

@@ -30,7 +30,11 @@ import { contentKey, type Arrival } from './writeArrivals'
 const TOLERATED_FUTURE = 60_000
 
 /** How an experiment that was started assigns visitors, or persons. */
-export type StartedPlan = AssignmentPlan & { unit?: 'person' }
+export type StartedPlan = AssignmentPlan & {
+  unit?: 'person'
+  /** Of a split that moves, the weights of each of its periods. */
+  periods?: readonly (readonly number[])[]
+}
 
 /** What intake needs to know about the site that a batch names. */
 export interface IntakeSite {
@@ -316,6 +320,7 @@ export function eventRow(
     type: event.type,
     experimentId: isOfExperiment ? event.experiment! : null,
     variant: isExposure ? event.variant! : null,
+    period: isExposure ? (event.period ?? null) : null,
     element: event.element ?? null,
     label: event.label ?? null,
     pageX: event.at?.[0] ?? null,
@@ -364,7 +369,10 @@ function exposureProblem(event: CollectedEvent, view: ViewRow, site: IntakeSite)
       : 'visitor is not one of those who look'
   const unit = plan.unit === 'person' ? provenPerson(event.person, site.personKey) : view.visitorId
   if (unit === null) return event.person ? 'the person is not proved' : 'nobody knows which person it is of'
-  return assign(unit, plan) === event.variant ? null : 'variant is not the one that this visitor is assigned'
+  const weights = plan.periods ? plan.periods[event.period ?? -1] : plan.weights
+  if (!weights) return 'period is not one of this experiment'
+  const drawn = assign(unit, { ...plan, weights })
+  return drawn === event.variant ? null : 'variant is not the one that this visitor is assigned'
 }
 
 function idOf(incoming: unknown): string | null {

@@ -56,6 +56,7 @@ export interface EventRow {
   type: string
   experimentId: number | null
   variant: number | null
+  period: number | null
   element: string | null
   label: string | null
   pageX: number | null
@@ -125,6 +126,7 @@ export const EVENT_COLUMNS: readonly Column<EventRow>[] = [
   ['type', 'type', 'text'],
   ['experimentId', 'experiment_id', 'integer'],
   ['variant', 'variant', 'smallint'],
+  ['period', 'period', 'smallint'],
   ['element', 'element', 'text'],
   ['label', 'label', 'text'],
   ['pageX', 'page_x', 'integer'],

@@ -20,6 +20,7 @@ import { followSchedules } from '../services/experiments/schedule'
 import { keepStyleSheets, recordedLately } from '../services/recordings/styleSheets'
 import { takeBackEverywhere } from '../services/results/fold'
 import { foldAndSummarize, refreshRunning } from '../services/results/foldAndSummarize'
+import { moveSplits } from '../services/traffic/movingSplits'
 import { followRamps } from '../services/traffic/ramps'
 import { siteReach } from '../services/sites/reach'
 import { pageTrier } from '../services/sites/tryPage'
@@ -88,6 +89,7 @@ async function main(): Promise<void> {
     repeat(stopping.signal, WEBHOOKS_EVERY, () => deliverDue(database, trustedOrigins(), new Date())),
     repeat(stopping.signal, FOLLOW_EVERY, () => followSchedules(database, new Date())),
     repeat(stopping.signal, LOOK_EVERY, () => followRamps(database, new Date())),
+    repeat(stopping.signal, LOOK_EVERY, () => moveSplits(database, new Date())),
   ]
   await Promise.all(loops)
   await beat.end()

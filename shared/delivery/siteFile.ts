@@ -33,6 +33,11 @@ export interface SiteFileExperiment extends SiteFileEntry {
   /** What it and its variants are called, where pages are told what their visitors see. */
   names?: [experiment: string, ...variants: string[]]
   weights: number[]
+  /**
+   * Of a split that moves, which of its periods the weights are of. Whoever was drawn in an earlier one keeps their
+   * variant.
+   */
+  period?: number
   /** Edits of each variant, the control's first (and empty). */
   edits: DeliveredEdit[][]
 }

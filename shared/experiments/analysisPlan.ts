@@ -1,3 +1,4 @@
+import { SPLITS } from '../../core/sheet/content'
 import { DECISION_RULES } from '../../core/verdict/verdict'
 import { array, lazy, number, object, string, type InferType } from '../yup'
 
@@ -86,6 +87,11 @@ export const decisionSchema = object({
   lossLimit: share('The accepted loss lies between 0 and 1.'),
   leastWeeks: positive('The least run is a whole number of weeks.').integer(
     'The least run is a whole number of weeks.',
+  ),
+  split: string().oneOf(SPLITS, 'The split is "set" or "moving".'),
+  leastShare: share('The least share of each arm lies between 0 and 1.'),
+  batchVisitors: positive('A split moves after a whole number of visitors.').integer(
+    'A split moves after a whole number of visitors.',
   ),
   longestWeeks: positive('The longest run is a whole number of weeks.')
     .integer('The longest run is a whole number of weeks.')

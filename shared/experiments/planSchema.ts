@@ -1,5 +1,5 @@
 import { DECISION_RULES, SELF_PAUSES } from '../../core/verdict/verdict'
-import { ADJUSTMENTS } from '../../core/sheet/content'
+import { ADJUSTMENTS, SPLITS } from '../../core/sheet/content'
 import { number, object, string } from '../yup'
 
 const weeks = (label: string) =>
@@ -47,6 +47,19 @@ export const planSchema = object({
     .default(undefined),
   pausesFor: string().oneOf(SELF_PAUSES, 'Choose what it pauses for.').default(undefined),
   adjustedBy: string().oneOf(ADJUSTMENTS, 'Choose what it is adjusted by.').default(undefined),
+  split: string().oneOf(SPLITS, 'Choose how visitors are split.').default(undefined),
+  leastShare: number()
+    .transform(nothingForEmpty)
+    .typeError('Type the least share in percent.')
+    .min(0.01, 'The least share is 1 % or more: with less nothing is learned any more.')
+    .max(0.5, 'The least share is at most 50 %.'),
+  batchVisitors: number()
+    .transform(nothingForEmpty)
+    .typeError('Type the visitors as a whole number.')
+    .integer('Type the visitors as a whole number.')
+    .min(100, 'Move after 100 visitors or more.')
+    .max(1e8, 'Move after at most 100,000,000 visitors.')
+    .nullable(),
   leastChance: number()
     .transform(nothingForEmpty)
     .typeError('Type the chance in percent.')

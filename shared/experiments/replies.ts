@@ -22,7 +22,14 @@ import type { MetricSource } from '../../core/measurement/metric'
 import type { SheetTerms } from '../../core/sheet/terms'
 import type { Group } from '../../core/targeting/condition'
 import type { PreflightFinding } from '../../core/preflight/preflight'
-import { ADJUSTMENTS, type Adjustment, type SheetPageRule, type SheetPlan } from '../../core/sheet/content'
+import {
+  ADJUSTMENTS,
+  type Adjustment,
+  type SheetPageRule,
+  type SheetPlan,
+  SPLITS,
+  type Split,
+} from '../../core/sheet/content'
 import { DECISION_RULES, SELF_PAUSES, type SelfPause, type Verdict } from '../../core/verdict/verdict'
 import { metricSourceSchema } from '../metrics/metricSchema'
 import type { ExperimentState } from './experiment'
@@ -156,7 +163,20 @@ export const sheetReply = exactly({
     mean: amount().nullable().optional(),
     deviation: amount().nullable().optional(),
     adjustedBy: oneOf<Adjustment>(...ADJUSTMENTS).optional(),
+    split: oneOf<Split>(...SPLITS).optional(),
+    leastShare: amount().optional(),
+    batchVisitors: whole().nullable().optional(),
   }),
+  /** Of a split that moves, the weights by which new visitors were drawn one after another; empty for others. */
+  periods: listOf(
+    exactly({
+      since: moment(),
+      /** Of new visitors, of each variant, the control first. */
+      shares: listOf(amount()),
+      /** To be the best, by what was known then. */
+      chances: listOf(amount()).nullable(),
+    }),
+  ),
   /** What the primary metric is adjusted by, as it was fitted at the start. */
   expectation: expectation.nullable(),
   createdAt: moment(),

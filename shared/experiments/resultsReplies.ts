@@ -291,6 +291,8 @@ export const resultsReply = exactly({
     /** The metric counts money, the team says it, or the orders of this experiment do. */
     from: oneOf('metric', 'team', 'orders'),
   }).nullable(),
+  /** Of a split that moves, what the visitors of each period came to in the primary metric; empty for others. */
+  periods: listOf(exactly({ visitors: listOf(whole()), means: listOf(amount().nullable()) })),
   /** Reasons not to trust the data, or to look closer. */
   soundness: listOf(
     exactly({

@@ -89,6 +89,8 @@ const eventFields = exactly(
     /** Of an exposure, and of what is told of the elements of an experiment. */
     experiment: whole(1, 2_147_483_647),
     variant: whole(0, 99),
+    /** Of an exposure to an experiment whose split moves: by the weights of which period it was drawn. */
+    period: whole(0, 9999),
     /**
      * Of a click or submission: the path of the element, where in it and on the page, and the label of a link or
      * button. Of a field the label that stands beside it.

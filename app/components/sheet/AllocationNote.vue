@@ -10,6 +10,8 @@ const props = defineProps<{
   soundness: readonly SoundnessFinding[]
   /** Whether whoever looks may leave visitors out. */
   mayDecide: boolean
+  /** Whether visitors by variant may be looked at. */
+  mayLook: boolean
   /** Whether visitors by variant are shown already. */
   isLookedAt: boolean
 }>()
@@ -48,6 +50,8 @@ const explain = useNumberExplanations()
       {{ formatCount(crossed) }} visitor{{ crossed === 1 ? ' was' : 's were' }} seen in more than one variant and
       counted in the first.
     </p>
-    <BaseButton v-if="!isLookedAt" class="mt-1" kind="quiet" @click="emit('look')">Visitors by variant</BaseButton>
+    <BaseButton v-if="mayLook && !isLookedAt" class="mt-1" kind="quiet" @click="emit('look')"
+      >Visitors by variant</BaseButton
+    >
   </div>
 </template>

@@ -3,7 +3,7 @@ import type { TableColumn } from '~/data/tableColumn'
 import type { PlannedMetric } from '~~/core/statistics/power'
 import { DECISION_RULES, type DecisionPlan } from '~~/core/verdict/verdict'
 import { ruleLabel } from '~/sheets/ruleWords'
-import { scenariosOf, type RehearsalScenario, type RehearsedRule } from '~~/core/verdict/rehearsal'
+import { scenariosOf, type RehearsalPlan, type RehearsalScenario, type RehearsedRule } from '~~/core/verdict/rehearsal'
 
 const props = defineProps<{
   plan: DecisionPlan
@@ -12,9 +12,12 @@ const props = defineProps<{
   weights: readonly number[]
   /** As the traffic of late says; null where it says nothing. */
   visitorsAWeek: number | null
+  /** Of a split that moves: it is rehearsed beside one that stays as set. */
+  moving?: RehearsalPlan['moving']
 }>()
 const { progress, rehearsed: found, problem, start, stop } = useRehearsal()
-const RUNS = 2000
+/** A split that moves draws new weights on each day of a run. */
+const runs = computed(() => (props.moving ? 500 : 2000))
 const DAILY = 1000
 const daily = ref(DAILY)
 watch(
@@ -26,9 +29,12 @@ watch(
 )
 /** The plan that was rehearsed last, to be read beside what came out. */
 const rehearsed = shallowRef<{ plan: DecisionPlan; daily: number } | null>(null)
-const isCompared = computed(() => (found.value?.length ?? 0) > 1)
+const ofRules = computed(() => new Set(found.value?.map(({ rule }) => rule)))
+const isCompared = computed(() => ofRules.value.size > 1)
+const hasSplits = computed(() => (found.value ?? []).some(({ split }) => split === 'moving'))
+const SPLIT_LABELS = { set: 'as set', moving: 'more to the better' }
 const isStale = ref(false)
-watch([() => props.plan, () => props.metric, daily], () => (isStale.value = true), { deep: true })
+watch([() => props.plan, () => props.metric, () => props.moving, daily], () => (isStale.value = true), { deep: true })
 
 /** The plan as it is, or under each rule. */
 function run(rules: RehearsedRule['rule'][]): void {
@@ -45,7 +51,8 @@ function run(rules: RehearsedRule['rule'][]): void {
         primary: { metric: props.metric, direction: props.direction },
         guardrails: [],
         newVisitors: [Number(daily.value)],
-        runs: RUNS,
+        runs: runs.value,
+        moving: props.moving,
         lifts: scenariosOf(plan.smallestLift),
       }),
     ),
@@ -53,11 +60,12 @@ function run(rules: RehearsedRule['rule'][]): void {
 }
 interface Row extends RehearsalScenario {
   rule: RehearsedRule['rule']
+  split: RehearsedRule['split']
 }
 /** Rules stand beside each other for one lift. */
 const rows = computed<Row[]>(() =>
   (found.value ?? [])
-    .flatMap(({ rule, scenarios }) => scenarios.map((scenario) => ({ ...scenario, rule })))
+    .flatMap(({ rule, split, scenarios }) => scenarios.map((scenario) => ({ ...scenario, rule, split })))
     .sort((a, b) => a.lift - b.lift),
 )
 const canRun = computed(() => Number(daily.value) > 0 && props.weights.length >= 2)
@@ -74,6 +82,7 @@ const day = (value: number | null) => (value === null ? 'never' : formatCount(va
 const columns = computed<TableColumn<Row>[]>(() => [
   { id: 'lift', header: 'True lift', value: ({ lift }) => lift, show: lifted, isNumeric: true, isHeading: true },
   ...(isCompared.value ? [{ id: 'rule', header: 'Rule', value: ({ rule }: Row) => ruleLabel(rule) }] : []),
+  ...(hasSplits.value ? [{ id: 'split', header: 'Split', value: ({ split }: Row) => SPLIT_LABELS[split] }] : []),
   share('ships', 'Ships', shipped),
   share('wrong', 'Ships wrongly', ({ shippedWrong }) => shippedWrong),
   share('none', 'No difference', ({ shares }) => shares['no-difference']),
@@ -99,6 +108,17 @@ const columns = computed<TableColumn<Row>[]>(() => [
     show: ({ visitors }) => formatCount(Math.round(visitors)),
     isNumeric: true,
   },
+  ...(hasSplits.value
+    ? [
+        {
+          id: 'lost',
+          header: 'Lost of 1,000 visitors',
+          value: ({ lost }: Row) => lost,
+          show: ({ lost }: Row) => lost.toFixed(lost < 10 ? 1 : 0),
+          isNumeric: true,
+        },
+      ]
+    : []),
 ])
 /** What the numbers come to for the lift that the plan is made for, and without any. */
 const reading = computed(() => {
@@ -117,7 +137,7 @@ const reading = computed(() => {
   <div class="mt-5" data-testid="rehearsal">
     <h3 class="mb-1">Rehearsal</h3>
     <p class="max-w-[72ch] text-sm text-ink-soft">
-      {{ formatCount(RUNS) }} simulated runs of this plan for each of four true lifts: how often it would be right, and
+      {{ formatCount(runs) }} simulated runs of this plan for each of four true lifts: how often it would be right, and
       how long it would take.
     </p>
     <div class="mt-2 flex flex-wrap items-end gap-3">
@@ -137,7 +157,12 @@ const reading = computed(() => {
         {{ rehearsed.plan.longestWeeks }} weeks, {{ formatCount(rehearsed.daily) }} new visitors a day.
       </p>
       <p v-if="reading" class="max-w-[72ch]">{{ reading }}</p>
-      <DataTable label="Rehearsal" :columns="columns" :rows="rows" :row-key="({ lift, rule }) => `${lift} ${rule}`" />
+      <DataTable
+        label="Rehearsal"
+        :columns="columns"
+        :rows="rows"
+        :row-key="({ lift, rule, split }) => `${lift} ${rule} ${split}`"
+      />
       <p v-if="isStale" class="mt-1 text-sm text-rust">The plan has changed since. Rehearse it again.</p>
     </div>
   </div>

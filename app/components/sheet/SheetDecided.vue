@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { SheetPlan } from '~~/core/sheet/content'
+import { LEAST_SHARE, type SheetPlan } from '~~/core/sheet/content'
 import {
   planFindings,
   plannedMetric,
@@ -27,6 +27,9 @@ const FIELDS = [
   'leastChance',
   'pausesFor',
   'adjustedBy',
+  'split',
+  'leastShare',
+  'batchVisitors',
 ] as const
 const {
   draft: written,
@@ -40,6 +43,10 @@ const {
 const plan = computed(() => content.value.plan)
 const kind = computed(() => content.value.metrics[0]?.kind ?? 'conversion')
 
+const SPLIT_HINTS = {
+  set: 'The weights stay.',
+  moving: 'Loses less, and knows the lift less exactly. For offers of a few days.',
+}
 const GUARDRAIL_RULES = {
   unharmed: 'Ships unless one is shown to be beyond its limit.',
   safe: 'Ships only once each is shown to be within its limit.',
@@ -68,6 +75,23 @@ const adjustmentHint = computed(() => {
   if (explained === undefined) return 'Fitted at the start. Less noise, the same effect.'
   return `Lately it would have removed ${formatShare(explained, 0)} of the variance.`
 })
+const split = computed({
+  get: () => written.value.split ?? 'set',
+  set: (choice) => (written.value.split = choice),
+})
+const leastShare = computed({
+  get: () => written.value.leastShare ?? LEAST_SHARE,
+  set: (share) => (written.value.leastShare = share),
+})
+const batchVisitors = computed({
+  get: () => written.value.batchVisitors ?? null,
+  set: (visitors) => (written.value.batchVisitors = visitors),
+})
+const moving = computed(() =>
+  plan.value.split === 'moving'
+    ? { leastShare: plan.value.leastShare ?? LEAST_SHARE, batchVisitors: plan.value.batchVisitors ?? null }
+    : undefined,
+)
 const weights = computed(() => content.value.variants.map(({ weight }) => weight))
 const reading = computed(() =>
   readPlan({ plan: plan.value, kind: kind.value, weights: weights.value, share: content.value.share }, props.forecast),
@@ -187,6 +211,35 @@ function takeComputed(): void {
         :state="state('adjustedBy')"
         @commit="commit"
       />
+      <ChoiceField
+        v-model="split"
+        label="Split"
+        :hint="SPLIT_HINTS[split]"
+        :choices="[
+          { value: 'set', label: 'as set' },
+          { value: 'moving', label: 'more to the better' },
+        ]"
+        :state="state('split')"
+        @commit="commit"
+      />
+      <template v-if="split === 'moving'">
+        <PercentField
+          v-model="leastShare"
+          label="Least share"
+          hint="Each variant and the control keep it."
+          :state="state('leastShare')"
+          @commit="commit"
+        />
+        <TextField
+          v-model="batchVisitors"
+          label="Moves after"
+          unit="visitors"
+          hint="Empty: each day."
+          numeric
+          :state="state('batchVisitors')"
+          @commit="commit"
+        />
+      </template>
       <PercentField
         v-if="written.rule !== 'low-risk'"
         v-model="leastChance"
@@ -266,6 +319,7 @@ function takeComputed(): void {
       :direction="content.metrics[0]?.direction ?? 'up'"
       :weights="weights"
       :visitors-a-week="reading.visitorsAWeek"
+      :moving="moving"
     />
   </SheetSection>
 </template>

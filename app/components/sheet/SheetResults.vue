@@ -96,14 +96,20 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
           :visitors="results.visitors"
           :method="method"
         />
+        <MovingSplit
+          v-if="sheet.periods.length > 0"
+          :class="{ distrusted: isDistrusted }"
+          :sheet="sheet"
+          :results="results"
+        />
         <SheetOverTime
-          v-if="results.metrics.length > 0"
+          v-else-if="results.metrics.length > 0"
           :class="{ distrusted: isDistrusted }"
           :sheet="sheet"
           :counted-at="results.foldedAt"
           :is-concluded="isConcluded"
         />
-        <SheetInteractions v-if="primary" :sheet="sheet" :is-concluded="isConcluded" />
+        <SheetInteractions v-if="primary && sheet.periods.length === 0" :sheet="sheet" :is-concluded="isConcluded" />
         <VariantEvidence :sheet="sheet" />
         <DataSoundness
           v-if="!isDistrusted"

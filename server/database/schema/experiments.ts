@@ -316,3 +316,20 @@ export const exclusion = pgTable(
       .where(sql`kind = 'team'`),
   ],
 )
+
+/** Weights that new visitors of an experiment are drawn by, from a moment on: more than one row where its split moves. */
+export const allocationPeriod = pgTable(
+  'allocation_period',
+  {
+    siteId: ofSite(),
+    experimentId: ofExperiment(),
+    /** From 0 on. Browsers tell it with each exposure. */
+    period: smallint().notNull(),
+    since: timestamp({ withTimezone: true }).notNull(),
+    /** Relative, of each variant, the control first. */
+    weights: integer().array().notNull(),
+    /** Of each, the chance to be the best by what was known then; null for the first period. */
+    chances: doublePrecision().array(),
+  },
+  (table) => [primaryKey({ columns: [table.experimentId, table.period] })],
+)

@@ -38,6 +38,8 @@ export const exposure = pgTable(
     viewId: uuid().notNull(),
     /** Day of `exposedAt` in the site's time zone. */
     day: date().notNull(),
+    /** By the weights of which period it was drawn; null where the split does not move. */
+    period: smallint(),
     /** The visitor was seen in another variant as well. */
     crossed: boolean().notNull().default(false),
     /** What the visitor was at that moment, by dimension. Never changed by what comes later. */
@@ -108,7 +110,7 @@ export const exposureCount = pgTable(
     siteId: integer().notNull(),
     experimentId: integer().notNull(),
     variant: smallint().notNull(),
-    /** `day` with the day, or the dimension with its value. */
+    /** `day` with the day, `period` with its number and the day, or the dimension with its value. */
     dimension: text().notNull(),
     value: text().notNull(),
     visitors: count(),

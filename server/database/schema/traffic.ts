@@ -100,6 +100,8 @@ export const event = pgTable(
     type: text().notNull(),
     experimentId: integer(),
     variant: smallint(),
+    /** Of an exposure to an experiment whose split moves: by the weights of which period it was drawn. */
+    period: smallint(),
     /** Path of the clicked element or the submitted form, from the body inward. */
     element: text(),
     label: text(),

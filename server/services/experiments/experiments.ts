@@ -20,6 +20,7 @@ import { startRolloutIn } from '../rollouts/rollouts'
 import { compileSiteFile } from '../sites/compileSiteFile'
 import { findSite } from '../sites/sites'
 import { reserveBuckets } from '../traffic/groups'
+import { beginPeriods } from '../traffic/movingSplits'
 import { fillSheet } from './changeSheet'
 import { lookAtTraffic, type LookAtTraffic } from './lookAtTraffic'
 import { findSheet, lockSheet, type Target } from './sheet'
@@ -184,6 +185,7 @@ async function started(tx: Queries, sheet: ExperimentSheet): Promise<Partial<typ
   const now = new Date()
   const [first] = terms.ramp
   await reserveBuckets(tx, sheet, share)
+  if (sheet.plan.split === 'moving') await beginPeriods(tx, sheet, now)
   return {
     startedAt: now,
     startsAt: null,

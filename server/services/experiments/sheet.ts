@@ -5,6 +5,7 @@ import { preflight } from '../../../core/preflight/preflight'
 import type { Queries } from '../../database/connect'
 import { experiment, experimentMetric, metric, metricVersion, site } from '../../database/schema'
 import { HttpProblem } from '../HttpProblem'
+import { periodsOf, type PeriodRow } from '../traffic/periods'
 import { factorsOf, variantsOf } from './variants'
 import { DAY } from '../../../core/time/units'
 
@@ -52,6 +53,23 @@ export async function findSheet(database: Queries, siteId: number, experimentId:
   return sheet
 }
 
+/**
+ * The sheet of an experiment of which parts of the visitors are to be compared. Where the split moved they cannot be: a
+ * part would mix visitors who were drawn by different weights.
+ *
+ * @throws HttpProblem 409 for a split that moved
+ */
+export async function findSheetToPart(
+  database: Queries,
+  siteId: number,
+  experimentId: number,
+): Promise<ExperimentSheet> {
+  const sheet = await findSheet(database, siteId, experimentId)
+  if (sheet.periods.length > 0)
+    throw new HttpProblem(409, 'The split of this experiment moved, so parts of its visitors are not compared.')
+  return sheet
+}
+
 /** Holds the experiment's row until the transaction ends, so that two changes come one after the other. */
 export async function lockSheet(
   tx: Queries,
@@ -72,6 +90,7 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
   const variants = await variantsOf(database, siteId, ids)
   const allFactors = await factorsOf(database, siteId, ids)
   const metrics = await metricsOf(database, siteId, ids)
+  const periods = await periodsOf(database, siteId, ids)
   return rows.map((row) => {
     const factors = allFactors.get(row.id) ?? []
     const combinationsOff = row.combinationsOff.map((off) => ({ id: off }))
@@ -92,6 +111,7 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
       terms,
       plan,
       expectation,
+      periods: (periods.get(id) ?? []).map(periodView),
       currency: owner!.currency,
       timeZone: owner!.timeZone,
       allowsScripts: owner!.allowsScripts,
@@ -131,6 +151,11 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
           : [],
     }
   })
+}
+
+function periodView({ since, weights, chances }: PeriodRow): ExperimentSheet['periods'][number] {
+  const all = weights.reduce((sum, weight) => sum + weight, 0)
+  return { since: since.toISOString(), shares: weights.map((weight) => weight / all), chances }
 }
 
 function rampOf({ terms, rampStep, rampSince, rampFinal, rampProblem }: ExperimentRow): RampView | null {

@@ -23,6 +23,8 @@ interface StartedExperiment {
   until: number | null
   pageRules: PageRule[]
   isOfPersons: boolean | null
+  /** How many periods its weights had; 0 where the split does not move. */
+  periods: number
 }
 
 /** What the fold goes by on a site: read once for a portion. */
@@ -31,6 +33,8 @@ export interface FoldContext {
   dayOf: (at: number) => string
   /** Experiments that were started, with their ends. */
   ends: ReadonlyMap<number, number | null>
+  /** Whether an exposure was drawn by weights that its experiment had. */
+  wasDrawn: (exposure: { experiment: number; period?: number | null }) => boolean
   /** Experiments in which each person is one, on every device. */
   ofPersons: ReadonlySet<number>
   metricsOf: (experiment: number) => readonly MeasuredMetric[]
@@ -60,6 +64,7 @@ export async function readFoldContext(client: PoolClient, siteId: number): Promi
   const metrics = groupBy(measured, ({ experiment }) => experiment)
   const ends = new Map(experiments.map(({ experiment, until }) => [experiment, until]))
   const rules = new Map(experiments.map(({ experiment, pageRules }) => [experiment, pageRules]))
+  const periods = new Map(experiments.map((each) => [each.experiment, each.periods]))
   const excluded = await rows<Omit<Exclusion, 'visitors'> & { visitors: string[] | null }>(queries.EXCLUSIONS)
   const exclusions = groupBy(
     excluded.map((each): Exclusion => ({ ...each, visitors: each.visitors && new Set(each.visitors) })),
@@ -73,6 +78,10 @@ export async function readFoldContext(client: PoolClient, siteId: number): Promi
     siteId,
     dayOf,
     ends,
+    wasDrawn({ experiment, period = null }) {
+      const known = periods.get(experiment) ?? 0
+      return known === 0 || (period !== null && period < known)
+    },
     ofPersons: new Set(experiments.flatMap((each) => (each.isOfPersons ? [each.experiment] : []))),
     metricsOf: (experiment) => metrics.get(experiment) ?? [],
     needsVisits: measured.some((metric) => metric.expectation !== null || countsVisits(metric)),

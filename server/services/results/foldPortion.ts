@@ -30,6 +30,7 @@ interface ArrivedEvent extends Omit<StoredEvent, 'type'> {
   type: StoredEvent['type'] | 'exposure' | BehaviorType
   experiment: number | null
   variant: number | null
+  period: number | null
 }
 /** Which rows are folded, by their numbers. */
 export interface Portion {
@@ -230,11 +231,12 @@ function isMeasured(event: ArrivedEvent): event is ArrivedEvent & StoredEvent {
 }
 
 function isSighting(
-  { type, experiment, variant, at, visitor }: ArrivedEvent,
-  { ends, ofPersons }: FoldContext,
+  { type, experiment, variant, period, at, visitor }: ArrivedEvent,
+  { ends, ofPersons, wasDrawn }: FoldContext,
   open: ReadonlySet<number>,
 ): boolean {
   if (type !== 'exposure' || experiment === null || variant === null || !open.has(experiment)) return false
+  if (!wasDrawn({ experiment, period })) return false
   if (visitor.startsWith(PERSON) !== ofPersons.has(experiment)) return false
   const end = ends.get(experiment) ?? null
   return end === null || at <= end

@@ -73,6 +73,7 @@ export async function takeDueLook(
     daysRun: results.daysRun,
     visitors: primary.arms.reduce((sum, arm) => sum + arm.visitors, 0),
     variants: primary.comparisons.length,
+    isMoving: sheet.periods.length > 0,
   }
   const due = dueLook(run, latestOf(latest))
   if (due === null) return false

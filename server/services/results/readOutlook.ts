@@ -23,7 +23,8 @@ export function readOutlook(
 ): ExperimentResults['outlook'] {
   const primary = metrics.find(({ metric }) => metric.role === 'primary')
   const last = days.slice(-LAST_DAYS)
-  if (sheet.state !== 'running' || !primary || last.length === 0) return null
+  // Where the weights move, how many each variant will get is not known.
+  if (sheet.state !== 'running' || !primary || last.length === 0 || sheet.periods.length > 0) return null
   if (verdict?.kind !== 'go-on' && verdict?.kind !== 'early') return null
   const visitorsADay = last.reduce((sum, each) => sum + each.visitors, 0) / last.length
   const arms = comparedArms(primary).filter((arm) => arm !== null)

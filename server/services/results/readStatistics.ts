@@ -28,6 +28,25 @@ export interface ExperimentStatistics {
   days: Map<string, number>
   /** In the order of the sheet's metrics. */
   metrics: MetricStatistics[]
+  /** Of a split that moves, each period by itself; empty for others. */
+  periods: PeriodStatistics[]
+}
+
+/** The visitors who were drawn by the same weights. */
+export interface PeriodStatistics {
+  /** Of new visitors, what each arm got of them. */
+  shares: number[]
+  visitors: number[]
+  /** In the order of the sheet's metrics. */
+  metrics: MetricStatistics[]
+}
+
+interface PeriodCountRow {
+  experiment: number
+  period: number
+  variant: number
+  day: string
+  visitors: number
 }
 
 interface CountRow {
@@ -83,10 +102,13 @@ export async function readStatistics(
   const ids = sheets.map((sheet) => sheet.id)
   if (ids.length === 0) return new Map()
   const named = sql.param(ids)
+  const moving = sql.param(sheets.filter(({ periods }) => periods.length > 0).map(({ id }) => id))
   const windows = JSON.stringify(wholeWindows(sheets, now))
   const { rows } = await database.execute<{
     counts: CountRow[] | null
     sums: (SumsRow & { experiment: number })[] | null
+    periodCounts: PeriodCountRow[] | null
+    periodSums: (SumsRow & { experiment: number; period: number })[] | null
   }>(sql`
     SELECT (
       SELECT json_agg(c) FROM (
@@ -103,11 +125,72 @@ export async function readStatistics(
           AND (w."lastDay" IS NULL OR s.value <= w."lastDay")
         GROUP BY 1, 2, 3, 4
       ) s
-    ) AS sums`)
+    ) AS sums, (
+      SELECT json_agg(c) FROM (
+        SELECT experiment_id AS experiment, variant, split_part(value, ' ', 1)::int AS period,
+          split_part(value, ' ', 2) AS day, visitors
+        FROM exposure_count
+        WHERE site_id = ${siteId} AND experiment_id = ANY(${moving}::int[]) AND dimension = 'period'
+      ) c
+    ) AS "periodCounts", (
+      SELECT json_agg(s) FROM (
+        SELECT experiment_id AS experiment, split_part(s.value, ' ', 1)::int AS period, metric_version_id AS metric,
+          variant, has_past AS "hasPast", ${SUMS}
+        FROM statistic s
+        LEFT JOIN json_to_recordset(${windows}) AS w(experiment integer, metric integer, "lastDay" text)
+          ON w.experiment = experiment_id AND w.metric = metric_version_id
+        WHERE site_id = ${siteId} AND experiment_id = ANY(${moving}::int[]) AND dimension = 'period'
+          AND (w."lastDay" IS NULL OR split_part(s.value, ' ', 2) <= w."lastDay")
+        GROUP BY 1, 2, 3, 4, 5
+      ) s
+    ) AS "periodSums"`)
+  const periodCounts = groupBy(rows[0]?.periodCounts ?? [], ({ experiment }) => experiment)
+  const periodSums = groupBy(rows[0]?.periodSums ?? [], ({ experiment }) => experiment)
   const counts = groupBy(rows[0]?.counts ?? [], ({ experiment }) => experiment)
   const sums = groupBy(rows[0]?.sums ?? [], ({ experiment }) => experiment)
   return new Map(
-    sheets.map((sheet) => [sheet.id, statisticsOf(sheet, counts.get(sheet.id) ?? [], sums.get(sheet.id) ?? [], now)]),
+    sheets.map((sheet) => [
+      sheet.id,
+      {
+        ...statisticsOf(sheet, counts.get(sheet.id) ?? [], sums.get(sheet.id) ?? [], now),
+        periods: periodStatistics(sheet, periodCounts.get(sheet.id) ?? [], periodSums.get(sheet.id) ?? [], now),
+      },
+    ]),
+  )
+}
+
+function periodStatistics(
+  sheet: ExperimentSheet,
+  counts: readonly PeriodCountRow[],
+  sums: readonly (SumsRow & { period: number })[],
+  now: Date,
+): PeriodStatistics[] {
+  return sheet.periods.map(({ shares }, period) => {
+    const own = counts.filter((row) => row.period === period)
+    return {
+      shares,
+      visitors: visitorsUpTo(sheet, own, null),
+      metrics: sheet.metrics.map((metric) =>
+        metricStatistics(
+          metric,
+          visitorsUpTo(sheet, own, lastWholeDay(sheet, metric, now)),
+          sums.filter((row) => row.period === period && row.metric === metric.versionId),
+        ),
+      ),
+    }
+  })
+}
+
+/** Visitors of each arm whose first exposure was on a day or before; without one, all of them. */
+function visitorsUpTo(
+  { variants }: ExperimentSheet,
+  counts: readonly { variant: number; day: string; visitors: number }[],
+  lastDay: string | null,
+): number[] {
+  return variants.map((_, position) =>
+    counts
+      .filter(({ variant, day }) => variant === position && (lastDay === null || day <= lastDay))
+      .reduce((sum, row) => sum + row.visitors, 0),
   )
 }
 
@@ -116,23 +199,17 @@ function statisticsOf(
   counts: readonly CountRow[],
   sums: readonly SumsRow[],
   now: Date,
-): ExperimentStatistics {
-  const visitorsUpTo = (lastDay: string | null) =>
-    sheet.variants.map((_, position) =>
-      counts
-        .filter(({ variant, day }) => variant === position && (lastDay === null || day <= lastDay))
-        .reduce((sum, row) => sum + row.visitors, 0),
-    )
+): Omit<ExperimentStatistics, 'periods'> {
   const days = new Map<string, number>()
   for (const row of counts) days.set(row.day, (days.get(row.day) ?? 0) + row.visitors)
   return {
-    visitors: visitorsUpTo(null),
+    visitors: visitorsUpTo(sheet, counts, null),
     crossed: counts.reduce((sum, row) => sum + row.crossed, 0),
     days,
     metrics: sheet.metrics.map((metric) =>
       metricStatistics(
         metric,
-        visitorsUpTo(lastWholeDay(sheet, metric, now)),
+        visitorsUpTo(sheet, counts, lastWholeDay(sheet, metric, now)),
         sums.filter((row) => row.metric === metric.versionId),
       ),
     ),

@@ -4,7 +4,11 @@ import { eq } from 'drizzle-orm'
 import { analyze, type MetricAnalysis, type VariantComparison } from '../../../core/analysis/analysis'
 import { allCombinations } from '../../../core/factors/combinations'
 import type { SheetFactor } from '../../../core/sheet/content'
-import { checkAllocation } from '../../../core/statistics/allocation'
+import { checkAllocationByPeriod } from '../../../core/allocation/allocationByPeriod'
+import { weightedMoments } from '../../../core/allocation/period'
+import { checkAllocation, type AllocationCheck } from '../../../core/statistics/allocation'
+import { estimateArm, VALUES_OF_KIND, type MetricKind } from '../../../core/statistics/estimate'
+import { firstValues } from '../../../core/statistics/moments'
 import {
   decisiveMethod,
   differenceIntervalBy,
@@ -107,12 +111,7 @@ export function readResults(
   const daysRun = sheet.startedAt ? wholeDays(Date.parse(sheet.startedAt), until.getTime(), sheet.timeZone) : 0
   const isSplit =
     sheet.startedAt !== null && sheet.variants.length > 1 && sheet.variants.every(({ weight }) => weight > 0)
-  const allocation = isSplit
-    ? checkAllocation(
-        statistics.visitors,
-        sheet.variants.map(({ weight }) => weight),
-      )
-    : null
+  const allocation = isSplit ? allocationOf(sheet, statistics) : null
   const metrics = isSplit ? readMetrics(sheet, statistics, looks) : []
   const soundness = findUnsoundness({
     allocation,
@@ -137,11 +136,32 @@ export function readResults(
     daysRun,
     allocation,
     metrics,
+    periods: periodViews(sheet, statistics),
     soundness,
     verdict: sheet.startedAt
       ? readVerdict(sheet, metrics, { unsound: reasonsForDistrust(soundness), daysRun, visitors: counted, isOver })
       : null,
   }
+}
+
+function periodViews({ metrics }: ExperimentSheet, { periods }: ExperimentStatistics): ExperimentResults['periods'] {
+  const primary = metrics.findIndex(({ role }) => role === 'primary')
+  return periods.map(({ visitors, metrics: own }) => ({
+    visitors,
+    means: visitors.map((_, arm) => {
+      const moments = own[primary]?.moments[arm]
+      return moments && moments.count > 0 ? estimateArm(metrics[primary]!.kind, moments).mean : null
+    }),
+  }))
+}
+
+function allocationOf({ variants }: ExperimentSheet, { visitors, periods }: ExperimentStatistics): AllocationCheck {
+  return periods.length > 0
+    ? checkAllocationByPeriod(periods)
+    : checkAllocation(
+        visitors,
+        variants.map(({ weight }) => weight),
+      )
 }
 
 /** The primary metric as crowds are counted in it; of a ratio they are not. */
@@ -163,12 +183,22 @@ function reasonsForDistrust(soundness: readonly SoundnessFinding[]): string[] {
 /** Arms go by their positions here: names are the team's to change. */
 function readMetrics(
   sheet: ExperimentSheet,
-  { visitors, metrics }: ExperimentStatistics,
+  { visitors, metrics, periods }: ExperimentStatistics,
   looks: LatestLooks,
 ): MetricResults[] {
   const combinations = allCombinations(sheet.factors, sheet.combinationsOff)
     .filter(({ isOn }) => isOn)
     .map(({ levels }) => levels.map(({ name }) => name))
+  const isMoving = periods.length > 0
+  const comparedMoments = (index: number, kind: MetricKind) =>
+    isMoving
+      ? weightedMoments(
+          periods.map((period) => ({
+            shares: period.shares,
+            arms: period.metrics[index]!.moments.map((moments) => firstValues(moments, VALUES_OF_KIND[kind])),
+          })),
+        )
+      : metrics[index]!.moments
   const analysis = analyze({
     arms: sheet.variants.map((_, position) => String(position)),
     weights: sheet.variants.map(({ weight }) => weight),
@@ -181,8 +211,10 @@ function readMetrics(
       kind,
       role,
       direction,
-      arms: metrics[index]!.moments,
-      hasCovariate: metrics[index]!.hasCovariate,
+      arms: comparedMoments(index, kind),
+      // What moves with the data is not adjusted by the past as well.
+      hasCovariate: !isMoving && metrics[index]!.hasCovariate,
+      isWeighted: isMoving,
       isAdjusted: role === 'primary' && sheet.expectation !== null,
       shapes: metrics[index]!.shapes,
       cells: combinations.map((levels, position) => ({ levels, moments: metrics[index]!.moments[position]! })),

@@ -212,8 +212,8 @@ async function changeSums(client: PoolClient, siteId: number, changes: readonly 
 }
 
 /** What visitors are counted under: the day of the exposure, and what they were then. */
-function labelsOf({ day, segments }: ExposureRow): Record<string, string> {
-  return { ...segments, day }
+function labelsOf({ day, period = null, segments }: ExposureRow): Record<string, string> {
+  return period === null ? { ...segments, day } : { ...segments, day, period: `${period} ${day}` }
 }
 
 function countChanges(before: readonly ExposureRow[], after: readonly ExposureRow[]) {

@@ -69,7 +69,8 @@ function changesTextsOnly({ entries }: SiteFile): boolean {
 /** Whether more is asked of a visitor than to be in the share. */
 function hasTerms(entry: AnySiteFileEntry): boolean {
   if (entry.audience) return true
-  return entry.kind === 'experiment' && !!(entry.group ?? entry.holdouts ?? entry.activation ?? entry.leaves)
+  if (entry.kind !== 'experiment') return false
+  return !!(entry.group ?? entry.holdouts ?? entry.activation ?? entry.leaves) || entry.period !== undefined
 }
 
 function hasPlainRulesOnly({

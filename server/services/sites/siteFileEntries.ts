@@ -11,6 +11,7 @@ import { variantsOf } from '../experiments/variants'
 import { liveRollouts } from '../rollouts/liveRollouts'
 import { runningSurveys } from '../surveys/runningSurveys'
 import { holdoutsOf } from '../traffic/heldOut'
+import { periodsOf } from '../traffic/periods'
 import type { ExperimentRow, SiteRow } from './compileSiteFile'
 import { groupPlaces, inOrder } from './liveExperiments'
 
@@ -29,10 +30,16 @@ export async function experimentEntries(
   const inline = await audienceInliner(tx, siteId)
   const placeOf = await groupPlaces(tx, siteId)
   const heldOutOf = await holdoutsOf(tx, siteId)
+  const periods = await periodsOf(
+    tx,
+    siteId,
+    rows.map(({ id }) => id),
+  )
   return inOrder(rows).map((row) => {
     const { id, name, salt, share, pageRules, audience, audienceVersions, terms, startedAt } = row
     const own = variants.get(id) ?? []
     const holdouts = startedAt ? heldOutOf(startedAt) : []
+    const period = periods.get(id)?.at(-1)
     return {
       kind: 'experiment',
       id,
@@ -46,7 +53,8 @@ export async function experimentEntries(
       ...(terms.unit === 'person' ? { unit: 'person' as const } : {}),
       ...(terms.leaves ? { leaves: true as const } : {}),
       ...(isNamed ? { names: [name, ...own.map((each) => each.name)] } : {}),
-      weights: own.map(({ weight }) => weight),
+      weights: period?.weights ?? own.map(({ weight }) => weight),
+      ...(period ? { period: period.period } : {}),
       edits: own.map(({ edits }) => orderEdits(edits).map(deliveredEdit)),
     }
   })

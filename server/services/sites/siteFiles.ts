@@ -5,6 +5,7 @@ import type { Queries } from '../../database/connect'
 import { experiment, rollout, site, siteFile, variant } from '../../database/schema'
 import type { IntakeSite, StartedPlan } from '../../intake/collect'
 import { findPersonKey } from './personKey'
+import { periodsOf } from '../traffic/periods'
 import { parseNetworks } from '../../http/clientAddress'
 
 /** The compiled site file of a key, or null when no site has it. */
@@ -78,6 +79,7 @@ async function startedAssignments(database: Queries, siteId: number): Promise<Ma
     .where(and(eq(experiment.siteId, siteId), isNotNull(experiment.startedAt)))
     .orderBy(asc(experiment.id), asc(variant.position))
   const plans = new Map<number, StartedPlan & { weights: number[] }>()
+  const periods = await periodsOf(database, siteId, [...new Set(rows.map(({ id }) => id))])
   for (const { id, salt, share, terms, weight } of rows) {
     // Of a group its buckets count, and not those of the share.
     const plan = plans.get(id) ?? {
@@ -85,6 +87,7 @@ async function startedAssignments(database: Queries, siteId: number): Promise<Ma
       share: terms.group === null ? share : BUCKETS,
       weights: [],
       ...(terms.unit === 'person' ? { unit: 'person' as const } : {}),
+      ...(periods.has(id) ? { periods: periods.get(id)!.map(({ weights }) => weights) } : {}),
     }
     plan.weights.push(weight)
     plans.set(id, plan)

@@ -10,6 +10,7 @@ import { experiment, refusal } from '../../database/schema'
 import { driftOf, pauseBecause } from '../experiments/driftCheck'
 import { findSheets } from '../experiments/sheet'
 import { longestWait } from '../health'
+import { readStatistics } from '../results/readStatistics'
 import { storedSummaries, type StoredSummary } from '../results/summaries'
 import { isFirstAlarm, settleAlarms } from './alarms'
 import { forgetOldHours, noteSums, noteVisits, readSums, readVisits } from './watchedHours'
@@ -134,11 +135,15 @@ async function ofExperiments(
   const erring = await erringVisitors(database, siteId, ids, now)
   const sums = await readSums(database, siteId, ids, now)
   const found = new Map<number, WatchFinding[]>()
+  const moving = sheets.filter(({ periods }) => periods.length > 0)
+  const statistics = await readStatistics(database, siteId, moving, now)
   for (const sheet of sheets) {
+    const shares = sheet.periods.at(-1)?.shares
     const counted =
       sheet.state === 'running' && sheet.variants.length > 1
         ? experimentFindings({
-            arms: sheet.variants,
+            arms: sheet.variants.map(({ name, weight }, arm) => ({ name, weight: shares?.[arm] ?? weight })),
+            periods: statistics.get(sheet.id)?.periods,
             metrics: sheet.metrics.map(({ versionId, name }) => ({ id: String(versionId), name })),
             ...sums.get(sheet.id)!,
             erring: sheet.variants.map((_, position) => erring.get(`${sheet.id} ${position}`) ?? 0),

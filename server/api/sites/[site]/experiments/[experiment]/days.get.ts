@@ -1,7 +1,7 @@
 import { defineOperation } from '~~/server/http/operation'
-import { findSheet } from '~~/server/services/experiments/sheet'
+import { findSheetToPart } from '~~/server/services/experiments/sheet'
 import { readDays } from '~~/server/services/results/days'
 
 export default defineOperation('readDays', async ({ database, siteId, path }) =>
-  readDays(database, await findSheet(database, siteId, path.experiment), new Date()),
+  readDays(database, await findSheetToPart(database, siteId, path.experiment), new Date()),
 )

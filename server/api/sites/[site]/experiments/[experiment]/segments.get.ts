@@ -1,7 +1,7 @@
 import { defineOperation } from '~~/server/http/operation'
-import { findSheet } from '~~/server/services/experiments/sheet'
+import { findSheetToPart } from '~~/server/services/experiments/sheet'
 import { readSegments } from '~~/server/services/results/segments'
 
 export default defineOperation('readSegments', async ({ database, siteId, path }) =>
-  readSegments(database, await findSheet(database, siteId, path.experiment), new Date()),
+  readSegments(database, await findSheetToPart(database, siteId, path.experiment), new Date()),
 )

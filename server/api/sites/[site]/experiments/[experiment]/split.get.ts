@@ -1,7 +1,7 @@
 import { defineOperation } from '~~/server/http/operation'
-import { findSheet } from '~~/server/services/experiments/sheet'
+import { findSheetToPart } from '~~/server/services/experiments/sheet'
 import { readSplit } from '~~/server/services/results/readSplit'
 
 export default defineOperation('readSplit', async ({ database, siteId, path }) =>
-  readSplit(database, await findSheet(database, siteId, path.experiment)),
+  readSplit(database, await findSheetToPart(database, siteId, path.experiment)),
 )

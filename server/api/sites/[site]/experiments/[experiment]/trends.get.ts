@@ -1,7 +1,7 @@
 import { defineOperation } from '~~/server/http/operation'
-import { findSheet } from '~~/server/services/experiments/sheet'
+import { findSheetToPart } from '~~/server/services/experiments/sheet'
 import { readTrends } from '~~/server/services/results/trends'
 
 export default defineOperation('readTrends', async ({ database, siteId, path }) =>
-  readTrends(database, await findSheet(database, siteId, path.experiment), new Date()),
+  readTrends(database, await findSheetToPart(database, siteId, path.experiment), new Date()),
 )
