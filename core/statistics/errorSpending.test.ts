@@ -9,7 +9,8 @@ import {
   type SpendingLook,
 } from './errorSpending'
 import { conditionalPower, predictivePower } from './curtailment'
-import { alphaSpentBySide, crossingProbabilities } from './groupSequential'
+import { alphaSpentBySide, crossingProbabilities, spendingBoundaries } from './groupSequential'
+import boundaries from './reference/boundaries.json'
 
 const PLAN = { alpha: 0.05 }
 const even = (looks: number, end = 1) => Array.from({ length: looks }, (_, look) => ((look + 1) * end) / looks)
@@ -37,6 +38,19 @@ describe('the error that is spent', () => {
     const shares = [0.5, 1.02, 1.1]
     expect(spendingBounds(shares, PLAN, false)[2]).toBe(Infinity)
     expect(spendingBounds(shares, PLAN, true)[2]).toBeLessThan(4)
+  })
+})
+
+describe('after stopping, lift and interval agree with R', () => {
+  test.each(boundaries.stopped)('z $z', ({ z, estimate, interval }) => {
+    const fractions = even(5)
+    const spent = fractions.map((fraction) => alphaSpentBySide('obrien-fleming', fraction, 0.05))
+    const bounds = spendingBoundaries(fractions, spent)
+    const looks = z.map((each, look) => ({ share: fractions[look]!, z: each }))
+    const own = adjustedEstimate(looks, bounds.slice(0, looks.length), 0.05)
+    // R knows no lower boundary: it is met once in forty runs at most, and moves this in the third digit.
+    expect(own.estimate).toBeCloseTo(estimate, 2)
+    own.interval.forEach((end, side) => expect(end).toBeCloseTo(interval[side]!, 1))
   })
 })
 

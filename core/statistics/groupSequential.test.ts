@@ -10,6 +10,7 @@ import {
   type Spending,
 } from './groupSequential'
 import { expectClose } from '../../tests/expectations'
+import boundaries from './reference/boundaries.json'
 import reference from './reference/reference.json'
 
 const even = (looks: number) => Array.from({ length: looks }, (_, look) => (look + 1) / looks)
@@ -19,6 +20,30 @@ describe('boundaries agree with a dense recursion', () => {
     const own = fractions.map((fraction) => alphaSpent(spending as Spending, fraction, reference.alpha))
     own.forEach((error, look) => expectClose(error, spent[look]!, 1e-9))
     spendingBoundaries(fractions, own).forEach((bound, look) => expectClose(bound, z[look]!, 1e-5))
+  })
+})
+
+describe('boundaries and crossing agree with R', () => {
+  test.each(boundaries.designs)('$spending, $alpha at $fractions', (design) => {
+    const { spending, alpha, fractions, drifts, crossed, share } = design
+    const spent = fractions.map((fraction) => alphaSpentBySide(spending as Spending, fraction, alpha))
+    const bounds = spendingBoundaries(fractions, spent)
+    // R solves for the error to 1e-8: where hardly any is spent, its boundary is coarse.
+    design.z.forEach((z, look) =>
+      z === null ? expect(bounds[look]).toBeGreaterThan(6) : expectClose(bounds[look]!, z, z > 4.5 ? 5e-3 : 1e-5),
+    )
+    drifts.forEach((drift, index) => {
+      const chances = crossingProbabilities(fractions, bounds, drift)
+      // R counts one side alone; the other is crossed by chance as well, as long as there is hardly any drift.
+      const other = crossingProbabilities(fractions, bounds, 0).at(-1)! / 2
+      expect(Math.abs(chances.at(-1)! - crossed[index]!)).toBeLessThanOrEqual((drift < 1 ? other : other / 5) + 1e-6)
+      const [first, ...later] = fractions
+      const until = later.reduce(
+        (sum, fraction, look) => sum + (1 - chances[look]!) * (fraction - fractions[look]!),
+        first!,
+      )
+      expect(Math.abs(until - share[index]!)).toBeLessThanOrEqual(other)
+    })
   })
 })
 

@@ -3,16 +3,27 @@ import { openPlaces, type FindPlace } from '../../server/intake/place'
 import { BEHAVIOR_SALT } from '../../shared/delivery/siteFile'
 import { copyText } from './copyArrivals'
 import { DEMO_DAYS, DEMO_SITES } from './demoSites'
-import type { DaysWanted, SimulatedDay } from './simulatedDays'
-import { simulateHistory, type SimulatedVisit } from './simulateHistory'
+import type { DaysWanted, MovedSplit, SimulatedDay } from './simulatedDays'
+import { simulateHistory, type PastExperiment, type SimulatedVisit } from './simulateHistory'
 import { visitArrival } from './visitArrival'
 
 /** Makes days on demand for the process that has started this one. */
 let days: Generator<SimulatedDay> | undefined
-process.on('message', async (message: DaysWanted | 'next') => {
-  if (message !== 'next') days = makeDays(message, await openPlaces({ country: '', city: '', hasMadeUp: true }))
+const experiments: PastExperiment[] = []
+process.on('message', async (message: DaysWanted | MovedSplit[]) => {
+  if (Array.isArray(message)) for (const each of message) draw(each)
+  else {
+    experiments.push(...message.sites.flatMap((site) => site.experiments))
+    days = makeDays(message, await openPlaces({ country: '', city: '', hasMadeUp: true }))
+  }
   process.send!(days!.next().value ?? null)
 })
+
+/** From now on new visitors are drawn by other weights. */
+function draw({ experiment, period, weights }: MovedSplit): void {
+  const own = experiments.find(({ id }) => id === experiment)
+  if (own) Object.assign(own, { period, weights })
+}
 
 function* makeDays({ sites, until }: DaysWanted, findPlace: FindPlace): Generator<SimulatedDay, undefined> {
   const histories = sites.map(({ index, origin, experiments, rollouts, survey }) => {

@@ -466,6 +466,33 @@ export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
       variants: [control, { name: 'Names the saving', weight: 1, edits: [] }],
     },
   },
+  {
+    name: 'Winter fares until Sunday',
+    salt: 'kc-winter-fares',
+    startedDaysAgo: 9,
+    endedDaysAgo: null,
+    content: {
+      hypothesis:
+        'Because the winter fares end on Sunday, we expect that a timetable which begins with them will bring more bookings. There is no time to wait for the answer.',
+      pageRules: [{ match: 'exact', value: '/timetable' }],
+      variants: [
+        control,
+        { name: 'Until Sunday', weight: 1, edits: [text('h1', 'Timetable', 'Winter fares until Sunday')] },
+        { name: 'From € 7', weight: 1, edits: [text('h1', 'Timetable', 'All crossings from € 7')] },
+      ],
+      metrics: [bookings],
+      plan: {
+        ...DEFAULT_PLAN,
+        rule: 'sequential',
+        split: 'moving',
+        baseline: 0.05,
+        smallestLift: 0.15,
+        plannedVisitors: 6000,
+        leastWeeks: 1,
+        longestWeeks: 3,
+      },
+    },
+  },
 ]
 
 const TICKET = { type: 'event', name: 'ticket' } as const satisfies MetricSource

@@ -1,6 +1,14 @@
-import { and, asc, eq, sql } from 'drizzle-orm'
+import { and, asc, desc, eq, sql } from 'drizzle-orm'
 import type { Database } from '../../server/database/connect'
-import { changeLog, experiment, membership, organisation, person, site } from '../../server/database/schema'
+import {
+  allocationPeriod,
+  changeLog,
+  experiment,
+  membership,
+  organisation,
+  person,
+  site,
+} from '../../server/database/schema'
 import { hashPassword } from '../../server/services/accounts/password'
 import { EVERYWHERE } from '../../shared/collection/collection'
 import { drawThingId } from '../../shared/thingId'
@@ -21,6 +29,7 @@ import { openPlaces } from '../../server/intake/place'
 import { writeChunk } from '../../server/intake/recordings/writeChunk'
 import { createSite } from '../../server/services/sites/sites'
 import { runningSurveys } from '../../server/services/surveys/runningSurveys'
+import { beginPeriods, moveSplits } from '../../server/services/traffic/movingSplits'
 import { createSurvey, setSurveyState } from '../../server/services/surveys/surveys'
 import { recordedArrivals } from '../recordings/recordedVisits'
 import { addFindings } from './addFindings'
@@ -31,7 +40,7 @@ import { addSharing } from './addSharing'
 import { copyArrivals, copyText } from './copyArrivals'
 import { DEMO_DAYS, DEMO_SITES } from './demoSites'
 import type { DemoExperiment } from './experiments'
-import { simulatedDays, type PreparedSite } from './simulatedDays'
+import { simulatedDays, type MovedSplit, type PreparedSite } from './simulatedDays'
 import type { PastExperiment } from './simulateHistory'
 import { DAY } from '../../core/time/units'
 
@@ -99,11 +108,13 @@ export async function loadDemo(
   for (const [index, origin] of origins.entries())
     sites.push(await prepareSite(database, organisationId, index, origin, now))
   let done = 0
-  for await (const { text, lastMoment } of simulatedDays({ sites, until: now })) {
+  const moved = () => movedSplits(database)
+  for await (const { text, lastMoment } of simulatedDays({ sites, until: now }, moved)) {
     for (const { intake, experiments } of sites) await fitAdjusted(database, intake.id, experiments, lastMoment)
     await copyArrivals(database.$client, text)
     const asOf = new Date(Math.min(now.getTime(), lastMoment))
     await foldAndSummarize(database, asOf)
+    await moveSplits(database, asOf)
     for (const { intake } of sites) await watchSite(database, intake.id, asOf, null)
     // Tables that grow this fast are planned for by how large they were. Those of events are found by their numbers.
     if (ANALYZED_AFTER.has(done))
@@ -131,6 +142,14 @@ export async function loadDemo(
       .set({ firstReportAt: new Date(now.getTime() - DEMO_DAYS * DAY) })
       .where(eq(site.id, intake.id))
   }
+}
+
+async function movedSplits(database: Database): Promise<MovedSplit[]> {
+  const rows = await database
+    .selectDistinctOn([allocationPeriod.experimentId])
+    .from(allocationPeriod)
+    .orderBy(asc(allocationPeriod.experimentId), desc(allocationPeriod.period))
+  return rows.map(({ experimentId: id, period, weights }) => ({ experiment: id, period, weights }))
 }
 
 /** Fits what plans adjust by on the day of their start, to the visitors of the weeks before: as a start would have. */
@@ -296,6 +315,8 @@ async function addExperiments(
         .where(and(eq(experiment.siteId, siteId), eq(experiment.id, id)))
     }
     if (!startedAt) continue
+    const isMoving = content.plan?.split === 'moving'
+    if (isMoving) await beginPeriods(database, await findSheet(database, siteId, id), startedAt)
     await noteMoves(database, target, startedAt, endedAt)
     await refreshSummaries(database, siteId, [id], startedAt)
     past.push({
@@ -305,6 +326,7 @@ async function addExperiments(
       pages: pageRules,
       group: state === 'running' && sharing ? await sharing.placeOf(id, name) : null,
       weights: variants.map((each) => each.weight),
+      ...(isMoving ? { period: 0 } : {}),
       from: startedAt.getTime(),
       until: endedAt?.getTime() ?? Number.POSITIVE_INFINITY,
     })

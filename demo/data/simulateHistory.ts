@@ -17,7 +17,7 @@ import { drawVisitor, type Visitor } from '../visitors/visitor'
 import { DAY } from '../../core/time/units'
 
 /** An experiment with the time in which it ran, in ms since 1970. */
-export type PastExperiment = Pick<SiteFileExperiment, 'id' | 'salt' | 'share' | 'weights' | 'pages'> & {
+export type PastExperiment = Pick<SiteFileExperiment, 'id' | 'salt' | 'share' | 'weights' | 'pages' | 'period'> & {
   group?: GroupPlace | null
   from: number
   until: number
@@ -58,11 +58,12 @@ interface PlannedVisit {
  */
 export function* simulateHistory(history: History): Generator<SimulatedVisit[]> {
   const planned = planVisits(history)
+  const drawn: Drawn = new Map()
   const dayOf = (at: number) => Math.floor(at / DAY)
   for (let start = 0; start < planned.length;) {
     let end = start
     while (end < planned.length && dayOf(planned[end]!.at) === dayOf(planned[start]!.at)) end++
-    yield planned.slice(start, end).map((each) => simulateVisit(history, each))
+    yield planned.slice(start, end).map((each) => simulateVisit(history, drawn, each))
     start = end
   }
 }
@@ -83,8 +84,25 @@ function planVisits({ visitors, seed, until, days }: History): PlannedVisit[] {
   return planned.sort((a, b) => a.at - b.at)
 }
 
+/** What browsers remember where a split moves: by visitor and experiment, the variant and the period it was drawn in. */
+type Drawn = Map<string, { variant: number; period: number }>
+
+/** The variant of a visitor, who keeps what they were drawn by earlier weights; null for somebody who has no part. */
+function meets(drawn: Drawn, visitor: string, experiment: PastExperiment): Met | null {
+  const { id, salt, period } = experiment
+  const key = `${visitor} ${id}`
+  const known = drawn.get(key)
+  if (known) return { experiment: id, salt, ...known }
+  const variant = variantByBuckets(visitor, experiment)
+  if (variant === null) return null
+  if (period === undefined) return { experiment: id, salt, variant }
+  drawn.set(key, { variant, period })
+  return { experiment: id, salt, variant, period }
+}
+
 function simulateVisit(
   { origin, experiments, rollouts, population, seed, until, behavior, survey }: History,
+  drawn: Drawn,
   planned: PlannedVisit,
 ): SimulatedVisit {
   const visitor = drawVisitor(createRandom(murmurHash3(`visitor ${planned.visitor}`, seed)), population.crowd)
@@ -92,8 +110,8 @@ function simulateVisit(
   const meet = (path: string) =>
     experiments
       .filter((each) => planned.at >= each.from && planned.at <= each.until && matchesPage(each.pages, origin + path))
-      .map((each) => ({ experiment: each.id, salt: each.salt, variant: variantByBuckets(visitor.id, each) }))
-      .filter((each): each is Met => each.variant !== null)
+      .map((each) => meets(drawn, visitor.id, each))
+      .filter((each) => each !== null)
   const session = { id: random.id(12), visit: planned.visit }
   let opened = Math.round(planned.at)
   const pages = []

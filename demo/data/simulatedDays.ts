@@ -22,14 +22,28 @@ export interface SimulatedDay {
   lastMoment: number
 }
 
+/** By which weights new visitors are drawn from now on, where a split moves. */
+export interface MovedSplit {
+  experiment: number
+  period: number
+  weights: number[]
+}
+
 /** What the process that makes the days is told first. */
 export interface DaysWanted {
   sites: readonly PreparedSite[]
   until: Date
 }
 
-/** The days of the demo's visitors. Each is made in a process of its own while the one before is written and folded. */
-export async function* simulatedDays(wanted: DaysWanted): AsyncGenerator<SimulatedDay> {
+/**
+ * The days of the demo's visitors. Each is made in a process of its own while the one before is written and folded.
+ *
+ * @param movedSplits - as they are when a day is asked for: visitors get new weights a little later than these are known
+ */
+export async function* simulatedDays(
+  wanted: DaysWanted,
+  movedSplits: () => Promise<MovedSplit[]>,
+): AsyncGenerator<SimulatedDay> {
   const maker = fork(fileURLToPath(new URL('./dayMaker.ts', import.meta.url)), {
     execArgv: ['--import', 'tsx'],
     serialization: 'advanced',
@@ -37,7 +51,7 @@ export async function* simulatedDays(wanted: DaysWanted): AsyncGenerator<Simulat
   const ended = once(maker, 'exit').then(() => {
     throw new Error('The process that makes the demo’s visitors has ended.')
   })
-  const ask = async (message: DaysWanted | 'next'): Promise<SimulatedDay | null> => {
+  const ask = async (message: DaysWanted | MovedSplit[]): Promise<SimulatedDay | null> => {
     maker.send(message)
     const [day] = (await Promise.race([once(maker, 'message'), ended])) as [SimulatedDay | null]
     return day
@@ -48,7 +62,7 @@ export async function* simulatedDays(wanted: DaysWanted): AsyncGenerator<Simulat
     for (;;) {
       const day = await coming
       if (!day) return
-      coming = ask('next')
+      coming = movedSplits().then(ask)
       // Should it fail while the day before is still being written, it is known when this one is waited for.
       coming.catch(() => {})
       yield day

@@ -14,6 +14,7 @@ export const TRUE_EFFECTS: Readonly<Record<string, { step: Step; factors: readon
   'kc-pass-factors': { step: 'passes to hopper', factors: [1, 1.35, 1, 1.35] },
   'kc-next-step': { step: 'book to travelers', factors: [1, 1.06] },
   'kc-finder-button': { step: 'home to book', factors: [1, 1.1] },
+  'kc-winter-fares': { step: 'book to travelers', factors: [1, 1.3, 0.95] },
   'kt-pay-button': { step: 'party to payment', factors: [1, 1.14] },
 }
 

@@ -24,6 +24,8 @@ export interface Met {
   experiment: number
   salt: string
   variant: number
+  /** Of a split that moves. */
+  period?: number
 }
 
 /** What a visitor does on a site in one session, page by page, given the experiments met on a path. */
@@ -77,7 +79,8 @@ export function openSession(random: Random, visitor: Visitor, meet: (path: strin
       for (const each of meet(path)) {
         met.set(each.salt, each)
         isLost ||= random.chance(lostShare(each, visitor.browser))
-        page.events.push({ type: 'exposure', after: 0, experiment: each.experiment, variant: each.variant })
+        const { experiment, variant, period } = each
+        page.events.push({ type: 'exposure', after: 0, experiment, variant, period })
       }
       if (random.chance(ERRORS))
         page.events.push({ type: 'error', after: 900, name: 'Uncaught TypeError: tide is undefined' })
@@ -110,6 +113,12 @@ export function robotSession(
     path,
     title: `${titles[path]} – Kittiwake Crossings`,
     stay: 300,
-    events: meet(path).map(({ experiment, variant }) => ({ type: 'exposure', after: 0, experiment, variant })),
+    events: meet(path).map(({ experiment, variant, period }) => ({
+      type: 'exposure',
+      after: 0,
+      experiment,
+      variant,
+      period,
+    })),
   }))
 }

@@ -82,11 +82,10 @@ const summary = computed(() => {
     .join(', ')
   return `Of new visitors: ${shares}, in period ${periods.value.length}.`
 })
-const when = computed(() =>
-  props.sheet.plan.batchVisitors == null
-    ? 'each day'
-    : `after every ${formatCount(props.sheet.plan.batchVisitors)} visitors`,
-)
+const when = computed(() => {
+  const batch = props.sheet.plan.batchVisitors ?? null
+  return batch === null ? 'each day' : `after every ${formatCount(batch)} visitors`
+})
 </script>
 
 <template>

@@ -58,8 +58,9 @@ async function moveSplit(database: Database, target: Target, now: Date): Promise
 /** Whether a day of the site is over since the period began, or as many visitors have come as the plan says. */
 function isOver({ plan, periods, timeZone }: ExperimentSheet, statistics: ExperimentStatistics, now: Date): boolean {
   const latest = periods.at(-1)!
-  if (plan.batchVisitors == null) return wholeDays(Date.parse(latest.since), now.getTime(), timeZone) >= 1
-  return (statistics.periods.at(-1)?.visitors ?? []).reduce((sum, count) => sum + count, 0) >= plan.batchVisitors
+  const batch = plan.batchVisitors ?? null
+  if (batch === null) return wholeDays(Date.parse(latest.since), now.getTime(), timeZone) >= 1
+  return (statistics.periods.at(-1)?.visitors ?? []).reduce((sum, count) => sum + count, 0) >= batch
 }
 
 function nextOf(
@@ -105,6 +106,7 @@ async function beginPeriod(
     subject: 'experiment',
     subjectId: experimentId,
     action: 'changed',
+    at: now,
     before: { shares: sheet.periods.at(-1)!.shares },
     after: { shares },
     words: `Split of new visitors: ${inWords(sheet.periods.at(-1)!.shares)} became ${inWords(shares)}, as the plan lets it move`,
