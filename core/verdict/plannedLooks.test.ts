@@ -1,6 +1,14 @@
 import { describe, expect, test } from 'vitest'
 import { normalQuantile, normalUpperTail } from '../statistics/distributions'
-import { dueLook, LEAST_STEP, nextLookAfter, readPlannedLook, takeLook, type PlannedLook } from './plannedLooks'
+import {
+  adjustedForStopping,
+  dueLook,
+  LEAST_STEP,
+  nextLookAfter,
+  readPlannedLook,
+  takeLook,
+  type PlannedLook,
+} from './plannedLooks'
 import type { DecisionPlan } from './verdict'
 
 const plan: DecisionPlan = {
@@ -118,4 +126,19 @@ test('interval, p-value and boundary agree, and what stopped early is not overst
   const mirrored = readPlannedLook(look(16, 1300, [10, 9.75], [look(14, 1000, [10, 9.9])!])!)
   expect(mirrored.adjusted!.lift).toBeCloseTo(-read.adjusted!.lift, 6)
   expect(mirrored.pValue).toBeCloseTo(read.pValue, 10)
+})
+
+test('whoever stops where no boundary was crossed has an adjusted lift, too', () => {
+  const first = look(14, 1000, [10, 10.1])!
+  const second = look(16, 1300, [10, 10.12], [first])!
+  expect([first.adjusted, second.adjusted]).toEqual([null, null])
+  const adjusted = adjustedForStopping([first, second], { alpha: 0.05, variants: 1 })!
+  // The boundaries before were far away: hardly anything had stopped there, so hardly anything is to be adjusted.
+  expect(adjusted.lift).toBeCloseTo(0.012, 3)
+  expect(adjusted.interval[0]).toBeLessThan(0)
+  expect(adjusted.interval[1]).toBeGreaterThan(0.012)
+  // One that was crossed is the same as what the look itself says.
+  const crossing = look(16, 1300, [10, 10.25], [first])!
+  const again = adjustedForStopping([first, crossing], { alpha: 0.05, variants: 1 })!
+  expect(again.lift).toBeCloseTo(crossing.adjusted!.lift, 4)
 })

@@ -187,6 +187,25 @@ function ofMean({ mean, variance, visitors }: LookedArm): { mean: number; varian
 }
 
 /** Relative to the control's mean as it is: how far that may be off is little beside the difference. */
+/**
+ * The lift adjusted for having stopped with the last of some looks, though its boundary was not crossed: the run led
+ * nowhere, or a person ended it. The boundaries before it are those that it could have stopped at.
+ *
+ * @param looks - that were taken at a variant, in their order; at least one
+ * @param plan - its error level, and how many variants are tested together
+ * @returns null where the control's mean is 0
+ */
+export function adjustedForStopping(
+  looks: readonly PlannedLook[],
+  { alpha, variants }: { alpha: number; variants: number },
+): PlannedLook['adjusted'] {
+  const last = looks.at(-1)!
+  // A last look has taken the place of those that hardly differed from it.
+  const kept = [...looks.slice(0, -1).filter((look) => look.share <= last.share - LEAST_STEP), last]
+  const shares = kept.map((look) => look.share)
+  return adjustedLift(last, kept.map(standingOf), spendingBounds(shares, { alpha: alpha / variants }, true), alpha)
+}
+
 function adjustedLift(
   arms: { control: LookedArm; variant: LookedArm },
   looks: readonly SpendingLook[],

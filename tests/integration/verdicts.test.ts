@@ -4,6 +4,7 @@ import { normalQuantile, normalUpperTail } from '../../core/statistics/distribut
 import type { SheetPlan } from '../../core/sheet/content'
 import { connect } from '../../server/database/connect'
 import { experiment, reachedVerdict, variant } from '../../server/database/schema'
+import { moveExperiment } from '../../server/services/experiments/experiments'
 import { findSheet } from '../../server/services/experiments/sheet'
 import { refreshDueSummaries } from '../../server/services/results/foldAndSummarize'
 import { experimentResults } from '../../server/services/results/results'
@@ -201,6 +202,27 @@ test('a plan that spends its error until its end is decided by a look a day, wit
   await lookOn(15.9)
   expect(await looks()).toEqual(before)
   expect(await read(onDay(15.9))).toMatchObject({ kind: 'ship' })
+})
+
+test('an experiment that a person ends between two boundaries has an adjusted lift of its last look', async () => {
+  const { siteId, id, come, results } = await begun(
+    { rule: 'spending', plannedVisitors: 4000 },
+    'conversion',
+    [1, 1],
+    BEFORE_LOOKS,
+  )
+  await come(1, [1000, 1000], [100, 112])
+  await refreshSummaries(database, siteId, [id], onDay(14.1))
+  const planned = async () => (await results(onDay(14.5))).metrics[0]!.comparisons[0]!.planned!
+  expect((await planned()).adjusted).toBe(null)
+  await moveExperiment(database, { siteId, experimentId: id, personId: null }, 'end')
+  const { adjusted, lift } = await planned()
+  expect(lift.estimate).toBeCloseTo(0.12, 9)
+  expect(adjusted!.lift).toBeCloseTo(0.12, 2)
+  expect(adjusted!.interval[0]).toBeLessThan(0)
+  // What the look said is as it was.
+  const [stored] = (await looksOf(database, await findSheet(database, siteId, id))).planned
+  expect(stored!.adjusted).toBe(null)
 })
 
 test('the last look spends what is left, and what it leaves open stays so', async () => {

@@ -10,8 +10,8 @@ const props = defineProps<{
   soundness: readonly SoundnessFinding[]
   /** Whether whoever looks may leave visitors out. */
   mayDecide: boolean
-  /** Whether visitors by variant may be looked at. */
-  mayLook: boolean
+  /** Where the split moves, visitors by what they were mix weights, and are not looked at. */
+  isMoving: boolean
   /** Whether visitors by variant are shown already. */
   isLookedAt: boolean
 }>()
@@ -25,6 +25,14 @@ const words = computed(() =>
     .join('; '),
 )
 const others = computed(() => props.soundness.filter(({ kind }) => kind !== 'allocation'))
+const ofWeights = computed(() =>
+  props.allocation.alarm ? 'Sample ratio mismatch: the split is not what was set.' : 'The split is as it was set.',
+)
+const ofPeriods = computed(() =>
+  props.allocation.alarm
+    ? 'Sample ratio mismatch: the split is not what the weights of its periods say.'
+    : 'The split is as the weights of its periods say.',
+)
 const explain = useNumberExplanations()
 </script>
 
@@ -33,7 +41,7 @@ const explain = useNumberExplanations()
     <h3 class="mb-1 text-base">Is the data sound?</h3>
     <p :class="allocation.alarm ? 'font-semibold text-rust' : ''">
       <span aria-hidden="true">{{ allocation.alarm ? '✕' : '✓' }}</span>
-      {{ allocation.alarm ? 'Sample ratio mismatch: the split is not what was set.' : 'The split is as it was set.' }}
+      {{ isMoving ? ofPeriods : ofWeights }}
     </p>
     <p class="text-ink-soft">
       <ExplainedNumber :load="explain('allocation')"
@@ -50,7 +58,7 @@ const explain = useNumberExplanations()
       {{ formatCount(crossed) }} visitor{{ crossed === 1 ? ' was' : 's were' }} seen in more than one variant and
       counted in the first.
     </p>
-    <BaseButton v-if="mayLook && !isLookedAt" class="mt-1" kind="quiet" @click="emit('look')"
+    <BaseButton v-if="!isMoving && !isLookedAt" class="mt-1" kind="quiet" @click="emit('look')"
       >Visitors by variant</BaseButton
     >
   </div>

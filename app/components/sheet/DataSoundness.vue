@@ -15,8 +15,7 @@ const { leaveOut } = useLeavingOut(() => emit('leftOut'))
 const leaveCrowdOut = (crowd: CrowdPlace) =>
   leaveOut({ kind: 'crowd', crowd }, 'They have more in common than is likely.')
 const isAskedFor = ref(useRoute().hash === '#split')
-/** Where the split moved, visitors by what they were mix weights. */
-const mayLook = computed(() => props.sheet.periods.length === 0)
+const isMoving = computed(() => props.sheet.periods.length > 0)
 const isSplitShown = computed(() => isAskedFor.value || props.results.verdict?.kind === 'distrust')
 </script>
 
@@ -28,13 +27,13 @@ const isSplitShown = computed(() => isAskedFor.value || props.results.verdict?.k
     :crossed="results.crossed"
     :soundness="results.soundness"
     :may-decide="mayDecide"
-    :may-look="mayLook"
+    :is-moving="isMoving"
     :is-looked-at="isSplitShown"
     @leave-out="leaveCrowdOut"
     @look="isAskedFor = true"
   />
   <SplitPanel
-    v-if="isSplitShown && mayLook"
+    v-if="isSplitShown && !isMoving"
     :sheet="sheet"
     :visitors="results.visitors"
     :may-decide="mayDecide"

@@ -1,41 +1,57 @@
 <script setup lang="ts">
 import type { ExperimentSheet } from '~~/shared/experiments/replies'
 import type { ExperimentResults } from '~~/shared/experiments/resultsReplies'
-import { siteDays } from '~~/core/time/siteDay'
+import { daysFrom, siteDays } from '~~/core/time/siteDay'
 import { linesChart } from '~/charts/linesChart'
 import type { TableColumn } from '~/data/tableColumn'
 
 /** Of a split that moves: who got how much of the new visitors, and what came of them, period by period. */
 const props = defineProps<{ sheet: ExperimentSheet; results: ExperimentResults }>()
-interface Period {
-  number: number
+/** One variant in one period. */
+interface Row {
+  period: number
   since: string
-  shares: number[]
-  chances: number[] | null
-  visitors: number[]
-  means: (number | null)[]
+  variant: string
+  share: number
+  chance: number | null
+  visitors: number
+  mean: number | null
 }
 const primary = computed(() => props.sheet.metrics.find(({ role }) => role === 'primary') ?? null)
-const periods = computed(() =>
-  props.results.periods.flatMap((counted, index): Period[] => {
-    const period = props.sheet.periods[index]
-    return period ? [{ number: index + 1, ...period, ...counted }] : []
-  }),
+const periods = computed(() => props.sheet.periods)
+const rows = computed(() =>
+  periods.value.flatMap(({ since, shares, chances }, index) =>
+    props.sheet.variants.map(({ name }, position): Row => ({
+      period: index + 1,
+      since,
+      variant: name,
+      share: shares[position] ?? 0,
+      chance: chances?.[position] ?? null,
+      visitors: props.results.periods[index]?.visitors[position] ?? 0,
+      mean: props.results.periods[index]?.means[position] ?? null,
+    })),
+  ),
 )
-const dayOf = computed(() => siteDays(props.sheet.timeZone))
+/** The shares that stood at the end of each day of the run. */
+const days = computed(() => {
+  const dayOf = siteDays(props.sheet.timeZone)
+  const began = periods.value.map(({ since, shares }) => ({ day: dayOf(Date.parse(since)), shares }))
+  const end = props.sheet.endedAt === null ? Date.now() : Date.parse(props.sheet.endedAt)
+  return daysFrom(began[0]!.day, dayOf(end)).map((day) => ({
+    day,
+    shares: began.findLast((period) => period.day <= day)!.shares,
+  }))
+})
 const lines = computed(() =>
   props.sheet.variants.map(({ name }, position) => ({
     name,
     label: variantLetter(position),
     position,
-    values: periods.value.map(({ since, shares }) => ({
-      day: dayOf.value(Date.parse(since)),
-      value: shares[position] ?? null,
-    })),
+    values: days.value.map(({ day, shares }) => ({ day, value: shares[position] ?? null })),
   })),
 )
 const percent = (share: number) => formatShare(share, 1)
-const columns = computed<TableColumn<Period>[]>(() => [
+const columns = computed<TableColumn<Row>[]>(() => [
   {
     id: 'since',
     header: 'Since',
@@ -43,42 +59,34 @@ const columns = computed<TableColumn<Period>[]>(() => [
     show: ({ since }) => formatTime(since, props.sheet.timeZone),
     isHeading: true,
   },
-  ...props.sheet.variants.flatMap(({ id, name }, position): TableColumn<Period>[] => [
-    {
-      id: `share-${id}`,
-      header: `Share, ${name}`,
-      value: ({ shares }) => shares[position]!,
-      show: ({ shares }) => percent(shares[position]!),
-      isNumeric: true,
-    },
-    {
-      id: `visitors-${id}`,
-      header: `Visitors, ${name}`,
-      value: ({ visitors }) => visitors[position]!,
-      show: ({ visitors }) => formatCount(visitors[position]!),
-      isNumeric: true,
-    },
-    {
-      id: `mean-${id}`,
-      header: `${primary.value?.name ?? 'Value'}, ${name}`,
-      value: ({ means }) => means[position] ?? null,
-      show: ({ means }) =>
-        primary.value ? formatMetric(primary.value, means[position] ?? null, props.sheet.currency) : '–',
-      isNumeric: true,
-    },
-    {
-      id: `chance-${id}`,
-      header: `Chance to be best, ${name}`,
-      value: ({ chances }) => chances?.[position] ?? null,
-      show: ({ chances }) => (chances ? percent(chances[position]!) : '–'),
-      isNumeric: true,
-    },
-  ]),
+  { id: 'variant', header: 'Variant', value: ({ variant }) => variant },
+  { id: 'share', header: 'Share', value: ({ share }) => share, show: ({ share }) => percent(share), isNumeric: true },
+  {
+    id: 'visitors',
+    header: 'Visitors',
+    value: ({ visitors }) => visitors,
+    show: ({ visitors }) => formatCount(visitors),
+    isNumeric: true,
+  },
+  {
+    id: 'mean',
+    header: primary.value?.name ?? 'Value',
+    value: ({ mean }) => mean,
+    show: ({ mean }) => (primary.value ? formatMetric(primary.value, mean, props.sheet.currency) : '–'),
+    isNumeric: true,
+  },
+  {
+    id: 'chance',
+    header: 'Chance to be best, by then',
+    value: ({ chance }) => chance,
+    show: ({ chance }) => (chance === null ? '–' : percent(chance)),
+    isNumeric: true,
+  },
 ])
-const latest = computed(() => periods.value.at(-1) ?? null)
 const summary = computed(() => {
+  const latest = periods.value.at(-1)!
   const shares = props.sheet.variants
-    .map(({ name }, position) => `${name} ${percent(latest.value?.shares[position] ?? 0)}`)
+    .map(({ name }, position) => `${name} ${percent(latest.shares[position] ?? 0)}`)
     .join(', ')
   return `Of new visitors: ${shares}, in period ${periods.value.length}.`
 })
@@ -98,12 +106,12 @@ const when = computed(() => {
     </p>
     <ChartFrame
       title="Share of new visitors"
-      :note="`By the day a period began; ${sheet.timeZone}`"
+      :note="`At the end of each day; ${sheet.timeZone}`"
       :summary="summary"
       :draw="(tokens) => linesChart({ lines, unit: 'share', format: percent }, tokens)"
       :columns="columns"
-      :rows="periods"
-      :row-key="({ number }) => number"
+      :rows="rows"
+      :row-key="({ period, variant }) => `${period} ${variant}`"
     />
   </section>
 </template>

@@ -1,7 +1,14 @@
 import { and, asc, desc, eq } from 'drizzle-orm'
 import { decidedPlan } from '../../../core/sheet/planReading'
 import { afterDays, siteDays } from '../../../core/time/siteDay'
-import { dueLook, nextLookAfter, readPlannedLook, takeLook, type PlannedLook } from '../../../core/verdict/plannedLooks'
+import {
+  adjustedForStopping,
+  dueLook,
+  nextLookAfter,
+  readPlannedLook,
+  takeLook,
+  type PlannedLook,
+} from '../../../core/verdict/plannedLooks'
 import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import type { ExperimentResults, MetricResults, PlannedLookView } from '../../../shared/experiments/resultsReplies'
 import type { Queries } from '../../database/connect'
@@ -23,6 +30,27 @@ export async function latestLooks(database: Queries, { siteId, id, plan }: Place
     .where(and(eq(plannedLook.siteId, siteId), eq(plannedLook.experimentId, id)))
     .orderBy(asc(plannedLook.variant), desc(plannedLook.daysRun))
   return new Map(rows.map((row) => [row.variant, lookOf(row)]))
+}
+
+/**
+ * The latest looks with what is adjusted for having stopped there, also where no boundary was crossed.
+ *
+ * @param latest - of the same moment
+ */
+export async function stoppedLooks(
+  database: Queries,
+  { siteId, id, plan, variants }: ExperimentSheet,
+  latest: LatestLooks,
+): Promise<LatestLooks> {
+  if ([...latest.values()].every(({ adjusted }) => adjusted)) return latest
+  const rows = await allLooks(database, siteId, id)
+  const tested = { alpha: plan.alpha, variants: variants.length - 1 }
+  return new Map(
+    [...latest].map(([position, look]) => {
+      const own = rows.filter(({ variant }) => variant === position).map(lookOf)
+      return [position, { ...look, adjusted: look.adjusted ?? adjustedForStopping(own, tested) }]
+    }),
+  )
 }
 
 /** Shares of the planned information at the looks taken so far, by variant. */

@@ -6,6 +6,7 @@ import type { Queries } from '../../database/connect'
 import { reachedVerdict } from '../../database/schema'
 import { tell } from '../notifications/tell'
 import { decisiveLift } from './decisiveReading'
+import { latestLooks, stoppedLooks } from './plannedLooks'
 
 /** The first verdict of an experiment that ended the question, or null. */
 export async function readReachedVerdict(
@@ -34,6 +35,7 @@ export async function keepVerdict(
   const known = await readReachedVerdict(database, sheet.siteId, sheet.id)
   if (known || !verdict || !isConclusion(verdict)) return known
   const primary = metrics.find(({ metric }) => metric.role === 'primary')
+  const stopped = await stoppedLooks(database, sheet, await latestLooks(database, sheet))
   const content: ReachedVerdict = {
     verdict,
     at: at.toISOString(),
@@ -47,7 +49,7 @@ export async function keepVerdict(
         visitors: primary!.arms[index + 1]!.visitors,
         lift: estimate,
         interval,
-        ...(comparison.planned ? { adjusted: comparison.planned.adjusted } : {}),
+        ...(comparison.planned ? { adjusted: stopped.get(index + 1)?.adjusted ?? null } : {}),
       }
     }),
   }

@@ -39,7 +39,7 @@ import { decisiveLift } from './decisiveReading'
 import { readIntakeNotes, type IntakeNotes } from './intakeNotes'
 import { readTerms } from '../hypotheses/terms'
 import { moneyOfLift } from './moneyOfLift'
-import { latestLooks, nextLookAt, sharesOfLooks, type LatestLooks } from './plannedLooks'
+import { latestLooks, nextLookAt, sharesOfLooks, stoppedLooks, type LatestLooks } from './plannedLooks'
 import { readOutlook } from './readOutlook'
 import { readReachedVerdict } from './reachedVerdicts'
 import { readStatistics, type ExperimentStatistics } from './readStatistics'
@@ -53,7 +53,8 @@ export async function experimentResults(
   const statistics = (await readStatistics(database, sheet.siteId, [sheet], now)).get(sheet.id)!
   const notes = await readIntakeNotes(database, sheet)
   const [cursor] = await database.select().from(foldCursor).where(eq(foldCursor.siteId, sheet.siteId))
-  const looks = await latestLooks(database, sheet)
+  const latest = await latestLooks(database, sheet)
+  const looks = sheet.state === 'ended' ? await stoppedLooks(database, sheet, latest) : latest
   const results = readResults(sheet, statistics, notes, now, looks)
   const reached = await readReachedVerdict(database, sheet.siteId, sheet.id)
   const { unitValues } = await readTerms(database, sheet.siteId)

@@ -55,11 +55,16 @@ async function moveSplit(database: Database, target: Target, now: Date): Promise
   })
 }
 
-/** Whether a day of the site is over since the period began, or as many visitors have come as the plan says. */
-function isOver({ plan, periods, timeZone }: ExperimentSheet, statistics: ExperimentStatistics, now: Date): boolean {
+/** Whether another day of the run is over since the period began, or as many visitors have come as the plan says. */
+function isOver(
+  { plan, periods, startedAt, timeZone }: ExperimentSheet,
+  statistics: ExperimentStatistics,
+  now: Date,
+): boolean {
   const latest = periods.at(-1)!
   const batch = plan.batchVisitors ?? null
-  if (batch === null) return wholeDays(Date.parse(latest.since), now.getTime(), timeZone) >= 1
+  const daysBy = (at: number) => wholeDays(Date.parse(startedAt!), at, timeZone)
+  if (batch === null) return daysBy(now.getTime()) > daysBy(Date.parse(latest.since))
   return (statistics.periods.at(-1)?.visitors ?? []).reduce((sum, count) => sum + count, 0) >= batch
 }
 
