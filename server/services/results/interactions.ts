@@ -1,10 +1,10 @@
 import { sql } from 'drizzle-orm'
 import { readInteractions } from '../../../core/analysis/interactions'
-import type { Part } from '../../../core/analysis/part'
 import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import type { InteractionView } from '../../../shared/experiments/resultsReplies'
 import type { Queries } from '../../database/connect'
 import { groupBy } from '../groupBy'
+import { partReading } from './partReading'
 import { SUM_FORMULAS } from './queries'
 import { metricStatistics, SUMS, type SumsRow } from './readStatistics'
 import { lastWholeDay } from './wholeWindows'
@@ -94,7 +94,7 @@ export async function interactionsOf(database: Queries, sheet: ExperimentSheet, 
     name: counted[0]!.name,
     visitors,
     comparisons: read[place]!.map(({ within, differ, adjustedPValue }) => ({
-      readings: within.map(readingOf),
+      readings: within.map(partReading),
       heterogeneity: differ,
       adjustedPValue,
     })),
@@ -103,8 +103,4 @@ export async function interactionsOf(database: Queries, sheet: ExperimentSheet, 
 
 function cellOf({ other, value }: { other: number; value: number }): string {
   return `${other} ${value}`
-}
-
-function readingOf({ name, visitors, controlMean, mean, lift, pValue, adjustedPValue }: Part) {
-  return { value: name, visitors, controlMean, mean, lift, pValue, adjustedPValue }
 }

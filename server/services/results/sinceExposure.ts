@@ -11,6 +11,7 @@ import type { Database } from '../../database/connect'
 import { groupBy } from '../groupBy'
 import { readFoldContext } from './foldContext'
 import { MEASURED_EVENTS } from './measureVisitors'
+import { partReading } from './partReading'
 import { eventsOfVisitors, visitsOfVisitors } from './queries'
 import type { StoredEvent } from './storedEvent'
 
@@ -85,15 +86,7 @@ export async function sinceExposureOf(
       comparisons: sheet.variants.slice(1).map((_, index) => {
         const read = readSinceExposure(kind, periods, arms, index + 1, sheet.plan.alpha)
         return {
-          readings: read.periods.map(({ name, visitors, controlMean, mean, lift, pValue, adjustedPValue }) => ({
-            value: name,
-            visitors,
-            controlMean,
-            mean,
-            lift,
-            pValue,
-            adjustedPValue,
-          })),
+          readings: read.periods.map(partReading),
           heterogeneity: read.differ,
           trend: read.trend,
         }

@@ -3,6 +3,7 @@ import type { Heterogeneity } from '../../../core/statistics/heterogeneity'
 import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import type { TrendView } from '../../../shared/experiments/resultsReplies'
 import type { Queries } from '../../database/connect'
+import { partReading } from './partReading'
 import { readCells } from './readCells'
 
 /** Whether the lift of each metric is the same throughout a run, by the day of the first exposure. */
@@ -27,15 +28,7 @@ export async function readTrends(database: Queries, sheet: ExperimentSheet, now:
 
 function stretches(read: readonly Stretch[], heterogeneity: Heterogeneity) {
   return {
-    readings: read.map(({ name, visitors, controlMean, mean, lift, pValue, adjustedPValue }) => ({
-      value: name,
-      visitors,
-      controlMean,
-      mean,
-      lift,
-      pValue,
-      adjustedPValue,
-    })),
+    readings: read.map(partReading),
     heterogeneity,
   }
 }
