@@ -103,6 +103,12 @@ test('a plan that adjusts counts with the variance that was removed lately, and 
   expect(textsOf(adjusted, busy)).toEqual([[false, expect.stringMatching(/^Too few visitors came/)]])
 })
 
+test('a plan whose split moves is computed as if it stayed, and says so', () => {
+  const moving = { ...sheet, plan: { ...sheet.plan, split: 'moving' as const } }
+  expect(readPlan(moving, busy)).toEqual(readPlan(sheet, busy))
+  expect(textsOf(moving, busy)).toEqual([[false, expect.stringMatching(/^These numbers are for a split that stays/)]])
+})
+
 test('what was typed goes before', () => {
   const typed = { ...sheet, plan: { ...sheet.plan, baseline: 0.2, plannedVisitors: 2 } }
   expect(readPlan(typed, busy)).toMatchObject({ baseline: 0.2, plannedVisitors: 2 })

@@ -226,6 +226,11 @@ export function planFindings(plan: SheetPlan, reading: PlanReading): { text: str
       isStop: false,
       text: 'Too few visitors came in the last four weeks to adjust by what they did before. Without it, nothing is adjusted.',
     })
+  if (plan.split === 'moving')
+    findings.push({
+      isStop: false,
+      text: 'These numbers are for a split that stays as set. One that moves shows a lift less often: rehearse it.',
+    })
   if (power !== null && needed !== null && power < WANTED_POWER - 0.005) {
     const visible = visibleLift === null ? '' : ` With them, a lift of ${percent(visibleLift)} would show.`
     findings.push({

@@ -32,7 +32,7 @@ const rehearsed = shallowRef<{ plan: DecisionPlan; daily: number } | null>(null)
 const ofRules = computed(() => new Set(found.value?.map(({ rule }) => rule)))
 const isCompared = computed(() => ofRules.value.size > 1)
 const hasSplits = computed(() => (found.value ?? []).some(({ split }) => split === 'moving'))
-const SPLIT_LABELS = { set: 'as set', moving: 'more to the better' }
+const SPLIT_LABELS = { set: 'as set', moving: 'moving' }
 const isStale = ref(false)
 watch([() => props.plan, () => props.metric, () => props.moving, daily], () => (isStale.value = true), { deep: true })
 
