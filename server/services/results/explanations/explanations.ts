@@ -300,7 +300,7 @@ function explainAdjustment(place: Place, model: ExpectationModel): Words {
   return {
     title: `Adjusted by what visitors did before, ${nameOf(place.sheet, place.position)}`,
     value: formatShare(reduction!.shareRemoved, 1),
-    definition: `Share of the variance that the adjustment removes. x is what a visitor’s value was expected to be, by a model that was fitted before the start to ${formatCount(model.visitors)} visitors. It knows the same metric, visits and money of the ${PAST_DAYS} days before the exposure, the device and the source.`,
+    definition: `Share of the variance that the adjustment removes. x is what a visitor’s value was expected to be. Its model was fitted before the start, to ${formatCount(model.visitors)} visitors. It knows the same metric, visits and money of the ${PAST_DAYS} days before the exposure, the device and the source.`,
     inputs: [
       { name: 'Slope θ', value: formatNumber(reduction!.theta) },
       { name: 'Explained among visitors before the start', value: formatShare(model.explained, 1) },
