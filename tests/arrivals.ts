@@ -22,6 +22,7 @@ export interface Happening {
   experiment?: number
   variant?: number
   period?: number
+  shownAfter?: number
   element?: string
   name?: string
   amount?: number
@@ -123,6 +124,7 @@ function eventOf(happening: Happening, view: ViewRow): EventRow {
     experimentId: happening.experiment ?? null,
     variant: happening.variant ?? null,
     period: happening.period ?? null,
+    shownAfter: happening.shownAfter ?? null,
 
     element: happening.element ?? null,
     label: happening.label ?? null,

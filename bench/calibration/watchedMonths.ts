@@ -51,23 +51,28 @@ interface Hour {
   visits: number
   visitors: number[]
   active: number[]
+  /** Visitors to whom changes showed late. */
+  late: number[]
   /** Share of each arm's visitors whose page has a script error. */
   erring: number[]
 }
 
 /** Hour by hour what came, and at each hour what the watch finds. Days differ, and the variant has a real effect. */
 function* watchedRun(perHour: number, rate: number, draws: Draws, change: (hour: number, came: Hour) => Hour) {
-  const sums: HourlySums[] = [{ visits: 0, visitors: [0, 0], active: { m: [0, 0] } }]
+  const sums: HourlySums[] = [{ visits: 0, visitors: [0, 0], timed: [0, 0], late: [0, 0], active: { m: [0, 0] } }]
   let ofDay = 1
   for (const [hour, visits] of visitsByHour(LOOKS, perHour, draws).entries()) {
     if (hour % 24 === 0) ofDay = Math.exp(draws.normal(0, DAYS_DEPART))
     const visitors = [0, 1].map(() => draws.binomial(visits, 0.2))
     const active = visitors.map((count, arm) => draws.binomial(count, Math.min(1, rate * ofDay * (arm ? 1.15 : 1))))
-    const came = change(hour, { visits, visitors, active, erring: [0.05, 0.05] })
+    const late = visitors.map((count) => draws.binomial(count, Math.min(1, 0.1 * ofDay)))
+    const came = change(hour, { visits, visitors, active, late, erring: [0.05, 0.05] })
     const before = sums.at(-1)!
     sums.push({
       visits: came.visits,
       visitors: came.visitors.map((count, arm) => before.visitors[arm]! + count),
+      timed: came.visitors.map((count, arm) => before.timed[arm]! + count),
+      late: came.late.map((count, arm) => before.late[arm]! + count),
       active: { m: came.active.map((count, arm) => before.active.m![arm]! + count) },
     })
     const ofLastDay = sums.at(-1)!.visitors.map((each, arm) => each - (sums.at(-25)?.visitors[arm] ?? 0))
@@ -208,6 +213,12 @@ export const WATCHED_MONTHS: readonly Check[] = [
   noticedFault('a control whose events are lost', 'metric', 25, ({ active }) => ({ active: [0, active[1]!] })),
   noticedFault('a variant of whose events one in twenty arrives', 'metric', 25, ({ active }) => ({
     active: [active[0]!, Math.round(0.05 * active[1]!)],
+  })),
+  noticedFault('changes that show late to a third of the visitors in place of a tenth', 'late', 25, ({ visitors }) => ({
+    late: part(visitors, 1 / 3),
+  })),
+  noticedFault('a variant that shows late to a third of its visitors', 'late', 49, ({ visitors, late }) => ({
+    late: [late[0]!, Math.round(visitors[1]! / 3)],
   })),
   noticedFault('scripts that fail for every tenth visitor of a variant', 'errors', 25, () => ({ erring: [0.05, 0.1] })),
 ]

@@ -9,6 +9,8 @@ export interface ExposureSighting {
   view: string
   /** By the weights of which period it was drawn; null, or left out, where the split does not move. */
   period?: number | null
+  /** How long after the opening of the page its changes were there, in ms; null, or left out, where it is not known. */
+  shownAfter?: number | null
 }
 
 /** The visitor's exposure: the first sighting, and whether another variant was ever seen. */
@@ -27,9 +29,12 @@ export function firstExposure(
   sightings: readonly ExposureSighting[],
 ): FirstExposure | null {
   let first = known
-  for (const { variant, at, id, view, period = null } of sightings) {
+  for (const { variant, at, id, view, period = null, shownAfter = null } of sightings) {
     const crossed = first !== null && (first.crossed || variant !== first.variant)
-    first = !first || isBefore({ at, id }, first) ? { variant, at, id, view, period, crossed } : { ...first, crossed }
+    first =
+      !first || isBefore({ at, id }, first)
+        ? { variant, at, id, view, period, shownAfter, crossed }
+        : { ...first, crossed }
   }
   return first
 }

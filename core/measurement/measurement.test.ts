@@ -56,7 +56,14 @@ describe('what a source counts', () => {
 })
 
 describe('first exposure', () => {
-  const sighting = (variant: number, at: number, id = `e${at}`) => ({ variant, at, id, view: `v${id}` })
+  const sighting = (variant: number, at: number, id = `e${at}`) => ({
+    variant,
+    at,
+    id,
+    view: `v${id}`,
+    period: variant,
+    shownAfter: 100 * at,
+  })
   test('does not depend on the order of arrival', () => {
     const sightings = [sighting(1, 30), sighting(0, 10), sighting(1, 20)]
     const expected = { ...sighting(0, 10), crossed: true }

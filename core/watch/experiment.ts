@@ -9,6 +9,9 @@ export interface HourlySums {
   visits: number
   /** Visitors of each arm, the control first. */
   visitors: readonly number[]
+  /** Of the visitors of each arm, those of whom it is known when the changes showed, and to whom they showed late. */
+  timed: readonly number[]
+  late: readonly number[]
   /** Of each metric by its id, visitors of each arm with something. */
   active: Readonly<Record<string, readonly number[]>>
 }
@@ -26,6 +29,9 @@ export interface WatchedExperiment {
   erring: readonly number[]
 }
 
+/** Changes show late that show after so many ms from the opening of the page. */
+export const SHOWN_LATE = 2000
+
 /** How far the share of visits that reach an experiment, or that count in a metric, changes by itself. */
 const SPREAD = 0.3
 const DAY = 24
@@ -39,6 +45,12 @@ const LEAST_DAYS = 3
 const LEAST_KNOWN = 100
 const LEAST_ACTIVE = 20
 const LEAST_ERRING = 10
+const LEAST_LATE = 20
+/** So many times as many as usual, or as in the control, are many more. */
+const MANY_MORE = 2
+const MANY_MORE_THAN_CONTROL = 1.5
+/** How far the share of those to whom changes show late departs by itself: by days and by who comes. */
+const SPREAD_OF_LATE = 0.25
 
 /**
  * What is wrong with a running experiment, by its own counts. Each check by itself calls off a sound experiment in far
@@ -52,6 +64,7 @@ export function experimentFindings(experiment: WatchedExperiment): WatchFinding[
     ...metricFindings(experiment),
     ...silentArmFindings(experiment),
     ...errorFindings(experiment),
+    ...lateFindings(experiment),
   ]
 }
 
@@ -167,6 +180,31 @@ function errorFindings({ arms, visitors, erring }: WatchedExperiment): WatchFind
   })
 }
 
+/** Changes show late more often than before, or in a variant more often than in the control. */
+function lateFindings({ arms, sums }: WatchedExperiment): WatchFinding[] {
+  const { before, within } = parted(sums, DAY, false)
+  if (!within) return []
+  const count = total(within.late)
+  const usual =
+    before && total(before.timed) >= LEAST_KNOWN ? (total(before.late) + 1) / (total(before.timed) + 1) : null
+  const mean = usual === null ? null : total(within.timed) * usual
+  if (mean !== null && count >= LEAST_LATE && count > MANY_MORE * mean) {
+    const text = `Changes showed after more than ${SHOWN_LATE / 1000} s to ${whole(count)} visitors in the last day; about ${whole(mean)} would be usual.`
+    if (probabilityOfAtLeast(count, { mean, spread: SPREAD_OF_LATE }) < WATCH_LEVEL)
+      return [{ check: 'late', cause: 'all', text }]
+  }
+  return arms.slice(1).flatMap(({ name }, index) => {
+    const [late, ofControl] = [within.late[index + 1] ?? 0, within.late[0] ?? 0]
+    const [timed, timedOfControl] = [within.timed[index + 1] ?? 0, within.timed[0] ?? 0]
+    if (late < LEAST_LATE || late * timedOfControl <= MANY_MORE_THAN_CONTROL * ofControl * timed) return []
+    // Half as many again would be no accident either.
+    const share = (MANY_MORE_THAN_CONTROL * timed) / (MANY_MORE_THAN_CONTROL * timed + timedOfControl)
+    if (!(shareOfAtLeast(late, late + ofControl, share) < WATCH_LEVEL)) return []
+    const text = `“${name}” showed late to ${whole(late)} of ${whole(timed)} visitors in the last day. The control did to ${whole(ofControl)} of ${whole(timedOfControl)}. Late is after more than ${SHOWN_LATE / 1000} s.`
+    return [{ check: 'late' as const, cause: String(index + 1), text }]
+  })
+}
+
 /** What came within the last hours, and within all the time before them since the sums begin. */
 function parted(sums: readonly HourlySums[], window: number, isBeforeNeeded = true) {
   const [now, start, first] = [sums.at(-1), sums.at(-1 - window), sums[0]]
@@ -185,6 +223,8 @@ function between(from: HourlySums, to: HourlySums, hoursBetween: readonly Hourly
   return {
     visits: hoursBetween.reduce((sum, { visits }) => sum + visits, 0),
     visitors: less(to.visitors, from.visitors),
+    timed: less(to.timed, from.timed),
+    late: less(to.late, from.late),
     active: Object.fromEntries(Object.keys(to.active).map((id) => [id, less(to.active[id], from.active[id])])),
   }
 }

@@ -55,16 +55,20 @@ const ARMS = [
 /** Ten days of an experiment by hour, of what each hour brings. */
 function watched(change: (hour: number, each: HourlySums) => HourlySums = (_, each) => each): WatchedExperiment {
   const draws = drawsFrom(seededUniform(8))
-  const sums: HourlySums[] = [{ visits: 0, visitors: [0, 0], active: { m: [0, 0] } }]
+  const sums: HourlySums[] = [{ visits: 0, visitors: [0, 0], timed: [0, 0], late: [0, 0], active: { m: [0, 0] } }]
   for (let hour = 0; hour < 240; hour++) {
     const visitors = [0, 1].map(() => draws.binomial(100, 0.2))
     const active = visitors.map((count) => draws.binomial(count, 0.2))
-    const of = change(hour, { visits: 100, visitors, active: { m: active } })
+    const timed = visitors
+    const late = visitors.map((count) => draws.binomial(count, 0.1))
+    const of = change(hour, { visits: 100, visitors, timed, late, active: { m: active } })
     const before = sums.at(-1)!
     const plus = (a: readonly number[], b: readonly number[]) => a.map((each, arm) => each + b[arm]!)
     sums.push({
       visits: of.visits,
       visitors: plus(before.visitors, of.visitors),
+      timed: plus(before.timed, of.timed),
+      late: plus(before.late, of.late),
       active: { m: plus(before.active.m!, of.active.m!) },
     })
   }
@@ -96,6 +100,16 @@ describe('a running experiment', () => {
       lately(200, ({ active }) => ({ active: { m: [active.m![0]!, 0] } })),
       ['metric m 1'],
     ],
+    [
+      'changes show late since yesterday',
+      lately(216, ({ timed }) => ({ late: timed.map((count) => Math.round(count * 0.4)) })),
+      ['late all'],
+    ],
+    [
+      'one variant has shown late from the beginning',
+      lately(0, ({ timed, late }) => ({ late: [late[0]!, Math.round(timed[1]! * 0.5)] })),
+      ['late 1'],
+    ],
     ['scripts fail in a variant', { ...watched(), erring: [3, 40] }, ['errors 1']],
   ])('where %s', (_, experiment, found) => {
     expect(kinds(experimentFindings(experiment))).toEqual(found)
@@ -107,6 +121,9 @@ describe('a running experiment', () => {
     const harm = lately(100, ({ active }) => ({ active: { m: [active.m![0]!, Math.floor(active.m![1]! / 3)] } }))
     expect(experimentFindings(harm)).toEqual([])
     expect(experimentFindings({ ...watched(), erring: [400, 420] })).toEqual([])
+    // A page that was always slow is no news, and neither is a variant that is a little slower.
+    const slow = lately(0, ({ timed }) => ({ late: [Math.round(timed[0]! * 0.4), Math.round(timed[1]! * 0.55)] }))
+    expect(experimentFindings(slow)).toEqual([])
   })
 
   test('a site without visits explains an experiment without visitors', () => {

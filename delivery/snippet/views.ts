@@ -21,6 +21,9 @@ import { handOn } from './handOn'
 import { linkRecorder } from './recorderLink'
 import { nativeDocument } from '../native'
 
+/** Longest time that is told, in ms. */
+const LONGEST = 600_000
+
 export interface Counting {
   event: (event: EventCommand) => void
   /** Takes edits back, stops counting and forgets what was not sent. */
@@ -50,6 +53,8 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string,
   )
   let takeBack: (() => void)[] = []
   let isStopped = false
+  /** When the view was opened, on the page's own clock: the first one with the page. */
+  let opened = 0
 
   function leave(): void {
     recorders.forEach(({ leave: leaveView }) => safely(leaveView))
@@ -67,6 +72,8 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string,
     const changing = __WITH_RULES__ ? followRules(siteFile, base, visitor, applier, show) : null
     const shown = isLate ? [] : changing ? changing.show() : show(decide(siteFile, visitor, location.href))
     keeper.keep()
+    // To whoever does not look at the page, nothing shows late.
+    const shownAfter = nativeDocument.hidden ? undefined : Math.min(LONGEST, Math.round(performance.now() - opened))
     // Lets a site's developers see in their own tools what Vetch costs their page.
     performance.measure('vetch', { start })
     whenOpened(() => {
@@ -77,7 +84,7 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string,
       const known = () => ({ attributes: toldAttributes(siteFile), person: personToTell(siteFile) })
       reporter.enter(__WITH_RULES__ ? () => ({ ...describe(), ...known() }) : describe)
       for (const { experiment, variant, period } of shown)
-        reporter.add({ type: 'exposure', experiment, variant, period })
+        reporter.add({ type: 'exposure', experiment, variant, period, shownAfter })
       if (changing) {
         noteView(siteFile, shown)
         handOn(siteFile, shown)
@@ -102,6 +109,7 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string,
   const next = guarded(() => {
     if (isStopped) return
     leave()
+    opened = performance.now()
     if (__WITH_RULES__) forgetHappenings()
     enter(false)
   })

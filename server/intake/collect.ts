@@ -321,6 +321,7 @@ export function eventRow(
     experimentId: isOfExperiment ? event.experiment! : null,
     variant: isExposure ? event.variant! : null,
     period: isExposure ? (event.period ?? null) : null,
+    shownAfter: isExposure ? (event.shownAfter ?? null) : null,
     element: event.element ?? null,
     label: event.label ?? null,
     pageX: event.at?.[0] ?? null,

@@ -57,6 +57,7 @@ export interface EventRow {
   experimentId: number | null
   variant: number | null
   period: number | null
+  shownAfter: number | null
   element: string | null
   label: string | null
   pageX: number | null
@@ -127,6 +128,7 @@ export const EVENT_COLUMNS: readonly Column<EventRow>[] = [
   ['experimentId', 'experiment_id', 'integer'],
   ['variant', 'variant', 'smallint'],
   ['period', 'period', 'smallint'],
+  ['shownAfter', 'shown_after', 'integer'],
   ['element', 'element', 'text'],
   ['label', 'label', 'text'],
   ['pageX', 'page_x', 'integer'],

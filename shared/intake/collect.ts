@@ -91,6 +91,8 @@ const eventFields = exactly(
     variant: whole(0, 99),
     /** Of an exposure to an experiment whose split moves: by the weights of which period it was drawn. */
     period: whole(0, 9999),
+    /** Of an exposure, how long after the opening of the page its changes were there, in ms. */
+    shownAfter: whole(0, 600_000),
     /**
      * Of a click or submission: the path of the element, where in it and on the page, and the label of a link or
      * button. Of a field the label that stands beside it.

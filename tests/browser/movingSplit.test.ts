@@ -100,12 +100,15 @@ test('more and more new visitors get what does better, and whoever came before k
 
   const told = () =>
     database
-      .select({ visitor: event.visitorId, variant: event.variant, period: event.period })
+      .select({ visitor: event.visitorId, variant: event.variant, period: event.period, shownAfter: event.shownAfter })
       .from(event)
       .where(and(eq(event.siteId, team.siteId), eq(event.type, 'exposure'), inArray(event.visitorId, ids)))
   await expect.poll(async () => (await told()).length).toBe(12)
-  for (const { visitor, variant, period } of await told())
+  for (const { visitor, variant, period, shownAfter } of await told()) {
     expect({ variant, period }).toEqual({ variant: before[ids.indexOf(visitor)] === NEW ? 1 : 0, period: 0 })
+    // Of a tab that is looked at it is told when its change was there.
+    expect(shownAfter).toBeGreaterThan(0)
+  }
 
   await folded(database, team.siteId)
   await page.reload()

@@ -12,6 +12,7 @@ import { findSheet } from '../../server/services/experiments/sheet'
 import { today } from '../../server/services/today'
 import { watchSite } from '../../server/services/watch/watchSite'
 import { hourOf } from '../../server/services/watch/watchedHours'
+import { folded, happen, type Happening } from '../arrivals'
 import { PLAN, primaryMetric } from '../metrics'
 import { startedExperiment } from '../startedExperiment'
 import { ownStack } from './ownStack'
@@ -127,6 +128,43 @@ test('visits are counted from what is stored, and a sound site and experiment gi
     .where(and(eq(watchedHour.experimentId, experimentId), eq(watchedHour.hour, NOW)))
   expect(own!.counts.visitors).toEqual([950, 950])
   expect(await kinds()).toEqual([])
+})
+
+test('when changes showed is counted as browsers tell it, and a variant that shows late is an alarm', async () => {
+  const at = NOW.getTime() - 20 * MINUTE
+  const came = [0, 1].flatMap((variant) =>
+    Array.from({ length: 10 }, (_, index): Happening => {
+      const shownAfter = index === 9 ? undefined : variant === 1 && index < 6 ? 2001 : 2000
+      const exposed = { at, type: 'exposure' as const, experiment: experimentId, variant, shownAfter }
+      return { visitor: `shown-${variant}-${index}`, at, events: [exposed] }
+    }),
+  )
+  await happen(database, team.site, came)
+  await folded(database, team.site.id)
+  await visitsCome(20)
+  await look()
+  const kept = async (hour: Date) =>
+    (
+      await database
+        .select({ counts: watchedHour.counts })
+        .from(watchedHour)
+        .where(and(eq(watchedHour.experimentId, experimentId), eq(watchedHour.hour, hour)))
+    )[0]!.counts
+  expect(await kept(NOW)).toMatchObject({ visitors: [10, 10], timed: [9, 9], late: [0, 6] })
+
+  // A tenth of all see changes late; of the variant half do since yesterday.
+  const rows = Array.from({ length: 190 }, (_, index) => {
+    const [hours, ofToday] = [190 - index, Math.max(0, 24 - index)]
+    const late = [hours, hours + 4 * ofToday]
+    const counts = { visitors: [10 * hours, 10 * hours], timed: [10 * hours, 10 * hours], late, active: {} }
+    return { siteId: team.site.id, experimentId, hour: new Date(NOW.getTime() - (index + 1) * HOUR), counts }
+  })
+  await database.insert(watchedHour).values(rows)
+  await look()
+  expect(await kinds()).toEqual(['late all'])
+  expect((await alarms())[0]!.text).toBe(
+    'Changes showed after more than 2 s to 144 visitors in the last day; about 48 would be usual.',
+  )
 })
 
 test('an experiment that visitors reach no more, and a full disk, are alarms beside each other', async () => {

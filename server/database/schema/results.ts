@@ -40,6 +40,8 @@ export const exposure = pgTable(
     day: date().notNull(),
     /** By the weights of which period it was drawn; null where the split does not move. */
     period: smallint(),
+    /** How long after the opening of the page its changes were there, in ms; null where nobody measured it. */
+    shownAfter: integer(),
     /** The visitor was seen in another variant as well. */
     crossed: boolean().notNull().default(false),
     /** What the visitor was at that moment, by dimension. Never changed by what comes later. */
@@ -110,7 +112,7 @@ export const exposureCount = pgTable(
     siteId: integer().notNull(),
     experimentId: integer().notNull(),
     variant: smallint().notNull(),
-    /** `day` with the day, `period` with its number and the day, or the dimension with its value. */
+    /** `day` with the day, `period` with its number and the day, `shown` with how fast, or the dimension with its value. */
     dimension: text().notNull(),
     value: text().notNull(),
     visitors: count(),

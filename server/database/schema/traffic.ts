@@ -102,6 +102,8 @@ export const event = pgTable(
     variant: smallint(),
     /** Of an exposure to an experiment whose split moves: by the weights of which period it was drawn. */
     period: smallint(),
+    /** Of an exposure, how long after the opening of the page its changes were there, in ms. */
+    shownAfter: integer(),
     /** Path of the clicked element or the submitted form, from the body inward. */
     element: text(),
     label: text(),

@@ -24,6 +24,8 @@ export const watchedHour = pgTable(
 export interface WatchedCounts {
   visits?: number
   visitors?: number[]
+  timed?: number[]
+  late?: number[]
   active?: Record<string, number[]>
 }
 

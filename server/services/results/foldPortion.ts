@@ -31,6 +31,7 @@ interface ArrivedEvent extends Omit<StoredEvent, 'type'> {
   experiment: number | null
   variant: number | null
   period: number | null
+  shownAfter: number | null
 }
 /** Which rows are folded, by their numbers. */
 export interface Portion {

@@ -144,9 +144,9 @@ export const SAVE_PERSON_SESSIONS = `
 const measured = (visitor: string) => `
   ${visitor} AS visitor, id, view_id AS view, type, ${ms('occurred_at')} AS at, address, element, name,
   CASE type WHEN 'reading' THEN (properties->>'seen')::float8 / 1000 ELSE amount::float8 END AS amount, currency, once, details, experiment_id AS experiment, variant, period,
-  visitor_id AS browser`
+  shown_after AS "shownAfter", visitor_id AS browser`
 const measuredView = (visitor: string) => `
-  ${visitor}, id, id, 'page', ${ms('occurred_at')}, address, NULL, NULL, NULL, NULL, NULL, NULL, NULL, NULL, NULL, visitor_id`
+  ${visitor}, id, id, 'page', ${ms('occurred_at')}, address, NULL, NULL, NULL, NULL, NULL, NULL, NULL, NULL, NULL, NULL, visitor_id`
 
 const ARRIVED = 'site_id = $1 AND seq > $2 AND seq <= $3'
 
@@ -236,7 +236,7 @@ export const knownOrders = (hasPersons: boolean) => {
 
 export const EXPOSURES_OF_VISITORS = `
   SELECT visitor_id AS visitor, experiment_id AS experiment, variant, ${ms('exposed_at')} AS at, event_id AS id, view_id AS view,
-    day::text AS day, period, crossed, segments, left_out AS "leftOut"
+    day::text AS day, period, shown_after AS "shownAfter", crossed, segments, left_out AS "leftOut"
   FROM exposure WHERE site_id = $1 AND visitor_id = ANY($2::text[]) AND experiment_id = ANY($3::int[])`
 
 export const EXPOSING_VIEWS = `
@@ -293,7 +293,8 @@ export const DROP_EXPOSURES = `
 
 /** Every time that a person was seen in an experiment, on any device. */
 export const SIGHTINGS_OF_PERSON = `
-  SELECT experiment_id AS experiment, variant, period, ${ms('occurred_at')} AS at, id, view_id AS view, visitor_id AS browser
+  SELECT experiment_id AS experiment, variant, period, shown_after AS "shownAfter", ${ms('occurred_at')} AS at, id, view_id AS view,
+    visitor_id AS browser
   FROM event WHERE site_id = $1 AND person_id = substr($2, 2) AND type = 'exposure' AND experiment_id = ANY($3::int[])`
 
 /** What is known of a person, counted from what is left of them. */
@@ -309,13 +310,14 @@ export const COUNT_PERSON = `
   WHERE v.site_id = $1 AND v.id = $2 AND c.events > 0`
 
 export const SAVE_EXPOSURES = `
-  INSERT INTO exposure (site_id, visitor_id, experiment_id, variant, exposed_at, event_id, view_id, day, period, crossed, segments, left_out)
-  SELECT $1, visitor, experiment, variant, to_timestamp(at / 1000), id, view, day, period, crossed, segments, "leftOut"
+  INSERT INTO exposure (site_id, visitor_id, experiment_id, variant, exposed_at, event_id, view_id, day, period, shown_after, crossed,
+    segments, left_out)
+  SELECT $1, visitor, experiment, variant, to_timestamp(at / 1000), id, view, day, period, "shownAfter", crossed, segments, "leftOut"
   FROM json_to_recordset($2)
-    AS i(visitor text, experiment integer, variant smallint, at float8, id uuid, view uuid, day date, period smallint, crossed boolean, segments jsonb, "leftOut" text)
+    AS i(visitor text, experiment integer, variant smallint, at float8, id uuid, view uuid, day date, period smallint, "shownAfter" integer, crossed boolean, segments jsonb, "leftOut" text)
   ON CONFLICT (site_id, visitor_id, experiment_id) DO UPDATE
   SET variant = excluded.variant, exposed_at = excluded.exposed_at, event_id = excluded.event_id, view_id = excluded.view_id,
-      day = excluded.day, period = excluded.period, crossed = excluded.crossed, segments = excluded.segments, left_out = excluded.left_out`
+      day = excluded.day, period = excluded.period, shown_after = excluded.shown_after, crossed = excluded.crossed, segments = excluded.segments, left_out = excluded.left_out`
 
 export const CHANGE_COUNTS = `
   INSERT INTO exposure_count AS c (site_id, experiment_id, variant, dimension, value, visitors, crossed)

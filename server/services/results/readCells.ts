@@ -52,7 +52,7 @@ export async function readCells(
   }>(sql`
     WITH ranked AS (
       SELECT dimension, value, row_number() OVER (PARTITION BY dimension ORDER BY sum(visitors) DESC, value) AS place
-      FROM exposure_count WHERE ${own} AND (dimension = 'day') = ${by === 'day'} AND dimension <> 'period' GROUP BY 1, 2
+      FROM exposure_count WHERE ${own} AND (dimension = 'day') = ${by === 'day'} AND dimension NOT IN ('period', 'shown') GROUP BY 1, 2
     ), labeled AS (
       SELECT dimension, value AS stored, CASE WHEN dimension = 'day' OR place <= ${MOST_VALUES} THEN value END AS value
       FROM ranked

@@ -1,6 +1,7 @@
 import type { PoolClient } from 'pg'
 import type { FirstExposure } from '../../../core/measurement/firstExposure'
 import type { KeptAmount } from '../../../core/measurement/keptAmounts'
+import { SHOWN_LATE } from '../../../core/watch/experiment'
 import { cappedNumbers, type VisitorNumbers } from '../../../core/measurement/visitorNumbers'
 import { groupBy } from '../groupBy'
 import * as queries from './queries'
@@ -216,6 +217,14 @@ function labelsOf({ day, period = null, segments }: ExposureRow): Record<string,
   return period === null ? { ...segments, day } : { ...segments, day, period: `${period} ${day}` }
 }
 
+/** How fast changes showed is counted, and no visitor compared by it: it comes after the split. */
+function countLabelsOf(exposure: ExposureRow): Record<string, string> {
+  const { shownAfter = null } = exposure
+  return shownAfter === null
+    ? labelsOf(exposure)
+    : { ...labelsOf(exposure), shown: shownAfter > SHOWN_LATE ? 'late' : 'in time' }
+}
+
 function countChanges(before: readonly ExposureRow[], after: readonly ExposureRow[]) {
   const changes = new Map<string, CountChange>()
   for (const [exposures, sign] of [
@@ -224,7 +233,7 @@ function countChanges(before: readonly ExposureRow[], after: readonly ExposureRo
   ] as const) {
     for (const exposure of exposures) {
       if (exposure.leftOut !== null) continue
-      for (const [dimension, label] of Object.entries(labelsOf(exposure))) {
+      for (const [dimension, label] of Object.entries(countLabelsOf(exposure))) {
         const { experiment, variant } = exposure
         const key = `${experiment} ${variant} ${dimension} ${label}`
         const change = changes.get(key) ?? { experiment, variant, dimension, label, visitors: 0, crossed: 0 }

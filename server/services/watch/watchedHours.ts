@@ -66,6 +66,14 @@ export async function noteSums(
           ON c.site_id = ${siteId} AND c.experiment_id = v.experiment_id AND c.variant = v.position AND c.dimension = 'day'
         WHERE v.site_id = ${siteId} AND v.experiment_id = ANY(${ids}::int[]) GROUP BY 1, 2) each
       GROUP BY 1),
+    shown AS (
+      SELECT experiment_id, jsonb_agg(timed ORDER BY position) AS timed, jsonb_agg(late ORDER BY position) AS late FROM (
+        SELECT v.experiment_id, v.position, coalesce(sum(c.visitors), 0) AS timed,
+          coalesce(sum(c.visitors) FILTER (WHERE c.value = 'late'), 0) AS late
+        FROM variant v LEFT JOIN exposure_count c
+          ON c.site_id = ${siteId} AND c.experiment_id = v.experiment_id AND c.variant = v.position AND c.dimension = 'shown'
+        WHERE v.site_id = ${siteId} AND v.experiment_id = ANY(${ids}::int[]) GROUP BY 1, 2) each
+      GROUP BY 1),
     active AS (
       SELECT experiment_id, jsonb_object_agg(metric_version_id, active) AS active FROM (
         SELECT experiment_id, metric_version_id, jsonb_agg(active ORDER BY position) AS active FROM (
@@ -78,8 +86,9 @@ export async function noteSums(
         GROUP BY 1, 2) each
       GROUP BY 1)
     INSERT INTO watched_hour (site_id, experiment_id, hour, counts)
-    SELECT ${siteId}, v.experiment_id, ${hourOf(now)}, jsonb_build_object('visitors', v.visitors, 'active', coalesce(a.active, '{}'))
-    FROM visitors v LEFT JOIN active a USING (experiment_id)
+    SELECT ${siteId}, v.experiment_id, ${hourOf(now)}, jsonb_build_object('visitors', v.visitors, 'timed', s.timed, 'late', s.late,
+      'active', coalesce(a.active, '{}'))
+    FROM visitors v JOIN shown s USING (experiment_id) LEFT JOIN active a USING (experiment_id)
     ON CONFLICT (site_id, experiment_id, hour) DO UPDATE SET counts = excluded.counts`)
 }
 
@@ -118,8 +127,8 @@ function sumsOf(own: CountsByHour, visits: CountsByHour, until: Date): ReadSums 
   const sums: HourlySums[] = []
   // An hour in which nobody looked would make what came in it seem to have come in the next.
   for (let at = until.getTime() - HOUR; own.has(at); at -= HOUR) {
-    const { visitors = [], active = {} } = own.get(at)!
-    sums.push({ visits: visits.get(at)?.visits ?? 0, visitors, active })
+    const { visitors = [], timed = [], late = [], active = {} } = own.get(at)!
+    sums.push({ visits: visits.get(at)?.visits ?? 0, visitors, timed, late, active })
   }
   return { sums: sums.reverse(), visitors: own.get(until.getTime())?.visitors ?? [] }
 }
