@@ -8,6 +8,8 @@ import { unitOf, whyNot, type Reason, type Terms } from './whyNot'
 /** Something that visitors may get: with the weights of its variants, or none where it has no variants. */
 export interface DryRunThing extends Terms {
   weights?: readonly number[]
+  /** Of a split that moves, the variant that the visitor was drawn into before: new weights are for others. */
+  drawn?: number
 }
 
 export interface DryRunAnswer {
@@ -46,7 +48,8 @@ export function dryRun(
     })
     const takesPart = reason === null || reason === 'waits'
     const unit = unitOf(thing, visitor, person) ?? visitor
-    const variant = takesPart && thing.weights ? variantOf(unit, { ...thing, weights: thing.weights }) : null
+    const draw = () => (thing.weights ? variantOf(unit, { ...thing, weights: thing.weights }) : null)
+    const variant = takesPart ? (thing.drawn ?? draw()) : null
     // Who waits has not been shown anything that others of its group would have to leave to it.
     if (reason === null && variant !== null) variants[thing.id] = variant
     return { reason, variant, trace: thing.audience ? trace(thing.audience, facts) : null }

@@ -248,6 +248,17 @@ test('an exposure counts only where the weights of its period would give it', as
   expect(await tell(1, 0)).toMatch(/variant is not the one/)
   expect(await tell(0, 2)).toMatch(/period is not one/)
   expect(await tell(0)).toMatch(/period is not one/)
+  // A program that asks for this visitor is told what they had, and for somebody new what the weights of now give.
+  await folded(database, team.site.id)
+  const reader = await callerOf(url, team.emails.viewer)
+  const decided = async (asked: string) => {
+    const body = { visitor: asked, address: '/', facts: {} }
+    const answer = await reader('POST', `/api/sites/${team.site.id}/decisions`, body)
+    return ((await answer.json()) as { variant: number }[])[0]?.variant
+  }
+  expect(await decided(visitor)).toBe(0)
+  const another = names.find((name) => name !== visitor && drawn(name, [1, 1]) === 0 && drawn(name, [1, 9]) === 1)!
+  expect(await decided(another)).toBe(1)
   const kept = await database
     .select({ period: event.period })
     .from(event)

@@ -1,3 +1,4 @@
+import { and, eq, isNotNull } from 'drizzle-orm'
 import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import type { DecisionView, DryRunRow, DryRunView, PastDryRunView } from '../../../shared/audiences/replies'
 import type { ExclusionGroupView } from '../../../shared/traffic/replies'
@@ -14,6 +15,7 @@ import { matchesPage } from '../../../core/targeting/pageRule'
 import type { GroupPlace, Reason } from '../../../core/targeting/whyNot'
 import { BEHAVIOR_SALT, RECORDING_SALT } from '../../../shared/delivery/siteFile'
 import type { Database } from '../../database/connect'
+import { exposure } from '../../database/schema'
 import { lookAtTraffic } from '../experiments/lookAtTraffic'
 import { saltsOf } from '../experiments/salts'
 import { findSheet, listSheets } from '../experiments/sheet'
@@ -103,13 +105,29 @@ export async function decideFor(
   const running = things.filter(
     ({ kind, state }) => kind === 'rollout' || (kind === 'experiment' && state === 'running'),
   )
-  const answers = dryRun(running, visitor, facts, undefined, person)
+  const drawn = await drawnBefore(database, siteId, visitor)
+  const answers = dryRun(
+    running.map((thing) => ({ ...thing, drawn: thing.kind === 'experiment' ? drawn.get(thing.id) : undefined })),
+    visitor,
+    facts,
+    undefined,
+    person,
+  )
   return running.flatMap(({ id, name, variants }, index) => {
     const { reason, variant } = answers[index]!
     if (reason !== null || variant === null) return []
     const { from, position } = served.get(id) ?? {}
     return [{ experiment: from?.id ?? id, name, variant: position ?? variant, variantName: variants[variant]! }]
   })
+}
+
+/** The variants that a visitor had of experiments whose split moves, as far as that is counted. */
+async function drawnBefore(database: Database, siteId: number, visitor: string): Promise<Map<number, number>> {
+  const rows = await database
+    .select({ experimentId: exposure.experimentId, variant: exposure.variant })
+    .from(exposure)
+    .where(and(eq(exposure.siteId, siteId), eq(exposure.visitorId, visitor), isNotNull(exposure.period)))
+  return new Map(rows.map(({ experimentId, variant }) => [experimentId, variant]))
 }
 
 const LIVE = ['running', 'paused'] as const
@@ -256,7 +274,8 @@ export async function experimentThings(
       group: placeIn(groups, salts, sheet, first),
       holdouts: heldOutOf(startedAt ? new Date(startedAt) : now),
       activation: terms.activation,
-      weights: sheet.variants.map(({ weight }) => weight),
+      // Of a split that moves, those that new visitors are drawn by.
+      weights: sheet.periods.at(-1)?.shares ?? sheet.variants.map(({ weight }) => weight),
       variants: sheet.variants.map((each) => each.name),
     }
   })
