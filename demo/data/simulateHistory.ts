@@ -13,6 +13,7 @@ import { collectedPage } from '../visitors/collected'
 import type { Met } from '../visitors/journey'
 import type { Population } from '../visitors/population'
 import { createRandom } from '../visitors/random'
+import { shownAfter } from '../visitors/shownAfter'
 import { drawVisitor, type Visitor } from '../visitors/visitor'
 import { DAY } from '../../core/time/units'
 
@@ -134,6 +135,7 @@ function simulateVisit(
         type: 'exposure',
         experiment: each.id,
         variant: 0,
+        shownAfter: shownAfter(visitor, collected.view.id),
         view: collected.view.id,
         // Ids of their own draws: what is served moves nobody's.
         id: timeOrderedId(opened, each.id, createRandom(murmurHash3(collected.view.id, each.id)).bytes(8)),

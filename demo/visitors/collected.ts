@@ -2,6 +2,7 @@ import { timeOrderedId } from '../../core/identity/timeOrderedId'
 import type { CollectedEvent, CollectedView } from '../../shared/intake/collect'
 import type { PageVisit } from './journey'
 import type { Random } from './random'
+import { shownAfter } from './shownAfter'
 import type { Visitor } from './visitor'
 
 /** Ids with the time of something that was simulated; those of one page view follow each other. */
@@ -41,6 +42,7 @@ export function collectedPage(
   const inOrder = [...page.events].sort((a, b) => a.after - b.after)
   const events = inOrder.map(({ after, ...event }): CollectedEvent => ({
     ...event,
+    ...(event.type === 'exposure' ? { shownAfter: shownAfter(visitor, view.id) } : {}),
     id: idAt(opened + Math.max(0, after)),
     view: view.id,
   }))
