@@ -51,10 +51,11 @@ const groups = computed(() => [
   <PlainDialog :open="true" title="Add a metric" is-wide @update:open="emit('close')">
     <TextField v-model="search" class="mb-4 max-w-sm" label="Search" />
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
-    <LoadingNote v-else-if="!entries" />
+    <!-- As high as the list from the beginning: the buttons below do not move away from under the pointer. -->
+    <LoadingNote v-else-if="!entries" class="h-[60dvh]" />
     <div
       v-else
-      class="flex max-h-[60dvh] flex-col gap-5 overflow-y-auto pr-1"
+      class="flex h-[60dvh] flex-col gap-5 overflow-y-auto pr-1"
       tabindex="0"
       role="group"
       aria-label="Metrics to choose from"
