@@ -52,7 +52,7 @@ const groups = computed(() => [
     <TextField v-model="search" class="mb-4 max-w-sm" label="Search" />
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <!-- As high as the list from the beginning: the buttons below do not move away from under the pointer. -->
-    <LoadingNote v-else-if="!entries" class="h-[60dvh]" />
+    <div v-else-if="!entries" class="h-[60dvh]"><LoadingNote /></div>
     <div
       v-else
       class="flex h-[60dvh] flex-col gap-5 overflow-y-auto pr-1"
