@@ -23,7 +23,9 @@ const STEPS = 10_000
  *
  * @param arms - moments of the metric's value, with the periods taken apart (see `weightedMoments`)
  * @param plain - the same visitors as counted
+ * @param active - visitors of all arms together whose value is not zero
  * @param floor - least share of each arm, from 0 to 1 / arms
+ * @param direction - whether more or less of the metric is better
  * @returns null while too little has happened to move anything
  * @throws RangeError for a floor that the arms cannot all have
  * @see Thompson (1933), On the likelihood that one unknown probability exceeds another, Biometrika 25; Scott (2010), A
@@ -51,7 +53,7 @@ export function nextShares(
 
 /** Shares in ten-thousandths, together exactly 1. */
 function inSteps(shares: readonly number[]): number[] {
-  const steps = shares.map((share) => Math.max(1, Math.floor(share * STEPS)))
+  const steps = shares.map((share) => Math.max(1, Math.floor(share * STEPS + 1e-6)))
   steps[steps.indexOf(Math.max(...steps))]! += STEPS - steps.reduce((sum, step) => sum + step, 0)
   return steps.map((step) => step / STEPS)
 }

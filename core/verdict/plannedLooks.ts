@@ -186,7 +186,6 @@ function ofMean({ mean, variance, visitors }: LookedArm): { mean: number; varian
   return { mean, variance: variance / visitors }
 }
 
-/** Relative to the control's mean as it is: how far that may be off is little beside the difference. */
 /**
  * The lift adjusted for having stopped with the last of some looks, though its boundary was not crossed: the run led
  * nowhere, or a person ended it. The boundaries before it are those that it could have stopped at.
@@ -206,6 +205,7 @@ export function adjustedForStopping(
   return adjustedLift(last, kept.map(standingOf), spendingBounds(shares, { alpha: alpha / variants }, true), alpha)
 }
 
+/** Relative to the control's mean as it is: how far that may be off is little beside the difference. */
 function adjustedLift(
   arms: { control: LookedArm; variant: LookedArm },
   looks: readonly SpendingLook[],

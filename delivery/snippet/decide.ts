@@ -32,7 +32,9 @@ export function decide(
       if (entry.kind !== 'experiment' || !matchesPage(entry.pages, address)) return
       if (__WITH_RULES__ && whyNot(entry, visitor, { ...circumstances!, variants })) return
       // New weights are for new visitors: whoever was drawn before keeps the variant, and the period.
-      const drawnIn = __WITH_RULES__ && entry.period !== undefined ? circumstances!.periods?.[entry.id] : undefined
+      // Whatever else stands in the browser's memory is as nothing: then the visitor is drawn anew.
+      const isKept = __WITH_RULES__ && entry.period !== undefined && entry.edits[variants[entry.id]!] !== undefined
+      const drawnIn = isKept ? circumstances!.periods?.[entry.id] : undefined
       const variant = __WITH_RULES__
         ? drawnIn === undefined
           ? variantOf(unitOf(entry, visitor, circumstances!.person)!, entry)

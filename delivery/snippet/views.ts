@@ -72,8 +72,9 @@ export function startCounting(siteFile: SiteFile, base: string, visitor: string,
     const changing = __WITH_RULES__ ? followRules(siteFile, base, visitor, applier, show) : null
     const shown = isLate ? [] : changing ? changing.show() : show(decide(siteFile, visitor, location.href))
     keeper.keep()
-    // To whoever does not look at the page, nothing shows late.
-    const shownAfter = nativeDocument.hidden ? undefined : Math.min(LONGEST, Math.round(performance.now() - opened))
+    // To whoever does not look at the page, nothing shows late. Of a page whose clock is odd nothing is told either.
+    const took = nativeDocument.hidden ? 0 : Math.round(performance.now() - opened)
+    const shownAfter = took > 0 ? Math.min(LONGEST, took) : undefined
     // Lets a site's developers see in their own tools what Vetch costs their page.
     performance.measure('vetch', { start })
     whenOpened(() => {
