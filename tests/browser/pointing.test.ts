@@ -169,13 +169,26 @@ test('edits are made by pointing, seen at once, taken back and made again', asyn
 
   await open(page, 'Link and attributes')
   await frame.locator('#where').click()
-  await page.getByLabel('Leads to').fill('javascript:alert(1)')
-  await page.getByLabel('Leads to').press('Tab')
-  await expect(page.getByText('would run a script')).toBeVisible()
-  await page.getByLabel('Leads to').fill('/passes')
-  await page.getByLabel('Leads to').press('Tab')
+  // What is being typed stays when the change before it has been saved.
+  let isTyped = () => {}
+  const typed = new Promise<void>((resolve) => (isTyped = resolve))
+  await page.route('**/changes', async (route) => {
+    await typed
+    await route.continue()
+  })
   await page.getByLabel('Add a class').fill('warm')
   await page.getByRole('button', { name: 'Add the class' }).click()
+  const leadsTo = page.getByLabel('Leads to')
+  await leadsTo.fill('javascript:alert(1)')
+  await expect(page.getByTestId('save-state')).not.toHaveText('Saved')
+  isTyped()
+  await saved(page)
+  await page.unroute('**/changes')
+  await leadsTo.press('Tab')
+  await expect(page.getByText('would run a script')).toBeVisible()
+  await expect(leadsTo).toHaveValue('javascript:alert(1)')
+  await leadsTo.fill('/passes')
+  await leadsTo.press('Tab')
   await expect(frame.locator('#where.warm')).toHaveAttribute('href', '/passes')
 
   await frame.locator('#pier').click()
