@@ -86,23 +86,26 @@ export function shortfallOf(kind: MetricKind, control: ArmShape, variant: ArmSha
 }
 
 function tooFewActive(kind: MetricKind, control: ArmShape, variant: ArmShape): Shortfall | null {
-  const arms = [
-    ['control', control],
-    ['variant', variant],
-  ] as const
-  const counts = arms.flatMap(([arm, { visitors, active }]): Shortfall[] => [
-    {
-      arm,
-      what: kind === 'conversion' ? 'conversions' : 'visitors with a value',
-      has: active,
-      needs: LEAST_ACTIVE,
-    },
-    ...(kind === 'conversion'
-      ? [{ arm, what: 'visitors without a conversion' as const, has: visitors - active, needs: LEAST_ACTIVE }]
-      : []),
-  ])
-  const missing = counts.filter(({ has, needs }) => has < needs)
-  return missing.sort((a, b) => a.has - b.has)[0] ?? null
+  let least: Shortfall | null = null
+  for (const shape of [control, variant]) {
+    const arm = shape === control ? 'control' : 'variant'
+    const without = shape.visitors - shape.active
+    if (shape.active < (least?.has ?? LEAST_ACTIVE))
+      least = {
+        arm,
+        what: kind === 'conversion' ? 'conversions' : 'visitors with a value',
+        has: shape.active,
+        needs: LEAST_ACTIVE,
+      }
+    if (kind === 'conversion' && without < (least?.has ?? LEAST_ACTIVE))
+      least = {
+        arm,
+        what: 'visitors without a conversion',
+        has: without,
+        needs: LEAST_ACTIVE,
+      }
+  }
+  return least
 }
 
 function tooSkewed(control: ArmShape, variant: ArmShape): Shortfall | null {

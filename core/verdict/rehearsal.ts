@@ -202,6 +202,8 @@ function simulateRun(plan: RehearsalPlan, looks: PlannedDays, lift: number, draw
   const arms = nobody()
   const periods: SimulatedPeriod[] = [{ shares: sharesOf(weights), arms: nobody() }]
   const lastDay = decision.longestWeeks * 7
+  const losses = weights.map((_, position) => lossOf(plan, lift, position))
+  const change = trueLift(plan, lift)
   let visitors = 0
   let lost = 0
   for (let day = 1; day <= lastDay; day++) {
@@ -216,11 +218,11 @@ function simulateRun(plan: RehearsalPlan, looks: PlannedDays, lift: number, draw
       visitors += arrived
       metrics.forEach(({ metric }, index) => {
         const isLifted = index === 0 && position === 1
-        const sum = drawSum(metric, isLifted ? trueLift(plan, lift) : 0, arrived, draws)
+        const sum = drawSum(metric, isLifted ? change : 0, arrived, draws)
         arm.sums[index]! += sum
         own.sums[index]! += sum
       })
-      lost += arrived * lossOf(plan, lift, position)
+      lost += arrived * losses[position]!
     })
     const isBroken = allocationPValue(periods) < ALLOCATION_ALARM
     const run: SimulatedRun = { arms, visitors, periods: plan.moving ? periods : null }
@@ -346,7 +348,8 @@ function readVariants(plan: RehearsalPlan, run: SimulatedRun, look: PlannedDay |
   const adjusted = holm(readings.map(({ pValue }) => pValue))
   return variants.map((variant, index) => ({
     name: '',
-    ...turned(readings[index]!, plan.primary),
+    lift: betterLift(readings[index]!, plan.primary),
+    liftInterval: betterInterval(readings[index]!, plan.primary),
     adjustedPValue: adjusted[index]!,
     shortfall: shortfallIn(plan.primary.metric, control!, variant, 0),
     relativeLoss: rule === 'low-risk' ? relativeLoss(plan.primary, estimates[0]!, index + 1) : null,
@@ -356,7 +359,7 @@ function readVariants(plan: RehearsalPlan, run: SimulatedRun, look: PlannedDay |
         name: guardrail.name,
         limit: guardrail.limit,
         // Guardrails are looked at every day, whatever the rule.
-        liftInterval: pair && turned(alwaysValidReading(pair, plan.decision.alpha), guardrail).liftInterval,
+        liftInterval: pair && betterInterval(alwaysValidReading(pair, plan.decision.alpha), guardrail),
         shortfall: shortfallIn(guardrail.metric, control!, variant, at + 1),
       }
     }),
@@ -384,10 +387,14 @@ interface LiftReading {
 
 const UNKNOWN: LiftReading = { lift: null, interval: null, pValue: 1 }
 
-/** Signs turned so that more is better. */
-function turned({ lift, interval }: LiftReading, { direction }: RehearsedMetric) {
-  if (direction === 'up') return { lift, liftInterval: interval }
-  return { lift: lift === null ? null : -lift, liftInterval: interval && ([-interval[1], -interval[0]] as Interval) }
+/** The lift with its sign turned so that more is better. */
+function betterLift({ lift }: LiftReading, { direction }: RehearsedMetric): number | null {
+  return lift === null || direction === 'up' ? lift : -lift
+}
+
+/** Its interval likewise. */
+function betterInterval({ interval }: LiftReading, { direction }: RehearsedMetric): Interval | null {
+  return interval === null || direction === 'up' ? interval : [-interval[1], -interval[0]]
 }
 
 /** The control and a variant in one metric, with the visitors that are planned for each. */
