@@ -1,6 +1,6 @@
 import type { Draws } from '../../core/random/draws'
 import { experimentFindings, type HourlySums } from '../../core/watch/experiment'
-import { siteFindings } from '../../core/watch/site'
+import { siteFindings, type Arrivals } from '../../core/watch/site'
 import { trafficFindings } from '../../core/watch/traffic'
 import type { WatchCheck } from '../../core/watch/finding'
 import type { Check } from './checks'
@@ -161,6 +161,7 @@ function noticedRefusals(share: number, within: number): Check {
           delay: 0,
           refused: { today: today.refused, before: refusedBefore },
           taken: { today: today.taken, before: week - refusedBefore },
+          arrivals: { lately: NOTHING, before: NOTHING },
           disk: null,
         })
         if (found.length > 0) return 1
@@ -169,6 +170,40 @@ function noticedRefusals(share: number, within: number): Check {
     },
   }
 }
+
+/**
+ * Views that come late because their browser could not reach Vetch: by visitors, of whom some send all of a visit late.
+ *
+ * @param share - of the visitors, from some hour on
+ */
+function lateArrivals(share: number, hours: number, draws: Draws): boolean {
+  const usual = 0.01
+  const perHour = 300
+  const ofHour = (late: number) => {
+    const views = 6
+    return { late: views * draws.binomial(perHour / views, late), all: perHour }
+  }
+  const came = Array.from({ length: 8 * 24 }, () => ofHour(usual))
+  const sumOf = (some: readonly Arrivals[]): Arrivals => ({
+    late: some.reduce((sum, { late }) => sum + late, 0),
+    all: some.reduce((sum, { all }) => sum + all, 0),
+  })
+  for (let hour = 0; hour < hours; hour++) {
+    came.push(ofHour(share))
+    const found = siteFindings({
+      visits: [],
+      delay: 0,
+      refused: { today: 0, before: 0 },
+      taken: { today: 0, before: 0 },
+      arrivals: { lately: sumOf(came.slice(-24)), before: sumOf(came.slice(-8 * 24, -24)) },
+      disk: null,
+    })
+    if (found.length > 0) return true
+  }
+  return false
+}
+
+const NOTHING: Arrivals = { late: 0, all: 0 }
 
 const part = (counts: readonly number[], share: number) => counts.map((count) => Math.round(share * count))
 
@@ -181,6 +216,20 @@ export const WATCHED_MONTHS: readonly Check[] = [
   noticedVisits('a site with a fifth of its visits', 0.2, 24),
   noticedVisits('a site with four times its visits', 4, 24),
   noticedRefusals(0.1, 12),
+  {
+    name: 'watch: a site of 300 views an hour, whose visitors send 1 % of their visits late, gives an alarm within four weeks',
+    nominal: 0.01,
+    bound: 'at most',
+    runs: 400,
+    simulate: (draws) => Number(lateArrivals(0.01, LOOKS, draws)),
+  },
+  {
+    name: 'watch: 15 % of the visits sent late in place of 1 %, with 300 views an hour, are noticed within 12 hours',
+    nominal: 0.95,
+    bound: 'at least',
+    runs: 200,
+    simulate: (draws) => Number(lateArrivals(0.15, 12, draws)),
+  },
   noticedFault('a page that lost the script line', 'visitors', 12, () => ({ visitors: [0, 0], active: [0, 0] })),
   noticedFault('a line on one page in ten', 'visitors', 24, ({ visitors, active }) => ({
     visitors: part(visitors, 0.1),

@@ -10,6 +10,7 @@ export const WATCH_CHECKS = [
   'guardrail',
   'page',
   'refused',
+  'arrivals',
   'delay',
   'disk',
 ] as const
@@ -27,6 +28,7 @@ export const ALARM_WORDS: Record<WatchCheck, string> = {
   guardrail: 'a guardrail is harmed',
   page: 'its page has changed',
   refused: 'many events are refused',
+  arrivals: 'many views come late',
   delay: 'numbers are late',
   disk: 'the disk is nearly full',
 }

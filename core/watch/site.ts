@@ -11,29 +11,40 @@ export interface WatchedSite {
   /** Events that were refused and taken, today and in the seven days before. */
   refused: { today: number; before: number }
   taken: { today: number; before: number }
+  /** Views that came in, and those of them that came late, in the last day and in the seven days before. */
+  arrivals: { lately: Arrivals; before: Arrivals }
   /** Of the disk that holds the data; null where it cannot be asked. */
   disk: { free: number; size: number } | null
 }
+
+export interface Arrivals {
+  late: number
+  all: number
+}
+
+/** A view comes late that comes so many minutes after it was opened: its browser could not reach Vetch. */
+export const LATE_ARRIVAL = 10
 
 /** Longer than this, in seconds, something keeps the numbers from being counted. */
 const LONGEST_DELAY = 300
 const GIGABYTE = 1e9
 const LEAST_FREE = 2 * GIGABYTE
 const LEAST_FREE_SHARE = 0.05
-const LEAST_REFUSED = 100
-/** Refusals of fewer than these matter to nobody, and changes smaller than this come by themselves. */
-const MOST_REFUSED = 0.05
+/** Fewer than these, or a smaller share, matter to nobody; changes smaller than this come by themselves. */
+const LEAST_COUNT = 100
+const MOST_SHARE = 0.05
 const TIMES_AS_MANY = 3
 
 /**
  * What is wrong with a site as a whole. While numbers wait to be counted nothing is said of what they lack.
  */
 export function siteFindings(site: WatchedSite): WatchFinding[] {
-  const late = delayFindings(site)
+  const delayed = delayFindings(site)
   return [
-    ...late,
+    ...delayed,
     ...diskFindings(site),
-    ...(late.length > 0 ? [] : [...trafficFindings(site.visits), ...refusedFindings(site)]),
+    ...arrivalFindings(site),
+    ...(delayed.length > 0 ? [] : [...trafficFindings(site.visits), ...refusedFindings(site)]),
   ]
 }
 
@@ -51,10 +62,25 @@ function diskFindings({ disk }: WatchedSite): WatchFinding[] {
 
 function refusedFindings({ refused, taken }: WatchedSite): WatchFinding[] {
   const all = refused.today + taken.today
-  const before = refused.before / Math.max(1, refused.before + taken.before)
-  const share = refused.today / Math.max(1, all)
-  if (refused.today < LEAST_REFUSED || share <= MOST_REFUSED || share <= TIMES_AS_MANY * before) return []
-  if (shareOfAtLeast(refused.today, all, Math.max(before, 0.01) * 1.5) >= WATCH_LEVEL) return []
-  const text = `${whole(refused.today)} of ${whole(all)} events were refused today; usually it is ${(before * 100).toFixed(1)} %.`
+  const before = shareOf(refused.before, refused.before + taken.before)
+  if (!isManyMore(refused.today, all, before)) return []
+  const text = `${whole(refused.today)} of ${whole(all)} events were refused today; usually it is ${percent(before)}.`
   return [{ check: 'refused', cause: 'refused', text }]
 }
+
+function arrivalFindings({ arrivals: { lately, before } }: WatchedSite): WatchFinding[] {
+  const usual = shareOf(before.late, before.all)
+  if (!isManyMore(lately.late, lately.all, usual)) return []
+  const text = `${whole(lately.late)} of ${whole(lately.all)} views of the last day came more than ${LATE_ARRIVAL} minutes late; usually it is ${percent(usual)}. Ask whoever runs Vetch whether browsers reach it.`
+  return [{ check: 'arrivals', cause: 'late', text }]
+}
+
+/** Whether so many are far more than the usual share, by no accident. */
+function isManyMore(count: number, all: number, usual: number): boolean {
+  const share = shareOf(count, all)
+  if (count < LEAST_COUNT || share <= MOST_SHARE || share <= TIMES_AS_MANY * usual) return false
+  return shareOfAtLeast(count, all, Math.max(usual, 0.01) * 1.5) < WATCH_LEVEL
+}
+
+const shareOf = (count: number, all: number) => count / Math.max(1, all)
+const percent = (share: number) => `${(share * 100).toFixed(1)} %`

@@ -4,6 +4,7 @@ import { seededUniform } from '../random/seededUniform'
 import { probabilityOfAtLeast, probabilityOfAtMost, shareOfAtLeast } from '../statistics/countTails'
 import { alarmTurns, type OpenAlarm } from './alarmTurns'
 import { experimentFindings, type HourlySums, type WatchedExperiment } from './experiment'
+import { siteFindings, type WatchedSite } from './site'
 import { trafficFindings } from './traffic'
 
 test('tails of counts are those of their distributions', () => {
@@ -129,6 +130,36 @@ describe('a running experiment', () => {
   test('a site without visits explains an experiment without visitors', () => {
     const quiet = lately(216, () => ({ visits: 0, visitors: [0, 0], active: { m: [0, 0] } }))
     expect(experimentFindings(quiet)).toEqual([])
+  })
+})
+
+describe('how things come in', () => {
+  const sound: WatchedSite = {
+    visits: [],
+    delay: 0,
+    refused: { today: 0, before: 0 },
+    taken: { today: 1000, before: 7000 },
+    arrivals: { lately: { late: 10, all: 1000 }, before: { late: 70, all: 7000 } },
+    disk: null,
+  }
+  const lately = (late: number, before = 70) =>
+    siteFindings({ ...sound, arrivals: { lately: { late, all: 1000 }, before: { late: before, all: 7000 } } })
+
+  test('is told where far more is refused, or comes late, than usual', () => {
+    expect(siteFindings(sound)).toEqual([])
+    expect(kinds(lately(150))).toEqual(['arrivals late'])
+    // A site whose visitors are often offline, and a few late views.
+    expect(lately(150, 400)).toEqual([])
+    expect(lately(99)).toEqual([])
+    expect(kinds(siteFindings({ ...sound, refused: { today: 150, before: 70 } }))).toEqual(['refused refused'])
+    expect(siteFindings({ ...sound, refused: { today: 150, before: 500 } })).toEqual([])
+  })
+
+  test('waits with what is missing while things wait to be counted', () => {
+    const late = siteFindings({ ...sound, delay: 360, refused: { today: 150, before: 70 } })
+    expect(late.map(({ text }) => text)).toEqual([
+      'What visitors did has waited 6 minutes to be counted. Ask whoever runs Vetch to look at the worker.',
+    ])
   })
 })
 

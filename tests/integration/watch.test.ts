@@ -115,7 +115,7 @@ test('visits are counted from what is stored, and a sound site and experiment gi
         eq(watchedHour.hour, new Date(NOW.getTime() - HOUR)),
       ),
     )
-  expect(latest!.counts).toEqual({
+  expect(latest!.counts).toMatchObject({
     visits: await database.$count(
       session,
       sql`site_id = ${team.site.id} AND started_at >= ${new Date(NOW.getTime() - HOUR)}`,
@@ -165,6 +165,57 @@ test('when changes showed is counted as browsers tell it, and a variant that sho
   expect((await alarms())[0]!.text).toBe(
     'Changes showed after more than 2 s to 144 visitors in the last day; about 48 would be usual.',
   )
+})
+
+test('views that come late are counted once, as they come in, and far more of them than usual are an alarm', async () => {
+  const viewsCome = (count: number, late: number, minutesLate: number) =>
+    happen(
+      database,
+      team.site,
+      Array.from({ length: count }, (_, index) => {
+        const at = NOW.getTime() - 2 * HOUR + index
+        const receivedAt = new Date(at + (index < late ? minutesLate * MINUTE + 1 : MINUTE))
+        return { visitor: `late-${minutesLate}-${index}`, at, view: { receivedAt } }
+      }),
+    )
+  const ofHour = async () => {
+    const [row] = await database
+      .select({ counts: watchedHour.counts })
+      .from(watchedHour)
+      .where(and(eq(watchedHour.siteId, team.site.id), eq(watchedHour.experimentId, 0), eq(watchedHour.hour, NOW)))
+    return [row!.counts.arrivedLate, row!.counts.arrived]
+  }
+  // What came in before the first look is not counted: nobody looked.
+  await viewsCome(5, 5, 30)
+  await folded(database, team.site.id)
+  await look()
+  expect(await ofHour()).toEqual([0, 0])
+  await database
+    .insert(watchedHour)
+    .values(
+      Array.from({ length: 168 }, (_, index) => ({
+        siteId: team.site.id,
+        experimentId: 0,
+        hour: new Date(NOW.getTime() - (index + 24) * HOUR),
+        counts: { arrived: 50, arrivedLate: 1 },
+      })),
+    )
+    .onConflictDoUpdate({
+      target: [watchedHour.siteId, watchedHour.experimentId, watchedHour.hour],
+      set: { counts: { arrived: 50, arrivedLate: 1 } },
+    })
+  await viewsCome(200, 101, 9)
+  await folded(database, team.site.id)
+  await look(later(1))
+  expect(await ofHour()).toEqual([0, 200])
+  await viewsCome(300, 120, 10)
+  await folded(database, team.site.id)
+  await look(later(2))
+  await look(later(3))
+  expect(await ofHour()).toEqual([120, 500])
+  expect((await alarms()).map(({ text }) => text)).toEqual([
+    '120 of 500 views of the last day came more than 10 minutes late; usually it is 2.0 %. Ask whoever runs Vetch whether browsers reach it.',
+  ])
 })
 
 test('an experiment that visitors reach no more, and a full disk, are alarms beside each other', async () => {

@@ -20,9 +20,13 @@ export const watchedHour = pgTable(
   (table) => [primaryKey({ columns: [table.siteId, table.experimentId, table.hour] })],
 )
 
-/** Of a site its visits; of an experiment sums since its start, by arm and by metric version. */
+/** Of a site its visits and what came in; of an experiment sums since its start, by arm and by metric version. */
 export interface WatchedCounts {
   visits?: number
+  /** Views that came in within the hour, those of them that came late, and the place of the last one in their order. */
+  arrived?: number
+  arrivedLate?: number
+  seq?: number
   visitors?: number[]
   timed?: number[]
   late?: number[]

@@ -13,7 +13,7 @@ import { longestWait } from '../health'
 import { readStatistics } from '../results/readStatistics'
 import { storedSummaries, type StoredSummary } from '../results/summaries'
 import { isFirstAlarm, settleAlarms } from './alarms'
-import { forgetOldHours, noteSums, noteVisits, readSums, readVisits } from './watchedHours'
+import { forgetOldHours, noteArrivals, noteSums, noteVisits, readArrivals, readSums, readVisits } from './watchedHours'
 
 /** Sites on which something runs. */
 export async function watchedSites(database: Queries): Promise<number[]> {
@@ -51,6 +51,7 @@ export async function watchSite(
     rows.map(({ id }) => id),
   )
   await noteVisits(database, siteId, now)
+  await noteArrivals(database, siteId, now)
   await noteSums(
     database,
     siteId,
@@ -100,6 +101,7 @@ async function watchedSite(
     delay: await longestWait(database, siteId),
     refused: { today: today.refused, before: before.refused },
     taken: { today: today.taken, before: before.taken },
+    arrivals: await readArrivals(database, siteId, now),
     disk,
   }
 }

@@ -1,6 +1,7 @@
 import { and, eq, gte, inArray, lt, lte, sql } from 'drizzle-orm'
 import { HOUR } from '../../../core/time/units'
 import type { HourlySums } from '../../../core/watch/experiment'
+import { LATE_ARRIVAL, type Arrivals, type WatchedSite } from '../../../core/watch/site'
 import type { Queries } from '../../database/connect'
 import { watchedHour, type WatchedCounts } from '../../database/schema'
 import { groupBy } from '../groupBy'
@@ -22,7 +23,7 @@ export async function noteVisits(database: Queries, siteId: number, now: Date): 
   const [latest] = await database
     .select({ hour: sql<Date | null>`max(${watchedHour.hour})`.mapWith(watchedHour.hour) })
     .from(watchedHour)
-    .where(and(eq(watchedHour.siteId, siteId), eq(watchedHour.experimentId, 0)))
+    .where(and(ofSite(siteId), sql`${watchedHour.counts} ? 'visits'`))
   const from = latest?.hour
     ? Math.max(until.getTime() - SITE_HOURS * HOUR, latest.hour.getTime() - LATE_HOURS * HOUR)
     : until.getTime() - SITE_HOURS * HOUR
@@ -32,7 +33,45 @@ export async function noteVisits(database: Queries, siteId: number, now: Date): 
     FROM generate_series(${new Date(from)}::timestamptz, ${until}::timestamptz - interval '1 hour', interval '1 hour') AS hour
     LEFT JOIN session s ON s.site_id = ${siteId} AND s.started_at >= hour AND s.started_at < hour + interval '1 hour'
     GROUP BY hour
-    ON CONFLICT (site_id, experiment_id, hour) DO UPDATE SET counts = excluded.counts`)
+    ON CONFLICT (site_id, experiment_id, hour) DO UPDATE SET counts = watched_hour.counts || excluded.counts`)
+}
+
+/** Counts the views that came in since the last look, to the hour of now. The first look counts none. */
+export async function noteArrivals(database: Queries, siteId: number, now: Date): Promise<void> {
+  const [last] = await database
+    .select({ seq: sql<number | null>`max((${watchedHour.counts}->>'seq')::bigint)`.mapWith(Number) })
+    .from(watchedHour)
+    .where(ofSite(siteId))
+  await database.execute(sql`
+    WITH came AS (
+      SELECT count(*) AS arrived, max(seq) AS seq,
+        count(*) FILTER (WHERE received_at > occurred_at + make_interval(mins => ${LATE_ARRIVAL})) AS late
+      FROM page_view WHERE site_id = ${siteId} AND seq > ${last?.seq ?? null}),
+    newest AS (
+      SELECT coalesce((SELECT seq FROM came), ${last?.seq ?? null},
+        (SELECT max(seq) FROM page_view WHERE site_id = ${siteId}), 0) AS seq)
+    INSERT INTO watched_hour AS w (site_id, experiment_id, hour, counts)
+    SELECT ${siteId}, 0, ${hourOf(now)}, jsonb_build_object('arrived', arrived, 'arrivedLate', late, 'seq', newest.seq)
+    FROM came, newest
+    ON CONFLICT (site_id, experiment_id, hour) DO UPDATE SET counts = w.counts || jsonb_build_object(
+      'arrived', coalesce((w.counts->>'arrived')::bigint, 0) + (excluded.counts->>'arrived')::bigint,
+      'arrivedLate', coalesce((w.counts->>'arrivedLate')::bigint, 0) + (excluded.counts->>'arrivedLate')::bigint,
+      'seq', excluded.counts->'seq')`)
+}
+
+/** Of the last day, and of the seven days before. */
+export async function readArrivals(database: Queries, siteId: number, now: Date): Promise<WatchedSite['arrivals']> {
+  const from = new Date(hourOf(now).getTime() - EXPERIMENT_HOURS * HOUR)
+  const rows = await hoursOf(database, siteId, [0], from, hourOf(now))
+  const lastDay = hourOf(now).getTime() - 24 * HOUR
+  const sumOf = (hours: typeof rows): Arrivals => ({
+    late: hours.reduce((sum, { counts }) => sum + (counts.arrivedLate ?? 0), 0),
+    all: hours.reduce((sum, { counts }) => sum + (counts.arrived ?? 0), 0),
+  })
+  return {
+    lately: sumOf(rows.filter(({ hour }) => hour.getTime() > lastDay)),
+    before: sumOf(rows.filter(({ hour }) => hour.getTime() <= lastDay)),
+  }
 }
 
 /** Visits of each hour that is over, in their order, without gaps. */
@@ -138,6 +177,8 @@ export async function forgetOldHours(database: Queries, siteId: number, now: Dat
   const before = new Date(hourOf(now).getTime() - SITE_HOURS * HOUR)
   await database.delete(watchedHour).where(and(eq(watchedHour.siteId, siteId), lt(watchedHour.hour, before)))
 }
+
+const ofSite = (siteId: number) => and(eq(watchedHour.siteId, siteId), eq(watchedHour.experimentId, 0))
 
 /** @param until - the last hour that is wanted */
 function hoursOf(database: Queries, siteId: number, experimentIds: readonly number[], from: Date, until: Date) {
