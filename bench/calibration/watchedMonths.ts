@@ -1,5 +1,6 @@
 import type { Draws } from '../../core/random/draws'
-import { experimentFindings, type HourlySums } from '../../core/watch/experiment'
+import { experimentFindings } from '../../core/watch/experiment'
+import type { HourlySums } from '../../core/watch/hourlySums'
 import { siteFindings, type Arrivals } from '../../core/watch/site'
 import { trafficFindings } from '../../core/watch/traffic'
 import type { WatchCheck } from '../../core/watch/finding'

@@ -1,20 +1,9 @@
 import { checkAllocationByPeriod } from '../allocation/allocationByPeriod'
 import { ALLOCATION_ALARM, checkAllocation } from '../statistics/allocation'
 import { probabilityOfAtLeast, probabilityOfAtMost, shareOfAtLeast } from '../statistics/countTails'
+import { fewVisitors, LEAST_KNOWN, NEARLY_NOTHING, SPREAD } from './fewVisitors'
 import { hours, WATCH_LEVEL, whole, WINDOWS, type WatchFinding } from './finding'
-
-/** What an experiment had come to by an hour: sums since its start. */
-export interface HourlySums {
-  /** Visits of the site within the hour before. */
-  visits: number
-  /** Visitors of each arm, the control first. */
-  visitors: readonly number[]
-  /** Of the visitors of each arm, those of whom it is known when the changes showed, and to whom they showed late. */
-  timed: readonly number[]
-  late: readonly number[]
-  /** Of each metric by its id, visitors of each arm with something. */
-  active: Readonly<Record<string, readonly number[]>>
-}
+import { parted, total, type HourlySums } from './hourlySums'
 
 export interface WatchedExperiment {
   arms: readonly { name: string; weight: number }[]
@@ -32,17 +21,12 @@ export interface WatchedExperiment {
 /** Changes show late that show after so many ms from the opening of the page. */
 export const SHOWN_LATE = 2000
 
-/** How far the share of visits that reach an experiment, or that count in a metric, changes by itself. */
-const SPREAD = 0.3
 const DAY = 24
-/** Under which share of what is usual something is nearly gone. */
-const NEARLY_NOTHING = 0.2
 /** A change of a metric in all arms that is no matter of weekdays; days depart from each other by so much anyway. */
 const MOVED = 1.8
 const SPREAD_OF_DAYS = 0.15
 const LEAST_DAYS = 3
-/** What says what is usual: as many visitors, or visitors with something. */
-const LEAST_KNOWN = 100
+/** What says what is usual: as many visitors with something. */
 const LEAST_ACTIVE = 20
 const LEAST_ERRING = 10
 const LEAST_LATE = 20
@@ -77,18 +61,12 @@ function splitFindings({ arms, visitors, periods }: WatchedExperiment): WatchFin
   return [{ check: 'split', cause: 'split', text: `The split is not as it was set: ${came}.` }]
 }
 
-/** Far fewer new visitors than the visits of the site would bring: the page lost the line, or its address changed. */
 function visitorFindings({ sums }: WatchedExperiment): WatchFinding[] {
-  for (const window of WINDOWS) {
-    const { before, within } = parted(sums, window)
-    if (!before || !within || total(before.visitors) < LEAST_KNOWN || before.visits === 0) continue
-    const mean = (within.visits * total(before.visitors)) / before.visits
-    const count = total(within.visitors)
-    if (count >= NEARLY_NOTHING * mean || probabilityOfAtMost(count, { mean, spread: SPREAD }) >= WATCH_LEVEL) continue
-    const text = `${whole(count)} new visitor${count === 1 ? '' : 's'} saw it in the last ${hours(window)}; by the visits of the site about ${whole(mean)} would be usual.`
-    return [{ check: 'visitors', cause: 'few', text }]
-  }
-  return []
+  const few = fewVisitors(sums)
+  if (!few) return []
+  const { count, window, usual } = few
+  const text = `${whole(count)} new visitor${count === 1 ? '' : 's'} saw it in the last ${hours(window)}; by the visits of the site about ${whole(usual)} would be usual.`
+  return [{ check: 'visitors', cause: 'few', text }]
 }
 
 /** An arm that nobody comes to any more, while visitors come to the others. */
@@ -203,32 +181,4 @@ function lateFindings({ arms, sums }: WatchedExperiment): WatchFinding[] {
     const text = `“${name}” showed late to ${whole(late)} of ${whole(timed)} visitors in the last day. The control did to ${whole(ofControl)} of ${whole(timedOfControl)}. Late is after more than ${SHOWN_LATE / 1000} s.`
     return [{ check: 'late' as const, cause: String(index + 1), text }]
   })
-}
-
-/** What came within the last hours, and within all the time before them since the sums begin. */
-function parted(sums: readonly HourlySums[], window: number, isBeforeNeeded = true) {
-  const [now, start, first] = [sums.at(-1), sums.at(-1 - window), sums[0]]
-  if (!now || !start || !first || (isBeforeNeeded && start === first)) return { before: null, within: null }
-  const end = sums.length
-  return {
-    before: between(first, start, sums.slice(1, end - window)),
-    within: between(start, now, sums.slice(end - window)),
-  }
-}
-
-function between(from: HourlySums, to: HourlySums, hoursBetween: readonly HourlySums[]): HourlySums {
-  const less = (a: readonly number[] | undefined, b: readonly number[] | undefined) =>
-    // Numbers that were computed anew may have become fewer.
-    (a ?? []).map((count, arm) => Math.max(0, count - (b?.[arm] ?? 0)))
-  return {
-    visits: hoursBetween.reduce((sum, { visits }) => sum + visits, 0),
-    visitors: less(to.visitors, from.visitors),
-    timed: less(to.timed, from.timed),
-    late: less(to.late, from.late),
-    active: Object.fromEntries(Object.keys(to.active).map((id) => [id, less(to.active[id], from.active[id])])),
-  }
-}
-
-function total(counts: readonly number[] | undefined): number {
-  return (counts ?? []).reduce((sum, count) => sum + count, 0)
 }

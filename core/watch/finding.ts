@@ -19,7 +19,7 @@ export type WatchCheck = (typeof WATCH_CHECKS)[number]
 /** What is wrong, in a few words. */
 export const ALARM_WORDS: Record<WatchCheck, string> = {
   traffic: 'unusual number of visits',
-  visitors: 'hardly any new visitors',
+  visitors: 'hardly any visitors',
   split: 'the split is off',
   variant: 'a variant has no visitors',
   metric: 'a metric counts otherwise than before',

@@ -16,6 +16,7 @@ import { openMentions } from './hypotheses/comments'
 import { findSite } from './sites/sites'
 import { listAlarms } from './watch/alarms'
 import { ALARM_WORDS, alarmTitle } from '../../core/watch/finding'
+import { alarmLink } from '../../shared/watch/alarmLink'
 import type { AlarmView } from '../../shared/watch/replies'
 import { HOUR } from '../../core/time/units'
 import { formatShare } from '../../shared/formats'
@@ -64,7 +65,7 @@ async function readNeeds(
   // Days are the site's own, as those of the visitors are.
   const yesterday = siteDays(site.timeZone)(since)
   const link = linkOf(siteId)
-  const alarms = await listAlarms(database, siteId, { experiment: undefined, open: true }, now)
+  const alarms = await listAlarms(database, siteId, { experiment: undefined, rollout: undefined, open: true }, now)
   const distrusted = live.filter(({ verdict }) => verdict?.kind === 'distrust')
   const settled = await settledAmong(
     database,
@@ -73,7 +74,7 @@ async function readNeeds(
   )
   return [
     ...distrusted.filter(({ id }) => !settled.has(id)).map((each) => brokenItem(each, link)),
-    ...alarmItems(siteId, alarms, link),
+    ...alarmItems(siteId, alarms),
     ...live
       .filter(({ id }) => !alarms.some((each) => each.experimentId === id && each.check === 'visitors'))
       .flatMap((each) => silentItem(each, { since, yesterday }, link)),
@@ -106,18 +107,21 @@ function brokenItem({ id, name, verdict }: ExperimentSummary, link: Link): Today
   return { kind: 'allocation', title: `${name}: data not sound`, text, link: `${link(id)}#split` }
 }
 
-/** Told by items of their own: what the verdict says, and what pages say. */
+/** Told by items of their own: what the verdict of an experiment says, and what its pages say. */
 const TOLD_OTHERWISE: ReadonlySet<AlarmView['check']> = new Set(['split', 'guardrail', 'page'])
 
 /** What is wrong and nobody has taken on. */
-function alarmItems(siteId: number, alarms: readonly AlarmView[], link: Link): TodayItem[] {
+function alarmItems(siteId: number, alarms: readonly AlarmView[]): TodayItem[] {
   return alarms
-    .filter(({ check, acknowledged }) => acknowledged === null && !TOLD_OTHERWISE.has(check))
-    .map(({ experimentId, experimentName, check, text }) => ({
+    .filter(({ check, acknowledged, rolloutId }) => {
+      const isToldOtherwise = rolloutId === null && TOLD_OTHERWISE.has(check)
+      return acknowledged === null && !isToldOtherwise
+    })
+    .map((alarm) => ({
       kind: 'alarm',
-      title: experimentName === null ? alarmTitle(check) : `${experimentName}: ${ALARM_WORDS[check]}`,
-      text,
-      link: experimentId === null ? `/sites/${siteId}/alarms` : `${link(experimentId)}#alarms`,
+      title: alarm.name === null ? alarmTitle(alarm.check) : `${alarm.name}: ${ALARM_WORDS[alarm.check]}`,
+      text: alarm.text,
+      link: alarmLink(siteId, alarm),
     }))
 }
 

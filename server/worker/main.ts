@@ -16,6 +16,7 @@ import { gatherLetters } from '../services/notifications/gatherLetters'
 import { sendDueLetters } from '../services/notifications/sendDueLetters'
 import { deliverDue } from '../services/webhooks/deliverDue'
 import { checkDrift, dueForDriftCheck } from '../services/experiments/driftCheck'
+import { checkRollout, dueForRolloutCheck } from '../services/rollouts/rolloutCheck'
 import { followSchedules } from '../services/experiments/schedule'
 import { keepStyleSheets, recordedLately } from '../services/recordings/styleSheets'
 import { takeBackEverywhere } from '../services/results/fold'
@@ -104,6 +105,11 @@ async function checkAllDrift(database: Database, signal: AbortSignal): Promise<v
     if (signal.aborted) return
     const reach = await siteReach(database, each.siteId, trustedOrigins())
     await checkDrift(database, each, new Date(), pageTrier(file, reach)).catch(report)
+  }
+  for (const each of await dueForRolloutCheck(database, new Date())) {
+    if (signal.aborted) return
+    const reach = await siteReach(database, each.siteId, trustedOrigins())
+    await checkRollout(database, each, new Date(), pageTrier(file, reach)).catch(report)
   }
 }
 

@@ -12,6 +12,8 @@ export type AlarmInput = InferType<typeof alarmSchema>
 export const alarmsQuerySchema = object({
   /** Of one experiment alone. */
   experiment: number().integer('Name the experiment by its number.').min(1),
+  /** Of one rollout alone. */
+  rollout: number().integer('Name the rollout by its number.').min(1),
   /** Only those that are not closed. */
   open: boolean().default(false),
 })

@@ -4,9 +4,10 @@ import type { InferType } from '../yup'
 
 const alarm = exactly({
   id: id(),
-  /** null: of the site itself. */
+  /** Without experiment and rollout it is of the site itself, which needs no name. */
   experimentId: id().nullable(),
-  experimentName: text().nullable(),
+  rolloutId: id().nullable(),
+  name: text().nullable(),
   check: oneOf(...WATCH_CHECKS),
   text: text(),
   openedAt: moment(),

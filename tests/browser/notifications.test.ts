@@ -30,7 +30,8 @@ test('from an alarm to the letter, to the page that it leads to, and to hearing 
   await expect(page.getByText('Nothing has happened yet.')).toBeVisible()
 
   const finding = { check: 'variant', cause: 'variant 1', text: '<b>Nobody</b> new in “Warm” for a day.' } as const
-  await settleAlarms(world.database, team.siteId, new Map([[experimentId, [finding]]]), new Date(), false)
+  const found = [{ subject: { experimentId, rolloutId: null }, findings: [finding] }]
+  await settleAlarms(world.database, team.siteId, found, new Date(), false)
   // It is told at once to whoever looks.
   const told = page.getByTestId('notification')
   await expect(told).toContainText('New')

@@ -122,7 +122,8 @@ test('a hundred alarms at once are one letter, and another comes ten minutes lat
     cause: `cause ${index}`,
     text: `Edit ${index} is gone.`,
   }))
-  await settleAlarms(database, team.site.id, new Map([[null, found]]), later(0), false)
+  const ofSite = { subject: { experimentId: null, rolloutId: null }, findings: found }
+  await settleAlarms(database, team.site.id, [ofSite], later(0), false)
   await gatherLetters(database, ORIGIN, later(30_000))
   expect(await lettersOf(ids.owner)).toEqual([])
   await gatherLetters(database, ORIGIN, later(2 * MINUTE))

@@ -5,13 +5,18 @@ import { HOUR, MINUTE } from '../../core/time/units'
 import type { SelfPause } from '../../core/verdict/verdict'
 import type { AlarmView } from '../../shared/watch/replies'
 import { connect } from '../../server/database/connect'
-import { alarm, exposureCount, experiment, session, watchedHour } from '../../server/database/schema'
+import { alarm, exposureCount, experiment, rollout, session, watchedHour } from '../../server/database/schema'
 import { pausedFor } from '../../server/services/experiments/driftCheck'
-import { moveExperiment } from '../../server/services/experiments/experiments'
+import { changesOf } from '../../server/services/changes'
+import { endExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { findSheet } from '../../server/services/experiments/sheet'
+import type { TryPage } from '../../server/services/experiments/triedPages'
+import { checkRollout, dueForRolloutCheck } from '../../server/services/rollouts/rolloutCheck'
+import { changeRollout, startRollout } from '../../server/services/rollouts/rollouts'
 import { today } from '../../server/services/today'
-import { watchSite } from '../../server/services/watch/watchSite'
+import { watchedSites, watchSite } from '../../server/services/watch/watchSite'
 import { hourOf } from '../../server/services/watch/watchedHours'
+import { rolloutSchema } from '../../shared/rollouts/rollout'
 import { folded, happen, type Happening } from '../arrivals'
 import { PLAN, primaryMetric } from '../metrics'
 import { startedExperiment } from '../startedExperiment'
@@ -230,9 +235,72 @@ test('an experiment that visitors reach no more, and a full disk, are alarms bes
   expect(await kinds()).toEqual(['disk disk', 'visitors few'])
   const { needs } = await today(database, team.site.id, NOW)
   expect(needs.filter(({ kind }) => kind === 'alarm').map(({ title, link }) => [title, link])).toEqual([
-    [expect.stringContaining('hardly any new visitors'), `/sites/${team.site.id}/experiments/${experimentId}#alarms`],
+    [expect.stringContaining('hardly any visitors'), `/sites/${team.site.id}/experiments/${experimentId}#alarms`],
     ['The disk is nearly full', `/sites/${team.site.id}/alarms`],
   ])
+})
+
+/** A rollout of the experiment's variant, served since so many hours ago. */
+async function servedSince(hours: number): Promise<number> {
+  const { variants } = await findSheet(database, team.site.id, experimentId)
+  const target = { siteId: team.site.id, experimentId, personId: null }
+  await endExperiment(database, target, { variant: variants[1]!.id, reason: 'More orders.', person: null })
+  const { id } = await startRollout(database, target, rolloutSchema.validateSync({}), NOW)
+  const at = new Date(NOW.getTime() - hours * HOUR)
+  await database.update(rollout).set({ createdAt: at, changedAt: at }).where(eq(rollout.id, id))
+  return id
+}
+
+test('a rollout that visitors do not get any more, or whose page has changed, is an alarm of the rollout', async () => {
+  await visitsCome(20)
+  const rolloutId = await servedSince(150)
+  // Visitors of the last hours see the page without it.
+  await happen(
+    database,
+    team.site,
+    Array.from({ length: 137 * 5 }, (_, index): Happening => {
+      const at = NOW.getTime() - 13 * HOUR - Math.floor(index / 5) * HOUR - MINUTE
+      const exposed = { at, type: 'exposure' as const, experiment: rolloutId, variant: 0 }
+      return { visitor: `served-${index}`, at, events: [exposed] }
+    }),
+  )
+  await folded(database, team.site.id)
+  const pageWith =
+    (matches: number): TryPage =>
+    (_, selectors) =>
+      Promise.resolve({
+        found: selectors.map((selector) => ({ selector, matches, text: null, isLink: false })),
+        policies: [],
+      })
+  expect(await dueForRolloutCheck(database, NOW)).toContainEqual({ siteId: team.site.id, rolloutId })
+  await checkRollout(database, { siteId: team.site.id, rolloutId }, NOW, pageWith(1))
+  await checkRollout(database, { siteId: team.site.id, rolloutId }, later(1), pageWith(0))
+  expect(await dueForRolloutCheck(database, later(2))).not.toContainEqual({ siteId: team.site.id, rolloutId })
+  expect(await watchedSites(database)).toContain(team.site.id)
+  await look(later(2))
+
+  const shown = await alarms()
+  expect(shown.map(({ experimentId: of, rolloutId: served, text }) => [of, served, text])).toEqual([
+    [null, rolloutId, '0 visitors got it in the last 12 hours; by the visits of the site about 48 would be usual.'],
+    [null, rolloutId, '/ does not carry the script line any more.'],
+  ])
+  const viewer = await callerOf(url, team.emails.viewer)
+  const listed = await viewer('GET', `/api/sites/${team.site.id}/alarms?rollout=${rolloutId}`)
+  const views = (await listed.json()) as AlarmView[]
+  expect(views.map(({ name, check }) => `${name} ${check}`)).toEqual(['Started page', 'Started visitors'])
+  const { needs } = await today(database, team.site.id, NOW)
+  expect(needs.filter(({ kind }) => kind === 'alarm').map(({ title, link }) => [title, link])).toEqual([
+    ['Started: its page has changed', `/sites/${team.site.id}/rollouts/${rolloutId}#alarms`],
+    ['Started: hardly any visitors', `/sites/${team.site.id}/rollouts/${rolloutId}#alarms`],
+  ])
+  const { items } = await changesOf(database, team.site.id, { subject: 'rollout', id: rolloutId }, { limit: 2 })
+  expect(items.map(({ words }) => words)).toEqual(shown.map(({ text }) => `alarm: ${text}`).reverse())
+
+  // What is not served is not looked at, and what was wrong with it is over.
+  const target = { siteId: team.site.id, rolloutId, personId: null }
+  await changeRollout(database, target, { version: 1, isOn: false }, later(3))
+  await look(later(70))
+  expect((await kinds()).slice(0, 2)).toEqual(['visitors few over', expect.stringMatching(/^page .* over$/)])
 })
 
 test('an editor acknowledges an alarm with a word; strangers and viewers do not, and it stays with the experiment', async () => {

@@ -7,7 +7,7 @@ defineProps<{
   siteId: number
   timeZone: string
   mayEdit: boolean
-  /** All are of one experiment, which needs not be named. */
+  /** All are of one experiment or rollout, which needs not be named. */
   isOfOne?: boolean
 }>()
 const emit = defineEmits<{ changed: [] }>()

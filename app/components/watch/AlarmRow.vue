@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { AlarmView } from '~~/shared/watch/replies'
 import { alarmTitle } from '~~/core/watch/finding'
+import { alarmLink } from '~~/shared/watch/alarmLink'
 
 /** One alarm: what, since when, who has taken it on, and the word for whoever takes it on now. */
 const props = defineProps<{ alarm: AlarmView; siteId: number; timeZone: string; mayEdit: boolean; isOfOne?: boolean }>()
@@ -29,11 +30,12 @@ const acknowledge = () =>
         alarm.closedAt ? '✓ Over' : '✕ Open'
       }}</span>
       <NuxtLink
-        v-if="alarm.experimentId !== null && !isOfOne"
+        v-if="alarm.name !== null && !isOfOne"
         class="font-semibold hover:underline"
-        :to="`/sites/${siteId}/experiments/${alarm.experimentId}#alarms`"
-        >{{ alarm.experimentName }}</NuxtLink
+        :to="alarmLink(siteId, alarm)"
+        >{{ alarm.name }}</NuxtLink
       >
+      <span v-if="alarm.rolloutId !== null && !isOfOne" class="text-sm text-ink-soft">rollout</span>
       <span class="font-medium">{{ alarmTitle(alarm.check) }}</span>
       <span class="text-sm text-ink-soft">{{ times }}</span>
     </p>

@@ -35,3 +35,19 @@ export const rollout = pgTable(
   },
   (table) => [index('rollout_site').on(table.siteId), uniqueIndex('rollout_experiment').on(table.experimentId)],
 )
+
+/** What the pages of a rollout say of what it changes, now and then looked at; see `driftCheck`. */
+export const rolloutCheck = pgTable('rollout_check', {
+  rolloutId: integer()
+    .primaryKey()
+    .references(() => rollout.id),
+  siteId: integer()
+    .notNull()
+    .references(() => site.id),
+  pages: text().array().notNull(),
+  withLine: text().array().notNull().default([]),
+  atStart: text().array().notNull(),
+  drift: text().array().notNull(),
+  since: timestamp({ withTimezone: true }),
+  checkedAt: timestamp({ withTimezone: true }).notNull(),
+})

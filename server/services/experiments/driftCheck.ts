@@ -3,19 +3,13 @@ import { and, eq, inArray, isNotNull, isNull, lt, or } from 'drizzle-orm'
 import { toldDrift } from '../../../core/drift/toldDrift'
 import { isOfElement } from '../../../core/edits/content'
 import { describeElement } from '../../../core/edits/element'
-import { triedElementProblems, unreached } from '../../../core/preflight/triedElements'
-import { redirectFindings, type TriedTarget } from '../../../core/preflight/variantFindings'
-import { matchesPage } from '../../../core/targeting/pageRule'
 import type { Database, Queries } from '../../database/connect'
 import { driftCheck, experiment } from '../../database/schema'
+import { lookAtPages, pausingReason, unansweredKey } from '../drift/lookAtPages'
 import { toldElements } from '../drift/toldElements'
-import { findSite } from '../sites/sites'
 import { moveExperiment } from './experiments'
-import { seenAddresses } from './forecast'
-import { clickedSelectors, editSelectors, tryPages, tryTargets, type TryPage } from './triedPages'
-import { editedThings } from './editedThings'
 import { findSheet } from './sheet'
-import { testedPages } from './testedPages'
+import type { TryPage } from './triedPages'
 
 const EVERY = 60 * 60 * 1000
 
@@ -48,55 +42,23 @@ export async function checkDrift(
   tryPage: TryPage,
 ): Promise<void> {
   const sheet = await findSheet(database, siteId, experimentId)
-  const { address, key } = await findSite(database, siteId)
   const [before] = await database
     .select()
     .from(driftCheck)
     .where(and(eq(driftCheck.siteId, siteId), eq(driftCheck.experimentId, experimentId)))
-  const all = await seenAddresses(database, siteId, now)
-  const seen = all.filter((each) => matchesPage(sheet.pageRules, each.address))
-  const pages = before?.pages ?? testedPages(sheet, seen)
-  const addresses = seen.map((each) => each.address)
-  const clicked = await clickedSelectors(database, sheet, addresses, now)
-  const lineSelector = `script[src$="/s/${key}.js"]`
-  const tried = await tryPages(pages, address, [...editSelectors(sheet), lineSelector], tryPage)
-  const lines = tried.map(({ path, found }) => ({
-    path,
-    matches: found.find(({ selector }) => selector === lineSelector)?.matches ?? null,
-  }))
-  const hadLine = before?.withLine ?? []
-  const withLine = [...new Set([...hadLine, ...lines.filter(({ matches }) => matches).map(({ path }) => path)])]
-  const tryThem = () => tryTargets(sheet, all, address, lineSelector, tryPage)
-  let targets = await tryThem()
-  // What fails once may be a passing thing.
-  if (targets.some(({ problem }) => problem !== null)) targets = await tryThem()
-  const lost = lines.filter(({ path, matches }) => matches === 0 && hadLine.includes(path))
-  const said = [
-    ...lost.map(({ path }) => ({
-      key: `${path} lost the line`,
-      text: `${path} does not carry the script line any more.`,
-    })),
-    ...unreached(tried).map((text) => ({ key: text, text })),
-    ...triedElementProblems(editedThings(sheet), tried, clicked).map(({ key: of, what }) => ({ key: of, text: what })),
-    ...redirectFindings(targets, lineSelector).map(({ text }) => ({ key: text, text })),
-    ...targets
-      .filter(({ isUnanswered }) => isUnanswered)
-      .map((each) => ({ key: unansweredKey(each), text: pausingReason(each) })),
-  ]
   const told = toldDrift(await toldElements(database, siteId, experimentId, now), elementsInWords(sheet))
-  const atStart = before?.atStart ?? said.map((each) => each.key)
-  const drift = [...told, ...said.filter((each) => !atStart.includes(each.key))].map(({ text }) => text)
-  const since = drift.length === 0 ? null : (before?.since ?? now)
+  const { looked, targets } = await lookAtPages(database, sheet, { before, told }, now, tryPage)
+  const { withLine, drift, since } = looked
   await database
     .insert(driftCheck)
-    .values({ siteId, experimentId, pages, withLine, atStart, drift, since, checkedAt: now })
+    .values({ siteId, experimentId, checkedAt: now, ...looked })
     .onConflictDoUpdate({
       target: driftCheck.experimentId,
       set: { withLine, drift, since, checkedAt: now },
       setWhere: eq(driftCheck.siteId, siteId),
     })
   // What could not be reached from here at the start is still what visitors' browsers reach.
-  const failing = targets.find((each) => each.problem !== null && !atStart.includes(unansweredKey(each)))
+  const failing = targets.find((each) => each.problem !== null && !looked.atStart.includes(unansweredKey(each)))
   if (before && failing && sheet.state === 'running')
     await pauseBecause(database, { siteId, experimentId }, pausingReason(failing))
 }
@@ -110,10 +72,6 @@ function elementsInWords({ variants }: ExperimentSheet): (edit: string) => strin
   )
   return (edit) => words.get(edit)
 }
-
-const unansweredKey = ({ variant, path }: TriedTarget) => `${variant} ${path} is not answered`
-const pausingReason = ({ variant, path, problem }: TriedTarget) =>
-  `${variant} sends visitors to ${path}, which does not answer as it should. ${problem}`
 
 /** Pauses an experiment that must not go on until a person has looked at it. */
 export async function pauseBecause(

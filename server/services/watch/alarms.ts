@@ -5,7 +5,7 @@ import { alarmTitle, type WatchCheck, type WatchFinding } from '../../../core/wa
 import type { AlarmInput, AlarmsQuery } from '../../../shared/watch/alarm'
 import type { AlarmView } from '../../../shared/watch/replies'
 import type { Database, Queries } from '../../database/connect'
-import { alarm, experiment, person, site } from '../../database/schema'
+import { alarm, experiment, person, rollout, site } from '../../database/schema'
 import { announce } from '../../news/announce'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
@@ -15,15 +15,31 @@ import { tell } from '../notifications/tell'
 const QUIET = 60 * MINUTE
 const LATELY_DAYS = 90
 
+/** What an alarm is of: an experiment, a rollout, or the site itself where it is neither. */
+export interface AlarmSubject {
+  experimentId: number | null
+  rolloutId: number | null
+}
+
+/** What was found of one subject: nothing, where it was looked at and is sound. */
+export interface FoundOf {
+  subject: AlarmSubject
+  findings: readonly WatchFinding[]
+}
+
+/** Numbers of experiments and rollouts are drawn together. */
+const numberOf = ({ experimentId, rolloutId }: AlarmSubject) => experimentId ?? rolloutId ?? 0
+
 /**
- * Opens what is new and closes what is over, of a site and of its experiments.
+ * Opens what is new and closes what is over, of a site, its experiments and its rollouts.
  *
+ * @param found - what was not looked at is not found any more
  * @param isLate - numbers wait to be counted: what is not found may still be so, and nothing closes
  */
 export async function settleAlarms(
   database: Database,
   siteId: number,
-  found: ReadonlyMap<number | null, readonly WatchFinding[]>,
+  found: readonly FoundOf[],
   now: Date,
   isLate: boolean,
 ): Promise<void> {
@@ -34,17 +50,18 @@ export async function settleAlarms(
       .where(and(eq(alarm.siteId, siteId), isNull(alarm.closedAt)))
       .for('update')
     let isNews = false
-    const ofAll = new Set([...open.map(({ experimentId }) => experimentId), ...found.keys()])
-    for (const experimentId of ofAll) {
-      const own = open.filter((each) => each.experimentId === experimentId).map(openAlarm)
+    const findings = new Map(found.map((each) => [numberOf(each.subject), each.findings]))
+    const subjects = new Map([...open, ...found.map(({ subject }) => subject)].map((each) => [numberOf(each), each]))
+    for (const [number, subject] of subjects) {
+      const own = open.filter((each) => numberOf(each) === number).map(openAlarm)
       const { opened, goOn, closed } = alarmTurns(
         own,
-        found.get(experimentId) ?? [],
+        findings.get(number) ?? [],
         now.getTime(),
         isLate ? Infinity : QUIET,
       )
       isNews ||= opened.length + closed.length > 0
-      for (const each of opened) await openOne(tx, siteId, experimentId, each, now)
+      for (const each of opened) await openOne(tx, siteId, subject, each, now)
       for (const { id, text } of goOn)
         await tx
           .update(alarm)
@@ -63,47 +80,71 @@ export async function settleAlarms(
 async function openOne(
   tx: Queries,
   siteId: number,
-  experimentId: number | null,
+  subject: AlarmSubject,
   { check, cause, text }: WatchFinding,
   now: Date,
 ): Promise<void> {
+  const { experimentId, rolloutId } = subject
   const [opened] = await tx
     .insert(alarm)
-    .values({ siteId, experimentId, check, cause, text, openedAt: now, lastSeenAt: now })
+    .values({ siteId, experimentId, rolloutId, check, cause, text, openedAt: now, lastSeenAt: now })
     .onConflictDoNothing()
     .returning({ id: alarm.id })
+  const { name, experiment: of, path } = await whereOf(tx, siteId, subject)
   if (opened)
     await tell(tx, {
       siteId,
-      experimentId,
+      experimentId: of,
       kind: 'alarm',
       cause: `alarm ${opened.id}`,
-      title: await nameOf(tx, siteId, experimentId),
+      title: name,
       text: `${alarmTitle(check)}. ${text}`,
-      path: experimentId === null ? '/alarms' : `/experiments/${experimentId}#alarms`,
+      path,
       at: now,
     })
-  if (experimentId === null) return
-  await recordChange(tx, {
-    siteId,
-    personId: null,
-    subject: 'experiment',
-    subjectId: experimentId,
-    action: 'alarmed',
-    words: `alarm: ${text}`,
-  })
+  await recordOf(tx, siteId, subject, { personId: null, action: 'alarmed', words: `alarm: ${text}` })
 }
 
-/** What an alarm is of: an experiment, or the site. */
-async function nameOf(tx: Queries, siteId: number, experimentId: number | null): Promise<string> {
-  const [found] =
-    experimentId === null
-      ? await tx.select({ name: site.name }).from(site).where(eq(site.id, siteId))
-      : await tx
-          .select({ name: experiment.name })
-          .from(experiment)
-          .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
-  return found!.name
+/** The name of what an alarm is of, the experiment by which people choose what they are told, and the place below the site. */
+async function whereOf(
+  tx: Queries,
+  siteId: number,
+  { experimentId, rolloutId }: AlarmSubject,
+): Promise<{ name: string; experiment: number | null; path: string }> {
+  if (experimentId !== null) {
+    const [found] = await tx
+      .select({ name: experiment.name })
+      .from(experiment)
+      .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
+    return { name: found!.name, experiment: experimentId, path: `/experiments/${experimentId}#alarms` }
+  }
+  if (rolloutId !== null) {
+    const [found] = await tx
+      .select({ name: experiment.name, experiment: experiment.id })
+      .from(rollout)
+      .innerJoin(experiment, and(eq(experiment.siteId, siteId), eq(experiment.id, rollout.experimentId)))
+      .where(and(eq(rollout.siteId, siteId), eq(rollout.id, rolloutId)))
+    return { ...found!, path: `/rollouts/${rolloutId}#alarms` }
+  }
+  const [found] = await tx.select({ name: site.name }).from(site).where(eq(site.id, siteId))
+  return { name: found!.name, experiment: null, path: '/alarms' }
+}
+
+/** Notes it in the history of what the alarm is of. The site itself has none. */
+async function recordOf(
+  tx: Queries,
+  siteId: number,
+  { experimentId, rolloutId }: AlarmSubject,
+  change: { personId: number | null; action: 'alarmed' | 'acknowledged'; words: string },
+): Promise<void> {
+  const subjectId = experimentId ?? rolloutId
+  if (subjectId === null) return
+  await recordChange(tx, {
+    siteId,
+    subject: experimentId === null ? 'rollout' : 'experiment',
+    subjectId,
+    ...change,
+  })
 }
 
 function openAlarm({ id, check, cause, text, lastSeenAt }: typeof alarm.$inferSelect): OpenAlarm {
@@ -125,19 +166,27 @@ export async function isFirstAlarm(
 export async function listAlarms(
   database: Queries,
   siteId: number,
-  { experiment: experimentId, open }: AlarmsQuery,
+  { experiment: experimentId, rollout: rolloutId, open }: AlarmsQuery,
   now: Date,
 ): Promise<AlarmView[]> {
   const rows = await database
-    .select({ row: alarm, experimentName: experiment.name, by: person.name })
+    .select({ row: alarm, name: experiment.name, by: person.name })
     .from(alarm)
-    .leftJoin(experiment, and(eq(experiment.siteId, siteId), eq(experiment.id, alarm.experimentId)))
+    .leftJoin(rollout, and(eq(rollout.siteId, siteId), eq(rollout.id, alarm.rolloutId)))
+    .leftJoin(
+      experiment,
+      and(
+        eq(experiment.siteId, siteId),
+        or(eq(experiment.id, alarm.experimentId), eq(experiment.id, rollout.experimentId)),
+      ),
+    )
     .leftJoin(person, eq(person.id, alarm.acknowledgedBy))
     .where(
       and(
         eq(alarm.siteId, siteId),
         isNull(experiment.deletedAt),
         experimentId === undefined ? undefined : eq(alarm.experimentId, experimentId),
+        rolloutId === undefined ? undefined : eq(alarm.rolloutId, rolloutId),
         open
           ? isNull(alarm.closedAt)
           : or(isNull(alarm.closedAt), gte(alarm.openedAt, new Date(now.getTime() - LATELY_DAYS * DAY))),
@@ -145,10 +194,11 @@ export async function listAlarms(
     )
     .orderBy(sql`closed_at IS NOT NULL`, desc(alarm.openedAt), desc(alarm.id))
     .limit(500)
-  return rows.map(({ row, experimentName, by }) => ({
+  return rows.map(({ row, name, by }) => ({
     id: row.id,
     experimentId: row.experimentId,
-    experimentName,
+    rolloutId: row.rolloutId,
+    name,
     check: row.check,
     text: row.text,
     openedAt: row.openedAt.toISOString(),
@@ -177,14 +227,6 @@ export async function acknowledgeAlarm(
       .returning()
     if (!row) throw new HttpProblem(404, 'There is no such alarm.')
     await announce(tx, siteId, { kind: 'alarms' })
-    if (row.experimentId === null) return
-    await recordChange(tx, {
-      siteId,
-      personId,
-      subject: 'experiment',
-      subjectId: row.experimentId,
-      action: 'acknowledged',
-      words: `acknowledged an alarm: ${word}`,
-    })
+    await recordOf(tx, siteId, row, { personId, action: 'acknowledged', words: `acknowledged an alarm: ${word}` })
   })
 }

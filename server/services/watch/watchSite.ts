@@ -1,31 +1,49 @@
 import { and, eq, inArray, isNull, sql } from 'drizzle-orm'
+import { union } from 'drizzle-orm/pg-core'
 import { DAY, HOUR } from '../../../core/time/units'
 import { experimentFindings } from '../../../core/watch/experiment'
 import type { SelfPause } from '../../../core/verdict/verdict'
 import type { WatchCheck, WatchFinding } from '../../../core/watch/finding'
+import { rolloutFindings } from '../../../core/watch/rollout'
 import { siteFindings, type WatchedSite } from '../../../core/watch/site'
 import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import type { Database, Queries } from '../../database/connect'
-import { experiment, refusal } from '../../database/schema'
+import { experiment, refusal, rollout } from '../../database/schema'
 import { driftOf, pauseBecause } from '../experiments/driftCheck'
 import { findSheets } from '../experiments/sheet'
 import { longestWait } from '../health'
 import { readStatistics } from '../results/readStatistics'
 import { storedSummaries, type StoredSummary } from '../results/summaries'
-import { isFirstAlarm, settleAlarms } from './alarms'
-import { forgetOldHours, noteArrivals, noteSums, noteVisits, readArrivals, readSums, readVisits } from './watchedHours'
+import { driftOfRollouts } from '../rollouts/rolloutCheck'
+import { isFirstAlarm, settleAlarms, type FoundOf } from './alarms'
+import {
+  forgetOldHours,
+  noteArrivals,
+  noteShown,
+  noteSums,
+  noteVisits,
+  readArrivals,
+  readShown,
+  readSums,
+  readVisits,
+} from './watchedHours'
 
-/** Sites on which something runs. */
+/** Sites on which something runs or is served. */
 export async function watchedSites(database: Queries): Promise<number[]> {
-  const rows = await database
-    .selectDistinctOn([experiment.siteId], { siteId: experiment.siteId })
+  const running = database
+    .select({ siteId: experiment.siteId })
     .from(experiment)
     .where(and(inArray(experiment.state, ['running', 'paused']), isNull(experiment.deletedAt)))
+  const rows = await union(
+    running,
+    database.select({ siteId: rollout.siteId }).from(rollout).where(eq(rollout.isOn, true)),
+  )
   return rows.map(({ siteId }) => siteId)
 }
 
 /**
- * Looks at a site and at each of its running experiments, and opens and closes alarms by what it finds.
+ * Looks at a site, at each of its running experiments and at each of its rollouts, and opens and closes alarms by what it
+ * finds.
  *
  * @param disk - of the machine; null where it cannot be asked
  */
@@ -61,9 +79,18 @@ export async function watchSite(
   const ofSite = siteFindings(await watchedSite(database, siteId, now, disk))
   // What is not counted yet would look like what is missing.
   const isLate = ofSite.some(({ check }) => check === 'delay')
-  const found = new Map<number | null, WatchFinding[]>([[null, ofSite]])
-  if (!isLate) for (const [id, findings] of await ofExperiments(database, siteId, sheets, now)) found.set(id, findings)
-  await settleAlarms(database, siteId, found, now, isLate)
+  const found = isLate ? new Map<number, WatchFinding[]>() : await ofExperiments(database, siteId, sheets, now)
+  await settleAlarms(
+    database,
+    siteId,
+    [
+      { subject: { experimentId: null, rolloutId: null }, findings: ofSite },
+      ...[...found].map(([experimentId, findings]) => ({ subject: { experimentId, rolloutId: null }, findings })),
+      ...(isLate ? [] : await ofRollouts(database, siteId, now)),
+    ],
+    now,
+    isLate,
+  )
   for (const sheet of sheets) await pauseForFindings(database, sheet, found.get(sheet.id) ?? [])
   await forgetOldHours(database, siteId, now)
 }
@@ -158,6 +185,21 @@ async function ofExperiments(
     ])
   }
   return found
+}
+
+async function ofRollouts(database: Queries, siteId: number, now: Date): Promise<FoundOf[]> {
+  const rows = await database
+    .select({ id: rollout.id, changedAt: rollout.changedAt })
+    .from(rollout)
+    .where(and(eq(rollout.siteId, siteId), eq(rollout.isOn, true)))
+  const ids = rows.map(({ id }) => id)
+  await noteShown(database, siteId, ids, now)
+  const sums = await readShown(database, siteId, new Map(rows.map(({ id, changedAt }) => [id, changedAt])), now)
+  const drift = await driftOfRollouts(database, siteId, ids)
+  return ids.map((id) => ({
+    subject: { experimentId: null, rolloutId: id },
+    findings: [...rolloutFindings(sums.get(id)!), ...pageFindings(drift.get(id) ?? [])],
+  }))
 }
 
 function guardrailFindings(summary: StoredSummary | undefined): WatchFinding[] {

@@ -1,6 +1,6 @@
 import { and, eq, gte, inArray, lt, lte, sql } from 'drizzle-orm'
 import { HOUR } from '../../../core/time/units'
-import type { HourlySums } from '../../../core/watch/experiment'
+import type { HourlySums } from '../../../core/watch/hourlySums'
 import { LATE_ARRIVAL, type Arrivals, type WatchedSite } from '../../../core/watch/site'
 import type { Queries } from '../../database/connect'
 import { watchedHour, type WatchedCounts } from '../../database/schema'
@@ -170,6 +170,81 @@ function sumsOf(own: CountsByHour, visits: CountsByHour, until: Date): ReadSums 
     sums.push({ visits: visits.get(at)?.visits ?? 0, visitors, timed, late, active })
   }
   return { sums: sums.reverse(), visitors: own.get(until.getTime())?.visitors ?? [] }
+}
+
+/** Counts the visitors to whom each rollout was shown, by hour that is over: of eight days at first, then the latest. */
+export async function noteShown(
+  database: Queries,
+  siteId: number,
+  rolloutIds: readonly number[],
+  now: Date,
+): Promise<void> {
+  if (rolloutIds.length === 0) return
+  const until = hourOf(now)
+  await database.execute(sql`
+    WITH due AS (
+      SELECT r.id, greatest(
+        date_trunc('hour', r.created_at, 'UTC'),
+        ${new Date(until.getTime() - EXPERIMENT_HOURS * HOUR)}::timestamptz,
+        (SELECT max(hour) - make_interval(hours => ${LATE_HOURS}) FROM watched_hour w
+         WHERE w.site_id = ${siteId} AND w.experiment_id = r.id)) AS "from"
+      FROM rollout r WHERE r.site_id = ${siteId} AND r.id = ANY(${sql.param([...rolloutIds])}::int[])
+        -- Once an hour is enough: nothing is counted of the hour of now.
+        AND NOT EXISTS (
+          SELECT FROM watched_hour w WHERE w.site_id = ${siteId} AND w.experiment_id = r.id
+            AND w.hour = ${until}::timestamptz - interval '1 hour')),
+    shown AS (
+      SELECT e.experiment_id AS id, date_trunc('hour', e.occurred_at, 'UTC') AS hour,
+        count(DISTINCT e.visitor_id) AS visitors
+      FROM event e JOIN due ON due.id = e.experiment_id AND e.occurred_at >= due."from"
+      WHERE e.site_id = ${siteId} AND e.type = 'exposure' AND e.occurred_at < ${until}
+        AND e.occurred_at >= (SELECT min("from") FROM due)
+      GROUP BY 1, 2)
+    INSERT INTO watched_hour (site_id, experiment_id, hour, counts)
+    SELECT ${siteId}, due.id, hour, jsonb_build_object('shown', coalesce(shown.visitors, 0))
+    FROM due
+    CROSS JOIN LATERAL generate_series(due."from", ${until}::timestamptz - interval '1 hour', interval '1 hour') AS hour
+    LEFT JOIN shown USING (id, hour)
+    ON CONFLICT (site_id, experiment_id, hour) DO UPDATE SET counts = excluded.counts`)
+}
+
+/**
+ * What rollouts had come to by the end of each hour, by their ids, as if each were an experiment with a single arm.
+ *
+ * @param since - when each began to be served as it is now: what came before is not its usual
+ */
+export async function readShown(
+  database: Queries,
+  siteId: number,
+  since: ReadonlyMap<number, Date>,
+  now: Date,
+): Promise<Map<number, HourlySums[]>> {
+  const until = new Date(hourOf(now).getTime() - HOUR)
+  const from = new Date(hourOf(now).getTime() - EXPERIMENT_HOURS * HOUR)
+  const rows = groupBy(
+    await hoursOf(database, siteId, [0, ...since.keys()], from, until),
+    ({ experimentId }) => experimentId,
+  )
+  const visits = byHour(rows.get(0) ?? [])
+  return new Map(
+    [...since].map(([id, begun]) => {
+      let visitors = 0
+      const own = (rows.get(id) ?? []).filter(({ hour }) => hour >= begun)
+      return [
+        id,
+        own.map(({ hour, counts }): HourlySums => {
+          visitors += counts.shown ?? 0
+          return {
+            visits: visits.get(hour.getTime())?.visits ?? 0,
+            visitors: [visitors],
+            timed: [0],
+            late: [0],
+            active: {},
+          }
+        }),
+      ]
+    }),
+  )
 }
 
 /** Lets hours go that nothing is judged by any more. */

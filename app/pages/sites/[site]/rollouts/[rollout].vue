@@ -70,6 +70,7 @@ async function send(wanted: Wanted): Promise<void> {
           >
         </template>
       </header>
+      <AlarmSection :site-id="siteId" :of="{ rollout: rolloutId }" :time-zone="timeZone" :may-edit="mayEdit" />
       <section aria-labelledby="for-whom">
         <div class="mb-1 flex items-baseline gap-3">
           <h2 id="for-whom">For whom</h2>

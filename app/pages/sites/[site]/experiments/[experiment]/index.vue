@@ -47,7 +47,13 @@ useShortcuts([
         <OutlookNote v-if="results.outlook" :sheet="store.sheet" :outlook="results.outlook" />
       </div>
       <div class="flex min-w-0 flex-col gap-9 xl:col-start-1">
-        <SheetAlarms v-if="store.sheet.startedAt" :sheet="store.sheet" :may-edit="mayEdit" />
+        <AlarmSection
+          v-if="store.sheet.startedAt"
+          :site-id="store.sheet.siteId"
+          :of="{ experiment: store.sheet.id }"
+          :time-zone="store.sheet.timeZone"
+          :may-edit="mayEdit"
+        />
         <SheetResults
           v-if="store.sheet.startedAt"
           :sheet="store.sheet"

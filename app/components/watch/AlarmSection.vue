@@ -1,15 +1,18 @@
 <script setup lang="ts">
-import type { ExperimentSheet } from '~~/shared/experiments/replies'
-
-/** What the watch has found about this experiment, now and before. */
-const props = defineProps<{ sheet: ExperimentSheet; mayEdit: boolean }>()
+/** What the watch has found about an experiment or a rollout, now and before. */
+const props = defineProps<{
+  siteId: number
+  of: { experiment: number } | { rollout: number }
+  timeZone: string
+  mayEdit: boolean
+}>()
 const api = useApi()
 const {
   value: alarms,
   problem,
   reload,
-} = useLoaded(() => api('readAlarms', { site: props.sheet.siteId, query: { experiment: props.sheet.id } }))
-onNews((site, news) => void (site === props.sheet.siteId && news?.kind === 'alarms' && reload()))
+} = useLoaded(() => api('readAlarms', { site: props.siteId, query: { ...props.of } }))
+onNews((site, news) => void (site === props.siteId && news?.kind === 'alarms' && reload()))
 </script>
 
 <template>
@@ -19,8 +22,8 @@ onNews((site, news) => void (site === props.sheet.siteId && news?.kind === 'alar
     <AlarmList
       v-else
       :alarms="alarms!"
-      :site-id="sheet.siteId"
-      :time-zone="sheet.timeZone"
+      :site-id="siteId"
+      :time-zone="timeZone"
       :may-edit="mayEdit"
       is-of-one
       @changed="reload"
