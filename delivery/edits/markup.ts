@@ -5,10 +5,12 @@ import { native, nativeDocument } from '../native'
 
 /** Nodes of HTML. Scripts in it do not run, as browsers have it for markup that is read so. */
 function nodesOf(html: string): ChildNode[] {
-  const template = nativeDocument.createElement('template')
-  template.innerHTML = trustedPolicy({ createHTML: String })?.createHTML(html) ?? html
+  template ??= nativeDocument.createElement('template')
+  template.innerHTML = trustedPolicy()?.createHTML(html) ?? html
   return [...template.content.childNodes]
 }
+/** Whoever asks takes its nodes away. */
+let template: HTMLTemplateElement | undefined
 
 /** Shows other HTML inside of an element. What was there is kept aside. */
 export function applyHtml(html: string, element: Element): AppliedEdit {

@@ -18,7 +18,7 @@ const shown = computed(() => (alarms.value ?? []).filter(({ closedAt }) => view.
 
 <template>
   <div class="max-w-4xl p-6 lg:p-8">
-    <PageHead title="Alarms" note="What the watch finds wrong, on the site and in what runs" />
+    <PageHead title="Alarms" note="What the watch finds wrong, on the site, in what runs and in what is served" />
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <LoadingNote v-else-if="!alarms" />
     <div v-else class="flex flex-col gap-4">
