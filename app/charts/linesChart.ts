@@ -2,6 +2,7 @@ import type { ChartOption } from './chartFile'
 import type { ChartTokens } from './chartTokens'
 import { dayAxis, shortDay } from './dayAxis'
 import { dayMarkers, STILL_LINE, type DayMarker } from './dayMarkers'
+import type { Level } from './levels'
 import { variantShape } from './variantShapes'
 
 export interface Line {
@@ -21,6 +22,7 @@ export interface LinesChart {
   /** The day that is not over: what it has brought so far is drawn apart. */
   unfinished?: string
   markers?: readonly DayMarker[]
+  levels?: readonly Level[]
 }
 
 /**
@@ -28,7 +30,7 @@ export interface LinesChart {
  * over leads a broken line.
  */
 export function linesChart(
-  { lines, unit, format, unfinished, markers = [] }: LinesChart,
+  { lines, unit, format, unfinished, markers = [], levels = [] }: LinesChart,
   tokens: ChartTokens,
 ): ChartOption {
   const days = dayAxis([
@@ -51,47 +53,60 @@ export function linesChart(
       nameTextStyle: { align: 'left' },
       axisLabel: { formatter: (value: number) => format(value) },
     },
-    series: lines.flatMap(({ name, label, position, values }, index) => {
-      const byDay = new Map(values.map(({ day, value }) => [day, value]))
-      const all = days.map((day) => byDay.get(day) ?? null)
-      const isSoFar = days.at(-1) === unfinished
-      const color = position === null ? tokens.accent : tokens.variant(position)
-      const end = all.at(-1)
-      const line = {
-        type: 'line' as const,
-        name,
-        symbol: position === null ? 'circle' : `path://${variantShape(position)}`,
-        symbolSize: position === null ? 5 : 7,
-        itemStyle: { color },
-      }
-      const endLabel = {
-        show: true,
-        // Beside a name there is no room for more.
-        formatter: label || (typeof end === 'number' ? `${format(end)}${isSoFar ? ', so far' : ''}` : ''),
-        color: tokens.ink,
-        distance: 6,
-        offset: [0, shifts[index]!],
-      }
-      const finished = {
-        ...line,
-        data: isSoFar ? [...all.slice(0, -1), null] : all,
-        showSymbol: days.length <= 45,
-        lineStyle: { color, width: 1.5 },
-        ...(isSoFar ? {} : { endLabel }),
-        ...(index === 0 && markers.length > 0
-          ? { markLine: { ...STILL_LINE, data: dayMarkers(markers, tokens) } }
-          : {}),
-      }
-      if (!isSoFar) return [finished]
-      const rest = {
-        ...line,
-        data: all.map((value, day) => (day < all.length - 2 ? null : value)),
-        showSymbol: false,
-        lineStyle: { color, width: 1.5, type: 'dotted' as const },
-        endLabel,
-      }
-      return [finished, rest]
-    }),
+    series: [
+      ...levels.map((level) => levelSeries(level, days, tokens)),
+      ...lines.flatMap(({ name, label, position, values }, index) => {
+        const byDay = new Map(values.map(({ day, value }) => [day, value]))
+        const all = days.map((day) => byDay.get(day) ?? null)
+        const isSoFar = days.at(-1) === unfinished
+        const color = position === null ? tokens.accent : tokens.variant(position)
+        const end = all.at(-1)
+        const line = {
+          type: 'line' as const,
+          name,
+          symbol: position === null ? 'circle' : `path://${variantShape(position)}`,
+          symbolSize: position === null ? 5 : 7,
+          itemStyle: { color },
+        }
+        const endLabel = {
+          show: true,
+          // Beside a name there is no room for more.
+          formatter: label || (typeof end === 'number' ? `${format(end)}${isSoFar ? ', so far' : ''}` : ''),
+          color: tokens.ink,
+          distance: 6,
+          offset: [0, shifts[index]!],
+        }
+        const finished = {
+          ...line,
+          data: isSoFar ? [...all.slice(0, -1), null] : all,
+          showSymbol: days.length <= 45,
+          lineStyle: { color, width: 1.5 },
+          ...(isSoFar ? {} : { endLabel }),
+          ...(index === 0 && markers.length > 0
+            ? { markLine: { ...STILL_LINE, data: dayMarkers(markers, tokens) } }
+            : {}),
+        }
+        if (!isSoFar) return [finished]
+        const rest = {
+          ...line,
+          data: all.map((value, day) => (day < all.length - 2 ? null : value)),
+          showSymbol: false,
+          lineStyle: { color, width: 1.5, type: 'dotted' as const },
+          endLabel,
+        }
+        return [finished, rest]
+      }),
+    ],
+  }
+}
+
+function levelSeries({ from, to, value }: Level, days: readonly string[], { ink }: ChartTokens) {
+  return {
+    type: 'line' as const,
+    data: days.map((day) => (day >= from && day <= to ? value : null)),
+    symbol: 'none',
+    silent: true,
+    lineStyle: { color: ink, width: 2, type: 'dashed' as const },
   }
 }
 

@@ -1,4 +1,5 @@
 import type { Series } from '~~/core/evidence/overTime'
+import type { DayValue } from '~~/core/history/aroundDay'
 
 /** What can be drawn of visitors over time. */
 export const MEASURES = [
@@ -34,4 +35,12 @@ export const METRIC_MEASURES: readonly Measure[] = ['converted', 'rate', 'sum']
 export function measured(series: Series, measure: Measure): (number | null)[] {
   if (measure !== 'rate') return [...series[measure]]
   return series.converted.map((count, day) => (series.visitors[day] === 0 ? null : count / series.visitors[day]!))
+}
+
+/** A measure on the days that are over. */
+export function finishedDays(days: readonly string[], series: Series, measure: Measure, timeZone: string): DayValue[] {
+  const unfinished = unfinishedDay(timeZone)
+  return measured(series, measure)
+    .map((value, index) => ({ day: days[index]!, value }))
+    .filter(({ day }) => day < unfinished)
 }

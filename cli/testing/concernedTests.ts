@@ -22,6 +22,7 @@ const CONCERNS: readonly { paths: RegExp; tests: readonly string[] }[] = [
   { paths: /(allocation)\//, tests: ['movingSplit', 'verdicts'] },
   { paths: /(rollouts)\//, tests: ['rollouts'] },
   { paths: /(drift)\//, tests: ['drift'] },
+  { paths: /(history)\//, tests: ['history'] },
   { paths: /(watch)\//, tests: ['watch', 'alarms'] },
   { paths: /(notifications|mail)\//, tests: ['notifications', 'letters'] },
   { paths: /(webhooks|receiver)\//, tests: ['webhooks'] },

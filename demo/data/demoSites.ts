@@ -1,5 +1,6 @@
 import { CROSSINGS_POPULATION, KIOSK_POPULATION, type Population } from '../visitors/population'
 import { crossingsFindings, type DemoFinding } from './findings'
+import { CROSSINGS_NOTES } from './dayNotes'
 import { CROSSINGS_FUNNELS } from './funnels'
 import { CROSSINGS_HYPOTHESES, type DemoHypothesis } from './hypotheses'
 import { CROSSINGS_SURVEY } from './survey'
@@ -20,6 +21,7 @@ interface DemoSite {
   /** What its pages say of their events. */
   eventDetails: string[]
   funnels: typeof CROSSINGS_FUNNELS
+  notes: typeof CROSSINGS_NOTES
   survey: typeof CROSSINGS_SURVEY | null
   findings: (survey: number | null) => readonly DemoFinding[]
   hypotheses: readonly DemoHypothesis[]
@@ -35,6 +37,7 @@ export const DEMO_SITES: readonly DemoSite[] = [
     behaviorShare: 3000,
     eventDetails: [],
     funnels: CROSSINGS_FUNNELS,
+    notes: CROSSINGS_NOTES,
     survey: CROSSINGS_SURVEY,
     findings: crossingsFindings,
     hypotheses: CROSSINGS_HYPOTHESES,
@@ -48,6 +51,7 @@ export const DEMO_SITES: readonly DemoSite[] = [
     behaviorShare: 0,
     eventDetails: ['crossing', 'adults', 'children'],
     funnels: [],
+    notes: [],
     survey: null,
     findings: () => [],
     hypotheses: [],

@@ -14,6 +14,8 @@ import { EVERYWHERE } from '../../shared/collection/collection'
 import { drawThingId } from '../../shared/thingId'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { recordChange } from '../../server/services/changes'
+import { dayAfter, siteDays } from '../../core/time/siteDay'
+import { addDayNote } from '../../server/services/history/dayNotes'
 import { createFunnel } from '../../server/services/evidence/funnels'
 import { createExperiment } from '../../server/services/experiments/experiments'
 import { lookAtTraffic } from '../../server/services/experiments/lookAtTraffic'
@@ -200,6 +202,10 @@ async function prepareSite(
     .set({ collection: { behavior, recording }, eventDetails: demo.eventDetails })
     .where(eq(site.id, id))
   for (const { name, plan } of demo.funnels) await createFunnel(database, id, null, { name, plan })
+  const [mara] = await database.select().from(person).where(eq(person.email, DEMO_PEOPLE[0].email))
+  const today = siteDays(TIME_ZONE)(now.getTime())
+  for (const { daysAgo, words } of demo.notes)
+    await addDayNote(database, { siteId: id, personId: mara!.id }, { day: dayAfter(today, -daysAgo), words })
   const { past: experiments, reviewed } = await addExperiments(database, id, demo.experiments, now, index === 0)
   const rollouts = await addRollouts(database, id, demo.experiments, now)
   const survey = await addSurvey(database, id, demo.survey, now)

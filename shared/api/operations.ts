@@ -6,6 +6,7 @@ import { DELIVERY } from '../delivery/operations'
 import { EVIDENCE_OPERATIONS } from '../evidence/operations'
 import { EXPERIMENTS } from '../experiments/operations'
 import { FINDINGS } from '../findings/operations'
+import { HISTORY } from '../history/operations'
 import { HYPOTHESES } from '../hypotheses/operations'
 import { MEMBERS } from '../accounts/memberOperations'
 import { NOTIFICATIONS } from '../notifications/operations'
@@ -43,6 +44,7 @@ export const OPERATIONS = {
   ...WORDING,
   ...VISITORS,
   ...WATCH,
+  ...HISTORY,
   ...NOTIFICATIONS,
   ...WEBHOOKS,
   ...EXPERIMENTS,

@@ -55,7 +55,7 @@ export type FilterQuery = InferType<typeof filterQuery>
 
 export const filterSchema = filterQuery.test(...SPAN)
 
-function isDay(value: string): boolean {
+export function isDay(value: string): boolean {
   const at = Date.parse(value)
   return !Number.isNaN(at) && new Date(at).toISOString().startsWith(value)
 }

@@ -1,7 +1,13 @@
 import type { AlarmView } from './replies'
 
-/** Where an alarm stands among those of what it is of. */
-export function alarmLink(siteId: number, { experimentId, rolloutId }: Pick<AlarmView, 'experimentId' | 'rolloutId'>) {
-  if (experimentId !== null) return `/sites/${siteId}/experiments/${experimentId}#alarms`
-  return rolloutId === null ? `/sites/${siteId}/alarms` : `/sites/${siteId}/rollouts/${rolloutId}#alarms`
+type AlarmOf = Pick<AlarmView, 'experimentId' | 'rolloutId'>
+
+/** Where an alarm stands among those of what it is of, below its site. */
+export function alarmPath({ experimentId, rolloutId }: AlarmOf): string {
+  if (experimentId !== null) return `/experiments/${experimentId}#alarms`
+  return rolloutId === null ? '/alarms' : `/rollouts/${rolloutId}#alarms`
+}
+
+export function alarmLink(siteId: number, alarm: AlarmOf): string {
+  return `/sites/${siteId}${alarmPath(alarm)}`
 }

@@ -109,6 +109,7 @@ beforeAll(async () => {
     person: 'ab'.repeat(16),
     visit: 'visit-none',
     note: none,
+    dayNote: none,
   }
   const tokenFor = async (siteId: number, scope: TokenScope) =>
     (await createToken(database, siteId, null, scope, scope)).token
@@ -142,6 +143,7 @@ const QUERIES: Partial<Record<OperationId, string>> = {
   reportPages: RANGE,
   reportPageFlow: `${RANGE}&of=/book`,
   reportOverTime: RANGE,
+  readMarks: RANGE,
   reportEvents: RANGE,
   reportForms: RANGE,
   reportSurvey: `${RANGE}&survey={survey}`,
@@ -176,6 +178,8 @@ const BODIES: Partial<Record<OperationId, object>> = {
   reportFunnel: { ...DAYS, plan: FUNNEL },
   reportFunnelLeft: { ...DAYS, plan: FUNNEL, step: 0 },
   stateReport: { report: 'pages', question: DAYS },
+  addDayNote: { day: '2026-03-01', words: 'For permissions' },
+  changeDayNote: { day: '2026-03-01', words: 'For permissions' },
   createFunnel: { name: 'For permissions', plan: FUNNEL },
   updateFunnel: { name: 'For permissions', plan: FUNNEL },
   startRollout: {},

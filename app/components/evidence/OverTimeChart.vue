@@ -1,7 +1,9 @@
 <script setup lang="ts">
+import { MARK_KINDS, MARK_SIGNS, MARK_WORDS } from '~~/core/history/mark'
 import type { OverTimeView } from '~~/shared/evidence/replies'
 import { linesChart, type Line } from '~/charts/linesChart'
 import type { DayMarker } from '~/charts/dayMarkers'
+import type { Level } from '~/charts/levels'
 import { measured, MEASURE_WORDS, type Measure } from '~/data/overTimeMeasures'
 import type { TableColumn } from '~/data/tableColumn'
 
@@ -14,6 +16,7 @@ const props = defineProps<{
   format: (value: number) => string
   timeZone: string
   markers: readonly DayMarker[]
+  levels?: readonly Level[]
 }>()
 const names = computed(() => props.report.series.map(({ value }) => value ?? 'all'))
 const isSplit = computed(() => props.report.series.some(({ value }) => value !== null))
@@ -53,15 +56,20 @@ const summary = computed(() => {
   const [first, last] = [props.report.days[0], props.report.days.at(-1)]
   return `${MEASURE_WORDS[props.measure]} from ${first} to ${last}: ${names.value.join(', ')}.`
 })
+const signs = computed(() =>
+  MARK_KINDS.filter((kind) => props.markers.some(({ text }) => text.includes(MARK_SIGNS[kind]))).map(
+    (kind) => `${MARK_SIGNS[kind]} ${MARK_WORDS[kind]}`,
+  ),
+)
 const unfinished = unfinishedDay(props.timeZone)
 </script>
 
 <template>
   <ChartFrame
     :title="MEASURE_WORDS[measure]"
-    :note="`By the day on which a session began; ▸ an experiment started, ■ one ended, ✎ a finding was noted; ${timeZone}`"
+    :note="['By the day on which a session began', ...signs, timeZone].join('; ')"
     :summary="summary"
-    :draw="(tokens) => linesChart({ lines, unit: '', format, markers, unfinished }, tokens)"
+    :draw="(tokens) => linesChart({ lines, unit: '', format, markers, levels, unfinished }, tokens)"
     :columns="columns"
     :rows="rows"
     :row-key="({ day }) => day"

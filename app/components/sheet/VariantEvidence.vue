@@ -43,7 +43,9 @@ function place({ view, pageAs }: (typeof VIEWS)[number], position: number) {
         :key="variant.id"
         class="flex flex-wrap items-center gap-x-4 gap-y-1"
       >
-        <span class="flex w-full items-center gap-2 sm:w-48"><VariantMark :position="position" /> {{ variant.name }}</span>
+        <span class="flex w-full items-center gap-2 sm:w-48"
+          ><VariantMark :position="position" /> {{ variant.name }}</span
+        >
         <NuxtLink
           v-for="each in VIEWS"
           :key="each.view"

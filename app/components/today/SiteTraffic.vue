@@ -9,11 +9,7 @@ const {
   reload,
 } = useLoaded(() => api('reportOverTime', { site: props.siteId, query: { ...filter.value } }))
 watch(filter, reload)
-const markers = useSiteMarkers(
-  props.siteId,
-  () => timeZone.value,
-  () => filter.value,
-)
+const { markers } = useMarks(props.siteId, () => filter.value)
 const change = computed(() => {
   const { total, before } = report.value!
   return before.visitors === 0 ? null : total.visitors / before.visitors - 1

@@ -1,5 +1,7 @@
 <script setup lang="ts">
-import { MEASURE_WORDS, MEASURES, METRIC_MEASURES } from '~/data/overTimeMeasures'
+import { levelsAround } from '~/charts/levels'
+import { finishedDays, MEASURE_WORDS, MEASURES, METRIC_MEASURES } from '~/data/overTimeMeasures'
+import { aroundDay } from '~~/core/history/aroundDay'
 import { DIMENSIONS } from '~~/core/evidence/visits'
 
 useHead({ title: 'Visitors · Vetch' })
@@ -18,11 +20,18 @@ const measure = useQueryChoice('measure', () => measures.value)
 const asked = computed(() => ({ ...metricAsked.value, ...(by.value ? { by: by.value } : {}) }))
 const ask = (of: Filter) => api('reportOverTime', { site: siteId, query: { ...of, ...asked.value } })
 const { value: loaded, problem, isLoading, reload } = useReport(evidence, ask, () => asked.value)
-const markers = useSiteMarkers(
-  siteId,
-  () => timeZone.value,
-  () => filter.value,
-)
+const account = useAccountStore()
+const mayEdit = computed(() => account.site(siteId)?.role !== 'viewer')
+const { marks, markers, problem: marksProblem, reload: reloadMarks } = useMarks(siteId, () => filter.value)
+/** Kept in the address, so that what it says can be shared. */
+const chosen = useQueryChoice<string>('mark', () => ['', ...(marks.value ?? []).map(({ key }) => key)])
+const chosenDay = computed(() => marks.value?.find(({ key }) => key === chosen.value)?.day ?? null)
+const around = computed(() => {
+  const { report } = loaded.value ?? {}
+  // Of several lines none is the one that is meant.
+  if (!chosenDay.value || !report || report.series.length !== 1) return null
+  return aroundDay(finishedDays(report.days, report.series[0]!, measure.value, timeZone.value), chosenDay.value)
+})
 const dimensionChoices = [
   { value: '', label: 'nothing' },
   ...DIMENSIONS.map((value) => ({ value: value as string, label: segmentName(value) })),
@@ -34,6 +43,9 @@ const format = (value: number) => {
   if (measure.value === 'sum' && metric.value?.isMoney) return formatAmount(value, currency.value)
   return formatCount(value)
 }
+/** A mean of days is no whole number. */
+const formatMean = (value: number) =>
+  measure.value === 'rate' || (measure.value === 'sum' && metric.value?.isMoney) ? format(value) : formatNumber(value)
 const DEFINITION =
   'Each session counts on the day on which it began; a visitor once a day, however many sessions. New are those at their first visit. Active in 7 or 30 days is whoever had a session on that day or in the days before it. A visitor converted on a day if a session that began then reached the metric.'
 </script>
@@ -76,6 +88,19 @@ const DEFINITION =
         :format="format"
         :time-zone="timeZone"
         :markers="markers"
+        :levels="around && chosenDay ? levelsAround(around, chosenDay) : []"
+      />
+      <ProblemNote v-if="marksProblem" :text="marksProblem" @retry="reloadMarks" />
+      <MarkSection
+        v-else-if="marks"
+        v-model:chosen="chosen"
+        :site-id="siteId"
+        :marks="marks"
+        :around="around"
+        :measure="MEASURE_WORDS[measure]"
+        :format="formatMean"
+        :may-edit="mayEdit"
+        @changed="reloadMarks"
       />
     </div>
   </div>

@@ -1,0 +1,25 @@
+<script setup lang="ts">
+import type { AroundDay } from '~~/core/history/aroundDay'
+
+/** How a measure stood before and after a day, in words. */
+defineProps<{ around: AroundDay | null; measure: string; format: (value: number) => string }>()
+</script>
+
+<template>
+  <p v-if="!around" class="max-w-[72ch] text-sm text-ink-soft">
+    Too few days lie on both sides of it within the days that are shown.
+  </p>
+  <div v-else class="max-w-[72ch]" data-testid="around">
+    <p>
+      {{ measure }}: {{ format(around.before.mean) }} on the {{ countOf(around.before.days, 'day') }} before,
+      {{ format(around.after.mean) }} on the {{ countOf(around.after.days, 'day') }} after<template
+        v-if="around.lift !== null"
+        >: {{ formatLift(around.lift)
+        }}<template v-if="around.interval"> ({{ formatInterval(around.interval) }})</template></template
+      >.
+    </p>
+    <p class="text-sm text-ink-soft">
+      Means of the same weekdays. Whatever else changed at that time is in it, too: it is no proof.
+    </p>
+  </div>
+</template>
