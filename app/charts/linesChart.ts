@@ -19,8 +19,10 @@ export interface LinesChart {
   /** What is counted, in its unit. */
   unit: string
   format: (value: number) => string
-  /** The day that is not over: what it has brought so far is drawn apart. */
+  /** The day that is not over, or the period: what it has brought so far is drawn apart. */
   unfinished?: string
+  /** First days of periods, in their order, where there is a value for each of them and not for each day. */
+  periods?: readonly string[]
   markers?: readonly DayMarker[]
   levels?: readonly Level[]
 }
@@ -30,13 +32,12 @@ export interface LinesChart {
  * over leads a broken line.
  */
 export function linesChart(
-  { lines, unit, format, unfinished, markers = [], levels = [] }: LinesChart,
+  { lines, unit, format, unfinished, periods, markers = [], levels = [] }: LinesChart,
   tokens: ChartTokens,
 ): ChartOption {
-  const days = dayAxis([
-    ...lines.flatMap(({ values }) => values.map(({ day }) => day)),
-    ...markers.map(({ day }) => day),
-  ])
+  const days = periods
+    ? [...periods]
+    : dayAxis([...lines.flatMap(({ values }) => values.map(({ day }) => day)), ...markers.map(({ day }) => day)])
   const shifts = shiftsOfLabels(lines, days.at(-1))
   return {
     tooltip: {

@@ -1,4 +1,5 @@
 import type { Series } from '~~/core/evidence/overTime'
+import type { Period } from '~~/core/time/periods'
 import type { DayValue } from '~~/core/history/aroundDay'
 
 /** What can be drawn of visitors over time. */
@@ -17,7 +18,7 @@ export const MEASURES = [
 export type Measure = (typeof MEASURES)[number]
 
 export const MEASURE_WORDS: Record<Measure, string> = {
-  visitors: 'Visitors a day',
+  visitors: 'Visitors',
   newVisitors: 'New visitors',
   returning: 'Returning visitors',
   sessions: 'Sessions',
@@ -27,6 +28,10 @@ export const MEASURE_WORDS: Record<Measure, string> = {
   converted: 'Visitors who converted',
   rate: 'Conversion rate',
   sum: 'Sum of the metric',
+}
+/** The same as the title of a chart. */
+export function measureTitle(measure: Measure, per: Period): string {
+  return measure === 'visitors' ? `Visitors a ${per}` : MEASURE_WORDS[measure]
 }
 /** Those that need a metric. */
 export const METRIC_MEASURES: readonly Measure[] = ['converted', 'rate', 'sum']

@@ -3,6 +3,7 @@ import type { Candidates } from '../../core/evidence/candidates/candidates'
 import type { ClickMap, ReadingMap } from '../../core/evidence/clickMap'
 import type { PageFlow } from '../../core/evidence/pageReport'
 import { DIMENSIONS, STEP_KINDS } from '../../core/evidence/visits'
+import { PERIODS } from '../../core/time/periods'
 import { filterFields, filterSchema, metricField, readPage, SPAN } from './filter'
 
 export const pagesQuery = object({ ...filterFields, metric: metricField }).test(...SPAN)
@@ -15,6 +16,8 @@ export const overTimeQuery = object({
   ...filterFields,
   by: string().oneOf(DIMENSIONS, 'There is no such dimension.'),
   metric: metricField,
+  /** What is put together: a day, where nothing is said. */
+  per: string().oneOf(PERIODS, 'Ask by day, week or month.'),
 }).test(...SPAN)
 
 export const formsQuery = filterSchema

@@ -79,4 +79,15 @@ test('a note says what happened on a day, and how a metric stood before and afte
   await expect(page.getByTestId('mark')).toHaveCount(1)
   await changed.getByRole('button', { name: /^Before and after/ }).press('Enter')
   await expect(around).toContainText('+100.0 %')
+
+  // By month everybody counts once in each, and there are no weekdays to compare.
+  await page.getByRole('radio', { name: 'month' }).click()
+  await expect(around).toHaveCount(0)
+  await expect(changed).toContainText('It takes a single line by day')
+  await page.getByLabel('Show').selectOption({ label: 'Visitors' })
+  await page.getByRole('button', { name: 'Table: Visitors a month' }).click()
+  const cells = await page.getByRole('table').getByRole('cell').allTextContents()
+  const counts = cells.filter((text) => /^\d+$/.test(text.trim())).map(Number)
+  expect(counts.reduce((sum, count) => sum + count, 0)).toBe(visits.length)
+  expect(counts.length).toBe(new Set(visits.map(({ at }) => new Date(at).toISOString().slice(0, 7))).size)
 })

@@ -289,10 +289,14 @@ test('the figures of pages are those of the raw views and events', () =>
     },
   ))
 
-test('visitors over time, who is new, who is active, and any metric are those of the raw views and events', () =>
+test('visitors by day, week and month, who is new, who is active, and any metric are those of the raw views and events', () =>
   twelveTimes(
     'overTime',
-    () => ({ metric: pick(METRICS), by: pick([undefined, 'device', 'landing']) }),
+    () => ({
+      metric: pick(METRICS),
+      by: pick([undefined, 'device', 'landing']),
+      per: pick([undefined, 'week', 'month']),
+    }),
     ({ series, days }, rows) => {
       const { by } = { by: series[0]?.value !== null }
       for (const own of series) {

@@ -7,7 +7,7 @@ defineProps<{ around: AroundDay | null; measure: string; format: (value: number)
 
 <template>
   <p v-if="!around" class="max-w-[72ch] text-sm text-ink-soft">
-    Too few days lie on both sides of it within the days that are shown.
+    It takes a single line by day, with more than a week of days on both sides.
   </p>
   <div v-else class="max-w-[72ch]" data-testid="around">
     <p>

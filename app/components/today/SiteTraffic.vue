@@ -38,6 +38,7 @@ const summary = computed(() => {
         measure="visitors"
         :format="formatCount"
         :time-zone="timeZone"
+        :to="filter.to"
         :markers="markers"
       />
     </template>

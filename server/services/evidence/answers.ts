@@ -21,6 +21,7 @@ import { selectSessions, type SegmentPart } from '../../../core/evidence/selecti
 import { surveyCounts, surveyReport, type SurveyReport } from '../../../core/evidence/surveyReport'
 import { stripsOf, type Happened, type Strip } from '../../../core/evidence/strips'
 import { DIMENSIONS, KIND, type Dimension, type Visits } from '../../../core/evidence/visits'
+import { periodStarts, type Period } from '../../../core/time/periods'
 import { dayAfter, firstMoment, firstMoments } from '../../../core/time/siteDay'
 import {
   daysBetween,
@@ -55,7 +56,7 @@ type ValuesView = { dimensions: { dimension: Dimension; values: string[] }[]; at
 export interface Questions {
   pages: { question: FilterQuery & { metric?: string }; answer: PagesView }
   flow: { question: FilterQuery & { of: string }; answer: FlowView }
-  overTime: { question: FilterQuery & { by?: Dimension; metric?: string }; answer: OverTimeView }
+  overTime: { question: FilterQuery & { by?: Dimension; metric?: string; per?: Period }; answer: OverTimeView }
   events: { question: { from: string; to: string }; answer: Omit<EventsView, 'refusals'> }
   funnel: { question: FilterQuery & { plan: FunnelInput }; answer: FunnelView }
   left: { question: FilterQuery & { plan: FunnelInput; step: number }; answer: LeftView }
@@ -132,15 +133,19 @@ export const ANSWERS: Answers = {
     const lead = ACTIVE_DAYS.monthly - 1
     const first = dayAfter(question.from, -lead)
     const selected = await sessionsOf(source, { ...question, from: first })
-    const moments = firstMoments(first, question.to, basis.timeZone)
+    const periods = periodStarts(question.from, question.to, question.per ?? 'day')
+    const shown = {
+      days: firstMoments(first, question.to, basis.timeZone),
+      starts: periods.map((day) => lead + daysBetween(question.from, day)),
+    }
     const metric = await metricSource(source, question.metric)
     const count = async (filter: FilterQuery) => {
       const those = await sessionsOf(source, filter)
       return { ...countSelected(visits, those), views: countViews(visits, those) }
     }
     return {
-      days: daysOf(question),
-      series: overTime(visits, selected, moments, lead, question.by ?? null, metric),
+      days: periods,
+      series: overTime(visits, selected, shown, question.by ?? null, metric),
       total: await count(question),
       before: await count(rangeBefore(question)),
     }

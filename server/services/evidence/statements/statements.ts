@@ -100,6 +100,10 @@ FROM counted FULL JOIN others USING (page) WHERE views > 0 OR errors > 0 OR told
     const filter = { ...question, from: first }
     const dayOf = `(began AT TIME ZONE ${text(timeZone)})::date`
     const value = by ? `coalesce("${by}", ${text(UNKNOWN)})` : 'NULL::text'
+    const per = question.per ?? 'day'
+    const [begin, end] = [`date ${text(question.from)}`, `date ${text(question.to)}`]
+    // The first period begins with the first day, wherever that lies in it.
+    const periodOf = (day: string) => `greatest(date_trunc(${text(per)}, ${day})::date, ${begin})`
     const active = (days: number) => `SELECT value, day + later AS day, count(DISTINCT visitor_id) AS visitors
   FROM (SELECT DISTINCT value, day, visitor_id FROM visits) seen CROSS JOIN generate_series(0, ${days - 1}) later GROUP BY 1, 2`
     return `WITH ${await ownSteps(source, filter, [...new Set(['visitor' as const, ...(by ? [by] : [])])])}, sessions AS (
@@ -114,27 +118,27 @@ FROM counted FULL JOIN others USING (page) WHERE views > 0 OR errors > 0 OR told
     ${by ? `CASE WHEN value IN (SELECT value FROM top) THEN value ELSE ${text(OTHERS)} END` : 'NULL::text'} AS value
   FROM sessions
 ), counted AS (
-  SELECT value, day, count(DISTINCT visitor_id) AS visitors,
+  SELECT value, ${periodOf('day')} AS day, count(DISTINCT visitor_id) AS visitors,
     count(DISTINCT visitor_id) FILTER (WHERE nth = 'new') AS new_visitors,
     count(DISTINCT visitor_id) FILTER (WHERE nth IS DISTINCT FROM 'new') AS came_back,
     count(*) AS sessions, sum(views) AS views, count(DISTINCT visitor_id) FILTER (WHERE gained IS NOT NULL) AS converted,
     coalesce(sum(gained), 0) AS sum
-  FROM visits GROUP BY 1, 2
+  FROM visits WHERE day >= ${begin} GROUP BY 1, 2
 ), weekly AS (
   ${active(ACTIVE_DAYS.weekly)}
 ), monthly AS (
   ${active(ACTIVE_DAYS.monthly)}
 ), days AS (
-  SELECT v.value, d::date AS day FROM (${by ? 'SELECT DISTINCT value FROM visits' : 'SELECT NULL::text AS value'}) v
-  CROSS JOIN generate_series(date ${text(question.from)}, date ${text(question.to)}, interval '1 day') d
+  SELECT v.value, ${periodOf('d')} AS day, max(d::date) AS last_day FROM (${by ? 'SELECT DISTINCT value FROM visits' : 'SELECT NULL::text AS value'}) v
+  CROSS JOIN generate_series(${begin}, ${end}, interval '1 day') d GROUP BY 1, 2
 )
 SELECT d.value, d.day::text AS day, coalesce(c.visitors, 0)::float8 AS visitors, coalesce(new_visitors, 0)::float8 AS "newVisitors",
   coalesce(came_back, 0)::float8 AS "returning", coalesce(sessions, 0)::float8 AS sessions, coalesce(views, 0)::float8 AS views,
   coalesce(w.visitors, 0)::float8 AS weekly, coalesce(m.visitors, 0)::float8 AS monthly,
   coalesce(converted, 0)::float8 AS converted, coalesce(sum, 0)::float8 AS sum
 FROM days d LEFT JOIN counted c ON c.value IS NOT DISTINCT FROM d.value AND c.day = d.day
-LEFT JOIN weekly w ON w.value IS NOT DISTINCT FROM d.value AND w.day = d.day
-LEFT JOIN monthly m ON m.value IS NOT DISTINCT FROM d.value AND m.day = d.day ORDER BY d.value, d.day`
+LEFT JOIN weekly w ON w.value IS NOT DISTINCT FROM d.value AND w.day = d.last_day
+LEFT JOIN monthly m ON m.value IS NOT DISTINCT FROM d.value AND m.day = d.last_day ORDER BY d.value, d.day`
   },
 
   funnel: funnelStatement,

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { levelsAround } from '~/charts/levels'
 import { finishedDays, MEASURE_WORDS, MEASURES, METRIC_MEASURES } from '~/data/overTimeMeasures'
+import { PERIODS, type Period } from '~~/core/time/periods'
 import { aroundDay } from '~~/core/history/aroundDay'
 import { DIMENSIONS } from '~~/core/evidence/visits'
 
@@ -11,13 +12,18 @@ const evidence = useEvidence(siteId)
 const { api, filter, daysBack, compare, set, choices, comparedName, timeZone } = evidence
 const { id: metricId, metric, options, asked: metricAsked } = useMetricChoice(choices)
 const by = useQueryChoice<string>('by', () => ['', ...DIMENSIONS])
+const per = useQueryChoice<Period>('per', () => PERIODS)
 const measures = computed(() =>
   MEASURES.filter((measure) => !METRIC_MEASURES.includes(measure) || metric.value).filter(
     (measure) => measure !== 'sum' || metric.value?.kind !== 'conversion',
   ),
 )
 const measure = useQueryChoice('measure', () => measures.value)
-const asked = computed(() => ({ ...metricAsked.value, ...(by.value ? { by: by.value } : {}) }))
+const asked = computed(() => ({
+  ...metricAsked.value,
+  ...(by.value ? { by: by.value } : {}),
+  ...(per.value === 'day' ? {} : { per: per.value }),
+}))
 const ask = (of: Filter) => api('reportOverTime', { site: siteId, query: { ...of, ...asked.value } })
 const { value: loaded, problem, isLoading, reload } = useReport(evidence, ask, () => asked.value)
 const account = useAccountStore()
@@ -28,10 +34,11 @@ const chosen = useQueryChoice<string>('mark', () => ['', ...(marks.value ?? []).
 const chosenDay = computed(() => marks.value?.find(({ key }) => key === chosen.value)?.day ?? null)
 const around = computed(() => {
   const { report } = loaded.value ?? {}
-  // Of several lines none is the one that is meant.
-  if (!chosenDay.value || !report || report.series.length !== 1) return null
+  // Of several lines none is the one that is meant, and weeks and months have no weekdays.
+  if (!chosenDay.value || !report || report.series.length !== 1 || per.value !== 'day') return null
   return aroundDay(finishedDays(report.days, report.series[0]!, measure.value, timeZone.value), chosenDay.value)
 })
+const PERIOD_CHOICES = PERIODS.map((value) => ({ value, label: value }))
 const dimensionChoices = [
   { value: '', label: 'nothing' },
   ...DIMENSIONS.map((value) => ({ value: value as string, label: segmentName(value) })),
@@ -47,7 +54,7 @@ const format = (value: number) => {
 const formatMean = (value: number) =>
   measure.value === 'rate' || (measure.value === 'sum' && metric.value?.isMoney) ? format(value) : formatNumber(value)
 const DEFINITION =
-  'Each session counts on the day on which it began; a visitor once a day, however many sessions. New are those at their first visit. Active in 7 or 30 days is whoever had a session on that day or in the days before it. A visitor converted on a day if a session that began then reached the metric.'
+  'Each session counts on the day on which it began, or in its week or month; a visitor once in each, however many sessions. New are those at their first visit. Active in 7 or 30 days is whoever had a session on that day, or on the last day of the week or month, or in the days before it. A visitor converted on a day if a session that began then reached the metric.'
 </script>
 
 <template>
@@ -58,6 +65,7 @@ const DEFINITION =
       <ChoiceField v-model="by" class="w-48" label="Split by" :choices="dimensionChoices" />
       <ChoiceField v-model="metricId" class="w-48" label="Metric" :choices="options" />
       <ChoiceField v-model="measure" class="w-52" label="Show" :choices="measureChoices" />
+      <ButtonRow v-model="per" label="By" :choices="PERIOD_CHOICES" />
     </div>
     <ProblemNote v-if="problem" :text="problem" @retry="reload" />
     <LoadingNote v-else-if="!loaded" />
@@ -87,6 +95,8 @@ const DEFINITION =
         :measure="measure"
         :format="format"
         :time-zone="timeZone"
+        :to="filter.to"
+        :per="per"
         :markers="markers"
         :levels="around && chosenDay ? levelsAround(around, chosenDay) : []"
       />
