@@ -6,11 +6,13 @@ import { native, nativeDocument } from '../native'
 /** Nodes of HTML. Scripts in it do not run, as browsers have it for markup that is read so. */
 function nodesOf(html: string): ChildNode[] {
   template ??= nativeDocument.createElement('template')
-  template.innerHTML = trustedPolicy()?.createHTML(html) ?? html
+  policy ??= trustedPolicy({ createHTML: String })
+  template.innerHTML = policy?.createHTML(html) ?? html
   return [...template.content.childNodes]
 }
-/** Whoever asks takes its nodes away. */
+/** Kept for the next edit: to make them costs more than to use them. Whoever asks takes the template's nodes away. */
 let template: HTMLTemplateElement | undefined
+let policy: ReturnType<typeof trustedPolicy<{ createHTML: (html: string) => string }>>
 
 /** Shows other HTML inside of an element. What was there is kept aside. */
 export function applyHtml(html: string, element: Element): AppliedEdit {

@@ -4,6 +4,6 @@ import { nativeDocument } from '../native'
 /** Adds a script to the page, without waiting for it. */
 export function fetchScript(address: string): void {
   const script = nativeDocument.createElement('script')
-  script.src = trustedPolicy()?.createScriptURL(address) ?? address
+  script.src = trustedPolicy({ createScriptURL: String })?.createScriptURL(address) ?? address
   nativeDocument.head.append(script)
 }
