@@ -89,5 +89,6 @@ test('a note says what happened on a day, and how a metric stood before and afte
   const cells = await page.getByRole('table').getByRole('cell').allTextContents()
   const counts = cells.filter((text) => /^\d+$/.test(text.trim())).map(Number)
   expect(counts.reduce((sum, count) => sum + count, 0)).toBe(visits.length)
-  expect(counts.length).toBe(new Set(visits.map(({ at }) => new Date(at).toISOString().slice(0, 7))).size)
+  const days = [...visits.map(({ at }) => new Date(at).toISOString()), today]
+  expect(counts.length).toBe(new Set(days.map((each) => each.slice(0, 7))).size)
 })
