@@ -19,7 +19,7 @@ export const MARK_WORDS: Record<MarkKind, string> = {
   end: 'experiment ended',
   share: 'traffic share raised',
   rollout: 'rollout changed',
-  definition: 'metric counts otherwise',
+  definition: 'metric definition changed',
   alarm: 'alarm',
   finding: 'finding',
   note: 'note',

@@ -83,7 +83,7 @@ test('a note says what happened on a day, and how a metric stood before and afte
   // By month everybody counts once in each, and there are no weekdays to compare.
   await page.getByRole('radio', { name: 'month' }).click()
   await expect(around).toHaveCount(0)
-  await expect(changed).toContainText('It takes a single line by day')
+  await expect(changed).toContainText('the chart is split or not by day')
   await page.getByLabel('Show').selectOption({ label: 'Visitors' })
   await page.getByRole('button', { name: 'Table: Visitors a month' }).click()
   const cells = await page.getByRole('table').getByRole('cell').allTextContents()

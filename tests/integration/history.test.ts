@@ -90,7 +90,7 @@ test('whatever happened on a site stands on its day, by the clock of the site, a
     '2026-03-01 finding: Fares are missed noted',
     '2026-03-02 start: Started started',
     '2026-03-05 share: Started Traffic share: 50 % became 100 %',
-    '2026-03-10 definition: Booked counts otherwise from version 2 on',
+    '2026-03-10 definition: Booked has a new definition, version 2',
     '2026-03-11 alarm: Started The split is off.',
     '2026-03-30 end: Started ended. More orders.',
     expect.stringMatching(/^2026-03-31 rollout: Started rolled out/),

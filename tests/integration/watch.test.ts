@@ -183,11 +183,11 @@ test('views that come late are counted once, as they come in, and far more of th
         return { visitor: `late-${minutesLate}-${index}`, at, view: { receivedAt } }
       }),
     )
-  const ofHour = async () => {
+  const ofHour = async (hour = NOW) => {
     const [row] = await database
       .select({ counts: watchedHour.counts })
       .from(watchedHour)
-      .where(and(eq(watchedHour.siteId, team.site.id), eq(watchedHour.experimentId, 0), eq(watchedHour.hour, NOW)))
+      .where(and(eq(watchedHour.siteId, team.site.id), eq(watchedHour.experimentId, 0), eq(watchedHour.hour, hour)))
     return [row!.counts.arrivedLate, row!.counts.arrived]
   }
   // What came in before the first look is not counted: nobody looked.
@@ -221,6 +221,12 @@ test('views that come late are counted once, as they come in, and far more of th
   expect((await alarms()).map(({ text }) => text)).toEqual([
     '120 of 500 views of the last day came more than 10 minutes late; usually it is 2.0 %. Ask whoever runs Vetch whether browsers reach it.',
   ])
+
+  // After hours in which nobody looked, what came meanwhile is not taken for what came in this one.
+  await viewsCome(50, 50, 20)
+  await folded(database, team.site.id)
+  await look(later(600))
+  expect(await ofHour(later(600))).toEqual([0, 0])
 })
 
 test('an experiment that visitors reach no more, and a full disk, are alarms beside each other', async () => {

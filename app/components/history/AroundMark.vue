@@ -7,7 +7,7 @@ defineProps<{ around: AroundDay | null; measure: string; format: (value: number)
 
 <template>
   <p v-if="!around" class="max-w-[72ch] text-sm text-ink-soft">
-    It takes a single line by day, with more than a week of days on both sides.
+    There are too few days around it, or the chart is split or not by day.
   </p>
   <div v-else class="max-w-[72ch]" data-testid="around">
     <p>

@@ -34,15 +34,22 @@ const kinds = computed(() => [
 /** The note that is written: 0 is a new one. */
 const writing = ref<number | null>(null)
 
+const { save } = useSaving()
 async function remove({ noteId, day, words }: MarkView): Promise<void> {
-  await api('deleteDayNote', { site: props.siteId, dayNote: noteId! })
+  const isDeleted = await save(async () => {
+    await api('deleteDayNote', { site: props.siteId, dayNote: noteId! })
+  })
+  // Where somebody else was faster, the list is read anew, too.
+  emit('changed')
+  if (!isDeleted) return
   notices.show('Deleted the note.', {
     async undo() {
-      await api('addDayNote', { site: props.siteId, body: { day, words } })
+      await save(async () => {
+        await api('addDayNote', { site: props.siteId, body: { day, words } })
+      })
       emit('changed')
     },
   })
-  emit('changed')
 }
 function finish(isChanged: boolean): void {
   writing.value = null

@@ -1,4 +1,4 @@
-import { and, eq, gt, gte, inArray, isNotNull, isNull, lt, lte, or, sql } from 'drizzle-orm'
+import { and, desc, eq, gt, gte, inArray, isNotNull, isNull, lt, lte, or, sql } from 'drizzle-orm'
 import type { AnyPgColumn } from 'drizzle-orm/pg-core'
 import { dayAfter, firstMoment, siteDays } from '../../../core/time/siteDay'
 import { alarmTitle } from '../../../core/watch/finding'
@@ -19,7 +19,7 @@ import {
 } from '../../database/schema'
 import { findSite } from '../sites/sites'
 
-/** More would be told by nobody. */
+/** Of more than these the latest are told. */
 const MOST_OF_A_KIND = 500
 
 /** Days of a site, as moments: the first and the one after the last. */
@@ -74,6 +74,7 @@ async function startsAndEnds(database: Queries, span: Span): Promise<Happened[]>
         or(within(experiment.startedAt, span), within(experiment.endedAt, span)),
       ),
     )
+    .orderBy(desc(experiment.startedAt))
     .limit(MOST_OF_A_KIND)
   const isWithin = (at: Date | null): at is Date => at !== null && at >= span.from && at < span.until
   return rows.flatMap(({ id, name, startedAt, endedAt, decision }) => {
@@ -122,6 +123,7 @@ async function shares(database: Queries, span: Span): Promise<Happened[]> {
         sql`(${changeLog.after} ? 'share' OR (${changeLog.change}->>'do' = 'set' AND ${changeLog.change}->'to' ? 'share'))`,
       ),
     )
+    .orderBy(desc(changeLog.at))
     .limit(MOST_OF_A_KIND)
   return rows.map(({ id, at, words, of, name, by }) => ({
     key: `share-${id}`,
@@ -157,6 +159,7 @@ async function rollouts(database: Queries, span: Span): Promise<Happened[]> {
         within(changeLog.at, span),
       ),
     )
+    .orderBy(desc(changeLog.at))
     .limit(MOST_OF_A_KIND)
   return rows.map(({ id, at, words, of, name, by }) => ({
     key: `rollout-${id}`,
@@ -185,12 +188,13 @@ async function definitions(database: Queries, span: Span): Promise<Happened[]> {
     .where(
       and(eq(metricVersion.siteId, span.siteId), gt(metricVersion.version, 1), within(metricVersion.createdAt, span)),
     )
+    .orderBy(desc(metricVersion.createdAt))
     .limit(MOST_OF_A_KIND)
   return rows.map(({ id, at, version, metricId, name }) => ({
     key: `definition-${id}`,
     kind: 'definition',
     title: name,
-    words: `counts otherwise from version ${version} on`,
+    words: `has a new definition, version ${version}`,
     path: `/setup/metrics?metric=${encodeURIComponent(metricId)}`,
     noteId: null,
     person: null,
@@ -211,6 +215,7 @@ async function alarms(database: Queries, span: Span): Promise<Happened[]> {
       ),
     )
     .where(and(eq(alarm.siteId, span.siteId), isNull(experiment.deletedAt), within(alarm.openedAt, span)))
+    .orderBy(desc(alarm.openedAt))
     .limit(MOST_OF_A_KIND)
   return rows.map(({ row, name }) => ({
     key: `alarm-${row.id}`,
@@ -230,6 +235,7 @@ async function findings(database: Queries, span: Span): Promise<Happened[]> {
     .from(finding)
     .leftJoin(person, eq(person.id, finding.createdBy))
     .where(and(eq(finding.siteId, span.siteId), isNull(finding.mergedInto), within(finding.createdAt, span)))
+    .orderBy(desc(finding.createdAt))
     .limit(MOST_OF_A_KIND)
   return rows.map(({ id, title, at, by }) => ({
     key: `finding-${id}`,
@@ -249,9 +255,9 @@ async function notes(database: Queries, siteId: number, from: string, to: string
     .from(dayNote)
     .leftJoin(person, eq(person.id, dayNote.createdBy))
     .where(and(eq(dayNote.siteId, siteId), gte(dayNote.day, from), lte(dayNote.day, to)))
-    .orderBy(dayNote.id)
+    .orderBy(desc(dayNote.day), desc(dayNote.id))
     .limit(MOST_OF_A_KIND)
-  return rows.map(({ id, day, words, by }) => ({
+  return rows.reverse().map(({ id, day, words, by }) => ({
     key: `note-${id}`,
     kind: 'note',
     day,

@@ -90,18 +90,19 @@ async function openOne(
     .values({ siteId, experimentId, rolloutId, check, cause, text, openedAt: now, lastSeenAt: now })
     .onConflictDoNothing()
     .returning({ id: alarm.id })
+  // Another worker has just opened it.
+  if (!opened) return
   const { name, experiment: of, path } = await whereOf(tx, siteId, subject)
-  if (opened)
-    await tell(tx, {
-      siteId,
-      experimentId: of,
-      kind: 'alarm',
-      cause: `alarm ${opened.id}`,
-      title: name,
-      text: `${alarmTitle(check)}. ${text}`,
-      path,
-      at: now,
-    })
+  await tell(tx, {
+    siteId,
+    experimentId: of,
+    kind: 'alarm',
+    cause: `alarm ${opened.id}`,
+    title: name,
+    text: `${alarmTitle(check)}. ${text}`,
+    path,
+    at: now,
+  })
   await recordOf(tx, siteId, subject, { personId: null, action: 'alarmed', words: `alarm: ${text}` })
 }
 

@@ -36,12 +36,16 @@ export async function noteVisits(database: Queries, siteId: number, now: Date): 
     ON CONFLICT (site_id, experiment_id, hour) DO UPDATE SET counts = watched_hour.counts || excluded.counts`)
 }
 
-/** Counts the views that came in since the last look, to the hour of now. The first look counts none. */
+/**
+ * Counts the views that came in since the last look, to the hour of now. The first look counts none, and neither does one
+ * before which nobody has looked for hours: what came meanwhile would seem to have come in this one.
+ */
 export async function noteArrivals(database: Queries, siteId: number, now: Date): Promise<void> {
+  const lately = new Date(hourOf(now).getTime() - LATE_HOURS * HOUR)
   const [last] = await database
     .select({ seq: sql<number | null>`max((${watchedHour.counts}->>'seq')::bigint)`.mapWith(Number) })
     .from(watchedHour)
-    .where(ofSite(siteId))
+    .where(and(ofSite(siteId), gte(watchedHour.hour, lately)))
   await database.execute(sql`
     WITH came AS (
       SELECT count(*) AS arrived, max(seq) AS seq,
