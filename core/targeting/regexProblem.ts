@@ -4,6 +4,9 @@ import { isSafePattern } from 'redos-detector'
 export const LONGEST_EXPRESSION = 200
 /** Steps that a match may be tried in, as the analysis counts them, before it is called slow. */
 const MOST_BACKTRACKS = 200
+/** Steps of an analysis that any rule gets, however busy the machine is: ordinary rules need some hundreds. */
+const STEPS_WITHOUT_LIMIT = 1000
+/** How long the analysis of harder ones may go on, in ms. */
 const ANALYSIS_MS = 500
 
 /**
@@ -20,7 +23,7 @@ export function regexProblem(source: string): string | null {
   return found
 }
 
-/** The analysis takes up to half a second, and the same rules are looked at again and again. */
+/** The analysis may take a second, and the same rules are looked at again and again. */
 const known = new Map<string, string | null>()
 const MOST_KNOWN = 1000
 
@@ -35,7 +38,7 @@ export function noteRegexProblem(source: string, problem: string | null): void {
   known.set(source, problem)
 }
 
-/** `regexProblem` without remembering: takes up to half a second. */
+/** `regexProblem` without remembering: may take a second. */
 export function findRegexProblem(source: string): string | null {
   if (source.length > LONGEST_EXPRESSION) return `The expression is longer than ${LONGEST_EXPRESSION} characters.`
   try {
@@ -45,13 +48,21 @@ export function findRegexProblem(source: string): string | null {
     return `The regular expression cannot be read: ${reason}.`
   }
   try {
-    const { safe, error } = isSafePattern(source, { unicode: true, maxScore: MOST_BACKTRACKS, timeout: ANALYSIS_MS })
+    const { safe, error } = analyze(source)
     if (safe) return null
     if (error === 'timedOut' || error === 'hitMaxSteps') return TOO_HARD
     return 'Some addresses would take very long to compare with it: a part that repeats holds another that repeats, or can be read in several ways. Say it without, or use a pattern with *.'
   } catch {
     return TOO_HARD
   }
+}
+
+/** By its steps first, so that what is said of ordinary expressions does not hang on the clock. */
+function analyze(source: string) {
+  const ordinary = { unicode: true, maxScore: MOST_BACKTRACKS, maxSteps: STEPS_WITHOUT_LIMIT }
+  const first = isSafePattern(source, ordinary)
+  if (first.error !== 'hitMaxSteps') return first
+  return isSafePattern(source, { unicode: true, maxScore: MOST_BACKTRACKS, timeout: ANALYSIS_MS })
 }
 
 const TOO_HARD =

@@ -5,8 +5,8 @@ import { threadFile } from './deliveryFile'
 
 /** Most regular expressions that one request may bring. */
 const MOST = 100
-/** How long all of one request may take, in ms. */
-const LONGEST = 2000
+/** How long all of one request may take, in ms, with the start of the thread on a busy machine. */
+const LONGEST = 5000
 const LONGEST_FILTER = 1000
 /** As filters of reports say it: `regex:…`, `path.regex.anycase:…`. */
 const IN_FILTER = /^[\w.%]*\bregex\b[\w.]*:(.*)$/s
@@ -15,7 +15,7 @@ let pool: Tinypool | undefined
 
 /**
  * Analyzes the regular expressions in what somebody has sent, in a thread, before the schemas look at them: each may take
- * half a second, in which the process would answer nobody.
+ * a second, in which the process would answer nobody.
  *
  * @param input - a body as it was parsed, or a query
  * @throws HttpProblem 422 for more than can be analyzed in a reasonable time
