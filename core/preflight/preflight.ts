@@ -2,7 +2,8 @@ import type { MetricRole } from '../analysis/analysis'
 import type { EditContent, EditMarks } from '../edits/content'
 import { editName, editProblems } from '../edits/edit'
 import type { MetricDefinition, MetricSource } from '../measurement/metric'
-import { LEAST_SHARE, type SheetFactor, type SheetPlan } from '../sheet/content'
+import { LEAST_SHARE, type Purpose, type SheetFactor, type SheetPlan } from '../sheet/content'
+import { heldBackShare, MOST_HELD_BACK } from '../sheet/heldBack'
 import { rampProblem } from '../sheet/ramp'
 import type { SheetTerms } from '../sheet/terms'
 import type { Group } from '../targeting/condition'
@@ -23,6 +24,7 @@ export interface PreflightFinding {
 }
 
 export interface PreflightInput {
+  purpose?: Purpose
   /** Origin of the site, to which the paths of page rules belong. */
   siteAddress: string
   pageRules: readonly PageRule[]
@@ -52,12 +54,32 @@ export function preflight(input: PreflightInput): PreflightFinding[] {
     ...checkVariants(input),
     ...checkAudience(input),
     ...checkMetrics(input),
-    ...checkPlan(input.plan),
-    ...checkSplit(input),
+    ...(input.purpose === 'serve' ? checkServed(input) : [...checkPlan(input.plan), ...checkSplit(input)]),
   ]
 }
 
+/** What a personalization is, and a test is not: one change, for most of its visitors. */
+function checkServed({ variants, plan }: PreflightInput): PreflightFinding[] {
+  const findings: PreflightFinding[] = []
+  if (variants.length > 2)
+    findings.push({ section: 'what', isStop: true, text: 'Serve one change. Remove the others.' })
+  if (heldBackShare(variants.map(({ weight }) => weight)) > MOST_HELD_BACK / 10_000)
+    findings.push({
+      section: 'who',
+      isStop: true,
+      text: 'More than half are held back. Lower the share, or make it an experiment.',
+    })
+  if (!(plan.smallestLift > 0))
+    findings.push({
+      section: 'measured',
+      isStop: true,
+      text: 'Say which lift would be worth having: a number above 0 %.',
+    })
+  return findings
+}
+
 function checkVariants({
+  purpose,
   variants,
   factors = [],
   combinationsOff = [],
@@ -65,7 +87,8 @@ function checkVariants({
 }: PreflightInput): PreflightFinding[] {
   const findings: PreflightFinding[] = []
   const add = (text: string) => findings.push({ section: 'what', isStop: true, text })
-  if (variants.length < 2) add('Add a variant to compare with the control.')
+  if (variants.length < 2)
+    add(purpose === 'serve' ? 'Add what is served.' : 'Add a variant to compare with the control.')
   const [control, ...others] = variants
   const isMultivariate = factors.length > 0
   if (!isMultivariate && control && control.edits.length > 0) add('The control is the page as it is: remove its edits.')
@@ -84,6 +107,7 @@ function checkVariants({
 }
 
 function checkAudience({
+  purpose,
   pageRules,
   audience,
   share,
@@ -93,24 +117,30 @@ function checkAudience({
 }: PreflightInput): PreflightFinding[] {
   const findings: PreflightFinding[] = []
   const add = (text: string) => findings.push({ section: 'who', isStop: true, text })
-  if (pageRules.length === 0) add('Name the page that the experiment runs on.')
+  if (pageRules.length === 0)
+    add(purpose === 'serve' ? 'Name the page that it is served on.' : 'Name the page that the experiment runs on.')
   for (const { text } of audience ? conditionProblems(audience) : []) add(text)
   if (share <= 0) add('No visitor takes part. Raise the traffic share above 0 %.')
   const problem = rampProblem(terms?.ramp ?? [], share)
   if (share > 0 && problem) add(problem)
-  if (variants.some((variant) => variant.weight <= 0)) add('Every variant needs a weight above zero.')
+  // Nobody has to be held back from a personalization.
+  if (variants.slice(purpose === 'serve' ? 1 : 0).some((variant) => variant.weight <= 0))
+    add('Every variant needs a weight above zero.')
   if (!isInstalled)
     add('No visitor has reported from the site yet. Put the script line on its pages and check the installation.')
   return findings
 }
 
-function checkMetrics({ metrics, pageRules, siteAddress }: PreflightInput): PreflightFinding[] {
+function checkMetrics({ purpose, variants, metrics, pageRules, siteAddress }: PreflightInput): PreflightFinding[] {
   const findings: PreflightFinding[] = []
   const add = (text: string) => findings.push({ section: 'measured', isStop: true, text })
   const primary = metrics.find(({ role }) => role === 'primary')
   const others = metrics.filter((metric) => metric !== primary)
-  if (!primary) add('Choose the metric that decides.')
-  else if (countsTestedPage(primary.source, pageRules, siteAddress))
+  const isMeasured = purpose !== 'serve' || (variants[0]?.weight ?? 0) > 0
+  if (!primary) {
+    if (isMeasured)
+      add(purpose === 'serve' ? 'Choose the metric that it should move.' : 'Choose the metric that decides.')
+  } else if (countsTestedPage(primary.source, pageRules, siteAddress))
     add(
       'The metric counts visits of the tested page itself, so every visitor would convert. Choose a page that comes after it.',
     )

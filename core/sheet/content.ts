@@ -6,6 +6,13 @@ import type { PageRule } from '../targeting/pageRule'
 import type { DecisionPlan } from '../verdict/verdict'
 import type { SheetTerms } from './terms'
 
+/**
+ * What a sheet is for. test: to decide between variants; serve: a personalization, which is shown to whom it is for,
+ * while its control is those who are held back, so that its effect is known.
+ */
+export const PURPOSES = ['test', 'serve'] as const
+export type Purpose = (typeof PURPOSES)[number]
+
 /** A page rule of a sheet. */
 export type SheetPageRule = PageRule & { id: string }
 

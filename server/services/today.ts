@@ -40,7 +40,7 @@ export async function today(
 ): Promise<TodayView> {
   const live = await readSummaries(database, siteId, ['running', 'paused'])
   const since = new Date(now.getTime() - LATELY_DAYS * 24 * HOUR).toISOString()
-  const ended = (await readSummaries(database, siteId, ['ended']))
+  const ended = (await readSummaries(database, siteId, ['ended'], 'test'))
     .filter(({ endedAt }) => endedAt !== null && endedAt >= since)
     .sort((a, b) => (a.endedAt! > b.endedAt! ? -1 : 1))
   const needs = await readNeeds(database, siteId, live, now)
@@ -49,7 +49,8 @@ export async function today(
   const ready = await Promise.all(drafts.map((sheet) => draftItem(sheet, running, now, look)))
   return {
     needs: [...needs, ...(personId === null ? [] : await askedItems(database, siteId, personId, now)), ...ready.flat()],
-    live: live.map(withoutDays),
+    // What is served stands among the rollouts; here it is told of once it needs somebody.
+    live: live.filter(({ purpose }) => purpose === 'test').map(withoutDays),
     ended: ended.map(withoutDays),
   }
 }

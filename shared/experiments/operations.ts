@@ -14,7 +14,7 @@ import { variantPicturesReply } from '../pictures/replies'
 import { addedMetricSchema } from '../metrics/metricSchema'
 import { endSchema, readVersionSchema } from './experiment'
 import { exclusionSchema } from './exclusion'
-import { experimentListSchema, newExperimentSchema } from './experimentList'
+import { experimentListSchema, newExperimentSchema, personalizationSchema } from './experimentList'
 import { pointingSchema, presenceSchema } from './pointing'
 import { previewSchema } from './previewLink'
 import { scheduleSchema } from './schedule'
@@ -118,6 +118,14 @@ export const EXPERIMENTS = {
     path: `${EXPERIMENT}/copy`,
     access: 'editor',
     summary: 'Make a draft with the same content',
+    reply: sheet,
+  },
+  draftPersonalization: {
+    method: 'post',
+    path: `${EXPERIMENT}/personalization`,
+    access: 'editor',
+    summary: 'Draft a personalization that serves what a variant shows',
+    body: personalizationSchema,
     reply: sheet,
   },
   startExperiment: {

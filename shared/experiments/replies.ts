@@ -23,6 +23,7 @@ import type { SheetTerms } from '../../core/sheet/terms'
 import type { Group } from '../../core/targeting/condition'
 import type { PreflightFinding } from '../../core/preflight/preflight'
 import {
+  PURPOSES,
   ADJUSTMENTS,
   type Adjustment,
   type SheetPageRule,
@@ -113,6 +114,7 @@ export const sheetReply = exactly({
   /** Whether variants may bring scripts of their own, by the site's settings. */
   allowsScripts: yesOrNo(),
   name: text(),
+  purpose: oneOf(...PURPOSES),
   hypothesis: text(),
   state,
   /** Counts up with every change. */

@@ -13,6 +13,7 @@ import { importSchema } from './hypothesisTable'
 import { attachmentQuery } from '../findings/finding'
 import { attachmentReply } from '../findings/replies'
 import { pageSchema } from '../api/paging'
+import { purposeSchema } from '../experiments/experimentList'
 import { changesReply, sheetReply } from '../experiments/replies'
 import * as replies from './replies'
 import { answers, answersFile, confirms, type Operation } from '../api/operation'
@@ -148,7 +149,8 @@ export const HYPOTHESES = {
     method: 'post',
     path: `${HYPOTHESIS}/experiment`,
     access: 'editor',
-    summary: 'Make a draft that tests a hypothesis',
+    summary: 'Make a draft that tests a hypothesis, or serves what it proposes',
+    body: purposeSchema,
     reply: answers(sheetReply),
   },
   assessIdea: {

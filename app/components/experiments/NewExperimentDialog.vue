@@ -2,13 +2,16 @@
 import { useForm } from 'vee-validate'
 import { newExperimentSchema } from '~~/shared/experiments/experimentList'
 
-const props = defineProps<{ siteId: number }>()
+import type { Purpose } from '~~/core/sheet/content'
+import { PURPOSE_WORDS } from '~/sheets/purposeWords'
+
+const props = withDefaults(defineProps<{ siteId: number; purpose?: Purpose }>(), { purpose: 'test' })
 const open = defineModel<boolean>('open', { required: true })
 const api = useApi()
 const problem = ref('')
 const { handleSubmit, defineField, errors, isSubmitting } = useForm({
   validationSchema: newExperimentSchema,
-  initialValues: { name: '' },
+  initialValues: { name: '', purpose: props.purpose },
 })
 const [name] = defineField('name', { validateOnModelUpdate: false })
 
@@ -25,13 +28,13 @@ const submit = handleSubmit(async (values) => {
 </script>
 
 <template>
-  <PlainDialog v-model:open="open" title="New experiment">
+  <PlainDialog v-model:open="open" :title="`New ${PURPOSE_WORDS[purpose].thing}`">
     <form id="new-experiment" novalidate @submit="submit">
       <TextField
         v-model="name"
         label="Name"
-        placeholder="Headline names the islands"
-        hint="What is tried, in a few words."
+        :placeholder="purpose === 'serve' ? 'Island names for returning visitors' : 'Headline names the islands'"
+        :hint="purpose === 'serve' ? 'What is served, in a few words.' : 'What is tried, in a few words.'"
         :error="errors.name"
       />
       <p v-if="problem" class="mt-2 text-rust" role="alert">{{ problem }}</p>

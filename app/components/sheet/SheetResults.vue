@@ -20,6 +20,7 @@ const of = (role: 'primary' | 'secondary' | 'guardrail') =>
 const primary = computed(() => of('primary')[0] ?? null)
 const secondary = computed(() => of('secondary'))
 const guardrails = computed(() => of('guardrail'))
+const isServed = computed(() => props.sheet.purpose === 'serve')
 const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smallestLift))
 </script>
 
@@ -55,14 +56,25 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
           :may-edit="mayEdit"
           @left-out="emit('leftOut')"
         />
-        <MethodSwitch v-model="method" :decisive="decisive" />
+        <MethodSwitch v-if="results.metrics.length > 0" v-model="method" :decisive="decisive" />
         <p v-if="isDistrusted" class="text-sm text-rust">
           What is struck through below was measured, and must not be trusted.
         </p>
+        <p v-if="isServed && results.metrics.length === 0" class="text-ink-soft">
+          Nobody is held back, so what it does is not known. {{ formatCount(results.visitors) }} visitors got it.
+        </p>
+        <EffectList
+          v-if="isServed && results.metrics.length > 0"
+          :class="{ distrusted: isDistrusted }"
+          :sheet="sheet"
+          :metrics="results.metrics"
+        />
         <div v-if="primary" :class="{ distrusted: isDistrusted }">
           <h3 class="mb-1">
             {{ primary.metric.name }}
-            <span class="text-sm font-normal text-ink-soft">the primary metric, which decides</span>
+            <span class="text-sm font-normal text-ink-soft">{{
+              isServed ? 'the metric that it should move' : 'the primary metric, which decides'
+            }}</span>
           </h3>
           <MetricPanel
             :sheet="sheet"
@@ -86,7 +98,7 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
           :method="method"
         />
         <MetricRows
-          v-if="secondary.length > 0"
+          v-if="secondary.length > 0 && !isServed"
           :is-concluded="isConcluded"
           title="Secondary metrics"
           note="explain, and do not decide"

@@ -3,6 +3,7 @@ import type { EndInput } from '~~/shared/experiments/experiment'
 import type { ExperimentResults } from '~~/shared/experiments/resultsReplies'
 import type { PreflightReport } from '~~/shared/experiments/replies'
 import { beginningPath } from '~~/core/targeting/pageRule'
+import { PURPOSE_WORDS } from '~/sheets/purposeWords'
 
 const props = defineProps<{
   mayEdit: boolean
@@ -22,11 +23,16 @@ useSkipTarget('the next step', () => side.value?.focus())
 const isStarting = ref(false)
 const isMoving = ref(false)
 const sheet = computed(() => store.sheet!)
+const isServed = computed(() => sheet.value.purpose === 'serve')
+const words = computed(() => PURPOSE_WORDS[sheet.value.purpose])
+const isServing = ref(false)
 const site = computed(() => account.site(sheet.value.siteId))
 /** From when it runs, and until when at the latest. */
 const run = computed(() => {
   const { startedAt, endedAt, plan, timeZone } = sheet.value
   const from = formatDate(startedAt!, timeZone)
+  if (isServed.value)
+    return endedAt ? `Served from ${from} to ${formatDate(endedAt, timeZone)}.` : `Served since ${from}.`
   if (endedAt) return `Ran from ${from} to ${formatDate(endedAt, timeZone)}.`
   const { longestWeeks } = plan
   const end = formatDate(plannedEnd({ startedAt, longestWeeks }), timeZone)
@@ -45,14 +51,10 @@ const stops = computed(() => findings.value.filter(({ isStop }) => isStop))
 const move = (transition: 'start' | 'pause' | 'resume') =>
   attempt(
     () => store.move(transition),
-    {
-      start: 'Started. Visitors get it within 10 seconds.',
-      pause: 'Paused. Everybody sees the original.',
-      resume: 'Running again.',
-    }[transition],
+    { start: words.value.started, pause: words.value.paused, resume: words.value.resumed }[transition],
   )
 const end = (ending: EndInput) =>
-  attempt(() => store.end(ending), ending.rollout ? 'Ended and rolled out.' : 'Ended. Everybody sees the original.')
+  attempt(() => store.end(ending), ending.rollout ? 'Ended and rolled out.' : words.value.ended)
 
 async function attempt(change: () => Promise<void>, done: string): Promise<void> {
   isMoving.value = true
@@ -95,7 +97,9 @@ async function copy(): Promise<void> {
         <BaseButton v-if="sheet.state === 'paused'" kind="main" :disabled="isMoving" @click="move('resume')"
           >Resume</BaseButton
         >
-        <BaseButton v-if="sheet.state !== 'ended'" :disabled="isMoving" @click="isEnding = true">End …</BaseButton>
+        <BaseButton v-if="sheet.state !== 'ended'" :disabled="isMoving" @click="isEnding = true">{{
+          words.end
+        }}</BaseButton>
       </div>
     </template>
     <RampNote v-if="sheet.ramp" :sheet="sheet" :ramp="sheet.ramp" :may-edit="mayEdit" />
@@ -116,6 +120,14 @@ async function copy(): Promise<void> {
         class="text-ink-soft underline hover:text-ink"
         >Open the live page</a
       >
+      <button
+        v-if="mayEdit && !isServed && sheet.factors.length === 0 && sheet.state !== 'draft'"
+        type="button"
+        class="text-ink-soft underline hover:text-ink"
+        @click="isServing = true"
+      >
+        Draft a personalization …
+      </button>
       <button v-if="mayEdit" type="button" class="text-ink-soft underline hover:text-ink" @click="copy">
         Make a copy
       </button>
@@ -131,6 +143,8 @@ async function copy(): Promise<void> {
       :forecast="report?.forecast ?? null"
       @start="move('start')"
     />
-    <EndDialog v-model:open="isEnding" :sheet="sheet" :verdict="results?.verdict ?? null" @end="end" />
+    <ServeDialog v-if="isServing" v-model:open="isServing" :sheet="sheet" />
+    <StopDialog v-if="isServed" v-model:open="isEnding" @end="end" />
+    <EndDialog v-else v-model:open="isEnding" :sheet="sheet" :verdict="results?.verdict ?? null" @end="end" />
   </aside>
 </template>

@@ -2,6 +2,7 @@
 import { MOST_VARIANTS } from '~~/shared/experiments/sheetParts'
 import { asMultivariate, asSplitTest } from '~~/core/factors/kindOfTest'
 import { drawThingId } from '~~/shared/thingId'
+import { PURPOSE_WORDS } from '~/sheets/purposeWords'
 
 const route = useRoute('sites-site-experiments-experiment')
 const { content, make } = useSheetChanges()
@@ -17,6 +18,9 @@ const emit = defineEmits<{
 }>()
 watch(pictures.isWorking, (isWorking) => isWorking || emit('pictured'))
 const variants = computed(() => content.value.variants)
+const purpose = computed(() => store.sheet?.purpose ?? 'test')
+/** A personalization serves one change. */
+const mayAdd = computed(() => purpose.value === 'test' && variants.value.length < MOST_VARIANTS)
 const isMultivariate = computed(() => content.value.factors.length > 0)
 const hasRedirect = computed(() => variants.value.some(({ edits }) => edits.some(({ kind }) => kind === 'redirect')))
 
@@ -30,7 +34,7 @@ function add(): void {
 </script>
 
 <template>
-  <SheetSection name="what" title="What" note="The page as it is, and what is tried instead.">
+  <SheetSection name="what" title="What" :note="PURPOSE_WORDS[purpose].what">
     <template #action>
       <span class="flex flex-wrap items-center gap-x-4">
         <NuxtLink :to="`${route.path}/compare`" class="text-ink-soft hover:text-ink hover:underline"
@@ -39,12 +43,12 @@ function add(): void {
         <BaseButton kind="quiet" @click="isPreviewing = true">Previews</BaseButton>
         <template v-if="!isMultivariate">
           <BaseButton
-            v-if="!hasRedirect"
+            v-if="!hasRedirect && purpose === 'test'"
             kind="quiet"
             @click="make(asMultivariate(content, drawThingId), 'Made a multivariate test.')"
             >Make it multivariate</BaseButton
           >
-          <BaseButton v-if="variants.length < MOST_VARIANTS" kind="quiet" @click="add">Add a variant</BaseButton>
+          <BaseButton v-if="mayAdd" kind="quiet" @click="add">Add a variant</BaseButton>
         </template>
         <BaseButton
           v-else-if="variants.length <= MOST_VARIANTS"
@@ -65,7 +69,7 @@ function add(): void {
         :variant="variant"
         :position="position"
         :may-remove="variants.length > 2"
-        :may-copy="variants.length < MOST_VARIANTS"
+        :may-copy="mayAdd"
       />
     </ol>
     <VariantPictures class="mt-6" :place="store.place" :variants="content.variants" :work="pictures" may-edit />

@@ -54,7 +54,8 @@ onMounted(() => {
       <SheetTerms />
       <div class="flex flex-wrap gap-x-8 gap-y-4">
         <TrafficShare :traffic="traffic" />
-        <fieldset>
+        <HeldBack v-if="store.sheet?.purpose === 'serve'" />
+        <fieldset v-else>
           <legend class="mb-1 text-sm font-medium">Split</legend>
           <p v-if="content.factors.length > 0" class="mt-1.5 text-ink-soft">
             Even between {{ content.variants.length }} combinations,

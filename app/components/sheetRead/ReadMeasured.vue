@@ -5,9 +5,11 @@ import type { SheetMetric } from '~~/core/sheet/content'
 /** Each metric as a sentence: what it counts, its role, and what is better. */
 defineProps<{ mayAdd: boolean }>()
 const { content } = useSheetChanges()
+const store = useSheetStore()
+const isServed = computed(() => store.sheet?.purpose === 'serve')
 function roleInWords({ role, limit, direction }: SheetMetric): string {
   const better = direction === 'down' ? 'less is better' : 'more is better'
-  if (role === 'primary') return `the primary metric, which decides; ${better}`
+  if (role === 'primary') return `the primary metric${isServed.value ? '' : ', which decides'}; ${better}`
   if (role === 'secondary') return `secondary, explains; ${better}`
   return `guardrail; ${better}, and at most ${formatPercent(limit ?? 0)} worse is accepted`
 }

@@ -1,5 +1,7 @@
 <script setup lang="ts">
 defineProps<{ mayEdit: boolean }>()
+import { PURPOSE_WORDS } from '~/sheets/purposeWords'
+
 /** Each variant with what it changes: the old text, and the new one below it. */
 const route = useRoute('sites-site-experiments-experiment')
 const store = useSheetStore()
@@ -12,7 +14,7 @@ const pictures = useVariantPictures(
 </script>
 
 <template>
-  <SheetSection name="what" title="What" note="The page as it is, and what is tried instead.">
+  <SheetSection name="what" title="What" :note="PURPOSE_WORDS[store.sheet?.purpose ?? 'test'].what">
     <template #action>
       <span class="flex items-center gap-4">
         <NuxtLink :to="`${route.path}/compare`" class="text-ink-soft hover:text-ink hover:underline"

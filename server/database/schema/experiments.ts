@@ -16,7 +16,7 @@ import type { Range } from '../../../core/assignment/bucketSpace'
 import type { EditContent, EditMarks } from '../../../core/edits/content'
 import type { ExpectationModel } from '../../../core/measurement/expectedValue'
 import type { Group } from '../../../core/targeting/condition'
-import type { Decision, SheetPageRule, SheetPlan } from '../../../core/sheet/content'
+import type { Decision, Purpose, SheetPageRule, SheetPlan } from '../../../core/sheet/content'
 import type { SheetTerms } from '../../../core/sheet/terms'
 import type { CrowdPlace } from '../../../core/traffic/crowd'
 import type { SegmentPlace } from '../../../core/traffic/segment'
@@ -44,6 +44,7 @@ export const experiment = pgTable(
     id: integer().primaryKey().generatedAlwaysAsIdentity(),
     siteId: ofSite(),
     name: text().notNull(),
+    purpose: text().$type<Purpose>().notNull().default('test'),
     hypothesis: text().notNull().default(''),
     /** The hypothesis that it was made from. */
     hypothesisId: integer(),

@@ -1,8 +1,9 @@
 import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import { randomBytes } from 'node:crypto'
 import { and, eq } from 'drizzle-orm'
-import type { Decision } from '../../../core/sheet/content'
-import { DEFAULT_PLAN } from '../../../core/sheet/defaultPlan'
+import type { Decision, Purpose } from '../../../core/sheet/content'
+import { planOfNew } from '../../../core/sheet/defaultPlan'
+import { USUAL_HELD_BACK, weightsHolding } from '../../../core/sheet/heldBack'
 import { contentOf, type ExperimentState } from '../../../shared/experiments/experiment'
 import type { RolloutInput } from '../../../shared/rollouts/rollout'
 import { drawThingId } from '../../../shared/thingId'
@@ -23,8 +24,15 @@ import { reserveBuckets } from '../traffic/groups'
 import { beginPeriods } from '../traffic/movingSplits'
 import { fillSheet } from './changeSheet'
 import { lookAtTraffic, type LookAtTraffic } from './lookAtTraffic'
+import { measureEverything } from './measureEverything'
 import { findSheet, lockSheet, type Target } from './sheet'
 import { saveVariants } from './variants'
+
+/** Names and weights of a new sheet. */
+const FRESH_VARIANTS: Record<Purpose, { names: readonly string[]; weights: readonly number[] }> = {
+  test: { names: ['Control', 'Variant B'], weights: [1, 1] },
+  serve: { names: ['Held back', 'Served'], weights: weightsHolding(USUAL_HELD_BACK, [0, 1]) },
+}
 
 /** Creates a draft with a control and one variant. */
 export async function createExperiment(
@@ -32,6 +40,7 @@ export async function createExperiment(
   siteId: number,
   personId: number | null,
   name: string,
+  purpose: Purpose = 'test',
 ): Promise<ExperimentSheet> {
   return database.transaction(async (tx) => {
     const { environmentOf } = await findSite(tx, siteId)
@@ -40,9 +49,15 @@ export async function createExperiment(
     const salt = randomBytes(6).toString('base64url')
     const [made] = await tx
       .insert(experiment)
-      .values({ siteId, name, salt, pageRules: [], plan: DEFAULT_PLAN, createdBy: personId })
+      .values({ siteId, name, purpose, salt, pageRules: [], plan: planOfNew(purpose), createdBy: personId })
       .returning()
-    const variants = ['Control', 'Variant B'].map((each) => ({ id: drawThingId(), name: each, weight: 1, edits: [] }))
+    const { names, weights } = FRESH_VARIANTS[purpose]
+    const variants = names.map((each, position) => ({
+      id: drawThingId(),
+      name: each,
+      weight: weights[position]!,
+      edits: [],
+    }))
     await saveVariants(tx, siteId, made!.id, { factors: [], variants })
     await recordChange(tx, {
       siteId,
@@ -150,7 +165,9 @@ async function moveIn(
       .update(driftCheck)
       .set({ pausedFor: null })
       .where(and(eq(driftCheck.siteId, siteId), eq(driftCheck.experimentId, experimentId)))
-  if (transition === 'start' || transition === 'end') await followExperiment(tx, target, transition)
+  if (transition === 'start' && before.purpose === 'serve') await measureEverything(tx, before)
+  if (before.purpose === 'test' && (transition === 'start' || transition === 'end'))
+    await followExperiment(tx, target, transition)
   await compileSiteFile(tx, siteId)
   await announce(tx, siteId, { kind: 'sheet', experiment: experimentId, version: before.version + 1 })
   await refreshSummaries(tx, siteId, [experimentId], new Date())
@@ -207,11 +224,21 @@ async function lookBeforeStart(database: Database, { siteId, experimentId }: Tar
   const { plannedVisitors, baseline, mean, deviation } = reading
   return {
     version: sheet.version,
-    plan: { ...sheet.plan, plannedVisitors, baseline, mean, deviation },
+    plan: {
+      ...sheet.plan,
+      // What is served goes on: no number of visitors ends it, and intervals are made narrowest for some.
+      plannedVisitors: plannedVisitors ?? (sheet.purpose === 'serve' ? VISITORS_OF_SERVED : null),
+      baseline,
+      mean,
+      deviation,
+    },
     expectation: sheet.plan.adjustedBy === 'past' ? (forecast.expectation ?? null) : null,
     stops: findings.filter(({ isStop }) => isStop),
   }
 }
+
+/** Where the traffic does not say how many a personalization will have. */
+const VISITORS_OF_SERVED = 10_000
 
 const STATE_WORDS: Record<ExperimentState, string> = {
   draft: 'a draft',
@@ -228,6 +255,7 @@ export async function copyExperiment(database: Database, target: Target): Promis
     target.siteId,
     target.personId,
     `${original.name} (copy)`.slice(0, 120),
+    original.purpose,
   )
   const [from] = await database
     .select({ hypothesisId: experiment.hypothesisId })

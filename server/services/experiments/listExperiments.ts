@@ -1,3 +1,4 @@
+import type { Purpose } from '../../../core/sheet/content'
 import { pageRulesInWords } from '../../../core/targeting/pageWords'
 import type { ExperimentSummary } from '../../../shared/experiments/replies'
 import { and, asc, desc, eq, ilike, inArray, isNull, or, sql, type SQL } from 'drizzle-orm'
@@ -10,40 +11,48 @@ import { experiment, experimentSummary } from '../../database/schema'
 import type { StoredSummary } from '../results/summaries'
 
 /** A row of the list, with what Today looks at beside it. */
-export type SummaryRow = ExperimentSummary & Pick<StoredSummary, 'lastDays' | 'littleChance'>
+export type SummaryRow = ExperimentSummary & Pick<StoredSummary, 'lastDays' | 'littleChance'> & { purpose: Purpose }
 
 interface Which {
   state?: ExperimentState
+  purpose?: Purpose
   search?: string
   sort?: ExperimentSort | `-${ExperimentSort}`
   after?: number
   limit: number
 }
 
-/** A page of the experiments of a site, the latest first unless it is sorted otherwise. */
+/** A page of the experiments or personalizations of a site, the latest first unless it is sorted otherwise. */
 export async function listExperiments(
   database: Queries,
   siteId: number,
-  { state, search, sort, after, limit }: Which,
+  { state, purpose = 'test', search, sort, after, limit }: Which,
 ): Promise<Paged<ExperimentSummary>> {
-  const rows = await readRows(database, siteId, state ? [state] : null, { search, sort, after, limit: limit + 1 })
+  const rows = await readRows(database, siteId, state ? [state] : null, {
+    purpose,
+    search,
+    sort,
+    after,
+    limit: limit + 1,
+  })
   const { items, next } = pageOf(rows, limit)
   return { items: items.map(withoutDays), next }
 }
 
 /** As lists show it. */
 export function withoutDays(row: SummaryRow): ExperimentSummary {
-  const { lastDays: _days, littleChance: _chance, ...rest } = row
+  const { lastDays: _days, littleChance: _chance, purpose: _purpose, ...rest } = row
   return rest
 }
 
-/** Experiments of a site in some states, all of them. */
+/** Experiments and personalizations of a site in some states, all of them, or those of one purpose. */
 export function readSummaries(
   database: Queries,
   siteId: number,
   states: readonly ExperimentState[] | null,
+  purpose?: Purpose,
 ): Promise<SummaryRow[]> {
-  return readRows(database, siteId, states)
+  return readRows(database, siteId, states, { purpose })
 }
 
 /** Experiments whose name or addresses hold a text, in whatever case. */
@@ -76,7 +85,7 @@ async function readRows(
   database: Queries,
   siteId: number,
   states: readonly ExperimentState[] | null,
-  { search, sort, after, limit }: Omit<Which, 'state' | 'limit'> & { limit?: number } = {},
+  { purpose, search, sort, after, limit }: Omit<Which, 'state' | 'limit'> & { limit?: number } = {},
 ): Promise<SummaryRow[]> {
   const isDown = sort?.startsWith('-') ?? false
   const by = SORTS[sort ? (sort.replace(/^-/, '') as ExperimentSort) : 'latest']
@@ -92,15 +101,17 @@ async function readRows(
         eq(experiment.siteId, siteId),
         isNull(experiment.deletedAt),
         states ? inArray(experiment.state, [...states]) : undefined,
+        purpose ? eq(experiment.purpose, purpose) : undefined,
         search ? found(search) : undefined,
         follows(siteId, by, isDown, after),
       ),
     )
     .orderBy(...(sort ? [isDown ? desc(by) : asc(by)] : []), desc(experiment.id))
   const rows = await (limit === undefined ? query : query.limit(limit))
-  return rows.map(({ own: { id, name, state, pageRules, plan, startedAt, endedAt }, summary }) => ({
+  return rows.map(({ own: { id, name, purpose: isFor, state, pageRules, plan, startedAt, endedAt }, summary }) => ({
     id,
     name,
+    purpose: isFor,
     state,
     pages: pageRulesInWords(pageRules),
     startedAt: startedAt?.toISOString() ?? null,

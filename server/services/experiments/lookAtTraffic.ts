@@ -7,6 +7,7 @@ import {
   unkeptDetailFindings,
 } from '../../../core/preflight/trafficFindings'
 import { variantFindings } from '../../../core/preflight/variantFindings'
+import { heldBackFindings } from '../../../core/sheet/heldBack'
 import { planFindings, readPlan } from '../../../core/sheet/planReading'
 import { matchesPage } from '../../../core/targeting/pageRule'
 import type { Database } from '../../database/connect'
@@ -39,7 +40,7 @@ export async function lookAtTraffic(
   now: Date,
   past: PastTraffic = { seenAddresses, forecastOf },
 ) {
-  const { siteId, plan, variants, share, metrics, pageRules, audience: conditions } = sheet
+  const { siteId, purpose, plan, variants, share, metrics, pageRules, audience: conditions } = sheet
   const { address, attributes, eventDetails } = await findSite(database, siteId)
   const audience = conditions && (await audienceInliner(database, siteId))(conditions, null)
   const all = await past.seenAddresses(database, siteId, now)
@@ -64,7 +65,9 @@ export async function lookAtTraffic(
       : []),
     ...unkeptDetailFindings(metrics, eventDetails),
     ...rolloutFindings(variants, await rolledOutHere(database, sheet, seen)),
-    ...planFindings(plan, reading).map((each) => ({ ...each, section: 'decided' as const })),
+    ...(purpose === 'serve'
+      ? heldBackFindings(plan, weights, reading)
+      : planFindings(plan, reading).map((each) => ({ ...each, section: 'decided' as const }))),
     ...(await approvalFindings(database, sheet)),
   ]
   return { forecast, seen, all, counted, reading, findings, audience }

@@ -97,11 +97,12 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
     const ownVariants =
       factors.length > 0 ? combinedVariants({ factors, combinationsOff }) : (variants.get(row.id) ?? [])
     const ownMetrics = metrics.get(row.id) ?? []
-    const { id, name, hypothesis, state, version, pageRules, audience, share, terms, plan, expectation } = row
+    const { id, name, purpose, hypothesis, state, version, pageRules, audience, share, terms, plan, expectation } = row
     return {
       id,
       siteId,
       name,
+      purpose,
       hypothesis,
       state,
       version,
@@ -134,6 +135,7 @@ async function readSheets(database: Queries, siteId: number, rows: ExperimentRow
       preflight:
         state === 'draft'
           ? preflight({
+              purpose,
               siteAddress: owner!.address,
               pageRules,
               audience,

@@ -77,19 +77,28 @@ async function startsAndEnds(database: Queries, span: Span): Promise<Happened[]>
     .orderBy(desc(experiment.startedAt))
     .limit(MOST_OF_A_KIND)
   const isWithin = (at: Date | null): at is Date => at !== null && at >= span.from && at < span.until
-  return rows.flatMap(({ id, name, startedAt, endedAt, decision }) => {
+  return rows.flatMap(({ id, name, purpose, startedAt, endedAt, decision }) => {
+    const isServed = purpose === 'serve'
     const of = { title: name, path: `/experiments/${id}`, noteId: null, person: null }
     return [
       ...(isWithin(startedAt)
-        ? [{ ...of, key: `start-${id}`, kind: 'start' as const, words: 'started', at: startedAt }]
+        ? [
+            {
+              ...of,
+              key: `start-${id}`,
+              kind: isServed ? ('rollout' as const) : ('start' as const),
+              words: isServed ? 'is served' : 'started',
+              at: startedAt,
+            },
+          ]
         : []),
       ...(isWithin(endedAt)
         ? [
             {
               ...of,
               key: `end-${id}`,
-              kind: 'end' as const,
-              words: decision?.reason ? `ended. ${decision.reason}` : 'ended',
+              kind: isServed ? ('rollout' as const) : ('end' as const),
+              words: isServed ? 'is no longer served' : decision?.reason ? `ended. ${decision.reason}` : 'ended',
               at: endedAt,
             },
           ]

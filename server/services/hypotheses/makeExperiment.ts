@@ -1,6 +1,7 @@
 import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import { and, eq } from 'drizzle-orm'
-import { DEFAULT_PLAN } from '../../../core/sheet/defaultPlan'
+import type { Purpose } from '../../../core/sheet/content'
+import { DEFAULT_PLAN, planOfNew } from '../../../core/sheet/defaultPlan'
 import { audienceOfSegment } from '../../../core/targeting/audienceOfSegment'
 import { readPage, readSegment } from '../../../shared/evidence/filter'
 import type { Database } from '../../database/connect'
@@ -13,13 +14,21 @@ import type { Target } from './lockHypothesis'
 
 const LONGEST_NAME = 120
 
-/** A draft that tests a hypothesis: its statement, pages and metric, and the likely lift as the smallest worth having. */
-export async function makeExperiment(database: Database, target: Target): Promise<ExperimentSheet> {
+/**
+ * A draft that tests a hypothesis, or serves what it proposes: its statement, pages and metric, and the likely lift as the
+ * smallest worth having.
+ */
+export async function makeExperiment(
+  database: Database,
+  target: Target,
+  purpose: Purpose = 'test',
+): Promise<ExperimentSheet> {
   const { siteId, hypothesisId, personId } = target
   const idea = await findHypothesis(database, siteId, hypothesisId, personId)
   const metric = (await siteMetrics(database, siteId)).find(({ id }) => id === idea.metric)
   const rule = idea.pages === null ? null : readPage(idea.pages)
-  const { id: experimentId } = await createExperiment(database, siteId, personId, idea.title.slice(0, LONGEST_NAME))
+  const name = idea.title.slice(0, LONGEST_NAME)
+  const { id: experimentId } = await createExperiment(database, siteId, personId, name, purpose)
   await database
     .update(experiment)
     .set({ hypothesisId })
@@ -29,12 +38,12 @@ export async function makeExperiment(database: Database, target: Target): Promis
   parts.pageRules = [rule ?? { match: 'begins', value: '/' }]
   parts.audience = audienceOfSegment((idea.audience && readSegment(idea.audience)) || [])
   if (metric) {
-    const { id, name, kind, source } = metric
+    const { id, kind, source } = metric
     const { direction } = idea
     parts.metrics = [
       {
         id,
-        name,
+        name: metric.name,
         kind,
         source,
         denominator: null,
@@ -48,9 +57,11 @@ export async function makeExperiment(database: Database, target: Target): Promis
   }
   if (idea.likely !== null && idea.likely > 0)
     parts.plan = {
-      ...DEFAULT_PLAN,
+      ...planOfNew(purpose),
       smallestLift: idea.likely,
-      longestWeeks: Math.max(DEFAULT_PLAN.longestWeeks, Math.min(26, idea.assessment?.cost?.weeks ?? 0)),
+      ...(purpose === 'test'
+        ? { longestWeeks: Math.max(DEFAULT_PLAN.longestWeeks, Math.min(26, idea.assessment?.cost?.weeks ?? 0)) }
+        : {}),
     }
   return fillSheet(database, { siteId, experimentId, personId }, parts)
 }

@@ -22,7 +22,7 @@ export const PAST_LOOKS = (siteId: number): SQL => sql`
     WHERE site_id = ${siteId} AND experiment_id = x.id AND variant = l.variant
     ORDER BY days_run DESC LIMIT 1
   ) p ON true
-  WHERE x.site_id = ${siteId} AND x.state = 'ended' AND x.deleted_at IS NULL
+  WHERE x.site_id = ${siteId} AND x.state = 'ended' AND x.purpose = 'test' AND x.deleted_at IS NULL
     AND l.lift IS NOT NULL AND l.fixed_low IS NOT NULL AND l.fixed_high IS NOT NULL
   ORDER BY l.experiment_id, l.variant, l.day DESC`
 

@@ -267,7 +267,7 @@ function readVerdict(
   sheet: ExperimentSheet,
   metrics: readonly MetricResults[],
   state: Omit<ExperimentState, 'variants'>,
-): Verdict {
+): Verdict | null {
   const primary = metrics.find(({ metric }) => metric.role === 'primary')
   const variants = (primary?.comparisons ?? []).map((comparison, index): VariantState => {
     const controlMean = primary!.arms[0]!.mean
@@ -281,7 +281,9 @@ function readVerdict(
     }
   })
   const isLastLook = primary?.comparisons.some(({ planned }) => planned?.isLast) ?? false
-  return verdict(decidedPlan(sheet.plan), { ...state, isLastLook, variants })
+  const read = verdict(decidedPlan(sheet.plan), { ...state, isLastLook, variants })
+  // Nothing waits to be decided of a personalization: it is told where its numbers are unsound, or a guardrail is harmed.
+  return sheet.purpose === 'test' || read.kind === 'distrust' || read.kind === 'harm' ? read : null
 }
 
 /** Guardrails are looked at every day, so their intervals are always valid, whatever the plan's rule. */

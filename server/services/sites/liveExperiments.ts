@@ -88,9 +88,15 @@ export async function isShownIn(
   return shares.length > 0
 }
 
-/** Those that take turns by their ranks: whoever is asked first gets the visitor. */
+/**
+ * What is served before what is tested, which changes the page as it is for everybody else; and those that take turns by
+ * their ranks: whoever is asked first gets the visitor.
+ */
 export function inOrder(rows: readonly ExperimentRow[]): ExperimentRow[] {
-  return rows.toSorted((one, other) => one.terms.rank - other.terms.rank || one.id - other.id)
+  const isTest = ({ purpose }: ExperimentRow) => Number(purpose === 'test')
+  return rows.toSorted(
+    (one, other) => isTest(one) - isTest(other) || one.terms.rank - other.terms.rank || one.id - other.id,
+  )
 }
 
 /** For an experiment its place in its group; null for one that stands alone. */

@@ -15,6 +15,7 @@ watch(
   () => store.sheet?.version,
   () => void thread.value?.reload(),
 )
+const isServed = computed(() => store.sheet?.purpose === 'serve')
 const isDraft = computed(() => store.sheet?.state === 'draft')
 useHead({ title: computed(() => `${store.sheet?.name ?? 'Experiment'} · Vetch`) })
 useShortcuts([
@@ -36,7 +37,7 @@ useShortcuts([
       <ThreadLine :id="store.sheet.id" ref="thread" :site-id="siteId" of="experiment" class="xl:col-start-1" />
       <SheetHeader :may-edit="mayEdit" class="xl:col-start-1" />
       <div v-if="store.sheet.startedAt && results" class="flex flex-col gap-3 xl:col-start-1">
-        <DecisionNote :sheet="store.sheet" :may-edit="mayEdit" />
+        <DecisionNote v-if="!isServed" :sheet="store.sheet" :may-edit="mayEdit" />
         <VerdictNote
           v-if="results.verdict"
           :verdict="results.verdict"
@@ -69,14 +70,16 @@ useShortcuts([
           <SheetWhat @pictured="look" />
           <SheetWho />
           <SheetMeasured />
-          <SheetDecided :forecast="report?.forecast ?? null" />
+          <SheetWatched v-if="isServed" />
+          <SheetDecided v-else :forecast="report?.forecast ?? null" />
         </template>
         <template v-else>
           <ReadWhy :may-edit="mayEdit" />
           <ReadWhat :may-edit="mayEdit" />
           <ReadWho :may-raise="mayEdit && store.sheet.state !== 'ended'" />
           <ReadMeasured :may-add="mayEdit && !isDraft" />
-          <ReadPlan :sheet="store.sheet" :results="results" />
+          <ReadWatched v-if="isServed" :sheet="store.sheet" />
+          <ReadPlan v-else :sheet="store.sheet" :results="results" />
         </template>
         <SheetExclusions v-if="store.sheet.startedAt" :key="timesLeftOut" :may-decide="mayDecide" />
         <SheetReview :may-ask="mayEdit && isDraft" :may-answer="isDraft" />

@@ -2,6 +2,7 @@
 import type { CommentView, HypothesisView } from '~~/shared/hypotheses/replies'
 import { draftOfHypothesis, hypothesisBody, type HypothesisDraft } from '~/data/hypothesisDraft'
 import { ideaPages } from '~/data/ideaWords'
+import type { Purpose } from '~~/core/sheet/content'
 import type { Stage } from '~~/shared/hypotheses/hypothesis'
 
 const route = useRoute('sites-site-hypotheses-hypothesis')
@@ -64,9 +65,9 @@ const move = (stage: Stage, reason: string | null) =>
     const undo = () => move(before, 'Moved by mistake.')
     notices.show(`It is ${stage === 'new' ? 'new again' : stage} now.`, { undo })
   })
-const makeExperiment = () =>
+const makeExperiment = (purpose: Purpose) =>
   attempt(async () => {
-    const { id } = await api('makeExperiment', place)
+    const { id } = await api('makeExperiment', { ...place, body: { purpose } })
     notices.show('The draft is filled from the hypothesis.')
     await navigateTo(`/sites/${siteId}/experiments/${id}`)
   })
@@ -135,7 +136,8 @@ const takeBack = async ({ id }: CommentView) => {
             </p>
             <div v-if="mayEdit" class="mt-4 flex flex-wrap items-end gap-3">
               <StageField class="w-40" :stage="idea.stage" :title="idea.title" @move="move" />
-              <BaseButton kind="main" @click="makeExperiment">Make an experiment</BaseButton>
+              <BaseButton kind="main" @click="makeExperiment('test')">Make an experiment</BaseButton>
+              <BaseButton @click="makeExperiment('serve')">Make a personalization</BaseButton>
               <BaseButton @click="startWriting">Change</BaseButton>
               <BaseButton kind="quiet" @click="remove">Delete</BaseButton>
             </div>

@@ -1,0 +1,1 @@
+ALTER TABLE "experiment" ADD COLUMN "purpose" text DEFAULT 'test' NOT NULL;
