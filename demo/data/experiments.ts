@@ -1,13 +1,15 @@
 import type { Edit } from '../../core/edits/content'
 import type { MetricSource } from '../../core/measurement/metric'
 import type { PageMatch } from '../../core/targeting/pageRule'
-import type { SheetMetric } from '../../core/sheet/content'
+import type { Purpose, SheetMetric } from '../../core/sheet/content'
 import type { SheetParts } from '../../server/services/experiments/changeSheet'
-import { DEFAULT_PLAN } from '../../core/sheet/defaultPlan'
+import { DEFAULT_PLAN, SERVING_PLAN } from '../../core/sheet/defaultPlan'
 
 /** One experiment of the demo: what is on its sheet, and when it ran in days before the first start. */
 export interface DemoExperiment {
   name: string
+  /** A test, where left out. */
+  purpose?: Purpose
   salt: string
   startedDaysAgo: number | null
   endedDaysAgo: number | null
@@ -491,6 +493,38 @@ export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
         leastWeeks: 1,
         longestWeeks: 3,
       },
+    },
+  },
+  {
+    name: 'Visitors from Great Britain read that pounds are fine',
+    purpose: 'serve',
+    salt: 'kc-pounds-note',
+    startedDaysAgo: 45,
+    endedDaysAgo: null,
+    content: {
+      hypothesis:
+        'Because many from Great Britain ask whether they can pay in pounds, we expect that a line about it will lead more of them into the booking.',
+      pageRules: [{ match: 'begins', value: '/crossings/' }],
+      audience: { join: 'all', of: [{ fact: 'country', is: 'oneOf', texts: ['GB'] }] },
+      variants: [
+        { name: 'Held back', weight: 2000, edits: [] },
+        {
+          name: 'Pounds are fine',
+          weight: 8000,
+          edits: [
+            {
+              id: 'demo-pounds-note',
+              kind: 'insert',
+              selector: '#headline',
+              place: 'after',
+              clues: { tag: 'h1', text: 'The ferry to', before: '', after: '' },
+              value: '<p class="note">Pay in pounds or in euro, at the rate of the day.</p>',
+            },
+          ],
+        },
+      ],
+      metrics: [metric('Booking begun', 'conversion', visits('begins', '/book')), helpOpened],
+      plan: { ...SERVING_PLAN, baseline: 0.3, plannedVisitors: 8000 },
     },
   },
 ]

@@ -18,6 +18,7 @@ import { dayAfter, siteDays } from '../../core/time/siteDay'
 import { addDayNote } from '../../server/services/history/dayNotes'
 import { createFunnel } from '../../server/services/evidence/funnels'
 import { createExperiment } from '../../server/services/experiments/experiments'
+import { measureEverything } from '../../server/services/experiments/measureEverything'
 import { lookAtTraffic } from '../../server/services/experiments/lookAtTraffic'
 import { findSheet, type Target } from '../../server/services/experiments/sheet'
 import { foldAndSummarize } from '../../server/services/results/foldAndSummarize'
@@ -298,8 +299,9 @@ async function addExperiments(
     return metricIds.get(metric)!
   }
   const reviewed: Reviewed[] = []
-  for (const { name, salt, startedDaysAgo, endedDaysAgo, decision, content, review } of experiments) {
-    const draft = await createExperiment(database, siteId, owner!.id, name)
+  const served: number[] = []
+  for (const { name, purpose, salt, startedDaysAgo, endedDaysAgo, decision, content, review } of experiments) {
+    const draft = await createExperiment(database, siteId, owner!.id, name, purpose)
     const target = { siteId, experimentId: draft.id, personId: owner!.id }
     // The same metric of several experiments is one metric of the site.
     const metrics = content.metrics?.map((each) => ({ ...each, id: idOf(each.name) }))
@@ -311,7 +313,8 @@ async function addExperiments(
       .update(experiment)
       .set({ salt, startedAt, endedAt, state, createdAt: startedAt ?? now })
       .where(and(eq(experiment.siteId, siteId), eq(experiment.id, draft.id)))
-    const { id, pageRules, share, variants } = await findSheet(database, siteId, draft.id)
+    if (purpose === 'serve' && startedAt) served.push(draft.id)
+    const { id, pageRules, audience, share, variants } = await findSheet(database, siteId, draft.id)
     reviewed.push({ id, review })
     if (decision) {
       const kept = { variant: variants[decision.position]!.id, reason: decision.reason, person: owner!.name }
@@ -330,6 +333,8 @@ async function addExperiments(
       salt,
       share,
       pages: pageRules,
+      // Saved audiences are asked by browsers; what is simulated knows of visitors only what they are.
+      audience: purpose === 'serve' ? audience : null,
       group: state === 'running' && sharing ? await sharing.placeOf(id, name) : null,
       weights: variants.map((each) => each.weight),
       ...(isMoving ? { period: 0 } : {}),
@@ -337,5 +342,7 @@ async function addExperiments(
       until: endedAt?.getTime() ?? Number.POSITIVE_INFINITY,
     })
   }
+  // Once all metrics of the site are there, as they were when it was started.
+  for (const id of served) await measureEverything(database, { siteId, id })
   return { past, reviewed }
 }

@@ -2,6 +2,7 @@ import { isInTest } from '../../core/assignment/assignment'
 import { variantByBuckets, type GroupPlace } from '../../core/targeting/whyNot'
 import { timeOrderedId } from '../../core/identity/timeOrderedId'
 import { murmurHash3 } from '../../core/assignment/murmurHash3'
+import { holds, type Group } from '../../core/targeting/condition'
 import { matchesPage } from '../../core/targeting/pageRule'
 import type { SiteFileBehavior, SiteFileExperiment } from '../../shared/delivery/siteFile'
 import type { CollectedEvent, CollectedView } from '../../shared/intake/collect'
@@ -20,6 +21,8 @@ import { DAY } from '../../core/time/units'
 /** An experiment with the time in which it ran, in ms since 1970. */
 export type PastExperiment = Pick<SiteFileExperiment, 'id' | 'salt' | 'share' | 'weights' | 'pages' | 'period'> & {
   group?: GroupPlace | null
+  /** Conditions on what simulated visitors are: their country, device and language. */
+  audience?: Group | null
   from: number
   until: number
 }
@@ -108,9 +111,11 @@ function simulateVisit(
 ): SimulatedVisit {
   const visitor = drawVisitor(createRandom(murmurHash3(`visitor ${planned.visitor}`, seed)), population.crowd)
   const random = createRandom(murmurHash3(`visit ${planned.visitor} ${planned.visit}`, seed))
+  const { country, device, language } = visitor
   const meet = (path: string) =>
     experiments
       .filter((each) => planned.at >= each.from && planned.at <= each.until && matchesPage(each.pages, origin + path))
+      .filter(({ audience }) => !audience || holds(audience, { now: planned.at, country, device, language }))
       .map((each) => meets(drawn, visitor.id, each))
       .filter((each) => each !== null)
   const session = { id: random.id(12), visit: planned.visit }

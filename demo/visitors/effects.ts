@@ -15,6 +15,8 @@ export const TRUE_EFFECTS: Readonly<Record<string, { step: Step; factors: readon
   'kc-next-step': { step: 'book to travelers', factors: [1, 1.06] },
   'kc-finder-button': { step: 'home to book', factors: [1, 1.1] },
   'kc-winter-fares': { step: 'book to travelers', factors: [1, 1.3, 0.95] },
+  // Of those who are held back, and those who are served.
+  'kc-pounds-note': { step: 'crossing to book', factors: [1, 1.25] },
   'kt-pay-button': { step: 'party to payment', factors: [1, 1.14] },
 }
 

@@ -10,6 +10,8 @@ export interface Visitor {
   /** Its name in lower case. */
   browser: string
   userAgent: string
+  /** By its two letters. */
+  country: string
   /** A made-up address in the network of their country. */
   address: string
   language: string
@@ -78,6 +80,7 @@ export function drawVisitor(random: Random, crowd: Crowd): Visitor {
     device,
     browser,
     userAgent: isRobot ? ROBOT : USER_AGENTS[device][browser]!,
+    country,
     address: addressIn(country, random),
     language: LANGUAGES[country],
     timeZone: TIME_ZONES[country],

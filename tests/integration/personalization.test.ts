@@ -1,0 +1,258 @@
+import { sql } from 'drizzle-orm'
+import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest'
+import { SERVING_PLAN } from '../../core/sheet/defaultPlan'
+import { heldBackShare } from '../../core/sheet/heldBack'
+import { PLAIN_TERMS } from '../../core/sheet/terms'
+import { decide } from '../../delivery/snippet/decide'
+import { connect } from '../../server/database/connect'
+import { fillSheet, type SheetParts } from '../../server/services/experiments/changeSheet'
+import { draftPersonalization } from '../../server/services/experiments/draftPersonalization'
+import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
+import { listExperiments } from '../../server/services/experiments/listExperiments'
+import { lookAtTraffic } from '../../server/services/experiments/lookAtTraffic'
+import { findSheet } from '../../server/services/experiments/sheet'
+import { readMarks } from '../../server/services/history/marks'
+import { createHypothesis, findHypothesis } from '../../server/services/hypotheses/hypotheses'
+import { makeExperiment } from '../../server/services/hypotheses/makeExperiment'
+import { experimentResults } from '../../server/services/results/results'
+import { findSiteFile } from '../../server/services/sites/siteFiles'
+import { noteFirstReport } from '../../server/services/sites/sites'
+import { today } from '../../server/services/today'
+import { siteDays } from '../../core/time/siteDay'
+import { HOUR } from '../../core/time/units'
+import { hypothesisSchema } from '../../shared/hypotheses/hypothesis'
+import { folded, happen, type Happening } from '../arrivals'
+import { PLAN, primaryMetric } from '../metrics'
+import { createTeam } from './people'
+import { ownStack } from './ownStack'
+
+const database = connect(ownStack().databaseUrl, 3)
+const ORDER = { type: 'event', name: 'order' } as const
+const FROM_GERMANY = { join: 'all', of: [{ fact: 'country', is: 'oneOf', texts: ['DE'] }] } as const
+let team: Awaited<ReturnType<typeof createTeam>>
+let siteId: number
+beforeAll(() => Object.assign(globalThis, { __WITH_RULES__: true }))
+afterAll(() => database.$client.end())
+beforeEach(async () => {
+  team = await createTeam(database)
+  siteId = team.site.id
+  await noteFirstReport(database, siteId)
+})
+
+const targetOf = (experimentId: number) => ({ siteId, experimentId, personId: null })
+const edit = (id: number, value = 'Hallo') =>
+  ({ id: `edit-${id}-0000`, kind: 'text', selector: `#own-${id}`, original: 'a', value }) as const
+let count = 0
+
+/** A personalization of the home page, with all that it needs. */
+async function drafted(weights: [number, number] = [500, 9500], parts: SheetParts = {}): Promise<number> {
+  const { id } = await createExperiment(database, siteId, null, `Served ${++count}`, 'serve')
+  await fillSheet(database, targetOf(id), {
+    pageRules: [{ match: 'exact', value: '/' }],
+    metrics: [primaryMetric(`Served orders ${id}`, 'conversion', ORDER)],
+    variants: [
+      { name: 'Held back', weight: weights[0], edits: [] },
+      { name: 'Served', weight: weights[1], edits: [edit(id)] },
+    ],
+    ...parts,
+  })
+  return id
+}
+async function running(parts: SheetParts = {}): Promise<number> {
+  const { id } = await createExperiment(database, siteId, null, `Tested ${++count}`)
+  await fillSheet(database, targetOf(id), {
+    pageRules: [{ match: 'exact', value: '/' }],
+    plan: PLAN,
+    metrics: [primaryMetric(`Tested orders ${id}`, 'conversion', ORDER)],
+    variants: [
+      { name: 'Control', weight: 1, edits: [] },
+      { name: 'New words', weight: 1, edits: [edit(id)] },
+    ],
+    ...parts,
+  })
+  await moveExperiment(database, targetOf(id), 'start')
+  return id
+}
+const textsOf = (findings: readonly { text: string }[]) => findings.map(({ text }) => text).join('\n')
+
+test('a personalization from nothing holds a twentieth back, says what it lacks, and what holding nobody back gives up', async () => {
+  const { id } = await createExperiment(database, siteId, null, 'Greeting', 'serve')
+  const sheet = await findSheet(database, siteId, id)
+  expect(sheet).toMatchObject({ purpose: 'serve', plan: SERVING_PLAN })
+  expect(heldBackShare(sheet.variants.map(({ weight }) => weight))).toBe(0.05)
+  expect(textsOf(sheet.preflight)).toMatch(
+    /Served changes nothing yet[^]*Name the page that it is served on[^]*Choose the metric that it should move/,
+  )
+  // Nothing of a test is asked for.
+  expect(textsOf(sheet.preflight)).not.toMatch(/decides|experiment|compare/)
+
+  const without = await findSheet(database, siteId, await drafted([0, 1], { metrics: [] }))
+  expect(without.preflight).toEqual([])
+  const { findings } = await lookAtTraffic(database, without, new Date())
+  expect(textsOf(findings)).toContain('Nobody is held back, so what it does will not be known.')
+  const half = await findSheet(database, siteId, await drafted([6, 4]))
+  expect(textsOf(half.preflight)).toBe('More than half are held back. Lower the share, or make it an experiment.')
+})
+
+test('whoever is held back sees the original for good, also once the share is raised, and what is served comes before tests', async () => {
+  const tested = await running()
+  const id = await drafted([500, 9500], { share: 4000, audience: FROM_GERMANY })
+  const started = await moveExperiment(database, targetOf(id), 'start')
+  // Every metric of the site measures it, those that nobody put on its sheet as well.
+  expect(started.metrics.map(({ name, role }) => [name, role])).toEqual([
+    [`Served orders ${id}`, 'primary'],
+    [`Tested orders ${tested}`, 'secondary'],
+  ])
+  const variantsOf = async (isFromGermany: boolean) => {
+    const file = (await findSiteFile(database, team.site.key))!
+    expect(file.entries.flatMap((each) => (each.kind === 'experiment' ? [each.id] : []))).toEqual([id, tested])
+    const at = {
+      address: `${team.site.address}/`,
+      fulfils: () => isFromGermany,
+      isActive: () => true,
+      variants: {},
+    }
+    return [...Array(4000).keys()].map(
+      (index) =>
+        decide(file, `visitor-${index}`, at.address, at).find(({ experiment }) => experiment === id)?.variant ?? null,
+    )
+  }
+  const few = await variantsOf(true)
+  await fillSheet(database, targetOf(id), { share: 10_000 })
+  const all = await variantsOf(true)
+  expect(all.every((variant) => variant !== null)).toBe(true)
+  few.forEach((variant, index) => variant !== null && expect(all[index]).toBe(variant))
+  const heldBack = all.filter((variant) => variant === 0).length
+  // Four standard deviations of a binomial of 4,000 with 5 %.
+  expect(Math.abs(heldBack - 200)).toBeLessThan(56)
+  expect(new Set(await variantsOf(false))).toEqual(new Set([null]))
+})
+
+test('its effect is that of served against held back, on every metric; nothing waits to be decided, and a harmed guardrail is told', async () => {
+  await running({ metrics: [primaryMetric('Helped', 'conversion', { type: 'event', name: 'help' })] })
+  const id = await drafted([1, 1], {
+    metrics: [
+      primaryMetric('Orders', 'conversion', ORDER),
+      primaryMetric(
+        'Given up',
+        'conversion',
+        { type: 'event', name: 'left' },
+        {
+          role: 'guardrail',
+          direction: 'down',
+          limit: 0.1,
+        },
+      ),
+    ],
+  })
+  await moveExperiment(database, targetOf(id), 'start')
+  const at = Date.now()
+  const visits = [...Array(2000).keys()].flatMap((index): Happening[] => {
+    const [visitor, variant] = [`visitor-${index}`, index % 2]
+    const does = (name: string, of: number, below: number) =>
+      (index >> 1) % of < below ? [{ visitor, at: at + 1000, type: 'custom', name } as const] : []
+    return [
+      { visitor, at, type: 'exposure', experiment: id, variant, path: '/' },
+      ...does('order', 10, variant === 1 ? 4 : 2),
+      ...does('help', 20, 3),
+      ...does('left', 10, variant === 1 ? 5 : 2),
+    ]
+  })
+  await happen(database, team.site, visits)
+  await folded(database, siteId)
+  const sheet = await findSheet(database, siteId, id)
+  const results = await experimentResults(database, sheet, new Date(at + HOUR))
+  expect(results.metrics.map(({ metric, comparisons }) => [metric.name, comparisons[0]!.lift.estimate])).toEqual([
+    ['Orders', expect.closeTo(1, 10)],
+    ['Given up', expect.closeTo(1.5, 10)],
+    ['Helped', expect.closeTo(0, 10)],
+  ])
+  const { rows } = await database.execute<{ variant: number; visitors: number; orders: number }>(sql`
+    SELECT x.variant, count(*)::int AS visitors,
+      count(*) FILTER (WHERE EXISTS (SELECT FROM event o WHERE o.site_id = ${siteId} AND o.visitor_id = x.visitor_id
+        AND o.name = 'order'))::int AS orders
+    FROM event x WHERE x.site_id = ${siteId} AND x.type = 'exposure' AND x.experiment_id = ${id}
+    GROUP BY x.variant ORDER BY x.variant`)
+  expect(results.metrics[0]!.arms.map(({ visitors, sum: orders }, variant) => ({ variant, visitors, orders }))).toEqual(
+    rows,
+  )
+  expect(results.verdict).toMatchObject({ kind: 'harm', variant: 'Served' })
+
+  // Without harm there is no verdict, however clear the lift is.
+  const calm = await drafted([1, 1])
+  await moveExperiment(database, targetOf(calm), 'start')
+  await happen(
+    database,
+    team.site,
+    visits.flatMap((each) => (each.type === 'exposure' ? [{ ...each, experiment: calm }] : [])),
+  )
+  await happen(
+    database,
+    team.site,
+    visits.flatMap((each) => (each.name === 'order' ? [{ ...each, at: each.at + 60_000 }] : [])),
+  )
+  await folded(database, siteId)
+  const other = await experimentResults(database, await findSheet(database, siteId, calm), new Date(at + HOUR))
+  expect(other.metrics[0]!.comparisons[0]!.sequential.pValue).toBeLessThan(0.001)
+  expect(other.verdict).toBeNull()
+})
+
+test('from a variant of a running experiment a draft is made, which is its own and starts nothing', async () => {
+  const tested = await running({ audience: FROM_GERMANY, terms: { ...PLAIN_TERMS, ramp: [{ share: 1000, days: 2 }] } })
+  const before = await findSheet(database, siteId, tested)
+  const draft = await draftPersonalization(database, targetOf(tested), before.variants[1]!.id)
+  expect(draft).toMatchObject({
+    purpose: 'serve',
+    state: 'draft',
+    name: `${before.name}: New words`,
+    audience: FROM_GERMANY,
+    terms: PLAIN_TERMS,
+    preflight: [],
+  })
+  expect(draft.variants.map(({ name, weight }) => [name, weight])).toEqual([
+    ['Held back', 500],
+    ['New words', 9500],
+  ])
+  expect(draft.variants[1]!.edits).toEqual([{ ...before.variants[1]!.edits[0], id: expect.any(String) }])
+  expect(await findSheet(database, siteId, tested)).toEqual(before)
+  await expect(draftPersonalization(database, targetOf(tested), before.variants[0]!.id)).rejects.toThrow(
+    'Choose a variant that changes something.',
+  )
+  const stranger = await createTeam(database)
+  await expect(
+    draftPersonalization(database, { ...targetOf(tested), siteId: stranger.site.id }, before.variants[1]!.id),
+  ).rejects.toThrow('does not exist on this site')
+})
+
+test('a hypothesis that is served does not count as being tested, and lists of experiments do not hold it', async () => {
+  const idea = await createHypothesis(
+    database,
+    { siteId, personId: null },
+    hypothesisSchema.validateSync({ title: 'Greeting by name' }),
+  )
+  const target = { siteId, hypothesisId: idea.id, personId: null }
+  const { id } = await makeExperiment(database, target, 'serve')
+  await fillSheet(database, targetOf(id), {
+    metrics: [primaryMetric('Greeted orders', 'conversion', ORDER)],
+    variants: [
+      { name: 'Held back', weight: 1, edits: [] },
+      { name: 'Served', weight: 9, edits: [edit(id)] },
+    ],
+  })
+  await moveExperiment(database, targetOf(id), 'start')
+  expect((await findHypothesis(database, siteId, idea.id, null)).stage).toBe('new')
+  const tested = await running()
+  const idsOf = async (purpose?: 'serve') =>
+    (await listExperiments(database, siteId, { purpose, limit: 10 })).items.map((each) => each.id)
+  expect([await idsOf(), await idsOf('serve')]).toEqual([[tested], [id]])
+  expect((await today(database, siteId, new Date())).live.map((each) => each.id)).toEqual([tested])
+
+  await moveExperiment(database, targetOf(id), 'end')
+  const day = siteDays(team.site.timeZone)(Date.now())
+  const marks = await readMarks(database, siteId, { from: day, to: day })
+  expect(marks.map(({ kind, title, words }) => [kind, title, words])).toEqual([
+    ['rollout', 'Greeting by name', 'is served'],
+    ['start', expect.stringMatching(/^Tested/), 'started'],
+    ['rollout', 'Greeting by name', 'is no longer served'],
+  ])
+})
