@@ -29,7 +29,7 @@ export const PURPOSE_WORDS: Record<
   },
   serve: {
     thing: 'personalization',
-    what: 'The page as it is for those who are held back, and what the others get.',
+    what: 'The page as it is for those who are held back, and what the others get: the first wording that fits.',
     startQuestion: 'Start this personalization?',
     started: 'Started. Visitors get it within 10 seconds.',
     paused: 'Paused. Everybody sees the original.',

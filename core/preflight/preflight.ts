@@ -3,7 +3,7 @@ import type { EditContent, EditMarks } from '../edits/content'
 import { editName, editProblems } from '../edits/edit'
 import type { MetricDefinition, MetricSource } from '../measurement/metric'
 import { LEAST_SHARE, type Purpose, type SheetFactor, type SheetPlan } from '../sheet/content'
-import { heldBackShare, MOST_HELD_BACK } from '../sheet/heldBack'
+import { MOST_HELD_BACK } from '../sheet/heldBack'
 import { rampProblem } from '../sheet/ramp'
 import type { SheetTerms } from '../sheet/terms'
 import type { Group } from '../targeting/condition'
@@ -32,7 +32,13 @@ export interface PreflightInput {
   audience?: Group | null
   share: number
   terms?: SheetTerms
-  variants: readonly { name: string; weight: number; edits: readonly (EditContent & EditMarks)[] }[]
+  variants: readonly {
+    name: string
+    weight: number
+    edits: readonly (EditContent & EditMarks)[]
+    /** Of a personalization, whom this wording is for. */
+    audience?: Group | null
+  }[]
   /** Of a multivariate test. */
   factors?: readonly SheetFactor[]
   combinationsOff?: readonly { id: string }[]
@@ -58,12 +64,22 @@ export function preflight(input: PreflightInput): PreflightFinding[] {
   ]
 }
 
-/** What a personalization is, and a test is not: one change, for most of its visitors. */
+/** What a personalization asks for, and a test does not: wordings that somebody gets, for most of its visitors. */
 function checkServed({ variants, plan }: PreflightInput): PreflightFinding[] {
   const findings: PreflightFinding[] = []
-  if (variants.length > 2)
-    findings.push({ section: 'what', isStop: true, text: 'Serve one change. Remove the others.' })
-  if (heldBackShare(variants.map(({ weight }) => weight)) > MOST_HELD_BACK / 10_000)
+  const wordings = variants.slice(1)
+  for (const { name, audience } of wordings)
+    for (const { text } of audience ? conditionProblems(audience) : [])
+      findings.push({ section: 'what', isStop: true, text: `${name}: ${text}` })
+  const open = wordings.findIndex(({ audience }) => !audience)
+  const unreached = open < 0 ? undefined : wordings[open + 1]
+  if (unreached)
+    findings.push({
+      section: 'what',
+      isStop: true,
+      text: `“${wordings[open]!.name}” is for everybody, so that nobody gets “${unreached.name}”. Change their order, or say whom the first is for.`,
+    })
+  if ((variants[0]?.weight ?? 0) > MOST_HELD_BACK)
     findings.push({
       section: 'who',
       isStop: true,
@@ -123,8 +139,7 @@ function checkAudience({
   if (share <= 0) add('No visitor takes part. Raise the traffic share above 0 %.')
   const problem = rampProblem(terms?.ramp ?? [], share)
   if (share > 0 && problem) add(problem)
-  // Nobody has to be held back from a personalization.
-  if (variants.slice(purpose === 'serve' ? 1 : 0).some((variant) => variant.weight <= 0))
+  if (purpose !== 'serve' && variants.some((variant) => variant.weight <= 0))
     add('Every variant needs a weight above zero.')
   if (!isInstalled)
     add('No visitor has reported from the site yet. Put the script line on its pages and check the installation.')

@@ -24,6 +24,8 @@ export interface SheetVariant {
   edits: Edit[]
   /** Of a multivariate test: the ids of the levels that it combines, in the order of the factors. */
   levels?: string[] | null
+  /** Of a personalization, whom this wording is for; null, or left out, for everybody. The first that fits is shown. */
+  audience?: Group | null
 }
 
 /** One way that a factor can be. */

@@ -1,6 +1,7 @@
 import { variantOf } from '../assignment/assignment'
 import type { Activation } from './activation'
-import { holds } from './condition'
+import { fittingWording } from '../sheet/wordings'
+import { holds, type Group } from './condition'
 import { trace, type Trace } from './trace'
 import type { VisitorFacts } from './visitorFacts'
 import { unitOf, whyNot, type Reason, type Terms } from './whyNot'
@@ -8,6 +9,8 @@ import { unitOf, whyNot, type Reason, type Terms } from './whyNot'
 /** Something that visitors may get: with the weights of its variants, or none where it has no variants. */
 export interface DryRunThing extends Terms {
   weights?: readonly number[]
+  /** Of a personalization with several wordings, for whom each is. */
+  wordings?: readonly (Group | null)[] | null
   /** Of a split that moves, the variant that the visitor was drawn into before: new weights are for others. */
   drawn?: number
 }
@@ -15,7 +18,7 @@ export interface DryRunThing extends Terms {
 export interface DryRunAnswer {
   /** Why the visitor does not get it; null for who does. */
   reason: Reason | null
-  /** Position of the variant that the visitor gets now, or once what it waits for has come. */
+  /** Position of the variant that the visitor gets now, or once what it waits for has come; of wordings the one that fits. */
   variant: number | null
   /** Of its audience. */
   trace: Trace | null
@@ -52,6 +55,10 @@ export function dryRun(
     const variant = takesPart ? (thing.drawn ?? draw()) : null
     // Who waits has not been shown anything that others of its group would have to leave to it.
     if (reason === null && variant !== null) variants[thing.id] = variant
-    return { reason, variant, trace: thing.audience ? trace(thing.audience, facts) : null }
+    const place =
+      variant !== null && variant > 0 && thing.wordings
+        ? 1 + fittingWording(thing.wordings, (audience) => holds(audience, facts))
+        : variant
+    return { reason, variant: place, trace: thing.audience ? trace(thing.audience, facts) : null }
   })
 }

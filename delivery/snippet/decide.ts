@@ -2,6 +2,7 @@ import { assign, variantOf } from '../../core/assignment/assignment'
 import type { DeliveredEdit } from '../../core/edits/content'
 import { matchesPage } from '../../core/targeting/pageRule'
 import { unitOf, whyNot, type Circumstances } from '../../core/targeting/whyNot'
+import { fittingWording } from '../../core/sheet/wordings'
 import type { SiteFile } from '../../shared/delivery/siteFile'
 import { safely } from './safely'
 
@@ -42,7 +43,11 @@ export function decide(
         : assign(visitor, entry)
       if (variant === null) return
       if (__WITH_RULES__) variants[entry.id] = variant
-      const decision: Decision = { experiment: entry.id, variant, edits: entry.edits[variant] ?? [] }
+      const place =
+        __WITH_RULES__ && variant > 0 && entry.wordings
+          ? 1 + fittingWording(entry.wordings, circumstances!.fulfils)
+          : variant
+      const decision: Decision = { experiment: entry.id, variant, edits: entry.edits[place] ?? [] }
       if (__WITH_RULES__) decision.period = drawnIn ?? entry.period
       decisions.push(decision)
     })

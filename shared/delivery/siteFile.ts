@@ -38,7 +38,12 @@ export interface SiteFileExperiment extends SiteFileEntry {
    * variant.
    */
   period?: number
-  /** Edits of each variant, the control's first (and empty). */
+  /**
+   * Of a personalization with several wordings, for whom each is, in their order: whoever is served gets the edits of the
+   * first that fits.
+   */
+  wordings?: (Group | null)[]
+  /** Edits of each variant, the control's first (and empty); of a personalization, then those of each wording. */
   edits: DeliveredEdit[][]
 }
 

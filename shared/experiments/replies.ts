@@ -147,6 +147,7 @@ export const sheetReply = exactly({
       weight: whole(),
       edits: listOf(deciding<Edit>(editSchema)),
       levels: listOf(text()).nullable().optional(),
+      audience: anything<Group>().nullable().optional(),
     }),
   ),
   metrics: listOf(metricReply),

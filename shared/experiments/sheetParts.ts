@@ -1,4 +1,5 @@
 import { MOST_COMBINATIONS_ON } from '../../core/preflight/factorFindings'
+import { audienceSchema } from '../audiences/condition'
 import { pageRuleSchema } from '../audiences/pageRule'
 import { editSchema } from '../edits/edit'
 import { array, number, object, string } from '../yup'
@@ -30,6 +31,8 @@ export const variantSchema = object({
   edits: array(editSchema).max(MOST_EDITS, `A variant holds at most ${MOST_EDITS} edits.`).required(),
   /** Of a multivariate test: what it combines. */
   levels: array(idSchema.required()).nullable().default(undefined),
+  /** Of a personalization: whom this wording is for. */
+  audience: audienceSchema,
 })
 
 const nameOfPart = (what: string) =>

@@ -1,3 +1,4 @@
+import { PURPOSES } from '../../core/sheet/content'
 import type { MetricSource } from '../../core/measurement/metric'
 import { STRENGTHS } from '../../core/hypotheses/pastLifts'
 import { FINDING_SOURCES } from '../findings/finding'
@@ -70,6 +71,7 @@ export type Assessment = InferType<typeof assessmentReply>
 const linkedExperiment = exactly({
   id: id(),
   name: text(),
+  purpose: oneOf(...PURPOSES),
   state: oneOf('draft', 'running', 'paused', 'ended'),
   /** What the verdict says; null without one. */
   verdict: text().nullable(),

@@ -10,7 +10,10 @@ import { draftPersonalization } from '../../server/services/experiments/draftPer
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { listExperiments } from '../../server/services/experiments/listExperiments'
 import { lookAtTraffic } from '../../server/services/experiments/lookAtTraffic'
-import { findSheet } from '../../server/services/experiments/sheet'
+import { findMeasuredSheet, findSheet } from '../../server/services/experiments/sheet'
+import { dryRunPersona } from '../../server/services/audiences/dryRun'
+import { createAudience, deleteAudience } from '../../server/services/audiences/savedAudiences'
+import { holds, type Group } from '../../core/targeting/condition'
 import { readMarks } from '../../server/services/history/marks'
 import { createHypothesis, findHypothesis } from '../../server/services/hypotheses/hypotheses'
 import { makeExperiment } from '../../server/services/hypotheses/makeExperiment'
@@ -79,18 +82,18 @@ test('a personalization from nothing holds a twentieth back, says what it lacks,
   const { id } = await createExperiment(database, siteId, null, 'Greeting', 'serve')
   const sheet = await findSheet(database, siteId, id)
   expect(sheet).toMatchObject({ purpose: 'serve', plan: SERVING_PLAN })
-  expect(heldBackShare(sheet.variants.map(({ weight }) => weight))).toBe(0.05)
+  expect(heldBackShare(sheet.variants)).toBe(0.05)
   expect(textsOf(sheet.preflight)).toMatch(
     /Served changes nothing yet[^]*Name the page that it is served on[^]*Choose the metric that it should move/,
   )
   // Nothing of a test is asked for.
   expect(textsOf(sheet.preflight)).not.toMatch(/decides|experiment|compare/)
 
-  const without = await findSheet(database, siteId, await drafted([0, 1], { metrics: [] }))
+  const without = await findSheet(database, siteId, await drafted([0, 10_000], { metrics: [] }))
   expect(without.preflight).toEqual([])
   const { findings } = await lookAtTraffic(database, without, new Date())
   expect(textsOf(findings)).toContain('Nobody is held back, so what it does will not be known.')
-  const half = await findSheet(database, siteId, await drafted([6, 4]))
+  const half = await findSheet(database, siteId, await drafted([6000, 4000]))
   expect(textsOf(half.preflight)).toBe('More than half are held back. Lower the share, or make it an experiment.')
 })
 
@@ -130,7 +133,7 @@ test('whoever is held back sees the original for good, also once the share is ra
 
 test('its effect is that of served against held back, on every metric; nothing waits to be decided, and a harmed guardrail is told', async () => {
   await running({ metrics: [primaryMetric('Helped', 'conversion', { type: 'event', name: 'help' })] })
-  const id = await drafted([1, 1], {
+  const id = await drafted([5000, 5000], {
     metrics: [
       primaryMetric('Orders', 'conversion', ORDER),
       primaryMetric(
@@ -179,7 +182,7 @@ test('its effect is that of served against held back, on every metric; nothing w
   expect(results.verdict).toMatchObject({ kind: 'harm', variant: 'Served' })
 
   // Without harm there is no verdict, however clear the lift is.
-  const calm = await drafted([1, 1])
+  const calm = await drafted([5000, 5000])
   await moveExperiment(database, targetOf(calm), 'start')
   await happen(
     database,
@@ -195,6 +198,70 @@ test('its effect is that of served against held back, on every metric; nothing w
   const other = await experimentResults(database, await findSheet(database, siteId, calm), new Date(at + HOUR))
   expect(other.metrics[0]!.comparisons[0]!.sequential.pValue).toBeLessThan(0.001)
   expect(other.verdict).toBeNull()
+})
+
+test('of several wordings the first that fits is shown, all are measured as one, and a saved audience that one asks for stays', async () => {
+  const german = await createAudience(database, siteId, null, { name: 'Germans', conditions: FROM_GERMANY })
+  const asks = { join: 'all', of: [{ fact: 'audience', is: 'yes', id: german.id }] } as const
+  const id = await drafted()
+  const [control, hallo] = (await findSheet(database, siteId, id)).variants
+  const variants = [
+    control!,
+    { ...hallo!, audience: null },
+    { name: 'Salut', weight: 0, audience: asks, edits: [edit(9, 'Salut')] },
+  ]
+  const shut = await fillSheet(database, targetOf(id), { variants })
+  expect(textsOf(shut.preflight)).toContain('“Served” is for everybody, so that nobody gets “Salut”.')
+  const inOrder = await fillSheet(database, targetOf(id), {
+    variants: [control!, shut.variants[2]!, { ...shut.variants[1]!, audience: { join: 'none', of: [asks] } }],
+  })
+  expect(inOrder.preflight).toEqual([])
+  await expect(deleteAudience(database, siteId, null, german.id)).rejects.toThrow('uses this audience')
+
+  await moveExperiment(database, targetOf(id), 'start')
+  const file = (await findSiteFile(database, team.site.key))!
+  const entry = file.entries.find((each) => each.kind === 'experiment' && each.id === id)
+  expect(entry).toMatchObject({ weights: [500, 9500], edits: [[], [{ value: 'Salut' }], [{ value: 'Hallo' }]] })
+  const shownTo = (isGerman: boolean) => {
+    const facts = { now: 0, country: isGerman ? 'DE' : 'IE' }
+    const at = {
+      address: `${team.site.address}/`,
+      fulfils: (audience: Group) => holds(audience, facts),
+      isActive: () => true,
+      variants: {},
+    }
+    const found = [...Array(400).keys()].flatMap((index) => decide(file, `visitor-${index}`, at.address, at))
+    return new Set(found.map(({ variant, edits }) => `${variant} ${edits.map((each) => JSON.stringify(each)).join()}`))
+  }
+  for (const [isGerman, words] of [
+    [true, 'Salut'],
+    [false, 'Hallo'],
+  ] as const) {
+    const shown = [...shownTo(isGerman)].sort()
+    expect(shown).toEqual(['0 ', expect.stringContaining(words)])
+    expect(shown[1]).toMatch(/^1 /)
+  }
+  // Persons who look beforehand are told the wording, too.
+  const look = async (country: string) => {
+    const { rows } = await dryRunPersona(database, siteId, { country }, 'visitor-1', '/', new Date())
+    return rows.find((row) => row.id === id)?.variant
+  }
+  expect([await look('DE'), await look('IE')]).toEqual(['Salut', 'Served'])
+
+  const at = Date.now()
+  await happen(
+    database,
+    team.site,
+    [0, 1, 1].map((variant, index) => {
+      return { visitor: `visitor-${index}`, at, type: 'exposure', experiment: id, variant, path: '/' } as const
+    }),
+  )
+  await folded(database, siteId)
+  const results = await experimentResults(database, await findMeasuredSheet(database, siteId, id), new Date(at + HOUR))
+  expect(results.arms).toEqual([
+    { name: 'Held back', visitors: 1 },
+    { name: 'Served', visitors: 2 },
+  ])
 })
 
 test('from a variant of a running experiment a draft is made, which is its own and starts nothing', async () => {
@@ -235,7 +302,7 @@ test('a hypothesis that is served does not count as being tested, and lists of e
   await fillSheet(database, targetOf(id), {
     metrics: [primaryMetric('Greeted orders', 'conversion', ORDER)],
     variants: [
-      { name: 'Held back', weight: 1, edits: [] },
+      { name: 'Held back', weight: 1000, edits: [] },
       { name: 'Served', weight: 9, edits: [edit(id)] },
     ],
   })

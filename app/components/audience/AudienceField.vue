@@ -4,12 +4,18 @@ import { conditionInWords } from '~~/core/targeting/conditionWords'
 import { newTest } from '~/audience/conditionDrafts'
 
 /** Which visitors something is for: a sentence, and conditions where it is opened. */
-const props = defineProps<{
-  siteId: number
-  audience: Group | null
-  errors: Readonly<Record<string, string>>
-  disabled?: boolean
-}>()
+const props = withDefaults(
+  defineProps<{
+    siteId: number
+    audience: Group | null
+    errors: Readonly<Record<string, string>>
+    disabled?: boolean
+    title?: string
+    /** What stands where nothing is asked. */
+    everybody?: string
+  }>(),
+  { title: 'Audience', everybody: 'Everybody who comes to these pages.' },
+)
 const emit = defineEmits<{ change: [audience: Group | null]; commit: [] }>()
 const isOpen = ref(false)
 const isSaving = ref(false)
@@ -37,8 +43,8 @@ function useSaved(id: number): void {
 <template>
   <div class="flex max-w-3xl flex-col gap-2">
     <p class="flex flex-wrap items-baseline gap-x-3">
-      <span class="font-medium">Audience</span>
-      <span class="min-w-0 flex-1">{{ audience ? `Visitors: ${words}.` : 'Everybody who comes to these pages.' }}</span>
+      <span class="font-medium">{{ title }}</span>
+      <span class="min-w-0 flex-1">{{ audience ? `Visitors: ${words}.` : everybody }}</span>
       <template v-if="!disabled">
         <BaseButton v-if="!isOpen" kind="quiet" @click="begin">{{
           audience ? 'Change the audience' : 'Choose an audience'

@@ -38,9 +38,9 @@ const steps = computed<Step[]>(() => {
       isHere: here('hypothesis', id),
       to: `${base.value}/hypotheses/${id}`,
     })),
-    ...experiments.map(({ id, name, state, kept }) => ({
+    ...experiments.map(({ id, name, purpose, state, kept }) => ({
       key: `experiment ${id}`,
-      kind: 'Experiment',
+      kind: purpose === 'serve' ? 'Rollout' : 'Experiment',
       label: name,
       isHere: here('experiment', id),
       note: kept ? `${state}; ${kept} was kept` : state,

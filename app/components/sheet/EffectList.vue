@@ -25,10 +25,10 @@ const domain = computed(() => trackDomain(props.metrics, props.sheet.plan.smalle
 const meanOf = ({ results }: Effect, arm: number) =>
   formatMetric(results.metric, results.arms[arm]?.mean ?? null, props.sheet.currency)
 function inWords({ hasMoved, shortfall, lift, results }: Effect): string {
-  if (shortfall) return `Not enough to read yet. ${shortfallInWords(shortfall)}`
-  if (!hasMoved) return 'not shown to have moved'
+  if (shortfall) return 'too little to read'
+  if (!hasMoved) return 'not shown'
   const isUp = (lift ?? 0) > 0
-  return isUp === (results.metric.direction === 'up') ? 'moved to the better' : 'moved to the worse'
+  return isUp === (results.metric.direction === 'up') ? 'better' : 'worse'
 }
 const columns: TableColumn<Effect>[] = [
   { id: 'metric', header: 'Metric', value: ({ results }) => results.metric.name, isHeading: true },
@@ -56,7 +56,7 @@ const columns: TableColumn<Effect>[] = [
   },
   {
     id: 'p',
-    header: 'p, corrected',
+    header: 'p',
     isNumeric: true,
     value: ({ adjustedPValue }) => adjustedPValue,
     show: ({ adjustedPValue }) => formatPValue(adjustedPValue),
@@ -70,7 +70,7 @@ const columns: TableColumn<Effect>[] = [
     <h3 class="mb-1">
       Effect on all metrics
       <span class="text-sm font-normal text-ink-soft"
-        >corrected over {{ effects.length }}; intervals hold on any day</span
+        >p is corrected over {{ effects.length }} metrics; intervals hold on any day</span
       >
     </h3>
     <DataTable
@@ -82,7 +82,7 @@ const columns: TableColumn<Effect>[] = [
       <template #cell-track="{ row }"
         ><IntervalTrack
           small
-          class="w-36"
+          class="w-32"
           :interval="row.interval"
           :estimate="row.lift"
           :smallest-lift="sheet.plan.smallestLift"
@@ -91,7 +91,15 @@ const columns: TableColumn<Effect>[] = [
           :harm-limit="row.results.metric.limit"
       /></template>
       <template #cell-words="{ row }"
-        ><span :class="row.hasMoved ? 'font-semibold' : 'text-ink-soft'">{{ inWords(row) }}</span></template
+        ><span
+          class="whitespace-nowrap"
+          :class="row.hasMoved ? 'font-semibold' : 'text-ink-soft'"
+          :title="row.shortfall ? shortfallInWords(row.shortfall) : undefined"
+          >{{ inWords(row) }}</span
+        ></template
+      >
+      <template #cell-interval="{ row }"
+        ><span class="whitespace-nowrap">{{ formatInterval(row.interval) }}</span></template
       >
     </DataTable>
   </div>

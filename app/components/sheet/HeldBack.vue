@@ -1,39 +1,42 @@
 <script setup lang="ts">
-import { heldBackShare, MOST_HELD_BACK, weightsHolding } from '~~/core/sheet/heldBack'
+import { BUCKETS } from '~~/core/assignment/assignment'
+import type { SheetVariant } from '~~/core/sheet/content'
+import { MOST_HELD_BACK } from '~~/core/sheet/heldBack'
 
-/** The share of its visitors who never get a personalization, so that its effect is known. */
-const { content, make } = useSheetChanges()
-const weights = computed(() => content.value.variants.map(({ weight }) => weight))
-const typed = ref<number | string | null>(heldBackShare(weights.value))
-const error = ref<string>()
-watch(weights, (own) => {
-  typed.value = heldBackShare(own)
-  error.value = undefined
+/** The share of its visitors who never get a personalization, so that its effect is known: the control's weight. */
+const props = defineProps<{ control: SheetVariant }>()
+const { draft, commit, state } = useSheetThing<SheetVariant>(
+  () => ({ part: 'variants', id: props.control.id }),
+  [['weight']],
+)
+const share = computed({
+  get: () => {
+    const typed: unknown = draft.value.weight
+    return typeof typed === 'number' ? typed / BUCKETS : String(typed ?? '')
+  },
+  set: (value: number | string | null) => {
+    const own = draft.value as { weight: unknown }
+    own.weight = typeof value === 'number' ? Number((value * BUCKETS).toFixed(6)) : value
+  },
 })
-function commit(): void {
-  const share = typed.value
-  error.value = wrong(share)
-  if (error.value !== undefined || typeof share !== 'number') return
-  const next = weightsHolding(Math.round(share * 10_000), weights.value)
-  const { variants } = content.value
-  const to = { variants: variants.map((variant, position) => ({ ...variant, weight: next[position]! })) }
-  make({ do: 'replace', from: { variants }, to }, `Held back: ${formatPercent(share)}.`)
-}
-function wrong(share: number | string | null): string | undefined {
-  if (typeof share !== 'number') return 'Type the share in percent.'
-  if (share < 0) return 'The share is at least 0 %.'
-  if (share > MOST_HELD_BACK / 10_000) return 'Hold back at most half. To split evenly, make an experiment.'
-  return undefined
-}
+const own = computed(() => state('weight'))
+const problem = computed(() => {
+  if (typeof share.value !== 'number') return 'Type the share in percent.'
+  if (share.value < 0) return 'The share is at least 0 %.'
+  return share.value > MOST_HELD_BACK / BUCKETS
+    ? 'Hold back at most half. To split evenly, make an experiment.'
+    : undefined
+})
 </script>
 
 <template>
   <PercentField
-    v-model="typed"
+    v-model="share"
     class="w-64"
     label="Held back"
     hint="They see the original for good, so that the effect is known."
-    :error="error"
+    :error="problem"
+    :state="own.conflict ? own : undefined"
     @commit="commit"
   />
 </template>

@@ -19,16 +19,25 @@ const emit = defineEmits<{
 watch(pictures.isWorking, (isWorking) => isWorking || emit('pictured'))
 const variants = computed(() => content.value.variants)
 const purpose = computed(() => store.sheet?.purpose ?? 'test')
-/** A personalization serves one change. */
-const mayAdd = computed(() => purpose.value === 'test' && variants.value.length < MOST_VARIANTS)
+const isServed = computed(() => purpose.value === 'serve')
+const mayAdd = computed(() => variants.value.length < MOST_VARIANTS)
+const wordings = computed(() => (isServed.value ? variants.value.slice(1) : undefined))
 const isMultivariate = computed(() => content.value.factors.length > 0)
 const hasRedirect = computed(() => variants.value.some(({ edits }) => edits.some(({ kind }) => kind === 'redirect')))
 
 function add(): void {
   const taken = new Set(variants.value.map(({ name }) => name))
+  if (isServed.value) return addWording(taken)
   const letters = [...Array(MOST_VARIANTS).keys()].map((position) => `Variant ${variantLetter(position)}`)
   const name = letters.slice(variants.value.length).find((each) => !taken.has(each)) ?? 'Another variant'
   const item = { id: drawThingId(), name, weight: 1, edits: [] }
+  make({ do: 'add', list: { part: 'variants' }, item, before: null }, `Added ${name}.`)
+}
+/** Another wording, for an audience of its own. */
+function addWording(taken: ReadonlySet<string>): void {
+  const names = [...Array(MOST_VARIANTS).keys()].map((position) => `Wording ${position + 1}`)
+  const name = names.slice(variants.value.length - 1).find((each) => !taken.has(each)) ?? 'Another wording'
+  const item = { id: drawThingId(), name, weight: 0, edits: [] }
   make({ do: 'add', list: { part: 'variants' }, item, before: null }, `Added ${name}.`)
 }
 </script>
@@ -43,12 +52,14 @@ function add(): void {
         <BaseButton kind="quiet" @click="isPreviewing = true">Previews</BaseButton>
         <template v-if="!isMultivariate">
           <BaseButton
-            v-if="!hasRedirect && purpose === 'test'"
+            v-if="!hasRedirect && !isServed"
             kind="quiet"
             @click="make(asMultivariate(content, drawThingId), 'Made a multivariate test.')"
             >Make it multivariate</BaseButton
           >
-          <BaseButton v-if="mayAdd" kind="quiet" @click="add">Add a variant</BaseButton>
+          <BaseButton v-if="mayAdd" kind="quiet" @click="add">{{
+            isServed ? 'Add a wording' : 'Add a variant'
+          }}</BaseButton>
         </template>
         <BaseButton
           v-else-if="variants.length <= MOST_VARIANTS"
@@ -70,6 +81,7 @@ function add(): void {
         :position="position"
         :may-remove="variants.length > 2"
         :may-copy="mayAdd"
+        :wordings="wordings"
       />
     </ol>
     <VariantPictures class="mt-6" :place="store.place" :variants="content.variants" :work="pictures" may-edit />

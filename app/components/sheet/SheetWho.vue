@@ -54,7 +54,7 @@ onMounted(() => {
       <SheetTerms />
       <div class="flex flex-wrap gap-x-8 gap-y-4">
         <TrafficShare :traffic="traffic" />
-        <HeldBack v-if="store.sheet?.purpose === 'serve'" />
+        <HeldBack v-if="store.sheet?.purpose === 'serve' && content.variants[0]" :control="content.variants[0]" />
         <fieldset v-else>
           <legend class="mb-1 text-sm font-medium">Split</legend>
           <p v-if="content.factors.length > 0" class="mt-1.5 text-ink-soft">

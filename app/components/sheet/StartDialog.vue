@@ -30,7 +30,7 @@ const weeks = computed(() => {
 const until = computed(() => formatDate(Date.now() + weeks.value * 7 * DAY, props.sheet.timeZone))
 const words = computed(() => PURPOSE_WORDS[props.sheet.purpose])
 const isServed = computed(() => props.sheet.purpose === 'serve')
-const heldBack = computed(() => heldBackShare(props.sheet.variants.map(({ weight }) => weight)))
+const heldBack = computed(() => heldBackShare(props.sheet.variants))
 const told = computed(() => props.findings.filter(({ isStop }) => !isStop))
 </script>
 

@@ -2,7 +2,14 @@
 import type { SheetVariant } from '~~/core/sheet/content'
 import { drawThingId } from '~~/shared/thingId'
 
-const props = defineProps<{ variant: SheetVariant; position: number; mayRemove: boolean; mayCopy: boolean }>()
+const props = defineProps<{
+  variant: SheetVariant
+  position: number
+  mayRemove: boolean
+  mayCopy: boolean
+  /** Of a personalization, the wordings that it is one of. */
+  wordings?: readonly SheetVariant[]
+}>()
 const route = useRoute('sites-site-experiments-experiment')
 const { make } = useSheetChanges()
 const { draft, commit, state } = useSheetThing<SheetVariant>(
@@ -13,6 +20,12 @@ const edits = computed(() => ({ part: 'edits' as const, variant: props.variant.i
 const redirect = computed(() => props.variant.edits.find((edit) => edit.kind === 'redirect') ?? null)
 const isRedirecting = ref(false)
 
+/** One place up: the first wording that fits is shown. */
+function moveUp(): void {
+  const before = props.wordings![props.position - 2]!.id
+  const { id, name } = props.variant
+  make({ do: 'move', list: { part: 'variants' }, id, before }, `Moved ${name} up.`)
+}
 function copy(): void {
   const { variant } = props
   const name = `${variant.name.slice(0, 50)}, copied`
@@ -50,6 +63,11 @@ function copy(): void {
         :redirect="redirect"
         @done="isRedirecting = false"
       />
+      <WordingAudience
+        v-if="position > 0 && wordings && (wordings.length > 1 || variant.audience)"
+        class="mt-2"
+        :variant="variant"
+      />
       <div v-if="position > 0" class="mt-2 flex flex-wrap gap-2">
         <NuxtLink
           v-if="!redirect"
@@ -61,6 +79,9 @@ function copy(): void {
           >Send visitors to another page</BaseButton
         >
         <BaseButton v-if="mayCopy" kind="quiet" :aria-label="`Copy ${variant.name}`" @click="copy">Copy</BaseButton>
+        <BaseButton v-if="wordings && position > 1" kind="quiet" :aria-label="`Move ${variant.name} up`" @click="moveUp"
+          >Move up</BaseButton
+        >
         <BaseButton
           v-if="mayRemove"
           kind="quiet"

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 defineProps<{ mayEdit: boolean }>()
+import { conditionInWords } from '~~/core/targeting/conditionWords'
 import { PURPOSE_WORDS } from '~/sheets/purposeWords'
 
 /** Each variant with what it changes: the old text, and the new one below it. */
@@ -35,6 +36,7 @@ const pictures = useVariantPictures(
       >
         <p class="flex items-baseline gap-2 font-medium"><VariantMark :position="position" /> {{ variant.name }}</p>
         <div class="min-w-0">
+          <p v-if="variant.audience" class="mb-1 text-sm">For visitors: {{ conditionInWords(variant.audience) }}.</p>
           <p v-if="position === 0" class="text-ink-soft">The page as it is.</p>
           <p v-else-if="variant.edits.length === 0" class="text-ink-soft">Changes nothing.</p>
           <ul v-else class="flex flex-col gap-3">

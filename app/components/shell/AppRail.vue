@@ -40,7 +40,14 @@ const places = computed(() => [
 const unseen = useUnseen(computed(() => props.siteId))
 const news = computed(() => (unseen.value > 0 ? `What is new, ${unseen.value} not seen` : 'What is new'))
 const route = useRoute()
-const isHere = (to: string) => route.path.startsWith(to)
+const sheets = useSheetStore()
+/** The sheet of a personalization belongs to what is served. */
+const path = computed(() => {
+  const { sheet } = sheets
+  const isServed = sheet?.purpose === 'serve' && route.path.startsWith(`/sites/${sheet.siteId}/experiments/${sheet.id}`)
+  return isServed ? `/sites/${sheet.siteId}/rollouts` : route.path
+})
+const isHere = (to: string) => path.value.startsWith(to)
 </script>
 
 <template>

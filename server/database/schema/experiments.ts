@@ -144,6 +144,8 @@ export const variant = pgTable(
     position: smallint().notNull(),
     name: text().notNull(),
     weight: integer().notNull(),
+    /** Of a wording of a personalization, whom it is for. */
+    audience: jsonb().$type<Group>(),
     levels: integer()
       .array()
       .notNull()

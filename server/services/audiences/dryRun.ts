@@ -8,6 +8,7 @@ import { isProven, personId } from '../../../core/identity/personId'
 import { keyedPerson } from '../../../core/identity/provenPerson'
 import { activationInWords } from '../../../core/targeting/activation'
 import { conditionInWords, FACT_WORDS } from '../../../core/targeting/conditionWords'
+import { measuredVariants, wholeAudience, wordingAudiences } from '../../../core/sheet/wordings'
 import { dryRun, type DryRunThing } from '../../../core/targeting/dryRun'
 import { factsOfPersona, type Persona } from '../../../core/targeting/persona'
 import { replayTerms, replayVisitor, unknownFromPast } from '../../../core/targeting/replay'
@@ -151,7 +152,8 @@ export async function dryRunPast(
   const { all, drawn } = await visitorsSince(database, siteId, new Date(from).toISOString(), now, MOST_LOOKED)
   const pasts = pastOfVisitors(database, siteId, drawn, thing.audience, ({ at }) => at >= from)
   const reasons = new Map<Reason, number>()
-  const failing = (sheet.audience?.of ?? []).map(() => 0)
+  const audience = wholeAudience(sheet)
+  const failing = (audience?.of ?? []).map(() => 0)
   const variants = thing.variants.map(() => 0)
   let looked = 0
   let entered = 0
@@ -181,7 +183,7 @@ export async function dryRunPast(
     entered,
     aDay,
     reasons: [...reasons].map(([reason, visitors]) => ({ reason, visitors })).sort((a, b) => b.visitors - a.visitors),
-    conditions: (sheet.audience?.of ?? []).map((each, index) => ({
+    conditions: (audience?.of ?? []).map((each, index) => ({
       words: conditionInWords(each, names),
       visitors: failing[index]!,
     })),
@@ -258,7 +260,9 @@ export async function experimentThings(
   )
   const heldOutOf = await holdoutsOf(database, siteId)
   const things = sheets.map((sheet): Named => {
-    const { id, name, state, pageRules, audience, share, terms, startedAt } = sheet
+    const { id, name, state, pageRules, share, terms, startedAt } = sheet
+    const audience = wholeAudience(sheet)
+    const wordings = wordingAudiences(sheet)
     const { salt, audienceVersions } = own.get(id)!
     const first = state === 'draft' && terms.ramp[0] ? terms.ramp[0].share : share
     return {
@@ -271,15 +275,17 @@ export async function experimentThings(
       share: first,
       ...(terms.unit === 'person' ? { unit: 'person' as const } : {}),
       audience: audience && inline(audience, state === 'draft' ? null : audienceVersions),
+      wordings: wordings?.map((each) => each && inline(each, state === 'draft' ? null : audienceVersions)),
       group: placeIn(groups, salts, sheet, first),
       holdouts: heldOutOf(startedAt ? new Date(startedAt) : now),
       activation: terms.activation,
       // Of a split that moves, those that new visitors are drawn by.
-      weights: sheet.periods.at(-1)?.shares ?? sheet.variants.map(({ weight }) => weight),
+      weights: sheet.periods.at(-1)?.shares ?? measuredVariants(sheet).map(({ weight }) => weight),
       variants: sheet.variants.map((each) => each.name),
     }
   })
-  const rank = new Map(sheets.map(({ id, terms }) => [id, terms.rank]))
+  // As in the site file: what is served first, then by turns.
+  const rank = new Map(sheets.map(({ id, purpose, terms }) => [id, purpose === 'serve' ? 0 : terms.rank]))
   return things.sort((one, other) => rank.get(one.id)! - rank.get(other.id)! || one.id - other.id)
 }
 

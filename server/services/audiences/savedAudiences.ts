@@ -1,11 +1,12 @@
 import type { AudienceVersionView, SavedAudienceView } from '../../../shared/audiences/replies'
-import { and, asc, desc, eq, isNull, sql } from 'drizzle-orm'
+import { and, asc, desc, eq, isNotNull, isNull, sql } from 'drizzle-orm'
 import { inlined, type Audiences, type Group } from '../../../core/targeting/condition'
 import { audiencesIn, circleOf, conditionProblems } from '../../../core/targeting/conditionProblems'
 import type { AudienceUse, SavedAudienceInput } from '../../../shared/audiences/audience'
 import type { Database, Queries } from '../../database/connect'
-import { experiment, person, savedAudience, savedAudienceVersion, survey } from '../../database/schema'
+import { experiment, person, savedAudience, savedAudienceVersion, survey, variant } from '../../database/schema'
 import { recordChange } from '../changes'
+import { groupBy } from '../groupBy'
 import { HttpProblem } from '../HttpProblem'
 import { rolloutsWhere } from '../rollouts/liveRollouts'
 
@@ -33,8 +34,13 @@ export async function listAudiences(database: Queries, siteId: number): Promise<
       versions: experiment.audienceVersions,
     })
     .from(experiment)
-    .where(and(eq(experiment.siteId, siteId), isNull(experiment.deletedAt), sql`${experiment.audience} IS NOT NULL`))
+    .where(and(eq(experiment.siteId, siteId), isNull(experiment.deletedAt)))
     .orderBy(asc(experiment.id))
+  const wordings = await database
+    .select({ experimentId: variant.experimentId, audience: variant.audience })
+    .from(variant)
+    .where(and(eq(variant.siteId, siteId), isNotNull(variant.audience)))
+  const asked = groupBy(wordings, ({ experimentId }) => experimentId)
   const surveys = await database
     .select({ id: survey.id, name: survey.name, state: survey.state, content: survey.content })
     .from(survey)
@@ -48,7 +54,10 @@ export async function listAudiences(database: Queries, siteId: number): Promise<
     problems: conditionProblems(version.conditions).map(({ text }) => text),
     uses: [
       ...experiments
-        .filter(({ audience, versions }) => audiencesIn(audience ?? undefined).includes(id) || versions?.[id])
+        .filter(({ id: own, audience, versions }) => {
+          const all = [audience, ...(asked.get(own) ?? []).map((wording) => wording.audience)]
+          return all.some((each) => audiencesIn(each ?? undefined).includes(id)) || versions?.[id]
+        })
         .map(({ audience: _, versions, ...each }): AudienceUse => ({
           kind: 'experiment',
           ...each,

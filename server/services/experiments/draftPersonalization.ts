@@ -1,6 +1,5 @@
 import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import { and, eq } from 'drizzle-orm'
-import { USUAL_HELD_BACK, weightsHolding } from '../../../core/sheet/heldBack'
 import { drawThingId } from '../../../shared/thingId'
 import type { Database } from '../../database/connect'
 import { experiment } from '../../database/schema'
@@ -45,8 +44,7 @@ export async function draftPersonalization(
     .update(experiment)
     .set({ hypothesisId: row!.hypothesisId })
     .where(and(eq(experiment.siteId, siteId), eq(experiment.id, draft.id)))
-  const [heldBack, served] = weightsHolding(USUAL_HELD_BACK, [0, 1])
-  const [control] = draft.variants
+  const [control, served] = draft.variants
   return fillSheet(
     database,
     { siteId, experimentId: draft.id, personId },
@@ -57,10 +55,7 @@ export async function draftPersonalization(
       // What takes its turns among tests, or begins with few, is theirs.
       terms: { ...from.terms, group: null, rank: 1, ramp: [] },
       metrics: from.metrics.map(({ versionId: _, ...metric }) => metric),
-      variants: [
-        { ...control!, weight: heldBack! },
-        { id: drawThingId(), name, weight: served!, edits: edits.map((edit) => ({ ...edit, id: drawThingId() })) },
-      ],
+      variants: [control!, { ...served!, name, edits: edits.map((edit) => ({ ...edit, id: drawThingId() })) }],
     },
   )
 }

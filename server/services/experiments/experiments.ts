@@ -1,9 +1,11 @@
 import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import { randomBytes } from 'node:crypto'
 import { and, eq } from 'drizzle-orm'
+import { BUCKETS } from '../../../core/assignment/assignment'
 import type { Decision, Purpose } from '../../../core/sheet/content'
 import { planOfNew } from '../../../core/sheet/defaultPlan'
-import { USUAL_HELD_BACK, weightsHolding } from '../../../core/sheet/heldBack'
+import { USUAL_HELD_BACK } from '../../../core/sheet/heldBack'
+import { wholeAudience } from '../../../core/sheet/wordings'
 import { contentOf, type ExperimentState } from '../../../shared/experiments/experiment'
 import type { RolloutInput } from '../../../shared/rollouts/rollout'
 import { drawThingId } from '../../../shared/thingId'
@@ -31,7 +33,7 @@ import { saveVariants } from './variants'
 /** Names and weights of a new sheet. */
 const FRESH_VARIANTS: Record<Purpose, { names: readonly string[]; weights: readonly number[] }> = {
   test: { names: ['Control', 'Variant B'], weights: [1, 1] },
-  serve: { names: ['Held back', 'Served'], weights: weightsHolding(USUAL_HELD_BACK, [0, 1]) },
+  serve: { names: ['Held back', 'Served'], weights: [USUAL_HELD_BACK, BUCKETS - USUAL_HELD_BACK] },
 }
 
 /** Creates a draft with a control and one variant. */
@@ -198,7 +200,8 @@ async function moveIn(
 
 /** What a start writes down: its moment, versions, and the first step of a ramp. */
 async function started(tx: Queries, sheet: ExperimentSheet): Promise<Partial<typeof experiment.$inferInsert>> {
-  const { siteId, audience, share, terms } = sheet
+  const { siteId, share, terms } = sheet
+  const audience = wholeAudience(sheet)
   const now = new Date()
   const [first] = terms.ramp
   await reserveBuckets(tx, sheet, share)

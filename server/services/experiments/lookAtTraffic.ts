@@ -8,6 +8,7 @@ import {
 } from '../../../core/preflight/trafficFindings'
 import { variantFindings } from '../../../core/preflight/variantFindings'
 import { heldBackFindings } from '../../../core/sheet/heldBack'
+import { measuredVariants, wholeAudience } from '../../../core/sheet/wordings'
 import { planFindings, readPlan } from '../../../core/sheet/planReading'
 import { matchesPage } from '../../../core/targeting/pageRule'
 import type { Database } from '../../database/connect'
@@ -40,7 +41,8 @@ export async function lookAtTraffic(
   now: Date,
   past: PastTraffic = { seenAddresses, forecastOf },
 ) {
-  const { siteId, purpose, plan, variants, share, metrics, pageRules, audience: conditions } = sheet
+  const { siteId, purpose, plan, variants, share, metrics, pageRules } = sheet
+  const conditions = wholeAudience(sheet)
   const { address, attributes, eventDetails } = await findSite(database, siteId)
   const audience = conditions && (await audienceInliner(database, siteId))(conditions, null)
   const all = await past.seenAddresses(database, siteId, now)
@@ -53,7 +55,7 @@ export async function lookAtTraffic(
   const left = await leftByHoldouts(database, siteId, now)
   const forecast = { ...everybody, visitors: Math.round(everybody.visitors * left) }
   const beside = await runningBeside(database, sheet, all, seen, now)
-  const weights = variants.map(({ weight }) => weight)
+  const weights = measuredVariants(sheet).map(({ weight }) => weight)
   const reading = readPlan({ plan, kind: metrics[0]?.kind ?? 'conversion', weights, share }, forecast)
   const names = { audiences: conditions ? await audienceNames(database, siteId) : {} }
   const findings: PreflightFinding[] = [
@@ -66,7 +68,7 @@ export async function lookAtTraffic(
     ...unkeptDetailFindings(metrics, eventDetails),
     ...rolloutFindings(variants, await rolledOutHere(database, sheet, seen)),
     ...(purpose === 'serve'
-      ? heldBackFindings(plan, weights, reading)
+      ? heldBackFindings(plan, variants, reading)
       : planFindings(plan, reading).map((each) => ({ ...each, section: 'decided' as const }))),
     ...(await approvalFindings(database, sheet)),
   ]

@@ -2,6 +2,7 @@ import type { ExperimentSheet, MetricView, RampView } from '../../../shared/expe
 import { and, asc, desc, eq, inArray, isNull } from 'drizzle-orm'
 import { combinedVariants } from '../../../core/factors/combinations'
 import { preflight } from '../../../core/preflight/preflight'
+import { asMeasured } from '../../../core/sheet/wordings'
 import type { Queries } from '../../database/connect'
 import { experiment, experimentMetric, metric, metricVersion, site } from '../../database/schema'
 import { HttpProblem } from '../HttpProblem'
@@ -53,6 +54,15 @@ export async function findSheet(database: Queries, siteId: number, experimentId:
   return sheet
 }
 
+/** One sheet with its variants as they are measured; see `measuredVariants`. */
+export async function findMeasuredSheet(
+  database: Queries,
+  siteId: number,
+  experimentId: number,
+): Promise<ExperimentSheet> {
+  return asMeasured(await findSheet(database, siteId, experimentId))
+}
+
 /**
  * The sheet of an experiment of which parts of the visitors are to be compared. Where the split moved they cannot be: a
  * part would mix visitors who were drawn by different weights.
@@ -64,7 +74,7 @@ export async function findSheetToPart(
   siteId: number,
   experimentId: number,
 ): Promise<ExperimentSheet> {
-  const sheet = await findSheet(database, siteId, experimentId)
+  const sheet = await findMeasuredSheet(database, siteId, experimentId)
   if (sheet.periods.length > 0)
     throw new HttpProblem(409, 'The split of this experiment moved, so parts of its visitors are not compared.')
   return sheet

@@ -26,8 +26,8 @@ export async function saveVariants(
       ),
     ),
   )
-  for (const [position, { id, name, weight, levels }] of variants.entries()) {
-    const own = { position, name, weight, levels: (levels ?? [id]).map((key) => levelIds.get(key)!) }
+  for (const [position, { id, name, weight, audience = null, levels }] of variants.entries()) {
+    const own = { position, name, weight, audience, levels: (levels ?? [id]).map((key) => levelIds.get(key)!) }
     await tx
       .insert(variant)
       .values({ siteId, experimentId, id, ...own })
@@ -142,8 +142,9 @@ export async function variantsOf(
     rows.flatMap((row) => row.levels),
   )
   const found = new Map<number, SheetVariant[]>()
-  for (const { id, experimentId, name, weight, levels } of rows) {
-    const view = { id, name, weight, edits: levels.flatMap((own) => editsOf.get(own) ?? []) }
+  for (const { id, experimentId, name, weight, audience, levels } of rows) {
+    const edits = levels.flatMap((own) => editsOf.get(own) ?? [])
+    const view = { id, name, weight, edits, ...(audience ? { audience } : {}) }
     found.set(experimentId, [...(found.get(experimentId) ?? []), view])
   }
   return found

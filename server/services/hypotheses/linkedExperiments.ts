@@ -22,9 +22,10 @@ async function linked(database: Queries, siteId: number, condition: SQL): Promis
     siteId,
     rows.map(({ own }) => own.decision?.variant).filter((each) => typeof each === 'string'),
   )
-  return rows.map(({ own: { id, name, state, plan, decision, hypothesisId }, summary }) => ({
+  return rows.map(({ own: { id, name, purpose, state, plan, decision, hypothesisId }, summary }) => ({
     id,
     name,
+    purpose,
     state,
     hypothesisId,
     verdict: summary?.verdict?.title ?? null,

@@ -8,6 +8,7 @@ import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import type { Database, Queries } from '../../database/connect'
 import { letter, look } from '../../database/schema'
 import { toldLetter } from '../../mail/toldLetter'
+import { asMeasured } from '../../../core/sheet/wordings'
 import { findSheets } from '../experiments/sheet'
 import { groupBy } from '../groupBy'
 import { latestLooks } from '../results/plannedLooks'
@@ -95,7 +96,7 @@ async function tracksOf(tx: Queries, things: readonly DueThing[]): Promise<Map<n
   const tracks = new Map<number, string>()
   for (const [siteId, own] of groupBy(things, (each) => each.siteId)) {
     const ids = [...new Set(own.flatMap(({ experimentId }) => experimentId ?? []))]
-    for (const sheet of await findSheets(tx, siteId, ids))
+    for (const sheet of (await findSheets(tx, siteId, ids)).map(asMeasured))
       tracks.set(sheet.id, trackText(await latestLifts(tx, sheet), smallestLiftOf(sheet)))
   }
   return tracks

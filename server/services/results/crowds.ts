@@ -5,7 +5,7 @@ import { DAY, MINUTE } from '../../../core/time/units'
 import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import type { Queries } from '../../database/connect'
 import { crowd } from '../../database/schema'
-import { findSheet, type Target } from '../experiments/sheet'
+import { findMeasuredSheet, type Target } from '../experiments/sheet'
 import { HttpProblem } from '../HttpProblem'
 
 /** Hashes of networks are of a day: yesterday's visitors may still come. */
@@ -188,7 +188,7 @@ export async function visitorsOfCrowd(
   { siteId, experimentId }: Target,
   { day, kind, value }: CrowdPlace,
 ): Promise<string[]> {
-  const sheet = await findSheet(database, siteId, experimentId)
+  const sheet = await findMeasuredSheet(database, siteId, experimentId)
   const { rows } = await database.execute<{ id: string }>(sql`
     SELECT visitor_id AS id FROM (${arrivals(sheet, { from: day, to: day })}) a
     WHERE a.day = ${day} AND a.kind = ${kind} AND a.value = ${value}`)

@@ -1,6 +1,7 @@
 import { LRUCache } from 'lru-cache'
 import type { ExperimentSheet, ExperimentSummary } from '../../../shared/experiments/replies'
 import { and, eq, inArray, sql } from 'drizzle-orm'
+import { asMeasured } from '../../../core/sheet/wordings'
 import { siteDays } from '../../../core/time/siteDay'
 import { standingVerdict } from '../../../core/verdict/reachedVerdict'
 import type { Verdict } from '../../../core/verdict/verdict'
@@ -43,7 +44,9 @@ export async function refreshSummaries(
   experimentIds: readonly number[],
   now: Date,
 ): Promise<void> {
-  const sheets = (await findSheets(database, siteId, experimentIds)).filter(({ startedAt }) => startedAt !== null)
+  const sheets = (await findSheets(database, siteId, experimentIds))
+    .filter(({ startedAt }) => startedAt !== null)
+    .map(asMeasured)
   if (sheets.length === 0) return
   const statistics = await readStatistics(database, siteId, sheets, now)
   const rows = []

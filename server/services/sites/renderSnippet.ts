@@ -70,7 +70,10 @@ function changesTextsOnly({ entries }: SiteFile): boolean {
 function hasTerms(entry: AnySiteFileEntry): boolean {
   if (entry.audience) return true
   if (entry.kind !== 'experiment') return false
-  return !!(entry.group ?? entry.holdouts ?? entry.activation ?? entry.leaves) || entry.period !== undefined
+  return (
+    !!(entry.group ?? entry.holdouts ?? entry.activation ?? entry.leaves ?? entry.wordings) ||
+    entry.period !== undefined
+  )
 }
 
 function hasPlainRulesOnly({

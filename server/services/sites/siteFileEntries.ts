@@ -1,5 +1,6 @@
 import { deliveredEdit, orderEdits } from '../../../core/edits/edit'
 import type { SheetPageRule } from '../../../core/sheet/content'
+import { measuredVariants, wholeAudience, wordingAudiences } from '../../../core/sheet/wordings'
 import type { PageRule } from '../../../core/targeting/pageRule'
 import { EVERYWHERE } from '../../../shared/collection/collection'
 import { type AnySiteFileEntry, BEHAVIOR_SALT, RECORDING_SALT } from '../../../shared/delivery/siteFile'
@@ -36,8 +37,11 @@ export async function experimentEntries(
     rows.map(({ id }) => id),
   )
   return inOrder(rows).map((row) => {
-    const { id, name, salt, share, pageRules, audience, audienceVersions, terms, startedAt } = row
+    const { id, name, purpose, salt, share, pageRules, audienceVersions, terms, startedAt } = row
     const own = variants.get(id) ?? []
+    const measured = measuredVariants({ purpose, variants: own })
+    const audience = wholeAudience({ purpose, variants: own, audience: row.audience })
+    const wordings = wordingAudiences({ purpose, variants: own })
     const holdouts = startedAt ? heldOutOf(startedAt) : []
     const period = periods.get(id)?.at(-1)
     return {
@@ -52,8 +56,9 @@ export async function experimentEntries(
       ...(terms.activation ? { activation: terms.activation } : {}),
       ...(terms.unit === 'person' ? { unit: 'person' as const } : {}),
       ...(terms.leaves ? { leaves: true as const } : {}),
-      ...(isNamed ? { names: [name, ...own.map((each) => each.name)] } : {}),
-      weights: period?.weights ?? own.map(({ weight }) => weight),
+      ...(isNamed ? { names: [name, ...measured.map((each) => each.name)] } : {}),
+      weights: period?.weights ?? measured.map(({ weight }) => weight),
+      ...(wordings ? { wordings: wordings.map((each) => each && inline(each, audienceVersions)) } : {}),
       ...(period ? { period: period.period } : {}),
       edits: own.map(({ edits }) => orderEdits(edits).map(deliveredEdit)),
     }

@@ -10,6 +10,7 @@ import type { ExperimentSheet } from '../../../shared/experiments/replies'
 import type { Database, Queries } from '../../database/connect'
 import { experiment, refusal, rollout } from '../../database/schema'
 import { driftOf, pauseBecause } from '../experiments/driftCheck'
+import { asMeasured } from '../../../core/sheet/wordings'
 import { findSheets } from '../experiments/sheet'
 import { longestWait } from '../health'
 import { readStatistics } from '../results/readStatistics'
@@ -63,11 +64,13 @@ export async function watchSite(
         isNull(experiment.deletedAt),
       ),
     )
-  const sheets = await findSheets(
-    database,
-    siteId,
-    rows.map(({ id }) => id),
-  )
+  const sheets = (
+    await findSheets(
+      database,
+      siteId,
+      rows.map(({ id }) => id),
+    )
+  ).map(asMeasured)
   await noteVisits(database, siteId, now)
   await noteArrivals(database, siteId, now)
   await noteSums(

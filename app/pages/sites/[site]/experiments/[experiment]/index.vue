@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { asMeasured } from '~~/core/sheet/wordings'
+
 const route = useRoute('sites-site-experiments-experiment')
 const store = useSheetStore()
 const account = useAccountStore()
@@ -15,6 +17,8 @@ watch(
   () => store.sheet?.version,
   () => void thread.value?.reload(),
 )
+/** Results are of what is served as a whole, whichever wording it is. */
+const measured = computed(() => store.sheet && asMeasured(store.sheet))
 const isServed = computed(() => store.sheet?.purpose === 'serve')
 const isDraft = computed(() => store.sheet?.state === 'draft')
 useHead({ title: computed(() => `${store.sheet?.name ?? 'Experiment'} · Vetch`) })
@@ -56,8 +60,8 @@ useShortcuts([
           :may-edit="mayEdit"
         />
         <SheetResults
-          v-if="store.sheet.startedAt"
-          :sheet="store.sheet"
+          v-if="measured?.startedAt"
+          :sheet="measured"
           :results="results"
           :is-stale="isStale"
           :may-decide="mayDecide"

@@ -1,7 +1,7 @@
 import { defineOperation } from '~~/server/http/operation'
-import { findSheet } from '~~/server/services/experiments/sheet'
+import { findMeasuredSheet } from '~~/server/services/experiments/sheet'
 import { looksOf } from '~~/server/services/results/looks'
 
 export default defineOperation('readLooks', async ({ database, siteId, path }) =>
-  looksOf(database, await findSheet(database, siteId, path.experiment)),
+  looksOf(database, await findMeasuredSheet(database, siteId, path.experiment)),
 )

@@ -1,7 +1,7 @@
 import { defineOperation } from '~~/server/http/operation'
-import { findSheet } from '~~/server/services/experiments/sheet'
+import { findMeasuredSheet } from '~~/server/services/experiments/sheet'
 import { experimentResults } from '~~/server/services/results/results'
 
 export default defineOperation('readResults', async ({ database, siteId, path }) =>
-  experimentResults(database, await findSheet(database, siteId, path.experiment), new Date()),
+  experimentResults(database, await findMeasuredSheet(database, siteId, path.experiment), new Date()),
 )

@@ -1,7 +1,7 @@
 import { defineOperation } from '~~/server/http/operation'
-import { findSheet } from '~~/server/services/experiments/sheet'
+import { findMeasuredSheet } from '~~/server/services/experiments/sheet'
 import { eventsStatement } from '~~/server/services/results/explanations/eventsStatement'
 
 export default defineOperation('readEventsStatement', async ({ database, siteId, path, query }) =>
-  eventsStatement(database, await findSheet(database, siteId, path.experiment), query, new Date()),
+  eventsStatement(database, await findMeasuredSheet(database, siteId, path.experiment), query, new Date()),
 )

@@ -1,0 +1,1 @@
+ALTER TABLE "variant" ADD COLUMN "audience" jsonb;

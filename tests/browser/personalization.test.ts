@@ -1,0 +1,171 @@
+import { expect, type Browser } from '@playwright/test'
+import { DAY } from '../../core/time/units'
+import { variantByBuckets } from '../../core/targeting/whyNot'
+import { localTime } from '../../core/time/localMoment'
+import { createDemoSite } from '../../demo/site/server'
+import { fillSheet } from '../../server/services/experiments/changeSheet'
+import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
+import { saltsOf } from '../../server/services/experiments/salts'
+import { followSchedules } from '../../server/services/experiments/schedule'
+import { findSheet } from '../../server/services/experiments/sheet'
+import { scriptLine } from '../../shared/delivery/scriptLine'
+import { PLAN, primaryMetric } from '../metrics'
+import { visitorId } from '../visitorId'
+import { handOn } from './handOn'
+import { createTeam } from './team'
+import { headlinesSeen, newVisitor, served } from './visitor'
+import { test, type World } from './world'
+
+const OLD = 'Three islands, one small harbor'
+const IRELAND = '198.18.64.9'
+const GERMANY = '198.19.0.9'
+const FRANCE = '198.19.64.9'
+const from = (...texts: string[]) => ({ join: 'all', of: [{ fact: 'country', is: 'oneOf', texts }] }) as const
+const headline = (id: string, value: string) =>
+  ({ id: `edit-${id}`, kind: 'text', selector: 'h1', original: OLD, value }) as const
+
+/** The headlines that a visitor sees, view after view, as they come from an address. */
+async function seenBy(world: World, browser: Browser, key: string, id: string, address: string, views = 1) {
+  const site = createDemoSite({ scriptLine: scriptLine(`${world.demoOrigin}/vetch`, key).replace('1.5s', '30s') })
+  await world.serve(handOn(site, '/vetch', world.url, address))
+  const context = await newVisitor(browser)
+  await context.addCookies([{ name: 'vetch_visitor', value: id, url: world.demoOrigin }])
+  const page = await context.newPage()
+  const seen = new Set<string>()
+  for (let view = 0; view < views; view++)
+    for (const each of await headlinesSeen(page, world.demoOrigin)) seen.add(each)
+  await context.close()
+  return [...seen]
+}
+
+test('from Friday on visitors from one region read the wording that fits them first, and those held back the original for good', async ({
+  world,
+  page,
+  browser,
+}) => {
+  const { database, url } = world
+  const team = await createTeam(world, 'personal')
+  await team.signIn(page, 'editor', 'rollouts')
+  await expect(page.getByText('Nothing is served to some only.')).toBeVisible()
+  await page.getByRole('button', { name: 'New personalization' }).click()
+  await page.getByRole('dialog').getByLabel('Name').fill('Greeting from home')
+  await page.getByRole('button', { name: 'Create' }).click()
+  await expect(page.getByLabel('Name of the personalization')).toHaveValue('Greeting from home')
+  const experimentId = Number(/experiments\/(\d+)/.exec(page.url())![1])
+  const target = { siteId: team.siteId, experimentId, personId: null }
+  const stored = () => findSheet(database, team.siteId, experimentId)
+
+  // Half and more is refused with what to do, and what was typed stays.
+  const heldBack = page.getByLabel('Held back', { exact: true })
+  await expect(heldBack).toHaveValue('5')
+  await heldBack.fill('60')
+  await expect(page.getByText('Hold back at most half.')).toBeVisible()
+  await heldBack.fill('some')
+  await heldBack.blur()
+  await expect(page.getByText('Type the share in percent.')).toBeVisible()
+  await expect(heldBack).toHaveValue('some')
+  await heldBack.fill('40')
+  await heldBack.blur()
+  await expect.poll(async () => (await stored()).variants[0]!.weight).toBe(4000)
+  await page.getByRole('button', { name: 'Add a wording' }).click()
+  await expect.poll(async () => (await stored()).variants.length).toBe(3)
+  await expect(page.getByText('“Served” is for everybody, so that nobody gets “Wording 2”.')).toBeVisible()
+
+  const [control, first, second] = (await stored()).variants
+  await fillSheet(database, target, {
+    pageRules: [{ match: 'exact', value: '/' }],
+    share: 5000,
+    metrics: [primaryMetric('Orders', 'conversion', { type: 'event', name: 'order' })],
+    variants: [
+      control!,
+      { ...first!, name: 'Hallo', audience: from('DE'), edits: [headline('hallo', 'Drei Inseln')] },
+      { ...second!, name: 'Welcome', audience: from('DE', 'IE'), edits: [headline('welcome', 'Islands near home')] },
+    ],
+  })
+  await expect(page.getByText('Visitors: country is DE or IE.')).toBeVisible()
+  const friday = new Date(Date.now() + 3 * DAY)
+  await page.getByRole('button', { name: 'Schedule …' }).click()
+  await page
+    .getByRole('dialog')
+    .getByLabel('Starts')
+    .fill(localTime(friday.getTime(), (await stored()).timeZone).slice(0, 16))
+  await page.getByRole('dialog').getByRole('button', { name: 'Save' }).click()
+  await expect.poll(async () => (await stored()).schedule.start).not.toBeNull()
+
+  const { salt } = (await saltsOf(database, team.siteId, [experimentId])).get(experimentId)!
+  const drawn = (share: number) => (id: string) => variantByBuckets(id, { salt, share, weights: [4000, 6000] })
+  const ids = [...Array(500).keys()].map((index) => visitorId(`personal-${index}`))
+  const one = (now: number | null, later: number) =>
+    ids.find((id) => drawn(5000)(id) === now && drawn(10_000)(id) === later)!
+  const [held, served1, heldLater, servedLater] = [one(0, 0), one(1, 1), one(null, 0), one(null, 1)]
+  const seen = (id: string, address: string, views?: number) => seenBy(world, browser, team.siteKey, id, address, views)
+  expect(await seen(served1, GERMANY)).toEqual([OLD])
+  await followSchedules(database, new Date(friday.getTime() + 60_000))
+  await served(url, team.siteKey, 'Drei Inseln')
+  expect((await stored()).state).toBe('running')
+
+  expect(await seen(served1, GERMANY, 2)).toEqual(['Drei Inseln'])
+  expect(await seen(served1, IRELAND, 2)).toEqual(['Islands near home'])
+  expect(await seen(served1, FRANCE)).toEqual([OLD])
+  expect(await seen(held, GERMANY, 3)).toEqual([OLD])
+  expect(await seen(servedLater, GERMANY)).toEqual([OLD])
+
+  await page.reload()
+  await page.getByRole('button', { name: 'Raise the share' }).click()
+  await page.getByLabel('Traffic share').fill('100')
+  await page.getByLabel('Traffic share').blur()
+  await served(url, team.siteKey, '"share":10000')
+  expect(await seen(servedLater, GERMANY)).toEqual(['Drei Inseln'])
+  for (const id of [held, heldLater]) expect(await seen(id, GERMANY, 3)).toEqual([OLD])
+
+  // Whatever they read, they are measured as held back or served.
+  await expect
+    .poll(async () => {
+      await page.reload()
+      return page.getByRole('table', { name: 'Effect on all metrics' }).innerText()
+    })
+    .toMatch(/Orders/)
+  await page.getByRole('button', { name: 'Stop …' }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'Stop' }).click()
+  await expect(page.getByText('Stopped. Everybody sees the original.')).toBeVisible()
+  await served(url, team.siteKey, 'Drei Inseln', false)
+  expect(await seen(served1, GERMANY)).toEqual([OLD])
+})
+
+test('a variant of a running experiment becomes the draft of a personalization, and the experiment goes on', async ({
+  world,
+  page,
+}) => {
+  const team = await createTeam(world, 'keepon')
+  const { id: experimentId } = await createExperiment(world.database, team.siteId, null, 'Headline')
+  const target = { siteId: team.siteId, experimentId, personId: null }
+  await fillSheet(world.database, target, {
+    pageRules: [{ match: 'exact', value: '/' }],
+    plan: PLAN,
+    metrics: [primaryMetric('Orders', 'conversion', { type: 'event', name: 'order' })],
+    variants: [
+      { name: 'Control', weight: 1, edits: [] },
+      { name: 'Sail', weight: 1, edits: [headline('sail', 'Sail today')] },
+    ],
+  })
+  await moveExperiment(world.database, target, 'start')
+  await team.signIn(page, 'editor', `experiments/${experimentId}`)
+  await page.getByRole('button', { name: 'Draft a personalization …' }).click()
+  await page.getByRole('dialog').getByRole('radio', { name: 'Sail' }).check()
+  await page.getByRole('button', { name: 'Make the draft' }).click()
+  await expect(page.getByLabel('Name of the personalization')).toHaveValue('Headline: Sail')
+  await expect(page.getByText('Sail today')).toBeVisible()
+  await expect(page.getByRole('navigation', { name: 'Areas' }).getByRole('link', { name: 'Rollouts' })).toHaveAttribute(
+    'aria-current',
+    'page',
+  )
+  expect((await findSheet(world.database, team.siteId, experimentId)).state).toBe('running')
+  await page.getByRole('navigation', { name: 'Areas' }).getByRole('link', { name: 'Rollouts' }).click()
+  await page
+    .getByRole('row', { name: /Headline: Sail/ })
+    .getByRole('button', { name: /Delete/ })
+    .click()
+  await expect(page.getByText('Nothing is served to some only.')).toBeVisible()
+  await page.getByRole('button', { name: 'Undo' }).last().click()
+  await expect(page.getByRole('row', { name: /Headline: Sail/ })).toBeVisible()
+})
