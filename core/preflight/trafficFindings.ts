@@ -36,7 +36,7 @@ export function unkeptDetailFindings(
   )
 }
 
-/** What is rolled out on the pages of a draft, and is on the control as well. */
+/** What is served on the pages of a draft, and is on the control as well. */
 export interface RolledOutHere {
   name: string
   edits: readonly Edit[]
@@ -54,7 +54,7 @@ export function rolloutFindings(
   return rolledOut.flatMap((served): PreflightFinding[] => {
     const same = elementsOf([served]).find(({ selector }) => mine.has(selector))
     if (!same) return []
-    const text = `“${served.name}” is rolled out on these pages and changes the same element, ${describeElement(same)}. The control shows that; to test against the page without it, stop its rollout first.`
+    const text = `“${served.name}” is served on these pages and changes the same element, ${describeElement(same)}. The control shows that; to compare with the page without it, stop that first.`
     return [{ section: 'what', isStop: false, text }]
   })
 }

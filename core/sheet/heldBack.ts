@@ -21,6 +21,30 @@ export function heldBackShare([control]: readonly { weight: number }[]): number 
   return (control?.weight ?? 0) / BUCKETS
 }
 
+/** A test that a personalization leaves alone, with the share of the visitors that it takes. */
+export interface TestApart {
+  name: string
+  /** From 0 to 1. */
+  share: number
+}
+
+/** What tests whose visitors are left alone leave of the visitors, from 0 to 1: each takes its own by itself. */
+export function leftByTests(tests: readonly TestApart[]): number {
+  return tests.reduce((left, { share }) => left * (1 - share), 1)
+}
+
+/** Whom tests take that a personalization leaves alone. */
+export function apartFindings(tests: readonly TestApart[]): PreflightFinding[] {
+  return tests.map(({ name, share }) => ({
+    section: 'who',
+    isStop: share >= 1,
+    text:
+      share >= 1
+        ? `“${name}” takes all visitors, so that nobody is left. Let it have this in all its variants, or wait for its end.`
+        : `“${name}” takes ${percent(share)} of the visitors. This is for the others, until it ends.`,
+  }))
+}
+
 /** What a held-back share can show, and in how many weeks; or what is given up without one. */
 export function heldBackFindings(
   plan: SheetPlan,
@@ -37,7 +61,7 @@ export function heldBackFindings(
   const often = `in ${Math.round(WANTED_POWER * 100)} of 100 cases`
   return tell(
     weeks > LONGEST_WEEKS
-      ? `With ${percent(share)} held back, ${lift} takes more than a year to show. Hold back more to know sooner.`
+      ? `With ${percent(share)} held back, ${lift} takes more than a year to show. A larger share shows it sooner.`
       : `With ${percent(share)} held back, ${lift} shows within ${weeks} ${weeks === 1 ? 'week' : 'weeks'} ${often}.`,
   )
 }

@@ -21,6 +21,11 @@ export interface SheetTerms {
   leaves: boolean
   /** Shares before the traffic share, from the smallest on. */
   ramp: RampStep[]
+  /**
+   * Of a personalization, ids of tests whose visitors do not get it while they run. All other tests have it in all of
+   * their variants.
+   */
+  apartFrom?: number[]
 }
 
 /** Terms of an experiment for which nobody has chosen any. */
@@ -40,13 +45,16 @@ export const PLAIN_TERMS: SheetTerms = {
  * @example termsInWords({ ...PLAIN_TERMS, ramp: [{ share: 500, days: 2 }] }) // '5 % for 2 days at first'
  */
 export function termsInWords(terms: SheetTerms, groups: Readonly<Record<number, string>> = {}): string {
-  const { unit, group, activation, leaves, ramp } = terms
+  const { unit, group, activation, leaves, ramp, apartFrom = [] } = terms
   const steps = ramp.map(({ share, days }) => `${share / 100} % for ${days} ${days === 1 ? 'day' : 'days'}`)
   const parts = [
     unit === 'person' ? 'each person is one, on every device' : '',
     group === null ? '' : `in the group ${groups[group] ? `“${groups[group]}”` : group}`,
     activation ? `takes effect ${activationInWords(activation)}` : '',
     leaves ? 'ends on the page when the audience no longer holds' : '',
+    apartFrom.length === 0
+      ? ''
+      : `not for visitors of ${apartFrom.length === 1 ? 'a test' : `${apartFrom.length} tests`} beside it`,
     steps.length > 0 ? `${steps.join(', then ')} at first` : '',
   ]
   return parts.filter((part) => part !== '').join('; ') || 'defaults'

@@ -83,7 +83,7 @@ export interface ReplayedTerms {
 }
 
 /** In the order in which they are asked: who comes further in on one view was kept out by the later reason. */
-const REASONS: readonly Reason[] = ['page', 'audience', 'person', 'holdout', 'group', 'share', 'waits']
+const REASONS: readonly Reason[] = ['page', 'audience', 'person', 'holdout', 'test', 'group', 'share', 'waits']
 
 /**
  * Whether and when a visitor of the past would have got something, by the very code that browsers decide by.

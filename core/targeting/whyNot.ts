@@ -13,6 +13,9 @@ export type HoldoutShare = Pick<AssignmentPlan, 'salt' | 'share'>
  */
 export type GroupPlace = { salt: string; ranges: readonly Range[] } | { members: readonly number[] }
 
+/** Which visitors a test takes by buckets. */
+export type TestShare = Pick<Terms, 'salt' | 'share' | 'group' | 'holdouts'>
+
 /** What is asked before a visitor takes part in something. */
 export interface Terms {
   id: number
@@ -26,6 +29,8 @@ export interface Terms {
   /** Of 10,000 buckets; of a group that shares out its buckets, those count. */
   share: number
   holdouts?: readonly HoldoutShare[]
+  /** Tests whose visitors do not get it, whether they have seen the test yet or not. */
+  apart?: readonly TestShare[]
   activation?: Activation | null
 }
 
@@ -43,7 +48,7 @@ export interface Circumstances {
 }
 
 /** Why somebody does not take part; in the order in which it is asked. */
-export type Reason = 'page' | 'audience' | 'person' | 'holdout' | 'group' | 'share' | 'waits'
+export type Reason = 'page' | 'audience' | 'person' | 'holdout' | 'test' | 'group' | 'share' | 'waits'
 
 /** Keeps holdouts and groups independent of the share of an experiment with the same salt. */
 const PLACE_SEED = 3
@@ -72,11 +77,12 @@ export function unitOf({ unit }: Pick<Terms, 'unit'>, visitor: string, person: s
   return unit === 'person' ? (person ?? null) : visitor
 }
 
-type Bucketed = Pick<Terms, 'id' | 'salt' | 'share' | 'group' | 'holdouts'>
+type Bucketed = TestShare & Pick<Terms, 'id' | 'apart'>
 
 function byBuckets(terms: Bucketed, visitor: string, variants: Circumstances['variants']): Reason | null {
-  const { holdouts, group } = terms
+  const { holdouts, group, apart } = terms
   if (holdouts?.some((each) => isHeldOut(visitor, each))) return 'holdout'
+  if (apart?.some((test) => byBuckets({ id: 0, ...test }, visitor, {}) === null)) return 'test'
   if (group && !hasPlace(terms.id, group, visitor, variants)) return 'group'
   return (group && 'ranges' in group) || isInTest(visitor, terms) ? null : 'share'
 }

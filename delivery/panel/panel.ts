@@ -20,6 +20,7 @@ const REASONS = {
   audience: 'you are not in its audience',
   person: 'the page has not named who you are',
   holdout: 'a holdout keeps you out',
+  test: 'left to a test that you are in',
   group: 'another experiment of its group has you',
   share: 'you are outside of its traffic share',
   waits: 'waits',

@@ -79,7 +79,7 @@ export type PersonaView = InferType<typeof personaReply>
 
 export const personasReply = listOf(personaReply)
 
-const reason = () => oneOf('page', 'audience', 'person', 'holdout', 'group', 'share', 'waits')
+const reason = () => oneOf('page', 'audience', 'person', 'holdout', 'test', 'group', 'share', 'waits')
 const dryRunRow = exactly({
   kind: oneOf('experiment', 'rollout', 'survey', 'recording', 'behavior'),
   id: id(),

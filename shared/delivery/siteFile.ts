@@ -4,7 +4,7 @@ import type { Activation } from '../../core/targeting/activation'
 import type { Group } from '../../core/targeting/condition'
 import type { PageRule } from '../../core/targeting/pageRule'
 import type { AdParameters } from '../../core/targeting/visitorFacts'
-import type { GroupPlace, HoldoutShare } from '../../core/targeting/whyNot'
+import type { GroupPlace, HoldoutShare, TestShare } from '../../core/targeting/whyNot'
 
 /** Counts up when a snippet could no longer read what the server compiles. */
 export const SITE_FILE_FORMAT = 2
@@ -25,6 +25,8 @@ export interface SiteFileExperiment extends SiteFileEntry {
   /** Its place among those that exclude each other; null stands alone. */
   group: GroupPlace | null
   holdouts?: HoldoutShare[]
+  /** Tests beside it whose visitors do not get it. */
+  apart?: TestShare[]
   activation?: Activation
   /** Drawn by the person, not by the visitor. */
   unit?: 'person'

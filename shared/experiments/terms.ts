@@ -57,6 +57,7 @@ export const termsSchema = object({
     value === null || value === undefined ? object().nullable().default(null) : activationSchema,
   ) as unknown as Schema<Activation | null>,
   leaves: boolean().default(false),
+  apartFrom: array(number().integer().min(1).required()).max(50, 'At most 50 tests.').default(undefined),
   ramp: array(rampStepSchema.required()).max(10, 'At most ten steps.').default([]),
 })
 

@@ -59,7 +59,7 @@ test('from Friday on visitors from one region read the wording that fits them fi
   const heldBack = page.getByLabel('Held back', { exact: true })
   await expect(heldBack).toHaveValue('5')
   await heldBack.fill('60')
-  await expect(page.getByText('Hold back at most half.')).toBeVisible()
+  await expect(page.getByText('At most half are held back.')).toBeVisible()
   await heldBack.fill('some')
   await heldBack.blur()
   await expect(page.getByText('Type the share in percent.')).toBeVisible()

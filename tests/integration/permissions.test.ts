@@ -203,6 +203,8 @@ const BODIES: Partial<Record<OperationId, object>> = {
   checkInstallation: { path: '/' },
   createToken: { name: 'A program', scope: 'read' },
   createExperiment: { name: 'Made by whoever may' },
+  makeExperiment: { purpose: 'test' },
+  draftPersonalization: { variant: 'variant-none' },
   changeExperiment: {
     id: randomUUID(),
     change: { do: 'set', of: { part: 'sheet' }, from: { hypothesis: '' }, to: { hypothesis: 'For permissions.' } },

@@ -264,6 +264,81 @@ test('of several wordings the first that fits is shown, all are measured as one,
   ])
 })
 
+test('beside a running test it is in all variants of the test, or keeps out of its way; an element that both change is told', async () => {
+  const tested = await running({ share: 4000 })
+  const id = await drafted()
+  const draft = await findSheet(database, siteId, id)
+  const same = await fillSheet(database, targetOf(id), {
+    variants: [draft.variants[0]!, { ...draft.variants[1]!, edits: [edit(tested)] }],
+  })
+  await happen(database, team.site, [{ visitor: 'somebody', at: Date.now() - HOUR, path: '/' }])
+  const told = async () =>
+    textsOf((await lookAtTraffic(database, await findSheet(database, siteId, id), new Date())).findings)
+  expect(await told()).toMatch(/is running and changes the same element/)
+  await fillSheet(database, targetOf(id), { terms: { ...same.terms, apartFrom: [tested] } })
+  expect(await told()).not.toMatch(/is running and changes/)
+  expect(await told()).toMatch(/“Tested \d+” takes 40 % of the visitors. This is for the others/)
+
+  const decided = async () => {
+    const file = (await findSiteFile(database, team.site.key))!
+    const at = { address: `${team.site.address}/`, fulfils: () => true, isActive: () => true, variants: {} }
+    return [...Array(1000).keys()].map((index) => {
+      const own = decide(file, `visitor-${index}`, at.address, at).map(({ experiment }) => experiment)
+      return `${own.includes(id) ? 'served' : ''} ${own.includes(tested) ? 'tested' : ''}`
+    })
+  }
+  await moveExperiment(database, targetOf(id), 'start')
+  const apart = await decided()
+  expect(new Set(apart)).toEqual(new Set(['served ', ' tested']))
+  // Four standard deviations of a binomial of 1,000 with 40 %.
+  expect(Math.abs(apart.filter((each) => each === ' tested').length - 400)).toBeLessThan(62)
+  const { rows } = await dryRunPersona(database, siteId, {}, `visitor-${apart.indexOf(' tested')}`, '/', new Date())
+  expect(rows.find((row) => row.id === id)?.reason).toBe('test')
+  // Once the test has ended, everybody gets it.
+  await moveExperiment(database, targetOf(tested), 'end')
+  expect(new Set(await decided())).toEqual(new Set(['served ']))
+
+  const other = await running({ share: 4000 })
+  const included = await drafted([5000, 5000])
+  await moveExperiment(database, targetOf(included), 'start')
+  const file = (await findSiteFile(database, team.site.key))!
+  const at = { address: `${team.site.address}/`, fulfils: () => true, isActive: () => true, variants: {} }
+  const cells = new Map<string, number>()
+  for (let index = 0; index < 4000; index++) {
+    const own = new Map(
+      decide(file, `visitor-${index}`, at.address, at).map(({ experiment, variant }) => [experiment, variant]),
+    )
+    const key = `${own.get(other) ?? '-'} ${own.get(included)}`
+    cells.set(key, (cells.get(key) ?? 0) + 1)
+  }
+  // Served and held back alike in each variant of the test, within four standard deviations.
+  for (const [key, expected] of [
+    ['0 0', 400],
+    ['0 1', 400],
+    ['1 0', 400],
+    ['1 1', 400],
+  ] as const)
+    expect(Math.abs((cells.get(key) ?? 0) - expected), key).toBeLessThan(76)
+  // A test that comes later is told of what is served on its page.
+  const draftTest = await createExperiment(database, siteId, null, 'Later')
+  const later = await fillSheet(database, targetOf(draftTest.id), {
+    pageRules: [{ match: 'exact', value: '/' }],
+    variants: [draftTest.variants[0]!, { ...draftTest.variants[1]!, edits: [edit(included)] }],
+  })
+  const { findings } = await lookAtTraffic(database, later, new Date())
+  expect(textsOf(findings)).toMatch(/is served on these pages and changes the same element/)
+})
+
+test('a test that takes everybody leaves nobody, which keeps from starting', async () => {
+  const tested = await running()
+  const id = await drafted()
+  const { terms } = await findSheet(database, siteId, id)
+  await fillSheet(database, targetOf(id), { terms: { ...terms, apartFrom: [tested] } })
+  await expect(moveExperiment(database, targetOf(id), 'start')).rejects.toThrow(
+    'takes all visitors, so that nobody is left',
+  )
+})
+
 test('from a variant of a running experiment a draft is made, which is its own and starts nothing', async () => {
   const tested = await running({ audience: FROM_GERMANY, terms: { ...PLAIN_TERMS, ramp: [{ share: 1000, days: 2 }] } })
   const before = await findSheet(database, siteId, tested)

@@ -58,7 +58,9 @@ function upgrade() {
 test('an upgrade that is killed in the middle leaves everything as it was, and is done whole the next time', async () => {
   // Services of today make what the earlier version would have: what came later is there only meanwhile.
   await database.execute(sql`ALTER TABLE site ADD COLUMN private_hosts text[] NOT NULL DEFAULT '{}'`)
-  await database.execute(sql`ALTER TABLE experiment ADD COLUMN split_settlement jsonb, ADD COLUMN expectation jsonb`)
+  await database.execute(sql`ALTER TABLE experiment ADD COLUMN split_settlement jsonb, ADD COLUMN expectation jsonb,
+    ADD COLUMN purpose text NOT NULL DEFAULT 'test'`)
+  await database.execute(sql`ALTER TABLE variant ADD COLUMN audience jsonb`)
   await database.execute(sql`
     CREATE TABLE allocation_period (site_id integer, experiment_id integer, period smallint, since timestamptz,
       weights integer[], chances float8[])`)
@@ -71,7 +73,10 @@ test('an upgrade that is killed in the middle leaves everything as it was, and i
     primaryMetric('Booked', 'conversion', { type: 'event', name: 'order' }),
   )
   await database.execute(sql`ALTER TABLE site DROP COLUMN private_hosts`)
-  await database.execute(sql`ALTER TABLE experiment DROP COLUMN split_settlement, DROP COLUMN expectation`)
+  await database.execute(
+    sql`ALTER TABLE experiment DROP COLUMN split_settlement, DROP COLUMN expectation, DROP COLUMN purpose`,
+  )
+  await database.execute(sql`ALTER TABLE variant DROP COLUMN audience`)
   await database.execute(sql`DROP TABLE allocation_period`)
   await database.execute(sql`ALTER TABLE exclusion DROP COLUMN segment`)
   await database.execute(sql`

@@ -12,6 +12,7 @@ const REASONS = {
   audience: 'not in the audience',
   person: 'the page has not named the person',
   holdout: 'kept out by a holdout',
+  test: 'left to a test beside it',
   group: 'another experiment of its group has this visitor',
   share: 'outside of the traffic share',
   waits: 'waits',

@@ -30,6 +30,7 @@ const REASONS = {
   audience: 'not in the audience',
   person: 'not named by the page',
   holdout: 'kept out by a holdout',
+  test: 'left to a test beside it',
   group: 'in the part of another experiment of its group',
   share: 'outside of the traffic share',
   waits: 'waiting',

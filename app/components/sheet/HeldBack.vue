@@ -24,7 +24,7 @@ const problem = computed(() => {
   if (typeof share.value !== 'number') return 'Type the share in percent.'
   if (share.value < 0) return 'The share is at least 0 %.'
   return share.value > MOST_HELD_BACK / BUCKETS
-    ? 'Hold back at most half. To split evenly, make an experiment.'
+    ? 'At most half are held back. To split evenly, make an experiment.'
     : undefined
 })
 </script>

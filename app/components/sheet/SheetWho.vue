@@ -52,6 +52,7 @@ onMounted(() => {
       <OccurredAddresses class="max-w-2xl" :site-id="store.place.site" :rules="shown" may-edit @use="useRules" />
       <SheetAudience />
       <SheetTerms />
+      <BesideTests v-if="store.sheet?.purpose === 'serve'" />
       <div class="flex flex-wrap gap-x-8 gap-y-4">
         <TrafficShare :traffic="traffic" />
         <HeldBack v-if="store.sheet?.purpose === 'serve' && content.variants[0]" :control="content.variants[0]" />

@@ -13,7 +13,7 @@ import { dryRun, type DryRunThing } from '../../../core/targeting/dryRun'
 import { factsOfPersona, type Persona } from '../../../core/targeting/persona'
 import { replayTerms, replayVisitor, unknownFromPast } from '../../../core/targeting/replay'
 import { matchesPage } from '../../../core/targeting/pageRule'
-import type { GroupPlace, Reason } from '../../../core/targeting/whyNot'
+import type { GroupPlace, Reason, TestShare } from '../../../core/targeting/whyNot'
 import { BEHAVIOR_SALT, RECORDING_SALT } from '../../../shared/delivery/siteFile'
 import type { Database } from '../../database/connect'
 import { exposure } from '../../database/schema'
@@ -259,6 +259,12 @@ export async function experimentThings(
     sheets.map(({ id }) => id),
   )
   const heldOutOf = await holdoutsOf(database, siteId)
+  const testShare = (test: ExperimentSheet): TestShare => ({
+    salt: own.get(test.id)!.salt,
+    share: test.share,
+    group: placeIn(groups, salts, test, test.share),
+    holdouts: test.startedAt ? heldOutOf(new Date(test.startedAt)) : [],
+  })
   const things = sheets.map((sheet): Named => {
     const { id, name, state, pageRules, share, terms, startedAt } = sheet
     const audience = wholeAudience(sheet)
@@ -278,6 +284,7 @@ export async function experimentThings(
       wordings: wordings?.map((each) => each && inline(each, state === 'draft' ? null : audienceVersions)),
       group: placeIn(groups, salts, sheet, first),
       holdouts: heldOutOf(startedAt ? new Date(startedAt) : now),
+      apart: sheets.filter((test) => test.state === 'running' && terms.apartFrom?.includes(test.id)).map(testShare),
       activation: terms.activation,
       // Of a split that moves, those that new visitors are drawn by.
       weights: sheet.periods.at(-1)?.shares ?? measuredVariants(sheet).map(({ weight }) => weight),

@@ -7,9 +7,10 @@ import {
   unkeptDetailFindings,
 } from '../../../core/preflight/trafficFindings'
 import { variantFindings } from '../../../core/preflight/variantFindings'
-import { heldBackFindings } from '../../../core/sheet/heldBack'
+import { apartFindings, heldBackFindings, leftByTests } from '../../../core/sheet/heldBack'
 import { measuredVariants, wholeAudience } from '../../../core/sheet/wordings'
 import { planFindings, readPlan } from '../../../core/sheet/planReading'
+import { BUCKETS } from '../../../core/assignment/assignment'
 import { matchesPage } from '../../../core/targeting/pageRule'
 import type { Database } from '../../database/connect'
 import { audienceNames } from '../audiences/audienceSize'
@@ -53,8 +54,12 @@ export async function lookAtTraffic(
     replayed,
   } = await past.forecastOf(database, siteId, addressesOf(seen), { metrics, audience, kept: attributes }, now)
   const left = await leftByHoldouts(database, siteId, now)
-  const forecast = { ...everybody, visitors: Math.round(everybody.visitors * left) }
-  const beside = await runningBeside(database, sheet, all, seen, now)
+  const running = await listSheets(database, siteId, ['running'])
+  const apart = running
+    .filter(({ id }) => sheet.terms.apartFrom?.includes(id))
+    .map(({ name, share: taken }) => ({ name, share: taken / BUCKETS }))
+  const forecast = { ...everybody, visitors: Math.round(everybody.visitors * left * leftByTests(apart)) }
+  const beside = await runningBeside(database, sheet, running, all, seen, now)
   const weights = measuredVariants(sheet).map(({ weight }) => weight)
   const reading = readPlan({ plan, kind: metrics[0]?.kind ?? 'conversion', weights, share }, forecast)
   const names = { audiences: conditions ? await audienceNames(database, siteId) : {} }
@@ -66,32 +71,47 @@ export async function lookAtTraffic(
       ? trafficFindings(forecast.visitors, counted, variants, beside)
       : []),
     ...unkeptDetailFindings(metrics, eventDetails),
-    ...rolloutFindings(variants, await rolledOutHere(database, sheet, seen)),
+    ...rolloutFindings(variants, await servedHere(database, sheet, running, seen)),
     ...(purpose === 'serve'
-      ? heldBackFindings(plan, variants, reading)
+      ? [...apartFindings(apart), ...heldBackFindings(plan, variants, reading)]
       : planFindings(plan, reading).map((each) => ({ ...each, section: 'decided' as const }))),
     ...(await approvalFindings(database, sheet)),
   ]
   return { forecast, seen, all, counted, reading, findings, audience }
 }
 
-async function rolledOutHere(database: Database, sheet: ExperimentSheet, seen: readonly SeenAddress[]) {
-  const served = await liveRollouts(database, sheet.siteId)
-  return served
-    .filter(({ from }) => sharesPage(from.pageRules, sheet.pageRules, seen))
-    .map(({ from, variant }) => ({ name: from.name, edits: variant.edits }))
+/** What is served on the pages of a draft: what experiments kept, and personalizations. */
+async function servedHere(
+  database: Database,
+  sheet: ExperimentSheet,
+  running: readonly ExperimentSheet[],
+  seen: readonly SeenAddress[],
+) {
+  const winners = (await liveRollouts(database, sheet.siteId)).map(({ from, variant }) => ({
+    name: from.name,
+    pageRules: from.pageRules,
+    edits: variant.edits,
+  }))
+  const personalizations = running
+    .filter(({ id, purpose }) => purpose === 'serve' && id !== sheet.id)
+    .map(({ name, pageRules, variants }) => ({ name, pageRules, edits: variants.flatMap(({ edits }) => edits) }))
+  return [...winners, ...personalizations].filter(({ pageRules }) => sharesPage(pageRules, sheet.pageRules, seen))
 }
 
 async function runningBeside(
   database: Database,
   sheet: ExperimentSheet,
+  running: readonly ExperimentSheet[],
   all: readonly SeenAddress[],
   seen: readonly SeenAddress[],
   now: Date,
 ): Promise<RunningBeside[]> {
-  const isBeside = ({ id, terms }: ExperimentSheet) =>
-    id !== sheet.id && (terms.group === null || terms.group !== sheet.terms.group)
-  const others = (await listSheets(database, sheet.siteId, ['running'])).filter(isBeside)
+  const isBeside = ({ id, purpose, terms }: ExperimentSheet) =>
+    id !== sheet.id &&
+    purpose === 'test' &&
+    !sheet.terms.apartFrom?.includes(id) &&
+    (terms.group === null || terms.group !== sheet.terms.group)
+  const others = running.filter(isBeside)
   return Promise.all(
     others.map(async ({ name, variants, pageRules }) => ({
       name,

@@ -71,7 +71,7 @@ function hasTerms(entry: AnySiteFileEntry): boolean {
   if (entry.audience) return true
   if (entry.kind !== 'experiment') return false
   return (
-    !!(entry.group ?? entry.holdouts ?? entry.activation ?? entry.leaves ?? entry.wordings) ||
+    !!(entry.group ?? entry.holdouts ?? entry.apart ?? entry.activation ?? entry.leaves ?? entry.wordings) ||
     entry.period !== undefined
   )
 }

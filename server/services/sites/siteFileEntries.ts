@@ -2,6 +2,7 @@ import { deliveredEdit, orderEdits } from '../../../core/edits/edit'
 import type { SheetPageRule } from '../../../core/sheet/content'
 import { measuredVariants, wholeAudience, wordingAudiences } from '../../../core/sheet/wordings'
 import type { PageRule } from '../../../core/targeting/pageRule'
+import type { TestShare } from '../../../core/targeting/whyNot'
 import { EVERYWHERE } from '../../../shared/collection/collection'
 import { type AnySiteFileEntry, BEHAVIOR_SALT, RECORDING_SALT } from '../../../shared/delivery/siteFile'
 import { DRIFT_SALT, DRIFT_SHARE } from '../../../shared/intake/drift'
@@ -36,6 +37,12 @@ export async function experimentEntries(
     siteId,
     rows.map(({ id }) => id),
   )
+  const testShare = (row: ExperimentRow): TestShare => ({
+    salt: row.salt,
+    share: row.share,
+    group: placeOf(row),
+    holdouts: row.startedAt ? heldOutOf(row.startedAt).map((each) => ({ salt: each.salt, share: each.share })) : [],
+  })
   return inOrder(rows).map((row) => {
     const { id, name, purpose, salt, share, pageRules, audienceVersions, terms, startedAt } = row
     const own = variants.get(id) ?? []
@@ -44,6 +51,7 @@ export async function experimentEntries(
     const wordings = wordingAudiences({ purpose, variants: own })
     const holdouts = startedAt ? heldOutOf(startedAt) : []
     const period = periods.get(id)?.at(-1)
+    const apart = rows.filter((other) => terms.apartFrom?.includes(other.id)).map(testShare)
     return {
       kind: 'experiment',
       id,
@@ -53,6 +61,7 @@ export async function experimentEntries(
       audience: audience && inline(audience, audienceVersions),
       group: placeOf(row),
       ...(holdouts.length > 0 ? { holdouts: holdouts.map((each) => ({ salt: each.salt, share: each.share })) } : {}),
+      ...(apart.length > 0 ? { apart } : {}),
       ...(terms.activation ? { activation: terms.activation } : {}),
       ...(terms.unit === 'person' ? { unit: 'person' as const } : {}),
       ...(terms.leaves ? { leaves: true as const } : {}),
