@@ -74,7 +74,7 @@ test('an element that is changed for everybody already is told, and stops nothin
     {
       section: 'what',
       isStop: false,
-      text: expect.stringMatching(/“Won” is rolled out .* changes the same element, h1/),
+      text: expect.stringMatching(/“Won” is served .* changes the same element, h1/),
     },
   ])
 })

@@ -38,6 +38,8 @@ export interface Terms {
 export interface Circumstances {
   address: string
   fulfils: (audience: Group) => boolean
+  /** Whether it is not known yet, and will be soon, whether the visitor fulfils it; never, where left out. */
+  waits?: (audience: Group) => boolean
   isActive: (activation: Activation) => boolean
   /** Positions of the variants that the visitor has had, by the numbers of experiments. */
   variants: Readonly<Record<string, number>>

@@ -32,6 +32,8 @@ export function decide(
     safely(() => {
       if (entry.kind !== 'experiment' || !matchesPage(entry.pages, address)) return
       if (__WITH_RULES__ && whyNot(entry, visitor, { ...circumstances!, variants })) return
+      // Which wording fits first is not known before each of them can be told.
+      if (__WITH_RULES__ && entry.wordings?.some((each) => each && circumstances!.waits?.(each))) return
       // New weights are for new visitors: whoever was drawn before keeps the variant, and the period.
       // Whatever else stands in the browser's memory is as nothing: then the visitor is drawn anew.
       const isKept = __WITH_RULES__ && entry.period !== undefined && entry.edits[variants[entry.id]!] !== undefined

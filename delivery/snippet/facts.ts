@@ -1,6 +1,6 @@
 import { browserFacts } from '../../core/targeting/browserFacts'
 import { isActive } from '../../core/targeting/activation'
-import { holds } from '../../core/targeting/condition'
+import { holds, type Group } from '../../core/targeting/condition'
 import type { VisitorFacts } from '../../core/targeting/visitorFacts'
 import type { Circumstances } from '../../core/targeting/whyNot'
 import type { SiteFile } from '../../shared/delivery/siteFile'
@@ -17,14 +17,15 @@ import { nativeDocument } from '../native'
  * up, nobody fulfils conditions that ask for it: what rules a place out must not let everybody in meanwhile.
  */
 export function circumstancesNow(siteFile: SiteFile, base: string): Circumstances {
-  let facts: VisitorFacts | undefined
+  let gathered: VisitorFacts | undefined
+  // Asking for them begins to look the place up.
+  const facts = () => (gathered ??= gatherFacts(siteFile, base))
+  const waits = (audience: Group) => !!facts() && waitsForPlace(audience)
   const { variants, periods } = readKnown()
   return {
     address: location.href,
-    fulfils(audience) {
-      facts ??= gatherFacts(siteFile, base)
-      return !waitsForPlace(audience) && holds(audience, facts)
-    },
+    fulfils: (audience) => !waits(audience) && holds(audience, facts()),
+    waits,
     isActive: (activation) => isActive(activation, { ...happenings(), has: isOnPage }),
     variants,
     periods,

@@ -1,6 +1,7 @@
 import { jsonText } from './jsonText'
-import { testsIn, type FactTest } from '../../core/targeting/condition'
+import type { FactTest } from '../../core/targeting/condition'
 import { matchesPageRule } from '../../core/targeting/pageRule'
+import { askedOfVisitors } from '../../shared/delivery/askedOfVisitors'
 import type { SiteFile } from '../../shared/delivery/siteFile'
 import { readStorage, writeStorage } from './keeping'
 import { safely } from './safely'
@@ -56,7 +57,7 @@ function keepKnown(known: Known): void {
 
 /** Everything that conditions of the site ask of a visitor. */
 export function testsOf({ entries }: SiteFile): FactTest[] {
-  return entries.flatMap(({ audience }) => (audience ? testsIn(audience) : []))
+  return entries.flatMap(askedOfVisitors)
 }
 
 interface Shown {

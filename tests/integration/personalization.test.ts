@@ -233,6 +233,9 @@ test('of several wordings the first that fits is shown, all are measured as one,
     const found = [...Array(400).keys()].flatMap((index) => decide(file, `visitor-${index}`, at.address, at))
     return new Set(found.map(({ variant, edits }) => `${variant} ${edits.map((each) => JSON.stringify(each)).join()}`))
   }
+  // Where the place is being looked up, no wording is shown before another would fit first.
+  const unknown = { address: `${team.site.address}/`, fulfils: () => true, isActive: () => true, variants: {} }
+  expect(decide(file, 'visitor-1', unknown.address, { ...unknown, waits: () => true })).toEqual([])
   for (const [isGerman, words] of [
     [true, 'Salut'],
     [false, 'Hallo'],

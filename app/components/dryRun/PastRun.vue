@@ -1,14 +1,14 @@
 <script setup lang="ts">
-import type { ExperimentSummary } from '~~/shared/experiments/replies'
 import type { PastDryRunView } from '~~/shared/audiences/replies'
+import { allSheets } from '~/data/allSheets'
 import type { TableColumn } from '~/data/tableColumn'
 
 /** What would have become of the visitors of the last week with an experiment. */
 const props = defineProps<{ siteId: number }>()
 const api = useApi()
 const { value: experiments } = useLoaded(async () => {
-  const { items } = await api('listExperiments', { site: props.siteId, query: { limit: 200 } })
-  return items.filter(({ state }: ExperimentSummary) => state !== 'ended')
+  const all = await allSheets(api, props.siteId)
+  return all.filter(({ state }) => state !== 'ended')
 })
 const chosen = useQueryChoice('experiment', () => ['', ...(experiments.value ?? []).map(({ id }) => String(id))])
 const choices = computed(() => [

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { ExperimentSummary } from '~~/shared/experiments/replies'
+import { allSheets } from '~/data/allSheets'
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from '@headlessui/vue'
 
 const props = defineProps<{ siteId: number }>()
@@ -18,11 +19,7 @@ interface Entry {
 
 watch(open, async (isOpen) => {
   query.value = ''
-  if (isOpen && props.siteId)
-    experiments.value = await api('listExperiments', { site: props.siteId, query: { limit: 200 } }).then(
-      ({ items }) => items,
-      () => [],
-    )
+  if (isOpen && props.siteId) experiments.value = await allSheets(api, props.siteId).catch(() => [])
 })
 
 const entries = computed<Entry[]>(() => {

@@ -1,6 +1,6 @@
 import { murmurHash3 } from '../../../core/assignment/murmurHash3'
-import { testsIn, type FactTest } from '../../../core/targeting/condition'
 import { type AnySiteFileEntry, SITE_FILE_FORMAT, type SiteFile } from '../../../shared/delivery/siteFile'
+import { askedOfVisitors } from '../../../shared/delivery/askedOfVisitors'
 import type { Queries } from '../../database/connect'
 import { COMPILE_LOCK } from '../../database/locks'
 import { experiment, site, siteFile } from '../../database/schema'
@@ -42,9 +42,9 @@ export async function compileSiteFile(tx: Queries, siteId: number): Promise<void
       [...owner!.parameters, ...Object.values(owner!.adParameters).filter((name) => name !== '')],
       entries.flatMap(({ pages }) => pages),
       measured,
-      entries.flatMap(askedOf),
+      entries.flatMap(askedOfVisitors),
     ),
-    ...(entries.some((entry) => askedOf(entry).length > 0) ? { timeZone: owner!.timeZone } : {}),
+    ...(entries.some((entry) => askedOfVisitors(entry).length > 0) ? { timeZone: owner!.timeZone } : {}),
     ...(owner!.attributes.length > 0 ? { attributes: owner!.attributes } : {}),
     ...(owner!.eventDetails.length > 0 ? { details: owner!.eventDetails } : {}),
     ...(live.hasPersons ? { persons: true as const } : {}),
@@ -81,13 +81,7 @@ export async function compileEnvironments(tx: Queries, siteId: number, experimen
   }
 }
 
-/** Everything that an entry asks of visitors. */
-function askedOf(entry: AnySiteFileEntry): FactTest[] {
-  const wordings = entry.kind === 'experiment' ? (entry.wordings ?? []) : []
-  return [entry.audience, ...wordings].flatMap((audience) => (audience ? testsIn(audience) : []))
-}
-
 function asksForAds(entries: readonly AnySiteFileEntry[]): boolean {
-  const tests = entries.flatMap(askedOf)
+  const tests = entries.flatMap(askedOfVisitors)
   return tests.some(({ fact }) => fact === 'adCampaign' || fact === 'adGroup' || fact === 'adKeyword')
 }
