@@ -1,5 +1,6 @@
 import { isOfElement, type Edit } from '../edits/content'
 import { describeElement } from '../edits/element'
+import type { Purpose } from '../sheet/content'
 import type { MetricSource } from '../measurement/metric'
 import type { PreflightFinding } from './preflight'
 
@@ -65,6 +66,7 @@ export function trafficFindings(
   metrics: readonly CountedLately[],
   own: readonly { edits: readonly Edit[] }[],
   beside: readonly RunningBeside[],
+  purpose: Purpose = 'test',
 ): PreflightFinding[] {
   const findings: PreflightFinding[] = []
   if (visitors === 0)
@@ -92,7 +94,7 @@ export function trafficFindings(
       findings.push({
         section: 'what',
         isStop: true,
-        text: `“${name}” is running and changes the same element, ${describeElement(same)}; ${shared} visitors of the last four weeks saw pages of both. End it first, or change another element.`,
+        text: `“${name}” is running and changes the same element, ${describeElement(same)}; ${shared} visitors of the last four weeks saw pages of both. ${purpose === 'serve' ? 'Leave its visitors to it under “Tests beside it”, or change another element.' : 'End it first, or change another element.'}`,
       })
     else others.push(`“${name}” (${shared})`)
   }

@@ -10,6 +10,10 @@ const { value: tests, problem } = useLoaded(async () => {
   return items
 })
 const apart = computed(() => draft.value.terms.apartFrom ?? [])
+const inWords = computed(() => {
+  const own = (tests.value ?? []).filter(({ id }) => apart.value.includes(id)).map(({ name }) => name)
+  return own.length === 0 ? 'have it in all their variants.' : `${own.join(', ')}: visitors to itself.`
+})
 const WAYS = [
   { value: 'included', label: 'has it in all its variants' },
   { value: 'apart', label: 'keeps its visitors to itself' },
@@ -22,9 +26,9 @@ function choose(test: number, way: string): void {
 </script>
 
 <template>
-  <fieldset v-if="!problem && tests && tests.length > 0" class="max-w-3xl">
-    <legend class="mb-1 font-medium">Tests beside it</legend>
-    <ul class="flex flex-col gap-2">
+  <details v-if="!problem && tests && tests.length > 0" class="max-w-3xl">
+    <summary><span class="font-medium">Tests beside it</span> {{ inWords }}</summary>
+    <ul class="mt-2 flex flex-col gap-2 border-l-2 border-line-strong pl-3">
       <li v-for="test in tests" :key="test.id" class="flex flex-wrap items-end gap-x-4 gap-y-1">
         <ChoiceField
           class="w-64"
@@ -36,5 +40,5 @@ function choose(test: number, way: string): void {
         <span class="pb-2 text-sm text-ink-soft">{{ test.pages }}</span>
       </li>
     </ul>
-  </fieldset>
+  </details>
 </template>

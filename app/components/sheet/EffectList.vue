@@ -80,16 +80,16 @@ const columns: TableColumn<Effect>[] = [
       :row-key="({ results }) => results.metric.id"
     >
       <template #cell-track="{ row }"
-        ><IntervalTrack
-          small
-          class="w-32"
-          :interval="row.interval"
-          :estimate="row.lift"
-          :smallest-lift="sheet.plan.smallestLift"
-          :domain="domain"
-          :direction="row.results.metric.direction"
-          :harm-limit="row.results.metric.limit"
-      /></template>
+        ><span class="block w-32"
+          ><IntervalTrack
+            small
+            :interval="row.interval"
+            :estimate="row.lift"
+            :smallest-lift="sheet.plan.smallestLift"
+            :domain="domain"
+            :direction="row.results.metric.direction"
+            :harm-limit="row.results.metric.limit" /></span
+      ></template>
       <template #cell-words="{ row }"
         ><span
           class="whitespace-nowrap"

@@ -3,7 +3,10 @@ import type { ReadingMethod } from '~~/core/analysis/readings'
 import { READING_METHODS } from '~/composables/useReadingMethod'
 
 /** By what the results are read. The one that the plan decides by says so. */
-const props = defineProps<{ decisive: ReadingMethod }>()
+const props = defineProps<{
+  decisive: ReadingMethod
+  /** Nothing is decided: all of them only explain. */ hasNoVerdict?: boolean
+}>()
 const method = defineModel<ReadingMethod>({ required: true })
 const choices = computed(() =>
   // Only plans with looks of their own are read by them.
@@ -11,12 +14,13 @@ const choices = computed(() =>
     ({ value, label }) => ({
       value,
       label,
-      ...(value === props.decisive ? { note: 'decides' } : {}),
+      ...(value === props.decisive && !props.hasNoVerdict ? { note: 'decides' } : {}),
     }),
   ),
 )
 const hint = computed(() => {
   const { hint: own } = READING_METHODS.find(({ value }) => value === method.value)!
+  if (props.hasNoVerdict) return own
   return method.value === props.decisive
     ? `${own} The plan decides by it.`
     : `${own} The plan decides by another: this one explains.`

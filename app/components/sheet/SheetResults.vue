@@ -56,7 +56,12 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
           :may-edit="mayEdit"
           @left-out="emit('leftOut')"
         />
-        <MethodSwitch v-if="results.metrics.length > 0" v-model="method" :decisive="decisive" />
+        <MethodSwitch
+          v-if="results.metrics.length > 0"
+          v-model="method"
+          :decisive="decisive"
+          :has-no-verdict="isServed"
+        />
         <p v-if="isDistrusted" class="text-sm text-rust">
           What is struck through below was measured, and must not be trusted.
         </p>

@@ -67,6 +67,7 @@ function copy(): void {
         v-if="position > 0 && wordings && (wordings.length > 1 || variant.audience)"
         class="mt-2"
         :variant="variant"
+        :is-first="position === 1"
       />
       <div v-if="position > 0" class="mt-2 flex flex-wrap gap-2">
         <NuxtLink

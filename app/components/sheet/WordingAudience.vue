@@ -4,7 +4,7 @@ import type { Group } from '~~/core/targeting/condition'
 import { conditionInWords } from '~~/core/targeting/conditionWords'
 
 /** Whom one wording of a personalization is for. */
-const props = defineProps<{ variant: SheetVariant }>()
+const props = defineProps<{ variant: SheetVariant; isFirst: boolean }>()
 const store = useSheetStore()
 const { draft, commit, state } = useSheetThing<SheetVariant>(
   () => ({ part: 'variants', id: props.variant.id }),
@@ -21,7 +21,7 @@ const inWords = (value: unknown) => (value ? conditionInWords(value as Group, na
     :audience="audience"
     :errors="state('audience').errors"
     title="For whom"
-    everybody="Everybody whom no wording above fits."
+    :everybody="isFirst ? 'Everybody.' : 'Everybody whom no wording above fits.'"
     @change="draft.audience = $event"
     @commit="commit"
   >

@@ -68,7 +68,7 @@ export async function lookAtTraffic(
     ...(conditions && replayed ? audienceFindings(conditions, replayed, names, attributes) : []),
     ...(await sharingFindings(database, sheet, left)),
     ...(pageRules.length > 0 && !(replayed && forecast.visitors === 0)
-      ? trafficFindings(forecast.visitors, counted, variants, beside)
+      ? trafficFindings(forecast.visitors, counted, variants, beside, purpose)
       : []),
     ...unkeptDetailFindings(metrics, eventDetails),
     ...rolloutFindings(variants, await servedHere(database, sheet, running, seen)),
