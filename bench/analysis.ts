@@ -4,6 +4,7 @@ import { once } from 'node:events'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { analyze } from '../core/analysis/analysis'
+import { rankEffects } from '../core/analysis/effects'
 import { drawsFrom } from '../core/random/draws'
 import { seededUniform } from '../core/random/seededUniform'
 import { conversionMoments } from '../core/statistics/moments'
@@ -17,7 +18,7 @@ const METRICS = 5
 export async function measureAnalysis(): Promise<Measurement[]> {
   const folder = mkdtempSync(join(tmpdir(), 'vetch-analysis-'))
   try {
-    return [await measureStatistics(), await measureRehearsal(), ...(await measureFile(folder))]
+    return [await measureStatistics(), await measureEffects(), await measureRehearsal(), ...(await measureFile(folder))]
   } finally {
     rmSync(folder, { recursive: true })
   }
@@ -42,6 +43,50 @@ async function measureStatistics(): Promise<Measurement> {
     unit: 'ms',
     reference: { what: '1,000,000 exponentials, ms', value: rounded(reference), ratio: rounded(value / reference) },
     aim: 'under 2 ms for 4 arms',
+  }
+}
+
+/** The list of effects of a personalization on forty metrics, of few visitors and of a hundred times as many. */
+async function measureEffects(): Promise<Measurement> {
+  const METRICS_OF_SITE = 40
+  const listOf = (visitors: number) => {
+    const [heldBack, served] = [visitors / 20, visitors - visitors / 20]
+    const analysis = analyze({
+      arms: ['held back', 'served'],
+      weights: [500, 9500],
+      visitors: [heldBack, served],
+      alpha: 0.05,
+      plannedVisitors: visitors,
+      metrics: Array.from({ length: METRICS_OF_SITE }, (_, index) => ({
+        name: `metric ${index}`,
+        kind: 'conversion' as const,
+        role: index === 0 ? ('primary' as const) : ('secondary' as const),
+        direction: 'up' as const,
+        arms: [0.05, 0.05 + index / 10_000].map((rate, arm) => {
+          const own = arm === 0 ? heldBack : served
+          return conversionMoments(own, Math.round(own * rate))
+        }),
+        hasCovariate: false,
+      })),
+    })
+    return rankEffects(
+      analysis.metrics.map(({ comparisons: [comparison] }) => ({
+        pValue: comparison!.sequential.pValue,
+        lift: comparison!.sequential.lift.estimate,
+        isShort: comparison!.shortfall !== null,
+      })),
+      0.05,
+    )
+  }
+  for (let warm = 0; warm < 20; warm++) listOf(10_000)
+  const value = await medianMilliseconds(20, () => listOf(1_000_000))
+  const reference = await medianMilliseconds(20, () => listOf(10_000))
+  return {
+    name: 'effects',
+    value: rounded(value),
+    unit: 'ms for 40 metrics of 1,000,000 visitors',
+    reference: { what: 'of 10,000 visitors, ms', value: rounded(reference), ratio: rounded(value / reference) },
+    aim: 'under 100 ms, ratio near 1',
   }
 }
 

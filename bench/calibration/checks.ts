@@ -15,6 +15,7 @@ import { isConclusion } from '../../core/verdict/reachedVerdict'
 import { rehearse } from '../../core/verdict/rehearsal'
 import { decide, type DecisionPlan, type VerdictKind } from '../../core/verdict/verdict'
 import { ADJUSTED_PLANS } from './adjustedPlans'
+import { HELD_BACK_SHARES } from './heldBack'
 import { MOVING_SPLITS } from './movingSplits'
 import { STOPPING_RULES } from './stoppingRules'
 import { UNEQUAL_SPLITS } from './unequalSplits'
@@ -280,4 +281,5 @@ export const CHECKS: readonly Check[] = [
   ...MOVING_SPLITS,
   ...WATCHED_MONTHS,
   ...UNEQUAL_SPLITS,
+  ...HELD_BACK_SHARES,
 ]

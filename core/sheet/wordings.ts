@@ -49,12 +49,17 @@ export function wordingAudiences({ purpose, variants }: Sheet): (Group | null)[]
 }
 
 /**
- * The wording that a visitor gets: the first that fits.
+ * The wording that a visitor gets whom one of them fits: the first that does. The last one is not asked: it is what is
+ * left.
  *
  * @param audiences - of the wordings, in their order
- * @returns its place among them; the last where none fits
+ * @returns its place among them
  */
 export function fittingWording(audiences: readonly (Group | null)[], fulfils: (audience: Group) => boolean): number {
-  const found = audiences.findIndex((audience) => !audience || fulfils(audience))
-  return found < 0 ? audiences.length - 1 : found
+  let place = 0
+  for (; place < audiences.length - 1; place++) {
+    const audience = audiences[place]
+    if (!audience || fulfils(audience)) break
+  }
+  return place
 }

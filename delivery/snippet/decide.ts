@@ -27,11 +27,12 @@ export function decide(
 ): Decision[] {
   const decisions: Decision[] = []
   const variants: Record<string, number> = __WITH_RULES__ ? { ...circumstances!.variants } : {}
+  const at = __WITH_RULES__ ? { ...circumstances!, variants } : null
   for (const entry of entries) {
     // One entry that cannot be read must not silence the others.
     safely(() => {
-      if (entry.kind !== 'experiment' || !matchesPage(entry.pages, address)) return
-      if (__WITH_RULES__ && whyNot(entry, visitor, { ...circumstances!, variants })) return
+      if (entry.kind !== 'experiment') return
+      if (__WITH_RULES__ ? whyNot(entry, visitor, at!) : !matchesPage(entry.pages, address)) return
       // Which wording fits first is not known before each of them can be told.
       if (__WITH_RULES__ && entry.wordings?.some((each) => each && circumstances!.waits?.(each))) return
       // New weights are for new visitors: whoever was drawn before keeps the variant, and the period.

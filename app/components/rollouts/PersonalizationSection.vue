@@ -1,10 +1,7 @@
 <script setup lang="ts">
-import type { ExperimentSummary } from '~~/shared/experiments/replies'
-
 /** What is served to some without a test before it, and how to begin with one. */
 const props = defineProps<{ siteId: number; timeZone: string; mayEdit: boolean }>()
 const api = useApi()
-const notices = useNoticesStore()
 const {
   items: personalizations,
   hasMore,
@@ -12,22 +9,7 @@ const {
   reload,
   loadMore,
 } = usePaged((after) => api('listExperiments', { site: props.siteId, query: { purpose: 'serve', after } }))
-
-async function remove({ id, name }: ExperimentSummary): Promise<void> {
-  try {
-    await api('deleteExperiment', { site: props.siteId, experiment: id })
-    notices.show(`Deleted ${name}.`, {
-      undo: async () => {
-        await api('restoreExperiment', { site: props.siteId, experiment: id })
-        await reload()
-      },
-    })
-    await reload()
-  } catch (error) {
-    if (!(error instanceof ApiProblem)) throw error
-    notices.show(error.message, { tone: 'problem' })
-  }
-}
+const remove = useSheetDeletion(props.siteId, reload)
 </script>
 
 <template>

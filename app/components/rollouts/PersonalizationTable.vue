@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import type { ExperimentSummary } from '~~/shared/experiments/replies'
-import { TrashIcon } from '@heroicons/vue/20/solid'
 import type { TableColumn } from '~/data/tableColumn'
 
 /** Changes that are served to some, with what they do to the metric that they should move. */
@@ -45,31 +44,9 @@ const mayRemove = ({ state }: ExperimentSummary) => props.mayEdit && (state === 
       }}</NuxtLink>
     </template>
     <template #cell-state="{ row }"><StateBadge :state="row.state" /></template>
-    <template #cell-lift="{ row }">
-      <span v-if="row.best" class="flex items-center gap-2">
-        <span class="w-18 shrink-0 text-right whitespace-nowrap">{{ formatLift(row.best.lift) }}</span>
-        <IntervalTrack
-          small
-          class="w-40"
-          :interval="row.best.interval"
-          :estimate="row.best.lift"
-          :smallest-lift="row.smallestLift"
-          :domain="domain"
-        />
-      </span>
-      <span v-else class="text-ink-soft">–</span>
-    </template>
-    <template #cell-actions="{ row }">
-      <button
-        v-if="mayRemove(row)"
-        type="button"
-        class="rounded p-1 text-ink-soft hover:text-rust"
-        :aria-label="`Delete ${row.name}`"
-        title="Delete"
-        @click="emit('remove', row)"
-      >
-        <TrashIcon class="size-4" aria-hidden="true" />
-      </button>
-    </template>
+    <template #cell-lift="{ row }"><BestLift :summary="row" :domain="domain" /></template>
+    <template #cell-actions="{ row }"
+      ><DeleteRowButton v-if="mayRemove(row)" :name="row.name" @remove="emit('remove', row)"
+    /></template>
   </DataTable>
 </template>

@@ -1,6 +1,4 @@
 <script setup lang="ts">
-import type { ExperimentSummary } from '~~/shared/experiments/replies'
-
 const STATES = [
   { value: '', label: 'all' },
   { value: 'draft', label: 'draft' },
@@ -12,7 +10,6 @@ const STATES = [
 useHead({ title: 'Experiments · Vetch' })
 const api = useApi()
 const account = useAccountStore()
-const notices = useNoticesStore()
 const route = useRoute('sites-site-experiments')
 const siteId = Number(route.params.site)
 /** What the list shows is in the address: a link to it shows the same. */
@@ -50,22 +47,7 @@ watch(
 )
 watch(isCreating, (open) => !open && 'new' in route.query && navigateTo({ query: {} }))
 useShortcuts([{ keys: 'n', label: 'New experiment', run: () => (isCreating.value = true), isOn: () => mayEdit.value }])
-
-async function remove(experiment: ExperimentSummary): Promise<void> {
-  try {
-    await api('deleteExperiment', { site: siteId, experiment: experiment.id })
-    notices.show(`Deleted ${experiment.name}.`, {
-      undo: async () => {
-        await api('restoreExperiment', { site: siteId, experiment: experiment.id })
-        await reload()
-      },
-    })
-    await reload()
-  } catch (error) {
-    if (!(error instanceof ApiProblem)) throw error
-    notices.show(error.message, { tone: 'problem' })
-  }
-}
+const remove = useSheetDeletion(siteId, reload)
 </script>
 
 <template>
