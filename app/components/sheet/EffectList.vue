@@ -80,7 +80,7 @@ const columns: TableColumn<Effect>[] = [
       :row-key="({ results }) => results.metric.id"
     >
       <template #cell-track="{ row }"
-        ><span class="block w-32"
+        ><span class="block w-20"
           ><IntervalTrack
             small
             :interval="row.interval"
