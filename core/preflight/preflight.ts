@@ -65,8 +65,16 @@ export function preflight(input: PreflightInput): PreflightFinding[] {
 }
 
 /** What a personalization asks for, and a test does not: wordings that somebody gets, for most of its visitors. */
-function checkServed({ variants, plan }: PreflightInput): PreflightFinding[] {
+function checkServed({ variants, factors = [], plan }: PreflightInput): PreflightFinding[] {
   const findings: PreflightFinding[] = []
+  if (factors.length > 0)
+    findings.push({ section: 'what', isStop: true, text: 'What is served has no factors. Make wordings instead.' })
+  if (plan.split === 'moving')
+    findings.push({
+      section: 'decided',
+      isStop: true,
+      text: 'A personalization keeps its split. Choose the split “as set”.',
+    })
   const wordings = variants.slice(1)
   for (const { name, audience } of wordings)
     for (const { text } of audience ? conditionProblems(audience) : [])

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest'
 import type { Group } from '../targeting/condition'
-import { fittingWording, measuredVariants, wholeAudience, wordingAudiences } from './wordings'
+import { askedAudience, fittingWording, measuredVariants, wholeAudience, wordingAudiences } from './wordings'
 
 const asks = (text: string): Group => ({ join: 'all', of: [{ fact: 'country', is: 'oneOf', texts: [text] }] })
 const variant = (name: string, weight: number, audience?: Group | null) => ({
@@ -35,6 +35,13 @@ test('whom no wording fits is not of the audience; one for everybody fits the re
   expect(wholeAudience({ ...sheet, variants: [held, german, rest], audience: null })).toBeNull()
   expect(wholeAudience({ purpose: 'test', variants: [held, german], audience: null })).toBeNull()
   expect(wordingAudiences({ purpose: 'serve', variants: [held, rest] })).toBeNull()
+})
+
+test('what wordings ask for is known, also where one is for everybody', () => {
+  const sheet = { purpose: 'serve', variants: [held, german, rest], audience: null } as const
+  expect(askedAudience(sheet)).toEqual({ join: 'any', of: [asks('DE')] })
+  expect(askedAudience({ ...sheet, variants: [held, rest] })).toBeNull()
+  expect(askedAudience({ ...sheet, purpose: 'test', audience: asks('EU') })).toEqual({ join: 'any', of: [asks('EU')] })
 })
 
 test('the first wording that fits is taken', () => {

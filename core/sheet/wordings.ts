@@ -41,6 +41,12 @@ export function wholeAudience({ purpose, variants, audience }: Sheet & { audienc
   return audience ? { join: 'all', of: [audience, any] } : any
 }
 
+/** Everything that a sheet asks of visitors, whether or not it lets anybody in; null where it asks for nothing. */
+export function askedAudience(sheet: Sheet & { audience: Group | null }): Group | null {
+  const all = [sheet.audience, ...(wordingAudiences(sheet) ?? [])].filter((each) => each !== null)
+  return all.length > 0 ? { join: 'any', of: all } : null
+}
+
 /** For whom each wording is, in their order; null for a sheet whose wordings do not hang on the visitor. */
 export function wordingAudiences({ purpose, variants }: Sheet): (Group | null)[] | null {
   if (purpose === 'test') return null

@@ -244,6 +244,21 @@ test('of several wordings the first that fits is shown, all are measured as one,
     expect(shown).toEqual(['0 ', expect.stringContaining(words)])
     expect(shown[1]).toMatch(/^1 /)
   }
+  // A wording for everybody behind it: the saved audience keeps the version that it was started with.
+  const other = await drafted([500, 9500], {
+    variants: [
+      { name: 'Held back', weight: 500, edits: [] },
+      { name: 'Moin', weight: 9500, audience: asks, edits: [edit(10, 'Moin')] },
+      { name: 'Hello', weight: 0, edits: [edit(10, 'Hello')] },
+    ],
+  })
+  await moveExperiment(database, targetOf(other), 'start')
+  const { entries } = (await findSiteFile(database, team.site.key))!
+  expect(entries.find((each) => each.kind === 'experiment' && each.id === other)).toMatchObject({
+    audience: null,
+    wordings: [{ join: 'all', of: [FROM_GERMANY] }, null],
+  })
+  await moveExperiment(database, targetOf(other), 'end')
   // Persons who look beforehand are told the wording, too.
   const look = async (country: string) => {
     const { rows } = await dryRunPersona(database, siteId, { country }, 'visitor-1', '/', new Date())

@@ -1,5 +1,5 @@
 import type { EvidenceChoices, EventsView } from '../../../shared/evidence/replies'
-import { and, asc, desc, eq, isNotNull, isNull, sql } from 'drizzle-orm'
+import { and, asc, desc, eq, isNotNull, isNull, lte, or, sql } from 'drizzle-orm'
 import { siteDays } from '../../../core/time/siteDay'
 import { isMoney } from '../../../shared/formats'
 import type { Queries } from '../../database/connect'
@@ -52,7 +52,15 @@ async function variantsOf(database: Queries, siteId: number): Promise<EvidenceCh
     })
     .from(experiment)
     .innerJoin(variant, eq(variant.experimentId, experiment.id))
-    .where(and(eq(experiment.siteId, siteId), isNotNull(experiment.startedAt), isNull(experiment.deletedAt)))
+    .where(
+      and(
+        eq(experiment.siteId, siteId),
+        isNotNull(experiment.startedAt),
+        isNull(experiment.deletedAt),
+        // Whoever is served a personalization is so at its first position, whichever wording it is.
+        or(eq(experiment.purpose, 'test'), lte(variant.position, 1)),
+      ),
+    )
     .orderBy(desc(experiment.startedAt), asc(variant.position))
 }
 

@@ -5,7 +5,7 @@ import { BUCKETS } from '../../../core/assignment/assignment'
 import type { Decision, Purpose } from '../../../core/sheet/content'
 import { planOfNew } from '../../../core/sheet/defaultPlan'
 import { USUAL_HELD_BACK } from '../../../core/sheet/heldBack'
-import { wholeAudience } from '../../../core/sheet/wordings'
+import { askedAudience } from '../../../core/sheet/wordings'
 import { contentOf, type ExperimentState } from '../../../shared/experiments/experiment'
 import type { RolloutInput } from '../../../shared/rollouts/rollout'
 import { drawThingId } from '../../../shared/thingId'
@@ -201,7 +201,7 @@ async function moveIn(
 /** What a start writes down: its moment, versions, and the first step of a ramp. */
 async function started(tx: Queries, sheet: ExperimentSheet): Promise<Partial<typeof experiment.$inferInsert>> {
   const { siteId, share, terms } = sheet
-  const audience = wholeAudience(sheet)
+  const asked = askedAudience(sheet)
   const now = new Date()
   const [first] = terms.ramp
   await reserveBuckets(tx, sheet, share)
@@ -210,7 +210,7 @@ async function started(tx: Queries, sheet: ExperimentSheet): Promise<Partial<typ
     startedAt: now,
     startsAt: null,
     scheduleProblem: null,
-    audienceVersions: audience ? await versionsOf(tx, siteId, audience) : null,
+    audienceVersions: asked ? await versionsOf(tx, siteId, asked) : null,
     ...(first ? { share: first.share, rampStep: 0, rampSince: now, rampFinal: share } : {}),
   }
 }
