@@ -13,6 +13,7 @@ import { listSheets } from './experiments/sheet'
 import { settledAmong } from './experiments/splitSettlement'
 import { listFindings } from './findings/findings'
 import { openMentions } from './hypotheses/comments'
+import { liveRollouts } from './rollouts/liveRollouts'
 import { findSite } from './sites/sites'
 import { listAlarms } from './watch/alarms'
 import { ALARM_WORDS, alarmTitle } from '../../core/watch/finding'
@@ -92,6 +93,7 @@ async function readNeeds(
     ...(await setAsideItems(database, siteId)),
     ...live.flatMap((each) => readyItem(each, link)),
     ...live.flatMap((each) => chanceItem(each, link)),
+    ...(await servedItems(database, site, live, now)),
     ...(site.firstReportAt ? [] : [installItem(siteId)]),
     ...(await findingItems(database, siteId)),
   ]
@@ -129,6 +131,31 @@ function alarmItems(siteId: number, alarms: readonly AlarmView[]): TodayItem[] {
 function readyItem({ id, name, verdict }: ExperimentSummary, link: Link): TodayItem[] {
   if (!verdict || !CONCLUSIVE.has(verdict.kind)) return []
   return [{ kind: 'verdict', title: `${name}: ${verdict.title}`, text: verdict.reasons.join(' '), link: link(id) }]
+}
+
+/** What has been served for so long that it is to be built into the site itself. */
+async function servedItems(
+  database: Queries,
+  { id: siteId, servedDays }: { id: number; servedDays: number },
+  live: readonly SummaryRow[],
+  now: Date,
+): Promise<TodayItem[]> {
+  const winners = (await liveRollouts(database, siteId)).map(({ row, from }) => ({
+    name: from.name,
+    since: row.createdAt.getTime(),
+    path: `rollouts/${row.id}`,
+  }))
+  const personalizations = live
+    .filter(({ purpose, state }) => purpose === 'serve' && state === 'running')
+    .map(({ id, name, startedAt }) => ({ name, since: Date.parse(startedAt!), path: `experiments/${id}` }))
+  return [...winners, ...personalizations].flatMap(({ name, since, path }): TodayItem[] => {
+    const days = Math.floor((now.getTime() - since) / (24 * HOUR))
+    if (days < servedDays) return []
+    const text = 'Build it into the site, then stop it here. There is a text for developers.'
+    return [
+      { kind: 'served', title: `${name} has been served for ${days} days`, text, link: `/sites/${siteId}/${path}` },
+    ]
+  })
 }
 
 /** What goes on with less of a chance than its plan asks for. */

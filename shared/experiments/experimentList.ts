@@ -1,6 +1,6 @@
 import { PURPOSES } from '../../core/sheet/content'
 import { pageSchema } from '../api/paging'
-import { object, string } from '../yup'
+import { number, object, string } from '../yup'
 
 export const nameSchema = string().trim().max(120, 'The name is longer than 120 characters.')
 
@@ -14,6 +14,11 @@ export const newExperimentSchema = purposeSchema.shape({ name: nameSchema.requir
 /** Of an experiment, the variant that a personalization is drafted from. */
 export const personalizationSchema = object({
   variant: string().trim().max(40, 'Choose one of the variants.').required('Choose one of the variants.'),
+})
+
+/** Of which variant a text for developers is: of all, where left out. */
+export const developerTextSchema = object({
+  variant: number().integer('There is no such variant.').min(1, 'The control changes nothing.'),
 })
 
 /** What experiments can be sorted by. */

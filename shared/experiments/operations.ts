@@ -14,7 +14,7 @@ import { variantPicturesReply } from '../pictures/replies'
 import { addedMetricSchema } from '../metrics/metricSchema'
 import { endSchema, readVersionSchema } from './experiment'
 import { exclusionSchema } from './exclusion'
-import { experimentListSchema, newExperimentSchema, personalizationSchema } from './experimentList'
+import { experimentListSchema, developerTextSchema, newExperimentSchema, personalizationSchema } from './experimentList'
 import { pointingSchema, presenceSchema } from './pointing'
 import { previewSchema } from './previewLink'
 import { scheduleSchema } from './schedule'
@@ -187,6 +187,15 @@ export const EXPERIMENTS = {
     access: 'viewer',
     summary: 'What happened so far, and the verdict',
     reply: answers(resultsReply),
+  },
+  exportDeveloperText: {
+    method: 'get',
+    path: `${EXPERIMENT}/developers.md`,
+    access: 'viewer',
+    summary: 'What its variants change, as a text for developers in Markdown',
+    query: developerTextSchema,
+    produces: 'text/markdown',
+    reply: answersFile(),
   },
   exportResults: {
     method: 'get',

@@ -33,6 +33,7 @@ export const siteReply = exactly({
   ownNetworks: listOf(text()),
   privateHosts: listOf(text()),
   retentionDays: whole(),
+  servedDays: whole(),
   ownPath: text().nullable(),
   /** How long a page is held back at most, in ms. */
   longestWait: whole(),
@@ -81,6 +82,7 @@ const need = exactly({
     'mention',
     'chance',
     'alarm',
+    'served',
   ),
   title: text(),
   text: text(),

@@ -122,6 +122,11 @@ export const sitePatchSchema = object({
       )
       .required('Type a network or a host.'),
   ).max(50, 'At most 50 networks and hosts.'),
+  servedDays: number()
+    .typeError('Type the days as a whole number.')
+    .integer('Type the days as a whole number.')
+    .min(7, 'What is served is brought up after 7 days or more.')
+    .max(730, 'What is served is brought up after 730 days or less.'),
   retentionDays: number()
     .typeError('Type the days as a whole number.')
     .integer('Type the days as a whole number.')

@@ -19,7 +19,9 @@ import { createHypothesis, findHypothesis } from '../../server/services/hypothes
 import { makeExperiment } from '../../server/services/hypotheses/makeExperiment'
 import { experimentResults } from '../../server/services/results/results'
 import { findSiteFile } from '../../server/services/sites/siteFiles'
-import { noteFirstReport } from '../../server/services/sites/sites'
+import { noteFirstReport, updateSite } from '../../server/services/sites/sites'
+import { readDeveloperText } from '../../server/services/experiments/readDeveloperText'
+import { sitePatchSchema } from '../../shared/sites/site'
 import { today } from '../../server/services/today'
 import { siteDays } from '../../core/time/siteDay'
 import { HOUR } from '../../core/time/units'
@@ -355,6 +357,35 @@ test('a test that takes everybody leaves nobody, which keeps from starting', asy
   await expect(moveExperiment(database, targetOf(id), 'start')).rejects.toThrow(
     'takes all visitors, so that nobody is left',
   )
+})
+
+test('what has been served for long is brought up on Today, with a text for developers that says what to build', async () => {
+  const id = await drafted([500, 9500], { audience: FROM_GERMANY })
+  await moveExperiment(database, targetOf(id), 'start')
+  const served = async (days: number) => {
+    const { needs } = await today(database, siteId, new Date(Date.now() + days * 24 * HOUR))
+    return needs.filter(({ kind }) => kind === 'served')
+  }
+  expect(await served(89)).toEqual([])
+  expect(await served(91)).toMatchObject([
+    {
+      title: expect.stringMatching(/^Served \d+ has been served for 91 days$/),
+      link: `/sites/${siteId}/experiments/${id}`,
+    },
+  ])
+  await updateSite(database, {} as never, siteId, null, { servedDays: 30 })
+  expect(await served(31)).toHaveLength(1)
+  await expect(sitePatchSchema.validate({ servedDays: 3 })).rejects.toThrow('7 days or more')
+  const text = await readDeveloperText(database, siteId, id)
+  expect(text).toContain(`- Visitors: country is DE`)
+  expect(text).toContain(
+    `- Element: \`#own-${id}\`\n\nBefore:\n\n\`\`\`text\na\n\`\`\`\n\nAfter:\n\n\`\`\`text\nHallo\n\`\`\``,
+  )
+  await expect(readDeveloperText(database, siteId, id, 7)).rejects.toThrow('There is no such variant')
+  const stranger = await createTeam(database)
+  await expect(readDeveloperText(database, stranger.site.id, id)).rejects.toThrow('does not exist on this site')
+  await moveExperiment(database, targetOf(id), 'pause')
+  expect(await served(91)).toEqual([])
 })
 
 test('from a variant of a running experiment a draft is made, which is its own and starts nothing', async () => {

@@ -15,6 +15,7 @@ const draft = reactive({
   respectsDoNotTrack: props.site.respectsDoNotTrack,
   allowsScripts: props.site.allowsScripts,
   retentionDays: String(props.site.retentionDays),
+  servedDays: String(props.site.servedDays),
   ownPath: props.site.ownPath ?? '',
   longestWait: String(props.site.longestWait),
 })
@@ -127,7 +128,15 @@ const apply = () =>
           placeholder="vehicle, travelers"
           :error="errorOfList('eventDetails')"
         />
-        <div class="max-w-xs">
+        <div class="grid gap-4 sm:grid-cols-2">
+          <TextField
+            v-model="draft.servedDays"
+            label="Remind of served changes after"
+            unit="days"
+            hint="Today names them, to be built into the site."
+            numeric
+            :error="errors.servedDays"
+          />
           <TextField
             v-model="draft.retentionDays"
             label="Raw events are kept for"

@@ -26,6 +26,7 @@ const sheet = computed(() => store.sheet!)
 const isServed = computed(() => sheet.value.purpose === 'serve')
 const words = computed(() => PURPOSE_WORDS[sheet.value.purpose])
 const isServing = ref(false)
+const hasEdits = computed(() => sheet.value.variants.some(({ edits }) => edits.length > 0))
 const site = computed(() => account.site(sheet.value.siteId))
 /** From when it runs, and until when at the latest. */
 const run = computed(() => {
@@ -128,6 +129,12 @@ async function copy(): Promise<void> {
       >
         Draft a personalization …
       </button>
+      <a
+        v-if="hasEdits"
+        :href="`/api/sites/${sheet.siteId}/experiments/${sheet.id}/developers.md`"
+        class="text-ink-soft underline hover:text-ink"
+        >Text for developers</a
+      >
       <button v-if="mayEdit" type="button" class="text-ink-soft underline hover:text-ink" @click="copy">
         Make a copy
       </button>

@@ -14,6 +14,7 @@ const KINDS: Record<TodayItem['kind'], { label: string; class: string }> = {
   install: { label: '! Install', class: 'text-rust' },
   mention: { label: '@ Mention', class: 'text-ink-soft' },
   finding: { label: '✎ Finding', class: 'text-ink-soft' },
+  served: { label: '◆ Served', class: 'text-ink-soft' },
   draft: { label: '✎ Draft', class: 'text-ink-soft' },
 }
 </script>

@@ -80,6 +80,8 @@ export const site = pgTable('site', {
     .default(sql`'{}'::text[]`),
   /** Days for which raw events are kept; aggregates stay. */
   retentionDays: integer().notNull().default(400),
+  /** What has been served for longer is brought up, to be built into the site itself. */
+  servedDays: integer().notNull().default(90),
   /** Moment before which views and events may have been deleted; null while all are there. */
   rawSince: timestamp({ withTimezone: true }),
   /** What is collected beside views, clicks and sent forms. */

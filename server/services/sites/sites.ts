@@ -30,7 +30,7 @@ export async function siteView(database: Queries, row: SiteRow, vetchOrigin: str
   const { id, name, address, key, timeZone, currency, asksConsent, respectsDoNotTrack, allowsScripts, firstReportAt } =
     row
   const { hosts, largestAmount, parameters, attributes, eventDetails, adParameters, handingOn } = row
-  const { ownNetworks, privateHosts, retentionDays, ownPath, longestWait } = row
+  const { ownNetworks, privateHosts, retentionDays, servedDays, ownPath, longestWait } = row
   return {
     id,
     name,
@@ -51,6 +51,7 @@ export async function siteView(database: Queries, row: SiteRow, vetchOrigin: str
     ownNetworks,
     privateHosts,
     retentionDays,
+    servedDays,
     ownPath,
     longestWait,
     rates: await readRates(database, id),
@@ -114,6 +115,7 @@ const SETTINGS = [
   'ownNetworks',
   'privateHosts',
   'retentionDays',
+  'servedDays',
   'ownPath',
   'longestWait',
 ] as const

@@ -91,6 +91,11 @@ async function send(wanted: Wanted): Promise<void> {
       <section aria-labelledby="what">
         <h2 id="what" class="mb-2 flex items-baseline gap-2">
           <VariantMark :position="rollout.variant.position" /> {{ rollout.variant.name }}
+          <a
+            :href="`/api/sites/${siteId}/experiments/${rollout.experiment}/developers.md?variant=${rollout.variant.position}`"
+            class="ml-auto text-base font-normal text-ink-soft hover:text-ink hover:underline"
+            >Text for developers</a
+          >
         </h2>
         <ul class="flex flex-col gap-3">
           <li v-for="edit in edits" :key="edit.id"><EditSummary :edit="edit" /></li>

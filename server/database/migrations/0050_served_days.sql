@@ -1,0 +1,1 @@
+ALTER TABLE "site" ADD COLUMN "served_days" integer DEFAULT 90 NOT NULL;
