@@ -170,8 +170,9 @@ describe('the rest of a sheet', () => {
     ['a share above everybody', { share: 10_001 }, { share: 'The traffic share is at most 100 %.' }],
   ])('%s', async (_, patch, expected) => expect(await problems(patch)).toEqual(expected))
 
-  test('a new experiment has a name, trimmed', async () => {
-    expect(await newExperimentSchema.validate({ name: '  Headline ' })).toEqual({ name: 'Headline' })
-    await expect(newExperimentSchema.validate({ name: ' ' })).rejects.toThrow('Give the experiment a name.')
+  test('a new experiment has a name, trimmed, and is a test unless it is to serve', async () => {
+    expect(await newExperimentSchema.validate({ name: '  Headline ' })).toEqual({ name: 'Headline', purpose: 'test' })
+    await expect(newExperimentSchema.validate({ name: ' ' })).rejects.toThrow('Give it a name.')
+    await expect(newExperimentSchema.validate({ name: 'A', purpose: 'sell' })).rejects.toThrow('no such purpose')
   })
 })
