@@ -7,7 +7,8 @@ import { decide } from '../../delivery/snippet/decide'
 import { connect } from '../../server/database/connect'
 import { fillSheet, type SheetParts } from '../../server/services/experiments/changeSheet'
 import { draftPersonalization } from '../../server/services/experiments/draftPersonalization'
-import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
+import { changesOf } from '../../server/services/changes'
+import { createExperiment, endExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { listExperiments } from '../../server/services/experiments/listExperiments'
 import { lookAtTraffic } from '../../server/services/experiments/lookAtTraffic'
 import { findMeasuredSheet, findSheet } from '../../server/services/experiments/sheet'
@@ -438,7 +439,9 @@ test('a hypothesis that is served does not count as being tested, and lists of e
   expect([await idsOf(), await idsOf('serve')]).toEqual([[tested], [id]])
   expect((await today(database, siteId, new Date())).live.map((each) => each.id)).toEqual([tested])
 
-  await moveExperiment(database, targetOf(id), 'end')
+  await endExperiment(database, targetOf(id), { variant: null, reason: 'The site says so itself.', person: null })
+  const { items } = await changesOf(database, siteId, { subject: 'experiment', id }, { limit: 1 })
+  expect(items[0]).toMatchObject({ action: 'ended', words: 'stopped: The site says so itself.' })
   const day = siteDays(team.site.timeZone)(Date.now())
   const marks = await readMarks(database, siteId, { from: day, to: day })
   expect(marks.map(({ kind, title, words }) => [kind, title, words])).toEqual([

@@ -215,7 +215,9 @@ async function started(tx: Queries, sheet: ExperimentSheet): Promise<Partial<typ
   }
 }
 
-function decisionInWords({ variants }: ExperimentSheet, { variant, reason }: Decision): string {
+function decisionInWords({ purpose, variants }: ExperimentSheet, { variant, reason }: Decision): string {
+  // Nothing was to be decided of what is served.
+  if (purpose === 'serve') return reason ? `stopped: ${reason}` : 'stopped'
   const kept = variants.find(({ id }) => id === variant)
   return `ended; ${kept ? `“${kept.name}” is kept` : 'nothing was decided'}${reason ? `: ${reason}` : ''}`
 }
