@@ -15,6 +15,14 @@ export const SELF_PAUSE_CHOICES: readonly { value: SelfPause; label: string }[] 
   { value: 'both', label: 'any of the three' },
 ]
 
+/** What a plan pauses itself for, as part of a sentence. */
+export const SELF_PAUSE_WORDS: Record<SelfPause, string> = {
+  target: 'a redirect that fails',
+  harm: 'a harmed guardrail',
+  split: 'a broken split',
+  both: 'a harmed guardrail or a broken split',
+}
+
 export function ruleLabel(rule: DecisionRule): string {
   return RULE_CHOICES.find(({ value }) => value === rule)!.label
 }

@@ -1,5 +1,4 @@
-import type { Edit } from './content'
-import { isOfElement } from './content'
+import { isOfElement, type Edit } from './content'
 import { describeEdit } from './edit'
 import { describeWidths } from './widths'
 
@@ -29,17 +28,13 @@ export function developerText({ name, pages, audience, variants }: ServedChange)
     ...(variant.audience === null ? [] : [`For visitors: ${inline(variant.audience)}.`]),
     ...variant.edits.filter(({ isOff }) => !isOff).flatMap(editLines),
   ])
-  return [
+  const all = [
     `# ${inline(name)}`,
-    `- Pages: ${inline(pages)}`,
-    `- Visitors: ${inline(audience)}`,
-    '',
+    `- Pages: ${inline(pages)}\n- Visitors: ${inline(audience)}`,
     'Build this into the site. Vetch makes these changes in the browser until then.',
     ...parts,
   ]
-    .join('\n\n')
-    .replace('\n\n- Visitors', '\n- Visitors')
-    .concat('\n')
+  return `${all.join('\n\n')}\n`
 }
 
 function editLines(edit: Edit, index: number): string[] {

@@ -93,9 +93,9 @@ async function readNeeds(
     ...(await setAsideItems(database, siteId)),
     ...live.flatMap((each) => readyItem(each, link)),
     ...live.flatMap((each) => chanceItem(each, link)),
-    ...(await servedItems(database, site, live, now)),
     ...(site.firstReportAt ? [] : [installItem(siteId)]),
     ...(await findingItems(database, siteId)),
+    ...(await servedItems(database, site, live, now)),
   ]
 }
 

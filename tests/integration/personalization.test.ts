@@ -315,6 +315,10 @@ test('beside a running test it is in all variants of the test, or keeps out of i
   expect(Math.abs(apart.filter((each) => each === ' tested').length - 400)).toBeLessThan(62)
   const { rows } = await dryRunPersona(database, siteId, {}, `visitor-${apart.indexOf(' tested')}`, '/', new Date())
   expect(rows.find((row) => row.id === id)?.reason).toBe('test')
+  // A test that is paused keeps its visitors for when it goes on.
+  await moveExperiment(database, targetOf(tested), 'pause')
+  expect((await decided()).map((each) => each === 'served ')).toEqual(apart.map((each) => each === 'served '))
+  await moveExperiment(database, targetOf(tested), 'resume')
   // Once the test has ended, everybody gets it.
   await moveExperiment(database, targetOf(tested), 'end')
   expect(new Set(await decided())).toEqual(new Set(['served ']))
@@ -407,6 +411,19 @@ test('from a variant of a running experiment a draft is made, which is its own a
   ])
   expect(draft.variants[1]!.edits).toEqual([{ ...before.variants[1]!.edits[0], id: expect.any(String) }])
   expect(await findSheet(database, siteId, tested)).toEqual(before)
+  // What cannot be drafted leaves nothing behind.
+  const scripted = await running({
+    variants: [
+      { name: 'Control', weight: 1, edits: [] },
+      { name: 'Script', weight: 1, edits: [{ id: 'edit-script', kind: 'script', value: 'document.title = "x"' }] },
+    ],
+  })
+  await updateSite(database, {} as never, siteId, null, { allowsScripts: false })
+  const [, script] = (await findSheet(database, siteId, scripted)).variants
+  await expect(draftPersonalization(database, targetOf(scripted), script!.id)).rejects.toThrow('forbidden scripts')
+  expect((await listExperiments(database, siteId, { purpose: 'serve', limit: 10 })).items.map(({ id }) => id)).toEqual([
+    draft.id,
+  ])
   await expect(draftPersonalization(database, targetOf(tested), before.variants[0]!.id)).rejects.toThrow(
     'Choose a variant that changes something.',
   )

@@ -6,8 +6,8 @@ const store = useSheetStore()
 const api = useApi()
 const { draft, commit } = useSheetThing<SheetContent>({ part: 'sheet' }, [['terms']])
 const { value: tests, problem } = useLoaded(async () => {
-  const { items } = await api('listExperiments', { site: store.place.site, query: { state: 'running', limit: 50 } })
-  return items
+  const { items } = await api('listExperiments', { site: store.place.site, query: { limit: 200 } })
+  return items.filter(({ state }) => state === 'running' || state === 'paused')
 })
 const apart = computed(() => draft.value.terms.apartFrom ?? [])
 const inWords = computed(() => {

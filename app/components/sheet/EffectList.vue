@@ -7,7 +7,6 @@ import type { TableColumn } from '~/data/tableColumn'
 
 /** What a personalization does to every metric of the site: served against held back, what has moved first. */
 const props = defineProps<{ sheet: ExperimentSheet; metrics: readonly MetricResults[] }>()
-const LEVEL = 0.05
 const effects = computed(() =>
   rankEffects(
     props.metrics.flatMap((results) => {
@@ -17,7 +16,7 @@ const effects = computed(() =>
       const { shortfall } = comparison
       return [{ results, pValue, lift: lift.estimate, interval: lift.interval, shortfall, isShort: shortfall !== null }]
     }),
-    LEVEL,
+    props.sheet.plan.alpha,
   ),
 )
 type Effect = (typeof effects.value)[number]

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { ExperimentResults } from '~~/shared/experiments/resultsReplies'
 import type { ExperimentSheet } from '~~/shared/experiments/replies'
+import { SELF_PAUSE_WORDS } from '~/sheets/ruleWords'
 
 /** The decision plan as sentences, with how far the run is in it. */
 const props = defineProps<{ sheet: ExperimentSheet; results: ExperimentResults | null }>()
@@ -28,12 +29,7 @@ const expected = computed(() => {
     ? value
     : `${value}, with a standard deviation of ${formatNumber(deviation)}`
 })
-const pausesFor = computed(
-  () =>
-    ({ harm: 'a harmed guardrail', split: 'a broken split', both: 'a harmed guardrail or a broken split', target: '' })[
-      plan.value.pausesFor ?? 'target'
-    ],
-)
+const pausesFor = computed(() => SELF_PAUSE_WORDS[plan.value.pausesFor ?? 'target'])
 const came = computed(() => {
   const planned = plan.value.plannedVisitors
   if (!props.results || !planned) return null

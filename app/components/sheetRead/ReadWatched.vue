@@ -1,15 +1,10 @@
 <script setup lang="ts">
 import type { ExperimentSheet } from '~~/shared/experiments/replies'
+import { SELF_PAUSE_WORDS } from '~/sheets/ruleWords'
 
 /** What a personalization is read by, as sentences. */
 const props = defineProps<{ sheet: ExperimentSheet }>()
-const PAUSES = {
-  target: 'a redirect that fails',
-  harm: 'a harmed guardrail',
-  split: 'a broken split',
-  both: 'a harmed guardrail or a broken split',
-}
-const pausesFor = computed(() => PAUSES[props.sheet.plan.pausesFor ?? 'target'])
+const pausesFor = computed(() => SELF_PAUSE_WORDS[props.sheet.plan.pausesFor ?? 'target'])
 </script>
 
 <template>

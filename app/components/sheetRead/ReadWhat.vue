@@ -1,12 +1,14 @@
 <script setup lang="ts">
-defineProps<{ mayEdit: boolean }>()
+import { askedAudience } from '~~/core/sheet/wordings'
 import { conditionInWords } from '~~/core/targeting/conditionWords'
 import { PURPOSE_WORDS } from '~/sheets/purposeWords'
 
 /** Each variant with what it changes: the old text, and the new one below it. */
+defineProps<{ mayEdit: boolean }>()
 const route = useRoute('sites-site-experiments-experiment')
 const store = useSheetStore()
 const { content } = useSheetChanges()
+const { name: names } = useConditionNames(store.place.site, () => store.sheet && askedAudience(store.sheet))
 const isPreviewing = ref(false)
 const pictures = useVariantPictures(
   () => store.place,
@@ -36,7 +38,9 @@ const pictures = useVariantPictures(
       >
         <p class="flex items-baseline gap-2 font-medium"><VariantMark :position="position" /> {{ variant.name }}</p>
         <div class="min-w-0">
-          <p v-if="variant.audience" class="mb-1 text-sm">For visitors: {{ conditionInWords(variant.audience) }}.</p>
+          <p v-if="variant.audience" class="mb-1 text-sm">
+            For visitors: {{ conditionInWords(variant.audience, names) }}.
+          </p>
           <p v-if="position === 0" class="text-ink-soft">The page as it is.</p>
           <p v-else-if="variant.edits.length === 0" class="text-ink-soft">Changes nothing.</p>
           <ul v-else class="flex flex-col gap-3">

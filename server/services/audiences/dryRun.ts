@@ -284,7 +284,7 @@ export async function experimentThings(
       wordings: wordings?.map((each) => each && inline(each, state === 'draft' ? null : audienceVersions)),
       group: placeIn(groups, salts, sheet, first),
       holdouts: heldOutOf(startedAt ? new Date(startedAt) : now),
-      apart: sheets.filter((test) => test.state === 'running' && terms.apartFrom?.includes(test.id)).map(testShare),
+      apart: sheets.filter((test) => test.state !== 'draft' && terms.apartFrom?.includes(test.id)).map(testShare),
       activation: terms.activation,
       // Of a split that moves, those that new visitors are drawn by.
       weights: sheet.periods.at(-1)?.shares ?? measuredVariants(sheet).map(({ weight }) => weight),

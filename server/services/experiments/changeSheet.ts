@@ -56,15 +56,18 @@ type WithoutId<Thing extends { id: string }> = Omit<Thing, 'id'> & { id?: string
 
 /** Writes parts of a sheet as a whole, on top of whatever it is at the moment. */
 export async function fillSheet(database: Database, target: Target, parts: SheetParts): Promise<ExperimentSheet> {
-  return database.transaction(async (tx) => {
-    const before = await lockSheet(tx, target)
-    const content = contentOf(before)
-    const from = Object.fromEntries(Object.keys(parts).map((part) => [part, content[part as SheetPart]]))
-    const to = Object.fromEntries(
-      Object.entries(parts).map(([part, value]) => [part, Array.isArray(value) ? value.map(withId) : value]),
-    )
-    return makeChange(tx, target, before, null, { do: 'replace', from, to })
-  })
+  return database.transaction((tx) => fillSheetIn(tx, target, parts))
+}
+
+/** The same, within what else is done at once. */
+export async function fillSheetIn(tx: Queries, target: Target, parts: SheetParts): Promise<ExperimentSheet> {
+  const before = await lockSheet(tx, target)
+  const content = contentOf(before)
+  const from = Object.fromEntries(Object.keys(parts).map((part) => [part, content[part as SheetPart]]))
+  const to = Object.fromEntries(
+    Object.entries(parts).map(([part, value]) => [part, Array.isArray(value) ? value.map(withId) : value]),
+  )
+  return makeChange(tx, target, before, null, { do: 'replace', from, to })
 }
 
 function withId<Thing extends { id?: string }>(thing: Thing): Thing & { id: string } {

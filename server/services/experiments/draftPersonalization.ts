@@ -1,11 +1,10 @@
 import type { ExperimentSheet } from '../../../shared/experiments/replies'
-import { and, eq } from 'drizzle-orm'
 import { drawThingId } from '../../../shared/thingId'
 import type { Database } from '../../database/connect'
-import { experiment } from '../../database/schema'
 import { HttpProblem } from '../HttpProblem'
-import { fillSheet } from './changeSheet'
-import { createExperiment } from './experiments'
+import { hypothesisOf } from '../hypotheses/linkedExperiments'
+import { fillSheetIn } from './changeSheet'
+import { createExperimentIn } from './experiments'
 import { findSheet, type Target } from './sheet'
 
 const LONGEST_NAME = 120
@@ -29,33 +28,26 @@ export async function draftPersonalization(
     throw new HttpProblem(422, message, { variant: message })
   }
   const { name, edits } = from.variants[position]!
-  const draft = await createExperiment(
-    database,
-    siteId,
-    personId,
-    `${from.name}: ${name}`.slice(0, LONGEST_NAME),
-    'serve',
-  )
-  const [row] = await database
-    .select({ hypothesisId: experiment.hypothesisId })
-    .from(experiment)
-    .where(and(eq(experiment.siteId, siteId), eq(experiment.id, experimentId)))
-  await database
-    .update(experiment)
-    .set({ hypothesisId: row!.hypothesisId })
-    .where(and(eq(experiment.siteId, siteId), eq(experiment.id, draft.id)))
-  const [control, served] = draft.variants
-  return fillSheet(
-    database,
-    { siteId, experimentId: draft.id, personId },
-    {
-      hypothesis: from.hypothesis,
-      pageRules: from.pageRules,
-      audience: from.audience,
-      // What takes its turns among tests, or begins with few, is theirs.
-      terms: { ...from.terms, group: null, rank: 1, ramp: [] },
-      metrics: from.metrics.map(({ versionId: _, ...metric }) => metric),
-      variants: [control!, { ...served!, name, edits: edits.map((edit) => ({ ...edit, id: drawThingId() })) }],
-    },
-  )
+  const hypothesisId = await hypothesisOf(database, siteId, experimentId)
+  return database.transaction(async (tx) => {
+    const draft = await createExperimentIn(tx, siteId, personId, {
+      name: `${from.name}: ${name}`.slice(0, LONGEST_NAME),
+      purpose: 'serve',
+      hypothesisId,
+    })
+    const [control, served] = draft.variants
+    return fillSheetIn(
+      tx,
+      { siteId, experimentId: draft.id, personId },
+      {
+        hypothesis: from.hypothesis,
+        pageRules: from.pageRules,
+        audience: from.audience,
+        // What takes its turns among tests, or begins with few, is theirs.
+        terms: { ...from.terms, group: null, rank: 1, ramp: [] },
+        metrics: from.metrics.map(({ versionId: _, ...metric }) => metric),
+        variants: [control!, { ...served!, name, edits: edits.map((edit) => ({ ...edit, id: drawThingId() })) }],
+      },
+    )
+  })
 }

@@ -15,6 +15,7 @@ import { announce } from '../../news/announce'
 import { versionsOf } from '../audiences/savedAudiences'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
+import { hypothesisOf } from '../hypotheses/linkedExperiments'
 import { followExperiment } from '../hypotheses/stages'
 import { refreshSummaries } from '../results/summaries'
 import { tell } from '../notifications/tell'
@@ -24,7 +25,7 @@ import { compileSiteFile } from '../sites/compileSiteFile'
 import { findSite } from '../sites/sites'
 import { reserveBuckets } from '../traffic/groups'
 import { beginPeriods } from '../traffic/movingSplits'
-import { fillSheet } from './changeSheet'
+import { fillSheetIn } from './changeSheet'
 import { lookAtTraffic, type LookAtTraffic } from './lookAtTraffic'
 import { measureEverything } from './measureEverything'
 import { findSheet, lockSheet, type Target } from './sheet'
@@ -44,33 +45,48 @@ export async function createExperiment(
   name: string,
   purpose: Purpose = 'test',
 ): Promise<ExperimentSheet> {
-  return database.transaction(async (tx) => {
-    const { environmentOf } = await findSite(tx, siteId)
-    if (environmentOf !== null)
-      throw new HttpProblem(409, 'This is an environment of another site. Make experiments there, and show them here.')
-    const salt = randomBytes(6).toString('base64url')
-    const [made] = await tx
-      .insert(experiment)
-      .values({ siteId, name, purpose, salt, pageRules: [], plan: planOfNew(purpose), createdBy: personId })
-      .returning()
-    const { names, weights } = FRESH_VARIANTS[purpose]
-    const variants = names.map((each, position) => ({
-      id: drawThingId(),
-      name: each,
-      weight: weights[position]!,
-      edits: [],
-    }))
-    await saveVariants(tx, siteId, made!.id, { factors: [], variants })
-    await recordChange(tx, {
-      siteId,
-      personId,
-      subject: 'experiment',
-      subjectId: made!.id,
-      action: 'created',
-      after: { name },
-    })
-    return findSheet(tx, siteId, made!.id)
+  return database.transaction((tx) => createExperimentIn(tx, siteId, personId, { name, purpose, hypothesisId: null }))
+}
+
+interface NewExperiment {
+  name: string
+  purpose: Purpose
+  /** The hypothesis that it is made from. */
+  hypothesisId: number | null
+}
+
+/** The same, within what else is done at once. */
+export async function createExperimentIn(
+  tx: Queries,
+  siteId: number,
+  personId: number | null,
+  { name, purpose, hypothesisId }: NewExperiment,
+): Promise<ExperimentSheet> {
+  const { environmentOf } = await findSite(tx, siteId)
+  if (environmentOf !== null)
+    throw new HttpProblem(409, 'This is an environment of another site. Make experiments there, and show them here.')
+  const salt = randomBytes(6).toString('base64url')
+  const [made] = await tx
+    .insert(experiment)
+    .values({ siteId, name, purpose, hypothesisId, salt, pageRules: [], plan: planOfNew(purpose), createdBy: personId })
+    .returning()
+  const { names, weights } = FRESH_VARIANTS[purpose]
+  const variants = names.map((each, position) => ({
+    id: drawThingId(),
+    name: each,
+    weight: weights[position]!,
+    edits: [],
+  }))
+  await saveVariants(tx, siteId, made!.id, { factors: [], variants })
+  await recordChange(tx, {
+    siteId,
+    personId,
+    subject: 'experiment',
+    subjectId: made!.id,
+    action: 'created',
+    after: { name },
   })
+  return findSheet(tx, siteId, made!.id)
 }
 
 const TRANSITIONS = {
@@ -254,24 +270,18 @@ const STATE_WORDS: Record<ExperimentState, string> = {
 
 /** A new draft with everything of an experiment but its visitors. */
 export async function copyExperiment(database: Database, target: Target): Promise<ExperimentSheet> {
-  const original = await findSheet(database, target.siteId, target.experimentId)
-  const draft = await createExperiment(
-    database,
-    target.siteId,
-    target.personId,
-    `${original.name} (copy)`.slice(0, 120),
-    original.purpose,
-  )
-  const [from] = await database
-    .select({ hypothesisId: experiment.hypothesisId })
-    .from(experiment)
-    .where(and(eq(experiment.siteId, target.siteId), eq(experiment.id, target.experimentId)))
-  await database
-    .update(experiment)
-    .set({ hypothesisId: from!.hypothesisId })
-    .where(and(eq(experiment.siteId, target.siteId), eq(experiment.id, draft.id)))
-  const { name: _, ...copied } = contentOf(original)
-  return fillSheet(database, { ...target, experimentId: draft.id }, copied)
+  const { siteId, experimentId, personId } = target
+  const original = await findSheet(database, siteId, experimentId)
+  const { name, ...copied } = contentOf(original)
+  const hypothesisId = await hypothesisOf(database, siteId, experimentId)
+  return database.transaction(async (tx) => {
+    const { id } = await createExperimentIn(tx, siteId, personId, {
+      name: `${name} (copy)`.slice(0, 120),
+      purpose: original.purpose,
+      hypothesisId,
+    })
+    return fillSheetIn(tx, { ...target, experimentId: id }, copied)
+  })
 }
 
 /** Takes a draft or an ended experiment out of sight; `restoreExperiment` brings it back. */

@@ -55,9 +55,10 @@ export async function lookAtTraffic(
   } = await past.forecastOf(database, siteId, addressesOf(seen), { metrics, audience, kept: attributes }, now)
   const left = await leftByHoldouts(database, siteId, now)
   const running = await listSheets(database, siteId, ['running'])
-  const apart = running
+  // Where a test opens gradually, what counts is where that leads.
+  const apart = (await listSheets(database, siteId, ['running', 'paused']))
     .filter(({ id }) => sheet.terms.apartFrom?.includes(id))
-    .map(({ name, share: taken }) => ({ name, share: taken / BUCKETS }))
+    .map(({ name, ramp, share: taken }) => ({ name, share: (ramp?.final ?? taken) / BUCKETS }))
   const forecast = { ...everybody, visitors: Math.round(everybody.visitors * left * leftByTests(apart)) }
   const beside = await runningBeside(database, sheet, running, all, seen, now)
   const weights = measuredVariants(sheet).map(({ weight }) => weight)

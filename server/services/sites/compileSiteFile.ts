@@ -22,7 +22,7 @@ export async function compileSiteFile(tx: Queries, siteId: number): Promise<void
   const live = owner!.environmentOf === null ? await running(tx, siteId) : await shownIn(tx, owner!)
   const environments = await environmentsOf(tx, siteId)
   const measured = await measuredSources(tx, owner!.environmentOf ?? siteId, live.measured)
-  const experiments = await experimentEntries(tx, owner!.environmentOf ?? siteId, live.rows, owner!)
+  const experiments = await experimentEntries(tx, owner!.environmentOf ?? siteId, live, owner!)
   const rollouts = await rolloutEntries(tx, owner!.environmentOf ?? siteId, owner!)
   // What is tested changes the page as it is for everybody else: with what has been won before.
   const entries = [

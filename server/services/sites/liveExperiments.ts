@@ -7,8 +7,10 @@ import type { ExperimentRow, SiteRow } from './compileSiteFile'
 import { and, asc, eq, inArray, isNull } from 'drizzle-orm'
 
 /** What visitors get at the moment, and what still measures. */
-interface Live {
+export interface Live {
   rows: ExperimentRow[]
+  /** Those, and what is paused: its visitors stay its own. */
+  taking: ExperimentRow[]
   /** Experiments whose metrics are listened for: paused ones too, as their visitors still convert. */
   measured: number[]
   /** Whether anybody counts as one on every device. */
@@ -29,6 +31,7 @@ export async function running(tx: Queries, siteId: number): Promise<Live> {
     .orderBy(asc(experiment.id))
   return {
     rows: rows.filter(({ state }) => state === 'running'),
+    taking: rows,
     measured: rows.map(({ id }) => id),
     ...hasPersons(rows),
   }
@@ -58,7 +61,7 @@ export async function shownIn(tx: Queries, { id, environmentOf }: SiteRow): Prom
     buckets: null,
     terms: { ...row.terms, group: null },
   }))
-  return { rows, measured: rows.map((row) => row.id), ...hasPersons(rows) }
+  return { rows, taking: rows, measured: rows.map((row) => row.id), ...hasPersons(rows) }
 }
 
 export function hasPersons(rows: readonly ExperimentRow[]): Pick<Live, 'hasPersons'> {

@@ -15,12 +15,12 @@ import { runningSurveys } from '../surveys/runningSurveys'
 import { holdoutsOf } from '../traffic/heldOut'
 import { periodsOf } from '../traffic/periods'
 import type { ExperimentRow, SiteRow } from './compileSiteFile'
-import { groupPlaces, inOrder } from './liveExperiments'
+import { groupPlaces, inOrder, type Live } from './liveExperiments'
 
 export async function experimentEntries(
   tx: Queries,
   siteId: number,
-  rows: readonly ExperimentRow[],
+  { rows, taking }: Pick<Live, 'rows' | 'taking'>,
   { handingOn }: SiteRow,
 ): Promise<AnySiteFileEntry[]> {
   const isNamed = handingOn !== null
@@ -51,7 +51,7 @@ export async function experimentEntries(
     const wordings = wordingAudiences({ purpose, variants: own })
     const holdouts = startedAt ? heldOutOf(startedAt) : []
     const period = periods.get(id)?.at(-1)
-    const apart = rows.filter((other) => terms.apartFrom?.includes(other.id)).map(testShare)
+    const apart = taking.filter((other) => terms.apartFrom?.includes(other.id)).map(testShare)
     return {
       kind: 'experiment',
       id,
