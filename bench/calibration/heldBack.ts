@@ -1,4 +1,5 @@
 import { rankEffects } from '../../core/analysis/effects'
+import { sumOfEffects } from '../../core/analysis/sumOfEffects'
 import type { Draws } from '../../core/random/draws'
 import { sequentialReading, type SequentialReading } from '../../core/statistics/compareArms'
 import { estimateArm } from '../../core/statistics/estimate'
@@ -75,6 +76,33 @@ const EFFECTS: readonly [name: string, effectOf: (week: number) => number][] = [
   ['+20 % that wears off', (week) => 0.2 * Math.exp(-week / 4)],
 ]
 
+/** What a half year's changes do together, each from the week on in which it was begun. */
+const TOGETHER: readonly { week: number; effectOf: (weeks: number) => number }[] = [
+  { week: 2, effectOf: () => 0 },
+  { week: 5, effectOf: () => 0.05 },
+  { week: 9, effectOf: () => -0.03 },
+  { week: 13, effectOf: (weeks) => 0.2 * Math.exp(-weeks / 4) },
+]
+const jointEffect = (week: number) =>
+  TOGETHER.reduce((all, { week: begun, effectOf }) => all * (week < begun ? 1 : 1 + effectOf(week - begun)), 1) - 1
+
+/** Visitors of each arm of the tests that a sum of effects is made of. */
+const TESTED = 14_000
+
+/** Whether the sum of what tests found holds the sum of what is true, each having reached half of the visitors. */
+function sumCovers(draws: Draws): number {
+  const truths = [0, 0.05, -0.03, 0.2]
+  const effects = truths.map((truth) => {
+    const arms = [0, truth].map((lift) => drawConversions(TESTED, RATE * (1 + lift), draws))
+    const [control, variant] = arms.map(({ moments }) => estimateArm('conversion', moments))
+    const standardError = Math.sqrt((control!.variance! + variant!.variance!) / TESTED)
+    return { difference: variant!.mean! - control!.mean!, standardError, visitors: 1 }
+  })
+  const { interval } = sumOfEffects(effects, 2, RATE, LEVEL)
+  const truth = truths.reduce((sum, each) => sum + each / 2, 0)
+  return Number(interval !== null && interval[0] <= truth && truth <= interval[1])
+}
+
 /** What is read of a personalization with a twentieth held back. */
 export const HELD_BACK_SHARES: readonly Check[] = [
   ...EFFECTS.map(([name, effectOf]): Check => ({
@@ -84,6 +112,20 @@ export const HELD_BACK_SHARES: readonly Check[] = [
     runs: RUNS,
     simulate: (draws) => coversTruth(effectOf, draws),
   })),
+  {
+    name: 'a holdout of 5 % for half a year, four changes begun one after the other: the interval of the lift covers it',
+    nominal: 0.95,
+    bound: 'at least',
+    runs: RUNS,
+    simulate: (draws) => coversTruth(jointEffect, draws),
+  },
+  {
+    name: 'the sum of what four tests found covers the sum of what is true',
+    nominal: 0.95,
+    bound: 'at least',
+    runs: RUNS,
+    simulate: sumCovers,
+  },
   {
     name: `5 % held back, ${METRICS} metrics without an effect, a look a week: one is told to have moved`,
     nominal: LEVEL,

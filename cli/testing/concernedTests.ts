@@ -18,7 +18,7 @@ const CONCERNS: readonly { paths: RegExp; tests: readonly string[] }[] = [
   { paths: /(edits|pointing|overlay|preview|device)\//, tests: ['edits', 'pointing'] },
   { paths: /(factors)\//, tests: ['multivariate'] },
   { paths: /(targeting|audiences?|audience|pages|panel|dryRun)\//, tests: ['targeting', 'dryRun', 'sharing'] },
-  { paths: /(traffic)\//, tests: ['sharing', 'movingSplit'] },
+  { paths: /(traffic)\//, tests: ['sharing', 'holdouts', 'movingSplit'] },
   { paths: /(allocation)\//, tests: ['movingSplit', 'verdicts'] },
   { paths: /(rollouts)\//, tests: ['rollouts'] },
   { paths: /(drift)\//, tests: ['drift'] },

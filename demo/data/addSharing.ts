@@ -8,7 +8,7 @@ import { createPersona } from '../../server/services/audiences/personas'
 import type { SheetParts } from '../../server/services/experiments/changeSheet'
 import {
   ASKS_FOR_PHONES,
-  DEMO_HOLDOUT,
+  DEMO_HOLDOUTS,
   DEMO_PERSONAS,
   FROM_ADS,
   HOME_GROUP,
@@ -22,6 +22,10 @@ export interface DemoSharing {
   partsOf: (name: string) => SheetParts
   /** Gives what runs its part of its group, and says which one it is. */
   placeOf: (id: number, name: string) => Promise<GroupPlace | null>
+}
+
+function daysBefore(now: Date, days: number): Date {
+  return new Date(now.getTime() - days * DAY)
 }
 
 /** Groups, saved audiences, personas and a holdout of the demo. */
@@ -38,10 +42,17 @@ export async function addSharing(
   const phones = await createAudience(database, siteId, personId, PHONES_WITHOUT_BOOKING)
   await createAudience(database, siteId, personId, FROM_ADS)
   for (const persona of DEMO_PERSONAS) await createPersona(database, siteId, personId, persona)
-  const { name, share, days } = DEMO_HOLDOUT
-  // From now on: it keeps nobody from what has started before.
-  const period = { startsAt: now, endsAt: new Date(now.getTime() + days * DAY) }
-  await database.insert(holdout).values({ siteId, name, share, salt: 'kc-holdout', ...period, createdBy: personId })
+  for (const { name, salt, share, fromDaysAgo, untilDaysAgo } of DEMO_HOLDOUTS)
+    await database.insert(holdout).values({
+      siteId,
+      name,
+      salt,
+      share,
+      startsAt: daysBefore(now, fromDaysAgo),
+      endsAt: daysBefore(now, untilDaysAgo),
+      createdBy: personId,
+      createdAt: daysBefore(now, fromDaysAgo),
+    })
   return {
     partsOf(experimentName) {
       const place = IN_HOME_GROUP[experimentName]

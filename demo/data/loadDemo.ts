@@ -32,6 +32,7 @@ import { openPlaces } from '../../server/intake/place'
 import { writeChunk } from '../../server/intake/recordings/writeChunk'
 import { createSite } from '../../server/services/sites/sites'
 import { runningSurveys } from '../../server/services/surveys/runningSurveys'
+import { holdoutsOf } from '../../server/services/traffic/heldOut'
 import { beginPeriods, moveSplits } from '../../server/services/traffic/movingSplits'
 import { createSurvey, setSurveyState } from '../../server/services/surveys/surveys'
 import { recordedArrivals } from '../recordings/recordedVisits'
@@ -234,13 +235,13 @@ async function addRollouts(
     const ofRollout = and(eq(changeLog.siteId, siteId), eq(changeLog.subject, 'rollout'), eq(changeLog.subjectId, id))
     await database.update(changeLog).set({ at }).where(ofRollout)
   }
-  return (await liveRollouts(database, siteId)).map(({ row, from }) => ({
+  return (await liveRollouts(database, siteId)).map(({ row, from, holdouts }) => ({
     id: row.id,
     salt: row.salt,
     share: row.share,
     weights: [1],
     pages: from.pageRules,
-
+    holdouts: holdouts.map(({ salt, share }) => ({ salt, share })),
     from: row.createdAt.getTime(),
     until: Number.POSITIVE_INFINITY,
   }))
@@ -293,6 +294,7 @@ async function addExperiments(
   const [owner] = await database.select().from(person).where(eq(person.email, DEMO_PEOPLE[0].email))
   const past: PastExperiment[] = []
   const sharing = isWithSharing ? await addSharing(database, siteId, owner!.id, now) : null
+  const heldOutOf = await holdoutsOf(database, siteId)
   const metricIds = new Map<string, string>()
   const idOf = (metric: string) => {
     if (!metricIds.has(metric)) metricIds.set(metric, drawThingId())
@@ -336,6 +338,7 @@ async function addExperiments(
       // Saved audiences are asked by browsers; what is simulated knows of visitors only what they are.
       audience: purpose === 'serve' ? audience : null,
       group: state === 'running' && sharing ? await sharing.placeOf(id, name) : null,
+      holdouts: heldOutOf(startedAt).map(({ salt: own, share: ofAll }) => ({ salt: own, share: ofAll })),
       weights: variants.map((each) => each.weight),
       ...(isMoving ? { period: 0 } : {}),
       from: startedAt.getTime(),

@@ -74,4 +74,9 @@ export const DEMO_PERSONAS: readonly { name: string; facts: Persona }[] = [
     },
   },
 ]
-export const DEMO_HOLDOUT = { name: 'Winter timetable', share: 500, days: 90 } as const
+/** With their period in days before the first start; what lies ahead is below zero. */
+export const DEMO_HOLDOUTS = [
+  { name: 'Autumn', salt: 'kc-holdout-autumn', share: 1000, fromDaysAgo: 60, untilDaysAgo: 24 },
+  // From now on: it keeps nobody from what has started before.
+  { name: 'Winter timetable', salt: 'kc-holdout', share: 500, fromDaysAgo: 0, untilDaysAgo: -90 },
+] as const

@@ -19,7 +19,10 @@ import { drawVisitor, type Visitor } from '../visitors/visitor'
 import { DAY } from '../../core/time/units'
 
 /** An experiment with the time in which it ran, in ms since 1970. */
-export type PastExperiment = Pick<SiteFileExperiment, 'id' | 'salt' | 'share' | 'weights' | 'pages' | 'period'> & {
+export type PastExperiment = Pick<
+  SiteFileExperiment,
+  'id' | 'salt' | 'share' | 'weights' | 'pages' | 'period' | 'holdouts'
+> & {
   group?: GroupPlace | null
   /** Conditions on what simulated visitors are: their country, device and language. */
   audience?: Group | null

@@ -3,7 +3,8 @@ export type Step = 'home to book' | 'crossing to book' | 'passes to hopper' | 'b
 
 /**
  * What the demo's experiments truly do to its visitors, by the experiment's salt: a factor on the probability
- * of a step for each variant. What the analysis finds can be checked against it.
+ * of a step for each variant. What the analysis finds can be checked against it. What is rolled out afterwards does
+ * nothing: its effect has worn off, which a holdout shows.
  */
 export const TRUE_EFFECTS: Readonly<Record<string, { step: Step; factors: readonly number[] }>> = {
   'kc-island-headline': { step: 'home to book', factors: [1, 1.5] },

@@ -59,7 +59,7 @@ const factorial = exactly({
 
 const why = text().optional()
 const lift = { estimate: amount().nullable(), interval: interval().nullable(), why }
-const liftEstimate = exactly(lift)
+export const liftEstimate = exactly(lift)
 const difference = exactly({ ...lift, standardError: amount().nullable() })
 const pValue = amount().nullable()
 
@@ -78,6 +78,14 @@ const planned = {
   adjusted: adjustedLift().nullable(),
 }
 
+/** What is missing before a comparison may be read. */
+export const shortfallReply = exactly({
+  arm: oneOf<Shortfall['arm']>('control', 'variant'),
+  what: oneOf<Shortfall['what']>('conversions', 'visitors without a conversion', 'visitors with a value', 'visitors'),
+  has: whole(),
+  needs: whole(),
+})
+
 const comparison = exactly({
   variant: text(),
   difference,
@@ -94,12 +102,7 @@ const comparison = exactly({
     liftInterval: interval().nullable(),
     why,
   }),
-  shortfall: exactly({
-    arm: oneOf<Shortfall['arm']>('control', 'variant'),
-    what: oneOf<Shortfall['what']>('conversions', 'visitors without a conversion', 'visitors with a value', 'visitors'),
-    has: whole(),
-    needs: whole(),
-  }).nullable(),
+  shortfall: shortfallReply.nullable(),
   varianceReduction: exactly({
     theta: amount(),
     shareRemoved: amount().nullable(),
@@ -266,6 +269,17 @@ const metricResults = exactly({
 /** What one metric says. */
 export type MetricResults = InferType<typeof metricResults>
 
+/** Whether the arms have the visitors that their weights promise. */
+export const allocationReply = exactly({
+  observed: listOf(amount()),
+  expected: listOf(amount()),
+  chiSquare: amount(),
+  degreesOfFreedom: whole(),
+  pValue: amount(),
+  sequentialPValue: amount(),
+  alarm: yesOrNo(),
+})
+
 export const resultsReply = exactly({
   /** Names and visitors, the control first. */
   arms: listOf(exactly({ name: text(), visitors: whole() })),
@@ -273,15 +287,7 @@ export const resultsReply = exactly({
   /** Visitors who were seen in more than one variant. */
   crossed: whole(),
   daysRun: amount(),
-  allocation: exactly({
-    observed: listOf(amount()),
-    expected: listOf(amount()),
-    chiSquare: amount(),
-    degreesOfFreedom: whole(),
-    pValue: amount(),
-    sequentialPValue: amount(),
-    alarm: yesOrNo(),
-  }).nullable(),
+  allocation: allocationReply.nullable(),
   /** In the order of the sheet, the primary one first. */
   metrics: listOf(metricResults),
   /** What the primary metric's lift is multiplied by for its money in a month; null where nothing says what a unit brings. */

@@ -3,7 +3,8 @@ import type { MetricSource } from '../../core/measurement/metric'
 import { lazy, mixed, type InferType } from '../yup'
 import { metricSourceSchema } from './metricSchema'
 
-const definition = {
+/** What a metric is made of. */
+export const metricDefinition = {
   kind: oneOf('conversion', 'mean', 'ratio'),
   source: deciding<MetricSource>(metricSourceSchema),
   denominator: deciding<MetricSource | null>(
@@ -37,7 +38,7 @@ const metricEntry = exactly({
   name: text(),
   /** Of the latest definition; earlier ones measure experiments that were started with them. */
   version: id(),
-  ...definition,
+  ...metricDefinition,
   experiments: listOf(
     exactly({
       id: id(),
@@ -63,7 +64,7 @@ const metricProposal = exactly({
   /** Why it is proposed, in a sentence. */
   reason: text(),
   direction: oneOf('up', 'down'),
-  ...definition,
+  ...metricDefinition,
 })
 /** A metric that the site does not have, and that its events suggest. */
 export type MetricProposal = InferType<typeof metricProposal>

@@ -1,5 +1,6 @@
 import { environmentSchema, environmentShareSchema } from '../sites/environment'
 import { environmentsReply, groupsReply, holdoutsReply } from './replies'
+import { holdoutReadingReply } from './holdoutReading'
 import { groupSchema, holdoutSchema } from './traffic'
 import { answers, type Operation } from '../api/operation'
 import { SITE } from '../sites/operations'
@@ -51,6 +52,20 @@ export const TRAFFIC = {
     path: `${SITE}/holdouts/{holdout}`,
     access: 'owner',
     summary: 'End a holdout: what starts from now on is for everybody',
+    reply: holdouts,
+  },
+  readHoldout: {
+    method: 'get',
+    path: `${SITE}/holdouts/{holdout}`,
+    access: 'viewer',
+    summary: 'What a holdout shows: its visitors against all others, on all metrics and month by month',
+    reply: answers(holdoutReadingReply),
+  },
+  closeHoldout: {
+    method: 'post',
+    path: `${SITE}/holdouts/{holdout}/close`,
+    access: 'owner',
+    summary: 'Close a holdout: its visitors get everything that others get; its reading is kept',
     reply: holdouts,
   },
   listEnvironments: {

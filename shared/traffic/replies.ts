@@ -50,6 +50,8 @@ const holdout = exactly({
   endsAt: moment(),
   /** Whether what starts now is kept from its visitors. */
   isOpen: yesOrNo(),
+  /** From then on it keeps nobody from anything; null before. */
+  closedAt: moment().nullable(),
   experiments: listOf(exactly({ experiment: id(), name: text(), state: stateReply() })),
 })
 export type HoldoutView = InferType<typeof holdout>

@@ -9,6 +9,7 @@ import { fillSheet, type SheetParts } from '../../server/services/experiments/ch
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { findSheet } from '../../server/services/experiments/sheet'
 import { listEnvironments } from '../../server/services/sites/environments'
+import { findSiteFile } from '../../server/services/sites/siteFiles'
 import { findSite } from '../../server/services/sites/sites'
 import { createSurvey } from '../../server/services/surveys/surveys'
 import { createGroup, listGroups } from '../../server/services/traffic/groups'
@@ -295,7 +296,7 @@ test('an audience is saved from a sheet, sized and changed in its list, and a pe
 })
 
 test('groups and holdouts are made and ended in their place, and the start takes its part', async ({ world, page }) => {
-  const { signIn, siteId } = await createTeam(world, 'shared-traffic')
+  const { signIn, siteId, siteKey: key } = await createTeam(world, 'shared-traffic')
   await signIn(page, 'owner', 'experiments/traffic')
   await page.getByRole('button', { name: 'New group' }).click()
   await page.getByLabel('Name').fill('Booking')
@@ -317,6 +318,19 @@ test('groups and holdouts are made and ended in their place, and the start takes
   await page.getByRole('button', { name: 'End Autumn' }).click()
   await page.getByRole('dialog', { name: 'End Autumn?' }).getByRole('button', { name: 'End the holdout' }).click()
   await expect(page.getByRole('row', { name: /Autumn/ })).toContainText('ended')
+
+  // What was kept from its visitors opens with the close, and what it showed stays.
+  await page.getByRole('link', { name: 'Autumn' }).click()
+  await expect(page.getByRole('main')).toContainText('Nobody has come since it began.')
+  const holdoutsOfEntry = async () => {
+    const { entries } = (await findSiteFile(world.database, key))!
+    return entries.flatMap((each) => (each.kind === 'experiment' ? (each.holdouts ?? []) : []))
+  }
+  expect(await holdoutsOfEntry()).toHaveLength(1)
+  await page.getByRole('button', { name: 'Close the holdout' }).click()
+  await page.getByRole('dialog', { name: 'Close Autumn?' }).getByRole('button', { name: 'Close the holdout' }).click()
+  await expect(page.getByTestId('state')).toContainText('everybody gets everything')
+  expect(await holdoutsOfEntry()).toEqual([])
 
   await page.goto(`${world.url}/sites/${siteId}/experiments/${id}`)
   const ramp = page.getByRole('region', { name: 'Ramp-up' })

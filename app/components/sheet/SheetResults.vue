@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { ExperimentResults } from '~~/shared/experiments/resultsReplies'
 import type { ExperimentSheet } from '~~/shared/experiments/replies'
+import { effectOfServing } from '~/data/effectRow'
 import { decisiveMethod } from '~~/core/analysis/readings'
 
 const props = defineProps<{
@@ -21,6 +22,11 @@ const primary = computed(() => of('primary')[0] ?? null)
 const secondary = computed(() => of('secondary'))
 const guardrails = computed(() => of('guardrail'))
 const isServed = computed(() => props.sheet.purpose === 'serve')
+const effects = computed(() =>
+  (props.results?.metrics ?? [])
+    .map((each) => effectOfServing(each, props.sheet.currency))
+    .filter((each) => each !== null),
+)
 const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smallestLift))
 </script>
 
@@ -71,8 +77,10 @@ const domain = computed(() => trackDomain(of('primary'), props.sheet.plan.smalle
         <EffectList
           v-if="isServed && results.metrics.length > 0"
           :class="{ distrusted: isDistrusted }"
-          :sheet="sheet"
-          :metrics="results.metrics"
+          :effects="effects"
+          :alpha="sheet.plan.alpha"
+          :smallest-lift="sheet.plan.smallestLift"
+          :parts="['Held back', 'Served']"
         />
         <div v-if="primary" :class="{ distrusted: isDistrusted }">
           <h3 class="mb-1">

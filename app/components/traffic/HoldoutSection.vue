@@ -24,6 +24,9 @@ const end = (holdout: HoldoutView) =>
   save(async () => {
     holdouts.value = await api('endHoldout', { site: props.siteId, holdout: holdout.id })
   })
+function stateOf({ isOpen, closedAt }: HoldoutView): string {
+  return closedAt ? 'closed' : isOpen ? 'open' : 'ended'
+}
 const columns: TableColumn<HoldoutView>[] = [
   { id: 'name', header: 'Holdout', value: ({ name }) => name, isHeading: true },
   {
@@ -41,7 +44,7 @@ const columns: TableColumn<HoldoutView>[] = [
     value: (row) => row.experiments.length,
     show: (row) => row.experiments.map(({ name }) => name).join(', ') || 'nothing yet',
   },
-  { id: 'open', header: 'State', value: (row) => (row.isOpen ? 'open' : 'ended') },
+  { id: 'open', header: 'State', value: stateOf },
 ]
 </script>
 
@@ -74,14 +77,19 @@ const columns: TableColumn<HoldoutView>[] = [
       :rows="holdouts"
       :row-key="({ id }) => id"
     >
+      <template #cell-name="{ row }"
+        ><NuxtLink :to="`/sites/${siteId}/experiments/holdouts/${row.id}`" class="hover:underline">{{
+          row.name
+        }}</NuxtLink></template
+      >
       <template #cell-open="{ row }">
-        {{ row.isOpen ? 'open' : 'ended' }}
+        {{ stateOf(row) }}
         <AskFirst
           v-if="row.isOpen && isOwner"
           label="End the holdout"
           :aria-label="`End ${row.name}`"
           :title="`End ${row.name}?`"
-          text="What starts from now on is for everybody. What started before stays kept from its visitors. A closed holdout is not opened again."
+          text="What starts from now on is for everybody. What started before stays kept from its visitors, so that it can be read on."
           @confirm="end(row)"
         />
       </template>

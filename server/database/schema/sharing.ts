@@ -1,6 +1,7 @@
 import { index, integer, jsonb, pgTable, primaryKey, smallint, text, timestamp } from 'drizzle-orm/pg-core'
 import type { Group } from '../../../core/targeting/condition'
 import type { Persona } from '../../../core/targeting/persona'
+import type { HoldoutReading } from '../../../shared/traffic/holdoutReading'
 import { experiment } from './experiments'
 import { person } from './people'
 import { site } from './sites'
@@ -43,6 +44,10 @@ export const holdout = pgTable(
     share: smallint().notNull(),
     startsAt: timestamp({ withTimezone: true }).notNull(),
     endsAt: timestamp({ withTimezone: true }).notNull(),
+    /** From then on it keeps nobody from anything; null before. */
+    closedAt: timestamp({ withTimezone: true }),
+    /** What it showed when it was closed: visits are not kept for ever. */
+    reading: jsonb().$type<HoldoutReading>(),
     ...made(),
   },
   (table) => [index('holdout_site').on(table.siteId)],

@@ -34,6 +34,7 @@ import {
 import type { FunnelInput } from '../../../shared/evidence/funnel'
 import type { ClicksView, FlowView, ReadingView } from '../../../shared/evidence/reports'
 import { HttpProblem } from '../HttpProblem'
+import { heldOutOf, type HeldOutAnswer, type HeldOutQuestion } from './heldOut'
 import { metricCount, metricSource, type MetricCount } from './metricSource'
 import { EXPOSED_TO } from './queries'
 import type { SiteVisits } from './siteVisits'
@@ -75,6 +76,7 @@ export interface Questions {
     question: { from: string; to: string; asked: readonly (MetricCount & { other?: CountedSource })[] }
     answer: { reached: Reach[] }
   }
+  heldOut: { question: HeldOutQuestion; answer: HeldOutAnswer }
   values: { question: { today: string }; answer: ValuesView }
   strips: {
     question: Partial<FilterQuery> & {
@@ -227,6 +229,10 @@ export const ANSWERS: Answers = {
         reachOf(source.site.visits, selected, null, each.source, each.cap, each.other ?? null),
       ),
     }
+  },
+
+  async heldOut({ site }, question) {
+    return heldOutOf(site, question)
   },
 
   async strips(source, { sessions, happened, left, ...filter }) {

@@ -110,10 +110,8 @@ export function readResults(
   const isOver = sheet.endedAt !== null && Date.parse(sheet.endedAt) <= now.getTime()
   const until = isOver ? new Date(sheet.endedAt!) : now
   const daysRun = sheet.startedAt ? wholeDays(Date.parse(sheet.startedAt), until.getTime(), sheet.timeZone) : 0
-  const isSplit =
-    sheet.startedAt !== null && sheet.variants.length > 1 && sheet.variants.every(({ weight }) => weight > 0)
-  const allocation = isSplit ? allocationOf(sheet, statistics) : null
-  const metrics = isSplit ? readMetrics(sheet, statistics, looks) : []
+  const allocation = allocationOf(sheet, statistics)
+  const metrics = allocation ? readMetrics(sheet, statistics, looks) : []
   const soundness = findUnsoundness({
     allocation,
     visitors,
@@ -156,7 +154,13 @@ function periodViews({ metrics }: ExperimentSheet, { periods }: ExperimentStatis
   }))
 }
 
-function allocationOf({ variants }: ExperimentSheet, { visitors, periods }: ExperimentStatistics): AllocationCheck {
+/** Whether the arms have the visitors that their weights promise; null where they are not to be compared. */
+export function allocationOf(
+  { startedAt, variants }: ExperimentSheet,
+  { visitors, periods }: ExperimentStatistics,
+): AllocationCheck | null {
+  const isSplit = startedAt !== null && variants.length > 1 && variants.every(({ weight }) => weight > 0)
+  if (!isSplit) return null
   return periods.length > 0
     ? checkAllocationByPeriod(periods)
     : checkAllocation(
@@ -181,8 +185,8 @@ function reasonsForDistrust(soundness: readonly SoundnessFinding[]): string[] {
   return [...breaking.map(({ text }) => text), ...(hasCause ? ['Find the cause before reading any result.'] : [])]
 }
 
-/** Arms go by their positions here: names are the team's to change. */
-function readMetrics(
+/** What the metrics of a sheet say. Arms go by their positions here: names are the team's to change. */
+export function readMetrics(
   sheet: ExperimentSheet,
   { visitors, metrics, periods }: ExperimentStatistics,
   looks: LatestLooks,

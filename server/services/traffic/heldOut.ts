@@ -13,13 +13,13 @@ export function allHoldouts(database: Queries, siteId: number): Promise<HoldoutR
     .orderBy(desc(holdout.startsAt), desc(holdout.id))
 }
 
-/** Whether what started at a moment is kept from a holdout's visitors. */
-export function concerns({ startsAt, endsAt }: HoldoutRow, startedAt: Date): boolean {
+/** Whether what started at a moment was begun in the period of a holdout. */
+export function concerns({ startsAt, endsAt }: Pick<HoldoutRow, 'startsAt' | 'endsAt'>, startedAt: Date): boolean {
   return startsAt <= startedAt && startedAt < endsAt
 }
 
 /** For an experiment, by its start, the holdouts that keep their visitors from it. */
 export async function holdoutsOf(database: Queries, siteId: number): Promise<(startedAt: Date) => HoldoutRow[]> {
   const rows = await allHoldouts(database, siteId)
-  return (startedAt) => rows.filter((row) => concerns(row, startedAt))
+  return (startedAt) => rows.filter((row) => row.closedAt === null && concerns(row, startedAt))
 }

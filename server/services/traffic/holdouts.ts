@@ -1,14 +1,16 @@
 import type { HoldoutView } from '../../../shared/traffic/replies'
 import { randomBytes } from 'node:crypto'
-import { and, eq, gt, isNull, lte } from 'drizzle-orm'
+import { and, eq, gt, isNull, lte, sql } from 'drizzle-orm'
 import { localMoment } from '../../../core/time/localMoment'
 import type { HoldoutInput } from '../../../shared/traffic/traffic'
 import type { Database, Queries } from '../../database/connect'
 import { experiment, holdout } from '../../database/schema'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
+import { compileSiteFile } from '../sites/compileSiteFile'
 import { findSite } from '../sites/sites'
 import { allHoldouts, concerns } from './heldOut'
+import { readHoldout, type HoldoutPlace } from './readHoldout'
 
 /** Holdouts of a site, the latest first, with what they keep their visitors from. */
 export async function listHoldouts(database: Queries, siteId: number, now: Date): Promise<HoldoutView[]> {
@@ -24,6 +26,7 @@ export async function listHoldouts(database: Queries, siteId: number, now: Date)
     startsAt: row.startsAt.toISOString(),
     endsAt: row.endsAt.toISOString(),
     isOpen: row.startsAt <= now && row.endsAt > now,
+    closedAt: row.closedAt?.toISOString() ?? null,
     experiments: started
       .filter(({ startedAt }) => startedAt !== null && concerns(row, startedAt))
       .map(({ id, name, state }) => ({ experiment: id, name, state })),
@@ -95,6 +98,34 @@ export async function endHoldout(
       subjectId: holdoutId,
       action: 'ended',
     })
+    return listHoldouts(tx, siteId, now)
+  })
+}
+
+/**
+ * Closes a holdout: from now on its visitors get everything that others get. What it showed is kept.
+ *
+ * @throws HttpProblem 404 for one that is not the site's, 409 for one that is closed already
+ */
+export async function closeHoldout(
+  { database, evidence, siteId }: Omit<HoldoutPlace, 'database'> & { database: Database },
+  personId: number | null,
+  holdoutId: number,
+  now: Date,
+): Promise<HoldoutView[]> {
+  // Outside of the transaction: visits are read for seconds.
+  const reading = await readHoldout({ database, evidence, siteId }, holdoutId, now)
+  return database.transaction(async (tx) => {
+    const [closed] = await tx
+      .update(holdout)
+      .set({ closedAt: now, endsAt: sql`least(${holdout.endsAt}, ${now.toISOString()}::timestamptz)`, reading })
+      .where(
+        and(eq(holdout.siteId, siteId), eq(holdout.id, holdoutId), isNull(holdout.deletedAt), isNull(holdout.closedAt)),
+      )
+      .returning()
+    if (!closed) throw new HttpProblem(409, 'This holdout is closed already.')
+    await compileSiteFile(tx, siteId)
+    await recordChange(tx, { siteId, personId, subject: 'holdout', subjectId: holdoutId, action: 'closed' })
     return listHoldouts(tx, siteId, now)
   })
 }
