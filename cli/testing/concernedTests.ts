@@ -21,6 +21,7 @@ const CONCERNS: readonly { paths: RegExp; tests: readonly string[] }[] = [
   { paths: /(traffic)\//, tests: ['sharing', 'holdouts', 'movingSplit'] },
   { paths: /(allocation)\//, tests: ['movingSplit', 'verdicts'] },
   { paths: /(rollouts)\//, tests: ['rollouts'] },
+  { paths: /(goingHome)\//, tests: ['goingHome'] },
   { paths: /(drift)\//, tests: ['drift'] },
   { paths: /(history)\//, tests: ['history'] },
   { paths: /(watch)\//, tests: ['watch', 'alarms'] },

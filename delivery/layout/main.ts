@@ -3,6 +3,7 @@ import { LAYOUT_MARK, type PageLayout } from '../../shared/pictures/variantPictu
 import { everyKind } from '../edits/everyKind'
 import { createKeeper } from '../snippet/keepApplied'
 import { measurePage } from './measurePage'
+import { isSameWith, standingsOf } from './standing'
 
 /** What a browser without a person does for a picture of a variant: shows it, and measures how it is laid out. */
 const layout: PageLayout = {
@@ -12,5 +13,6 @@ const layout: PageLayout = {
     keeper.keep()
   },
   measure: measurePage,
+  stand: (edits) => ({ standings: standingsOf(edits), isSame: isSameWith(edits) }),
 }
 Reflect.set(window, Symbol.for(LAYOUT_MARK), layout)

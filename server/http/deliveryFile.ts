@@ -17,6 +17,7 @@ export function deliveryFile(
     | 'recording.js'
     | 'survey.js'
     | 'places.js'
+    | 'layout.js'
     | 'device.js'
     | 'drift.js'
     | 'reveal.js',

@@ -13,6 +13,7 @@ import { listSheets } from './experiments/sheet'
 import { settledAmong } from './experiments/splitSettlement'
 import { listFindings } from './findings/findings'
 import { openMentions } from './hypotheses/comments'
+import { builtInAtHome } from './goingHome/lookAtHome'
 import { liveRollouts } from './rollouts/liveRollouts'
 import { findSite } from './sites/sites'
 import { listAlarms } from './watch/alarms'
@@ -144,17 +145,22 @@ async function servedItems(
     name: from.name,
     since: row.createdAt.getTime(),
     path: `rollouts/${row.id}`,
+    sheet: from.id,
   }))
   const personalizations = live
     .filter(({ purpose, state }) => purpose === 'serve' && state === 'running')
-    .map(({ id, name, startedAt }) => ({ name, since: Date.parse(startedAt!), path: `experiments/${id}` }))
-  return [...winners, ...personalizations].flatMap(({ name, since, path }): TodayItem[] => {
+    .map(({ id, name, startedAt }) => ({ name, since: Date.parse(startedAt!), path: `experiments/${id}`, sheet: id }))
+  const builtIn = await builtInAtHome(database, siteId)
+  return [...winners, ...personalizations].flatMap(({ name, since, path, sheet }): TodayItem[] => {
     const days = Math.floor((now.getTime() - since) / (24 * HOUR))
+    const link = `/sites/${siteId}/${path}`
+    if (builtIn.has(sheet)) {
+      const said = 'The site itself has it by now. Stop it here.'
+      return [{ kind: 'served', title: `${name} is no longer needed`, text: said, link }]
+    }
     if (days < servedDays) return []
     const text = 'Build it into the site, then stop it here. There is a text for developers.'
-    return [
-      { kind: 'served', title: `${name} has been served for ${days} days`, text, link: `/sites/${siteId}/${path}` },
-    ]
+    return [{ kind: 'served', title: `${name} has been served for ${days} days`, text, link }]
   })
 }
 

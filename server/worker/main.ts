@@ -16,6 +16,8 @@ import { gatherLetters } from '../services/notifications/gatherLetters'
 import { sendDueLetters } from '../services/notifications/sendDueLetters'
 import { deliverDue } from '../services/webhooks/deliverDue'
 import { checkDrift, dueForDriftCheck } from '../services/experiments/driftCheck'
+import { dueForHomeCheck, lookAtHome } from '../services/goingHome/lookAtHome'
+import { browserProgram } from '../browser/launch'
 import { checkRollout, dueForRolloutCheck } from '../services/rollouts/rolloutCheck'
 import { followSchedules } from '../services/experiments/schedule'
 import { keepStyleSheets, recordedLately } from '../services/recordings/styleSheets'
@@ -110,6 +112,12 @@ async function checkAllDrift(database: Database, signal: AbortSignal): Promise<v
     if (signal.aborted) return
     const reach = await siteReach(database, each.siteId, trustedOrigins())
     await checkRollout(database, each, new Date(), pageTrier(file, reach)).catch(report)
+  }
+  if (!browserProgram()) return
+  const tools = await pictureTools()
+  for (const each of await dueForHomeCheck(database, new Date())) {
+    if (signal.aborted) return
+    await lookAtHome(database, each, tools, new Date()).catch(report)
   }
 }
 

@@ -4,7 +4,7 @@ import { MOST_FACTORS } from '../../core/factors/kindOfTest'
 import type { SheetContent } from '../../core/sheet/content'
 import { audienceSchema } from '../audiences/condition'
 import { metricsSchema } from '../metrics/metricSchema'
-import { rolloutSchema } from '../rollouts/rollout'
+import { servedAfterSchema } from '../rollouts/rollout'
 import { array, number, object, string, type InferType } from '../yup'
 import { nameSchema } from './experimentList'
 import { planSchema } from './planSchema'
@@ -28,7 +28,7 @@ export const decisionSchema = object({
 })
 
 /** The decision, and to whom the variant goes from that moment on: to nobody where that is left out. */
-export const endSchema = decisionSchema.shape({ rollout: rolloutSchema.nullable().default(null) })
+export const endSchema = decisionSchema.shape({ rollout: servedAfterSchema.nullable().default(null) })
 export type EndInput = InferType<typeof endSchema>
 
 /** Everything that people write on a sheet. */

@@ -223,6 +223,8 @@ export type PreflightReport = InferType<typeof preflightReply>
 export const experimentSummary = exactly({
   id: id(),
   name: text(),
+  /** Of a personalization, the experiment that it serves something of. */
+  servedFrom: id().nullable(),
   state,
   pages: text(),
   startedAt: moment().nullable(),

@@ -1,6 +1,7 @@
 import { PHONE_WIDTH } from '../../core/edits/fixedWidth'
 import type { DeliveredEdit } from '../../core/edits/content'
 import type { MeasuredPage } from '../../core/layout/measuredPage'
+import { STANDINGS, type StandingOnPage } from '../../core/edits/standing'
 import { array, boolean, number, object, string, tuple } from '../yup'
 
 /** Under this symbol the script that shows and measures variants leaves what it can do. */
@@ -9,6 +10,8 @@ export const LAYOUT_MARK = 'vetch layout'
 export interface PageLayout {
   apply: (edits: DeliveredEdit[]) => void
   measure: () => MeasuredPage
+  /** How edits stand to the page as it is, and whether all together make no difference to it. */
+  stand: (edits: DeliveredEdit[]) => PageStanding
 }
 
 /** Devices that pictures are taken as, and what the page is told of each. */
@@ -51,6 +54,25 @@ export const picturesRequestSchema = object({
   language: languageSchema(),
   /** Also those that show what the sheet says. */
   isAnew: boolean().default(false),
+})
+
+/** How edits stand to a page, in their order. */
+export interface PageStanding {
+  standings: StandingOnPage[]
+  isSame: boolean
+}
+
+/** What a page says of edits is checked like everything that comes from outside. */
+export const pageStandingSchema = object({
+  standings: array(
+    string()
+      .strict()
+      .oneOf([...STANDINGS, 'elsewhere'] as const)
+      .required(),
+  )
+    .max(500)
+    .required(),
+  isSame: boolean().strict().required(),
 })
 
 const pixels = () => number().strict().min(-100_000).max(1_000_000).required()

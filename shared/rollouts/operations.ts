@@ -1,6 +1,6 @@
 import { pageSchema } from '../api/paging'
 import { changesReply } from '../experiments/replies'
-import { rolloutDaysReply, rolloutReply, rolloutsReply } from './replies'
+import { homeCheckReply, rolloutDaysReply, rolloutReply, rolloutsReply } from './replies'
 import { rolloutChangeSchema, rolloutSchema } from './rollout'
 import { answers, type Operation } from '../api/operation'
 import { SITE } from '../sites/operations'
@@ -23,6 +23,20 @@ export const ROLLOUTS = {
     summary: 'Serve the variant that an ended experiment keeps',
     body: rolloutSchema,
     reply: rollout,
+  },
+  readHomeCheck: {
+    method: 'get',
+    path: `${SITE}/experiments/{experiment}/home-check`,
+    access: 'viewer',
+    summary: 'Whether the site itself has what is served by now, as it was last looked at',
+    reply: answers(homeCheckReply),
+  },
+  lookAtHome: {
+    method: 'post',
+    path: `${SITE}/experiments/{experiment}/home-check`,
+    access: 'editor',
+    summary: 'Look at the pages as the site itself has them: do they show what is served?',
+    reply: answers(homeCheckReply),
   },
   readRollout: {
     method: 'get',

@@ -1,7 +1,8 @@
 import type { InferType } from '../yup'
 import type { SheetPageRule } from '../../core/sheet/content'
 import type { Group } from '../../core/targeting/condition'
-import { anything, exactly, id, listOf, moment, text, whole, yesOrNo } from '../api/replyPieces'
+import { STANDINGS } from '../../core/edits/standing'
+import { anything, exactly, id, listOf, moment, oneOf, text, whole, yesOrNo } from '../api/replyPieces'
 
 export const rolloutReply = exactly({
   id: id(),
@@ -26,6 +27,31 @@ export const rolloutReply = exactly({
   visitors: whole(),
 })
 export type RolloutView = InferType<typeof rolloutReply>
+
+const homeLook = exactly({
+  /** In the order of the sheet. */
+  variants: listOf(
+    exactly({
+      variant: text(),
+      edits: listOf(exactly({ edit: text(), standing: oneOf(...STANDINGS) })),
+    }),
+  ),
+  /** Paths that were looked at. */
+  pages: listOf(text()),
+  /** Whether they look the same with what is served as without it. */
+  isSame: yesOrNo(),
+})
+/** How what is served stands to the pages as the site itself has them. */
+export type HomeLook = InferType<typeof homeLook>
+
+export const homeCheckReply = exactly({
+  look: homeLook.nullable(),
+  /** Whether the site has all of it that can be seen. */
+  isBuiltIn: yesOrNo(),
+  checkedAt: moment().nullable(),
+})
+/** The latest look, if there was one. */
+export type HomeCheckView = InferType<typeof homeCheckReply>
 
 export const rolloutsReply = listOf(rolloutReply)
 const rolloutDay = exactly({ day: text(), visitors: whole() })

@@ -1,3 +1,4 @@
+import { MOST_HELD_BACK } from '../../core/sheet/heldBack'
 import { boolean, number, object, type InferType } from '../yup'
 
 const share = () =>
@@ -15,6 +16,18 @@ export const rolloutSchema = object({
   isForEverybody: boolean().default(false),
 })
 export type RolloutInput = InferType<typeof rolloutSchema>
+
+/** The same at the end of an experiment, where some may be held back. */
+export const servedAfterSchema = rolloutSchema.shape({
+  /** Of 10,000 buckets: who sees the original, so that the effect is known. */
+  heldBack: number()
+    .typeError('Type the held-back share in percent.')
+    .integer('The share has at most two decimals.')
+    .min(0, 'A share is 0 % at least.')
+    .max(MOST_HELD_BACK, 'At most half is held back: with more it is a test. Type a smaller share.')
+    .default(0),
+})
+export type ServedAfter = InferType<typeof servedAfterSchema>
 
 export const rolloutChangeSchema = object({
   version: number().integer().required('Say which version was read.'),

@@ -3,6 +3,7 @@ import { DAY } from '../../core/time/units'
 import { variantByBuckets } from '../../core/targeting/whyNot'
 import { localTime } from '../../core/time/localMoment'
 import { createDemoSite } from '../../demo/site/server'
+import { PLAIN_TERMS } from '../../core/sheet/terms'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { saltsOf } from '../../server/services/experiments/salts'
@@ -173,4 +174,147 @@ test('a variant of a running experiment becomes the draft of a personalization, 
   await expect(page.getByText('Nothing is served to some only.')).toBeVisible()
   await page.getByRole('button', { name: 'Undo' }).last().click()
   await expect(page.getByRole('row', { name: /Headline: Sail/ })).toBeVisible()
+})
+
+/** A visitor with an id of their own, and what they read of the page in each view. */
+async function visitorOf(world: World, browser: Browser, id: string) {
+  const context = await newVisitor(browser)
+  await context.addCookies([{ name: 'vetch_visitor', value: id, url: world.demoOrigin }])
+  const page = await context.newPage()
+  return {
+    headlines: () => headlinesSeen(page, world.demoOrigin),
+    readsFinder: () => page.locator('#find').innerText(),
+    leave: () => context.close(),
+  }
+}
+
+test('at the end of an experiment its variant is served without a gap, and some of the control stay held back', async ({
+  world,
+  page,
+  browser,
+}) => {
+  const { database, url } = world
+  const team = await createTeam(world, 'nogap')
+  await world.serveDemo({ scriptLine: scriptLine(url, team.siteKey).replace('1.5s', '30s') })
+  const { id: experimentId } = await createExperiment(database, team.siteId, null, 'Headline')
+  const target = { siteId: team.siteId, experimentId, personId: null }
+  await fillSheet(database, target, {
+    pageRules: [{ match: 'exact', value: '/' }],
+    plan: PLAN,
+    metrics: [primaryMetric('Orders', 'conversion', { type: 'event', name: 'order' })],
+    variants: [
+      { name: 'Control', weight: 1, edits: [] },
+      { name: 'Sail', weight: 1, edits: [headline('sail', 'Sail today')] },
+    ],
+  })
+  await moveExperiment(database, target, 'start')
+  await served(url, team.siteKey, 'Sail today')
+  const { salt } = (await saltsOf(database, team.siteId, [experimentId])).get(experimentId)!
+  const drawn = (id: string, weights: [number, number]) => variantByBuckets(id, { salt, share: 10_000, weights })
+  const ids = [...Array(500).keys()].map((index) => visitorId(`nogap-${index}`))
+  const idOf = (tested: number, later: number) =>
+    ids.find((id) => drawn(id, [1, 1]) === tested && drawn(id, [1000, 9000]) === later)!
+  expect(idOf(1, 0)).toBeUndefined()
+  const had = await visitorOf(world, browser, idOf(1, 1))
+  const held = await visitorOf(world, browser, idOf(0, 0))
+  const other = await visitorOf(world, browser, idOf(0, 1))
+  expect(await had.headlines()).toEqual(['Sail today'])
+
+  await team.signIn(page, 'editor', `experiments/${experimentId}`)
+  await page.getByRole('button', { name: 'End …' }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByRole('radio', { name: 'Sail' }).check()
+  await dialog.getByRole('textbox', { name: 'Why' }).fill('More orders.')
+  await dialog.getByLabel('Held back').fill('60')
+  await dialog.getByRole('button', { name: 'End and roll out' }).click()
+  await expect(dialog.getByText('At most half is held back')).toBeVisible()
+  await dialog.getByLabel('Held back').fill('10')
+  let hasEnded = false
+  const looking = (async () => {
+    const seen = new Set<string>()
+    while (!hasEnded) for (const each of await had.headlines()) seen.add(each)
+    return [...seen]
+  })()
+  await dialog.getByRole('button', { name: 'End and roll out' }).click()
+  await expect(page.getByText('Ended and rolled out.')).toBeVisible()
+  await served(url, team.siteKey, '"weights":[1000,9000]')
+  await had.headlines()
+  hasEnded = true
+  expect(await looking).toEqual(['Sail today'])
+  for (let view = 0; view < 2; view++) {
+    expect(await had.headlines()).toEqual(['Sail today'])
+    expect(await held.headlines()).toEqual([OLD])
+    expect(await other.headlines()).toEqual(['Sail today'])
+  }
+  await page.getByRole('link', { name: 'Served, with some held back' }).click()
+  await expect(page.getByLabel('Name of the personalization')).toHaveValue('Headline: Sail')
+  for (const visitor of [had, held, other]) await visitor.leave()
+})
+
+test('beside a test what is served is in all its variants, or leaves its visitors alone until it ends', async ({
+  world,
+  browser,
+}) => {
+  const { database, url } = world
+  const team = await createTeam(world, 'beside')
+  await world.serveDemo({ scriptLine: scriptLine(url, team.siteKey).replace('1.5s', '30s') })
+  const made = async (name: string, purpose: 'test' | 'serve', parts: Parameters<typeof fillSheet>[2]) => {
+    const { id: experimentId } = await createExperiment(database, team.siteId, null, name, purpose)
+    const target = { siteId: team.siteId, experimentId, personId: null }
+    await fillSheet(database, target, {
+      pageRules: [{ match: 'exact', value: '/' }],
+      plan: PLAN,
+      metrics: [primaryMetric(`${name} orders`, 'conversion', { type: 'event', name: 'order' })],
+      ...parts,
+    })
+    return target
+  }
+  const button = (value: string) =>
+    ({ id: 'edit-button', kind: 'text', selector: '#find', original: 'Find a crossing', value }) as const
+  const tested = await made('Button', 'test', {
+    share: 5000,
+    variants: [
+      { name: 'Control', weight: 1, edits: [] },
+      { name: 'Ferry', weight: 1, edits: [button('Find my ferry')] },
+    ],
+  })
+  const serving = await made('Greeting', 'serve', {
+    variants: [
+      { name: 'Held back', weight: 0, edits: [] },
+      { name: 'Served', weight: 10_000, edits: [headline('hello', 'Hello islands')] },
+    ],
+  })
+  await moveExperiment(database, tested, 'start')
+  await moveExperiment(database, serving, 'start')
+  await served(url, team.siteKey, 'Hello islands')
+  const { salt } = (await saltsOf(database, team.siteId, [tested.experimentId])).get(tested.experimentId)!
+  const ids = [...Array(200).keys()].map((index) => visitorId(`beside-${index}`))
+  const idOf = (variant: number | null) =>
+    ids.find((id) => variantByBuckets(id, { salt, share: 5000, weights: [1, 1] }) === variant)!
+  const read = async (variant: number | null) => {
+    const visitor = await visitorOf(world, browser, idOf(variant))
+    const seen = [...(await visitor.headlines()), await visitor.readsFinder()]
+    await visitor.leave()
+    return seen
+  }
+  expect(await read(0)).toEqual(['Hello islands', 'Find a crossing'])
+  expect(await read(1)).toEqual(['Hello islands', 'Find my ferry'])
+  expect(await read(null)).toEqual(['Hello islands', 'Find a crossing'])
+
+  await moveExperiment(database, serving, 'end')
+  const apart = await made('Greeting beside', 'serve', {
+    terms: { ...PLAIN_TERMS, apartFrom: [tested.experimentId] },
+    variants: [
+      { name: 'Held back', weight: 0, edits: [] },
+      { name: 'Served', weight: 10_000, edits: [headline('other', 'Hello others')] },
+    ],
+  })
+  await moveExperiment(database, apart, 'start')
+  await served(url, team.siteKey, 'Hello others')
+  expect(await read(0)).toEqual([OLD, 'Find a crossing'])
+  expect(await read(1)).toEqual([OLD, 'Find my ferry'])
+  expect(await read(null)).toEqual(['Hello others', 'Find a crossing'])
+  await moveExperiment(database, tested, 'end')
+  await served(url, team.siteKey, 'Find my ferry', false)
+  expect(await read(1)).toEqual(['Hello others', 'Find a crossing'])
 })

@@ -7,7 +7,9 @@ import { createAudience, deleteAudience, listAudienceVersions } from '../../serv
 import { updateAudience } from '../../server/services/audiences/updateAudience'
 import { createEnvironment, detachEnvironment, showInEnvironment } from '../../server/services/sites/environments'
 import { createGroup, deleteGroup } from '../../server/services/traffic/groups'
-import { createHoldout, endHoldout, listHoldouts } from '../../server/services/traffic/holdouts'
+import { builtInAtHome, readHomeCheck } from '../../server/services/goingHome/lookAtHome'
+import { readHoldout } from '../../server/services/traffic/readHoldout'
+import { closeHoldout, createHoldout, endHoldout, listHoldouts } from '../../server/services/traffic/holdouts'
 import { advanceRamp, followRamps } from '../../server/services/traffic/ramps'
 import { randomUUID } from 'node:crypto'
 import { resolve } from 'node:path'
@@ -24,11 +26,11 @@ import { createToken, listTokens, revokeToken } from '../../server/services/acco
 import { changesOf } from '../../server/services/changes'
 import { changeSheet, fillSheet } from '../../server/services/experiments/changeSheet'
 import { restoreState } from '../../server/services/experiments/restoreState'
+import { endExperiment } from '../../server/services/experiments/endExperiment'
 import {
   copyExperiment,
   createExperiment,
   deleteExperiment,
-  endExperiment,
   moveExperiment,
   restoreExperiment,
 } from '../../server/services/experiments/experiments'
@@ -153,7 +155,7 @@ test('nobody may show the interface in a frame, and its pages run no script but 
 
 /** Tables whose rows belong to a site. */
 const OF_A_SITE =
-  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|person_session|summary_due|reached_verdict|exposure|visitor_value|exposure_count|statistic|look|planned_look|watched_hour|alarm|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|kept_style_sheet|survey|finding|attachment|page_picture|hypothesis|hypothesis_finding|hypothesis_comment|idea_traffic|ranking_terms|site_picture|preview|variant_picture|experiment_comment|approval|allocation_period|pinned_device|drift_check|exclusion_group|holdout|answer_tag|saved_audience|saved_audience_version|test_persona|environment_share|rollout|rollout_check|day_note|person_key|occurrence|notification|webhook|webhook_delivery)"?[\s(]/i
+  /\b(?:from|join|into|update|delete from)\s+"?(experiment|factor|level|variant|edit|metric|metric_version|experiment_metric|exclusion|page_view|event|visitor|session|person_session|summary_due|reached_verdict|exposure|visitor_value|exposure_count|statistic|look|planned_look|watched_hour|alarm|experiment_summary|change_log|site_file|refusal|set_aside|foreign_amount|fold_cursor|currency_rate|token|background_job|funnel|erasure|recording|recording_chunk|recording_note|kept_style_sheet|survey|finding|attachment|page_picture|hypothesis|hypothesis_finding|hypothesis_comment|idea_traffic|ranking_terms|site_picture|preview|variant_picture|experiment_comment|approval|allocation_period|pinned_device|drift_check|exclusion_group|holdout|answer_tag|saved_audience|saved_audience_version|test_persona|environment_share|rollout|rollout_check|home_check|day_note|person_key|occurrence|notification|webhook|webhook_delivery)"?[\s(]/i
 
 /** The smallest PNG there is. */
 const PIXEL = Buffer.from(
@@ -208,6 +210,7 @@ async function readEvidence(siteId: number, experimentId: number): Promise<void>
   await deleteAttachment(database, siteId, { findingId }, attachmentId)
   await mergeFinding(database, found, null)
   await readIdeas(siteId, findingId, thread as unknown as EvidenceThread)
+  await readHoldouts(siteId, thread as unknown as EvidenceThread)
   const target = { siteId, experimentId, personId: null }
   const variants = (await findSheet(database, siteId, experimentId)).variants
   const wanted = { variant: variants[0]!.id, path: '/', days: 1 }
@@ -297,6 +300,18 @@ async function shareTraffic(siteId: number, target: { siteId: number; experiment
   await dryRunPersona(database, siteId, persona.facts, persona.visitor, '/', now)
   await dryRunPast(database, siteId, target.experimentId, now)
   await deletePersona(database, siteId, null, persona.id)
+}
+
+/** Reads a holdout, closes it, and reads what it showed; looks up what was found on the site’s own pages. */
+async function readHoldouts(siteId: number, evidence: EvidenceThread): Promise<void> {
+  const now = new Date()
+  const place = { database, evidence, siteId }
+  const [held] = await createHoldout(database, siteId, null, { name: 'Read', share: 500, until: '2031-01-01' }, now)
+  await readHoldout(place, held!.id, now)
+  await closeHoldout(place, null, held!.id, now)
+  await readHoldout(place, held!.id, now)
+  await builtInAtHome(database, siteId)
+  await readHomeCheck(database, { siteId, experimentId: 1 })
 }
 
 /** Does everything that can be done with a hypothesis. */

@@ -8,7 +8,8 @@ import { connect } from '../../server/database/connect'
 import { fillSheet, type SheetParts } from '../../server/services/experiments/changeSheet'
 import { draftPersonalization } from '../../server/services/experiments/draftPersonalization'
 import { changesOf } from '../../server/services/changes'
-import { createExperiment, endExperiment, moveExperiment } from '../../server/services/experiments/experiments'
+import { endExperiment } from '../../server/services/experiments/endExperiment'
+import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { listExperiments } from '../../server/services/experiments/listExperiments'
 import { lookAtTraffic } from '../../server/services/experiments/lookAtTraffic'
 import { findMeasuredSheet, findSheet } from '../../server/services/experiments/sheet'
@@ -18,6 +19,7 @@ import { holds, type Group } from '../../core/targeting/condition'
 import { readMarks } from '../../server/services/history/marks'
 import { createHypothesis, findHypothesis } from '../../server/services/hypotheses/hypotheses'
 import { makeExperiment } from '../../server/services/hypotheses/makeExperiment'
+import { createHoldout, endHoldout } from '../../server/services/traffic/holdouts'
 import { experimentResults } from '../../server/services/results/results'
 import { findSiteFile } from '../../server/services/sites/siteFiles'
 import { noteFirstReport, updateSite } from '../../server/services/sites/sites'
@@ -201,6 +203,50 @@ test('its effect is that of served against held back, on every metric; nothing w
   const other = await experimentResults(database, await findSheet(database, siteId, calm), new Date(at + HOUR))
   expect(other.metrics[0]!.comparisons[0]!.sequential.pValue).toBeLessThan(0.001)
   expect(other.verdict).toBeNull()
+})
+
+test('what an experiment keeps is served from its end on, and those held back were in its control', async () => {
+  const start = Date.now()
+  const [holdout] = await createHoldout(
+    database,
+    siteId,
+    null,
+    { name: 'Autumn', share: 500, until: '2031-01-01' },
+    new Date(),
+  )
+  const id = await running()
+  await endHoldout(database, siteId, null, holdout!.id, new Date())
+  const { variants } = await findSheet(database, siteId, id)
+  const decision = { variant: variants[1]!.id, reason: 'More orders.', person: null }
+  const file = async () => (await findSiteFile(database, team.site.key))!
+  const at = { address: `${team.site.address}/`, fulfils: () => true, isActive: () => true, variants: {} }
+  const changedOf = (current: Awaited<ReturnType<typeof file>>) =>
+    [...Array(1000).keys()].map((index) =>
+      decide(current, `visitor-${index}`, at.address, at).some(({ edits }) => edits.length > 0),
+    )
+  const before = changedOf(await file())
+  const rollout = { share: 10_000, isForEverybody: true, heldBack: 1000 }
+  // The original is nothing that could be served, and then nothing ends.
+  await expect(
+    endExperiment(database, targetOf(id), { ...decision, variant: variants[0]!.id }, rollout),
+  ).rejects.toThrow('Choose a variant that changes something')
+  expect((await findSheet(database, siteId, id)).state).toBe('running')
+
+  await endExperiment(database, targetOf(id), decision, rollout)
+  const after = changedOf(await file())
+  expect(before.some((had, index) => had && !after[index])).toBe(false)
+  // A tenth held back, and of these and the others a twentieth held out: four standard deviations.
+  expect(Math.abs(after.filter(Boolean).length - 855)).toBeLessThan(45)
+  const { items } = await listExperiments(database, siteId, { purpose: 'serve', limit: 10 })
+  expect(items).toMatchObject([{ state: 'running', servedFrom: id, startedAt: expect.any(String) }])
+  expect(Date.parse(items[0]!.startedAt!)).toBeGreaterThanOrEqual(start)
+  const entry = (await file()).entries.find((each) => each.kind === 'experiment' && each.id === items[0]!.id)
+  // The holdout has ended, and keeps its visitors from what it kept them from before.
+  expect(entry).toMatchObject({ weights: [1000, 9000], holdouts: [{ share: 500 }] })
+  const sheet = await findSheet(database, siteId, items[0]!.id)
+  expect(sheet.plan).toMatchObject({ baseline: PLAN.baseline, plannedVisitors: expect.any(Number) })
+  const { rows } = await dryRunPersona(database, siteId, {}, 'visitor-1', '/', new Date())
+  expect(rows.find((row) => row.id === sheet.id)?.variant !== undefined).toBe(true)
 })
 
 test('of several wordings the first that fits is shown, all are measured as one, and a saved audience that one asks for stays', async () => {

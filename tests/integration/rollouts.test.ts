@@ -10,12 +10,8 @@ import { site } from '../../server/database/schema'
 import { createAudience, deleteAudience } from '../../server/services/audiences/savedAudiences'
 import { decideFor } from '../../server/services/audiences/dryRun'
 import { changesOf } from '../../server/services/changes'
-import {
-  createExperiment,
-  deleteExperiment,
-  endExperiment,
-  moveExperiment,
-} from '../../server/services/experiments/experiments'
+import { endExperiment } from '../../server/services/experiments/endExperiment'
+import { createExperiment, deleteExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { fillSheet, type SheetParts } from '../../server/services/experiments/changeSheet'
 import { findSheet } from '../../server/services/experiments/sheet'
 import { createHypothesis } from '../../server/services/hypotheses/hypotheses'

@@ -60,8 +60,9 @@ test('an upgrade that is killed in the middle leaves everything as it was, and i
   await database.execute(sql`ALTER TABLE site ADD COLUMN private_hosts text[] NOT NULL DEFAULT '{}',
     ADD COLUMN served_days integer NOT NULL DEFAULT 90`)
   await database.execute(sql`ALTER TABLE experiment ADD COLUMN split_settlement jsonb, ADD COLUMN expectation jsonb,
-    ADD COLUMN purpose text NOT NULL DEFAULT 'test'`)
+    ADD COLUMN purpose text NOT NULL DEFAULT 'test', ADD COLUMN served_from integer`)
   await database.execute(sql`ALTER TABLE variant ADD COLUMN audience jsonb`)
+  await database.execute(sql`ALTER TABLE holdout ADD COLUMN closed_at timestamptz`)
   await database.execute(sql`
     CREATE TABLE allocation_period (site_id integer, experiment_id integer, period smallint, since timestamptz,
       weights integer[], chances float8[])`)
@@ -75,9 +76,10 @@ test('an upgrade that is killed in the middle leaves everything as it was, and i
   )
   await database.execute(sql`ALTER TABLE site DROP COLUMN private_hosts, DROP COLUMN served_days`)
   await database.execute(
-    sql`ALTER TABLE experiment DROP COLUMN split_settlement, DROP COLUMN expectation, DROP COLUMN purpose`,
+    sql`ALTER TABLE experiment DROP COLUMN split_settlement, DROP COLUMN expectation, DROP COLUMN purpose, DROP COLUMN served_from`,
   )
   await database.execute(sql`ALTER TABLE variant DROP COLUMN audience`)
+  await database.execute(sql`ALTER TABLE holdout DROP COLUMN closed_at`)
   await database.execute(sql`DROP TABLE allocation_period`)
   await database.execute(sql`ALTER TABLE exclusion DROP COLUMN segment`)
   await database.execute(sql`

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { ExperimentState } from '~~/shared/experiments/experiment'
 import type { ExperimentSheet } from '~~/shared/experiments/replies'
 
 /** Serves what an experiment keeps, or says where it is served already. */
@@ -10,8 +11,18 @@ const position = computed(() => props.sheet.variants.findIndex(({ id }) => id ==
 const { value: rollouts, reload } = useLoaded(async () =>
   position.value > 0 ? await api('listRollouts', { site }) : [],
 )
+/** Where some are held back, what was kept is served by a sheet of its own. */
+const { value: served, reload: reloadServed } = useLoaded(async () => {
+  const { items } = await api('listExperiments', { site, query: { purpose: 'serve' } })
+  return items.find(({ servedFrom, state }) => servedFrom === props.sheet.id && SERVED_WORDS[state]) ?? null
+})
 watch(() => props.sheet.version, reload)
+watch(() => props.sheet.version, reloadServed)
 const own = computed(() => rollouts.value?.find(({ experiment }) => experiment === props.sheet.id) ?? null)
+const SERVED_WORDS: Partial<Record<ExperimentState, string>> = {
+  running: 'Served, with some held back',
+  paused: 'Serving it is paused',
+}
 const isOpen = ref(false)
 const reach = reactive<{ share: number | string; isForEverybody: boolean }>({ share: 10_000, isForEverybody: false })
 const { errors, isSaving, save } = useSaving()
@@ -32,6 +43,11 @@ const start = () =>
   <p v-if="own" class="mt-1">
     <NuxtLink :to="`/sites/${site}/rollouts/${own.id}`" class="text-accent hover:underline">{{
       own.isOn ? `Rolled out to ${formatPercent(own.share / 10_000)}` : 'Its rollout is stopped'
+    }}</NuxtLink>
+  </p>
+  <p v-else-if="served" class="mt-1">
+    <NuxtLink :to="`/sites/${site}/experiments/${served.id}`" class="text-accent hover:underline">{{
+      SERVED_WORDS[served.state]
     }}</NuxtLink>
   </p>
   <template v-else-if="rollouts && position > 0 && mayEdit">

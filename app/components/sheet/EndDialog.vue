@@ -2,7 +2,7 @@
 import { messagesByField } from '~~/shared/api/messagesByField'
 import type { EndInput } from '~~/shared/experiments/experiment'
 import type { ExperimentSheet } from '~~/shared/experiments/replies'
-import { rolloutSchema } from '~~/shared/rollouts/rollout'
+import { servedAfterSchema } from '~~/shared/rollouts/rollout'
 import { proposedPosition } from '~~/core/verdict/proposal'
 import type { Verdict } from '~~/core/verdict/verdict'
 
@@ -15,7 +15,11 @@ const reason = ref('')
 const errors = ref<Record<string, string>>({})
 const NONE = 'none'
 const rollsOut = ref(true)
-const reach = reactive<{ share: number | string; isForEverybody: boolean }>({ share: 10_000, isForEverybody: false })
+const reach = reactive<{ share: number | string; isForEverybody: boolean; heldBack: number | string }>({
+  share: 10_000,
+  isForEverybody: false,
+  heldBack: 0,
+})
 const chosen = computed(() => props.sheet.variants.find(({ id }) => id === kept.value) ?? null)
 const isChange = computed(() => chosen.value !== null && chosen.value.id !== props.sheet.variants[0]!.id)
 const isRolledOut = computed(() => isChange.value && rollsOut.value)
@@ -28,7 +32,7 @@ watch(open, (isOpen) => {
 
 function end(): void {
   errors.value = {
-    ...(isRolledOut.value ? messagesByField(rolloutSchema, reach) : {}),
+    ...(isRolledOut.value ? messagesByField(servedAfterSchema, reach) : {}),
     ...(kept.value === undefined ? { kept: 'Choose what to keep.' } : {}),
     ...(reason.value.trim() === '' ? { reason: 'Say why, for those who come back to it.' } : {}),
   }
@@ -36,7 +40,7 @@ function end(): void {
   emit('end', {
     variant: kept.value === NONE ? null : kept.value!,
     reason: reason.value,
-    rollout: isRolledOut.value ? rolloutSchema.validateSync(reach) : null,
+    rollout: isRolledOut.value ? servedAfterSchema.validateSync(reach) : null,
   })
 }
 </script>
@@ -76,14 +80,20 @@ function end(): void {
         <input v-model="rollsOut" type="radio" name="served" :value="true" class="accent-accent" />
         {{ chosen!.name }}: Vetch rolls it out
       </label>
-      <RolloutReach
-        v-if="rollsOut"
-        v-model:share="reach.share"
-        v-model:is-for-everybody="reach.isForEverybody"
-        class="mb-1 ml-6"
-        :has-audience="sheet.audience !== null"
-        :errors="errors"
-      />
+      <div v-if="rollsOut" class="mb-1 ml-6 flex flex-col gap-3">
+        <RolloutReach
+          v-model:share="reach.share"
+          v-model:is-for-everybody="reach.isForEverybody"
+          :has-audience="sheet.audience !== null"
+          :errors="errors"
+        />
+        <ShareField
+          v-model="reach.heldBack"
+          label="Held back"
+          hint="Some of the control go on seeing the original, so that the effect is known. 0 % for nobody."
+          :error="errors.heldBack"
+        />
+      </div>
       <label class="flex items-center gap-2">
         <input v-model="rollsOut" type="radio" name="served" :value="false" class="accent-accent" />
         the original, until the site itself is changed

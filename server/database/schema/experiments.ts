@@ -48,6 +48,8 @@ export const experiment = pgTable(
     hypothesis: text().notNull().default(''),
     /** The hypothesis that it was made from. */
     hypothesisId: integer(),
+    /** Of a personalization, the experiment that it serves something of. */
+    servedFrom: integer(),
     state: experimentState().notNull().default('draft'),
     /** Drawn once; keeps who sees what in this experiment independent of every other. */
     salt: text().notNull(),

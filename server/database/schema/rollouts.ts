@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm'
-import { boolean, index, integer, pgTable, smallint, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core'
+import { boolean, index, integer, jsonb, pgTable, smallint, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core'
+import type { HomeLook } from '../../../shared/rollouts/replies'
 import { experiment } from './experiments'
 import { person } from './people'
 import { site } from './sites'
@@ -35,6 +36,19 @@ export const rollout = pgTable(
   },
   (table) => [index('rollout_site').on(table.siteId), uniqueIndex('rollout_experiment').on(table.experimentId)],
 )
+
+/** Whether the site itself shows by now what is served: the latest look. */
+export const homeCheck = pgTable('home_check', {
+  /** Of the sheet: a personalization, or the experiment that a rollout comes from. */
+  experimentId: integer()
+    .primaryKey()
+    .references(() => experiment.id),
+  siteId: integer()
+    .notNull()
+    .references(() => site.id),
+  look: jsonb().$type<HomeLook>().notNull(),
+  checkedAt: timestamp({ withTimezone: true }).notNull(),
+})
 
 /** What the pages of a rollout say of what it changes, now and then looked at; see `driftCheck`. */
 export const rolloutCheck = pgTable('rollout_check', {

@@ -269,7 +269,7 @@ export async function experimentThings(
     const { id, name, state, pageRules, share, terms, startedAt } = sheet
     const audience = wholeAudience(sheet)
     const wordings = wordingAudiences(sheet)
-    const { salt, audienceVersions } = own.get(id)!
+    const { salt, audienceVersions, servedFrom } = own.get(id)!
     const first = state === 'draft' && terms.ramp[0] ? terms.ramp[0].share : share
     return {
       kind: 'experiment',
@@ -283,7 +283,7 @@ export async function experimentThings(
       audience: audience && inline(audience, state === 'draft' ? null : audienceVersions),
       wordings: wordings?.map((each) => each && inline(each, state === 'draft' ? null : audienceVersions)),
       group: placeIn(groups, salts, sheet, first),
-      holdouts: heldOutOf(startedAt ? new Date(startedAt) : now),
+      holdouts: heldOutOf(startedAt ? new Date(startedAt) : now, servedFrom),
       apart: sheets.filter((test) => test.state !== 'draft' && terms.apartFrom?.includes(test.id)).map(testShare),
       activation: terms.activation,
       // Of a split that moves, those that new visitors are drawn by.

@@ -7,7 +7,6 @@ import { planOfNew } from '../../../core/sheet/defaultPlan'
 import { USUAL_HELD_BACK } from '../../../core/sheet/heldBack'
 import { askedAudience } from '../../../core/sheet/wordings'
 import { contentOf, type ExperimentState } from '../../../shared/experiments/experiment'
-import type { RolloutInput } from '../../../shared/rollouts/rollout'
 import { drawThingId } from '../../../shared/thingId'
 import type { Database, Queries } from '../../database/connect'
 import { driftCheck, experiment } from '../../database/schema'
@@ -20,7 +19,6 @@ import { followExperiment } from '../hypotheses/stages'
 import { refreshSummaries } from '../results/summaries'
 import { tell } from '../notifications/tell'
 import { liveRollouts } from '../rollouts/liveRollouts'
-import { startRolloutIn } from '../rollouts/rollouts'
 import { compileSiteFile } from '../sites/compileSiteFile'
 import { findSite } from '../sites/sites'
 import { reserveBuckets } from '../traffic/groups'
@@ -53,6 +51,8 @@ interface NewExperiment {
   purpose: Purpose
   /** The hypothesis that it is made from. */
   hypothesisId: number | null
+  /** Of a personalization, the experiment that it serves something of. */
+  servedFrom?: number
 }
 
 /** The same, within what else is done at once. */
@@ -60,7 +60,7 @@ export async function createExperimentIn(
   tx: Queries,
   siteId: number,
   personId: number | null,
-  { name, purpose, hypothesisId }: NewExperiment,
+  { name, purpose, hypothesisId, servedFrom }: NewExperiment,
 ): Promise<ExperimentSheet> {
   const { environmentOf } = await findSite(tx, siteId)
   if (environmentOf !== null)
@@ -68,7 +68,17 @@ export async function createExperimentIn(
   const salt = randomBytes(6).toString('base64url')
   const [made] = await tx
     .insert(experiment)
-    .values({ siteId, name, purpose, hypothesisId, salt, pageRules: [], plan: planOfNew(purpose), createdBy: personId })
+    .values({
+      siteId,
+      name,
+      purpose,
+      hypothesisId,
+      servedFrom,
+      salt,
+      pageRules: [],
+      plan: planOfNew(purpose),
+      createdBy: personId,
+    })
     .returning()
   const { names, weights } = FRESH_VARIANTS[purpose]
   const variants = names.map((each, position) => ({
@@ -108,29 +118,6 @@ interface MoveOptions {
   look?: LookAtTraffic
 }
 
-/**
- * Ends an experiment with the decision, which stays on its sheet. Where it is rolled out both happen at once: whoever had
- * the variant keeps it.
- *
- * @param decision - which variant to keep; refused for one that the experiment does not have
- * @param rollout - to whom the variant goes from now on; null for nobody
- */
-export async function endExperiment(
-  database: Database,
-  target: Target,
-  decision: Decision,
-  rollout: RolloutInput | null = null,
-): Promise<ExperimentSheet> {
-  const { variants } = await findSheet(database, target.siteId, target.experimentId)
-  if (decision.variant !== null && !variants.some(({ id }) => id === decision.variant))
-    throw new HttpProblem(422, 'Choose one of the variants.', { variant: 'Choose one of the variants.' })
-  return database.transaction(async (tx) => {
-    const ended = await moveIn(tx, target, 'end', { decision })
-    if (rollout) await startRolloutIn(tx, target, rollout, new Date())
-    return ended
-  })
-}
-
 /** Starts, pauses, resumes or ends an experiment, and compiles the site file that visitors get from then on. */
 export async function moveExperiment(
   database: Database,
@@ -147,7 +134,8 @@ interface Moved extends Pick<MoveOptions, 'version' | 'decision' | 'words'> {
   looked?: Awaited<ReturnType<typeof lookBeforeStart>> | null
 }
 
-async function moveIn(
+/** The same, within what else is done at once. */
+export async function moveIn(
   tx: Queries,
   target: Target,
   transition: Transition,
@@ -259,7 +247,7 @@ async function lookBeforeStart(database: Database, { siteId, experimentId }: Tar
 }
 
 /** Where the traffic does not say how many a personalization will have. */
-const VISITORS_OF_SERVED = 10_000
+export const VISITORS_OF_SERVED = 10_000
 
 const STATE_WORDS: Record<ExperimentState, string> = {
   draft: 'a draft',

@@ -108,20 +108,23 @@ async function readRows(
     )
     .orderBy(...(sort ? [isDown ? desc(by) : asc(by)] : []), desc(experiment.id))
   const rows = await (limit === undefined ? query : query.limit(limit))
-  return rows.map(({ own: { id, name, purpose: isFor, state, pageRules, plan, startedAt, endedAt }, summary }) => ({
-    id,
-    name,
-    purpose: isFor,
-    state,
-    pages: pageRulesInWords(pageRules),
-    startedAt: startedAt?.toISOString() ?? null,
-    endedAt: endedAt?.toISOString() ?? null,
-    visitors: summary?.visitors ?? 0,
-    verdict: summary?.verdict ?? null,
-    smallestLift: plan.smallestLift,
-    longestWeeks: plan.longestWeeks,
-    best: summary?.best ?? null,
-    lastDays: summary?.lastDays ?? [],
-    littleChance: summary?.littleChance ?? null,
-  }))
+  return rows.map(
+    ({ own: { id, name, purpose: isFor, servedFrom, state, pageRules, plan, startedAt, endedAt }, summary }) => ({
+      id,
+      name,
+      purpose: isFor,
+      servedFrom,
+      state,
+      pages: pageRulesInWords(pageRules),
+      startedAt: startedAt?.toISOString() ?? null,
+      endedAt: endedAt?.toISOString() ?? null,
+      visitors: summary?.visitors ?? 0,
+      verdict: summary?.verdict ?? null,
+      smallestLift: plan.smallestLift,
+      longestWeeks: plan.longestWeeks,
+      best: summary?.best ?? null,
+      lastDays: summary?.lastDays ?? [],
+      littleChance: summary?.littleChance ?? null,
+    }),
+  )
 }

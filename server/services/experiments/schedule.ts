@@ -7,7 +7,8 @@ import { experiment } from '../../database/schema'
 import { announce } from '../../news/announce'
 import { recordChange } from '../changes'
 import { HttpProblem } from '../HttpProblem'
-import { endExperiment, moveExperiment } from './experiments'
+import { endExperiment } from './endExperiment'
+import { moveExperiment } from './experiments'
 import { findSheet, lockSheet, type Target } from './sheet'
 
 interface Times {

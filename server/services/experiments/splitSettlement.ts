@@ -9,7 +9,8 @@ import { announce } from '../../news/announce'
 import { recordChange } from '../changes'
 import { groupBy } from '../groupBy'
 import { HttpProblem } from '../HttpProblem'
-import { copyExperiment, endExperiment } from './experiments'
+import { endExperiment } from './endExperiment'
+import { copyExperiment } from './experiments'
 import { findSheets, lockSheet, type Target } from './sheet'
 
 /**

@@ -2,7 +2,13 @@ import type { Browser, BrowserContextOptions, Page, Route } from 'playwright-cor
 import type { DeliveredEdit } from '../../../core/edits/content'
 import type { MeasuredPage } from '../../../core/layout/measuredPage'
 import { PLACES_MARK, type ElementPlace } from '../../../shared/pictures/pagePicture'
-import { LAYOUT_MARK, measuredPageSchema, type Device } from '../../../shared/pictures/variantPicture'
+import {
+  LAYOUT_MARK,
+  measuredPageSchema,
+  pageStandingSchema,
+  type Device,
+  type PageStanding,
+} from '../../../shared/pictures/variantPicture'
 import { array, number, string, tuple } from '../../../shared/yup'
 import { HttpProblem } from '../HttpProblem'
 import { fetchGuarded } from '../sites/fetchGuarded'
@@ -129,6 +135,25 @@ export function photographVariant(
     const clip = { x: 0, y: 0, width, height }
     const content = await page.screenshot({ type: 'jpeg', quality: QUALITY, fullPage: true, clip })
     return { content, height, measured }
+  })
+}
+
+/**
+ * How edits stand to a page as the site itself has it.
+ *
+ * @param layoutScript - the script `delivery/layout`
+ * @throws as `photographElement`
+ */
+export function lookAtStanding(
+  address: string,
+  seenBy: { device: Device; language: string },
+  edits: readonly DeliveredEdit[],
+  resources: PageResources & { layoutScript: string },
+): Promise<PageStanding> {
+  return withPage(address, seenBy, resources, async (page) => {
+    await page.addScriptTag({ content: resources.layoutScript })
+    const said: unknown = await page.evaluate(`window[Symbol.for('${LAYOUT_MARK}')].stand(${JSON.stringify(edits)})`)
+    return pageStandingSchema.validateSync(said) as PageStanding
   })
 }
 

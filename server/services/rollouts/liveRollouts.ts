@@ -1,9 +1,9 @@
 import { and, asc, eq } from 'drizzle-orm'
 import type { SheetVariant } from '../../../core/sheet/content'
 import type { Queries } from '../../database/connect'
-import { experiment, holdout, person, rollout } from '../../database/schema'
+import { experiment, person, rollout } from '../../database/schema'
 import { variantsOf } from '../experiments/variants'
-import { holdoutsOf } from '../traffic/heldOut'
+import { holdoutsOf, type HoldoutRow } from '../traffic/heldOut'
 
 /** A rollout with the experiment that it comes from, and what it serves. */
 export interface LiveRollout {
@@ -15,7 +15,7 @@ export interface LiveRollout {
   /** Position of the variant in the experiment. */
   position: number
   /** What keeps its visitors from the experiment keeps them from its rollout, too. */
-  holdouts: (typeof holdout.$inferSelect)[]
+  holdouts: HoldoutRow[]
 }
 
 /** Rollouts of a site that are served, in the order of their start. */

@@ -49,7 +49,7 @@ export async function experimentEntries(
     const measured = measuredVariants({ purpose, variants: own })
     const audience = wholeAudience({ purpose, variants: own, audience: row.audience })
     const wordings = wordingAudiences({ purpose, variants: own })
-    const holdouts = startedAt ? heldOutOf(startedAt) : []
+    const holdouts = startedAt ? heldOutOf(startedAt, row.servedFrom) : []
     const period = periods.get(id)?.at(-1)
     const apart = taking.filter((other) => terms.apartFrom?.includes(other.id)).map(testShare)
     return {

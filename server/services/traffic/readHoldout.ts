@@ -1,4 +1,4 @@
-import { sql } from 'drizzle-orm'
+import { and, eq, sql } from 'drizzle-orm'
 import { analyze, type MetricAnalysis } from '../../../core/analysis/analysis'
 import { sumOfEffects } from '../../../core/analysis/sumOfEffects'
 import { BUCKETS } from '../../../core/assignment/assignment'
@@ -10,6 +10,7 @@ import { siteDays } from '../../../core/time/siteDay'
 import { DAY } from '../../../core/time/units'
 import type { HeldOutMetric, HoldoutReading } from '../../../shared/traffic/holdoutReading'
 import type { Queries } from '../../database/connect'
+import { holdout } from '../../database/schema'
 import { HttpProblem } from '../HttpProblem'
 import type { EvidenceThread } from '../evidence/askEvidence'
 import type { HeldOutAnswer } from '../evidence/heldOut'
@@ -42,7 +43,7 @@ export async function readHoldout(
 ): Promise<HoldoutReading> {
   const row = (await allHoldouts(database, siteId)).find(({ id }) => id === holdoutId)
   if (!row) throw new HttpProblem(404, 'This holdout does not exist on this site.')
-  if (row.reading) return row.reading
+  if (row.closedAt) return keptReading(database, siteId, holdoutId)
   const { timeZone, currency } = await findSite(database, siteId)
   const metrics = await listMetrics(database, siteId)
   const dayOf = siteDays(timeZone)
@@ -82,6 +83,14 @@ export async function readHoldout(
     things: things.map(({ metrics: _, ...thing }) => thing),
     currency,
   }
+}
+
+async function keptReading(database: Queries, siteId: number, holdoutId: number): Promise<HoldoutReading> {
+  const [row] = await database
+    .select({ reading: holdout.reading })
+    .from(holdout)
+    .where(and(eq(holdout.siteId, siteId), eq(holdout.id, holdoutId)))
+  return row!.reading!
 }
 
 type Known = MetricDefinition & { name: string; direction: 'up' | 'down' }

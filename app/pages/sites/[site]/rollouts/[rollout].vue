@@ -101,6 +101,14 @@ async function send(wanted: Wanted): Promise<void> {
           <li v-for="edit in edits" :key="edit.id"><EditSummary :edit="edit" /></li>
         </ul>
       </section>
+      <GoingHome
+        v-if="rollout.isOn && sheet"
+        :site-id="siteId"
+        :experiment-id="rollout.experiment"
+        :variants="sheet.variants"
+        :time-zone="timeZone"
+        :may-edit="mayEdit"
+      />
       <RolloutDays :site-id="siteId" :rollout="rollout" :time-zone="timeZone" />
       <ChangeHistory
         :load="(after) => api('listRolloutChanges', { site: siteId, rollout: rolloutId, query: { after } })"

@@ -83,7 +83,15 @@ useShortcuts([
           <ReadWho :may-raise="mayEdit && store.sheet.state !== 'ended'" />
           <ReadMeasured :may-add="mayEdit && !isDraft" />
           <ReadWatched v-if="isServed" :sheet="store.sheet" />
-          <ReadPlan v-else :sheet="store.sheet" :results="results" />
+          <GoingHome
+            v-if="isServed && store.sheet.startedAt && store.sheet.state !== 'ended'"
+            :site-id="store.sheet.siteId"
+            :experiment-id="store.sheet.id"
+            :variants="store.sheet.variants"
+            :time-zone="store.sheet.timeZone"
+            :may-edit="mayEdit"
+          />
+          <ReadPlan v-if="!isServed" :sheet="store.sheet" :results="results" />
         </template>
         <SheetExclusions v-if="store.sheet.startedAt" :key="timesLeftOut" :may-decide="mayDecide" />
         <SheetReview :may-ask="mayEdit && isDraft" :may-answer="isDraft" />

@@ -1,5 +1,5 @@
 import { defineOperation } from '~~/server/http/operation'
-import { endExperiment } from '~~/server/services/experiments/experiments'
+import { endExperiment } from '~~/server/services/experiments/endExperiment'
 
 export default defineOperation('endExperiment', ({ database, siteId, path, person, personId, body }) => {
   const { rollout, ...decision } = body
