@@ -53,8 +53,9 @@ export function experimentFindings(experiment: WatchedExperiment): WatchFinding[
 }
 
 function splitFindings({ arms, visitors, periods }: WatchedExperiment): WatchFinding[] {
-  if (visitors.length < 2) return []
   const weights = arms.map(({ weight }) => weight)
+  // Where nobody is held back there is no split.
+  if (visitors.length < 2 || weights.includes(0)) return []
   const { sequentialPValue } = periods ? checkAllocationByPeriod(periods) : checkAllocation(visitors, weights)
   if (sequentialPValue >= ALLOCATION_ALARM) return []
   const came = arms.map(({ name }, arm) => `${name} ${whole(visitors[arm]!)}`).join(', ')

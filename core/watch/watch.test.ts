@@ -128,6 +128,13 @@ describe('a running experiment', () => {
     expect(experimentFindings(slow)).toEqual([])
   })
 
+  test('that is served to all has no split to look at, and everything else of it is looked at', () => {
+    const served = lately(232, () => ({ active: { m: [0, 0] } }))
+    const [control, other] = served.arms
+    const all = { ...served, arms: [{ ...control!, weight: 0 }, other!] }
+    expect(kinds(experimentFindings(all))).toEqual(['metric m'])
+  })
+
   test('a site without visits explains an experiment without visitors', () => {
     const quiet = lately(216, () => ({ visits: 0, visitors: [0, 0], active: { m: [0, 0] } }))
     expect(experimentFindings(quiet)).toEqual([])
