@@ -6,6 +6,7 @@ import { measureAudienceSize } from '../bench/audience'
 import { measureDecide } from '../bench/decide'
 import { measureDatabase } from '../bench/database'
 import { measureHeatmap, measureRecorder, measureReports } from '../bench/evidence'
+import { measureHistory } from '../bench/history'
 import { measureHypotheses, measureQuarter } from '../bench/hypotheses'
 import { checkMeasured, isQuick, type Measurement } from '../bench/measurement'
 import { measureEdits } from '../bench/edits'
@@ -22,6 +23,7 @@ const PURE = {
   analysis: measureAnalysis,
   calibration: measureCalibration,
   heatmap: measureHeatmap,
+  history: measureHistory,
   quarter: measureQuarter,
 }
 const REPORTS = ['pages', 'funnel']

@@ -24,7 +24,7 @@ export const MEASURE_WORDS: Record<Measure, string> = {
   sessions: 'Sessions',
   views: 'Page views',
   weekly: 'Active in 7 days',
-  monthly: 'Active in 30 days',
+  monthly: 'Active in 28 days',
   converted: 'Visitors who converted',
   rate: 'Conversion rate',
   sum: 'Sum of the metric',

@@ -3,8 +3,8 @@ import { eachSession, dayFinder } from './sessionRuns'
 import { UNKNOWN } from './selection'
 import { KIND, type Dimension, type Visits } from './visits'
 
-/** Days that a visitor counts as active for after a visit: a week, and thirty days. */
-export const ACTIVE_DAYS = { weekly: 7, monthly: 30 } as const
+/** Days that a visitor counts as active for after a visit: a week, and four of them. */
+export const ACTIVE_DAYS = { weekly: 7, monthly: 28 } as const
 /** Values of a dimension that have a line of their own; the rest is one line together. */
 const MOST_SERIES = 6
 export const OTHERS = 'others'
@@ -38,7 +38,7 @@ export interface Series {
 /**
  * Visitors and sessions by the period in which the session began.
  *
- * @param selected - 1 for each session that is looked at; those of the 29 days before count for who is active
+ * @param selected - 1 for each session that is looked at; those of the 27 days before count for who is active
  * @param dimension - by whose values there are series; null for one of all
  * @param source - what is counted; null for nothing
  */
@@ -59,15 +59,17 @@ export function overTime(
   const amountOf = source ? countedAmounts(source) : () => 0
   const isNew = visits.dimensions.visitor.find('new') ?? -1
   const visitOf = visits.sessionDimensions.visitor.values
+  const startOf = visits.sessionStart.values
   const dayOf = dayFinder(days)
 
   eachSession(visits, selected, (block, first, end, session) => {
-    const day = dayOf(visits.sessionStart.values[session]!)
+    const day = dayOf(startOf[session]!)
     if (day < 0) return
     const own = series.get(values ? values[session]! : 0) ?? others!
     let [views, sum, isConverted] = [0, 0, false]
+    const { kind } = block
     for (let row = first; row < end; row++) {
-      if (block.kind[row] === KIND.page) views++
+      if (kind[row] === KIND.page) views++
       if (!source || !isCounted(block, row)) continue
       isConverted = true
       sum += amountOf(block, row)
@@ -99,16 +101,14 @@ function topValues(visits: Visits, selected: Uint8Array, from: number, values: U
     .slice(0, MOST_SERIES)
 }
 
-const COLUMNS = ['visitors', 'newVisitors', 'returning', 'sessions', 'views', 'converted', 'sum'] as const
-const ONCE = ['visitors', 'newVisitors', 'returning', 'converted'] as const
-
 /** Sums up one series; sessions of one visitor come one after the other, in the order of time. */
 class PeriodCounts {
-  private readonly columns: Record<(typeof COLUMNS)[number], Float64Array>
+  private readonly sessions: Float64Array
+  private readonly views: Float64Array
+  private readonly sum: Float64Array
+  private readonly once: Record<'visitors' | 'newVisitors' | 'returning' | 'converted', CountedOnce>
   /** By how many more are active on a day than on the day before. */
   private readonly changes: Record<keyof typeof ACTIVE_DAYS, Float64Array>
-  /** Period in which the visitor was last counted. */
-  private readonly last = { visitors: -1, newVisitors: -1, returning: -1, converted: -1 }
   private lastDay = -1
   private visitor = -1
   private hasAny = false
@@ -117,7 +117,15 @@ class PeriodCounts {
   constructor(periodOf: Int32Array) {
     this.periodOf = periodOf
     const periods = periodOf.at(-1)! + 1
-    this.columns = Object.fromEntries(COLUMNS.map((name) => [name, new Float64Array(periods)])) as typeof this.columns
+    this.sessions = new Float64Array(periods)
+    this.views = new Float64Array(periods)
+    this.sum = new Float64Array(periods)
+    this.once = {
+      visitors: new CountedOnce(periods),
+      newVisitors: new CountedOnce(periods),
+      returning: new CountedOnce(periods),
+      converted: new CountedOnce(periods),
+    }
     const days = periodOf.length
     this.changes = { weekly: new Float64Array(days + 1), monthly: new Float64Array(days + 1) }
   }
@@ -125,36 +133,33 @@ class PeriodCounts {
   add(visitor: number, day: number, views: number, isNew: boolean, isConverted: boolean, sum: number): void {
     if (visitor !== this.visitor) {
       this.visitor = visitor
-      for (const name of ONCE) this.last[name] = -1
       this.lastDay = -1
     }
     this.hasAny = true
     const period = this.periodOf[day]!
     if (period >= 0) {
-      this.columns.sessions[period]!++
-      this.columns.views[period]! += views
-      this.columns.sum[period]! += sum
-      this.countOnce('visitors', period)
-      this.countOnce(isNew ? 'newVisitors' : 'returning', period)
-      if (isConverted) this.countOnce('converted', period)
+      this.sessions[period]!++
+      this.views[period]! += views
+      this.sum[period]! += sum
+      const { visitors, newVisitors, returning, converted } = this.once
+      visitors.add(visitor, period)
+      if (isNew) newVisitors.add(visitor, period)
+      else returning.add(visitor, period)
+      if (isConverted) converted.add(visitor, period)
     }
-    for (const span of ['weekly', 'monthly'] as const) this.activate(span, day)
+    this.activate(this.changes.weekly, ACTIVE_DAYS.weekly, day)
+    this.activate(this.changes.monthly, ACTIVE_DAYS.monthly, day)
     this.lastDay = day
   }
 
-  private countOnce(name: (typeof ONCE)[number], period: number): void {
-    if (this.last[name] === period) return
-    this.last[name] = period
-    this.columns[name][period]!++
-  }
-
   /** The days that a visit makes active, without those that the visit before has made. */
-  private activate(span: keyof typeof ACTIVE_DAYS, day: number): void {
-    const until = (from: number) => Math.min(this.periodOf.length, from + ACTIVE_DAYS[span])
-    const begins = this.lastDay < 0 ? day : Math.max(day, until(this.lastDay))
-    if (begins >= until(day)) return
-    this.changes[span][begins]!++
-    this.changes[span][until(day)]!--
+  private activate(changes: Float64Array, span: number, day: number): void {
+    const most = this.periodOf.length
+    const ends = Math.min(most, day + span)
+    const begins = this.lastDay < 0 ? day : Math.max(day, Math.min(most, this.lastDay + span))
+    if (begins >= ends) return
+    changes[begins]!++
+    changes[ends]!--
   }
 
   isAny(): boolean {
@@ -162,10 +167,15 @@ class PeriodCounts {
   }
 
   series(): Omit<Series, 'value'> {
-    const counts = Object.fromEntries(COLUMNS.map((name) => [name, [...this.columns[name]]])) as Omit<Series, 'value'>
+    const { visitors, newVisitors, returning, converted } = this.once
     return {
-      ...counts,
-      sum: counts.sum.map((each) => Number(each.toPrecision(12))),
+      visitors: [...visitors.counts],
+      newVisitors: [...newVisitors.counts],
+      returning: [...returning.counts],
+      sessions: [...this.sessions],
+      views: [...this.views],
+      converted: [...converted.counts],
+      sum: Array.from(this.sum, (each) => Number(each.toPrecision(12))),
       weekly: this.activeAtEnds(this.changes.weekly),
       monthly: this.activeAtEnds(this.changes.monthly),
     }
@@ -173,12 +183,30 @@ class PeriodCounts {
 
   /** Those who are active on the last day of each period. */
   private activeAtEnds(changes: Float64Array): number[] {
-    const active = new Array<number>(this.columns.visitors.length).fill(0)
+    const active = new Array<number>(this.sessions.length).fill(0)
     let now = 0
     for (const [day, period] of this.periodOf.entries()) {
       now += changes[day]!
       if (period >= 0) active[period] = now
     }
     return active
+  }
+}
+
+/** Counts a visitor once in each period. */
+class CountedOnce {
+  readonly counts: Float64Array
+  private visitor = -1
+  private period = -1
+
+  constructor(periods: number) {
+    this.counts = new Float64Array(periods)
+  }
+
+  add(visitor: number, period: number): void {
+    if (this.visitor === visitor && this.period === period) return
+    this.visitor = visitor
+    this.period = period
+    this.counts[period]!++
   }
 }

@@ -38,11 +38,13 @@ export function selectSessions(visits: Visits, { from, until, segment, page }: S
     const wanted = part.value === UNKNOWN ? 0 : (visits.dimensions[part.dimension].find(part.value) ?? -1)
     return [{ values: visits.sessionDimensions[part.dimension].values, wanted }]
   })
+  const [starts, visitors, leftOut] = [sessionStart.values, sessionVisitor.values, isLeftOut.values]
   for (let session = 0; session < selected.length; session++) {
-    const start = sessionStart.values[session]!
-    if (!(start >= from && start < until) || isLeftOut.values[sessionVisitor.values[session]!] === 1) continue
-    selected[session] = isNeeded.every(({ values, wanted }) => values[session] === wanted) ? 1 : 0
+    const start = starts[session]!
+    if (start >= from && start < until && leftOut[visitors[session]!] !== 1) selected[session] = 1
   }
+  for (const { values, wanted } of isNeeded)
+    for (let session = 0; session < selected.length; session++) if (values[session] !== wanted) selected[session] = 0
   if (page) keepOnly(selected, sessionsOn(visits, page), true)
   for (const part of segment) {
     if (part.kind === 'converted') keepOnly(selected, sessionsWith(visits, part.source), part.isConverted)

@@ -87,7 +87,9 @@ function byWeekday(values: readonly DayValue[]): Map<number, number[]> {
   for (const { day, value } of values) {
     if (value === null) continue
     const weekday = new Date(`${day}T00:00:00Z`).getUTCDay()
-    found.set(weekday, [...(found.get(weekday) ?? []), value])
+    const own = found.get(weekday)
+    if (own) own.push(value)
+    else found.set(weekday, [value])
   }
   return found
 }

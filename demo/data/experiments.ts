@@ -13,8 +13,8 @@ export interface DemoExperiment {
   salt: string
   startedDaysAgo: number | null
   endedDaysAgo: number | null
-  /** Of an ended one: position of the variant that is kept, and why. */
-  decision?: { position: number; reason: string }
+  /** Of an ended one: position of the variant that is kept, null for none, and why. */
+  decision?: { position: number | null; reason: string }
   /** What was kept is served, from so many days ago and to so many of 10,000 buckets. */
   rolledOut?: { daysAgo: number; share: number }
   content: SheetParts
@@ -525,6 +525,37 @@ export const CROSSINGS_EXPERIMENTS: readonly DemoExperiment[] = [
       ],
       metrics: [metric('Booking begun', 'conversion', visits('begins', '/book')), helpOpened],
       plan: { ...SERVING_PLAN, baseline: 0.3, plannedVisitors: 8000 },
+    },
+  },
+  {
+    name: 'Page on dogs says what a dog costs',
+    purpose: 'serve',
+    salt: 'kc-dog-fare',
+    startedDaysAgo: 70,
+    endedDaysAgo: 12,
+    decision: {
+      position: null,
+      reason: 'The site’s own page says so by now, so stopping it changes nothing for visitors.',
+    },
+    content: {
+      hypothesis: 'Because people ask what a dog costs, we expect that the page on dogs answers it before they call.',
+      pageRules: [{ match: 'exact', value: '/help/dogs' }],
+      variants: [
+        { name: 'Held back', weight: 500, edits: [] },
+        {
+          name: 'With the fare',
+          weight: 9500,
+          edits: [
+            text(
+              '.lead',
+              'Dogs are welcome on every crossing.',
+              'Dogs are welcome on every crossing, on a lead on the open deck. A dog costs € 3.00.',
+            ),
+          ],
+        },
+      ],
+      metrics: [metric('Booking begun', 'conversion', visits('begins', '/book'))],
+      plan: { ...SERVING_PLAN, baseline: 0.2, plannedVisitors: 4000 },
     },
   },
 ]

@@ -319,7 +319,8 @@ async function addExperiments(
     const { id, pageRules, audience, share, variants } = await findSheet(database, siteId, draft.id)
     reviewed.push({ id, review })
     if (decision) {
-      const kept = { variant: variants[decision.position]!.id, reason: decision.reason, person: owner!.name }
+      const variant = decision.position === null ? null : variants[decision.position]!.id
+      const kept = { variant, reason: decision.reason, person: owner!.name }
       await database
         .update(experiment)
         .set({ decision: kept })

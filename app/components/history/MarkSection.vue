@@ -7,8 +7,8 @@ import type { MarkView } from '~~/shared/history/replies'
 const props = defineProps<{
   siteId: number
   marks: readonly MarkView[]
-  /** Of the mark that is chosen; null where its days are too few. */
-  around: AroundDay | null
+  /** Of the mark that is chosen, by the lines of the chart; null where its days are too few. */
+  arounds: readonly { line: string | null; around: AroundDay | null }[]
   /** What is measured, and how it is written. */
   measure: string
   format: (value: number) => string
@@ -81,7 +81,7 @@ function finish(isChanged: boolean): void {
           @change="writing = mark.noteId"
           @remove="remove(mark)"
         >
-          <AroundMark :around="around" :measure="measure" :format="format" />
+          <AroundMark :arounds="arounds" :measure="measure" :format="format" />
         </MarkRow>
       </template>
     </ol>

@@ -32,11 +32,27 @@ const { marks, markers, problem: marksProblem, reload: reloadMarks } = useMarks(
 /** Kept in the address, so that what it says can be shared. */
 const chosen = useQueryChoice<string>('mark', () => ['', ...(marks.value ?? []).map(({ key }) => key)])
 const chosenDay = computed(() => marks.value?.find(({ key }) => key === chosen.value)?.day ?? null)
-const around = computed(() => {
-  const { report } = loaded.value ?? {}
-  // Of several lines none is the one that is meant, and weeks and months have no weekdays.
-  if (!chosenDay.value || !report || report.series.length !== 1 || per.value !== 'day') return null
-  return aroundDay(finishedDays(report.days, report.series[0]!, measure.value, timeZone.value), chosenDay.value)
+/** Weeks and months have no weekdays: what was before and after a day is read by days, whatever the chart shows. */
+const { value: byDay, reload: reloadDays } = useLoaded(async () => {
+  if (!chosenDay.value || per.value === 'day') return null
+  const { per: _, ...daily } = asked.value
+  return api('reportOverTime', { site: siteId, query: { ...filter.value, ...daily } })
+})
+watch([chosenDay, per, filter, asked], reloadDays)
+const arounds = computed(() => {
+  const report = per.value === 'day' ? loaded.value?.report : byDay.value
+  const day = chosenDay.value
+  if (!day || !report) return []
+  return report.series.map((series) => ({
+    line: series.value,
+    around: aroundDay(finishedDays(report.days, series, measure.value, timeZone.value), day),
+  }))
+})
+/** Levels are drawn where there is one line of days. */
+const levels = computed(() => {
+  const [only, ...others] = arounds.value
+  const isOne = only?.around && others.length === 0 && per.value === 'day'
+  return isOne && chosenDay.value ? levelsAround(only.around!, chosenDay.value) : []
 })
 const PERIOD_CHOICES = PERIODS.map((value) => ({ value, label: value }))
 const dimensionChoices = [
@@ -54,7 +70,7 @@ const format = (value: number) => {
 const formatMean = (value: number) =>
   measure.value === 'rate' || (measure.value === 'sum' && metric.value?.isMoney) ? format(value) : formatNumber(value)
 const DEFINITION =
-  'Each session counts on the day on which it began, or in its week or month; a visitor once in each, however many sessions. New are those at their first visit. Active in 7 or 30 days is whoever had a session on that day, or on the last day of the week or month, or in the days before it. A visitor converted on a day if a session that began then reached the metric.'
+  'Each session counts on the day on which it began, or in its week or month; a visitor once in each, however many sessions. New are those at their first visit. Active in 7 or 28 days is whoever had a session on that day, or on the last day of the week or month, or in the days before it. A visitor converted on a day if a session that began then reached the metric.'
 </script>
 
 <template>
@@ -98,7 +114,7 @@ const DEFINITION =
         :to="filter.to"
         :per="per"
         :markers="markers"
-        :levels="around && chosenDay ? levelsAround(around, chosenDay) : []"
+        :levels="levels"
       />
       <ProblemNote v-if="marksProblem" :text="marksProblem" @retry="reloadMarks" />
       <MarkSection
@@ -106,7 +122,7 @@ const DEFINITION =
         v-model:chosen="chosen"
         :site-id="siteId"
         :marks="marks"
-        :around="around"
+        :arounds="arounds"
         :measure="MEASURE_WORDS[measure]"
         :format="formatMean"
         :may-edit="mayEdit"
