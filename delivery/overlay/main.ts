@@ -30,6 +30,7 @@ const shownEdits = createShownEdits(texts)
 /** What Vetch does to the page is no change of the page itself. */
 const shown: ShownEdits = {
   outcomes: shownEdits.outcomes,
+  serve: (things) => texts.unnoted(() => shownEdits.serve(things)),
   show: (edits) => texts.unnoted(() => shownEdits.show(edits)),
   asItIs: (look) => texts.unnoted(() => shownEdits.asItIs(look)),
 }
@@ -97,6 +98,8 @@ function take(message: ToPage): void {
       send({ vetch: 'applied', outcomes: shown.show(message.edits) })
       measureSideways()
       return standing() === toldStanding ? marker.refresh() : choose(selected)
+    case 'served':
+      return shown.serve(message.things)
     case 'select':
       return choose(message.refs.flatMap((ref) => elementOfRef(ref) ?? []))
     case 'show': {

@@ -6,12 +6,16 @@ import { everyKind } from '../edits/everyKind'
 import { findByClues, findElement } from '../edits/findElement'
 import { createKeeper, type Keeper } from '../snippet/keepApplied'
 import { nativeDocument } from '../native'
+import type { ServedThing } from '../../shared/delivery/preview'
+import { keepServed } from '../edits/servedKeeper'
 import type { ChangingTexts } from './changingTexts'
 
 /** The page with the edits of a variant, as its visitors see it. */
 export interface ShownEdits {
   /** Shows these edits and no others. */
   show: (edits: readonly Edit[]) => EditOutcome[]
+  /** Shows the page with what is served there anyway; the edits that are shown come on top of it. */
+  serve: (things: readonly ServedThing[]) => void
   /** How the edits fare that are shown. */
   outcomes: () => EditOutcome[]
   /** What the page says while none of the edits is applied. */
@@ -27,6 +31,7 @@ export function createShownEdits({ isChanging, unnoted }: ChangingTexts): ShownE
   let edits: readonly Edit[] = []
   let told: EditOutcome[] = []
   let keeper: Keeper | null = null
+  let below: Keeper | null = null
   /** Scripts run once for what they are, and not again with each letter that is typed elsewhere. */
   let scripts: { code: string; keeper: Keeper } | null = null
 
@@ -75,6 +80,12 @@ export function createShownEdits({ isChanging, unnoted }: ChangingTexts): ShownE
         const edit = edits.find(({ id }) => id === each.id)
         return { ...each, isChanging: !!edit && freezesChanging(edit) }
       }),
+    serve(things) {
+      takeBack()
+      below?.takeBack()
+      below = keepServed(applier, things)
+      apply()
+    },
     show(wanted) {
       takeBack()
       edits = wanted

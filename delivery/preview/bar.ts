@@ -4,6 +4,10 @@ import { native, nativeDocument } from '../native'
 interface Told {
   experiment: string
   variants: readonly string[]
+  /** Names of what visitors are served beside it. */
+  served: readonly string[]
+  /** Whether that is left out. */
+  isWithout: boolean
   expires: number
   /** Name of the device, where it is pinned: what it shows is chosen in Vetch. */
   device: string | null
@@ -13,9 +17,8 @@ const LETTERS = 'ABCDEFGHIJ'
 
 /** Says at the foot of the page what is seen, and leads out. Out of reach of the page's styles. */
 export function createBar(
-  { experiment, variants, expires, device }: Told,
-  choose: (variant: number) => void,
-  leave: () => void,
+  { experiment, variants, served, isWithout, expires, device }: Told,
+  does: { choose: (variant: number) => void; turn: () => void; leave: () => void },
 ) {
   const host = nativeDocument.createElement('vetch-preview')
   const root = native(host).attachShadow({ mode: 'open' })
@@ -25,6 +28,7 @@ export function createBar(
       padding: 8px 16px; background: #14211b; color: #f4f7f4; font: 14px/1.4 system-ui, sans-serif }
     p { margin: 0; flex: 1 1 16em }
     button, select { font: inherit; color: #14211b; background: #f4f7f4; border: 1px solid #f4f7f4; border-radius: 4px; padding: 4px 10px; cursor: pointer }
+    button[aria-pressed='false'] { color: #f4f7f4; background: transparent }
     :focus-visible { outline: 2px solid #e08bbb; outline-offset: 2px }`
   const bar = nativeDocument.createElement('div')
   bar.setAttribute('role', 'region')
@@ -40,11 +44,16 @@ export function createBar(
     option.textContent = `${LETTERS[variant]} ${name}`
     select.append(option)
   })
-  select.addEventListener('change', () => choose(Number(select.value)))
+  select.addEventListener('change', () => does.choose(Number(select.value)))
   const exit = nativeDocument.createElement('button')
   exit.textContent = device === null ? 'Leave the preview' : 'Unpin this device'
-  exit.addEventListener('click', leave)
-  bar.append(words, ...(device === null ? [select] : []), exit)
+  exit.addEventListener('click', does.leave)
+  const turn = nativeDocument.createElement('button')
+  turn.textContent = 'With what is served'
+  turn.title = served.join(', ')
+  turn.setAttribute('aria-pressed', String(!isWithout))
+  turn.addEventListener('click', does.turn)
+  bar.append(words, ...(device === null ? [...(served.length > 0 ? [turn] : []), select] : []), exit)
   root.append(style, bar)
   const until = new Date(expires).toLocaleDateString(undefined, { day: 'numeric', month: 'long' })
   return {

@@ -1,11 +1,12 @@
 import { matchesPage } from '../../core/targeting/pageRule'
 import type { DeliveredPreview } from '../../shared/delivery/preview'
+import { keepServed } from '../edits/servedKeeper'
 import { everyKind } from '../edits/everyKind'
 import { watchScriptFailures } from '../edits/scriptFailures'
 import { createKeeper, type Keeper } from '../snippet/keepApplied'
 import { watchNavigation } from '../snippet/navigation'
 import { createBar } from './bar'
-import { keepPin, keepPlace, keptVariant, leave } from './place'
+import { keepPin, keepPlace, keptVariant, leave, leavesOutServed } from './place'
 import { nativeDocument } from '../native'
 
 declare const __VETCH_PREVIEW__: DeliveredPreview | null
@@ -15,20 +16,31 @@ const preview = __VETCH_PREVIEW__
 if (preview) show(preview)
 else leave(false)
 
-function show({ experiment, pages, variants, first, expires, device }: DeliveredPreview): void {
+function show({ experiment, pages, variants, served, first, expires, device }: DeliveredPreview): void {
   const isPinned = device !== null
   // What a pinned device shows is chosen in Vetch.
   let shown = (isPinned ? null : keptVariant(variants.length)) ?? first
   let keeper: Keeper | null = null
-  const told = { experiment, variants: variants.map(({ name }) => name), expires, device }
+  let below: Keeper | null = null
+  const isWithout = !isPinned && leavesOutServed()
+  const told = {
+    experiment,
+    variants: variants.map(({ name }) => name),
+    served: served.map(({ name }) => name),
+    isWithout,
+    expires,
+    device,
+  }
   const end = () => leave(isPinned)
-  const bar = createBar(told, choose, end)
+  const bar = createBar(told, { choose, turn, leave: end })
   watchScriptFailures(bar.fail)
   if (isPinned) keepPin()
 
   function apply(): void {
     keeper?.takeBack()
-    if (!isPinned) keepPlace(shown)
+    below?.takeBack()
+    below = keepServed(everyKind, isWithout ? [] : served)
+    if (!isPinned) keepPlace(shown, isWithout)
     const variant = variants[shown]
     const isPart = variant !== undefined && matchesPage(pages, location.href)
     keeper = createKeeper(everyKind)
@@ -40,7 +52,12 @@ function show({ experiment, pages, variants, first, expires, device }: Delivered
   }
   /** Anew from the page as it is: a script of the variant before may have left anything. */
   function choose(variant: number): void {
-    keepPlace(variant)
+    keepPlace(variant, isWithout)
+    location.reload()
+  }
+  /** With what is served anyway, or without it. */
+  function turn(): void {
+    keepPlace(shown, !isWithout)
     location.reload()
   }
 

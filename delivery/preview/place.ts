@@ -1,4 +1,5 @@
 const VARIANT = /^vetch-variant=(\d+) /
+const WITHOUT = /^vetch-variant=\d+ without /
 const TOKEN = /vetch-point=[\w.-]+$/
 
 /** The variant that was chosen on an earlier page of this tab. */
@@ -7,9 +8,14 @@ export function keptVariant(variants: number): number | null {
   return kept !== undefined && Number(kept) < variants ? Number(kept) : null
 }
 
+/** Whether this tab leaves out what is served anyway. */
+export function leavesOutServed(): boolean {
+  return WITHOUT.test(window.name)
+}
+
 /** Keeps the preview for the pages that this tab goes to. The name of the tab reaches every page of the site. */
-export function keepPlace(variant: number): void {
-  window.name = `vetch-variant=${variant} ${tokenOfTab()}`
+export function keepPlace(variant: number, isWithoutServed: boolean): void {
+  window.name = `vetch-variant=${variant} ${isWithoutServed ? 'without ' : ''}${tokenOfTab()}`
 }
 
 /** The token that this tab was opened with. */

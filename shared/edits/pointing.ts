@@ -2,6 +2,7 @@ import { array, boolean, lazy, mixed, number, object, string } from '../yup'
 import type { EditContent, Edit } from '../../core/edits/content'
 import type { ElementClues, OfElement } from '../../core/edits/element'
 import type { Picture } from '../../core/edits/image'
+import type { ServedThing } from '../delivery/preview'
 import type { Declarations } from '../../core/edits/style'
 
 /**
@@ -105,6 +106,8 @@ export type Step = 'earlier' | 'later' | 'out'
 export type ToPage =
   /** Shows the page with these edits, in their order, and no others. */
   | { vetch: 'edits'; edits: Edit[] }
+  /** Shows the page with what is served there anyway, under the edits. */
+  | { vetch: 'served'; things: ServedThing[] }
   | { vetch: 'select'; refs: number[] }
   /** Selects what a selector finds, or its clues. */
   | { vetch: 'show'; selector: string; clues: ElementClues | null }

@@ -37,7 +37,8 @@ import {
   settledReply,
   sheetReply,
 } from './replies'
-import { listOf } from '../api/replyPieces'
+import { anything, exactly, listOf, text } from '../api/replyPieces'
+import type { ServedThing } from '../delivery/preview'
 import { picturesRequestSchema } from '../pictures/variantPicture'
 import { answers, answersFile, confirms, type Operation } from '../api/operation'
 import { SITE } from '../sites/operations'
@@ -331,6 +332,17 @@ export const EXPERIMENTS = {
     access: 'editor',
     summary: 'Links that show a variant, as long as they hold, the latest first',
     reply: answers(listOf(previewReply)),
+  },
+  listServedBeside: {
+    method: 'get',
+    path: `${EXPERIMENT}/served`,
+    access: 'viewer',
+    summary: 'What most visitors are served on the site’s pages beside an experiment',
+    reply: answers(
+      listOf(
+        exactly({ name: text(), pages: anything<ServedThing['pages']>(), edits: anything<ServedThing['edits']>() }),
+      ),
+    ),
   },
   createPreview: {
     method: 'post',

@@ -3,6 +3,7 @@ import { DAY } from '../../core/time/units'
 import { variantByBuckets } from '../../core/targeting/whyNot'
 import { localTime } from '../../core/time/localMoment'
 import { createDemoSite } from '../../demo/site/server'
+import type { Edit } from '../../core/edits/content'
 import { PLAIN_TERMS } from '../../core/sheet/terms'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
@@ -230,15 +231,17 @@ test('at the end of an experiment its variant is served without a gap, and some 
   await expect(dialog.getByText('At most half is held back')).toBeVisible()
   await dialog.getByLabel('Held back').fill('10')
   let hasEnded = false
+  let views = 0
   const looking = (async () => {
     const seen = new Set<string>()
-    while (!hasEnded) for (const each of await had.headlines()) seen.add(each)
+    for (; !hasEnded; views++) for (const each of await had.headlines()) seen.add(each)
     return [...seen]
   })()
   await dialog.getByRole('button', { name: 'End and roll out' }).click()
   await expect(page.getByText('Ended and rolled out.')).toBeVisible()
   await served(url, team.siteKey, '"weights":[1000,9000]')
-  await had.headlines()
+  const untilServed = views
+  await expect.poll(() => views).toBeGreaterThan(untilServed + 1)
   hasEnded = true
   expect(await looking).toEqual(['Sail today'])
   for (let view = 0; view < 2; view++) {
@@ -317,4 +320,67 @@ test('beside a test what is served is in all its variants, or leaves its visitor
   await moveExperiment(database, tested, 'end')
   await served(url, team.siteKey, 'Find my ferry', false)
   expect(await read(1)).toEqual(['Hello others', 'Find a crossing'])
+})
+
+test('a variant is pointed at, compared and previewed on the page as it is served, and without that', async ({
+  world,
+  page,
+  browser,
+}) => {
+  const { database, url } = world
+  const team = await createTeam(world, 'shown')
+  await world.serveDemo({ scriptLine: scriptLine(url, team.siteKey).replace('1.5s', '30s') })
+  const made = async (name: string, purpose: 'test' | 'serve', weights: [number, number], edits: Edit[]) => {
+    const { id: experimentId } = await createExperiment(database, team.siteId, null, name, purpose)
+    const target = { siteId: team.siteId, experimentId, personId: null }
+    await fillSheet(database, target, {
+      pageRules: [{ match: 'exact', value: '/' }],
+      metrics: [primaryMetric(`${name} orders`, 'conversion', { type: 'event', name: 'order' })],
+      variants: [
+        { name: 'Control', weight: weights[0], edits: [] },
+        { name: 'Other', weight: weights[1], edits },
+      ],
+    })
+    return target
+  }
+  const greeting = await made('Greeting', 'serve', [500, 9500], [headline('shown', 'Hello islands')])
+  await moveExperiment(database, greeting, 'start')
+  const find = { id: 'edit-find', kind: 'text', selector: '#find', original: 'Find a crossing', value: 'Go' } as const
+  const { experimentId: id } = await made('Button', 'test', [1, 1], [find])
+
+  // What is clicked is described as visitors have it, and turned off the page is as the site has it.
+  await team.signIn(page, 'editor', `experiments/${id}/point?variant=1`)
+  const frame = page.frameLocator('iframe[title="The page under test"]')
+  await expect(frame.locator('h1')).toHaveText('Hello islands')
+  await expect(frame.locator('#find')).toHaveText('Go')
+  await frame.locator('h1').click()
+  await expect(page.locator('aside')).toContainText('Hello islands')
+  await page.getByLabel('With what is served').uncheck()
+  await expect(frame.locator('h1')).toHaveText(OLD)
+  await expect(frame.locator('#find')).toHaveText('Go')
+
+  await page.goto(`${url}/sites/${team.siteId}/experiments/${id}/compare`)
+  const sides = [0, 1].map((side) => page.frameLocator('iframe').nth(side))
+  for (const side of sides) await expect(side.locator('h1')).toHaveText('Hello islands')
+  await expect(sides[0]!.locator('#find')).toHaveText('Find a crossing')
+  await page.getByLabel('With what is served').uncheck()
+  for (const side of sides) await expect(side.locator('h1')).toHaveText(OLD)
+  await page.reload()
+  for (const side of sides) await expect(side.locator('h1')).toHaveText(OLD)
+
+  const { variants } = await findSheet(database, team.siteId, id)
+  const reply = await page.request.post(`${url}/api/sites/${team.siteId}/experiments/${id}/previews`, {
+    data: { variant: variants[1]!.id, path: '/', days: 1 },
+  })
+  const visitor = await browser.newContext()
+  const tab = await visitor.newPage()
+  await tab.goto(((await reply.json()) as { link: string }).link)
+  await expect(tab.locator('h1')).toHaveText('Hello islands')
+  await expect(tab.locator('#find')).toHaveText('Go')
+  await tab.getByRole('button', { name: 'With what is served' }).click()
+  await expect(tab.locator('h1')).toHaveText(OLD)
+  await expect(tab.locator('#find')).toHaveText('Go')
+  await tab.getByRole('button', { name: 'With what is served' }).click()
+  await expect(tab.locator('h1')).toHaveText('Hello islands')
+  await visitor.close()
 })

@@ -19,6 +19,8 @@ import { holds, type Group } from '../../core/targeting/condition'
 import { readMarks } from '../../server/services/history/marks'
 import { createHypothesis, findHypothesis } from '../../server/services/hypotheses/hypotheses'
 import { makeExperiment } from '../../server/services/hypotheses/makeExperiment'
+import { picturesOfSheet } from '../../server/services/pictures/variantPictures'
+import { servedBeside } from '../../server/services/rollouts/servedBeside'
 import { createHoldout, endHoldout } from '../../server/services/traffic/holdouts'
 import { experimentResults } from '../../server/services/results/results'
 import { findSiteFile } from '../../server/services/sites/siteFiles'
@@ -203,6 +205,42 @@ test('its effect is that of served against held back, on every metric; nothing w
   const other = await experimentResults(database, await findSheet(database, siteId, calm), new Date(at + HOUR))
   expect(other.metrics[0]!.comparisons[0]!.sequential.pValue).toBeLessThan(0.001)
   expect(other.verdict).toBeNull()
+})
+
+test('pages are shown with what most visitors are served beside a sheet: in pictures, and wherever they are pointed at', async () => {
+  const on = async (weights: [number, number], parts: SheetParts = {}) => {
+    const id = await drafted(weights, parts)
+    await moveExperiment(database, targetOf(id), 'start')
+    return id
+  }
+  const tested = await drafted()
+  const toAll = await on([500, 9500])
+  await on([500, 9500], { share: 4000 })
+  await on([500, 9500], { audience: FROM_GERMANY })
+  await on([500, 9500], { terms: { ...PLAIN_TERMS, apartFrom: [tested] } })
+  const winner = await running()
+  const { variants } = await findSheet(database, siteId, winner)
+  const decision = { variant: variants[1]!.id, reason: 'More orders.', person: null }
+  await endExperiment(database, targetOf(winner), decision, { share: 10_000, isForEverybody: false })
+  const beside = await servedBeside(database, siteId, tested)
+  expect(beside.map(({ edits }) => edits)).toEqual(
+    [winner, toAll].map((id) => [{ kind: 'text', selector: `#own-${id}`, value: 'Hallo' }]),
+  )
+  // Nothing is shown under itself.
+  expect((await servedBeside(database, siteId, toAll)).map(({ name }) => name)).not.toContain(beside[1]!.name)
+
+  const pictures = async () =>
+    (await picturesOfSheet(database, targetOf(tested), 'en', [{ address: `${team.site.address}/`, views: 5 }])).wanted
+  const before = await pictures()
+  const selectorsOf = ({ edits }: (typeof before)[number]) =>
+    edits.map((each) => ('selector' in each ? each.selector : ''))
+  expect(selectorsOf(before[0]!)).toEqual([`#own-${winner}`, `#own-${toAll}`])
+  expect(selectorsOf(before[1]!)).toEqual([`#own-${winner}`, `#own-${toAll}`, `#own-${tested}`])
+  // What is served no longer makes pictures out of date that show it.
+  await moveExperiment(database, targetOf(toAll), 'end')
+  const after = await pictures()
+  expect(selectorsOf(after[1]!)).toEqual([`#own-${winner}`, `#own-${tested}`])
+  expect(after[1]!.digest).not.toBe(before[1]!.digest)
 })
 
 test('what an experiment keeps is served from its end on, and those held back were in its control', async () => {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { plainEdits } from '~/edits/plainEdits'
+import type { ServedThing } from '~~/shared/delivery/preview'
+import { plainEdits, plainThings } from '~/edits/plainEdits'
 import type { Edit } from '~~/core/edits/content'
 
 /** A page with the edits of a variant, as its visitors see it, at a width. Nothing is counted. */
@@ -8,6 +9,8 @@ const props = defineProps<{
   path: string
   width: number
   edits: readonly Edit[]
+  /** What visitors of the site are served anyway, and is shown under the edits. */
+  served: readonly ServedThing[]
   title: string
   /** Shows a copy that is told of the device of this width, and of this language; null shows the page itself. */
   language: string | null
@@ -25,8 +28,11 @@ const { session, address, state, problem, name, open, send, isCopy, showCopy } =
     show()
   },
 )
-const show = () => send({ vetch: 'edits', edits: plainEdits(props.edits) })
-watch(() => props.edits, show)
+function show(): void {
+  send({ vetch: 'served', things: plainThings(props.served) })
+  send({ vetch: 'edits', edits: plainEdits(props.edits) })
+}
+watch([() => props.edits, () => props.served], show)
 watch(
   [() => props.path, () => (props.language === null ? null : props.width), () => props.language],
   () => showCopy(props.language !== null),

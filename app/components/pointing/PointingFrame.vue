@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import type { PointingSession } from '~~/shared/experiments/replies'
 import { PAGE_WIDTHS, type PageWidth } from '~/edits/pageWidths'
-import { plainEdits } from '~/edits/plainEdits'
+import type { ServedThing } from '~~/shared/delivery/preview'
+import { plainEdits, plainThings } from '~/edits/plainEdits'
 import type { Edit } from '~~/core/edits/content'
 import type { EditOutcome, FromPage, MadeOnPage, PointedElement } from '~~/shared/edits/pointing'
 
@@ -11,6 +12,8 @@ const props = defineProps<{
   openPage: (path: string) => Promise<PointingSession>
   firstPage: string
   edits: readonly Edit[]
+  /** What visitors of the site are served anyway: the page is shown with it, unless it is left out. */
+  served?: readonly ServedThing[]
 }>()
 const emit = defineEmits<{
   pointed: [elements: PointedElement[]]
@@ -38,6 +41,7 @@ const { session, address, state, problem, name, open, send, ownWindow, openWindo
           const { pathname, search } = new URL(message.address)
           path.value = pathname + search
           emit('opened', path.value)
+          sendServed()
           sendEdits()
           return send({ vetch: 'mode', isPointing: isPointing.value })
         }
@@ -62,6 +66,12 @@ const { session, address, state, problem, name, open, send, ownWindow, openWindo
       }
     },
   )
+const isWithServed = ref(true)
+const sendServed = () => send({ vetch: 'served', things: plainThings(isWithServed.value ? props.served : []) })
+watch([() => props.served, isWithServed], () => {
+  sendServed()
+  sendEdits()
+})
 const sendEdits = () => send({ vetch: 'edits', edits: plainEdits(props.edits) })
 watch(() => props.edits, sendEdits)
 /** A script that stays as it is does not run again: what it threw still holds. */
@@ -73,6 +83,7 @@ const scripts = computed(() =>
 watch(scripts, () => (failure.value = ''))
 watch(isPointing, () => send({ vetch: 'mode', isPointing: isPointing.value }))
 onMounted(open)
+const servedNames = computed(() => props.served?.map((each) => each.name).join(', '))
 const hint = computed(() => {
   if (state.value === 'opening') return 'Opening the page …'
   if (state.value === 'silent') return ''
@@ -89,6 +100,9 @@ defineExpose({ send })
       <TextField v-model="path" class="w-52 max-sm:w-28" label="Page" :error="problem" />
       <BaseButton type="submit">Open</BaseButton>
       <ChoiceField v-model="width" class="w-38" label="Width" :choices="PAGE_WIDTHS" />
+      <label v-if="served && served.length > 0" class="flex min-h-9.5 items-center gap-2" :title="servedNames">
+        <input v-model="isWithServed" type="checkbox" class="accent-accent" /> With what is served
+      </label>
       <BaseButton :aria-pressed="!isPointing" @click="isPointing = !isPointing">{{
         isPointing ? 'Browse' : 'Edit'
       }}</BaseButton>

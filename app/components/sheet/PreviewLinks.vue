@@ -40,7 +40,8 @@ const make = () =>
   save(async () => {
     await fillPath()
     const made = await api('createPreview', { ...props.place, body: { ...draft } })
-    links.value = [made, ...(links.value ?? [])]
+    // A list that was asked for before may hold it already.
+    links.value = [made, ...(links.value ?? []).filter(({ id }) => id !== made.id)]
     await copyLink(made.link)
   })
 async function revoke(link: PreviewView): Promise<void> {

@@ -131,7 +131,7 @@ export async function shownOnDevice(
     .returning()
   if (!device) return 'ended'
   const { experimentId, variantId, name, expiresAt } = device
-  const asItIs = { experiment: '', pages: [], variants: [], first: 0 }
+  const asItIs = { experiment: '', pages: [], variants: [], served: [], first: 0 }
   const shown =
     experimentId === null || variantId === null
       ? null

@@ -7,6 +7,7 @@ import type { DeliveredPreview } from '../../../shared/delivery/preview'
 import type { Queries } from '../../database/connect'
 import { person, preview, site } from '../../database/schema'
 import { HttpProblem } from '../HttpProblem'
+import { servedBeside } from '../rollouts/servedBeside'
 import { findSite } from '../sites/sites'
 import { pageToken, readPageToken } from './pageToken'
 import { findSheet, type Target } from './sheet'
@@ -132,6 +133,7 @@ export async function shownVariants(
       const allowed = edits.filter(({ kind }) => sheet.allowsScripts || kind !== 'script')
       return { name, edits: orderEdits(allowed).map(deliveredEdit) }
     }),
+    served: await servedBeside(database, siteId, experimentId),
     first: Math.max(
       0,
       sheet.variants.findIndex(({ id }) => id === variantId),

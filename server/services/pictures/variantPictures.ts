@@ -7,6 +7,7 @@ import type { DeliveredEdit } from '../../../core/edits/content'
 import { deliveredEdit, orderEdits } from '../../../core/edits/edit'
 import { redirectTarget } from '../../../core/edits/redirect'
 import { matchesPage } from '../../../core/targeting/pageRule'
+import type { ServedThing } from '../../../shared/delivery/preview'
 import { DEVICES, type Device } from '../../../shared/pictures/variantPicture'
 import type { Database, Queries } from '../../database/connect'
 import { backgroundJob, variantPicture } from '../../database/schema'
@@ -16,6 +17,7 @@ import { seenAddresses, type SeenAddress } from '../experiments/forecast'
 import { findSheet, lockSheet, type Target } from '../experiments/sheet'
 import { testedPages } from '../experiments/testedPages'
 import { HttpProblem } from '../HttpProblem'
+import { servedBeside } from '../rollouts/servedBeside'
 import { findSite } from '../sites/sites'
 import { browserProgram } from '../../browser/launch'
 
@@ -43,15 +45,21 @@ export function wantedPictures(
   pages: readonly string[],
   siteAddress: string,
   language: string,
+  served: readonly ServedThing[],
 ): WantedPicture[] {
+  const servedOn = (address: string) =>
+    served.filter((each) => matchesPage(each.pages, address)).flatMap((each) => each.edits)
   return pages.flatMap((path) =>
     DEVICES.flatMap((device) =>
       variants.map(({ id, edits }) => {
         const allowed = orderEdits(edits.filter(({ kind }) => allowsScripts || kind !== 'script')).map(deliveredEdit)
         const page = new URL(path, siteAddress).href
         const redirect = allowed.find((edit) => edit.kind === 'redirect')
+        const address = (redirect && redirectTarget(redirect.value, page)) ?? page
+        const below = servedOn(address)
         const digest = createHash('sha256')
-          .update(JSON.stringify([path, device, language, allowed]))
+          // Without anything served as before, so that pictures that show it already are not taken anew.
+          .update(JSON.stringify([path, device, language, allowed, ...(below.length > 0 ? [below] : [])]))
           .digest('hex')
         return {
           variant: id,
@@ -59,8 +67,8 @@ export function wantedPictures(
           device,
           language,
           digest,
-          address: (redirect && redirectTarget(redirect.value, page)) ?? page,
-          edits: allowed.filter(({ kind }) => kind !== 'redirect'),
+          address,
+          edits: [...below, ...allowed.filter(({ kind }) => kind !== 'redirect')],
         }
       }),
     ),
@@ -80,7 +88,8 @@ export async function picturesOfSheet(
     sheet,
     seen.filter((each) => matchesPage(sheet.pageRules, each.address)),
   )
-  return { sheet, pages, wanted: wantedPictures(sheet, pages, address, language) }
+  const served = await servedBeside(database, siteId, experimentId)
+  return { sheet, pages, wanted: wantedPictures(sheet, pages, address, language, served) }
 }
 
 /** The pictures of an experiment's variants, which of them show what the sheet said before, and the work on them. */
@@ -109,7 +118,16 @@ export async function listVariantPictures(database: Database, at: Place, now: Da
   // Which pages are visited most is asked only where no picture tells: the list is read again and again.
   const { pages, wanted } =
     kept.length > 0
-      ? { pages: kept, wanted: wantedPictures(sheet, kept, address, language) }
+      ? {
+          pages: kept,
+          wanted: wantedPictures(
+            sheet,
+            kept,
+            address,
+            language,
+            await servedBeside(database, at.siteId, at.experimentId),
+          ),
+        }
       : await picturesOfSheet(database, at, language, await seenAddresses(database, at.siteId, now))
   const current = new Map(wanted.map((each) => [keyOf(each.variant, each.path, each.device.width), each.digest]))
   const pictures = rows.flatMap(({ digest, takenAt, ...row }): VariantPicture[] => {
@@ -202,10 +220,11 @@ export async function renewPictures(
   const pages = keptPages(sheet, address, rows)
   const language = rows.at(-1)?.language ?? 'en'
   const digests = new Set(rows.map(({ digest }) => digest))
+  const served = await servedBeside(database, at.siteId, at.experimentId)
   const isCurrent =
     rows.length > 0 &&
     pages.length === new Set(rows.map(({ path }) => path)).size &&
-    wantedPictures(sheet, pages, address, language).every(({ digest }) => digests.has(digest))
+    wantedPictures(sheet, pages, address, language, served).every(({ digest }) => digests.has(digest))
   if (isCurrent) return
   const sender = await queue()
   await database.transaction((tx) => requestOnce(tx, sender, at, language, { ofDraft: true }))
@@ -329,9 +348,10 @@ export async function problemsOfPictures(
     .from(variantPicture)
     .where(ofExperiment(at))
     .orderBy(asc(variantPicture.id))
+  const served = await servedBeside(database, at.siteId, at.experimentId)
   const current = new Set(
     [...new Set(rows.map(({ language }) => language))].flatMap((language) =>
-      wantedPictures(sheet, pages, siteAddress, language).map(({ digest }) => digest),
+      wantedPictures(sheet, pages, siteAddress, language, served).map(({ digest }) => digest),
     ),
   )
   return rows.filter(({ problems, digest }) => problems.length > 0 && current.has(digest))

@@ -9,6 +9,16 @@ const store = useSheetStore()
 const siteId = Number(route.params.site)
 const sheetPath = `/sites/${siteId}/experiments/${route.params.experiment}`
 const { problem, reload } = useLoaded(() => store.open(siteId, Number(route.params.experiment)))
+const { value: served } = useLoaded(() =>
+  useApi()('listServedBeside', { site: siteId, experiment: Number(route.params.experiment) }),
+)
+/** In the address, so that a link shows the same. */
+const without = useQueryChoice<string>('without', () => ['', 'served'])
+const isWithServed = computed({
+  get: () => without.value === '',
+  set: (isWanted) => (without.value = isWanted ? '' : 'served'),
+})
+const shownServed = computed(() => (isWithServed.value ? (served.value ?? []) : []))
 const variants = computed(() => store.sheet?.variants ?? [])
 const choices = computed(() =>
   variants.value.map(({ name }, position) => ({
@@ -70,6 +80,9 @@ useHead({ title: 'Two variants · Vetch' })
         <ChoiceField v-model="width" class="w-38" label="Width" :choices="PAGE_WIDTHS" />
         <TextField v-model="typedPath" class="w-52" label="Page" />
         <BaseButton type="submit">Open</BaseButton>
+        <label v-if="served && served.length > 0" class="flex min-h-9.5 items-center gap-2">
+          <input v-model="isWithServed" type="checkbox" class="accent-accent" /> With what is served
+        </label>
         <label class="flex min-h-9.5 items-center gap-2">
           <input v-model="isTold" type="checkbox" class="accent-accent" /> Emulate that device
         </label>
@@ -93,6 +106,7 @@ useHead({ title: 'Two variants · Vetch' })
             :path="pathOf(position)"
             :width="Number(width)"
             :edits="variants[position]!.edits"
+            :served="shownServed"
             :language="language"
             :title="`The page with ${variants[position]!.name}`"
           />

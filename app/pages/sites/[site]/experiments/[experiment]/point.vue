@@ -32,6 +32,10 @@ watch(
   },
   { immediate: true },
 )
+/** Visitors have the page with what is served there: so it is pointed at. */
+const { value: served } = useLoaded(() =>
+  api('listServedBeside', { site: siteId, experiment: Number(route.params.experiment) }),
+)
 /** Origin of the page that is open. */
 const siteAddress = ref('https://site.invalid')
 async function openPage(path: string) {
@@ -147,6 +151,7 @@ useEventListener('keydown', (event: KeyboardEvent) => {
           <PointingFrame
             ref="frame"
             v-model:width="frameWidth"
+            :served="served ?? []"
             class="flex-1"
             :open-page="openPage"
             :first-page="firstPage"
