@@ -203,6 +203,19 @@ export const similarReply = exactly({
 /** Something that is like what one writes. */
 export type Similar = InferType<typeof similarReply>
 
+const shippedWorth = exactly({
+  experiment: id(),
+  /** In a month, by its own measurement. */
+  expected: amount(),
+  low: amount(),
+  high: amount(),
+  currency: text(),
+  /** How much of what was promised a closed holdout has shown to be there, from 0 to 1. */
+  delivered: exactly({ share: amount(), holdout: id(), name: text() }).nullable(),
+})
+/** What something that is served is worth. */
+export type ShippedWorth = InferType<typeof shippedWorth>
+
 export const threadReply = exactly({
   findings: listOf(exactly({ id: id(), title: text() })),
   hypotheses: listOf(exactly({ id: id(), title: text(), stage: stage() })),
@@ -214,8 +227,11 @@ export const threadReply = exactly({
       variant: text(),
       isOn: yesOrNo(),
       share: whole(),
+      experiment: id(),
     }),
   ),
+  /** Of what is served, where it is known. */
+  worths: listOf(shippedWorth),
 })
 /** What leads to something and what follows from it. */
 export type Thread = InferType<typeof threadReply>

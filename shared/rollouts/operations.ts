@@ -1,7 +1,7 @@
 import { pageSchema } from '../api/paging'
 import { changesReply } from '../experiments/replies'
-import { homeCheckReply, rolloutDaysReply, rolloutReply, rolloutsReply } from './replies'
-import { rolloutChangeSchema, rolloutSchema } from './rollout'
+import { homeCheckReply, rolloutDaysReply, rolloutReply, rolloutsReply, servedReply } from './replies'
+import { rolloutChangeSchema, rolloutSchema, servedOrderSchema } from './rollout'
 import { answers, type Operation } from '../api/operation'
 import { SITE } from '../sites/operations'
 
@@ -23,6 +23,21 @@ export const ROLLOUTS = {
     summary: 'Serve the variant that an ended experiment keeps',
     body: rolloutSchema,
     reply: rollout,
+  },
+  listServed: {
+    method: 'get',
+    path: `${SITE}/served`,
+    access: 'viewer',
+    summary: 'All that is served, in the order in which browsers apply it',
+    reply: answers(servedReply),
+  },
+  orderServed: {
+    method: 'post',
+    path: `${SITE}/served-order`,
+    access: 'editor',
+    summary: 'Put what is served into another order',
+    body: servedOrderSchema,
+    reply: answers(servedReply),
   },
   readHomeCheck: {
     method: 'get',

@@ -28,6 +28,18 @@ export const rolloutReply = exactly({
 })
 export type RolloutView = InferType<typeof rolloutReply>
 
+const served = exactly({
+  id: id(),
+  kind: oneOf('rollout', 'personalization'),
+  name: text(),
+  /** In words. */
+  pages: text(),
+})
+/** Something that is served, wherever it comes from. */
+export type ServedView = InferType<typeof served>
+
+export const servedReply = listOf(served)
+
 const homeLook = exactly({
   /** In the order of the sheet. */
   variants: listOf(

@@ -1,5 +1,5 @@
 import { MOST_HELD_BACK } from '../../core/sheet/heldBack'
-import { boolean, number, object, type InferType } from '../yup'
+import { array, boolean, number, object, type InferType } from '../yup'
 
 const share = () =>
   number()
@@ -28,6 +28,13 @@ export const servedAfterSchema = rolloutSchema.shape({
     .default(0),
 })
 export type ServedAfter = InferType<typeof servedAfterSchema>
+
+/** All that is served, by its ids, in the order in which browsers shall apply it. */
+export const servedOrderSchema = object({
+  order: array(number().integer().min(1).required())
+    .max(1000, 'At most 1,000 things are served.')
+    .required('Name all that is served, in its order.'),
+})
 
 export const rolloutChangeSchema = object({
   version: number().integer().required('Say which version was read.'),

@@ -322,6 +322,46 @@ test('beside a test what is served is in all its variants, or leaves its visitor
   expect(await read(1)).toEqual(['Hello others', 'Find a crossing'])
 })
 
+test('of two that change one element the later one is seen, and their order is changed and put back', async ({
+  world,
+  page,
+  browser,
+}) => {
+  const { database, url } = world
+  const team = await createTeam(world, 'ordered')
+  await world.serveDemo({ scriptLine: scriptLine(url, team.siteKey).replace('1.5s', '30s') })
+  for (const value of ['Hello first', 'Hello second']) {
+    const { id: experimentId } = await createExperiment(database, team.siteId, null, value, 'serve')
+    const target = { siteId: team.siteId, experimentId, personId: null }
+    await fillSheet(database, target, {
+      pageRules: [{ match: 'exact', value: '/' }],
+      metrics: [primaryMetric(`${value} orders`, 'conversion', { type: 'event', name: 'order' })],
+      variants: [
+        { name: 'Held back', weight: 0, edits: [] },
+        { name: 'Served', weight: 10_000, edits: [headline(value.replace(' ', '-'), value)] },
+      ],
+    })
+    await moveExperiment(database, target, 'start')
+  }
+  await served(url, team.siteKey, 'Hello second')
+  const reads = async () => {
+    const visitor = await visitorOf(world, browser, visitorId('ordered'))
+    const last = (await visitor.headlines()).at(-1)
+    await visitor.leave()
+    return last
+  }
+  expect(await reads()).toBe('Hello second')
+  await team.signIn(page, 'editor', 'rollouts')
+  const order = page.getByRole('region', { name: 'Order on a page' })
+  await expect(order.getByRole('listitem')).toHaveText([/Hello first/, /Hello second/])
+  await order.getByRole('button', { name: 'Move up Hello second' }).press('Enter')
+  await expect(order.getByRole('listitem')).toHaveText([/Hello second/, /Hello first/])
+  await expect.poll(reads).toBe('Hello first')
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(order.getByRole('listitem')).toHaveText([/Hello first/, /Hello second/])
+  await expect.poll(reads).toBe('Hello second')
+})
+
 test('a variant is pointed at, compared and previewed on the page as it is served, and without that', async ({
   world,
   page,

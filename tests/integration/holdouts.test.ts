@@ -9,6 +9,10 @@ import type { EvidenceThread } from '../../server/services/evidence/askEvidence'
 import { fillSheet } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { findSheet } from '../../server/services/experiments/sheet'
+import { changesOf } from '../../server/services/changes'
+import { endExperiment } from '../../server/services/experiments/endExperiment'
+import { readThread } from '../../server/services/hypotheses/archiveAnswers'
+import { changeRollout, listRollouts } from '../../server/services/rollouts/rollouts'
 import { experimentResults } from '../../server/services/results/results'
 import { findSiteFile } from '../../server/services/sites/siteFiles'
 import { noteFirstReport } from '../../server/services/sites/sites'
@@ -211,4 +215,42 @@ test('closing a holdout opens everything to its visitors, keeps what it showed, 
   await folded(database, siteId)
   const after = await readHoldout(place(), id, new Date())
   expect({ ...after, until: before.until }).toEqual(before)
+})
+
+test('what is rolled out is worth what its experiment says, less what a closed holdout has not found of such promises', async () => {
+  const { id, experimentId, isOut } = await begun()
+  await visited(experimentId, isOut)
+  const target = { siteId, experimentId, personId: null }
+  const { variants } = await findSheet(database, siteId, experimentId)
+  const decision = { variant: variants[1]!.id, reason: 'More orders.', person: null }
+  const results = await experimentResults(database, await findSheet(database, siteId, experimentId), new Date())
+  await endExperiment(database, target, decision, { share: 10_000, isForEverybody: true })
+  const worthOf = async () => (await readThread(database, siteId, { experiment: experimentId })).worths
+  const [control] = results.metrics[0]!.arms
+  const [lift] = results.metrics[0]!.comparisons
+  const { visitorsAMonth, unitValue } = results.money!
+  const [worth] = await worthOf()
+  // Of a run of 38 days, with what an order brought in the control.
+  expect(worth!.expected / (visitorsAMonth * control!.mean! * lift!.lift.estimate! * unitValue)).toBeCloseTo(1, 1)
+  expect(worth!.low).toBeLessThan(worth!.expected)
+  expect(worth!.delivered).toBeNull()
+
+  await closeHoldout(place(), null, id, new Date())
+  const { metrics } = await readHoldout(place(), id, new Date())
+  const orders = metrics.find(({ metric }) => metric.name === 'Orders')!
+  expect(orders.promised!.interval![0]).toBeGreaterThan(0)
+  const share = Math.min(1, Math.max(0, orders.lift.estimate! / orders.promised!.lift!))
+  expect((await worthOf())[0]!.delivered).toEqual({ share: expect.closeTo(share, 10), holdout: id, name: 'Autumn' })
+
+  const { items } = await changesOf(database, siteId, { subject: 'holdout', id }, { limit: 1 })
+  expect(items[0]!.action).toBe('closed')
+  // What is stopped is worth nothing any more.
+  const [rollout] = await listRollouts(database, siteId, new Date())
+  await changeRollout(
+    database,
+    { siteId, rolloutId: rollout!.id, personId: null },
+    { version: 1, isOn: false },
+    new Date(),
+  )
+  expect(await worthOf()).toEqual([])
 })

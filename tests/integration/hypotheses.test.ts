@@ -347,6 +347,7 @@ test('an experiment is made with pages, metric, statement and the likely lift; t
     hypotheses: [{ id, title: 'Sizes', stage: 'new' }],
     experiments: [expect.objectContaining({ id: sheet.id, state: 'draft' })],
     rollouts: [],
+    worths: [],
   }
   for (const of of [{ finding: seen.id }, { hypothesis: id }, { experiment: sheet.id }])
     expect(await readThread(database, siteId, of)).toEqual(thread)

@@ -183,6 +183,7 @@ const BODIES: Partial<Record<OperationId, object>> = {
   createFunnel: { name: 'For permissions', plan: FUNNEL },
   updateFunnel: { name: 'For permissions', plan: FUNNEL },
   startRollout: {},
+  orderServed: { order: [1] },
   changeRollout: { version: 1, isOn: false },
   keepPagePicture: { path: '/', width: 390 },
   createSurvey: SURVEY,
@@ -252,6 +253,7 @@ const BODIES: Partial<Record<OperationId, object>> = {
 
 /** A draft has no numbers yet, nobody was recorded, nothing is wrong, no style sheet was kept, no picture was taken. */
 const MISSING = new Set<string>([
+  'readHoldout',
   'readHypothesisFile',
   'explainNumber',
   'readEventsStatement',

@@ -20,6 +20,7 @@ import { readMarks } from '../../server/services/history/marks'
 import { createHypothesis, findHypothesis } from '../../server/services/hypotheses/hypotheses'
 import { makeExperiment } from '../../server/services/hypotheses/makeExperiment'
 import { picturesOfSheet } from '../../server/services/pictures/variantPictures'
+import { listServed, orderServed } from '../../server/services/rollouts/servedOrder'
 import { servedBeside } from '../../server/services/rollouts/servedBeside'
 import { createHoldout, endHoldout } from '../../server/services/traffic/holdouts'
 import { experimentResults } from '../../server/services/results/results'
@@ -205,6 +206,50 @@ test('its effect is that of served against held back, on every metric; nothing w
   const other = await experimentResults(database, await findSheet(database, siteId, calm), new Date(at + HOUR))
   expect(other.metrics[0]!.comparisons[0]!.sequential.pValue).toBeLessThan(0.001)
   expect(other.verdict).toBeNull()
+})
+
+test('what is served is applied in the order that is set, winners and personalizations alike, and tests come after it', async () => {
+  const winner = await running()
+  const { variants } = await findSheet(database, siteId, winner)
+  const decision = { variant: variants[1]!.id, reason: 'More orders.', person: null }
+  await endExperiment(database, targetOf(winner), decision, { share: 10_000, isForEverybody: false })
+  const [one, other] = [await drafted(), await drafted()]
+  for (const id of [one, other]) await moveExperiment(database, targetOf(id), 'start')
+  const tested = await running()
+  const order = async () => (await listServed(database, siteId)).map(({ id }) => id)
+  const inFile = async () =>
+    (await findSiteFile(database, team.site.key))!.entries.flatMap(({ kind, id }) =>
+      kind === 'experiment' ? [id] : [],
+    )
+  const [rolledOut] = await order()
+  expect(await order()).toEqual([rolledOut, one, other])
+  await orderServed(database, siteId, null, [other, rolledOut!, one])
+  expect(await order()).toEqual([other, rolledOut, one])
+  expect(await inFile()).toEqual([other, rolledOut, one, tested])
+  const { rows } = await dryRunPersona(database, siteId, {}, 'visitor-1', '/', new Date())
+  expect(rows.flatMap(({ kind, id }) => (kind === 'experiment' || kind === 'rollout' ? [id] : []))).toEqual([
+    other,
+    rolledOut,
+    one,
+    tested,
+  ])
+  expect(
+    (await servedBeside(database, siteId, tested)).map(({ edits }) => 'selector' in edits[0]! && edits[0]!.selector),
+  )
+    // As most visitors have it, in that order.
+    .toEqual([`#own-${other}`, `#own-${winner}`, `#own-${one}`])
+  // Somebody has stopped one meanwhile, or names one twice, or one of another site.
+  for (const wrong of [
+    [other, rolledOut!],
+    [one, one, other],
+    [one, other, tested],
+  ])
+    await expect(orderServed(database, siteId, null, wrong)).rejects.toThrow('Something else is served by now')
+  const later = await drafted()
+  await moveExperiment(database, targetOf(later), 'start')
+  expect(await order()).toEqual([other, rolledOut, one, later])
+  const { items } = await changesOf(database, siteId, { subject: 'site', id: siteId }, { limit: 1 })
+  expect(items[0]!.words).toMatch(/^served in this order: Served \d+, Tested \d+, Served \d+$/)
 })
 
 test('pages are shown with what most visitors are served beside a sheet: in pictures, and wherever they are pointed at', async () => {

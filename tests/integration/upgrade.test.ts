@@ -58,7 +58,7 @@ function upgrade() {
 test('an upgrade that is killed in the middle leaves everything as it was, and is done whole the next time', async () => {
   // Services of today make what the earlier version would have: what came later is there only meanwhile.
   await database.execute(sql`ALTER TABLE site ADD COLUMN private_hosts text[] NOT NULL DEFAULT '{}',
-    ADD COLUMN served_days integer NOT NULL DEFAULT 90`)
+    ADD COLUMN served_days integer NOT NULL DEFAULT 90, ADD COLUMN served_order integer[] NOT NULL DEFAULT '{}'`)
   await database.execute(sql`ALTER TABLE experiment ADD COLUMN split_settlement jsonb, ADD COLUMN expectation jsonb,
     ADD COLUMN purpose text NOT NULL DEFAULT 'test', ADD COLUMN served_from integer`)
   await database.execute(sql`ALTER TABLE variant ADD COLUMN audience jsonb`)
@@ -74,7 +74,9 @@ test('an upgrade that is killed in the middle leaves everything as it was, and i
     Date.now() - 3_600_000,
     primaryMetric('Booked', 'conversion', { type: 'event', name: 'order' }),
   )
-  await database.execute(sql`ALTER TABLE site DROP COLUMN private_hosts, DROP COLUMN served_days`)
+  await database.execute(
+    sql`ALTER TABLE site DROP COLUMN private_hosts, DROP COLUMN served_days, DROP COLUMN served_order`,
+  )
   await database.execute(
     sql`ALTER TABLE experiment DROP COLUMN split_settlement, DROP COLUMN expectation, DROP COLUMN purpose, DROP COLUMN served_from`,
   )

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import type { ShippedWorth } from '~~/shared/hypotheses/replies'
+
 /** What leads to a finding, hypothesis, experiment or rollout, and what follows from it: each a step that can be walked to. */
 const props = defineProps<{ siteId: number; of: 'finding' | 'hypothesis' | 'experiment' | 'rollout'; id: number }>()
 const api = useApi()
@@ -16,7 +18,10 @@ interface Step {
   to: string
   note: string
   isHere: boolean
+  /** Of what is served. */
+  worth?: ShippedWorth | null
 }
+const worthOf = (id: number) => thread.value?.worths.find(({ experiment }) => experiment === id) ?? null
 const steps = computed<Step[]>(() => {
   if (!thread.value) return []
   const { findings, hypotheses, experiments, rollouts } = thread.value
@@ -44,14 +49,16 @@ const steps = computed<Step[]>(() => {
       label: name,
       isHere: here('experiment', id),
       note: kept ? `${state}; ${kept} was kept` : state,
+      worth: purpose === 'serve' ? worthOf(id) : null,
       to: `${base.value}/experiments/${id}`,
     })),
-    ...rollouts.map(({ id, variant, isOn, share }) => ({
+    ...rollouts.map(({ id, variant, isOn, share, experiment }) => ({
       key: `rollout ${id}`,
       kind: 'Rollout',
       label: variant,
       isHere: here('rollout', id),
       note: isOn ? `served to ${formatPercent(share / 10_000)}` : 'stopped',
+      worth: worthOf(experiment),
       to: `${base.value}/rollouts/${id}`,
     })),
   ]
@@ -83,6 +90,7 @@ const MOST = 3
             <strong v-if="step.isHere" aria-current="page">{{ step.label }}</strong>
             <NuxtLink v-else :to="step.to" class="text-accent underline">{{ step.label }}</NuxtLink>
             <span v-if="step.note" class="text-ink-soft">&nbsp;{{ step.note }}</span>
+            <ShippedWorthNote v-if="step.worth" :site-id="siteId" :worth="step.worth" />
           </span>
           <span v-if="group.steps.length > MOST" class="block text-ink-soft"
             >and {{ group.steps.length - MOST }} more</span

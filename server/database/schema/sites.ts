@@ -82,6 +82,11 @@ export const site = pgTable('site', {
   retentionDays: integer().notNull().default(400),
   /** What has been served for longer is brought up, to be built into the site itself. */
   servedDays: integer().notNull().default(90),
+  /** Ids of what is served, in the order in which browsers apply it; what is not named comes last. */
+  servedOrder: integer()
+    .array()
+    .notNull()
+    .default(sql`'{}'::integer[]`),
   /** Moment before which views and events may have been deleted; null while all are there. */
   rawSince: timestamp({ withTimezone: true }),
   /** What is collected beside views, clicks and sent forms. */

@@ -23,10 +23,11 @@ import { findSheet, listSheets } from '../experiments/sheet'
 import { HttpProblem } from '../HttpProblem'
 import { findPersonKey } from '../sites/personKey'
 import { findSite } from '../sites/sites'
-import { liveRollouts } from '../rollouts/liveRollouts'
+import { liveRollouts, servedOrderOf } from '../rollouts/liveRollouts'
 import { surveySalt } from '../surveys/runningSurveys'
 import { listSurveys } from '../surveys/surveys'
 import { groupSalts, listGroups } from '../traffic/groups'
+import { inServedOrder } from '../../../core/sheet/servedOrder'
 import { holdoutsOf } from '../traffic/heldOut'
 import { audienceNames, visitorsSince } from './audienceSize'
 import { pastOfVisitors } from './pastOfVisitors'
@@ -200,9 +201,12 @@ export async function everything(database: Database, siteId: number, now: Date):
   const surveys = (await listSurveys(database, siteId)).filter(({ state }) => state !== 'ended')
   const inline = await audienceInliner(database, siteId)
   const rest = { audience: null, state: 'running', variants: [] } as const
+  const things = await experimentThings(database, siteId, sheets, now)
+  const isServed = new Set(sheets.filter(({ purpose }) => purpose === 'serve').map((sheet) => sheet.id))
+  const served = [...(await rolloutThings(database, siteId)), ...things.filter((each) => isServed.has(each.id))]
   return [
-    ...(await rolloutThings(database, siteId)),
-    ...(await experimentThings(database, siteId, sheets, now)),
+    ...inServedOrder(served, await servedOrderOf(database, siteId)),
+    ...things.filter((each) => !isServed.has(each.id)),
     ...surveys.map(({ id: survey, name, state, content: { share, pages, audience } }): Named => ({
       kind: 'survey',
       ...rest,

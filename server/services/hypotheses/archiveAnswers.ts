@@ -3,6 +3,7 @@ import { and, asc, eq, inArray, isNull } from 'drizzle-orm'
 import type { Queries } from '../../database/connect'
 import { finding, hypothesis, hypothesisFinding } from '../../database/schema'
 import { rolloutsWhere } from '../rollouts/liveRollouts'
+import { worthOfShipped } from '../rollouts/worthOfShipped'
 import { experimentsByIds, experimentsOf, hypothesisOf } from './linkedExperiments'
 import { SIMILAR_EXPERIMENTS, SIMILAR_HYPOTHESES } from './queries'
 
@@ -45,11 +46,13 @@ export async function readThread(
   database: Queries,
   siteId: number,
   asked: { finding?: number; hypothesis?: number; experiment?: number; rollout?: number },
+  now = new Date(),
 ): Promise<Thread> {
   const served = await rolloutsWhere(database, siteId)
   const { rollout: rolledOut, ...rest } = asked
   const own = rolledOut === undefined ? undefined : served.find(({ row }) => row.id === rolledOut)
-  if (rolledOut !== undefined && !own) return { findings: [], hypotheses: [], experiments: [], rollouts: [] }
+  if (rolledOut !== undefined && !own)
+    return { findings: [], hypotheses: [], experiments: [], rollouts: [], worths: [] }
   const of = own ? { experiment: own.from.id } : rest
   const ids = await hypothesesOf(database, siteId, of)
   const hypotheses =
@@ -64,15 +67,26 @@ export async function readThread(
   const experiments = [...(await experimentsOf(database, siteId, known)).values()].flat()
   const alone = of.experiment !== undefined && !experiments.some(({ id }) => id === of.experiment)
   const shown = alone ? await experimentsByIds(database, siteId, [of.experiment!]) : experiments
+  const rolledOutHere = served.filter(({ from }) => shown.some(({ id }) => id === from.id))
+  const shipped = [
+    ...rolledOutHere.filter(({ row }) => row.isOn).map(({ from, position }) => ({ experiment: from.id, position })),
+    ...shown
+      .filter(({ purpose, state }) => purpose === 'serve' && state === 'running')
+      .map(({ id }) => ({ experiment: id, position: 1 })),
+  ]
   return {
     findings: await findingsOf(database, siteId, known, of.finding),
     hypotheses,
     experiments: shown,
-    rollouts: served
-      .filter(({ from }) => shown.some(({ id }) => id === from.id))
-      .map(({ row, from, variant }) => {
-        return { id: row.id, name: from.name, variant: variant.name, isOn: row.isOn, share: row.share }
-      }),
+    rollouts: rolledOutHere.map(({ row, from, variant }) => ({
+      id: row.id,
+      name: from.name,
+      variant: variant.name,
+      isOn: row.isOn,
+      share: row.share,
+      experiment: from.id,
+    })),
+    worths: await worthOfShipped(database, siteId, shipped, now),
   }
 }
 

@@ -1,7 +1,7 @@
 import { and, asc, eq } from 'drizzle-orm'
 import type { SheetVariant } from '../../../core/sheet/content'
 import type { Queries } from '../../database/connect'
-import { experiment, person, rollout } from '../../database/schema'
+import { experiment, person, rollout, site } from '../../database/schema'
 import { variantsOf } from '../experiments/variants'
 import { holdoutsOf, type HoldoutRow } from '../traffic/heldOut'
 
@@ -51,4 +51,10 @@ export async function rolloutsWhere(
     )
     return { row, from, person: begunBy, variant: own[position]!, position, holdouts: [...holdouts.values()] }
   })
+}
+
+/** In which order things are served, by their ids: the numbers of rollouts and of sheets are drawn together. */
+export async function servedOrderOf(database: Queries, siteId: number): Promise<number[]> {
+  const [row] = await database.select({ order: site.servedOrder }).from(site).where(eq(site.id, siteId))
+  return row?.order ?? []
 }

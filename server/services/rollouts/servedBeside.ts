@@ -2,10 +2,11 @@ import { deliveredEdit, orderEdits } from '../../../core/edits/edit'
 import type { Edit } from '../../../core/edits/content'
 import type { SheetPageRule } from '../../../core/sheet/content'
 import { BUCKETS } from '../../../core/assignment/assignment'
+import { inServedOrder } from '../../../core/sheet/servedOrder'
 import type { ServedThing } from '../../../shared/delivery/preview'
 import type { Queries } from '../../database/connect'
 import { listSheets } from '../experiments/sheet'
-import { liveRollouts } from './liveRollouts'
+import { liveRollouts, servedOrderOf } from './liveRollouts'
 
 /** What fewer get is not how most visitors have the page. */
 const MOST_VISITORS = BUCKETS / 2
@@ -28,12 +29,13 @@ export async function servedBeside(database: Queries, siteId: number, experiment
       (share * (BUCKETS - variants[0]!.weight)) / BUCKETS >= MOST_VISITORS &&
       !terms.apartFrom?.includes(experimentId),
   )
-  return [
-    ...winners.map(({ from, variant }) => thingOf(from.name, from.pageRules, variant.edits)),
+  const things = [
+    ...winners.map(({ row, from, variant }) => ({ id: row.id, ...thingOf(from.name, from.pageRules, variant.edits) })),
     ...personalizations
       .sort((a, b) => a.id - b.id)
-      .map(({ name, pageRules, variants }) => thingOf(name, pageRules, variants[1]!.edits)),
+      .map(({ id, name, pageRules, variants }) => ({ id, ...thingOf(name, pageRules, variants[1]!.edits) })),
   ]
+  return inServedOrder(things, await servedOrderOf(database, siteId)).map(({ id: _, ...thing }) => thing)
 }
 
 function thingOf(name: string, pageRules: readonly SheetPageRule[], edits: readonly Edit[]): ServedThing {

@@ -1,9 +1,11 @@
 import { murmurHash3 } from '../../../core/assignment/murmurHash3'
 import { type AnySiteFileEntry, SITE_FILE_FORMAT, type SiteFile } from '../../../shared/delivery/siteFile'
 import { askedOfVisitors } from '../../../shared/delivery/askedOfVisitors'
+import { inServedOrder } from '../../../core/sheet/servedOrder'
 import type { Queries } from '../../database/connect'
 import { COMPILE_LOCK } from '../../database/locks'
 import { experiment, site, siteFile } from '../../database/schema'
+import { servedOrderOf } from '../rollouts/liveRollouts'
 import { environmentsOf, isShownIn, running, shownIn } from './liveExperiments'
 import { keptParameters, listenedAmounts, measuredSources } from './measuredByPages'
 import { collectionEntries, driftEntries, experimentEntries, rolloutEntries, surveyEntries } from './siteFileEntries'
@@ -25,9 +27,11 @@ export async function compileSiteFile(tx: Queries, siteId: number): Promise<void
   const experiments = await experimentEntries(tx, owner!.environmentOf ?? siteId, live, owner!)
   const rollouts = await rolloutEntries(tx, owner!.environmentOf ?? siteId, owner!)
   // What is tested changes the page as it is for everybody else: with what has been won before.
+  const isServed = new Set(live.rows.filter(({ purpose }) => purpose === 'serve').map(({ id }) => id))
+  const order = await servedOrderOf(tx, owner!.environmentOf ?? siteId)
   const entries = [
-    ...rollouts,
-    ...experiments,
+    ...inServedOrder([...rollouts, ...experiments.filter(({ id }) => isServed.has(id))], order),
+    ...experiments.filter(({ id }) => !isServed.has(id)),
     ...collectionEntries(owner!),
     ...driftEntries(owner!, live.rows),
     ...(await surveyEntries(tx, siteId)),

@@ -31,6 +31,7 @@ useShortcuts([
       />
       <RolloutTable v-else :site-id="siteId" :rollouts="rollouts" :time-zone="timeZone" />
     </section>
+    <ServedOrder :site-id="siteId" :may-edit="mayEdit" />
     <NewExperimentDialog v-model:open="isCreating" :site-id="siteId" purpose="serve" />
   </div>
 </template>

@@ -1,0 +1,1 @@
+ALTER TABLE "site" ADD COLUMN "served_order" integer[] DEFAULT '{}'::integer[] NOT NULL;
