@@ -100,16 +100,18 @@ defineExpose({ send })
       <TextField v-model="path" class="w-52 max-sm:w-28" label="Page" :error="problem" />
       <BaseButton type="submit">Open</BaseButton>
       <ChoiceField v-model="width" class="w-38" label="Width" :choices="PAGE_WIDTHS" />
-      <label v-if="served && served.length > 0" class="flex min-h-9.5 items-center gap-2" :title="servedNames">
-        <input v-model="isWithServed" type="checkbox" class="accent-accent" /> With what is served
-      </label>
       <BaseButton :aria-pressed="!isPointing" @click="isPointing = !isPointing">{{
         isPointing ? 'Browse' : 'Edit'
       }}</BaseButton>
       <BaseButton v-if="ownWindow" kind="quiet" @click="closeWindow">Back to this window</BaseButton>
       <BaseButton v-else kind="quiet" class="max-sm:hidden" @click="openWindow">Open in a new window</BaseButton>
     </form>
-    <p class="min-h-7 truncate px-5 pb-1.5 text-sm text-ink-soft" role="status">{{ hint }}</p>
+    <div class="flex flex-wrap items-baseline gap-x-4 px-5 pb-1.5 text-sm">
+      <p class="mr-auto min-h-7 truncate text-ink-soft" role="status">{{ hint }}</p>
+      <label v-if="served && served.length > 0" class="flex items-center gap-2" :title="servedNames">
+        <input v-model="isWithServed" type="checkbox" class="accent-accent" /> With what is served
+      </label>
+    </div>
     <p v-if="failure" class="mx-5 mb-2 border-l-4 border-rust py-1 pl-3 break-words" role="alert">{{ failure }}</p>
     <SidewaysNote class="mx-5 mb-2" :by="sideways" />
     <p v-if="isCopy" class="mx-5 mb-2 text-sm" role="status">

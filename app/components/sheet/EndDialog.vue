@@ -80,7 +80,7 @@ function end(): void {
         <input v-model="rollsOut" type="radio" name="served" :value="true" class="accent-accent" />
         {{ chosen!.name }}: Vetch rolls it out
       </label>
-      <div v-if="rollsOut" class="mb-1 ml-6 flex flex-col gap-3">
+      <div v-if="rollsOut" class="mb-1 ml-6 flex flex-wrap gap-x-8 gap-y-3">
         <RolloutReach
           v-model:share="reach.share"
           v-model:is-for-everybody="reach.isForEverybody"
@@ -90,7 +90,8 @@ function end(): void {
         <ShareField
           v-model="reach.heldBack"
           label="Held back"
-          hint="Some of the control go on seeing the original, so that the effect is known. 0 % for nobody."
+          class="max-w-52"
+          hint="Some of the control go on seeing the original, so that the effect is known."
           :error="errors.heldBack"
         />
       </div>
