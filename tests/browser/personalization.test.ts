@@ -4,8 +4,9 @@ import { variantByBuckets } from '../../core/targeting/whyNot'
 import { localTime } from '../../core/time/localMoment'
 import { createDemoSite } from '../../demo/site/server'
 import type { Edit } from '../../core/edits/content'
+import type { Purpose } from '../../core/sheet/content'
 import { PLAIN_TERMS } from '../../core/sheet/terms'
-import { fillSheet } from '../../server/services/experiments/changeSheet'
+import { fillSheet, type SheetParts } from '../../server/services/experiments/changeSheet'
 import { createExperiment, moveExperiment } from '../../server/services/experiments/experiments'
 import { saltsOf } from '../../server/services/experiments/salts'
 import { followSchedules } from '../../server/services/experiments/schedule'
@@ -25,6 +26,36 @@ const FRANCE = '198.19.64.9'
 const from = (...texts: string[]) => ({ join: 'all', of: [{ fact: 'country', is: 'oneOf', texts }] }) as const
 const headline = (id: string, value: string) =>
   ({ id: `edit-${id}`, kind: 'text', selector: 'h1', original: OLD, value }) as const
+
+/** A draft for the start page with one change. */
+async function drafted(
+  { database }: World,
+  siteId: number,
+  { name, purpose = 'test', change, weights = [1, 1], edits, parts = {} }: Drafted,
+) {
+  const { id: experimentId } = await createExperiment(database, siteId, null, name, purpose)
+  const target = { siteId, experimentId, personId: null }
+  await fillSheet(database, target, {
+    pageRules: [{ match: 'exact', value: '/' }],
+    plan: PLAN,
+    metrics: [primaryMetric(`${name} orders`, 'conversion', { type: 'event', name: 'order' })],
+    variants: [
+      { name: 'Control', weight: weights[0], edits: [] },
+      { name: change, weight: weights[1], edits },
+    ],
+    ...parts,
+  })
+  return target
+}
+interface Drafted {
+  name: string
+  purpose?: Purpose
+  /** Name of the variant that changes something. */
+  change: string
+  weights?: [number, number]
+  edits: Edit[]
+  parts?: SheetParts
+}
 
 /** What a visitor reads in the end, view after view of one visit, as they come from an address. */
 async function readBy(world: World, browser: Browser, key: string, id: string, address: string, views = 1) {
@@ -144,17 +175,9 @@ test('a variant of a running experiment becomes the draft of a personalization, 
   page,
 }) => {
   const team = await createTeam(world, 'keepon')
-  const { id: experimentId } = await createExperiment(world.database, team.siteId, null, 'Headline')
-  const target = { siteId: team.siteId, experimentId, personId: null }
-  await fillSheet(world.database, target, {
-    pageRules: [{ match: 'exact', value: '/' }],
-    plan: PLAN,
-    metrics: [primaryMetric('Orders', 'conversion', { type: 'event', name: 'order' })],
-    variants: [
-      { name: 'Control', weight: 1, edits: [] },
-      { name: 'Sail', weight: 1, edits: [headline('sail', 'Sail today')] },
-    ],
-  })
+  const edits = [headline('sail', 'Sail today')]
+  const target = await drafted(world, team.siteId, { name: 'Headline', change: 'Sail', edits })
+  const { experimentId } = target
   await moveExperiment(world.database, target, 'start')
   await team.signIn(page, 'editor', `experiments/${experimentId}`)
   await page.getByRole('button', { name: 'Draft a personalization …' }).click()
@@ -197,17 +220,9 @@ test('at the end of an experiment its variant is served without a gap, and some 
   const { database, url } = world
   const team = await createTeam(world, 'nogap')
   await world.serveDemo({ scriptLine: scriptLine(url, team.siteKey).replace('1.5s', '30s') })
-  const { id: experimentId } = await createExperiment(database, team.siteId, null, 'Headline')
-  const target = { siteId: team.siteId, experimentId, personId: null }
-  await fillSheet(database, target, {
-    pageRules: [{ match: 'exact', value: '/' }],
-    plan: PLAN,
-    metrics: [primaryMetric('Orders', 'conversion', { type: 'event', name: 'order' })],
-    variants: [
-      { name: 'Control', weight: 1, edits: [] },
-      { name: 'Sail', weight: 1, edits: [headline('sail', 'Sail today')] },
-    ],
-  })
+  const edits = [headline('sail', 'Sail today')]
+  const target = await drafted(world, team.siteId, { name: 'Headline', change: 'Sail', edits })
+  const { experimentId } = target
   await moveExperiment(database, target, 'start')
   await served(url, team.siteKey, 'Sail today')
   const { salt } = (await saltsOf(database, team.siteId, [experimentId])).get(experimentId)!
@@ -261,31 +276,19 @@ test('beside a test what is served is in all its variants, or leaves its visitor
   const { database, url } = world
   const team = await createTeam(world, 'beside')
   await world.serveDemo({ scriptLine: scriptLine(url, team.siteKey).replace('1.5s', '30s') })
-  const made = async (name: string, purpose: 'test' | 'serve', parts: Parameters<typeof fillSheet>[2]) => {
-    const { id: experimentId } = await createExperiment(database, team.siteId, null, name, purpose)
-    const target = { siteId: team.siteId, experimentId, personId: null }
-    await fillSheet(database, target, {
-      pageRules: [{ match: 'exact', value: '/' }],
-      plan: PLAN,
-      metrics: [primaryMetric(`${name} orders`, 'conversion', { type: 'event', name: 'order' })],
-      ...parts,
-    })
-    return target
-  }
   const button = (value: string) =>
     ({ id: 'edit-button', kind: 'text', selector: '#find', original: 'Find a crossing', value }) as const
-  const tested = await made('Button', 'test', {
-    share: 5000,
-    variants: [
-      { name: 'Control', weight: 1, edits: [] },
-      { name: 'Ferry', weight: 1, edits: [button('Find my ferry')] },
-    ],
+  const tested = await drafted(world, team.siteId, {
+    name: 'Button',
+    change: 'Ferry',
+    edits: [button('Find my ferry')],
+    parts: { share: 5000 },
   })
-  const serving = await made('Greeting', 'serve', {
-    variants: [
-      { name: 'Held back', weight: 0, edits: [] },
-      { name: 'Served', weight: 10_000, edits: [headline('hello', 'Hello islands')] },
-    ],
+  const toAll = { purpose: 'serve', change: 'Served', weights: [0, 10_000] as [number, number] } as const
+  const serving = await drafted(world, team.siteId, {
+    ...toAll,
+    name: 'Greeting',
+    edits: [headline('hello', 'Hello islands')],
   })
   await moveExperiment(database, tested, 'start')
   await moveExperiment(database, serving, 'start')
@@ -305,12 +308,11 @@ test('beside a test what is served is in all its variants, or leaves its visitor
   expect(await read(null)).toEqual(['Hello islands', 'Find a crossing'])
 
   await moveExperiment(database, serving, 'end')
-  const apart = await made('Greeting beside', 'serve', {
-    terms: { ...PLAIN_TERMS, apartFrom: [tested.experimentId] },
-    variants: [
-      { name: 'Held back', weight: 0, edits: [] },
-      { name: 'Served', weight: 10_000, edits: [headline('other', 'Hello others')] },
-    ],
+  const apart = await drafted(world, team.siteId, {
+    ...toAll,
+    name: 'Greeting beside',
+    edits: [headline('other', 'Hello others')],
+    parts: { terms: { ...PLAIN_TERMS, apartFrom: [tested.experimentId] } },
   })
   await moveExperiment(database, apart, 'start')
   await served(url, team.siteKey, 'Hello others')
@@ -331,15 +333,12 @@ test('of two that change one element the later one is seen, and their order is c
   const team = await createTeam(world, 'ordered')
   await world.serveDemo({ scriptLine: scriptLine(url, team.siteKey).replace('1.5s', '30s') })
   for (const value of ['Hello first', 'Hello second']) {
-    const { id: experimentId } = await createExperiment(database, team.siteId, null, value, 'serve')
-    const target = { siteId: team.siteId, experimentId, personId: null }
-    await fillSheet(database, target, {
-      pageRules: [{ match: 'exact', value: '/' }],
-      metrics: [primaryMetric(`${value} orders`, 'conversion', { type: 'event', name: 'order' })],
-      variants: [
-        { name: 'Held back', weight: 0, edits: [] },
-        { name: 'Served', weight: 10_000, edits: [headline(value.replace(' ', '-'), value)] },
-      ],
+    const target = await drafted(world, team.siteId, {
+      name: value,
+      purpose: 'serve',
+      change: 'Served',
+      weights: [0, 10_000],
+      edits: [headline(value.replace(' ', '-'), value)],
     })
     await moveExperiment(database, target, 'start')
   }
@@ -370,23 +369,16 @@ test('a variant is pointed at, compared and previewed on the page as it is serve
   const { database, url } = world
   const team = await createTeam(world, 'shown')
   await world.serveDemo({ scriptLine: scriptLine(url, team.siteKey).replace('1.5s', '30s') })
-  const made = async (name: string, purpose: 'test' | 'serve', weights: [number, number], edits: Edit[]) => {
-    const { id: experimentId } = await createExperiment(database, team.siteId, null, name, purpose)
-    const target = { siteId: team.siteId, experimentId, personId: null }
-    await fillSheet(database, target, {
-      pageRules: [{ match: 'exact', value: '/' }],
-      metrics: [primaryMetric(`${name} orders`, 'conversion', { type: 'event', name: 'order' })],
-      variants: [
-        { name: 'Control', weight: weights[0], edits: [] },
-        { name: 'Other', weight: weights[1], edits },
-      ],
-    })
-    return target
-  }
-  const greeting = await made('Greeting', 'serve', [500, 9500], [headline('shown', 'Hello islands')])
+  const greeting = await drafted(world, team.siteId, {
+    name: 'Greeting',
+    purpose: 'serve',
+    change: 'Served',
+    weights: [500, 9500],
+    edits: [headline('shown', 'Hello islands')],
+  })
   await moveExperiment(database, greeting, 'start')
   const find = { id: 'edit-find', kind: 'text', selector: '#find', original: 'Find a crossing', value: 'Go' } as const
-  const { experimentId: id } = await made('Button', 'test', [1, 1], [find])
+  const { experimentId: id } = await drafted(world, team.siteId, { name: 'Button', change: 'Other', edits: [find] })
 
   // What is clicked is described as visitors have it, and turned off the page is as the site has it.
   await team.signIn(page, 'editor', `experiments/${id}/point?variant=1`)

@@ -5,7 +5,7 @@ import type { SheetVariant } from '../../../core/sheet/content'
 import { matchesPage } from '../../../core/targeting/pageRule'
 import { DAY } from '../../../core/time/units'
 import type { ExperimentSheet } from '../../../shared/experiments/replies'
-import { DEVICES, type PageStanding } from '../../../shared/pictures/variantPicture'
+import { DEVICES } from '../../../shared/pictures/variantPicture'
 import type { HomeCheckView, HomeLook } from '../../../shared/rollouts/replies'
 import type { Database, Queries } from '../../database/connect'
 import { experiment, homeCheck, rollout, site } from '../../database/schema'
@@ -79,17 +79,18 @@ export async function lookAtHome(
   let isSame = true
   for (const { id, edits } of served) {
     const ordered = orderEdits(edits)
-    const looks: PageStanding[] = []
-    for (const path of pages)
-      for (const device of LOOKED_AS)
-        looks.push(
-          await lookAtStanding(
+    const looks = await Promise.all(
+      pages.flatMap((path) =>
+        LOOKED_AS.map((device) =>
+          lookAtStanding(
             new URL(path, address).href,
             { device, language: LANGUAGE },
             ordered.map(deliveredEdit),
             resources,
           ),
-        )
+        ),
+      ),
+    )
     isSame &&= looks.every((look) => look.isSame)
     variants.push({
       variant: id,
