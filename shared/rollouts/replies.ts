@@ -1,5 +1,6 @@
 import type { InferType } from '../yup'
 import type { SheetPageRule } from '../../core/sheet/content'
+import type { PageRule } from '../../core/targeting/pageRule'
 import type { Group } from '../../core/targeting/condition'
 import { STANDINGS } from '../../core/edits/standing'
 import { anything, exactly, id, listOf, moment, oneOf, text, whole, yesOrNo } from '../api/replyPieces'
@@ -34,6 +35,7 @@ const served = exactly({
   name: text(),
   /** In words. */
   pages: text(),
+  rules: listOf(anything<PageRule>()),
 })
 /** Something that is served, wherever it comes from. */
 export type ServedView = InferType<typeof served>

@@ -200,6 +200,22 @@ test('a variant of a running experiment becomes the draft of a personalization, 
   await expect(page.getByRole('row', { name: /Headline: Sail/ })).toBeVisible()
 })
 
+test('a finding becomes the draft of a personalization at once, and the thread leads back to it', async ({
+  world,
+  page,
+}) => {
+  const team = await createTeam(world, 'fromfinding')
+  await team.signIn(page, 'editor', 'today')
+  const reply = await page.request.post(`${world.url}/api/sites/${team.siteId}/findings`, {
+    data: { title: 'Visitors from abroad ask for pounds' },
+  })
+  const { id } = (await reply.json()) as { id: number }
+  await page.goto(`${world.url}/sites/${team.siteId}/evidence/findings/${id}`)
+  await page.getByRole('button', { name: 'Make a personalization' }).click()
+  await expect(page.getByLabel('Name of the personalization')).toHaveValue('Visitors from abroad ask for pounds')
+  await expect(page.getByRole('navigation', { name: 'Thread' })).toContainText(/Finding\s*Visitors from abroad/)
+})
+
 /** A visitor with an id of their own, and what they read of the page in each view. */
 async function visitorOf(world: World, browser: Browser, id: string) {
   const context = await newVisitor(browser)
@@ -359,6 +375,15 @@ test('of two that change one element the later one is seen, and their order is c
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(order.getByRole('listitem')).toHaveText([/Hello first/, /Hello second/])
   await expect.poll(reads).toBe('Hello second')
+
+  // The list of pages says what their visitors get beside it.
+  await page.goto(`${url}/sites/${team.siteId}/evidence/pages`)
+  await expect
+    .poll(async () => {
+      await page.reload()
+      return page.getByRole('table', { name: 'Pages' }).innerText()
+    })
+    .toMatch(/Served[^]*Hello first\s+Hello second/)
 })
 
 test('a variant is pointed at, compared and previewed on the page as it is served, and without that', async ({

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import type { ServedView } from '~~/shared/rollouts/replies'
+import { matchesPage } from '~~/core/targeting/pageRule'
 import type { PageRow, PagesView } from '~~/shared/evidence/replies'
 import { durationInWords } from '~/data/durations'
 import type { TableColumn } from '~/data/tableColumn'
@@ -11,6 +13,8 @@ const props = defineProps<{
   other: PagesView | null
   /** Name of the metric that counts as a conversion. */
   metric: string | null
+  /** What is served on pages, in its order. */
+  served: readonly ServedView[]
 }>()
 const sort = defineModel<string>('sort', { default: '' })
 const route = useRoute()
@@ -65,6 +69,18 @@ const columns = computed<TableColumn<PageRow>[]>(() => [
   ...(props.metric
     ? [column('conversion', `${props.metric} after it`), column('converters', `${props.metric}: visitors`, true)]
     : []),
+  ...(props.served.length > 0
+    ? [
+        {
+          id: 'served',
+          header: 'Served',
+          value: (row: PageRow) =>
+            servedOn(row)
+              .map(({ name }) => name)
+              .join('; '),
+        } satisfies TableColumn<PageRow>,
+      ]
+    : []),
   { id: 'trend', header: 'Trend', value: () => null, isDrawing: true },
 ])
 const changed: Figure[] = [
@@ -80,6 +96,13 @@ const changed: Figure[] = [
 ]
 const SHARES: readonly Figure[] = ['bounces', 'exits', 'conversion', 'converters']
 const isShare = (id: Figure) => SHARES.includes(id)
+/** Pages of the site are named without its host. */
+const servedOn = ({ page }: PageRow) =>
+  props.served.filter(({ rules }) =>
+    matchesPage(rules, page.startsWith('/') ? `https://site.invalid${page}` : `https://${page}`),
+  )
+const servedPath = ({ kind, id }: ServedView) =>
+  `/sites/${props.siteId}/${kind === 'rollout' ? 'rollouts' : 'experiments'}/${id}`
 const place = (page: string) => ({
   path: `/sites/${props.siteId}/evidence/page`,
   query: { ...route.query, sort: undefined, of: page },
@@ -109,6 +132,11 @@ const place = (page: string) => ({
         :other="otherOf(row) && FIGURES[id](otherOf(row)!)"
         :is-share="isShare(id)"
       />
+    </template>
+    <template #cell-served="{ row }">
+      <span v-for="thing in servedOn(row)" :key="thing.id" class="block text-sm">
+        <NuxtLink :to="servedPath(thing)" class="hover:underline">{{ thing.name }}</NuxtLink>
+      </span>
     </template>
     <template #cell-trend="{ row }">
       <SparkLine :values="row.days" :label="`Sessions a day with ${row.page}`" />

@@ -1,4 +1,5 @@
 import { eq } from 'drizzle-orm'
+import type { SheetPageRule } from '../../../core/sheet/content'
 import { inServedOrder } from '../../../core/sheet/servedOrder'
 import { pageRulesInWords } from '../../../core/targeting/pageWords'
 import type { ServedView } from '../../../shared/rollouts/replies'
@@ -16,7 +17,7 @@ export async function listServed(database: Queries, siteId: number): Promise<Ser
     id: row.id,
     kind: 'rollout',
     name: from.name,
-    pages: pageRulesInWords(from.pageRules),
+    ...placeOf(from.pageRules),
   }))
   const personalizations = (await listSheets(database, siteId, ['running']))
     .filter(({ purpose }) => purpose === 'serve')
@@ -25,9 +26,13 @@ export async function listServed(database: Queries, siteId: number): Promise<Ser
       id,
       kind: 'personalization',
       name,
-      pages: pageRulesInWords(pageRules),
+      ...placeOf(pageRules),
     }))
   return inServedOrder([...winners, ...personalizations], await servedOrderOf(database, siteId))
+}
+
+function placeOf(pageRules: readonly SheetPageRule[]): Pick<ServedView, 'pages' | 'rules'> {
+  return { pages: pageRulesInWords(pageRules), rules: pageRules.map(({ id: _, ...rule }) => rule) }
 }
 
 /**

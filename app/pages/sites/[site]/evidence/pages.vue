@@ -7,6 +7,8 @@ const { api, filter, daysBack, compare, set, choices, comparedName } = evidence
 const { id: metricId, metric, options, asked } = useMetricChoice(choices)
 const ask = (of: Filter) => api('reportPages', { site: siteId, query: { ...of, ...asked.value } })
 const { value: loaded, problem, isLoading, reload } = useReport(evidence, ask, () => asked.value)
+/** What visitors of a page get beside what the site has. */
+const { value: served } = useLoaded(() => api('listServed', { site: siteId }))
 const changeQuery = useQueryChange()
 const sort = computed<string>({
   get: () => (typeof route.query.sort === 'string' ? route.query.sort : '-visitors'),
@@ -44,6 +46,7 @@ const DEFINITION =
         :report="loaded.report"
         :other="compare === null || compare === BEFORE ? null : loaded.other"
         :metric="metric?.name ?? null"
+        :served="served ?? []"
       />
     </div>
   </div>

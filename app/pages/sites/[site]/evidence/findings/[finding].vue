@@ -50,6 +50,15 @@ const draftOf = ({ title, words, severity, tags, page }: FindingView): FindingDr
 })
 const draft = ref<FindingDraft | null>(null)
 const { errors, save } = useSaving()
+/** The change stands on its own sheet, and the finding leads to it by a hypothesis of the same name. */
+const makePersonalization = () =>
+  save(async () => {
+    const { title } = finding.value!
+    const { id: hypothesis } = await api('createHypothesis', { site: siteId, body: { title, findings: [findingId] } })
+    const { id } = await api('makeExperiment', { site: siteId, hypothesis, body: { purpose: 'serve' } })
+    notices.show('The draft is filled from the finding.')
+    await navigateTo(`/sites/${siteId}/experiments/${id}`)
+  })
 const startWriting = () => (draft.value = draftOf(finding.value!))
 
 async function change(changes: FindingDraft, state: FindingState, said: string): Promise<void> {
@@ -137,6 +146,7 @@ async function photograph(): Promise<void> {
           <BaseButton kind="main" @click="navigateTo(`/sites/${siteId}/hypotheses/new?findings=${findingId}`)"
             >Write a hypothesis</BaseButton
           >
+          <BaseButton @click="makePersonalization">Make a personalization</BaseButton>
           <BaseButton @click="startWriting">Change</BaseButton>
           <BaseButton kind="quiet" @click="isDeleting = true">Delete …</BaseButton>
         </div>
