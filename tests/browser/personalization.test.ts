@@ -16,7 +16,7 @@ import { PLAN, primaryMetric } from '../metrics'
 import { visitorId } from '../visitorId'
 import { handOn } from './handOn'
 import { createTeam } from './team'
-import { headlinesSeen, newVisitor, served } from './visitor'
+import { headlinesSeen, newVisitor, reported, served } from './visitor'
 import { test, type World } from './world'
 
 const OLD = 'Three islands, one small harbor'
@@ -223,6 +223,7 @@ async function visitorOf(world: World, browser: Browser, id: string) {
   const page = await context.newPage()
   return {
     headlines: () => headlinesSeen(page, world.demoOrigin),
+    reports: () => reported(page),
     readsFinder: () => page.locator('#find').innerText(),
     leave: () => context.close(),
   }
@@ -362,6 +363,7 @@ test('of two that change one element the later one is seen, and their order is c
   const reads = async () => {
     const visitor = await visitorOf(world, browser, visitorId('ordered'))
     const last = (await visitor.headlines()).at(-1)
+    await visitor.reports()
     await visitor.leave()
     return last
   }
