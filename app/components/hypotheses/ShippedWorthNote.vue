@@ -3,7 +3,8 @@ import type { ShippedWorth } from '~~/shared/hypotheses/replies'
 
 /** What is served is worth in a month by its own measurement, and how much of such promises a holdout has found. */
 const props = defineProps<{ siteId: number; worth: ShippedWorth }>()
-const amount = (value: number) => formatAmount(value, props.worth.currency)
+/** Three digits that count: more are not known. */
+const amount = (money: number) => roundMoney(Number(money.toPrecision(3)), props.worth.currency)
 </script>
 
 <template>

@@ -69,7 +69,9 @@ export async function readThread(
   const shown = alone ? await experimentsByIds(database, siteId, [of.experiment!]) : experiments
   const rolledOutHere = served.filter(({ from }) => shown.some(({ id }) => id === from.id))
   const shipped = [
-    ...rolledOutHere.filter(({ row }) => row.isOn).map(({ from, position }) => ({ experiment: from.id, position })),
+    ...rolledOutHere
+      .filter(({ row }) => row.isOn)
+      .map(({ row, from, position }) => ({ experiment: from.id, position, rolledOutAt: row.createdAt })),
     ...shown
       .filter(({ purpose, state }) => purpose === 'serve' && state === 'running')
       .map(({ id }) => ({ experiment: id, position: 1 })),

@@ -13,12 +13,12 @@ import { concerns } from '../traffic/heldOut'
 /**
  * What is served is worth in a month by its own measurement, with how much of that a holdout has shown to be there.
  *
- * @param shipped - sheets, and the position of the variant that is served
+ * @param shipped - sheets, the position of the variant that is served, and of a winner since when
  */
 export async function worthOfShipped(
   database: Queries,
   siteId: number,
-  shipped: readonly { experiment: number; position: number }[],
+  shipped: readonly { experiment: number; position: number; rolledOutAt?: Date }[],
   now: Date,
 ): Promise<ShippedWorth[]> {
   const sheets = await findSheets(
@@ -27,7 +27,7 @@ export async function worthOfShipped(
     shipped.map(({ experiment }) => experiment),
   )
   const worths: ShippedWorth[] = []
-  for (const { experiment, position } of shipped) {
+  for (const { experiment, position, rolledOutAt } of shipped) {
     const found = sheets.find(({ id }) => id === experiment)
     if (!found) continue
     const sheet = asMeasured(found)
@@ -45,7 +45,7 @@ export async function worthOfShipped(
         experiment,
         ...gain,
         currency: sheet.currency,
-        delivered: await deliveredBy(database, siteId, new Date(sheet.startedAt!), primary.metric.id),
+        delivered: await deliveredBy(database, siteId, [new Date(sheet.startedAt!), rolledOutAt], primary.metric.id),
       })
   }
   return worths
@@ -55,7 +55,7 @@ export async function worthOfShipped(
 async function deliveredBy(
   database: Queries,
   siteId: number,
-  startedAt: Date,
+  begun: readonly (Date | undefined)[],
   metricId: string,
 ): Promise<ShippedWorth['delivered']> {
   const closed = await database
@@ -69,7 +69,7 @@ async function deliveredBy(
     .from(holdout)
     .where(and(eq(holdout.siteId, siteId), isNull(holdout.deletedAt), isNotNull(holdout.closedAt)))
     .orderBy(desc(holdout.closedAt))
-  for (const row of closed.filter((each) => concerns(each, startedAt))) {
+  for (const row of closed.filter((each) => begun.some((at) => at && concerns(each, at)))) {
     const read = row.reading?.metrics.find(({ metric }) => metric.id === metricId)
     if (!read?.promised || read.shortfall || row.reading!.allocation.alarm) continue
     const { lift, interval } = read.promised
