@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { roundMoney } from '~/data/ideaWords'
 import type { ShippedWorth } from '~~/shared/hypotheses/replies'
 
 /** What is served is worth in a month by its own measurement, and how much of such promises a holdout has found. */
