@@ -10,13 +10,15 @@ export interface EffectRow {
   direction: 'up' | 'down'
   /** Of a guardrail: how much worse is accepted. */
   harmLimit: number | null
-  means: [string, string]
+  means: [number | null, number | null]
+  /** As means are written. */
+  showMean: (mean: number | null) => string
   lift: number | null
   interval: [number, number] | null
   pValue: number | null
   shortfall: Shortfall | null
   isShort: boolean
-  /** What single measurements promised together; left out where nothing was promised. */
+  /** What single measurements promised together; null where nothing measures it, and left out where nothing is promised. */
   promised?: Pick<LiftEstimate, 'estimate' | 'interval'> | null
 }
 
@@ -25,13 +27,13 @@ export function effectOfServing({ metric, arms, comparisons }: MetricResults, cu
   const [comparison] = comparisons
   if (!comparison) return null
   const { sequential, shortfall } = comparison
-  const meanOf = (arm: number) => formatMetric(metric, arms[arm]?.mean ?? null, currency)
   return {
     id: metric.id,
     name: metric.name,
     direction: metric.direction,
     harmLimit: metric.limit,
-    means: [meanOf(0), meanOf(1)],
+    means: [arms[0]?.mean ?? null, arms[1]?.mean ?? null],
+    showMean: (mean) => formatMetric(metric, mean, currency),
     lift: sequential.lift.estimate,
     interval: sequential.lift.interval,
     pValue: sequential.pValue,
@@ -43,13 +45,13 @@ export function effectOfServing({ metric, arms, comparisons }: MetricResults, cu
 /** What everything together did to a metric, as a holdout shows it. */
 export function effectOfHoldout(read: HeldOutMetric, currency: string): EffectRow {
   const { metric, arms, lift, pValue, shortfall, promised } = read
-  const meanOf = (arm: number) => formatMetric(metric, arms[arm]?.mean ?? null, currency)
   return {
     id: metric.id,
     name: metric.name,
     direction: metric.direction,
     harmLimit: null,
-    means: [meanOf(0), meanOf(1)],
+    means: [arms[0]?.mean ?? null, arms[1]?.mean ?? null],
+    showMean: (mean) => formatMetric(metric, mean, currency),
     lift: lift.estimate,
     interval: lift.interval,
     pValue,

@@ -32,7 +32,7 @@ export interface PromisedEffect {
  * @param alpha - two-sided error level of the interval, in (0, 1)
  * @example sumOfEffects([{ difference: 0.01, standardError: 0.002, visitors: 500 }], 1000, 0.1, 0.05).lift // 0.05
  * @see Lee, Shen (2018), Winner's curse: bias estimation for total effects of features in online controlled experiments,
- *   KDD, eq. 1, for the sum whose bias a holdout shows
+ *   KDD
  */
 export function sumOfEffects(
   effects: readonly SingleEffect[],

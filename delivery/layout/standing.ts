@@ -1,5 +1,6 @@
 import { isOfElement, type DeliveredEdit } from '../../core/edits/content'
 import type { Standing, StandingOnPage } from '../../core/edits/standing'
+import { isWithin } from '../../core/edits/widths'
 import { matchesPage } from '../../core/targeting/pageRule'
 import { query } from '../edits/applier'
 import { everyKind } from '../edits/everyKind'
@@ -40,6 +41,7 @@ export function standingsOf(edits: readonly DeliveredEdit[]): StandingOnPage[] {
 
 function standingOf(edit: DeliveredEdit): StandingOnPage {
   if (edit.page && !matchesPage([edit.page], location.href)) return 'elsewhere'
+  if (edit.widths && !isWithin(edit.widths, innerWidth)) return 'elsewhere'
   if (edit.kind === 'script' || edit.kind === 'redirect') return 'unknown'
   if (edit.kind === 'hide' || edit.kind === 'remove') return standingOfHidden(edit)
   const element = everyKind.find(edit)

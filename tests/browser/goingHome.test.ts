@@ -9,11 +9,11 @@ import { createTeam } from './team'
 import { decided, newVisitor, served } from './visitor'
 import { test } from './world'
 
-const OLD = `<h1>Boats</h1><p id="lead">To the islands</p><p id="old">By coach</p><a id="go" href="/a">Go</a>`
+const OLD = `<h1>Boats</h1><p id="lead">To the islands</p><p id="old">By coach</p><p id="wide">Map</p><a id="go" href="/a">Go</a>`
 /** The text and the link only; a class of its own makes the lead large. */
-const PART = `<h1>Sail today</h1><p id="lead">To the islands</p><p id="old">By coach</p><a id="go" href="/b">Go</a>`
-const ALL = `<style>.large { font-size: 30px }</style><h1>Sail  today</h1><p id="lead" class="large">To the islands</p>
-  <a id="go" href="/b">Go</a>`
+const PART = `<h1>Sail today</h1><p id="lead">To the islands</p><p id="old">By coach</p><p id="wide">Map</p><a id="go" href="/b">Go</a>`
+const ALL = `<style>#lead.large { font-size: 30px } @media (max-width: 599px) { #wide { display: none } }</style><h1>Sail  today</h1><p id="lead" class="large">To the islands</p>
+  <p id="wide">Map</p><a id="go" href="/b">Go</a>`
 const EDITS: Edit[] = [
   { id: 'home-text', kind: 'text', selector: 'h1', original: 'Boats', value: 'Sail today', title: 'Headline' },
   {
@@ -25,6 +25,14 @@ const EDITS: Edit[] = [
     title: 'Larger lead',
   },
   { id: 'home-hide', kind: 'hide', selector: '#old', keepsSpace: false, title: 'No coach' },
+  {
+    id: 'home-phone',
+    kind: 'hide',
+    selector: '#wide',
+    keepsSpace: false,
+    title: 'Not on phones',
+    widths: { from: null, below: 600 },
+  },
   { id: 'home-link', kind: 'attribute', selector: '#go', name: 'href', original: '/a', value: '/b', title: 'Link' },
 ]
 const DOGS: Edit = {
@@ -44,9 +52,10 @@ test('once the site has what is served, Vetch says so, and stopping changes noth
   const { database, url } = world
   const team = await createTeam(world, 'home')
   let body = OLD
+  let status = 200
   const html = () =>
-    `<!doctype html><html><head>${scriptLine(url, team.siteKey).replace('1.5s', '30s')}</head><body>${body}</body></html>`
-  await world.serve(createServer((_, reply) => reply.writeHead(200, { 'content-type': 'text/html' }).end(html())))
+    `<!doctype html><html><head><meta name="viewport" content="width=device-width">${scriptLine(url, team.siteKey).replace('1.5s', '30s')}</head><body>${body}</body></html>`
+  await world.serve(createServer((_, reply) => reply.writeHead(status, { 'content-type': 'text/html' }).end(html())))
   const serve = async (name: string, edits: Edit[]) => {
     const { id: experimentId } = await createExperiment(database, team.siteId, null, name, 'serve')
     const target = { siteId: team.siteId, experimentId, personId: null }
@@ -72,13 +81,14 @@ test('once the site has what is served, Vetch says so, and stopping changes noth
   const standingOf = (title: string) => home.getByRole('row', { name: new RegExp(title) })
   await look()
   await expect(home.getByTestId('going-home')).toContainText('does not have all of it yet. Looked at /')
-  for (const title of ['Headline', 'Larger lead', 'No coach', 'Link'])
+  for (const title of ['Headline', 'Larger lead', 'No coach', 'Not on phones', 'Link'])
     await expect(standingOf(title)).toContainText('Vetch makes it')
 
   body = PART
   await look()
   for (const title of ['Headline', 'Link']) await expect(standingOf(title)).toContainText('The site has it')
-  for (const title of ['Larger lead', 'No coach']) await expect(standingOf(title)).toContainText('Vetch makes it')
+  for (const title of ['Larger lead', 'No coach', 'Not on phones'])
+    await expect(standingOf(title)).toContainText('Vetch makes it')
   await expect(home.getByTestId('going-home')).toContainText('does not have all of it yet')
 
   body = ALL
@@ -115,6 +125,12 @@ test('once the site has what is served, Vetch says so, and stopping changes noth
   await look()
   await expect(standingOf('Dogs')).toContainText('The site has it')
   await expect(home.getByTestId('going-home')).toContainText('Vetch adds some of it again')
+  // A page that answers with an error says nothing of what is hidden, and what was found before stays.
+  status = 500
+  await look()
+  await expect(page.getByText('answers with 500').first()).toBeVisible()
+  await expect(standingOf('Dogs')).toContainText('The site has it')
+  status = 200
   // A page whose element is gone is for people to look at.
   body = '<h1>Closed</h1>'
   await look()

@@ -41,6 +41,7 @@ const columns = computed<TableColumn<Effect>[]>(() => [
     header,
     isNumeric: true,
     value: ({ means }) => means[part]!,
+    show: ({ means, showMean }) => showMean(means[part]!),
   })),
   { id: 'lift', header: 'Lift', isNumeric: true, value: ({ lift }) => lift, show: ({ lift }) => formatLift(lift) },
   { id: 'track', header: 'Track', value: () => null, isDrawing: true },

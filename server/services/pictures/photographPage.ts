@@ -150,7 +150,9 @@ export function lookAtStanding(
   edits: readonly DeliveredEdit[],
   resources: PageResources & { layoutScript: string },
 ): Promise<PageStanding> {
-  return withPage(address, seenBy, resources, async (page) => {
+  return withPage(address, seenBy, resources, async (page, status) => {
+    // What is to be hidden is on no page of an error: that says nothing.
+    if (status >= 400) throw new HttpProblem(422, `${address} answers with ${status}. Look again once it is there.`)
     await page.addScriptTag({ content: resources.layoutScript })
     const said: unknown = await page.evaluate(`window[Symbol.for('${LAYOUT_MARK}')].stand(${JSON.stringify(edits)})`)
     return pageStandingSchema.validateSync(said) as PageStanding
@@ -162,11 +164,12 @@ async function withPage<Taken>(
   address: string,
   seenBy: SeenBy,
   resources: PageResources,
-  take: (page: Page) => Promise<Taken>,
+  take: (page: Page, status: number) => Promise<Taken>,
 ): Promise<Taken> {
   return withBrowser(MOST_SECONDS * 1000, async (browser) => {
     try {
-      return await take(await openPage(browser, address, seenBy, resources))
+      const { page, status } = await openPage(browser, address, seenBy, resources)
+      return await take(page, status)
     } catch (error) {
       if (error instanceof HttpProblem) throw error
       throw new HttpProblem(422, `No picture was taken: ${address} did not come within ${SECONDS} seconds.`)
@@ -174,7 +177,12 @@ async function withPage<Taken>(
   })
 }
 
-async function openPage(browser: Browser, address: string, seenBy: SeenBy, resources: PageResources): Promise<Page> {
+async function openPage(
+  browser: Browser,
+  address: string,
+  seenBy: SeenBy,
+  resources: PageResources,
+): Promise<{ page: Page; status: number }> {
   const context = await browser.newContext({ ...contextOf(seenBy), serviceWorkers: 'block', bypassCSP: true })
   // Peers are met by UDP, which no guarded agent sees.
   await context.addInitScript(() => {
@@ -191,11 +199,11 @@ async function openPage(browser: Browser, address: string, seenBy: SeenBy, resou
   })
   const page = await context.newPage()
   page.setDefaultTimeout(SECONDS * 1000)
-  await page.goto(address, { waitUntil: 'load' }).catch((error: unknown) => {
+  const response = await page.goto(address, { waitUntil: 'load' }).catch((error: unknown) => {
     throw problem ?? error
   })
   await page.addStyleTag({ content: SHOWN })
-  return page
+  return { page, status: response?.status() ?? 200 }
 }
 
 /** What a page is told of whoever looks at it. */

@@ -33,7 +33,11 @@ const { marks, markers, problem: marksProblem, reload: reloadMarks } = useMarks(
 const chosen = useQueryChoice<string>('mark', () => ['', ...(marks.value ?? []).map(({ key }) => key)])
 const chosenDay = computed(() => marks.value?.find(({ key }) => key === chosen.value)?.day ?? null)
 /** Weeks and months have no weekdays: what was before and after a day is read by days, whatever the chart shows. */
-const { value: byDay, reload: reloadDays } = useLoaded(async () => {
+const {
+  value: byDay,
+  problem: daysProblem,
+  reload: reloadDays,
+} = useLoaded(async () => {
   if (!chosenDay.value || per.value === 'day') return null
   const { per: _, ...daily } = asked.value
   return api('reportOverTime', { site: siteId, query: { ...filter.value, ...daily } })
@@ -116,6 +120,7 @@ const DEFINITION =
         :markers="markers"
         :levels="levels"
       />
+      <ProblemNote v-if="daysProblem" :text="daysProblem" @retry="reloadDays" />
       <ProblemNote v-if="marksProblem" :text="marksProblem" @retry="reloadMarks" />
       <MarkSection
         v-else-if="marks"

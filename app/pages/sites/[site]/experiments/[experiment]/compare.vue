@@ -9,8 +9,9 @@ const store = useSheetStore()
 const siteId = Number(route.params.site)
 const sheetPath = `/sites/${siteId}/experiments/${route.params.experiment}`
 const { problem, reload } = useLoaded(() => store.open(siteId, Number(route.params.experiment)))
+const api = useApi()
 const { value: served } = useLoaded(() =>
-  useApi()('listServedBeside', { site: siteId, experiment: Number(route.params.experiment) }),
+  api('listServedBeside', { site: siteId, experiment: Number(route.params.experiment) }),
 )
 /** In the address, so that a link shows the same. */
 const without = useQueryChoice<string>('without', () => ['', 'served'])

@@ -30,7 +30,7 @@ const close = () =>
     holdouts.value = await api('closeHoldout', { site: siteId, holdout: holdoutId })
     await readAgain()
   })
-/** Lifts that matter to no plan have no zones; the tracks are as wide as their intervals. */
+/** No plan says what is worthwhile: a percent, so that tracks are as wide as their intervals. */
 const SMALLEST_LIFT = 0.01
 </script>
 
